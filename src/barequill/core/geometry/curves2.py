@@ -1,0 +1,186 @@
+"""Exact plane curves: what a projection gives, and what ink is drawn with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from . import nurbs
+
+Array = NDArray[np.float64]
+Kind = Literal["line", "conic", "nurbs", "polyline"]
+TURN = 2 * np.pi
+
+
+@dataclass(frozen=True, eq=False)
+class Curve2:
+    """A curve in the plane (mm, y up).
+
+    ``line`` and ``polyline``: ``poles`` (n, 2). ``conic``: centre + cos t · a + sin t · b for t from t0
+    to t1, with b a quarter turn counter-clockwise from a and |a| >= |b|. ``nurbs``: degree, flat knots,
+    poles (n, 2), weights.
+    """
+
+    kind: Kind
+    poles: Array
+    a: Array | None = None
+    b: Array | None = None
+    t0: float = 0.0
+    t1: float = 1.0
+    degree: int = 0
+    knots: Array | None = None
+    weights: Array | None = None
+
+    @property
+    def is_circular(self) -> bool:
+        """True for a circle or an arc of one."""
+        if self.kind != "conic":
+            return False
+        assert self.a is not None and self.b is not None
+        big, small = np.linalg.norm(self.a), np.linalg.norm(self.b)
+        return bool(abs(big - small) <= 1e-7 * big)
+
+    @property
+    def full_turn(self) -> bool:
+        """True for a whole circle or ellipse."""
+        return self.kind == "conic" and self.t1 - self.t0 > TURN - 1e-9
+
+    @property
+    def name(self) -> str:
+        """Kind as written out: line, circle, arc, ellipse, elliptic_arc, bspline or polyline."""
+        if self.kind == "conic":
+            if self.is_circular:
+                return "circle" if self.full_turn else "arc"
+            return "ellipse" if self.full_turn else "elliptic_arc"
+        return "bspline" if self.kind == "nurbs" else self.kind
+
+    def evaluate(self, t: Array) -> Array:
+        """Points (m, 2) at parameters (lines and polylines: share of the way by index)."""
+        t = np.atleast_1d(np.asarray(t, float))
+        if self.kind == "conic":
+            return self.poles[0] + np.cos(t)[:, None] * self.a + np.sin(t)[:, None] * self.b  # type: ignore[operator]
+        if self.kind == "nurbs":
+            assert self.knots is not None
+            return nurbs.curve_points(self.degree, self.knots, self.poles, self.weights, t)[0]
+        at = np.linspace(0, 1, len(self.poles))
+        return np.c_[np.interp(t, at, self.poles[:, 0]), np.interp(t, at, self.poles[:, 1])]
+
+    def points(self, tolerance: float) -> Array:
+        """A polyline (m, 2) within ``tolerance`` (mm) of the curve."""
+        if self.kind in ("line", "polyline"):
+            return self.poles
+        if self.kind == "conic":
+            r = max(float(np.linalg.norm(self.a)), 1e-12)  # type: ignore[arg-type]
+            step = 2 * np.arccos(1 - min(tolerance / r, 0.3))
+            n = max(2, int(np.ceil((self.t1 - self.t0) / step)))
+            return self.evaluate(np.linspace(self.t0, self.t1, n + 1))
+        assert self.knots is not None
+        t = np.unique(self.knots)
+        t = np.unique(np.concatenate([np.linspace(u, v, self.degree + 2) for u, v in zip(t, t[1:], strict=False)]))
+        for _ in range(12):
+            p, middle = self.evaluate(t), (t[:-1] + t[1:]) / 2
+            q = self.evaluate(middle)
+            chord = p[1:] - p[:-1]
+            length = np.maximum(np.linalg.norm(chord, axis=1), 1e-15)
+            off = np.abs(chord[:, 0] * (q - p[:-1])[:, 1] - chord[:, 1] * (q - p[:-1])[:, 0]) / length
+            bad = off > tolerance * 0.8
+            if not bad.any():
+                break
+            t = np.sort(np.concatenate([t, middle[bad]]))
+        return self.evaluate(t)
+
+    def moved(self, scale: float = 1.0, angle: float = 0.0, offset: tuple[float, float] | Array = (0.0, 0.0)) -> Curve2:
+        """The curve scaled, then turned (radians), about the origin, then moved."""
+        c, s = scale * np.cos(angle), scale * np.sin(angle)
+        m = np.array([[c, s], [-s, c]])
+        return replace(
+            self,
+            poles=self.poles @ m + np.asarray(offset, float),
+            a=None if self.a is None else self.a @ m,
+            b=None if self.b is None else self.b @ m,
+        )
+
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Box (x low, y low, x high, y high); exact for lines and conics, tight for others."""
+        if self.kind == "conic":
+            assert self.a is not None and self.b is not None
+            extremes = np.concatenate([np.arctan2(self.b, self.a), np.arctan2(self.b, self.a) + np.pi])
+            turns = extremes + TURN * np.ceil((self.t0 - extremes) / TURN)
+            t = np.concatenate([[self.t0, self.t1], turns[turns <= self.t1]])
+            p = self.evaluate(t)
+        else:
+            p = self.poles if self.kind != "nurbs" else self.points(1e-3)
+        low, high = p.min(axis=0), p.max(axis=0)
+        return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+    def length(self) -> float:
+        """Arc length, mm."""
+        if self.is_circular:
+            return float((self.t1 - self.t0) * np.linalg.norm(self.a))  # type: ignore[arg-type]
+        p = self.points(1e-3)
+        return float(np.linalg.norm(np.diff(p, axis=0), axis=1).sum())
+
+    def to_json(self) -> dict[str, Any]:
+        """Kind and exact data as plain values (angles in radians, counter-clockwise)."""
+        name = self.name
+        if name in ("line", "polyline"):
+            return {"kind": name}
+        if name == "bspline":
+            assert self.knots is not None
+            return {
+                "kind": name,
+                "degree": self.degree,
+                "knots": self.knots.tolist(),
+                "poles": self.poles.tolist(),
+                "weights": None if self.weights is None else self.weights.tolist(),
+            }
+        assert self.a is not None and self.b is not None
+        data: dict[str, Any] = {"kind": name, "centre": self.poles[0].tolist()}
+        turn = float(np.arctan2(self.a[1], self.a[0])) if self.is_circular else 0.0
+        if self.is_circular:
+            data["radius"] = float(np.linalg.norm(self.a))
+        else:
+            data["major"] = self.a.tolist()
+            data["ratio"] = float(np.linalg.norm(self.b) / np.linalg.norm(self.a))
+        if not self.full_turn:
+            data["start"], data["end"] = self.t0 + turn, self.t1 + turn
+        return data
+
+
+def line(p: Any, q: Any) -> Curve2:
+    """The line from p to q."""
+    return Curve2("line", np.array([p, q], dtype=float))
+
+
+def polyline(points: Any) -> Curve2:
+    """Straight pieces through points (n, 2)."""
+    return Curve2("polyline", np.asarray(points, dtype=float))
+
+
+def circle(centre: Any, radius: float, t0: float = 0.0, t1: float = TURN) -> Curve2:
+    """A circle, or the arc from angle t0 counter-clockwise to t1 (radians)."""
+    return Curve2(
+        "conic",
+        np.array([centre], dtype=float),
+        a=np.array([radius, 0.0]),
+        b=np.array([0.0, radius]),
+        t0=t0,
+        t1=t1,
+    )
+
+
+def conic(centre: Array, x: Array, y: Array, t0: float, t1: float) -> Curve2:
+    """The ellipse centre + cos t · x + sin t · y with any two vectors, in principal axes."""
+    if x[0] * y[1] - x[1] * y[0] < 0:
+        y, t0, t1 = -y, -t1, -t0
+    shift = 0.0
+    if abs(x @ y) > 1e-12 * (x @ x + y @ y) or y @ y > x @ x * (1 + 1e-12):
+        shift = 0.5 * float(np.arctan2(2 * (x @ y), x @ x - y @ y))
+        c, s = np.cos(shift), np.sin(shift)
+        x, y = c * x + s * y, c * y - s * x
+    t0, t1 = t0 - shift, t1 - shift
+    turns = TURN * np.floor(t0 / TURN + 1e-12)
+    return Curve2("conic", centre[None].copy(), a=x, b=y, t0=float(t0 - turns), t1=float(t1 - turns))

@@ -1,0 +1,174 @@
+"""Exact surfaces: points and natural normals from surface parameters, vectorised."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from . import nurbs
+from .curves3 import Curve3
+
+Array = NDArray[np.float64]
+Kind = Literal["plane", "cylinder", "cone", "sphere", "torus", "revolution", "extrusion", "nurbs"]
+
+
+@dataclass(frozen=True, eq=False)
+class Surface:
+    """A surface in the part's frame (mm, radians).
+
+    ``origin`` and the rows of ``axes`` (3, 3) place it: axes[2] is the axis or the plane's normal.
+    Elementary surfaces use ``radius``, ``minor_radius`` (torus) and ``half_angle`` (cone) with the
+    parametrisation of ISO 10303-42. A ``revolution`` turns ``profile`` about the axis by u; an
+    ``extrusion`` moves it along axes[2] by v; ``nurbs`` has degrees, knots, poles (n, m, 3), weights.
+    """
+
+    kind: Kind
+    origin: Array
+    axes: Array
+    radius: float = 0.0
+    minor_radius: float = 0.0
+    half_angle: float = 0.0
+    profile: Curve3 | None = None
+    degrees: tuple[int, int] = (0, 0)
+    knots: tuple[Array, Array] | None = None
+    poles: Array | None = None
+    weights: Array | None = None
+
+    def derivatives(self, uv: Array) -> tuple[Array, Array, Array]:
+        """Points and both first derivatives at ``uv`` (m, 2), each (m, 3)."""
+        if self.kind == "nurbs":
+            assert self.knots is not None and self.poles is not None
+            return nurbs.surface_points(self.degrees, self.knots, self.poles, self.weights, uv)
+        x, y, z = self.axes
+        u, v = uv[:, :1], uv[:, 1:]
+        if self.kind == "plane":
+            ones = np.ones_like(u)
+            return self.origin + u * x + v * y, ones * x, ones * y
+        if self.kind == "extrusion":
+            assert self.profile is not None
+            p, d = self.profile.derivatives(uv[:, 0])
+            return p + v * z, d, np.ones_like(u) * z
+        c, s = np.cos(u), np.sin(u)
+        if self.kind == "revolution":
+            assert self.profile is not None
+            p, d = self.profile.derivatives(uv[:, 1])
+            p = p - self.origin
+
+            def turn(a: Array) -> Array:
+                along = (a @ z)[:, None] * z
+                return c * (a - along) + s * np.cross(z, a) + along
+
+            q = turn(p)
+            return self.origin + q, np.cross(z, q), turn(d)
+        out, side = c * x + s * y, c * y - s * x
+        if self.kind == "cylinder":
+            return self.origin + self.radius * out + v * z, self.radius * side, np.ones_like(u) * z
+        if self.kind == "cone":
+            sa, ca = np.sin(self.half_angle), np.cos(self.half_angle)
+            r = self.radius + v * sa
+            return self.origin + r * out + v * ca * z, r * side, sa * out + ca * z
+        cv, sv = np.cos(v), np.sin(v)
+        big = self.radius if self.kind == "torus" else 0.0
+        small = self.minor_radius if self.kind == "torus" else self.radius
+        r = big + small * cv
+        return (
+            self.origin + r * out + small * sv * z,
+            r * side,
+            small * (cv * z - sv * out),
+        )
+
+    def points(self, uv: Array) -> Array:
+        """Points (m, 3)."""
+        return self.derivatives(uv)[0]
+
+    def normals(self, uv: Array) -> Array:
+        """Unit natural normals (m, 3), before the face's own sense is applied."""
+        x, y, z = self.axes
+        if self.kind == "plane":
+            return np.repeat(z[None], len(uv), axis=0)
+        if self.kind in ("cylinder", "cone", "sphere", "torus"):
+            hand = float(np.sign(np.cross(x, y) @ z)) or 1.0
+            out = np.cos(uv[:, :1]) * x + np.sin(uv[:, :1]) * y
+            if self.kind == "cylinder":
+                return hand * out
+            if self.kind == "cone":
+                return hand * (np.cos(self.half_angle) * out - np.sin(self.half_angle) * z)
+            return hand * (np.cos(uv[:, 1:]) * out + np.sin(uv[:, 1:]) * z)
+        _, du, dv = self.derivatives(uv)
+        n = np.cross(du, dv)
+        length = np.linalg.norm(n, axis=1)
+        flat = length < 1e-12 * max(1.0, float(length.max(initial=0.0)))
+        if flat.any() and not flat.all():
+            centre = uv[~flat].mean(axis=0)
+            _, du, dv = self.derivatives(uv[flat] + 1e-4 * (centre - uv[flat]))
+            n[flat] = np.cross(du, dv)
+            length = np.linalg.norm(n, axis=1)
+        return n / np.maximum(length, 1e-300)[:, None]
+
+    def normals_at(self, points: Array) -> Array:
+        """Unit natural normals of an elementary surface at points (m, 3) lying on it."""
+        x, y, z = self.axes
+        if self.kind == "plane":
+            return np.repeat(z[None], len(points), axis=0)
+        hand = float(np.sign(np.cross(x, y) @ z)) or 1.0
+        p = points - self.origin
+        along = p @ z
+        radial = p - along[:, None] * z
+        if self.kind == "sphere":
+            n = p
+        elif self.kind == "torus":
+            ring = radial / np.maximum(np.linalg.norm(radial, axis=1), 1e-300)[:, None]
+            n = p - self.radius * ring
+        else:
+            n = radial / np.maximum(np.linalg.norm(radial, axis=1), 1e-300)[:, None]
+            if self.kind == "cone":
+                sa, ca = np.sin(self.half_angle), np.cos(self.half_angle)
+                side = np.sign(self.radius * ca + along * sa)
+                n = n * ca * side[:, None] - sa * z
+        return hand * n / np.maximum(np.linalg.norm(n, axis=1), 1e-300)[:, None]
+
+    @property
+    def elementary(self) -> bool:
+        """True where normals follow from a point alone."""
+        return self.kind in ("plane", "cylinder", "cone", "sphere", "torus")
+
+    def same_as(self, other: Surface, size: float) -> bool:
+        """True where both are one and the same unbounded surface, within 1e-6 of ``size`` (mm)."""
+        near = 1e-6 * size
+        if self is other:
+            return True
+        if self.kind != other.kind or self.kind in ("revolution", "extrusion"):
+            return False
+        if self.kind == "nurbs":
+            return (
+                self.poles is not None
+                and other.poles is not None
+                and self.poles.shape == other.poles.shape
+                and bool(np.allclose(self.poles, other.poles, atol=near, rtol=0))
+            )
+        parallel = abs(self.axes[2] @ other.axes[2]) > 1 - 1e-10
+        gap = other.origin - self.origin
+        if self.kind == "sphere":
+            return bool(np.linalg.norm(gap) < near and abs(self.radius - other.radius) < near)
+        if not parallel:
+            return False
+        along = float(gap @ self.axes[2])
+        if self.kind == "plane":
+            return abs(along) < near
+        across = float(np.linalg.norm(gap - along * self.axes[2]))
+        if across > near:
+            return False
+        if self.kind == "cylinder":
+            return abs(self.radius - other.radius) < near
+        if self.kind == "torus":
+            return (
+                abs(along) < near
+                and abs(self.radius - other.radius) < near
+                and abs(self.minor_radius - other.minor_radius) < near
+            )
+        sense = float(np.sign(self.axes[2] @ other.axes[2]))
+        grown = self.radius + along * np.tan(self.half_angle)
+        return abs(self.half_angle - sense * other.half_angle) < 1e-9 and abs(grown - other.radius) < near

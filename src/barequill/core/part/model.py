@@ -1,0 +1,175 @@
+"""The part as plain data: bodies, faces, edges and vertices with lasting references, and the mesh.
+
+Nothing here needs the kernel: a part read once can be kept, sent to another process and projected
+without it. Lengths are mm, angles radians, in the frame of the part file.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.curves3 import Curve3
+from ..geometry.surfaces import Surface
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Joint = Literal["sharp", "smooth", "same", "border"]
+
+
+@dataclass(frozen=True)
+class Body:
+    """A solid, or a body of surfaces only (then without volume)."""
+
+    name: str
+    solid: bool
+    volume: float
+    area: float
+    centroid: tuple[float, float, float]
+    material: str | None = None
+    density: float | None = None
+    """g/cm³, from the file."""
+
+
+@dataclass(frozen=True, eq=False)
+class Face:
+    """A face: its surface, its sense, and the rows of the mesh that show it."""
+
+    ref: str
+    body: int
+    surface: Surface
+    reversed: bool
+    area: float
+    centre: Array
+    nodes: slice
+    triangles: slice
+    boundary: tuple[int, ...] = ()
+
+    @property
+    def sense(self) -> float:
+        """+1 where the outward normal is the surface's natural normal, else -1."""
+        return -1.0 if self.reversed else 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class Edge:
+    """An edge between two faces (``same``: of one surface, never drawn; ``border``: of one face only).
+
+    ``t`` (m,) are parameters of a fine polyline, ``points`` (m, 3) its points, ``normals`` (2, m, 3) the
+    outward normals of both faces there (repeated on a border), ``convex`` (m,) tells where material
+    fills less than a half turn about the edge.
+    """
+
+    ref: str
+    body: int
+    curve: Curve3
+    joint: Joint
+    faces: tuple[int, ...]
+    ends: tuple[int, int]
+    t: Array
+    points: Array
+    normals: Array
+    convex: NDArray[np.bool_]
+
+
+@dataclass(frozen=True, eq=False)
+class Mesh:
+    """Triangles of all faces: nodes (n, 3), their surface parameters and outward normals, triangles (m, 3)."""
+
+    nodes: Array
+    uv: Array
+    normals: Array
+    triangles: Ints
+    face_of: Ints
+    deflection: float
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """A part read from a file."""
+
+    key: str
+    name: str
+    number: str
+    unit: str
+    bodies: tuple[Body, ...]
+    faces: tuple[Face, ...]
+    edges: tuple[Edge, ...]
+    vertices: Array
+    vertex_refs: tuple[str, ...]
+    mesh: Mesh
+    low: Array
+    high: Array
+    remarks: tuple[str, ...] = field(default=())
+
+    @cached_property
+    def size(self) -> float:
+        """Diagonal of the box around the part, mm."""
+        return float(np.linalg.norm(self.high - self.low))
+
+    @cached_property
+    def volume(self) -> float:
+        """Volume of all solids, mm³."""
+        return sum(b.volume for b in self.bodies)
+
+    @cached_property
+    def area(self) -> float:
+        """Surface area of all bodies, mm²."""
+        return sum(b.area for b in self.bodies)
+
+    @cached_property
+    def centroid(self) -> tuple[float, float, float]:
+        """Centroid of volume (of area where there is no solid), mm."""
+        weights = [b.volume for b in self.bodies] if self.volume > 0 else [b.area for b in self.bodies]
+        c = np.average([b.centroid for b in self.bodies], axis=0, weights=weights)
+        return (float(c[0]), float(c[1]), float(c[2]))
+
+    def mass(self, density: float | None = None) -> float | None:
+        """Mass in g with the file's densities, or one density (g/cm³) for all; None where one is missing."""
+        if self.volume <= 0:
+            return None
+        densities = [density if density is not None else b.density for b in self.bodies if b.solid]
+        if any(d is None for d in densities):
+            return None
+        solids = [b for b in self.bodies if b.solid]
+        return sum(b.volume * d / 1000 for b, d in zip(solids, densities, strict=True) if d is not None)
+
+    @cached_property
+    def index(self) -> dict[str, tuple[str, int]]:
+        """Lasting reference to kind (``face``, ``edge``, ``vertex``) and row."""
+        rows: dict[str, tuple[str, int]] = {f.ref: ("face", i) for i, f in enumerate(self.faces)}
+        rows.update({e.ref: ("edge", i) for i, e in enumerate(self.edges)})
+        rows.update({r: ("vertex", i) for i, r in enumerate(self.vertex_refs)})
+        return rows
+
+    def summary(self) -> dict[str, object]:
+        """What was read, as plain JSON values: unit, size, volume, area, centroid, mass, bodies, counts."""
+        return {
+            "unit": self.unit,
+            "size": [round(float(x), 9) for x in self.high - self.low],
+            "volume": self.volume,
+            "area": self.area,
+            "centroid": list(self.centroid),
+            "mass": self.mass(),
+            "bodies": [
+                {
+                    "name": b.name,
+                    "volume": b.volume,
+                    "area": b.area,
+                    "centroid": list(b.centroid),
+                    "solid": b.solid,
+                    "material": b.material,
+                    "density": b.density,
+                }
+                for b in self.bodies
+            ],
+            "faces": len(self.faces),
+            "edges": sum(1 for e in self.edges if e.joint != "same"),
+            "name": self.name,
+            "number": self.number,
+            "remarks": list(self.remarks),
+        }

@@ -1,0 +1,308 @@
+"""From the kernel's shapes to a Part: one pass, done once for each part file."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from OCP.Bnd import Bnd_Box
+from OCP.BRep import BRep_Tool
+from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepGProp import BRepGProp
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.collections import (
+    IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap,
+)
+from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
+from OCP.GProp import GProp_GProps
+from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
+from OCP.TopExp import TopExp, TopExp_Explorer
+from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS
+
+from ..errors import BadPartFile
+from ..geometry.curves3 import Curve3
+from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
+from ..geometry.surfaces import Surface
+from .identity import Marker
+from .kernel_geometry import curve_of, surface_of, xyz
+from .model import Array, Body, Edge, Face, Joint, Mesh, Part
+from .reading import RawBody
+
+CHORD = 2e-5
+"""How far the fine polyline of an edge may stray from it, in part sizes."""
+SMOOTH = 0.01
+"""Largest angle (rad) between normals across an edge that still counts as tangent."""
+
+
+def prepare(
+    raw: list[RawBody], *, key: str, name: str, number: str, unit: str, progress: Callable[[float, str], None]
+) -> Part:
+    """Turn raw bodies into a Part: exact geometry, joints, references, mesh, mass properties."""
+    low, high = _box(raw)
+    size = float(np.linalg.norm(high - low))
+    if not size > 0:
+        raise BadPartFile(f"{name} has no extent", "All of its geometry lies in one point. Check the export.")
+    build = _Build(size)
+    for i, body in enumerate(raw):
+        progress(0.4 + 0.55 * i / len(raw), f"preparing {body.name or 'body'} ({i + 1} of {len(raw)})")
+        build.add(i, body)
+    bodies = [_properties(b, i) for i, b in enumerate(raw)]
+    progress(0.97, "finishing")
+    remarks = []
+    if all(not b.solid for b in bodies):
+        remarks.append("The file holds surfaces only, no solid: no volume or mass can be given.")
+    elif any(not b.solid for b in bodies):
+        remarks.append("Beside its solids the file holds loose surfaces.")
+    return build.part(
+        key=key,
+        name=name,
+        number=number,
+        unit={"INCH": "inch", "MILLIMETRE": "millimetre"}.get(unit.upper(), unit.lower()),
+        bodies=tuple(bodies),
+        low=low,
+        high=high,
+        remarks=tuple(remarks),
+    )
+
+
+def _box(raw: list[RawBody]) -> tuple[Array, Array]:
+    box = Bnd_Box()
+    for body in raw:
+        BRepBndLib.AddOptimal_s(body.shape, box, True, False)
+    if box.IsVoid():
+        raise BadPartFile("The part has no extent", "There is no geometry in it. Check the export.")
+    box.SetGap(0.0)
+    return xyz(box.CornerMin()), xyz(box.CornerMax())
+
+
+def _properties(raw: RawBody, index: int) -> Body:
+    surface, volume = GProp_GProps(), GProp_GProps()
+    BRepGProp.SurfaceProperties_s(raw.shape, surface, 1e-6)
+    solid = raw.shape.ShapeType() == TopAbs_ShapeEnum.TopAbs_SOLID
+    amount, centre = 0.0, surface.CentreOfMass()
+    if solid:
+        BRepGProp.VolumeProperties_s(raw.shape, volume, 1e-6, False, False)
+        amount, centre = abs(volume.Mass()), volume.CentreOfMass()
+    c = xyz(centre)
+    return Body(
+        raw.name or f"Body {index + 1}",
+        solid,
+        float(amount),
+        float(surface.Mass()),
+        (float(c[0]), float(c[1]), float(c[2])),
+        raw.material,
+        raw.density,
+    )
+
+
+class _Build:
+    """Collects the rows of a part, body by body."""
+
+    def __init__(self, size: float) -> None:
+        self.size = size
+        self.deflection = 2e-4 * size
+        self.marker = Marker(size)
+        self.raw: list[tuple[Surface, bool]] = []
+        self.faces: list[Face] = []
+        self.edges: list[Edge] = []
+        self.vertices: list[Array] = []
+        self.vertex_refs: list[str] = []
+        self.nodes: list[Array] = []
+        self.uv: list[Array] = []
+        self.normals: list[Array] = []
+        self.triangles: list[NDArray[np.int64]] = []
+        self.face_of: list[NDArray[np.int64]] = []
+        self._node_count = 0
+        self._triangle_count = 0
+
+    def part(self, *, bodies: tuple[Body, ...], low: Array, high: Array, **named: Any) -> Part:
+        mesh = Mesh(
+            np.concatenate(self.nodes) if self.nodes else np.zeros((0, 3)),
+            np.concatenate(self.uv) if self.uv else np.zeros((0, 2)),
+            np.concatenate(self.normals) if self.normals else np.zeros((0, 3)),
+            np.concatenate(self.triangles) if self.triangles else np.zeros((0, 3), np.int64),
+            np.concatenate(self.face_of) if self.face_of else np.zeros(0, np.int64),
+            self.deflection,
+        )
+        if not len(mesh.triangles):
+            raise BadPartFile("The part cannot be meshed", "None of its faces could be triangulated. Heal it in the modeller and export it again.")
+        return Part(
+            bodies=bodies,
+            faces=tuple(self.faces),
+            edges=tuple(self.edges),
+            vertices=np.array(self.vertices).reshape(-1, 3),
+            vertex_refs=tuple(self.vertex_refs),
+            mesh=mesh,
+            low=low,
+            high=high,
+            **named,
+        )
+
+    def add(self, body: int, raw: RawBody) -> None:
+        BRepMesh_IncrementalMesh(raw.shape, self.deflection, False, 0.12, True)
+        face_map, edge_map = ShapeMap(), AncestorMap()
+        TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_FACE, face_map)
+        TopExp.MapShapesAndAncestors_s(raw.shape, TopAbs_ShapeEnum.TopAbs_EDGE, TopAbs_ShapeEnum.TopAbs_FACE, edge_map)
+        vertex_map = ShapeMap()
+        TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_VERTEX, vertex_map)
+        first_face, first_vertex = len(self.faces), len(self.vertices)
+        kernel_faces = []
+        for i in range(face_map.Extent()):
+            face = TopoDS.Face(face_map.FindKey(i + 1))
+            kernel_faces.append(face)
+            self._add_face(body, face)
+        for i in range(vertex_map.Extent()):
+            p = xyz(BRep_Tool.Pnt_s(TopoDS.Vertex(vertex_map.FindKey(i + 1))))
+            self.vertices.append(p)
+            self.vertex_refs.append(self.marker.mark("V", "vertex", p))
+        touching: list[list[int]] = [[] for _ in kernel_faces]
+        for i in range(edge_map.Extent()):
+            edge = TopoDS.Edge(edge_map.FindKey(i + 1))
+            if BRep_Tool.Degenerated_s(edge):
+                continue
+            owners = edge_map.FindFromIndex(i + 1)
+            faces = list(dict.fromkeys(face_map.FindIndex(s) - 1 for s in owners))
+            for f in faces:
+                touching[f].append(len(self.edges))
+            ends = tuple(
+                first_vertex + vertex_map.FindIndex(v) - 1 if not v.IsNull() else -1
+                for v in (TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge))
+            )
+            self._add_edge(body, edge, [kernel_faces[f] for f in faces], [first_face + f for f in faces], ends)
+        for f, rows in enumerate(touching):
+            object.__setattr__(self.faces[first_face + f], "boundary", tuple(rows))
+
+    def _add_face(self, body: int, face: Any) -> None:
+        surface = surface_of(face)
+        reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+        place = TopLoc_Location()
+        mesh = BRep_Tool.Triangulation_s(face, place)
+        n = mesh.NbNodes() if mesh is not None else 0
+        m = mesh.NbTriangles() if mesh is not None else 0
+        nodes = np.array([xyz(mesh.Node(k + 1)) for k in range(n)]).reshape(-1, 3)
+        uv = np.zeros((n, 2))
+        if n and mesh.HasUVNodes():
+            for k in range(n):
+                q = mesh.UVNode(k + 1)
+                uv[k] = q.X(), q.Y()
+        triangles = np.array([mesh.Triangle(k + 1).Get() for k in range(m)], dtype=np.int64).reshape(-1, 3)
+        if n and not place.IsIdentity():
+            trsf = place.Transformation()
+            matrix = np.array([[trsf.Value(r + 1, c + 1) for c in range(4)] for r in range(3)])
+            nodes = nodes @ matrix[:, :3].T + matrix[:, 3]
+        if reverse:
+            triangles = triangles[:, ::-1]
+        natural = surface.normals(uv) if n else np.zeros((0, 3))
+        known = recognise_surface(surface, uv, 1e-6 * self.size) if n and not surface.elementary else None
+        self.raw.append((surface, reverse))
+        normals = -natural if reverse else natural
+        if known is not None:
+            surface = known
+            reverse = bool((surface.normals_at(nodes) * normals).sum() < 0)
+        a, b, c = (nodes[triangles[:, k] - 1] for k in range(3)) if m else (np.zeros((0, 3)),) * 3
+        areas = np.linalg.norm(np.cross(b - a, c - a), axis=1) / 2
+        area = float(areas.sum())
+        centre = ((a + b + c) / 3 * areas[:, None]).sum(axis=0) / area if area > 0 else np.zeros(3)
+        ref = self.marker.mark("F", surface.kind, np.round(centre / self.size, 4), round(area / self.size**2, 5), surface.radius)
+        row = len(self.faces)
+        self.faces.append(
+            Face(
+                ref,
+                body,
+                surface,
+                reverse,
+                area,
+                centre,
+                slice(self._node_count, self._node_count + n),
+                slice(self._triangle_count, self._triangle_count + m),
+            )
+        )
+        self.nodes.append(nodes)
+        self.uv.append(uv)
+        self.normals.append(normals)
+        self.triangles.append(triangles - 1 + self._node_count)
+        self.face_of.append(np.full(m, row))
+        self._node_count += n
+        self._triangle_count += m
+
+    def _add_edge(self, body: int, edge: Any, kernel_faces: list[Any], faces: list[int], ends: tuple[int, ...]) -> None:
+        curve = curve_of(edge)
+        t = curve.parameters(CHORD * self.size)
+        if curve.kind == "line":
+            surfaces = [self.faces[f].surface for f in faces]
+            count = 2 if all(s.kind in ("plane", "cylinder", "cone") for s in surfaces) else 17
+            t = np.linspace(curve.t0, curve.t1, count)
+        points = curve.points(t)
+        if len(faces) == 1 and BRep_Tool.IsClosed_s(edge, kernel_faces[0]):
+            joint: Joint = "same"
+            normals = np.zeros((2, len(t), 3))
+            normals[:] = self._normals(edge, kernel_faces[0], faces[0], curve, t, points)
+            convex = np.ones(len(t), bool)
+        else:
+            found = [self._normals(edge, k, f, curve, t, points) for k, f in zip(kernel_faces, faces, strict=True)]
+            normals = np.array([found[0], found[1] if len(found) > 1 else found[0]])
+            joint, convex = self._joint(edge, kernel_faces, faces, curve, t, normals)
+        known = recognise_curve(curve, 1e-6 * self.size)
+        if known is not None:
+            curve, t = known, conic_parameters(known, points)
+            t[0], t[-1] = known.t0, known.t1
+            if known.kind == "line" and len(faces) and joint != "smooth":
+                keep = np.linspace(0, len(t) - 1, min(len(t), 17)).astype(int)
+                t, points, normals, convex = t[keep], points[keep], normals[:, keep], convex[keep]
+        middle = curve.points(np.array([(curve.t0 + curve.t1) / 2]))[0]
+        both = np.sort(np.round(points[[0, -1]] / self.size, 6), axis=0)
+        ref = self.marker.mark("E", curve.kind, middle, both * self.size, curve.length())
+        self.edges.append(
+            Edge(ref, body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex)
+        )
+
+    def _joint(
+        self, edge: Any, kernel_faces: list[Any], faces: list[int], curve: Curve3, t: Array, normals: Array
+    ) -> tuple[Joint, NDArray[np.bool_]]:
+        if len(faces) == 1:
+            return "border", np.ones(len(t), bool)
+        tangent = curve.derivatives(t)[1]
+        tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1), 1e-300)[:, None]
+        inward = np.cross(normals[0], tangent) * _orientation(edge, kernel_faces[0])
+        convex = np.einsum("ij,ij->i", inward, normals[1]) <= 0
+        turn = np.linalg.norm(np.cross(normals[0], normals[1]), axis=1)
+        alike = np.einsum("ij,ij->i", normals[0], normals[1]) > 0
+        if not (np.all(turn < SMOOTH) and np.all(alike)):
+            return "sharp", convex
+        a, b = (self.faces[f].surface for f in faces[:2])
+        return ("same" if a.same_as(b, self.size) else "smooth"), convex
+
+    def _normals(self, edge: Any, kernel_face: Any, face: int, curve: Curve3, t: Array, points: Array) -> Array:
+        """Outward normals of a face along one of its edges."""
+        surface: Surface = self.faces[face].surface
+        if surface.elementary and not (surface.kind == "cone" and self._touches_apex(surface, points)):
+            return self.faces[face].sense * surface.normals_at(points)
+        pcurve = BRep_Tool.CurveOnSurface_s(edge, kernel_face, 0.0, 0.0)
+        first, last = BRep_Tool.Range_s(edge)
+        share = (t - curve.t0) / max(curve.t1 - curve.t0, 1e-300)
+        at = first + share * (last - first)
+        if pcurve is None:
+            return self.faces[face].sense * surface.normals_at(points)
+        uv = np.empty((len(t), 2))
+        for k, x in enumerate(at):
+            p = pcurve.Value(float(x))
+            uv[k] = p.X(), p.Y()
+        raw, reverse = self.raw[face]
+        return raw.normals(uv) * (-1.0 if reverse else 1.0)
+
+    def _touches_apex(self, cone: Surface, points: Array) -> bool:
+        apex = cone.origin - cone.axes[2] * cone.radius / np.tan(cone.half_angle)
+        return bool((np.linalg.norm(points - apex, axis=1) < 1e-6 * self.size).any())
+
+
+def _orientation(edge: Any, face: Any) -> float:
+    """+1 where the edge runs in its curve's sense along the face's boundary, else -1."""
+    explorer = TopExp_Explorer(face, TopAbs_ShapeEnum.TopAbs_EDGE)
+    while explorer.More():
+        if explorer.Current().IsSame(edge):
+            return -1.0 if explorer.Current().Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0
+        explorer.Next()
+    return 1.0

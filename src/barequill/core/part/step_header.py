@@ -1,0 +1,55 @@
+"""What is said in the text of a STEP file and not in its geometry."""
+
+from __future__ import annotations
+
+import re
+
+_PRODUCT = re.compile(rb"#(\d+)\s*=\s*PRODUCT\s*\(\s*'((?:[^']|'')*)'\s*,\s*'((?:[^']|'')*)'", re.S)
+_USE = re.compile(
+    rb"NEXT_ASSEMBLY_USAGE_OCCURRENCE\s*\(\s*'(?:[^']|'')*'\s*,[^,]*,[^,]*,\s*#(\d+)\s*,\s*#(\d+)", re.S
+)
+_DEFINITION = re.compile(rb"#(\d+)\s*=\s*PRODUCT_DEFINITION\s*\([^#]*#(\d+)", re.S)
+_FORMATION = re.compile(rb"#(\d+)\s*=\s*PRODUCT_DEFINITION_FORMATION\w*\s*\([^#]*#(\d+)", re.S)
+_MATERIAL = re.compile(rb"#(\d+)\s*=\s*PROPERTY_DEFINITION\s*\(\s*'material property'\s*,\s*'material name'\s*,\s*#(\d+)", re.S)
+_SHOWN = re.compile(rb"PROPERTY_DEFINITION_REPRESENTATION\s*\(\s*#(\d+)\s*,\s*#(\d+)", re.S)
+_REPRESENTATION = re.compile(rb"#(\d+)\s*=\s*REPRESENTATION\s*\(\s*'[^']*'\s*,\s*\(\s*#(\d+)", re.S)
+_DESCRIPTION = re.compile(rb"#(\d+)\s*=\s*DESCRIPTIVE_REPRESENTATION_ITEM\s*\(\s*'((?:[^']|'')*)'", re.S)
+
+
+def product(text: bytes) -> tuple[str, str]:
+    """Number and name of the top product of a STEP file (ISO 10303-21), empty where it has none."""
+    products = {n: (_plain(number), _plain(name)) for n, number, name in _PRODUCT.findall(text)}
+    if not products:
+        return "", ""
+    formations = dict(_FORMATION.findall(text))
+    definitions = {n: formations.get(f, b"") for n, f in _DEFINITION.findall(text)}
+    used = {definitions.get(child, b"") for _, child in _USE.findall(text)}
+    tops = [p for p in products if p not in used] or list(products)
+    number, name = products[tops[0]]
+    return number, name or number
+
+
+def materials(text: bytes) -> dict[str, str]:
+    """Material name by product name, from the material properties of a STEP file."""
+    products = {n: _plain(name) or _plain(number) for n, number, name in _PRODUCT.findall(text)}
+    formations = dict(_FORMATION.findall(text))
+    definitions = dict(_DEFINITION.findall(text))
+    items = dict(_DESCRIPTION.findall(text))
+    content = dict(_REPRESENTATION.findall(text))
+    shown = dict(_SHOWN.findall(text))
+    found = {}
+    for property_number, definition in _MATERIAL.findall(text):
+        product_number = formations.get(definitions.get(definition, b""), b"")
+        name = items.get(content.get(shown.get(property_number, b""), b""))
+        if product_number in products and name:
+            found[products[product_number]] = _plain(name)
+    return found
+
+
+def _plain(raw: bytes) -> str:
+    text = raw.decode("latin-1").replace("''", "'")
+
+    def wide(match: re.Match[str]) -> str:
+        return bytes.fromhex(match.group(1)).decode("utf-16-be", "replace")
+
+    return re.sub(r"\\X2\\([0-9A-F]+)\\X0\\", wide, text).strip()

@@ -1,0 +1,57 @@
+"""The camera of a parallel projection."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from ..errors import UserError
+
+Array = NDArray[np.float64]
+
+PRINCIPAL: dict[str, tuple[tuple[float, float, float], tuple[float, float, float]]] = {
+    "front": ((0, -1, 0), (0, 0, 1)),
+    "back": ((0, 1, 0), (0, 0, 1)),
+    "top": ((0, 0, 1), (0, 1, 0)),
+    "bottom": ((0, 0, -1), (0, -1, 0)),
+    "left": ((-1, 0, 0), (0, 0, 1)),
+    "right": ((1, 0, 0), (0, 0, 1)),
+    "iso": ((1, -1, 1), (0, 0, 1)),
+}
+"""Named directions: toward the viewer, and up, in the part's frame."""
+
+
+@dataclass(frozen=True, eq=False)
+class Camera:
+    """Unit vectors: right and up on the sheet, and toward the viewer; right × up = toward."""
+
+    right: Array
+    up: Array
+    toward: Array
+
+    def flat(self, points: Array) -> Array:
+        """Points (m, 3) to the view plane (m, 2): x = p · right, y = p · up."""
+        return points @ np.array([self.right, self.up]).T
+
+
+def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
+    """A camera that looks against ``toward`` (from the part to the viewer) with ``up`` upward.
+
+    Raises
+    ------
+    UserError
+        Where a direction has no length or both are parallel.
+    """
+    d, u = np.asarray(toward, float), np.asarray(up, float)
+    if d.shape != (3,) or u.shape != (3,) or not np.isfinite([d, u]).all() or np.linalg.norm(d) < 1e-12:
+        raise UserError("The direction of view has no length", "Give three numbers, not all zero, such as 0,-1,0.")
+    d = d / np.linalg.norm(d)
+    right = np.cross(u, d)
+    if np.linalg.norm(right) < 1e-9 * max(1e-12, float(np.linalg.norm(u))):
+        raise UserError(
+            "Up and the direction of view are parallel", "Give an up direction square to the direction of view."
+        )
+    right = right / np.linalg.norm(right)
+    return Camera(right, np.cross(d, right), d)

@@ -1,0 +1,47 @@
+"""What stands in front of a point: one ray each, all in one call."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from embreex.mesh_construction import TriangleMesh
+from embreex.rtcore_scene import EmbreeScene
+from numpy.typing import NDArray
+
+from ..part.model import Mesh, Part
+
+Array = NDArray[np.float64]
+
+
+class RayStructure:
+    """Ray tests against a mesh, scaled to unit size about its centre (the tracer works in single precision)."""
+
+    def __init__(self, mesh: Mesh, low: Array, high: Array) -> None:
+        self._centre = (low + high) / 2
+        self._scale = 1.0 / max(float(np.linalg.norm(high - low)), 1e-300)
+        self._scene = EmbreeScene(robust=True)
+        nodes = np.ascontiguousarray((mesh.nodes - self._centre) * self._scale, dtype=np.float32)
+        self._mesh = TriangleMesh(self._scene, nodes, np.ascontiguousarray(mesh.triangles, dtype=np.int32))
+
+    def blocked(self, origins: Array, direction: Array) -> NDArray[np.bool_]:
+        """True (m,) where something stands between each origin (m, 3; mm) and infinity along ``direction``."""
+        if not len(origins):
+            return np.zeros(0, bool)
+        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
+        d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
+        return self._scene.run(o, d, query="OCCLUDED") == 0
+
+    def first_hits(self, origins: Array, direction: Array, reach: Array) -> Array:
+        """Distance (m,) in mm to the first hit within ``reach`` (m,), infinite where there is none."""
+        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
+        d = np.ascontiguousarray(direction, dtype=np.float32)
+        r = np.ascontiguousarray(reach * self._scale, dtype=np.float32)
+        found = self._scene.run(o, d, r, query="DISTANCE").astype(float)
+        return np.where(found >= r * (1 - 1e-6), np.inf, found / self._scale)
+
+
+@lru_cache(maxsize=8)
+def ray_structure(part: Part) -> RayStructure:
+    """The ray structure of a part, kept for the parts last used."""
+    return RayStructure(part.mesh, part.low, part.high)
