@@ -1,0 +1,5 @@
+"""Ink: the display list of a sheet, the same for the screen and every format."""
+
+from .marks import DimensionRecord, FieldZone, Fill, Ink, Mark, Stroke, Text, mark_json
+
+__all__ = ["DimensionRecord", "FieldZone", "Fill", "Ink", "Mark", "Stroke", "Text", "mark_json"]

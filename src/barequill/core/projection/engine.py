@@ -128,9 +128,9 @@ class _Pieces:
     def drop_coincident(self, view: Camera, near: float) -> None:
         """Set ``kept``; give ``also`` the sources that lie under a kept piece."""
         n = len(self.owner)
-        depth = self.points[:, 1] @ view.toward
+        depth = np.array([s.points.mean(axis=0) @ view.toward for s in self.strands])[self.owner]
         rank = np.array([_RANK[self.strands[s].cls] for s in self.owner])
-        order = np.lexsort((-np.round(depth / near), rank, self.hidden))
+        order = np.lexsort((self.owner, -np.round(depth / near), rank, self.hidden))
         place = np.empty(n, int)
         place[order] = np.arange(n)
         samples = view.flat(self.points.reshape(-1, 3))

@@ -1,0 +1,206 @@
+"""The command ``barequill``."""
+
+from __future__ import annotations
+
+import json
+import sys
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+import click
+
+from . import __version__
+from .core.errors import UserError
+
+FORMATS = (".pdf", ".svg", ".dxf", ".png")
+
+
+class _Commands(click.Group):
+    """Turns what a user can put right into one clear line and exit code 2."""
+
+    def invoke(self, ctx: click.Context) -> Any:
+        try:
+            return super().invoke(ctx)
+        except UserError as error:
+            click.echo(f"barequill: {error}", err=True)
+            sys.exit(2)
+
+
+@click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="barequill")
+def main() -> None:
+    """Bare Quill: dimensioned drawing sheets from 3D part models.
+
+    Bring a STEP, IGES or B-rep file; get views with hidden lines on a titled sheet.
+    """
+
+
+def _read(path: str) -> Any:
+    """Read a part in a process of its own, so that a bad file cannot take the command with it."""
+    from .work.jobs import read_apart
+
+    return read_apart(Path(path), Path(path).name)
+
+
+@main.command()
+@click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+@click.option("--port", default=8420, show_default=True, help="Port to listen on.")
+def serve(host: str, port: int) -> None:
+    """Serve the application.
+
+    Parts and drawings are kept in the folder that BAREQUILL_HOME names, or in ./var.
+    """
+    from .web.serving import run
+
+    run(host, port)
+
+
+@main.command()
+@click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+@click.option("--port", default=8420, show_default=True, help="Port to listen on.")
+@click.option("--fill-only", is_flag=True, help="Fill in the demo data and stop.")
+def demo(host: str, port: int, fill_only: bool) -> None:
+    """Fill in the Withy Lock demo data (once), then serve the application."""
+    from .demo.filling import fill
+    from .web.serving import home, run
+
+    fill(home(), click.echo)
+    if not fill_only:
+        run(host, port)
+
+
+@main.command()
+@click.argument("part", type=click.Path())
+@click.option("--json", "as_json", is_flag=True, help="Print JSON with all figures.")
+def part(part: str, as_json: bool) -> None:
+    """Print what is read from the file PART: unit, size, volume, area, centroid, mass, bodies.
+
+    Lengths are mm, areas mm², volumes mm³, masses g.
+    """
+    read = _read(part)
+    summary = read.summary()
+    if as_json:
+        click.echo(json.dumps(summary, indent=1))
+        return
+    size = " × ".join(f"{x:.6g}" for x in summary["size"])
+    click.echo(f"{read.name or part}{f'  ({read.number})' if read.number and read.number != read.name else ''}")
+    click.echo(f"  file unit  {read.unit}\n  size       {size} mm\n  volume     {read.volume:.6g} mm³\n  area       {read.area:.6g} mm²")
+    click.echo(f"  centroid   {', '.join(f'{c:.6g}' for c in read.centroid)} mm")
+    mass = read.mass()
+    click.echo(f"  mass       {f'{mass:.6g} g' if mass is not None else 'not known (no density in the file)'}")
+    click.echo(f"  {len(read.faces)} faces, {summary['edges']} edges, {len(read.bodies)} bodies:")
+    for body in read.bodies:
+        made_of = f", {body.material}" if body.material else ""
+        click.echo(f"    {body.name}: {body.volume:.6g} mm³, {body.area:.6g} mm²{made_of}")
+    for remark in read.remarks:
+        click.echo(f"  {remark}")
+
+
+@main.command()
+@click.argument("part", type=click.Path())
+@click.option("--sheet", "size", default="A3", show_default=True, help="A0 to A4, or A to E (inch).")
+@click.option("--upright", is_flag=True, help="Stand the sheet upright.")
+@click.option("--angle", type=click.Choice(["first", "third"]), default=None, help="Projection angle. [default: first; third with ASME]")
+@click.option("--standard", type=click.Choice(["ISO", "ASME"], case_sensitive=False), default=None, help="Conventions. [default: ISO; ASME on inch sheets]")
+@click.option("--scale", default="auto", show_default=True, help="auto, or a scale such as 1:2.")
+@click.option("--views", default="front,top,left,iso", show_default=True, help="Of front, back, top, bottom, left, right, iso.")
+@click.option("--title", default="", help="Title. [default: the part's name]")
+@click.option("--number", default="", help="Identification number. [default: the part's number]")
+@click.option("--no-hidden", is_flag=True, help="Leave hidden lines out.")
+@click.option("--no-centres", is_flag=True, help="Leave centre marks and centre lines out.")
+@click.option("-o", "--output", required=True, type=click.Path(), help="File to write: .pdf, .svg, .dxf or .png.")
+def draw(part: str, size: str, upright: bool, angle: str | None, standard: str | None, scale: str, views: str, title: str, number: str, no_hidden: bool, no_centres: bool, output: str) -> None:
+    """Draw views of the file PART on a titled sheet.
+
+    Example: barequill draw cover.step --views front,left,iso --title "Gear cover" -o cover.pdf
+    """
+    from .core import writers
+    from .core.annotation import draw_sheet
+    from .core.planning import new_drawing
+    from .core.projection import project
+    from .core.standards.scales import parse_scale
+    from .core.views import Studio
+
+    suffix = Path(output).suffix.lower()
+    if suffix not in FORMATS:
+        raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
+    wanted = None if scale == "auto" else parse_scale(scale)
+    if scale != "auto" and wanted is None:
+        raise UserError(f"{scale} is not a scale", "Write it as 1:2, 2:1 or auto.")
+    read = _read(part)
+    studio = Studio(lambda key: read, lambda key, toward, up: project(read, toward, up))
+    drawing = new_drawing(
+        studio,
+        read,
+        size=size,
+        landscape=not upright,
+        standard=standard.upper() if standard else None,
+        angle=angle,
+        scale=wanted,
+        names=[v.strip() for v in views.split(",") if v.strip()],
+        centres=not no_centres,
+    )
+    for view in drawing.sheets[0].views:
+        view.hidden_lines = view.hidden_lines and not no_hidden
+    drawing.fields |= {k: v for k, v in (("title", title), ("number", number)) if v}
+    ink = draw_sheet(drawing, drawing.sheets[0], studio, date.today().isoformat())
+    data = {".pdf": lambda: writers.write_pdf([ink]), ".svg": lambda: writers.write_svg(ink), ".dxf": lambda: writers.write_dxf(ink), ".png": lambda: writers.write_png(ink)}[suffix]()
+    _write(output, data)
+    click.echo(f"{output}: {drawing.sheets[0].size}, {len(drawing.sheets[0].views)} views, scale {drawing.sheets[0].scale:g}")
+
+
+def _write(output: str, data: bytes) -> None:
+    try:
+        Path(output).write_bytes(data)
+    except OSError as error:
+        raise UserError(f"{output} cannot be written", f"{error.strerror}. Check the folder and its permissions.") from error
+
+
+@main.command()
+@click.argument("part", type=click.Path())
+@click.option("--view", "view_name", default="front", show_default=True, help="front, back, top, bottom, left, right or iso.")
+@click.option("--toward", default=None, help="Direction from the part to the viewer, X,Y,Z (in place of the view's).")
+@click.option("--up", default=None, help="Direction that points up, X,Y,Z.")
+@click.option("--no-hidden", is_flag=True, help="Leave hidden curves out.")
+@click.option("--no-smooth", is_flag=True, help="Leave tangent edges out.")
+@click.option("-o", "--output", required=True, type=click.Path(), help="JSON file to write.")
+def lines(part: str, view_name: str, toward: str | None, up: str | None, no_hidden: bool, no_smooth: bool, output: str) -> None:
+    """Write the projected curves of the file PART as JSON, in model mm.
+
+    x is along the view's right, y along its up; each curve has its exact kind, its source and a polyline.
+    """
+    from .core.projection import PRINCIPAL, camera, project
+
+    if view_name not in PRINCIPAL:
+        raise UserError(f"There is no view named {view_name}", f"Choose one of {', '.join(PRINCIPAL)}.")
+    d, u = PRINCIPAL[view_name]
+    d, u = _vector(toward, d), _vector(up, u)
+    view = camera(d, u)
+    read = _read(part)
+    tolerance = 5e-5 * read.size
+    curves = [
+        {
+            "visible": c.visible,
+            "class": c.cls,
+            "source": c.source,
+            "span": list(c.span),
+            "also": list(c.also),
+            **c.curve.to_json(),
+            "points": c.curve.points(tolerance).tolist(),
+        }
+        for c in project(read, d, u, hidden=not no_hidden, smooth=not no_smooth)
+    ]
+    data = {"unit": "mm", "right": view.right.tolist(), "up": view.up.tolist(), "toward": view.toward.tolist(), "curves": curves}
+    _write(output, json.dumps(data).encode())
+    click.echo(f"{output}: {len(curves)} curves")
+
+
+def _vector(text: str | None, default: tuple[float, float, float]) -> tuple[float, float, float]:
+    if text is None:
+        return default
+    try:
+        x, y, z = (float(v) for v in text.split(","))
+    except ValueError:
+        raise UserError(f"{text} is not a direction", "Write three numbers with commas, such as 0,-1,0.") from None
+    return x, y, z

@@ -1,0 +1,199 @@
+"""What a hand means that pulls a dimension out of geometry: kind, direction and place inferred."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..drawing.document import Anchor, Dimension, Place, Sheet
+from ..errors import Unmeasurable
+from ..views.picture import Picture
+from .dimensions import level_of, normal_of
+from .measuring import Angular, Linear, Round, measure
+from .seats import cylinder_reach, outline_normal, resolve
+
+Array = NDArray[np.float64]
+FIRST_ROW = 10.0
+ROW = 7.0
+CATCH = 2.5
+"""How near (mm) to a row a pulled dimension line snaps into it."""
+
+
+@dataclass(frozen=True)
+class Pick:
+    """Something pointed at: a lasting reference, where on it (sheet mm), and a point of it if one was caught."""
+
+    ref: str
+    x: float
+    y: float
+    at: str = ""
+
+
+def anchor_for(picture: Picture, pick: Pick) -> Anchor:
+    """The anchor that a pick means in a view.
+
+    Raises
+    ------
+    Unmeasurable
+        Where the picked entity carries no dimension.
+    """
+    shot = picture.shot
+    found = shot.part.index.get(pick.ref)
+    if found is None:
+        raise Unmeasurable("Nothing there", "The part holds no such geometry any more.")
+    kind, row = found
+    if kind == "vertex":
+        return Anchor(ref=pick.ref, at="point")
+    if pick.at in ("start", "end", "middle", "centre"):
+        return Anchor(ref=pick.ref, at=pick.at)  # type: ignore[arg-type]
+    if kind == "edge":
+        curve = shot.part.edges[row].curve
+        if curve.kind == "line":
+            return Anchor(ref=pick.ref, at="line")
+        if curve.is_circle:
+            return Anchor(ref=pick.ref, at="round")
+        raise Unmeasurable("No size of its own", "This edge is neither straight nor round; take its end points.")
+    surface = shot.part.faces[row].surface
+    if surface.kind == "sphere":
+        return Anchor(ref=pick.ref, at="round")
+    if surface.kind not in ("cylinder", "cone"):
+        raise Unmeasurable("No size of its own", "This outline is neither straight nor round.")
+    ends, radii = cylinder_reach(shot, row)
+    best = min((1, -1), key=lambda side: _gap(picture, ends + radii[:, None] * outline_normal(shot, surface.axes[2], side), pick))
+    return Anchor(ref=pick.ref, at="outline", side=best)  # type: ignore[arg-type]
+
+
+def _gap(picture: Picture, space: Array, pick: Pick) -> float:
+    a, b = picture.to_sheet(picture.shot.flat(space))
+    u = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
+    p = np.array([pick.x, pick.y]) - a
+    return float(abs(u[0] * p[1] - u[1] * p[0]))
+
+
+def infer(picture: Picture, sheet: Sheet, picks: list[Pick], pointer: tuple[float, float], new_id: str, wish: str = "") -> Dimension:
+    """The dimension that picks and the pointer (sheet mm) mean; ``wish`` asks for another measure or direction.
+
+    Raises
+    ------
+    Unmeasurable
+        Where nothing can be measured between them.
+    """
+    anchors = [anchor_for(picture, p) for p in picks]
+    if len(anchors) == 2 and anchors[0] == anchors[1]:
+        anchors = anchors[:1]
+    seats = [resolve(picture.shot, a) for a in anchors]
+    aim = np.array(pointer)
+    if len(anchors) == 1:
+        measure_kind = {"line": "length", "round": "diameter"}.get(anchors[0].at, "")
+        if anchors[0].at == "outline":
+            measure_kind = "diameter" if picture.shot.part.faces[picture.shot.part.index[anchors[0].ref][1]].surface.kind == "cylinder" else "length"
+        if not measure_kind:
+            raise Unmeasurable("One point alone", "Pass over a second place to measure the distance to it.")
+        if anchors[0].at == "round" and seats[0].face_on and seats[0].span[1] - seats[0].span[0] < np.pi * 1.01:
+            measure_kind = "radius"
+    else:
+        measure_kind = "distance"
+        if seats[0].kind == seats[1].kind == "line":
+            u, v = (s.points[1] - s.points[0] for s in seats)
+            if abs(u[0] * v[1] - u[1] * v[0]) > 1e-6 * np.linalg.norm(u) * np.linalg.norm(v):
+                measure_kind = "angle"
+            elif anchors[0].ref == anchors[1].ref:
+                measure_kind, anchors = "diameter", anchors[:1]
+    if wish in ("radius", "diameter", "length", "distance", "angle"):
+        measure_kind = wish
+    draft = Dimension(id=new_id, view=picture.view.id, measure=measure_kind, anchors=anchors)  # type: ignore[arg-type]
+    if measure_kind in ("length", "distance") and not any(s.kind == "line" for s in seats[1:] + seats[: len(seats) - 1]):
+        draft = draft.model_copy(update={"direction": wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)})
+    return placed(picture, sheet, draft, pointer)
+
+
+def _direction(picture: Picture, seats: list, aim: Array) -> str:
+    """Aligned, horizontal or vertical, by where the pointer stands about two points."""
+    points = picture.to_sheet(seats[0].points if len(seats) == 1 else np.array([seats[0].points[0], seats[1].points[0]]))
+    a, b = points[0], points[1]
+    span = np.abs(b - a)
+    if span.min() < 1e-6 * max(span.max(), 1e-9):
+        return "aligned"
+    low, high = np.minimum(a, b), np.maximum(a, b)
+    u = (b - a) / np.linalg.norm(b - a)
+    along = float((aim - a) @ u) / float(np.linalg.norm(b - a))
+    inside_x, inside_y = low[0] <= aim[0] <= high[0], low[1] <= aim[1] <= high[1]
+    if inside_x and not inside_y and not 0.1 < along < 0.9:
+        return "horizontal"
+    if inside_y and not inside_x and not 0.1 < along < 0.9:
+        return "vertical"
+    if 0.0 <= along <= 1.0:
+        return "aligned"
+    off = np.maximum(np.maximum(low - aim, aim - high), 0)
+    return "horizontal" if off[1] >= off[0] else "vertical"
+
+
+def placed(picture: Picture, sheet: Sheet, draft: Dimension, pointer: tuple[float, float]) -> Dimension:
+    """The dimension with its line put where the pointer is, snapped into rows."""
+    aim = np.array(pointer)
+    turn = draft
+    if draft.measure == "angle":
+        probe = measure(picture.shot, draft)
+        assert isinstance(probe, Angular)
+        gap = aim - picture.to_sheet(probe.apex[None])[0]
+        angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
+        turn = draft.model_copy(update={"place": draft.place.model_copy(update={"angle": angle, "offset": max(float(np.linalg.norm(gap)), 5.0)})})
+        measure(picture.shot, turn)
+        return turn
+    found = measure(picture.shot, draft)
+    if isinstance(found, Round):
+        gap = aim - picture.to_sheet(found.centre[None])[0]
+        angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
+        offset = float(np.linalg.norm(gap)) - found.radius * picture.scale
+        return draft.model_copy(update={"place": Place(angle=angle, offset=round(offset, 2))})
+    assert isinstance(found, Linear)
+    return draft.model_copy(update={"place": _row(picture, sheet, draft, found, aim)})
+
+
+def _row(picture: Picture, sheet: Sheet, draft: Dimension, found: Linear, aim: Array) -> Place:
+    n = normal_of(found.along)
+    gap = aim - picture.place
+    side = max((1, -1), key=lambda s: s * float(gap @ n) - picture.shot.support(s * n) * picture.scale)
+    offset = side * float(gap @ n) - picture.shot.support(side * n) * picture.scale
+    along = _text_shift(picture, draft, found, aim)
+    if offset < 2.0:
+        inner = float(gap @ n) / picture.scale - float(found.first[0] @ n)
+        return Place(frame="model", offset=round(inner, 4), along=along)
+    rows = [FIRST_ROW + ROW * k for k in range(40)]
+    for other in sheet.annotations:
+        if isinstance(other, Dimension) and other.view == draft.view and other.id != draft.id and other.place.frame == "outline":
+            try:
+                theirs = measure(picture.shot, other)
+            except Unmeasurable:
+                continue
+            if isinstance(theirs, Linear) and abs(float(normal_of(theirs.along) @ n)) > 0.9999 and other.place.side == side:
+                rows.append(other.place.offset)
+    nearest = min(rows, key=lambda r: abs(r - offset))
+    if abs(nearest - offset) <= CATCH or offset < FIRST_ROW:
+        offset = nearest
+    return Place(side=side, offset=round(offset, 2), along=along)  # type: ignore[arg-type]
+
+
+def _text_shift(picture: Picture, draft: Dimension, found: Linear, aim: Array) -> float:
+    """Shift of the text along its line, caught at the middle."""
+    first, second = picture.to_sheet(found.first)[0] @ found.along, picture.to_sheet(found.second)[0] @ found.along
+    low, high = min(first, second), max(first, second)
+    shift = float(aim @ found.along - (low + high) / 2)
+    if abs(shift) < max(6.0, (high - low) * 0.5):
+        return 0.0
+    return round(shift, 2)
+
+
+def moved_text(picture: Picture, dimension: Dimension, pointer: tuple[float, float]) -> Place:
+    """Place of a dimension whose text alone is dragged along its line."""
+    found = measure(picture.shot, dimension)
+    if not isinstance(found, Linear):
+        return placed(picture, Sheet(id="s0"), dimension, pointer).place
+    aim = np.array(pointer)
+    n = normal_of(found.along)
+    level = level_of(picture, dimension, found)
+    ends = [picture.to_sheet(p)[int(np.argmin(np.abs(picture.to_sheet(p) @ n - level)))] @ found.along for p in (found.first, found.second)]
+    shift = float(aim @ found.along) - sum(ends) / 2
+    return dimension.place.model_copy(update={"along": 0.0 if abs(shift) < 2.0 else round(shift, 2)})

@@ -1,0 +1,132 @@
+"""Seats: the geometry of the part that an annotation hangs on, as one view shows it.
+
+All points are view mm (about the centre of the part's box), taken from the part itself, never from ink.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..drawing.document import Anchor
+from ..errors import Unmeasurable
+from ..geometry.curves3 import Curve3
+from ..views.picture import Shot
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Seat:
+    """A resolved anchor.
+
+    ``point``: one point. ``line``: two ends. ``round``: ``points`` holds the centre, with ``radius``;
+    ``axis`` is its axis in space, ``face_on`` tells that it shows as a true circle, ``span`` its angles
+    there (radians, counter-clockwise on the sheet). ``space`` are the same points in the part's frame.
+    """
+
+    kind: Literal["point", "line", "round"]
+    points: Array
+    space: Array
+    radius: float = 0.0
+    axis: Array | None = None
+    face_on: bool = False
+    span: tuple[float, float] = (0.0, 2 * np.pi)
+
+
+def resolve(shot: Shot, anchor: Anchor) -> Seat:
+    """The seat of an anchor in a view.
+
+    Raises
+    ------
+    Unmeasurable
+        Where the part holds no such entity, or it is of another kind.
+    """
+    found = shot.part.index.get(anchor.ref)
+    if found is None:
+        raise Unmeasurable("Loose", f"The part no longer holds {anchor.ref}. Remove the dimension, or re-seat it.")
+    kind, row = found
+    if kind == "vertex":
+        return _point(shot, shot.part.vertices[row])
+    if kind == "face":
+        return _face_seat(shot, row, anchor)
+    curve = shot.part.edges[row].curve
+    if anchor.at in ("start", "end", "middle"):
+        t = {"start": curve.t0, "end": curve.t1, "middle": (curve.t0 + curve.t1) / 2}[anchor.at]
+        return _point(shot, curve.points(np.array([t]))[0])
+    if anchor.at == "centre" and curve.kind == "conic":
+        assert curve.origin is not None
+        return _point(shot, curve.origin)
+    if anchor.at == "round" and curve.is_circle:
+        return _circle(shot, curve)
+    if anchor.at == "line" and curve.kind == "line":
+        space = curve.points(np.array([curve.t0, curve.t1]))
+        return Seat("line", shot.flat(space), space)
+    raise Unmeasurable("Nothing to measure there", f"{anchor.ref} is not something that has a {anchor.at}.")
+
+
+def _point(shot: Shot, p: Array) -> Seat:
+    return Seat("point", shot.flat(p[None]), p[None])
+
+
+def _circle(shot: Shot, curve: Curve3) -> Seat:
+    assert curve.origin is not None and curve.x is not None and curve.y is not None
+    axis = np.cross(curve.x, curve.y)
+    axis /= np.linalg.norm(axis)
+    across = float(axis @ shot.view.toward)
+    face_on = abs(across) > 1 - 1e-9
+    span = (0.0, 2 * np.pi)
+    if face_on and not curve.full_turn:
+        x = shot.view.flat(curve.x[None])[0]
+        base = float(np.arctan2(x[1], x[0]))
+        span = (base + curve.t0, base + curve.t1) if across > 0 else (base - curve.t1, base - curve.t0)
+    return Seat("round", shot.flat(curve.origin[None]), curve.origin[None], curve.radius, axis, face_on, span)
+
+
+def cylinder_reach(shot: Shot, row: int) -> tuple[Array, Array]:
+    """Ends (2, 3) of the axis of a cylindrical or conical face, and its radius at each (2,)."""
+    face = shot.part.faces[row]
+    s = face.surface
+    along = (shot.part.mesh.nodes[face.nodes] - s.origin) @ s.axes[2]
+    ends = np.array([along.min(), along.max()])
+    radii = np.full(2, s.radius) + (ends * np.tan(s.half_angle) if s.kind == "cone" else 0.0)
+    return s.origin + ends[:, None] * s.axes[2], np.abs(radii)
+
+
+def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
+    s = shot.part.faces[row].surface
+    if s.kind == "sphere" and anchor.at in ("round", "outline", "centre"):
+        if anchor.at == "centre":
+            return _point(shot, s.origin)
+        return Seat("round", shot.flat(s.origin[None]), s.origin[None], s.radius, shot.view.toward, True)
+    if s.kind not in ("cylinder", "cone"):
+        raise Unmeasurable("Nothing to measure there", "Only round faces (cylinders, cones, spheres) carry a size of their own.")
+    ends, radii = cylinder_reach(shot, row)
+    axis = s.axes[2]
+    if anchor.at == "round" and s.kind == "cylinder":
+        face_on = abs(float(axis @ shot.view.toward)) > 1 - 1e-9
+        return Seat("round", shot.flat(ends), ends, s.radius, axis, face_on)
+    if anchor.at == "outline":
+        across = outline_normal(shot, axis, anchor.side)
+        space = ends + radii[:, None] * across
+        return Seat("line", shot.flat(space), space, radius=s.radius, axis=axis)
+    if anchor.at == "centre":
+        return _point(shot, ends.mean(axis=0))
+    raise Unmeasurable("Nothing to measure there", f"A {s.kind} has no {anchor.at}.")
+
+
+def outline_normal(shot: Shot, axis: Array, side: int) -> Array:
+    """Unit vector square to an axis and to the direction of view, to its left on the sheet for side +1."""
+    across = np.cross(shot.view.toward, axis)
+    length = np.linalg.norm(across)
+    if length < 1e-9:
+        raise Unmeasurable("Nothing to measure there", "Seen along its axis a cylinder has no outline; take its circle.")
+    across = across / length
+    flat, along = shot.view.flat(across[None])[0], shot.view.flat(axis[None])[0]
+    if along[0] < -1e-9 or (abs(along[0]) <= 1e-9 and along[1] < 0):
+        along = -along
+    left = along[0] * flat[1] - along[1] * flat[0] > 0
+    return across * side if left else -across * side

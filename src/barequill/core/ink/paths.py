@@ -1,0 +1,71 @@
+"""Exact curves as path data of cubic Béziers and arcs."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry import nurbs
+from ..geometry.curves2 import Curve2
+
+Array = NDArray[np.float64]
+
+
+def path_data(curve: Curve2, height: float) -> str:
+    """SVG path data of a curve, y turned down in a sheet of ``height`` mm; arcs stay arcs."""
+    if curve.kind == "conic":
+        assert curve.a is not None and curve.b is not None
+        big, small = np.linalg.norm(curve.a), np.linalg.norm(curve.b)
+        tilt = -np.degrees(np.arctan2(curve.a[1], curve.a[0]))
+        stops = np.linspace(curve.t0, curve.t1, 3 if curve.t1 - curve.t0 > np.pi * 0.9 else 2)
+        p = curve.evaluate(stops)
+        text = f"M{p[0, 0]:.4f} {height - p[0, 1]:.4f}"
+        for q in p[1:]:
+            text += f"A{big:.4f} {small:.4f} {tilt:.4f} 0 0 {q[0]:.4f} {height - q[1]:.4f}"
+        return text
+    if curve.kind == "nurbs":
+        text = ""
+        for k, arc in enumerate(cubics(curve)):
+            if k == 0:
+                text += f"M{arc[0, 0]:.4f} {height - arc[0, 1]:.4f}"
+            text += "C" + " ".join(f"{p[0]:.4f} {height - p[1]:.4f}" for p in arc[1:])
+        return text
+    p = curve.poles
+    return "M" + "L".join(f"{x:.4f} {height - y:.4f}" for x, y in p)
+
+
+def cubics(curve: Curve2) -> list[Array]:
+    """A conic or NURBS as cubic Béziers, each (4, 2); exact for polynomial ones of degree 3 or less."""
+    if curve.kind == "conic":
+        n = max(1, int(np.ceil((curve.t1 - curve.t0) / (np.pi / 4) - 1e-9)))
+        stops = np.linspace(curve.t0, curve.t1, n + 1)
+        k = 4 / 3 * np.tan((stops[1] - stops[0]) / 4)
+        p = curve.evaluate(stops)
+        d = -np.sin(stops)[:, None] * curve.a + np.cos(stops)[:, None] * curve.b  # type: ignore[operator]
+        return [np.array([p[i], p[i] + k * d[i], p[i + 1] - k * d[i + 1], p[i + 1]]) for i in range(n)]
+    assert curve.knots is not None
+    arcs: list[Array] = []
+    for poles, weights in nurbs.beziers(curve.degree, curve.knots, curve.poles, curve.weights):
+        if weights is None and curve.degree <= 3:
+            arcs.append(_raised(poles))
+        else:
+            arcs += _approximated(poles, weights)
+    return arcs
+
+
+def _raised(poles: Array) -> Array:
+    while len(poles) < 4:
+        n = len(poles)
+        share = (np.arange(1, n) / n)[:, None]
+        poles = np.concatenate([poles[:1], share * poles[:-1] + (1 - share) * poles[1:], poles[-1:]])
+    return poles
+
+
+def _approximated(poles: Array, weights: Array | None) -> list[Array]:
+    """A Bézier of high degree, or a rational one, as four Hermite cubics."""
+    degree = len(poles) - 1
+    knots = np.array([0.0] * (degree + 1) + [1.0] * (degree + 1))
+    stops = np.linspace(0, 1, 5)
+    p, d = nurbs.curve_points(degree, knots, poles, weights, stops)
+    h = 0.25 / 3
+    return [np.array([p[i], p[i] + h * d[i], p[i + 1] - h * d[i + 1], p[i + 1]]) for i in range(4)]

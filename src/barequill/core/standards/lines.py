@@ -1,0 +1,75 @@
+"""Line types and widths (ISO 128-2:2020), lettering heights (ISO 3098-1)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Pen:
+    """A line type: its width class, its pattern in line widths (dash, gap, …), its number in ISO 128-2."""
+
+    name: str
+    wide: bool
+    pattern: tuple[float, ...] = ()
+    number: str = "01.1"
+    layer: str = ""
+
+
+DASHED = (12.0, 3.0)
+LONG_DASHED_DOTTED = (24.0, 3.0, 0.5, 3.0)
+
+PENS: dict[str, Pen] = {
+    p.name: p
+    for p in (
+        Pen("visible", True, (), "01.2", "VISIBLE"),
+        Pen("tangent", False, (), "01.1", "TANGENT"),
+        Pen("hidden", False, DASHED, "02.1", "HIDDEN"),
+        Pen("centre", False, LONG_DASHED_DOTTED, "04.1", "CENTRE"),
+        Pen("dimension", False, (), "01.1", "DIMENSION"),
+        Pen("frame", True, (), "01.2", "FRAME"),
+        Pen("frame-narrow", False, (), "01.1", "FRAME_NARROW"),
+        Pen("text", False, (), "01.1", "TEXT"),
+    )
+}
+
+
+@dataclass(frozen=True)
+class LineGroup:
+    """Widths in mm of wide and narrow lines, and lettering heights that go with them."""
+
+    wide: float
+    narrow: float
+    lettering: float
+    caption: float
+
+    def width(self, pen: str) -> float:
+        """Width in mm of a pen."""
+        if pen == "frame":
+            return 0.7
+        return self.wide if PENS[pen].wide else self.narrow
+
+
+def line_group(size: str) -> LineGroup:
+    """The group fit for a sheet: 0.5/0.25 on small ones, 0.7/0.35 on large ones."""
+    small = size in ("A3", "A4", "A", "B")
+    return LineGroup(0.5, 0.25, 3.5, 5.0) if small else LineGroup(0.7, 0.35, 3.5, 5.0)
+
+
+def fitted_pattern(pen: str, width: float, length: float) -> list[float]:
+    """Dashes and gaps in mm for one stroke, so that it starts and ends with a (long) dash.
+
+    Empty for a continuous line, or where the stroke is too short for one gap.
+    """
+    pattern = PENS[pen].pattern
+    if not pattern:
+        return []
+    dash = pattern[0] * width
+    period = sum(pattern) * width
+    repeats = round((length - dash) / period)
+    if repeats < 1:
+        if length < 1.2 * (period - dash) + 1.0:
+            return []
+        repeats = 1
+    factor = length / (repeats * period + dash)
+    return [p * width * factor for p in pattern]

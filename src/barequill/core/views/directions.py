@@ -1,0 +1,78 @@
+"""Directions of views: which face is the front, what a projected or pictorial view looks along."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from ..errors import UserError
+
+Vector = tuple[float, float, float]
+Look = Literal["front", "left", "right", "top", "bottom", "back", "corner"]
+Side = Literal["left", "right", "above", "below"]
+FACES: dict[str, tuple[Vector, Vector]] = {
+    "-Y": ((0, -1, 0), (0, 0, 1)),
+    "+Y": ((0, 1, 0), (0, 0, 1)),
+    "+Z": ((0, 0, 1), (0, 1, 0)),
+    "-Z": ((0, 0, -1), (0, -1, 0)),
+    "-X": ((-1, 0, 0), (0, 0, 1)),
+    "+X": ((1, 0, 0), (0, 0, 1)),
+}
+"""The six faces of a part that can be its front: toward the viewer, and up."""
+
+_SIDES: dict[str, tuple[int, int]] = {"left": (-1, 0), "right": (1, 0), "above": (0, 1), "below": (0, -1)}
+_LOOKS: dict[str, tuple[int, int]] = {"left": (-1, 0), "right": (1, 0), "top": (0, 1), "bottom": (0, -1), "back": (2, 0)}
+
+
+def turned(toward: Vector, up: Vector, quarter_turns: int) -> tuple[Vector, Vector]:
+    """The same face turned counter-clockwise on the sheet by quarter turns."""
+    d, u = np.array(toward, float), np.array(up, float)
+    for _ in range(quarter_turns % 4):
+        u = np.cross(u, d)
+    return _plain(d), _plain(u)
+
+
+def _plain(v: np.ndarray) -> Vector:
+    w = [round(float(x), 12) + 0.0 for x in v]
+    return (w[0], w[1], w[2])
+
+
+def camera_of(look: Look, toward: Vector, up: Vector, corner: tuple[int, int] = (1, 1)) -> tuple[Vector, Vector]:
+    """Direction toward the viewer and up of a view that looks at its parent's part from another side."""
+    d, u = np.array(toward, float), np.array(up, float)
+    d, u = d / np.linalg.norm(d), u / np.linalg.norm(u)
+    r = np.cross(u, d)
+    table = {
+        "front": (d, u),
+        "left": (-r, u),
+        "right": (r, u),
+        "top": (u, -d),
+        "bottom": (-u, d),
+        "back": (-d, u),
+        "corner": (d + corner[0] * r + corner[1] * u, u),
+    }
+    if look not in table:
+        raise UserError(f"There is no view named {look}", "Choose front, back, top, bottom, left, right or iso.")
+    return _plain(table[look][0]), _plain(table[look][1])
+
+
+def side_of(look: str, angle: str) -> tuple[int, int]:
+    """Column and row, from the parent, at which a projected view stands (ISO 5456-2).
+
+    In first angle the view from the left stands right of its parent, in third angle left of it; the
+    view from behind stands far right.
+    """
+    column, row = _LOOKS[look]
+    if look == "back":
+        return column, row
+    return (-column, -row) if angle == "first" else (column, row)
+
+
+def look_of(side: Side, angle: str) -> Look:
+    """What a view pulled out to a side of its parent looks at."""
+    column, row = _SIDES[side]
+    for look in ("left", "right", "top", "bottom"):
+        if side_of(look, angle) == (column, row):
+            return look  # type: ignore[return-value]
+    raise UserError(f"There is no side named {side}", "Choose left, right, above or below.")

@@ -1,0 +1,187 @@
+"""Laying out: the scale, and where views stand, so that they and their dimensions clear all else."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
+
+from ..errors import UserError
+from ..standards.scales import SERIES
+from ..standards.sheets import Rectangle, drawing_space, title_block
+
+ROOM = 19.0
+"""Room for the first row of dimensions about an orthographic view: 10 to the line, text, and air."""
+AIR = 6.0
+
+
+@dataclass(frozen=True)
+class Item:
+    """A view to lay out: its box about its centre at 1:1, and its cell in the grid of projection.
+
+    ``cell`` is None for a pictorial view, which stands where there is room.
+    """
+
+    id: str
+    box: Rectangle
+    cell: tuple[int, int] | None
+    scale: float | None = None
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Where views stand, at which scale; ``scales`` are the own scales of pictorial views."""
+
+    scale: float
+    places: dict[str, tuple[float, float]]
+    scales: dict[str, float] = field(default_factory=dict)
+
+
+def _scaled(box: Rectangle, s: float) -> Rectangle:
+    return Rectangle(box.x0 * s, box.y0 * s, box.x1 * s, box.y1 * s)
+
+
+def _at(box: Rectangle, x: float, y: float) -> Rectangle:
+    return Rectangle(box.x0 + x, box.y0 + y, box.x1 + x, box.y1 + y)
+
+
+def choose(items: list[Item], size: str, landscape: bool, scale: float | None = None) -> Layout:
+    """The layout at the largest standard scale that fits, or at a given scale.
+
+    Raises
+    ------
+    UserError
+        Where nothing fits; the message says what to change.
+    """
+    scales = [scale] if scale is not None else SERIES
+    for s in scales:
+        layout = _try(items, size, landscape, s, ROOM)
+        if layout is not None:
+            return layout
+    if scale is not None:
+        tight = _try(items, size, landscape, scale, 3.0)
+        if tight is not None:
+            return tight
+    raise UserError(
+        "The views do not fit the sheet",
+        "Choose a smaller scale, a larger sheet, or fewer views." if scale else "The part has no size that can be drawn.",
+    )
+
+
+def loose(items: list[Item], size: str, landscape: bool, scale: float) -> Layout:
+    """A layout at a scale even where views overlap or overflow: spread over the drawing space."""
+    try:
+        return choose(items, size, landscape, scale)
+    except UserError:
+        space = drawing_space(size, landscape)
+        spread = _spread([i for i in items if i.cell is not None], scale, space, 0.0)
+        places = dict(spread)
+        for k, item in enumerate(i for i in items if i.cell is None):
+            places[item.id] = (space.x1 - 50 - 20 * k, space.y1 - 50)
+        return Layout(scale, places, {})
+
+
+def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -> Layout | None:
+    space = drawing_space(size, landscape)
+    block = title_block(size, landscape).grown(AIR)
+    flat = [i for i in items if i.cell is not None]
+    free = [i for i in items if i.cell is None]
+    areas = [
+        space,
+        replace(space, y0=block.y1),
+        replace(space, x1=block.x0),
+    ]
+    best: tuple[float, Layout] | None = None
+    for area in areas:
+        places = _spread(flat, s, area, room) if flat else {}
+        boxes = {i.id: _at(_scaled(i.box, i.scale or s), *places[i.id]) for i in flat}
+        kept = [b.grown(room) for b in boxes.values()]
+        if any(not space.grown(1e-6).holds(k) or k.overlaps(block) for k in kept):
+            continue
+        if any(a.grown(-room / 2 + 0.01).overlaps(b.grown(-room / 2 + 0.01)) for i, a in enumerate(kept) for b in kept[:i]):
+            continue
+        found = _pictorials(free, s, space, [block, *[b.grown(room * 0.75) for b in boxes.values()]])
+        if found is None:
+            continue
+        more, scales = found
+        everything = [*boxes.values(), *(_at(_scaled(i.box, scales[i.id]), *more[i.id]) for i in free)]
+        low = min((b.x0 for b in everything), default=0), min((b.y0 for b in everything), default=0)
+        high = max((b.x1 for b in everything), default=0), max((b.y1 for b in everything), default=0)
+        gaps = (low[0] - space.x0, low[1] - space.y0, space.x1 - high[0], space.y1 - high[1])
+        worth = sum(scales.values()) / max(1, len(scales)) / s * 40 - max(abs(gaps[0] - gaps[2]), abs(gaps[1] - gaps[3])) * 0.2
+        layout = Layout(s, {**places, **more}, {k: v for k, v in scales.items() if v != s})
+        if best is None or worth > best[0]:
+            best = (worth, layout)
+    return best[1] if best else None
+
+
+def _spread(items: list[Item], s: float, area: Rectangle, room: float) -> dict[str, tuple[float, float]]:
+    """Columns and rows of the projection grid, spread evenly over an area."""
+    centres = []
+    for axis in (0, 1):
+        cells = sorted({i.cell[axis] for i in items})  # type: ignore[index]
+        low, high = {}, {}
+        for c in cells:
+            boxes = [_scaled(i.box, i.scale or s) for i in items if i.cell[axis] == c]  # type: ignore[index]
+            low[c] = min(b.x0 if axis == 0 else b.y0 for b in boxes)
+            high[c] = max(b.x1 if axis == 0 else b.y1 for b in boxes)
+        length = area.width if axis == 0 else area.height
+        start = area.x0 if axis == 0 else area.y0
+        used = sum(high[c] - low[c] for c in cells)
+        # views stand no farther apart than reads well: what is left over goes to the rims
+        gap = min((length - used) / (len(cells) + 1), max(2 * room + 8, 0.35 * used / max(1, len(cells)) + 30))
+        rim = (length - used - gap * (len(cells) - 1)) / 2
+        at, where = start + rim, {}
+        for c in cells:
+            where[c] = at - low[c]
+            at += high[c] - low[c] + gap
+        centres.append(where)
+    return {i.id: (centres[0][i.cell[0]], centres[1][i.cell[1]]) for i in items}  # type: ignore[index]
+
+
+def _pictorials(
+    items: list[Item], s: float, space: Rectangle, taken: list[Rectangle]
+) -> tuple[dict[str, tuple[float, float]], dict[str, float]] | None:
+    """Pictorial views where there is most room: at the main scale, else up to three steps smaller."""
+    taken = list(taken)
+    places: dict[str, tuple[float, float]] = {}
+    scales: dict[str, float] = {}
+    smaller = [x for x in SERIES if x < s * 0.999][:2]
+    for item in items:
+        options = [item.scale] if item.scale else [s, *smaller]
+        for size in options:
+            box = _scaled(item.box, size)
+            spot = _roomiest(box, space.grown(-4), taken)
+            if spot is not None:
+                break
+        else:
+            return None
+        places[item.id], scales[item.id] = spot, size
+        taken.append(_at(box, *spot).grown(AIR))
+    return places, scales
+
+
+def _roomiest(box: Rectangle, space: Rectangle, taken: list[Rectangle]) -> tuple[float, float] | None:
+    best: tuple[float, tuple[float, float]] | None = None
+    steps = 40
+    width, height = space.width - box.width, space.height - box.height
+    if width < 0 or height < 0:
+        return None
+    for i in range(steps + 1):
+        for j in range(steps + 1):
+            x = space.x0 - box.x0 + width * i / steps
+            y = space.y0 - box.y0 + height * j / steps
+            here = _at(box, x, y)
+            gaps = [here.x0 - space.x0, space.x1 - here.x1, here.y0 - space.y0, space.y1 - here.y1]
+            for t in taken:
+                gap = max(t.x0 - here.x1, here.x0 - t.x1, t.y0 - here.y1, here.y0 - t.y1)
+                gaps.append(gap)
+            clear = min(gaps)
+            if clear >= 0 and (best is None or clear > best[0] + 1e-9):
+                best = (clear, (x, y))
+    return best[1] if best else None
+
+
+def column_gaps(places: dict[str, tuple[float, float]]) -> list[float]:
+    """Distances between neighbouring columns of places, for checks of evenness."""
+    xs = sorted({round(x, 6) for x, _ in places.values()})
+    return [b - a for a, b in pairwise(xs)]

@@ -1,0 +1,134 @@
+"""A view placed on its sheet: what it shows, and the way from the part to the sheet and back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import ConvexHull, QhullError
+
+from ..drawing.document import Drawing, Sheet, View
+from ..ink import Ink
+from ..part.model import Part
+from ..projection import Camera, ProjectedCurve, camera
+from ..standards.sheets import Rectangle
+
+Array = NDArray[np.float64]
+Vector = tuple[float, float, float]
+Projector = Callable[[str, Vector, Vector], list[ProjectedCurve]]
+"""Gives the projected curves of a part (by key), for directions toward the viewer and up."""
+
+
+@dataclass(frozen=True, eq=False)
+class Shot:
+    """A part as one camera sees it, in view mm about the centre of the part's box."""
+
+    part: Part
+    view: Camera
+    curves: list[ProjectedCurve]
+
+    @cached_property
+    def centre(self) -> Array:
+        """Projection (2,) of the centre of the part's box."""
+        return self.view.flat(((self.part.low + self.part.high) / 2)[None])[0]
+
+    def flat(self, points: Array) -> Array:
+        """Points (m, 3) of the part to view mm (m, 2)."""
+        return self.view.flat(np.atleast_2d(points)) - self.centre
+
+    @cached_property
+    def hull(self) -> Array:
+        """Corners (k, 2) of the convex hull of all that is seen."""
+        points = self.flat(self.part.mesh.nodes)
+        try:
+            return points[ConvexHull(points).vertices]
+        except (QhullError, ValueError):
+            return points[[points[:, 0].argmin(), points[:, 0].argmax()]]
+
+    def support(self, direction: Array) -> float:
+        """How far the view reaches along a unit direction (2,), in view mm."""
+        return float((self.hull @ direction).max())
+
+    @cached_property
+    def box(self) -> Rectangle:
+        """Box of the view about the centre of the part's box, view mm."""
+        low, high = self.hull.min(axis=0), self.hull.max(axis=0)
+        return Rectangle(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """A view on the sheet."""
+
+    view: View
+    shot: Shot
+    scale: float
+
+    @property
+    def place(self) -> Array:
+        """Where the centre of the part's box stands, sheet mm."""
+        return np.array(self.view.place)
+
+    def to_sheet(self, points: Array) -> Array:
+        """View mm (m, 2) to sheet mm."""
+        return np.asarray(points) * self.scale + self.place
+
+    def from_sheet(self, points: Array) -> Array:
+        """Sheet mm (m, 2) to view mm."""
+        return (np.asarray(points) - self.place) / self.scale
+
+    @cached_property
+    def box(self) -> Rectangle:
+        """Box of the view on the sheet."""
+        b = self.shot.box
+        x, y = self.view.place
+        return Rectangle(x + b.x0 * self.scale, y + b.y0 * self.scale, x + b.x1 * self.scale, y + b.y1 * self.scale)
+
+
+class Studio:
+    """Takes shots of the parts of a drawing and keeps those last used."""
+
+    def __init__(self, parts: Callable[[str], Part], projector: Projector) -> None:
+        self._parts = parts
+        self._projector = projector
+        self._shots: dict[tuple[str, Vector, Vector], Shot] = {}
+
+    def shot(self, key: str, toward: Vector, up: Vector) -> Shot:
+        """The part of that key from one direction."""
+        name = (key, tuple(toward), tuple(up))
+        if name not in self._shots:
+            if len(self._shots) > 200:
+                self._shots.clear()
+            self._shots[name] = Shot(self._parts(key), camera(toward, up), self._projector(key, *name[1:]))
+        return self._shots[name]
+
+    def part(self, key: str) -> Part:
+        """The part of that key."""
+        return self._parts(key)
+
+    def extent(self, key: str, toward: Vector, up: Vector) -> Rectangle:
+        """Box of a view about the centre of the part's box, in view mm, without projecting it."""
+        part = self._parts(key)
+        return Shot(part, camera(toward, up), []).box
+
+    def pictures(self, sheet: Sheet) -> dict[str, Picture]:
+        """All views of a sheet, placed."""
+        return {v.id: Picture(v, self.shot(v.part, v.toward, v.up), sheet.scale_of(v)) for v in sheet.views}
+
+
+def draw_view(ink: Ink, picture: Picture, drawing: Drawing) -> None:
+    """Put the lines of a view into the ink."""
+    view, shot = picture.view, picture.shot
+    offset = picture.place - shot.centre * picture.scale
+    pens = {"shown": "visible", "thin": "tangent"}
+    for curve in sorted(shot.curves, key=lambda c: c.visible):
+        if not curve.visible and not view.hidden_lines:
+            continue
+        if curve.cls == "smooth" and (view.tangent_edges == "off" or not curve.visible):
+            continue
+        pen = "hidden" if not curve.visible else pens[view.tangent_edges] if curve.cls == "smooth" else "visible"
+        ink.stroke(curve.curve.moved(picture.scale, 0.0, offset), pen, view.id, curve.source)
+    ink.group_of[view.id] = view.id

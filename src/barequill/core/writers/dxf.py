@@ -1,0 +1,136 @@
+"""Ink to DXF (R2010): real curves, layers by line kind, dimensions as DIMENSION entities, mm at sheet scale."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import ezdxf
+import numpy as np
+from ezdxf.document import Drawing as DxfDocument
+from ezdxf.enums import TextEntityAlignment
+from ezdxf.layouts import BaseLayout
+
+from ..geometry.curves2 import Curve2
+from ..ink import DimensionRecord, Fill, Ink, Mark, Stroke, Text
+from ..ink.lettering import FONT_NAME
+from ..standards.lines import PENS
+
+_ALIGN = {"start": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "end": TextEntityAlignment.RIGHT}
+_WEIGHTS = [0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211]
+
+
+def write_dxf(ink: Ink) -> bytes:
+    """The sheet as a DXF document."""
+    document = ezdxf.new("R2010", units=4)
+    document.header["$LTSCALE"] = 1.0
+    document.header["$EXTMIN"] = (0, 0, 0)
+    document.header["$EXTMAX"] = (ink.width, ink.height, 0)
+    document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
+    _layers(document, ink)
+    space = document.modelspace()
+    dimensions = {d.owner: d for d in ink.dimensions}
+    held: dict[str, list[Mark]] = {}
+    for mark in ink.marks:
+        if mark.owner in dimensions:
+            held.setdefault(mark.owner, []).append(mark)
+        else:
+            _draw(space, mark, "FRAME_NARROW" if mark.owner == "sheet" else "TEXT")
+    style = document.dimstyles.new("SHEET")
+    style.dxf.dimtxsty = "LETTERING"
+    style.dxf.dimtxt = ink.group.lettering
+    style.dxf.dimasz = ink.group.lettering
+    for owner, record in dimensions.items():
+        _dimension(document, record, held.get(owner, []))
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode("utf-8")
+
+
+def _layers(document: DxfDocument, ink: Ink) -> None:
+    narrow = ink.group.narrow
+    for pen in PENS.values():
+        name = "CONTINUOUS"
+        if pen.pattern:
+            name = f"ISO_{pen.layer}"
+            # lengths in mm: dashes above zero, gaps below, after the total
+            steps = [p * narrow * (1 if k % 2 == 0 else -1) for k, p in enumerate(pen.pattern)]
+            document.linetypes.add(name, pattern=[sum(abs(s) for s in steps), *steps], description=f"ISO 128-2 {pen.number}")
+        weight = min(_WEIGHTS, key=lambda w: abs(w - ink.width_of(pen.name) * 100))
+        document.layers.add(pen.layer, linetype=name, lineweight=weight)
+
+
+def _draw(space: BaseLayout, mark: Mark, text_layer: str) -> None:
+    if isinstance(mark, Stroke):
+        _curve(space, mark.curve, {"layer": PENS[mark.pen].layer})
+    elif isinstance(mark, Fill):
+        points = [tuple(p) for p in mark.points]
+        if len(points) in (3, 4):
+            space.add_solid([points[0], points[1], points[-1], points[2]] if len(points) == 4 else points, dxfattribs={"layer": "DIMENSION"})
+        else:
+            hatch = space.add_hatch(color=256, dxfattribs={"layer": "DIMENSION"})
+            hatch.paths.add_polyline_path(points)
+    else:
+        _text(space, mark, text_layer)
+
+
+def _text(space: BaseLayout, mark: Text, layer: str) -> None:
+    entity = space.add_text(mark.text, height=mark.height, rotation=mark.angle, dxfattribs={"layer": layer, "style": "LETTERING"})
+    entity.set_placement((mark.x, mark.y), align=_ALIGN[mark.anchor])
+
+
+def _curve(space: BaseLayout, curve: Curve2, attribs: dict[str, Any]) -> None:
+    if curve.kind == "line":
+        space.add_line(tuple(curve.poles[0]), tuple(curve.poles[-1]), dxfattribs=attribs)
+    elif curve.kind == "polyline":
+        space.add_lwpolyline([tuple(p) for p in curve.poles], dxfattribs=attribs)
+    elif curve.kind == "nurbs":
+        assert curve.knots is not None
+        spline = space.add_spline(degree=curve.degree, dxfattribs=attribs)
+        spline.control_points = [(x, y, 0) for x, y in curve.poles]
+        spline.knots = curve.knots.tolist()
+        if curve.weights is not None:
+            spline.weights = curve.weights.tolist()
+    else:
+        assert curve.a is not None and curve.b is not None
+        centre = tuple(curve.poles[0])
+        if curve.is_circular:
+            radius, turn = float(np.linalg.norm(curve.a)), np.degrees(np.arctan2(curve.a[1], curve.a[0]))
+            if curve.full_turn:
+                space.add_circle(centre, radius, dxfattribs=attribs)
+            else:
+                space.add_arc(centre, radius, np.degrees(curve.t0) + turn, np.degrees(curve.t1) + turn, dxfattribs=attribs)
+        else:
+            ratio = float(np.linalg.norm(curve.b) / np.linalg.norm(curve.a))
+            start, end = (0.0, 2 * np.pi) if curve.full_turn else (curve.t0, curve.t1)
+            space.add_ellipse(centre, tuple(curve.a), min(ratio, 1.0), start, end, dxfattribs=attribs)
+
+
+_TYPES = {"linear": 0, "angular": 5, "diameter": 3, "radius": 4}
+
+
+def _dimension(document: DxfDocument, record: DimensionRecord, marks: list[Mark]) -> None:
+    """A DIMENSION entity with its picture in its own block, exactly as on the sheet."""
+    block = document.blocks.new_anonymous_block(type_char="D")
+    for mark in marks:
+        _draw(block, mark, "DIMENSION")
+    points = {k: (v[0], v[1], 0.0) for k, v in record.points.items()}
+    attribs: dict[str, Any] = {
+        "layer": "DIMENSION",
+        "geometry": block.name,
+        "dimstyle": "SHEET",
+        "dimtype": _TYPES[record.form] | 32 | 128,
+        "text": record.text,
+        "text_midpoint": points["text"],
+        "defpoint": points["line"],
+    }
+    if record.form == "linear":
+        attribs |= {"defpoint2": points["first"], "defpoint3": points["second"], "angle": record.angle}
+    elif record.form == "angular":
+        attribs |= {"defpoint2": points["first"], "defpoint3": points["second"], "defpoint4": points["apex"]}
+    else:
+        attribs["defpoint4"] = points["second"]
+    entity = document.modelspace().new_entity("DIMENSION", attribs)
+    override = entity.override()
+    override.update({"dimlfac": record.factor, "dimtxt": next((m.height for m in marks if isinstance(m, Text)), 3.5)})
+    override.commit()
