@@ -85,7 +85,9 @@ def part(part: str, as_json: bool) -> None:
         return
     size = " × ".join(f"{x:.6g}" for x in summary["size"])
     click.echo(f"{read.name or part}{f'  ({read.number})' if read.number and read.number != read.name else ''}")
-    click.echo(f"  file unit  {read.unit}\n  size       {size} mm\n  volume     {read.volume:.6g} mm³\n  area       {read.area:.6g} mm²")
+    click.echo(
+        f"  file unit  {read.unit}\n  size       {size} mm\n  volume     {read.volume:.6g} mm³\n  area       {read.area:.6g} mm²"
+    )
     click.echo(f"  centroid   {', '.join(f'{c:.6g}' for c in read.centroid)} mm")
     mass = read.mass()
     click.echo(f"  mass       {f'{mass:.6g} g' if mass is not None else 'not known (no density in the file)'}")
@@ -101,16 +103,41 @@ def part(part: str, as_json: bool) -> None:
 @click.argument("part", type=click.Path())
 @click.option("--sheet", "size", default="A3", show_default=True, help="A0 to A4, or A to E (inch).")
 @click.option("--upright", is_flag=True, help="Stand the sheet upright.")
-@click.option("--angle", type=click.Choice(["first", "third"]), default=None, help="Projection angle. [default: first; third with ASME]")
-@click.option("--standard", type=click.Choice(["ISO", "ASME"], case_sensitive=False), default=None, help="Conventions. [default: ISO; ASME on inch sheets]")
+@click.option(
+    "--angle",
+    type=click.Choice(["first", "third"]),
+    default=None,
+    help="Projection angle. [default: first; third with ASME]",
+)
+@click.option(
+    "--standard",
+    type=click.Choice(["ISO", "ASME"], case_sensitive=False),
+    default=None,
+    help="Conventions. [default: ISO; ASME on inch sheets]",
+)
 @click.option("--scale", default="auto", show_default=True, help="auto, or a scale such as 1:2.")
-@click.option("--views", default="front,top,left,iso", show_default=True, help="Of front, back, top, bottom, left, right, iso.")
+@click.option(
+    "--views", default="front,top,left,iso", show_default=True, help="Of front, back, top, bottom, left, right, iso."
+)
 @click.option("--title", default="", help="Title. [default: the part's name]")
 @click.option("--number", default="", help="Identification number. [default: the part's number]")
 @click.option("--no-hidden", is_flag=True, help="Leave hidden lines out.")
 @click.option("--no-centres", is_flag=True, help="Leave centre marks and centre lines out.")
 @click.option("-o", "--output", required=True, type=click.Path(), help="File to write: .pdf, .svg, .dxf or .png.")
-def draw(part: str, size: str, upright: bool, angle: str | None, standard: str | None, scale: str, views: str, title: str, number: str, no_hidden: bool, no_centres: bool, output: str) -> None:
+def draw(
+    part: str,
+    size: str,
+    upright: bool,
+    angle: str | None,
+    standard: str | None,
+    scale: str,
+    views: str,
+    title: str,
+    number: str,
+    no_hidden: bool,
+    no_centres: bool,
+    output: str,
+) -> None:
     """Draw views of the file PART on a titled sheet.
 
     Example: barequill draw cover.step --views front,left,iso --title "Gear cover" -o cover.pdf
@@ -145,27 +172,40 @@ def draw(part: str, size: str, upright: bool, angle: str | None, standard: str |
         view.hidden_lines = view.hidden_lines and not no_hidden
     drawing.fields |= {k: v for k, v in (("title", title), ("number", number)) if v}
     ink = draw_sheet(drawing, drawing.sheets[0], studio, date.today().isoformat())
-    data = {".pdf": lambda: writers.write_pdf([ink]), ".svg": lambda: writers.write_svg(ink), ".dxf": lambda: writers.write_dxf(ink), ".png": lambda: writers.write_png(ink)}[suffix]()
+    data = {
+        ".pdf": lambda: writers.write_pdf([ink]),
+        ".svg": lambda: writers.write_svg(ink),
+        ".dxf": lambda: writers.write_dxf(ink),
+        ".png": lambda: writers.write_png(ink),
+    }[suffix]()
     _write(output, data)
-    click.echo(f"{output}: {drawing.sheets[0].size}, {len(drawing.sheets[0].views)} views, scale {drawing.sheets[0].scale:g}")
+    click.echo(
+        f"{output}: {drawing.sheets[0].size}, {len(drawing.sheets[0].views)} views, scale {drawing.sheets[0].scale:g}"
+    )
 
 
 def _write(output: str, data: bytes) -> None:
     try:
         Path(output).write_bytes(data)
     except OSError as error:
-        raise UserError(f"{output} cannot be written", f"{error.strerror}. Check the folder and its permissions.") from error
+        raise UserError(
+            f"{output} cannot be written", f"{error.strerror}. Check the folder and its permissions."
+        ) from error
 
 
 @main.command()
 @click.argument("part", type=click.Path())
-@click.option("--view", "view_name", default="front", show_default=True, help="front, back, top, bottom, left, right or iso.")
+@click.option(
+    "--view", "view_name", default="front", show_default=True, help="front, back, top, bottom, left, right or iso."
+)
 @click.option("--toward", default=None, help="Direction from the part to the viewer, X,Y,Z (in place of the view's).")
 @click.option("--up", default=None, help="Direction that points up, X,Y,Z.")
 @click.option("--no-hidden", is_flag=True, help="Leave hidden curves out.")
 @click.option("--no-smooth", is_flag=True, help="Leave tangent edges out.")
 @click.option("-o", "--output", required=True, type=click.Path(), help="JSON file to write.")
-def lines(part: str, view_name: str, toward: str | None, up: str | None, no_hidden: bool, no_smooth: bool, output: str) -> None:
+def lines(
+    part: str, view_name: str, toward: str | None, up: str | None, no_hidden: bool, no_smooth: bool, output: str
+) -> None:
     """Write the projected curves of the file PART as JSON, in model mm.
 
     x is along the view's right, y along its up; each curve has its exact kind, its source and a polyline.
@@ -191,7 +231,13 @@ def lines(part: str, view_name: str, toward: str | None, up: str | None, no_hidd
         }
         for c in project(read, d, u, hidden=not no_hidden, smooth=not no_smooth)
     ]
-    data = {"unit": "mm", "right": view.right.tolist(), "up": view.up.tolist(), "toward": view.toward.tolist(), "curves": curves}
+    data = {
+        "unit": "mm",
+        "right": view.right.tolist(),
+        "up": view.up.tolist(),
+        "toward": view.toward.tolist(),
+        "curves": curves,
+    }
     _write(output, json.dumps(data).encode())
     click.echo(f"{output}: {len(curves)} curves")
 

@@ -93,7 +93,9 @@ def pulled_view(drawing: Drawing, parent_id: str, side: str, to: tuple[float, fl
     if "-" in side:
         rows, columns = side.split("-", 1)
         if rows not in ("above", "below") or columns not in ("left", "right"):
-            raise UserError(f"There is no corner named {side}", "Choose above-left, above-right, below-left or below-right.")
+            raise UserError(
+                f"There is no corner named {side}", "Choose above-left, above-right, below-left or below-right."
+            )
         corner = (1 if columns == "right" else -1, 1 if rows == "above" else -1)
         look = "corner"
     else:
@@ -157,7 +159,11 @@ def sheet_plan(studio: Studio, drawing: Drawing, change: SetSheet) -> Operation:
         found = rearranged(studio, trial, sheet, sheet.scale)
     operations: list[Operation] = [
         change.model_copy(update={"scale": found.scale, "places": found.places}),
-        *(SetView(view=v.id, changes={"scale": found.scales.get(v.id)}) for v in sheet.views if v.pictorial and scale is None and v.scale != found.scales.get(v.id)),
+        *(
+            SetView(view=v.id, changes={"scale": found.scales.get(v.id)})
+            for v in sheet.views
+            if v.pictorial and scale is None and v.scale != found.scales.get(v.id)
+        ),
     ]
     return operations[0] if len(operations) == 1 else Group(label="Set the sheet", operations=operations)
 

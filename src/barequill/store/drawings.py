@@ -85,7 +85,12 @@ class Store:
                 (self.home / "parts" / f"{key}{suffix}").write_bytes(data)
                 material = next((b["material"] for b in summary["bodies"] if b["material"]), "") or ""
                 row = PartRow(
-                    key=key, file_name=file_name, name=summary["name"], number=summary["number"], material=material, summary=summary
+                    key=key,
+                    file_name=file_name,
+                    name=summary["name"],
+                    number=summary["number"],
+                    material=material,
+                    summary=summary,
                 )
                 session.add(row)
         return row
@@ -166,7 +171,13 @@ class Store:
             row.position += 1
             text = label(operation)
             session.add(
-                StepRow(drawing_id=drawing_id, position=row.position, label=text, operation=operation.model_dump(mode="json"), document=after.to_json())
+                StepRow(
+                    drawing_id=drawing_id,
+                    position=row.position,
+                    label=text,
+                    operation=operation.model_dump(mode="json"),
+                    document=after.to_json(),
+                )
             )
             return self._store(session, row, after, text)
 
@@ -174,10 +185,17 @@ class Store:
         """Undo (by -1) or redo (by +1)."""
         with self._session(write=True) as session:
             row = self._fresh(session, drawing_id, revision)
-            target = session.scalar(select(StepRow).where(StepRow.drawing_id == drawing_id, StepRow.position == row.position + by))
+            target = session.scalar(
+                select(StepRow).where(StepRow.drawing_id == drawing_id, StepRow.position == row.position + by)
+            )
             if target is None:
-                raise BadOperation("Nothing to undo" if by < 0 else "Nothing to redo", "The drawing stands at the " + ("first" if by < 0 else "last") + " step.")
-            undone = session.scalar(select(StepRow.label).where(StepRow.drawing_id == drawing_id, StepRow.position == row.position))
+                raise BadOperation(
+                    "Nothing to undo" if by < 0 else "Nothing to redo",
+                    "The drawing stands at the " + ("first" if by < 0 else "last") + " step.",
+                )
+            undone = session.scalar(
+                select(StepRow.label).where(StepRow.drawing_id == drawing_id, StepRow.position == row.position)
+            )
             row.position += by
             text = f"Undo: {undone}" if by < 0 else f"Redo: {target.label}"
             return self._store(session, row, Drawing.model_validate(target.document), text)
@@ -200,14 +218,23 @@ class Store:
     def _fresh(self, session: Session, drawing_id: int, revision: int) -> DrawingRow:
         row = self._row(session, drawing_id)
         if row.revision != revision:
-            acts = session.scalars(select(ActRow.label).where(ActRow.drawing_id == drawing_id, ActRow.revision > revision).order_by(ActRow.revision))
+            acts = session.scalars(
+                select(ActRow.label)
+                .where(ActRow.drawing_id == drawing_id, ActRow.revision > revision)
+                .order_by(ActRow.revision)
+            )
             what = "; ".join(list(acts)[-5:]) or "it was replaced"
-            raise StaleRevision("The drawing has changed in another window", f"Since then: {what}. Those changes are now shown here; do yours again.")
+            raise StaleRevision(
+                "The drawing has changed in another window",
+                f"Since then: {what}. Those changes are now shown here; do yours again.",
+            )
         return row
 
     def _standing(self, session: Session, row: DrawingRow) -> Standing:
         def name(position: int) -> str | None:
-            return session.scalar(select(StepRow.label).where(StepRow.drawing_id == row.id, StepRow.position == position))
+            return session.scalar(
+                select(StepRow.label).where(StepRow.drawing_id == row.id, StepRow.position == position)
+            )
 
         return Standing(
             row.id,

@@ -98,7 +98,9 @@ class Workshop:
             while len(self._jobs) > 200:
                 self._jobs.popitem(last=False)
         job.future = self._readers.schedule(
-            tasks.read_part_to, args=[str(folder / "part"), name, str(folder / "progress"), str(folder / "prepared")], timeout=self.read_limit
+            tasks.read_part_to,
+            args=[str(folder / "part"), name, str(folder / "progress"), str(folder / "prepared")],
+            timeout=self.read_limit,
         )
         job.future.add_done_callback(lambda f: self._read_done(job, f))
         return job
@@ -114,15 +116,24 @@ class Workshop:
         except UserError as error:
             job.error, job.state = error, "failed"
         except TimeoutError:
-            job.error = BadPartFile(f"{job.name} takes too long", f"The kernel was stopped after {self.read_limit:.0f} s. Simplify the part or split it.")
+            job.error = BadPartFile(
+                f"{job.name} takes too long",
+                f"The kernel was stopped after {self.read_limit:.0f} s. Simplify the part or split it.",
+            )
             job.state = "failed"
         except ProcessExpired:
-            job.error = BadPartFile(f"{job.name} breaks the kernel", "Reading it ended the kernel's process. Heal the part in the modeller and export it again.")
+            job.error = BadPartFile(
+                f"{job.name} breaks the kernel",
+                "Reading it ended the kernel's process. Heal the part in the modeller and export it again.",
+            )
             job.state = "failed"
         except CancelledError:
             job.state = "cancelled"
         except Exception as error:
-            job.error = BadPartFile(f"{job.name} cannot be read", f"The kernel refused it ({type(error).__name__}). Heal the part in the modeller and export it again.")
+            job.error = BadPartFile(
+                f"{job.name} cannot be read",
+                f"The kernel refused it ({type(error).__name__}). Heal the part in the modeller and export it again.",
+            )
             job.state = "failed"
         finally:
             shutil.rmtree(job.folder, ignore_errors=True)
@@ -132,7 +143,9 @@ class Workshop:
         """A job by its id."""
         with self._lock:
             if job_id not in self._jobs:
-                raise NotFound("There is no such job", "It ended long ago, or the server was restarted. Bring the part again.")
+                raise NotFound(
+                    "There is no such job", "It ended long ago, or the server was restarted. Bring the part again."
+                )
             return self._jobs[job_id]
 
     def cancel(self, job_id: str) -> Job:
@@ -199,9 +212,15 @@ class Workshop:
             try:
                 self._keep(name, pickle.loads(future.result()))
             except TimeoutError:
-                raise UserError("A view takes too long", f"Projecting it was stopped after {PROJECT_LIMIT:.0f} s. Leave out small bodies or split the part.") from None
+                raise UserError(
+                    "A view takes too long",
+                    f"Projecting it was stopped after {PROJECT_LIMIT:.0f} s. Leave out small bodies or split the part.",
+                ) from None
             except ProcessExpired:
-                raise UserError("A view could not be projected", "Its worker ended. Try again; if it recurs, heal the part in the modeller.") from None
+                raise UserError(
+                    "A view could not be projected",
+                    "Its worker ended. Try again; if it recurs, heal the part in the modeller.",
+                ) from None
         if waiting:
             self._trim()
         return [self._curves[n] for n in names]

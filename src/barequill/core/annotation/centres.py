@@ -93,11 +93,19 @@ def draw_centre_line(ink: Ink, picture: Picture, line: CentreLine) -> None:
     ink.group_of[line.id] = line.view
     part = picture.shot.part
     rows = [part.index[r][1] for r in line.refs if part.index.get(r, ("", 0))[0] == "face"]
-    ends = [picture.to_sheet(picture.shot.flat(cylinder_reach(picture.shot, r)[0])) for r in rows if part.faces[r].surface.kind in ("cylinder", "cone")]
+    ends = [
+        picture.to_sheet(picture.shot.flat(cylinder_reach(picture.shot, r)[0]))
+        for r in rows
+        if part.faces[r].surface.kind in ("cylinder", "cone")
+    ]
     if not ends:
         return
     points = np.concatenate(ends)
-    span = points[-1] - points[0] if len(points) < 3 else points[int(np.argmax(np.linalg.norm(points - points[0], axis=1)))] - points[0]
+    span = (
+        points[-1] - points[0]
+        if len(points) < 3
+        else points[int(np.argmax(np.linalg.norm(points - points[0], axis=1)))] - points[0]
+    )
     length = float(np.linalg.norm(span))
     if length < 1e-9:
         return

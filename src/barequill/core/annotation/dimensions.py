@@ -80,7 +80,9 @@ def _readable(u: Array) -> float:
     return angle - 180 if angle > 90 + 1e-6 else angle
 
 
-def _draw_linear(ink: Ink, picture: Picture, dimension: Dimension, found: Linear, text: Lettering, drawing: Drawing) -> None:
+def _draw_linear(
+    ink: Ink, picture: Picture, dimension: Dimension, found: Linear, text: Lettering, drawing: Drawing
+) -> None:
     owner, u = dimension.id, found.along
     n = normal_of(u)
     level = level_of(picture, dimension, found)
@@ -133,7 +135,12 @@ def _draw_linear(ink: Ink, picture: Picture, dimension: Dimension, found: Linear
             owner,
             "linear",
             text.plain,
-            {"line": tuple(feet[1]), "first": tuple(starts[0]), "second": tuple(starts[1]), "text": tuple(at + v * text.height / 2)},
+            {
+                "line": tuple(feet[1]),
+                "first": tuple(starts[0]),
+                "second": tuple(starts[1]),
+                "text": tuple(at + v * text.height / 2),
+            },
             float(np.degrees(np.arctan2(u[1], u[0]))),
             1 / picture.scale,
         )
@@ -194,7 +201,9 @@ def _within(angle: float, span: tuple[float, float]) -> float:
     return float(high if a - high < low + turn - a else low)
 
 
-def _draw_angular(ink: Ink, picture: Picture, dimension: Dimension, found: Angular, text: Lettering, drawing: Drawing) -> None:
+def _draw_angular(
+    ink: Ink, picture: Picture, dimension: Dimension, found: Angular, text: Lettering, drawing: Drawing
+) -> None:
     owner = dimension.id
     apex = picture.to_sheet(found.apex[None])[0]
     radius = max(dimension.place.offset, 5.0)

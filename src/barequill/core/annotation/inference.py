@@ -61,7 +61,10 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
     if surface.kind not in ("cylinder", "cone"):
         raise Unmeasurable("No size of its own", "This outline is neither straight nor round.")
     ends, radii = cylinder_reach(shot, row)
-    best = min((1, -1), key=lambda side: _gap(picture, ends + radii[:, None] * outline_normal(shot, surface.axes[2], side), pick))
+    best = min(
+        (1, -1),
+        key=lambda side: _gap(picture, ends + radii[:, None] * outline_normal(shot, surface.axes[2], side), pick),
+    )
     return Anchor(ref=pick.ref, at="outline", side=best)  # type: ignore[arg-type]
 
 
@@ -72,7 +75,9 @@ def _gap(picture: Picture, space: Array, pick: Pick) -> float:
     return float(abs(u[0] * p[1] - u[1] * p[0]))
 
 
-def infer(picture: Picture, sheet: Sheet, picks: list[Pick], pointer: tuple[float, float], new_id: str, wish: str = "") -> Dimension:
+def infer(
+    picture: Picture, sheet: Sheet, picks: list[Pick], pointer: tuple[float, float], new_id: str, wish: str = ""
+) -> Dimension:
     """The dimension that picks and the pointer (sheet mm) mean; ``wish`` asks for another measure or direction.
 
     Raises
@@ -88,7 +93,11 @@ def infer(picture: Picture, sheet: Sheet, picks: list[Pick], pointer: tuple[floa
     if len(anchors) == 1:
         measure_kind = {"line": "length", "round": "diameter"}.get(anchors[0].at, "")
         if anchors[0].at == "outline":
-            measure_kind = "diameter" if picture.shot.part.faces[picture.shot.part.index[anchors[0].ref][1]].surface.kind == "cylinder" else "length"
+            measure_kind = (
+                "diameter"
+                if picture.shot.part.faces[picture.shot.part.index[anchors[0].ref][1]].surface.kind == "cylinder"
+                else "length"
+            )
         if not measure_kind:
             raise Unmeasurable("One point alone", "Pass over a second place to measure the distance to it.")
         if anchors[0].at == "round" and seats[0].face_on and seats[0].span[1] - seats[0].span[0] < np.pi * 1.01:
@@ -104,14 +113,22 @@ def infer(picture: Picture, sheet: Sheet, picks: list[Pick], pointer: tuple[floa
     if wish in ("radius", "diameter", "length", "distance", "angle"):
         measure_kind = wish
     draft = Dimension(id=new_id, view=picture.view.id, measure=measure_kind, anchors=anchors)  # type: ignore[arg-type]
-    if measure_kind in ("length", "distance") and not any(s.kind == "line" for s in seats[1:] + seats[: len(seats) - 1]):
-        draft = draft.model_copy(update={"direction": wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)})
+    if measure_kind in ("length", "distance") and not any(
+        s.kind == "line" for s in seats[1:] + seats[: len(seats) - 1]
+    ):
+        draft = draft.model_copy(
+            update={
+                "direction": wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)
+            }
+        )
     return placed(picture, sheet, draft, pointer)
 
 
 def _direction(picture: Picture, seats: list, aim: Array) -> str:
     """Aligned, horizontal or vertical, by where the pointer stands about two points."""
-    points = picture.to_sheet(seats[0].points if len(seats) == 1 else np.array([seats[0].points[0], seats[1].points[0]]))
+    points = picture.to_sheet(
+        seats[0].points if len(seats) == 1 else np.array([seats[0].points[0], seats[1].points[0]])
+    )
     a, b = points[0], points[1]
     span = np.abs(b - a)
     if span.min() < 1e-6 * max(span.max(), 1e-9):
@@ -139,7 +156,11 @@ def placed(picture: Picture, sheet: Sheet, draft: Dimension, pointer: tuple[floa
         assert isinstance(probe, Angular)
         gap = aim - picture.to_sheet(probe.apex[None])[0]
         angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
-        turn = draft.model_copy(update={"place": draft.place.model_copy(update={"angle": angle, "offset": max(float(np.linalg.norm(gap)), 5.0)})})
+        turn = draft.model_copy(
+            update={
+                "place": draft.place.model_copy(update={"angle": angle, "offset": max(float(np.linalg.norm(gap)), 5.0)})
+            }
+        )
         measure(picture.shot, turn)
         return turn
     found = measure(picture.shot, draft)
@@ -163,12 +184,21 @@ def _row(picture: Picture, sheet: Sheet, draft: Dimension, found: Linear, aim: A
         return Place(frame="model", offset=round(inner, 4), along=along)
     rows = [FIRST_ROW + ROW * k for k in range(40)]
     for other in sheet.annotations:
-        if isinstance(other, Dimension) and other.view == draft.view and other.id != draft.id and other.place.frame == "outline":
+        if (
+            isinstance(other, Dimension)
+            and other.view == draft.view
+            and other.id != draft.id
+            and other.place.frame == "outline"
+        ):
             try:
                 theirs = measure(picture.shot, other)
             except Unmeasurable:
                 continue
-            if isinstance(theirs, Linear) and abs(float(normal_of(theirs.along) @ n)) > 0.9999 and other.place.side == side:
+            if (
+                isinstance(theirs, Linear)
+                and abs(float(normal_of(theirs.along) @ n)) > 0.9999
+                and other.place.side == side
+            ):
                 rows.append(other.place.offset)
     nearest = min(rows, key=lambda r: abs(r - offset))
     if abs(nearest - offset) <= CATCH or offset < FIRST_ROW:
@@ -194,6 +224,9 @@ def moved_text(picture: Picture, dimension: Dimension, pointer: tuple[float, flo
     aim = np.array(pointer)
     n = normal_of(found.along)
     level = level_of(picture, dimension, found)
-    ends = [picture.to_sheet(p)[int(np.argmin(np.abs(picture.to_sheet(p) @ n - level)))] @ found.along for p in (found.first, found.second)]
+    ends = [
+        picture.to_sheet(p)[int(np.argmin(np.abs(picture.to_sheet(p) @ n - level)))] @ found.along
+        for p in (found.first, found.second)
+    ]
     shift = float(aim @ found.along) - sum(ends) / 2
     return dimension.place.model_copy(update={"along": 0.0 if abs(shift) < 2.0 else round(shift, 2)})

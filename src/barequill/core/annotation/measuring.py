@@ -95,7 +95,9 @@ def _between(first: Array, second: Array, p: Array, q: Array, dimension: Dimensi
         along = np.array([1.0, 0.0]) if dimension.direction == "horizontal" else np.array([0.0, 1.0])
         value = float(abs(gap @ along))
         if value < 1e-9:
-            raise Unmeasurable(f"There is no {dimension.direction} distance", "Both ends lie in one line; pull it the other way.")
+            raise Unmeasurable(
+                f"There is no {dimension.direction} distance", "Both ends lie in one line; pull it the other way."
+            )
     return Linear(value, along, first, second)
 
 
@@ -136,7 +138,9 @@ def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round:
             return Round(seat.radius, seat.points[0], seat.radius, seat.span, "R")
         return Round(2 * seat.radius, seat.points[0], seat.radius, seat.span, "Ø")
     if dimension.measure == "radius":
-        raise Unmeasurable("A radius needs a true circle", "Take it in the view along the axis, or state the diameter here.")
+        raise Unmeasurable(
+            "A radius needs a true circle", "Take it in the view along the axis, or state the diameter here."
+        )
     assert seat.axis is not None
     across = np.cross(shot.view.toward, seat.axis)
     length = float(np.linalg.norm(across))

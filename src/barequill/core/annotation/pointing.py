@@ -29,7 +29,11 @@ def words_of(picture: Picture, drawing: Drawing) -> dict[str, str]:
                 found[ref] = _edge_words(part.edges[row].curve, size)
             else:
                 s = part.faces[row].surface
-                names = {"cylinder": f"outline of cylinder Ø{size(2 * s.radius)}", "cone": "outline of a cone", "sphere": f"outline of sphere Ø{size(2 * s.radius)}"}
+                names = {
+                    "cylinder": f"outline of cylinder Ø{size(2 * s.radius)}",
+                    "cone": "outline of a cone",
+                    "sphere": f"outline of sphere Ø{size(2 * s.radius)}",
+                }
                 found[ref] = names.get(s.kind, "outline of a curved face")
     return found
 
@@ -56,7 +60,11 @@ def snaps_of(picture: Picture, drawing: Drawing, height: float) -> list[dict[str
             seen.add(ref)
             edge = part.edges[part.index[ref][1]].curve
             if not edge.closed:
-                for at, t, word in (("start", edge.t0, "end point"), ("end", edge.t1, "end point"), ("middle", (edge.t0 + edge.t1) / 2, "midpoint")):
+                for at, t, word in (
+                    ("start", edge.t0, "end point"),
+                    ("end", edge.t1, "end point"),
+                    ("middle", (edge.t0 + edge.t1) / 2, "midpoint"),
+                ):
                     refs.append(ref)
                     ats.append(at)
                     spaces.append(edge.points(np.array([t]))[0])

@@ -103,7 +103,9 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
             return _point(shot, s.origin)
         return Seat("round", shot.flat(s.origin[None]), s.origin[None], s.radius, shot.view.toward, True)
     if s.kind not in ("cylinder", "cone"):
-        raise Unmeasurable("Nothing to measure there", "Only round faces (cylinders, cones, spheres) carry a size of their own.")
+        raise Unmeasurable(
+            "Nothing to measure there", "Only round faces (cylinders, cones, spheres) carry a size of their own."
+        )
     ends, radii = cylinder_reach(shot, row)
     axis = s.axes[2]
     if anchor.at == "round" and s.kind == "cylinder":
@@ -123,7 +125,9 @@ def outline_normal(shot: Shot, axis: Array, side: int) -> Array:
     across = np.cross(shot.view.toward, axis)
     length = np.linalg.norm(across)
     if length < 1e-9:
-        raise Unmeasurable("Nothing to measure there", "Seen along its axis a cylinder has no outline; take its circle.")
+        raise Unmeasurable(
+            "Nothing to measure there", "Seen along its axis a cylinder has no outline; take its circle."
+        )
     across = across / length
     flat, along = shot.view.flat(across[None])[0], shot.view.flat(axis[None])[0]
     if along[0] < -1e-9 or (abs(along[0]) <= 1e-9 and along[1] < 0):

@@ -23,7 +23,15 @@ def mass_of(drawing: Drawing, studio: Studio) -> float | None:
 
 def view_name(view: View) -> str:
     """A view's name in words."""
-    names = {"front": "Front", "left": "Left", "right": "Right", "top": "Top", "bottom": "Bottom", "back": "Back", "corner": "Isometric"}
+    names = {
+        "front": "Front",
+        "left": "Left",
+        "right": "Right",
+        "top": "Top",
+        "bottom": "Bottom",
+        "back": "Back",
+        "corner": "Isometric",
+    }
     return names[view.look]
 
 
@@ -44,7 +52,14 @@ def draw_caption(ink: Ink, picture: Picture, sheet: Sheet) -> None:
         text = f"{text} ({scale_text(picture.scale)})".strip()
     if text:
         box = picture.box
-        ink.text(text, (box.x0 + box.x1) / 2, box.y1 + 5.0, ink.group.caption if view.caption else ink.group.lettering, f"{view.id}-caption", "middle")
+        ink.text(
+            text,
+            (box.x0 + box.x1) / 2,
+            box.y1 + 5.0,
+            ink.group.caption if view.caption else ink.group.lettering,
+            f"{view.id}-caption",
+            "middle",
+        )
         ink.group_of[f"{view.id}-caption"] = view.id
 
 

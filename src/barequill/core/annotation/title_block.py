@@ -103,7 +103,9 @@ def draw_frame(ink: Ink, sheet: Sheet) -> None:
         names = [str(k + 1) for k in range(len(cuts) - 1)]
         if not horizontal:
             names = list(reversed(sheets.ZONE_LETTERS[: len(cuts) - 1]))
-        bands = ((space.y1, strip.y1), (strip.y0, space.y0)) if horizontal else ((strip.x0, space.x0), (space.x1, strip.x1))
+        bands = (
+            ((space.y1, strip.y1), (strip.y0, space.y0)) if horizontal else ((strip.x0, space.x0), (space.x1, strip.x1))
+        )
         for near, far in bands:
             for cut in cuts[1:-1]:
                 ends = [(cut, near), (cut, far)] if horizontal else [(near, cut), (far, cut)]
@@ -115,7 +117,11 @@ def draw_frame(ink: Ink, sheet: Sheet) -> None:
         for edge, inward in ((low, 1), (high, -1)):
             start = edge - inward * sheets.ZONE_STRIP
             end = edge + inward * reach
-            ends = [(start, outer.y1 / 2), (end, outer.y1 / 2)] if horizontal else [(outer.x1 / 2, start), (outer.x1 / 2, end)]
+            ends = (
+                [(start, outer.y1 / 2), (end, outer.y1 / 2)]
+                if horizontal
+                else [(outer.x1 / 2, start), (outer.x1 / 2, end)]
+            )
             ink.stroke(curves2.line(*ends), "frame", OWNER)
 
 
@@ -152,7 +158,9 @@ def draw_title_block(ink: Ink, drawing: Drawing, sheet: Sheet, mass: float | Non
             ink.stroke(curves2.line((x + cell.width, y), (x + cell.width, y + cell.height)), "frame-narrow", OWNER)
         ink.text(cell.label, x + 1.2, y + cell.height - LABEL - 0.7, LABEL, OWNER)
         value = values.get(cell.field, "")
-        ink.fields.append(FieldZone(cell.field, cell.label, value, cell.field in AUTOMATIC, x, y, x + cell.width, y + cell.height))
+        ink.fields.append(
+            FieldZone(cell.field, cell.label, value, cell.field in AUTOMATIC, x, y, x + cell.width, y + cell.height)
+        )
         if cell.field == "projection":
             _projection_symbol(ink, x + cell.width / 2, y + 6.2, drawing.angle)
         elif value:
@@ -180,54 +188,6 @@ def _projection_symbol(ink: Ink, x: float, y: float, angle: str) -> None:
     small, big = h * 0.5, h * 1.0
     # the end view stands on the side of the small end in third angle, opposite to it in first
     corners = np.array([(left, y - small), (right, y - big), (right, y + big), (left, y + small), (left, y - small)])
-    for p, q in zip(corners, corners[1:], strict=False):
-        ink.stroke(curves2.line(p, q), pen, OWNER)
-
-
-def draw_title_block(ink: Ink, drawing: Drawing, sheet: Sheet, mass: float | None, today: str) -> None:
-    """The title block with all its fields, and the zones to click on."""
-    block = sheets.title_block(sheet.size, sheet.landscape)
-    values = field_values(drawing, sheet, mass, today)
-    _box(ink, block, "visible")
-    for cell in CELLS:
-        x, y = block.x0 + cell.x, block.y0 + cell.y
-        if cell.y + cell.height < block.height - 1e-6:
-            top = y + cell.height
-            ink.stroke(curves2.line((x, top), (x + cell.width, top)), "frame-narrow", OWNER)
-        if cell.x + cell.width < block.width - 1e-6:
-            ink.stroke(curves2.line((x + cell.width, y), (x + cell.width, y + cell.height)), "frame-narrow", OWNER)
-        ink.text(cell.label, x + 1.2, y + cell.height - LABEL - 0.7, LABEL, OWNER)
-        value = values.get(cell.field, "")
-        ink.fields.append(FieldZone(cell.field, cell.label, value, cell.field in AUTOMATIC, x, y, x + cell.width, y + cell.height))
-        if cell.field == "projection":
-            _projection_symbol(ink, x + cell.width / 2, y + 6.2, drawing.angle)
-        elif value:
-            _fitted(ink, value, x + 1.2, y + 1.3, cell)
-
-
-def _fitted(ink: Ink, value: str, x: float, y: float, cell: Cell) -> None:
-    """Lettering that steps down until it fits its cell, then is cut short."""
-    from ..ink.lettering import text_width
-
-    height = cell.lettering
-    while height > 2.5 and text_width(value, height) > cell.width - 2.4:
-        height -= 0.5
-    while text_width(value, height) > cell.width - 2.0 and len(value) > 4:
-        value = value[:-2].rstrip("…") + "…"
-    ink.text(value, x, y, height, OWNER)
-
-
-def _projection_symbol(ink: Ink, x: float, y: float, angle: str) -> None:
-    """Truncated cone: side view and end view, on the side that the projection puts it (ISO 5456-2)."""
-    h = 3.5
-    side, end = (x - 8.0, x + 6.5) if angle == "first" else (x + 6.5, x - 8.0)
-    length = 2 * h
-    left, right = side - length / 2, side + length / 2
-    small, big = h * 0.5, h * 1.0
-    # the end view shows the small end toward the side from which the cone is seen
-    corners = np.array([(left, y - small), (right, y - big), (right, y + big), (left, y + small), (left, y - small)])
-    if angle == "third":
-        corners = np.array([(left, y - small), (right, y - big), (right, y + big), (left, y + small), (left, y - small)])
     for p, q in zip(corners, corners[1:], strict=False):
         ink.stroke(curves2.line(p, q), "visible", OWNER)
     ink.stroke(curves2.circle((end, y), big), "visible", OWNER)

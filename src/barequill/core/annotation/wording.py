@@ -57,7 +57,11 @@ def letter(dimension: Dimension, symbol: str, value: float, drawing: Drawing, he
 
     head, tail = f"{dimension.prefix}{symbol}", dimension.suffix
     if tolerance.kind == "limits":
-        places = dimension.decimals if dimension.decimals is not None else max(_decimals(tolerance.upper, tolerance.lower), _decimals(round(shown, 4)))
+        places = (
+            dimension.decimals
+            if dimension.decimals is not None
+            else max(_decimals(tolerance.upper, tolerance.lower), _decimals(round(shown, 4)))
+        )
         upper, lower = number(shown + tolerance.upper, places), number(shown + tolerance.lower, places)
         return _stacked(head, upper, lower, tail, height, height, dimension.reference)
     main = f"{head}{number(shown, dimension.decimals)}"
@@ -67,7 +71,13 @@ def letter(dimension: Dimension, symbol: str, value: float, drawing: Drawing, he
     if tolerance.kind == "unequal":
         places = _decimals(tolerance.upper, tolerance.lower)
         return _stacked(
-            f"{main} ", deviation(tolerance.upper, places) + mark, deviation(tolerance.lower, places) + mark, tail, height, max(2.5, height * 0.7), dimension.reference
+            f"{main} ",
+            deviation(tolerance.upper, places) + mark,
+            deviation(tolerance.lower, places) + mark,
+            tail,
+            height,
+            max(2.5, height * 0.7),
+            dimension.reference,
         )
     text = f"{main}{tail}"
     text = f"({text})" if dimension.reference else text

@@ -141,7 +141,9 @@ def _apply(d: Drawing, o: Operation) -> None:
             sheet = _sheet(d, o.sheet)
             for annotation in o.annotations:
                 if sheet.view(annotation.view) is None:
-                    raise BadOperation("The view is gone", f"{annotation.view} is not on this sheet any more; take another view.")
+                    raise BadOperation(
+                        "The view is gone", f"{annotation.view} is not on this sheet any more; take another view."
+                    )
                 _new_id(d, annotation.id)
                 sheet.annotations.append(annotation)
         case ChangeAnnotation():
@@ -165,13 +167,18 @@ def _merged(old: dict[str, Any], new: dict[str, Any]) -> dict[str, Any]:
 def _known(changes: dict[str, Any], allowed: set[str], what: str) -> None:
     unknown = set(changes) - allowed
     if unknown:
-        raise BadOperation(f"No such property of this {what}", f"{', '.join(sorted(unknown))}; there are: {', '.join(sorted(allowed))}.")
+        raise BadOperation(
+            f"No such property of this {what}",
+            f"{', '.join(sorted(unknown))}; there are: {', '.join(sorted(allowed))}.",
+        )
 
 
 def _sheet(d: Drawing, sheet_id: str) -> Sheet:
     sheet = d.sheet(sheet_id)
     if sheet is None:
-        raise BadOperation("The sheet is gone", f"There is no sheet {sheet_id} in this drawing any more; choose another.")
+        raise BadOperation(
+            "The sheet is gone", f"There is no sheet {sheet_id} in this drawing any more; choose another."
+        )
     return sheet
 
 
@@ -298,7 +305,13 @@ def label(operation: Operation) -> str:
         case MoveView():
             return "Move a view"
         case SetView():
-            names = {"scale": "scale", "tied": "alignment", "hidden_lines": "hidden lines", "tangent_edges": "tangent edges", "caption": "caption"}
+            names = {
+                "scale": "scale",
+                "tied": "alignment",
+                "hidden_lines": "hidden lines",
+                "tangent_edges": "tangent edges",
+                "caption": "caption",
+            }
             return "Change " + ", ".join(names.get(k, k) for k in operation.changes) + " of a view"
         case SetSheet():
             what = [

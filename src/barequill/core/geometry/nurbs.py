@@ -49,9 +49,7 @@ def homogeneous(poles: Array, weights: Array | None) -> Array:
     return np.concatenate([poles * w[..., None], w[..., None]], axis=-1)
 
 
-def curve_points(
-    degree: int, knots: Array, poles: Array, weights: Array | None, t: Array
-) -> tuple[Array, Array]:
+def curve_points(degree: int, knots: Array, poles: Array, weights: Array | None, t: Array) -> tuple[Array, Array]:
     """Points and first derivatives of a curve, each (m, d)."""
     span, values, slopes = basis(knots, degree, t)
     columns = span[:, None] - degree + np.arange(degree + 1)
@@ -117,9 +115,7 @@ def cut(
     return flat, h[:, :-1] / h[:, -1:], new_weights
 
 
-def beziers(
-    degree: int, knots: Array, poles: Array, weights: Array | None
-) -> list[tuple[Array, Array | None]]:
+def beziers(degree: int, knots: Array, poles: Array, weights: Array | None) -> list[tuple[Array, Array | None]]:
     """The Bézier arcs of a clamped curve: poles (degree + 1, d) and weights of each."""
     h = homogeneous(poles, weights)
     for t in np.unique(knots[degree + 1 : -degree - 1]):

@@ -111,7 +111,16 @@ class Ink:
         """Add a filled outline."""
         self.marks.append(Fill(np.asarray(points, float), owner))
 
-    def text(self, text: str, x: float, y: float, height: float, owner: str, anchor: Literal["start", "middle", "end"] = "start", angle: float = 0.0) -> None:
+    def text(
+        self,
+        text: str,
+        x: float,
+        y: float,
+        height: float,
+        owner: str,
+        anchor: Literal["start", "middle", "end"] = "start",
+        angle: float = 0.0,
+    ) -> None:
         """Add a line of lettering (nothing where it is empty)."""
         if text:
             self.marks.append(Text(drawable(text), float(x), float(y), height, owner, anchor, angle))

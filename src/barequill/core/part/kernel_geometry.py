@@ -50,7 +50,9 @@ def nurbs_curve(curve: Any, place: Any, t0: float, t1: float) -> Curve3:
     weights = np.array([curve.Weight(i + 1) for i in range(n)]) if curve.IsRational() else None
     knots = _flat(curve, curve.NbKnots(), "Knot", "Multiplicity")
     t0, t1 = max(t0, float(knots[0])), min(t1, float(knots[-1]))
-    whole = Curve3("nurbs", float(knots[0]), float(knots[-1]), degree=curve.Degree(), knots=knots, poles=poles, weights=weights)
+    whole = Curve3(
+        "nurbs", float(knots[0]), float(knots[-1]), degree=curve.Degree(), knots=knots, poles=poles, weights=weights
+    )
     near = 1e-9 * (knots[-1] - knots[0])
     return whole.piece(t0, t1) if t0 > knots[0] + near or t1 < knots[-1] - near else whole
 
@@ -86,8 +88,8 @@ def _adapted(adaptor: Any, kind: Any, t0: float, t1: float) -> Curve3:
 
 
 def _as_nurbs(adaptor: Any, t0: float, t1: float) -> Curve3:
-    from OCP.GeomConvert import GeomConvert_ApproxCurve
     from OCP.GeomAbs import GeomAbs_Shape
+    from OCP.GeomConvert import GeomConvert_ApproxCurve
     from OCP.gp import gp_Trsf
 
     if adaptor.GetType() == CurveType.GeomAbs_BSplineCurve and hasattr(adaptor, "BSpline"):

@@ -128,7 +128,10 @@ class _Build:
             self.deflection,
         )
         if not len(mesh.triangles):
-            raise BadPartFile("The part cannot be meshed", "None of its faces could be triangulated. Heal it in the modeller and export it again.")
+            raise BadPartFile(
+                "The part cannot be meshed",
+                "None of its faces could be triangulated. Heal it in the modeller and export it again.",
+            )
         return Part(
             bodies=bodies,
             faces=tuple(self.faces),
@@ -206,7 +209,9 @@ class _Build:
         areas = np.linalg.norm(np.cross(b - a, c - a), axis=1) / 2
         area = float(areas.sum())
         centre = ((a + b + c) / 3 * areas[:, None]).sum(axis=0) / area if area > 0 else np.zeros(3)
-        ref = self.marker.mark("F", surface.kind, np.round(centre / self.size, 4), round(area / self.size**2, 5), surface.radius)
+        ref = self.marker.mark(
+            "F", surface.kind, np.round(centre / self.size, 4), round(area / self.size**2, 5), surface.radius
+        )
         row = len(self.faces)
         self.faces.append(
             Face(
@@ -255,9 +260,7 @@ class _Build:
         middle = curve.points(np.array([(curve.t0 + curve.t1) / 2]))[0]
         both = np.sort(np.round(points[[0, -1]] / self.size, 6), axis=0)
         ref = self.marker.mark("E", curve.kind, middle, both * self.size, curve.length())
-        self.edges.append(
-            Edge(ref, body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex)
-        )
+        self.edges.append(Edge(ref, body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
 
     def _joint(
         self, edge: Any, kernel_faces: list[Any], faces: list[int], curve: Curve3, t: Array, normals: Array

@@ -16,7 +16,15 @@ from . import step_header
 from .model import Part
 
 LARGEST = 200 * 1024 * 1024
-SUFFIXES = {".step": "STEP", ".stp": "STEP", ".p21": "STEP", ".iges": "IGES", ".igs": "IGES", ".brep": "B-rep", ".brp": "B-rep"}
+SUFFIXES = {
+    ".step": "STEP",
+    ".stp": "STEP",
+    ".p21": "STEP",
+    ".iges": "IGES",
+    ".igs": "IGES",
+    ".brep": "B-rep",
+    ".brp": "B-rep",
+}
 Progress = Callable[[float, str], None]
 
 
@@ -50,7 +58,12 @@ def check_file(name: str, data: bytes) -> str:
             f"{name} is too large",
             f"It has {len(data) / 1e6:.0f} MB; the limit is {LARGEST / 1e6:.0f} MB. Save it without pictures or split it.",
         )
-    for magic, what in ((b"PK\x03\x04", "a ZIP archive"), (b"\x1f\x8b", "a gzip archive"), (b"7z\xbc\xaf", "a 7z archive"), (b"Rar!", "a RAR archive")):
+    for magic, what in (
+        (b"PK\x03\x04", "a ZIP archive"),
+        (b"\x1f\x8b", "a gzip archive"),
+        (b"7z\xbc\xaf", "a 7z archive"),
+        (b"Rar!", "a RAR archive"),
+    ):
         if data.startswith(magic):
             raise BadPartFile(f"{name} is {what}", "Unpack it and bring the part file inside.")
     head = data[:4000].lstrip(b"\xef\xbb\xbf \t\r\n")
@@ -99,7 +112,9 @@ def read_part(path: str | Path, name: str | None = None, progress: Progress | No
     try:
         data = path.read_bytes()
     except OSError as error:
-        raise BadPartFile(f"{label} cannot be opened", f"{error.strerror}. Check the path and its permissions.") from error
+        raise BadPartFile(
+            f"{label} cannot be opened", f"{error.strerror}. Check the path and its permissions."
+        ) from error
     kind = check_file(label, data)
     say(0.05, f"reading {kind}")
     readers = {"STEP": _read_step, "IGES": _read_iges, "B-rep": _read_brep}
@@ -111,7 +126,8 @@ def read_part(path: str | Path, name: str | None = None, progress: Progress | No
             body.material = materials.get(body.name)
     if not raw:
         raise BadPartFile(
-            f"{label} holds no shape", "It was read, but there is no solid or surface in it. Export the part with its geometry."
+            f"{label} holds no shape",
+            "It was read, but there is no solid or surface in it. Export the part with its geometry.",
         )
     say(0.4, "preparing faces and edges")
     from .preparing import prepare
@@ -138,13 +154,16 @@ def _read_step(path: Path, label: str) -> tuple[list[RawBody], str]:
     reader.SetMatMode(True)
     reader.SetColorMode(False)
     if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
-        raise BadPartFile(f"{label} cannot be read", "The STEP file has errors in its syntax. Save it again from the modeller.")
+        raise BadPartFile(
+            f"{label} cannot be read", "The STEP file has errors in its syntax. Save it again from the modeller."
+        )
     lengths, angles, solids = (Sequence_TCollection_AsciiString() for _ in range(3))
     reader.ChangeReader().FileUnits(lengths, angles, solids)
     units = [lengths.Value(i + 1).ToCString() for i in range(lengths.Length())]
     if not reader.Transfer(document):
         raise BadPartFile(
-            f"{label} holds no shape", "The STEP file was read, but no geometry could be made of it. Export it again with its solids."
+            f"{label} holds no shape",
+            "The STEP file was read, but no geometry could be made of it. Export it again with its solids.",
         )
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     roots = Sequence_TDF_Label()
@@ -225,10 +244,15 @@ def _read_iges(path: Path, label: str) -> tuple[list[RawBody], str]:
 
     reader = IGESControl_Reader()
     if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
-        raise BadPartFile(f"{label} cannot be read", "The IGES file has errors in its syntax. Save it again, best as STEP.")
+        raise BadPartFile(
+            f"{label} cannot be read", "The IGES file has errors in its syntax. Save it again, best as STEP."
+        )
     reader.TransferRoots()
     if reader.NbShapes() == 0:
-        raise BadPartFile(f"{label} holds no shape", "The IGES file was read, but holds no surfaces. Export the part with its geometry.")
+        raise BadPartFile(
+            f"{label} holds no shape",
+            "The IGES file was read, but holds no surfaces. Export the part with its geometry.",
+        )
     unit = "millimetre"
     section = reader.IGESModel().GlobalSection()
     if section.UnitFlag() == 1:
@@ -270,5 +294,7 @@ def _read_brep(path: Path, label: str) -> tuple[list[RawBody], str]:
 
     shape = TopoDS_Shape()
     if not BRepTools.Read_s(shape, str(path), BRep_Builder()) or shape.IsNull():
-        raise BadPartFile(f"{label} cannot be read", "The B-rep file has errors. Save it again from the program that wrote it.")
+        raise BadPartFile(
+            f"{label} cannot be read", "The B-rep file has errors. Save it again from the program that wrote it."
+        )
     return [RawBody(n, s) for n, s in split_bodies(shape, Path(label).stem)], "millimetre"

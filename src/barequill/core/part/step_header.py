@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 
 _PRODUCT = re.compile(rb"#(\d+)\s*=\s*PRODUCT\s*\(\s*'((?:[^']|'')*)'\s*,\s*'((?:[^']|'')*)'", re.S)
-_USE = re.compile(
-    rb"NEXT_ASSEMBLY_USAGE_OCCURRENCE\s*\(\s*'(?:[^']|'')*'\s*,[^,]*,[^,]*,\s*#(\d+)\s*,\s*#(\d+)", re.S
-)
+_USE = re.compile(rb"NEXT_ASSEMBLY_USAGE_OCCURRENCE\s*\(\s*'(?:[^']|'')*'\s*,[^,]*,[^,]*,\s*#(\d+)\s*,\s*#(\d+)", re.S)
 _DEFINITION = re.compile(rb"#(\d+)\s*=\s*PRODUCT_DEFINITION\s*\([^#]*#(\d+)", re.S)
 _FORMATION = re.compile(rb"#(\d+)\s*=\s*PRODUCT_DEFINITION_FORMATION\w*\s*\([^#]*#(\d+)", re.S)
-_MATERIAL = re.compile(rb"#(\d+)\s*=\s*PROPERTY_DEFINITION\s*\(\s*'material property'\s*,\s*'material name'\s*,\s*#(\d+)", re.S)
+_MATERIAL = re.compile(
+    rb"#(\d+)\s*=\s*PROPERTY_DEFINITION\s*\(\s*'material property'\s*,\s*'material name'\s*,\s*#(\d+)", re.S
+)
 _SHOWN = re.compile(rb"PROPERTY_DEFINITION_REPRESENTATION\s*\(\s*#(\d+)\s*,\s*#(\d+)", re.S)
 _REPRESENTATION = re.compile(rb"#(\d+)\s*=\s*REPRESENTATION\s*\(\s*'[^']*'\s*,\s*\(\s*#(\d+)", re.S)
 _DESCRIPTION = re.compile(rb"#(\d+)\s*=\s*DESCRIPTIVE_REPRESENTATION_ITEM\s*\(\s*'((?:[^']|'')*)'", re.S)

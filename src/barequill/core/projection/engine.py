@@ -177,7 +177,14 @@ class _Pieces:
 
     def _runs(self, strand: Strand, a: int, b: int, size: float) -> list[tuple[float, float, bool, list[int]]]:
         state = np.where(self.kept[a:b], self.hidden[a:b].astype(int), 2)
-        spans = np.abs(np.einsum("ij,ij->i", self.points[a:b, 2] - self.points[a:b, 0], self.points[a:b, 2] - self.points[a:b, 0])) ** 0.5
+        spans = (
+            np.abs(
+                np.einsum(
+                    "ij,ij->i", self.points[a:b, 2] - self.points[a:b, 0], self.points[a:b, 2] - self.points[a:b, 0]
+                )
+            )
+            ** 0.5
+        )
         for i in range(b - a):
             if spans[i] < CRUMB * size * 0.6 and b - a > 1:
                 before = state[i - 1] if i > 0 else -1

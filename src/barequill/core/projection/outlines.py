@@ -181,7 +181,11 @@ def _great_circle(part: Part, row: int, chains: list[Array], view: Camera) -> li
             merged[-1] = (merged[-1][0], max(high, merged[-1][1]))
         else:
             merged.append((low, high))
-    return [Curve3("conic", low, min(high, low + 2 * np.pi), origin=sphere.origin, x=x, y=y) for low, high in merged if high > low]
+    return [
+        Curve3("conic", low, min(high, low + 2 * np.pi), origin=sphere.origin, x=x, y=y)
+        for low, high in merged
+        if high > low
+    ]
 
 
 def _on_outline(surface: Surface, a: Array, b: Array, ga: Array, gb: Array, toward: Array) -> Array:
@@ -270,4 +274,6 @@ def _fitted(p: Array, tolerance: float) -> Curve3:
     t = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(p, axis=0), axis=1))])
     degree = min(3, len(p) - 1)
     spline = make_interp_spline(t, p, k=degree)
-    return Curve3("nurbs", 0.0, float(t[-1]), degree=degree, knots=np.asarray(spline.t, float), poles=np.asarray(spline.c, float))
+    return Curve3(
+        "nurbs", 0.0, float(t[-1]), degree=degree, knots=np.asarray(spline.t, float), poles=np.asarray(spline.c, float)
+    )

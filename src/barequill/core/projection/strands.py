@@ -101,7 +101,15 @@ def _sign_changes(t: Array, g: Array) -> Array:
 
 
 def _strand(
-    part: Part, edge: Edge, view: Camera, cls: LineClass, away: Array, free: NDArray[np.bool_], contour: bool, breaks: Array, source: str
+    part: Part,
+    edge: Edge,
+    view: Camera,
+    cls: LineClass,
+    away: Array,
+    free: NDArray[np.bool_],
+    contour: bool,
+    breaks: Array,
+    source: str,
 ) -> Strand | None:
     if _end_on(part, edge.points, view):
         return None
@@ -116,7 +124,9 @@ def _sharp(part: Part, edge: Edge, g: Array, view: Camera) -> Strand | None:
     n1, n2 = edge.normals
     if edge.joint == "border":
         away = np.where(g[0][:, None] < 0, -n1, n1)
-        return _strand(part, edge, view, "edge", away, np.ones(len(edge.t), bool), True, _sign_changes(edge.t, g[0]), edge.ref)
+        return _strand(
+            part, edge, view, "edge", away, np.ones(len(edge.t), bool), True, _sign_changes(edge.t, g[0]), edge.ref
+        )
     best = np.maximum(g[0], g[1])
     free = np.where(edge.convex, best, np.minimum(g[0], g[1])) >= 0
     floor = np.where(edge.convex & (best > 1e-6), 1e-6, -1e-6)
@@ -129,7 +139,15 @@ def _sharp(part: Part, edge: Edge, g: Array, view: Camera) -> Strand | None:
 def _tangent(part: Part, edge: Edge, g: Array, view: Camera) -> Strand | None:
     mean = g.mean(axis=0)
     return _strand(
-        part, edge, view, "smooth", _unit(edge.normals.sum(axis=0)), mean > 0, False, _sign_changes(edge.t, mean), edge.ref
+        part,
+        edge,
+        view,
+        "smooth",
+        _unit(edge.normals.sum(axis=0)),
+        mean > 0,
+        False,
+        _sign_changes(edge.t, mean),
+        edge.ref,
     )
 
 

@@ -22,7 +22,13 @@ FACES: dict[str, tuple[Vector, Vector]] = {
 """The six faces of a part that can be its front: toward the viewer, and up."""
 
 _SIDES: dict[str, tuple[int, int]] = {"left": (-1, 0), "right": (1, 0), "above": (0, 1), "below": (0, -1)}
-_LOOKS: dict[str, tuple[int, int]] = {"left": (-1, 0), "right": (1, 0), "top": (0, 1), "bottom": (0, -1), "back": (2, 0)}
+_LOOKS: dict[str, tuple[int, int]] = {
+    "left": (-1, 0),
+    "right": (1, 0),
+    "top": (0, 1),
+    "bottom": (0, -1),
+    "back": (2, 0),
+}
 
 
 def turned(toward: Vector, up: Vector, quarter_turns: int) -> tuple[Vector, Vector]:

@@ -63,7 +63,9 @@ def choose(items: list[Item], size: str, landscape: bool, scale: float | None = 
             return tight
     raise UserError(
         "The views do not fit the sheet",
-        "Choose a smaller scale, a larger sheet, or fewer views." if scale else "The part has no size that can be drawn.",
+        "Choose a smaller scale, a larger sheet, or fewer views."
+        if scale
+        else "The part has no size that can be drawn.",
     )
 
 
@@ -97,7 +99,9 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
         kept = [b.grown(room) for b in boxes.values()]
         if any(not space.grown(1e-6).holds(k) or k.overlaps(block) for k in kept):
             continue
-        if any(a.grown(-room / 2 + 0.01).overlaps(b.grown(-room / 2 + 0.01)) for i, a in enumerate(kept) for b in kept[:i]):
+        if any(
+            a.grown(-room / 2 + 0.01).overlaps(b.grown(-room / 2 + 0.01)) for i, a in enumerate(kept) for b in kept[:i]
+        ):
             continue
         found = _pictorials(free, s, space, [block, *[b.grown(room * 0.75) for b in boxes.values()]])
         if found is None:
@@ -107,7 +111,10 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
         low = min((b.x0 for b in everything), default=0), min((b.y0 for b in everything), default=0)
         high = max((b.x1 for b in everything), default=0), max((b.y1 for b in everything), default=0)
         gaps = (low[0] - space.x0, low[1] - space.y0, space.x1 - high[0], space.y1 - high[1])
-        worth = sum(scales.values()) / max(1, len(scales)) / s * 40 - max(abs(gaps[0] - gaps[2]), abs(gaps[1] - gaps[3])) * 0.2
+        worth = (
+            sum(scales.values()) / max(1, len(scales)) / s * 40
+            - max(abs(gaps[0] - gaps[2]), abs(gaps[1] - gaps[3])) * 0.2
+        )
         layout = Layout(s, {**places, **more}, {k: v for k, v in scales.items() if v != s})
         if best is None or worth > best[0]:
             best = (worth, layout)

@@ -66,9 +66,7 @@ def items_for(studio: Studio, views: list[View], angle: str) -> list[Item]:
         cells[view.id] = cell
         if cell is not None:
             taken.add(cell)
-    return [
-        Item(v.id, studio.extent(v.part, v.toward, v.up), cells[v.id], v.scale) for v in views
-    ]
+    return [Item(v.id, studio.extent(v.part, v.toward, v.up), cells[v.id], v.scale) for v in views]
 
 
 def apply_layout(views: list[View], layout: Layout) -> list[View]:

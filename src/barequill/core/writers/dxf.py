@@ -55,7 +55,9 @@ def _layers(document: DxfDocument, ink: Ink) -> None:
             name = f"ISO_{pen.layer}"
             # lengths in mm: dashes above zero, gaps below, after the total
             steps = [p * narrow * (1 if k % 2 == 0 else -1) for k, p in enumerate(pen.pattern)]
-            document.linetypes.add(name, pattern=[sum(abs(s) for s in steps), *steps], description=f"ISO 128-2 {pen.number}")
+            document.linetypes.add(
+                name, pattern=[sum(abs(s) for s in steps), *steps], description=f"ISO 128-2 {pen.number}"
+            )
         weight = min(_WEIGHTS, key=lambda w: abs(w - ink.width_of(pen.name) * 100))
         document.layers.add(pen.layer, linetype=name, lineweight=weight)
 
@@ -66,7 +68,10 @@ def _draw(space: BaseLayout, mark: Mark, text_layer: str) -> None:
     elif isinstance(mark, Fill):
         points = [tuple(p) for p in mark.points]
         if len(points) in (3, 4):
-            space.add_solid([points[0], points[1], points[-1], points[2]] if len(points) == 4 else points, dxfattribs={"layer": "DIMENSION"})
+            space.add_solid(
+                [points[0], points[1], points[-1], points[2]] if len(points) == 4 else points,
+                dxfattribs={"layer": "DIMENSION"},
+            )
         else:
             hatch = space.add_hatch(color=256, dxfattribs={"layer": "DIMENSION"})
             hatch.paths.add_polyline_path(points)
@@ -75,7 +80,9 @@ def _draw(space: BaseLayout, mark: Mark, text_layer: str) -> None:
 
 
 def _text(space: BaseLayout, mark: Text, layer: str) -> None:
-    entity = space.add_text(mark.text, height=mark.height, rotation=mark.angle, dxfattribs={"layer": layer, "style": "LETTERING"})
+    entity = space.add_text(
+        mark.text, height=mark.height, rotation=mark.angle, dxfattribs={"layer": layer, "style": "LETTERING"}
+    )
     entity.set_placement((mark.x, mark.y), align=_ALIGN[mark.anchor])
 
 
@@ -99,7 +106,9 @@ def _curve(space: BaseLayout, curve: Curve2, attribs: dict[str, Any]) -> None:
             if curve.full_turn:
                 space.add_circle(centre, radius, dxfattribs=attribs)
             else:
-                space.add_arc(centre, radius, np.degrees(curve.t0) + turn, np.degrees(curve.t1) + turn, dxfattribs=attribs)
+                space.add_arc(
+                    centre, radius, np.degrees(curve.t0) + turn, np.degrees(curve.t1) + turn, dxfattribs=attribs
+                )
         else:
             ratio = float(np.linalg.norm(curve.b) / np.linalg.norm(curve.a))
             start, end = (0.0, 2 * np.pi) if curve.full_turn else (curve.t0, curve.t1)

@@ -29,11 +29,18 @@ def write_svg(ink: Ink) -> bytes:
         "polygon{fill:#000}</style></defs>",
         f'<rect width="{w:g}" height="{h:g}" fill="#fff"/>',
     ]
-    for view, marks in groupby(sorted(ink.marks, key=lambda m: ink.group_of.get(m.owner, m.owner)), key=lambda m: ink.group_of.get(m.owner, m.owner)):
+    for view, marks in groupby(
+        sorted(ink.marks, key=lambda m: ink.group_of.get(m.owner, m.owner)),
+        key=lambda m: ink.group_of.get(m.owner, m.owner),
+    ):
         label = ink.names.get(view, view)
         out.append(f"<g id={quoteattr(_identifier(view, label))}>")
         for owner, owned in groupby(sorted(marks, key=lambda m: m.owner), key=lambda m: m.owner):
-            out.append(f"<g id={quoteattr(_identifier(owner, 'lines' if owner == view else ''))} data-owner={quoteattr(owner)}>" if owner != view else "<g>")
+            out.append(
+                f"<g id={quoteattr(_identifier(owner, 'lines' if owner == view else ''))} data-owner={quoteattr(owner)}>"
+                if owner != view
+                else "<g>"
+            )
             out += [_mark(ink, m) for m in owned]
             out.append("</g>")
         out.append("</g>")

@@ -1,6 +1,7 @@
 """Runs migrations on the connection that the store hands over."""
 
 from alembic import context
+
 from barequill.store.tables import Base
 
 connection = context.config.attributes["connection"]

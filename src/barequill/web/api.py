@@ -1,0 +1,135 @@
+"""Small tools of the API: typed routes, problem details."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import wraps
+from typing import Any, cast
+
+from flask import Blueprint, Flask, Response, current_app, jsonify, request
+from pydantic import BaseModel, ValidationError
+from werkzeug.exceptions import HTTPException
+
+from ..core.errors import UserError
+from .desk import Desk
+from .schemas import problem
+
+log = logging.getLogger("barequill")
+
+
+@dataclass(frozen=True)
+class Route:
+    """A route as OpenAPI shows it."""
+
+    method: str
+    path: str
+    name: str
+    summary: str
+    body: type[BaseModel] | None
+    answer: Any
+    query: tuple[str, ...]
+    status: int
+
+
+ROUTES: list[Route] = []
+
+
+def desk() -> Desk:
+    """The desk of the running application."""
+    return cast(Desk, current_app.extensions["desk"])
+
+
+def route(
+    blueprint: Blueprint,
+    method: str,
+    path: str,
+    *,
+    body: type[BaseModel] | None = None,
+    answer: Any = None,
+    query: tuple[str, ...] = (),
+    status: int = 200,
+) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    """Add a route: its body is checked against a model and handed over as ``body``; models become JSON."""
+
+    def add(function: Callable[..., Any]) -> Callable[..., Any]:
+        ROUTES.append(
+            Route(
+                method,
+                path,
+                function.__name__,
+                (function.__doc__ or "").strip().splitlines()[0],
+                body,
+                answer,
+                query,
+                status,
+            )
+        )
+
+        @wraps(function)
+        def run(**named: Any) -> Any:
+            if body is not None:
+                named["body"] = body.model_validate(request.get_json(force=True))
+            result = function(**named)
+            if isinstance(result, Response):
+                return result
+            if isinstance(result, BaseModel):
+                result = result.model_dump(mode="json")
+            elif isinstance(result, list):
+                result = [r.model_dump(mode="json") if isinstance(r, BaseModel) else r for r in result]
+            response = jsonify(result)
+            response.status_code = status
+            return response
+
+        flask_path = (
+            path.replace("{", "<").replace("}", ">").replace("<id>", "<int:id>")
+            if "/drawings" in path
+            else path.replace("{", "<").replace("}", ">")
+        )
+        blueprint.add_url_rule(flask_path, function.__name__, run, methods=[method])
+        return function
+
+    return add
+
+
+def _problem(title: str, detail: str, status: int, kind: str) -> Response:
+    response = jsonify(problem(title, detail, status, kind))
+    response.status_code = status
+    response.content_type = "application/problem+json"
+    return response
+
+
+def add_error_handlers(app: Flask) -> None:
+    """Turn every error into problem details."""
+
+    @app.errorhandler(UserError)
+    def _user(error: UserError) -> Response:
+        return _problem(error.title, error.detail, error.status, error.kind)
+
+    @app.errorhandler(ValidationError)
+    def _validation(error: ValidationError) -> Response:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"])
+        return _problem("The request is not as it should be", f"{where}: {first['msg']}.", 422, "bad-request")
+
+    @app.errorhandler(HTTPException)
+    def _http(error: HTTPException) -> Response:
+        titles = {
+            413: "The file is too large",
+            404: "There is nothing here",
+            405: "That cannot be done here",
+            400: "The request is not JSON",
+        }
+        code = error.code or 500
+        return _problem(titles.get(code, error.name), error.description or "", code, "http")
+
+    @app.errorhandler(Exception)
+    def _other(error: Exception) -> Response:
+        log.exception("unexpected error", exc_info=error)
+        return _problem(
+            "Something went wrong here",
+            "It has been logged; nothing of your drawing is lost. Try again.",
+            500,
+            "internal",
+        )

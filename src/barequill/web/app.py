@@ -1,0 +1,52 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Flask, Response, jsonify, send_from_directory
+
+from ..core.part.reading import LARGEST
+from .api import add_error_handlers
+from .desk import Desk
+from .drawings import drawings
+from .openapi import document
+from .parts import parts
+
+STATIC = Path(__file__).parent / "static"
+
+
+def create_app(home: Path, read_limit: float = 180.0) -> Flask:
+    """The application over one folder of user data.
+
+    Parameters
+    ----------
+    home : folder for database, part files and caches; made where it is missing
+    read_limit : seconds that reading a part may take
+    """
+    app = Flask("barequill", static_folder=None)
+    app.config["MAX_CONTENT_LENGTH"] = LARGEST + 1_000_000
+    app.extensions["desk"] = Desk(home, read_limit)
+    app.register_blueprint(parts, url_prefix="/api")
+    app.register_blueprint(drawings, url_prefix="/api")
+    add_error_handlers(app)
+
+    @app.get("/api/openapi.json")
+    def _openapi() -> Response:
+        return jsonify(document())
+
+    @app.get("/api/health")
+    def _health() -> Response:
+        return jsonify({"ready": True})
+
+    @app.get("/")
+    @app.get("/<path:path>")
+    def _front(path: str = "") -> Response:
+        if path and (STATIC / path).is_file():
+            response = send_from_directory(STATIC, path)
+            if path.startswith("assets/"):
+                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+            return response
+        return send_from_directory(STATIC, "index.html", max_age=0)
+
+    return app

@@ -1,0 +1,169 @@
+"""Drawings: new, change, undo, show, issue."""
+
+from __future__ import annotations
+
+import re
+from datetime import date
+
+from flask import Blueprint, Response, request
+
+from ..core.annotation.title_block import field_values
+from ..core.drawing import Drawing
+from ..core.errors import UserError
+from ..core.standards.scales import scale_text
+from ..core.writers import write_dxf, write_pdf, write_png, write_svg
+from ..store import Standing
+from . import schemas as s
+from .api import desk, route
+
+drawings = Blueprint("drawings", __name__)
+
+
+def _state(standing: Standing, before: Drawing | None = None) -> s.DrawingState:
+    created: list[str] = []
+    if before is not None:
+        old = _ids(before)
+        created = [i for i in _ids(standing.drawing) if i not in set(old)]
+    return s.DrawingState(
+        id=standing.id,
+        revision=standing.revision,
+        document=standing.drawing,
+        undo=standing.undo,
+        redo=standing.redo,
+        created=created,
+    )
+
+
+def _ids(drawing: Drawing) -> list[str]:
+    return [e.id for sheet in drawing.sheets for e in (*sheet.views, *sheet.annotations)]
+
+
+@route(drawings, "GET", "/drawings", answer=list[s.DrawingInfo], query=("search",))
+def list_drawings() -> list[s.DrawingInfo]:
+    """Drawings, last changed first."""
+    found = []
+    for row in desk().store.drawings(request.args.get("search", "")):
+        d = Drawing.model_validate(row.document)
+        values = field_values(d, d.sheets[0], None, "")
+        found.append(
+            s.DrawingInfo(
+                id=row.id,
+                revision=row.revision,
+                number=values["number"],
+                title=values["title"],
+                part=d.parts[0].name if d.parts else "",
+                sheets=len(d.sheets),
+                size=d.sheets[0].size,
+                changed=row.changed.isoformat(),
+            )
+        )
+    return found
+
+
+@route(drawings, "POST", "/proposals", body=s.NewDrawing, answer=s.Proposal)
+def propose(body: s.NewDrawing) -> dict[str, object]:
+    """What a new drawing would look like."""
+    drawing = desk().propose(body)
+    sheet = drawing.sheets[0]
+    ink = desk().ink(drawing, sheet)
+    return {
+        "size": sheet.size,
+        "scale": sheet.scale,
+        "scale_text": scale_text(sheet.scale),
+        "ink": desk().ink_json(drawing, sheet, ink, pointing=False),
+    }
+
+
+@route(drawings, "POST", "/drawings", body=s.NewDrawing, answer=s.DrawingState, status=201)
+def new_drawing(body: s.NewDrawing) -> s.DrawingState:
+    """Keep a new drawing."""
+    return _state(desk().store.add(desk().propose(body)))
+
+
+@route(drawings, "GET", "/drawings/{id}", answer=s.DrawingState)
+def get_drawing(id: int) -> s.DrawingState:
+    """A drawing as it stands."""
+    return _state(desk().store.get(id))
+
+
+@route(drawings, "DELETE", "/drawings/{id}")
+def remove_drawing(id: int) -> dict[str, str]:
+    """Remove a drawing with its history."""
+    desk().store.remove(id)
+    return {}
+
+
+@route(drawings, "GET", "/drawings/{id}/history", answer=list[s.Step])
+def history(id: int) -> list[s.Step]:
+    """The steps of a drawing."""
+    return [s.Step(position=p, label=t, done=d) for p, t, d in desk().store.history(id)]
+
+
+@route(drawings, "POST", "/drawings/{id}/acts", body=s.ActRequest, answer=s.DrawingState)
+def act(id: int, body: s.ActRequest) -> s.DrawingState:
+    """Do something to a drawing."""
+    before = desk().store.get(id).drawing
+    return _state(desk().store.act(id, body.revision, desk().plan(body.act)), before)
+
+
+@route(drawings, "POST", "/drawings/{id}/undo", body=s.RevisionRequest, answer=s.DrawingState)
+def undo(id: int, body: s.RevisionRequest) -> s.DrawingState:
+    """Take back the last step."""
+    return _state(desk().store.step(id, body.revision, -1))
+
+
+@route(drawings, "POST", "/drawings/{id}/redo", body=s.RevisionRequest, answer=s.DrawingState)
+def redo(id: int, body: s.RevisionRequest) -> s.DrawingState:
+    """Do the next step again."""
+    return _state(desk().store.step(id, body.revision, 1))
+
+
+@route(drawings, "POST", "/drawings/{id}/preview", body=s.PreviewRequest, answer=s.Preview)
+def preview(id: int, body: s.PreviewRequest) -> dict[str, object]:
+    """Ink of what an act would make."""
+    return desk().preview(desk().store.get(id).drawing, body.act)
+
+
+@route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/ink", answer=s.SheetInk)
+def sheet_ink(id: int, sheet: str) -> Response:
+    """A sheet as ink."""
+    return Response(desk().drawn(desk().store.get(id), sheet)[1], content_type="application/json")
+
+
+@route(drawings, "GET", "/drawings/{id}/thumbnail", query=("revision",))
+def thumbnail(id: int) -> Response:
+    """The first sheet as a small picture."""
+    standing = desk().store.get(id)
+    ink, _ = desk().drawn(standing, standing.drawing.sheets[0].id)
+    response = Response(write_png(ink, 50 * 420 / ink.width), content_type="image/png")
+    response.headers["Cache-Control"] = (
+        "max-age=3600" if request.args.get("revision") == str(standing.revision) else "no-cache"
+    )
+    return response
+
+
+@route(drawings, "GET", "/drawings/{id}/issue/{kind}", query=("sheet",))
+def issue(id: int, kind: str) -> Response:
+    """A drawing as pdf (all sheets), or one sheet as svg, dxf or png."""
+    standing = desk().store.get(id)
+    sheets = standing.drawing.sheets
+    chosen = request.args.get("sheet") or sheets[0].id
+    one = [desk().sheet(standing.drawing, chosen)]
+    writers = {
+        "pdf": ("application/pdf", lambda inks: write_pdf(inks)),
+        "svg": ("image/svg+xml", lambda inks: write_svg(inks[0])),
+        "dxf": ("image/vnd.dxf", lambda inks: write_dxf(inks[0])),
+        "png": ("image/png", lambda inks: write_png(inks[0])),
+    }
+    if kind not in writers:
+        raise UserError(f"There is no format {kind}", f"Choose one of {', '.join(writers)}.")
+    content_type, write = writers[kind]
+    data = write([desk().drawn(standing, sh.id)[0] for sh in (sheets if kind == "pdf" else one)])
+    values = field_values(standing.drawing, one[0], None, date.today().isoformat())
+    words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
+    name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"
+    if kind != "pdf" and len(sheets) > 1:
+        name += f"-sheet-{sheets.index(one[0]) + 1}"
+    return Response(
+        data, content_type=content_type, headers={"Content-Disposition": f'attachment; filename="{name}.{kind}"'}
+    )

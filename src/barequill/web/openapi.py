@@ -1,0 +1,79 @@
+"""OpenAPI made from the routes and their models."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+from pydantic import TypeAdapter
+from pydantic.json_schema import models_json_schema
+
+from .. import __version__
+from .api import ROUTES, Route
+from .schemas import Problem
+
+
+def document() -> dict[str, Any]:
+    """The OpenAPI 3.1 document of the application."""
+    from . import drawings, parts  # noqa: F401  (their routes register on import)
+
+    models = {m for r in ROUTES for m in (r.body, _model(r.answer), Problem) if m is not None}
+    _, top = models_json_schema(
+        [(m, "serialization") for m in sorted(models, key=lambda m: m.__name__)],
+        ref_template="#/components/schemas/{model}",
+    )
+    paths: dict[str, Any] = {}
+    for r in ROUTES:
+        paths.setdefault(f"/api{r.path}", {})[r.method.lower()] = _operation(r)
+    return {
+        "openapi": "3.1.0",
+        "info": {"title": "Bare Quill", "version": __version__},
+        "paths": paths,
+        "components": {"schemas": top.get("$defs", {})},
+    }
+
+
+def _model(answer: Any) -> Any:
+    if answer is None:
+        return None
+    return getattr(answer, "__args__", [answer])[0]
+
+
+def _operation(r: Route) -> dict[str, Any]:
+    names = re.findall(r"{(\w+)}", r.path)
+    integer = {"id"} if "/drawings" in r.path else set()
+    operation: dict[str, Any] = {
+        "operationId": r.name,
+        "summary": r.summary,
+        "parameters": [
+            {"name": n, "in": "path", "required": True, "schema": {"type": "integer" if n in integer else "string"}}
+            for n in names
+        ]
+        + [{"name": n, "in": "query", "required": False, "schema": {"type": "string"}} for n in r.query],
+        "responses": {
+            str(r.status): {"description": "OK"},
+            "default": {
+                "description": "Problem",
+                "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+            },
+        },
+    }
+    if r.answer is not None:
+        schema = TypeAdapter(r.answer).json_schema(mode="serialization", ref_template="#/components/schemas/{model}")
+        schema.pop("$defs", None)
+        name = _model(r.answer).__name__
+        ref = {"$ref": f"#/components/schemas/{name}"}
+        operation["responses"][str(r.status)]["content"] = {
+            "application/json": {"schema": {"type": "array", "items": ref} if schema.get("type") == "array" else ref}
+        }
+    if r.body is not None:
+        operation["requestBody"] = {
+            "required": True,
+            "content": {"application/json": {"schema": {"$ref": f"#/components/schemas/{r.body.__name__}"}}},
+        }
+    return operation
+
+
+if __name__ == "__main__":
+    print(json.dumps(document(), indent=1))

@@ -1,0 +1,134 @@
+"""Parts: bring, list, change, remove."""
+
+from __future__ import annotations
+
+from flask import Blueprint, request
+
+from ..core.errors import UserError
+from ..core.part.reading import check_file
+from ..core.standards.materials import MATERIALS
+from ..store.tables import PartRow
+from . import schemas as s
+from .api import desk, route
+
+parts = Blueprint("parts", __name__)
+
+
+def _info(row: PartRow, used: dict[str, int]) -> s.PartInfo:
+    volume = sum(b["volume"] for b in row.summary["bodies"] if b["solid"])
+    mass = volume * row.density / 1000 if row.density and volume else row.summary["mass"]
+    return s.PartInfo(
+        key=row.key,
+        file_name=row.file_name,
+        name=row.name,
+        number=row.number,
+        material=row.material,
+        density=row.density,
+        mass=mass,
+        created=row.created.isoformat(),
+        drawings=used.get(row.key, 0),
+        summary=s.PartSummary.model_validate(row.summary),
+    )
+
+
+def _used() -> dict[str, int]:
+    used: dict[str, int] = {}
+    for drawing in desk().store.drawings():
+        for part in drawing.document["parts"]:
+            used[part["key"]] = used.get(part["key"], 0) + 1
+    return used
+
+
+@route(parts, "GET", "/parts", answer=list[s.PartInfo], query=("search",))
+def list_parts() -> list[s.PartInfo]:
+    """Parts on the shelf, newest first."""
+    used = _used()
+    return [_info(r, used) for r in desk().store.parts(request.args.get("search", ""))]
+
+
+@route(parts, "GET", "/parts/{key}", answer=s.PartInfo)
+def get_part(key: str) -> s.PartInfo:
+    """One part."""
+    return _info(desk().store.part(key), _used())
+
+
+@route(parts, "PATCH", "/parts/{key}", body=s.PartChanges, answer=s.PartInfo)
+def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
+    """Change a part's name, number, material or density."""
+    changes = body.model_dump(exclude_unset=True)
+    if changes.get("material") in MATERIALS and "density" not in changes:
+        changes["density"] = MATERIALS[changes["material"]]
+    return _info(
+        desk().store.set_part(key, {k: v for k, v in changes.items() if v is not None or k == "density"}), _used()
+    )
+
+
+@route(parts, "DELETE", "/parts/{key}", status=200)
+def remove_part(key: str) -> dict[str, str]:
+    """Take a part off the shelf."""
+    desk().store.remove_part(key)
+    return {}
+
+
+@route(parts, "GET", "/parts/{key}/faces", answer=list[s.FacePreview])
+def part_faces(key: str) -> list[dict[str, object]]:
+    """The six faces of a part as small true pictures."""
+    desk().store.part(key)
+    return desk().face_previews(key)
+
+
+@route(parts, "GET", "/materials", answer=list[s.MaterialInfo])
+def list_materials() -> list[s.MaterialInfo]:
+    """The short list of materials."""
+    return [s.MaterialInfo(name=n, density=d) for n, d in MATERIALS.items()]
+
+
+@route(parts, "POST", "/parts", answer=s.JobInfo, status=202)
+def bring_part() -> s.JobInfo:
+    """Begin to read a part file (multipart form, field ``file``)."""
+    upload = request.files.get("file")
+    if upload is None:
+        raise UserError("No file came along", "Send it as the form field named file.")
+    name = (upload.filename or "part").replace("\\", "/").rsplit("/", 1)[-1][:200]
+    data = upload.read()
+    check_file(name, data)
+    job = desk().workshop.read(data, name)
+    _bytes[job.id] = data
+    return _job(job.id)
+
+
+_bytes: dict[str, bytes] = {}
+
+
+def _job(job_id: str) -> s.JobInfo:
+    job = desk().workshop.job(job_id)
+    share, doing = job.progress()
+    info = s.JobInfo(id=job.id, name=job.name, state=job.state, share=share, doing=doing)  # type: ignore[arg-type]
+    if job.state == "working":
+        return info
+    data = _bytes.pop(job_id, None)
+    if job.state == "done" and job.part is not None:
+        if data is not None:
+            desk().store.keep_part(job.key, job.name, data, job.part.summary())
+        info.part = job.key
+    elif job.error is not None:
+        info.problem = s.Problem(
+            type=f"urn:barequill:{job.error.kind}",
+            title=job.error.title,
+            status=job.error.status,
+            detail=job.error.detail,
+        )
+    return info
+
+
+@route(parts, "GET", "/jobs/{job_id}", answer=s.JobInfo)
+def get_job(job_id: str) -> s.JobInfo:
+    """How far the reading of a part is; a part that was read is on the shelf from then on."""
+    return _job(job_id)
+
+
+@route(parts, "DELETE", "/jobs/{job_id}", answer=s.JobInfo)
+def cancel_job(job_id: str) -> s.JobInfo:
+    """Stop reading a part."""
+    desk().workshop.cancel(job_id)
+    return _job(job_id)
