@@ -92,12 +92,9 @@ def bring_part() -> s.JobInfo:
     name = (upload.filename or "part").replace("\\", "/").rsplit("/", 1)[-1][:200]
     data = upload.read()
     check_file(name, data)
-    job = desk().workshop.read(data, name)
-    _bytes[job.id] = data
+    here = desk()
+    job = here.workshop.read(data, name, lambda part: here.store.keep_part(part.key, name, data, part.summary()))
     return _job(job.id)
-
-
-_bytes: dict[str, bytes] = {}
 
 
 def _job(job_id: str) -> s.JobInfo:
@@ -106,10 +103,7 @@ def _job(job_id: str) -> s.JobInfo:
     info = s.JobInfo(id=job.id, name=job.name, state=job.state, share=share, doing=doing)  # type: ignore[arg-type]
     if job.state == "working":
         return info
-    data = _bytes.pop(job_id, None)
-    if job.state == "done" and job.part is not None:
-        if data is not None:
-            desk().store.keep_part(job.key, job.name, data, job.part.summary())
+    if job.state == "done":
         info.part = job.key
     elif job.error is not None:
         info.problem = s.Problem(

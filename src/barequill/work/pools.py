@@ -13,6 +13,7 @@ import shutil
 import tempfile
 import threading
 from collections import OrderedDict
+from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, TimeoutError
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -88,8 +89,8 @@ class Workshop:
             pool.stop()
             pool.join(5)
 
-    def read(self, data: bytes, name: str) -> Job:
-        """Begin to read a part file; ask the job how far it is."""
+    def read(self, data: bytes, name: str, keep: Callable[[Part], object] | None = None) -> Job:
+        """Begin to read a part file; ask the job how far it is. ``keep`` gets the part once it is read."""
         folder = Path(tempfile.mkdtemp(prefix="read-", dir=self.cache))
         job = Job(uuid4().hex[:12], name, folder, key=content_key(data))
         (folder / "part").write_bytes(data)
@@ -102,16 +103,18 @@ class Workshop:
             args=[str(folder / "part"), name, str(folder / "progress"), str(folder / "prepared")],
             timeout=self.read_limit,
         )
-        job.future.add_done_callback(lambda f: self._read_done(job, f))
+        job.future.add_done_callback(lambda f: self._read_done(job, f, keep))
         return job
 
-    def _read_done(self, job: Job, future: Future) -> None:
+    def _read_done(self, job: Job, future: Future, keep: Callable[[Part], object] | None) -> None:
         try:
             future.result()
             path = self._part_path(job.key)
             os.replace(job.folder / "prepared", path)
             with self._lock:
                 job.part = self.part(job.key)
+            if keep is not None:
+                keep(job.part)
             job.state = "done"
         except UserError as error:
             job.error, job.state = error, "failed"

@@ -1,0 +1,23 @@
+<script lang="ts">
+  import Notices from './lib/Notices.svelte';
+  import { router } from './lib/router.svelte';
+  import NewDrawing from './newdrawing/NewDrawing.svelte';
+  import SheetAtWork from './sheet/SheetAtWork.svelte';
+  import Shelf from './shelf/Shelf.svelte';
+
+  let path = $derived(router.path);
+  try {
+    document.documentElement.dataset.desk = localStorage.getItem('desk') ?? 'day';
+  } catch {
+    /* storage may be refused: then the desk stays in daylight */
+  }
+</script>
+
+{#if path[0] === 'new' && path[1]}
+  {#key path[1]}<NewDrawing part={path[1]} />{/key}
+{:else if path[0] === 'drawing' && path[1]}
+  {#key path[1]}<SheetAtWork id={Number(path[1])} />{/key}
+{:else}
+  <Shelf />
+{/if}
+<Notices />

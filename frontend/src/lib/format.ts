@@ -1,0 +1,40 @@
+/** Figures in words, for the interface. */
+export function length(mm: number): string {
+  return `${Number(mm.toPrecision(4))}`;
+}
+
+export function sizeWords(size: number[]): string {
+  return `${size.map(length).join(' × ')} mm`;
+}
+
+export function massWords(grams: number | null | undefined): string {
+  if (grams == null) return 'mass not known';
+  if (grams >= 1e6) return `${Number((grams / 1e6).toPrecision(3))} t`;
+  return grams >= 1000 ? `${Number((grams / 1000).toPrecision(3))} kg` : `${Number(grams.toPrecision(3))} g`;
+}
+
+export function bodiesWords(n: number): string {
+  return n === 1 ? '1 body' : `${n} bodies`;
+}
+
+export function dateWords(iso: string): string {
+  return new Date(iso.endsWith('Z') ? iso : iso + 'Z').toLocaleDateString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+  });
+}
+
+/** A scale typed as 1:2, 2:1 or 0.5; null where it is none. */
+export function parseScale(text: string): number | null {
+  const cleaned = text.trim().replace(',', '.').replace('/', ':');
+  const match = /^(\d+(?:\.\d+)?)\s*:\s*(\d+(?:\.\d+)?)$/.exec(cleaned);
+  const value = match ? Number(match[1]) / Number(match[2]) : Number(cleaned);
+  return cleaned && Number.isFinite(value) && value > 1e-5 && value < 1e4 ? value : null;
+}
+
+export const SCALES = ['50:1', '20:1', '10:1', '5:1', '2:1', '1:1', '1:2', '1:5', '1:10', '1:20', '1:50', '1:100'];
+
+export function scaleWords(scale: number): string {
+  return scale >= 1 ? `${Number(scale.toPrecision(4))}:1` : `1:${Number((1 / scale).toPrecision(4))}`;
+}

@@ -1,0 +1,269 @@
+<script lang="ts">
+  import { RotateCcw } from '@lucide/svelte';
+  import { onMount } from 'svelte';
+  import { api, type FacePreview, type NewDrawing, type PartInfo, type Proposal } from '../api/client';
+  import Ink from '../lib/Ink.svelte';
+  import { bodiesWords, massWords, parseScale, SCALES, sizeWords } from '../lib/format';
+  import { notices } from '../lib/notices.svelte';
+  import { router } from '../lib/router.svelte';
+  import Facing from './Facing.svelte';
+
+  let { part }: { part: string } = $props();
+  const names = ['front', 'top', 'left', 'right', 'bottom', 'back', 'iso'] as const;
+  const isoSizes = ['A4', 'A3', 'A2', 'A1', 'A0'] as const;
+  const inchSizes = ['A', 'B', 'C', 'D', 'E'] as const;
+
+  let info = $state<PartInfo | null>(null);
+  let faces = $state<FacePreview[]>([]);
+  let face = $state<FacePreview['face']>('-Y');
+  let turns = $state(0);
+  let standard = $state<'ISO' | 'ASME'>('ISO');
+  let angle = $state<'first' | 'third'>('first');
+  let unit = $state<'mm' | 'inch'>('mm');
+  let size = $state<string>('');
+  let landscape = $state(true);
+  let scale = $state('');
+  let chosen = $state<string[]>(['front', 'top', 'left', 'iso']);
+  let proposal = $state<Proposal | null>(null);
+  let trouble = $state('');
+  let busy = $state(false);
+  let asked = 0;
+
+  onMount(async () => {
+    try {
+      info = await api.part(part);
+      if (info.summary.unit === 'inch') unit = 'inch';
+      faces = await api.faces(part);
+    } catch (error) {
+      notices.refuse(error);
+    }
+  });
+
+  function wish(): NewDrawing {
+    return {
+      part,
+      face,
+      quarter_turns: turns,
+      standard,
+      angle,
+      unit,
+      landscape,
+      views: names.filter((n) => chosen.includes(n)),
+      ...(size ? { size: size as NewDrawing['size'] } : {}),
+      ...(scale && parseScale(scale) ? { scale: parseScale(scale) } : {}),
+    };
+  }
+
+  $effect(() => {
+    const w = wish();
+    const mine = ++asked;
+    const timer = setTimeout(async () => {
+      busy = true;
+      try {
+        const found = await api.propose(w);
+        if (mine === asked) {
+          proposal = found;
+          trouble = '';
+        }
+      } catch (error) {
+        if (mine === asked) trouble = (error as Error).message;
+      }
+      if (mine === asked) busy = false;
+    }, 60);
+    return () => clearTimeout(timer);
+  });
+
+  function conventions(next: 'ISO' | 'ASME') {
+    standard = next;
+    angle = next === 'ASME' ? 'third' : 'first';
+    size = '';
+  }
+
+  async function place(empty: boolean) {
+    try {
+      const made = await api.newDrawing(empty ? { ...wish(), views: [], size: (size || proposal?.size || 'A3') as NewDrawing['size'] } : wish());
+      router.go('drawing', made.id);
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
+</script>
+
+<svelte:window
+  onkeydown={(e) => {
+    if (e.key === 'Escape') router.go();
+    if (e.key === 'Enter' && !(e.target as HTMLElement).closest('input, select, button, a')) void place(false);
+  }}
+/>
+
+<header>
+  <a href="#/">Shelf ›</a>
+  <b>New drawing</b>
+  {#if info}<span class="dim">{info.name}, {bodiesWords(info.summary.bodies.length)}, {sizeWords(info.summary.size)}, {massWords(info.mass)}</span>{/if}
+  <span class="end">
+    <button class="quiet" onclick={() => place(true)}>Start with an empty sheet</button>
+    <button class="go" disabled={!proposal || !!trouble} onclick={() => place(false)}>Place views</button>
+  </span>
+</header>
+
+<div class="body">
+  <aside>
+    <section>
+      <h3>Which face is the front</h3>
+      <div class="faces" role="radiogroup" aria-label="Front face">
+        {#each faces as f (f.face)}
+          <Facing preview={f} turns={face === f.face ? turns : 0} chosen={face === f.face} onchoose={() => ((face = f.face), (turns = 0))} />
+        {:else}
+          <span class="dim">Drawing the six faces…</span>
+        {/each}
+      </div>
+      <button class="quiet" onclick={() => (turns = (turns + 1) % 4)}><RotateCcw size={15} aria-hidden="true" /> Turn by 90°</button>
+      {#if turns}<span class="dim">turned {turns * 90}°</span>{/if}
+    </section>
+    <section>
+      <h3>Views</h3>
+      <div class="checks">
+        {#each names as n (n)}
+          <label>
+            <input type="checkbox" value={n} bind:group={chosen} />
+            {n === 'iso' ? 'isometric' : n}
+          </label>
+        {/each}
+      </div>
+    </section>
+    <section class="pairs">
+      <h3>Sheet</h3>
+      <label>Conventions
+        <select class="field" value={standard} onchange={(e) => conventions(e.currentTarget.value as 'ISO' | 'ASME')}>
+          <option value="ISO">ISO</option><option value="ASME">ASME</option>
+        </select>
+      </label>
+      <label>Projection
+        <select class="field" bind:value={angle}><option value="first">first angle</option><option value="third">third angle</option></select>
+      </label>
+      <label>Size
+        <select class="field" bind:value={size}>
+          <option value="">proposed{proposal && !size ? `: ${proposal.size}` : ''}</option>
+          {#each standard === 'ISO' ? isoSizes : inchSizes as s (s)}<option value={s}>{s}</option>{/each}
+        </select>
+      </label>
+      <label>Direction
+        <select class="field" bind:value={landscape}><option value={true}>lying</option><option value={false}>upright</option></select>
+      </label>
+      <label>Scale
+        <input class="field" list="scales" bind:value={scale} placeholder={proposal ? `proposed: ${proposal.scale_text}` : 'proposed'} />
+        <datalist id="scales">{#each SCALES as s (s)}<option value={s}></option>{/each}</datalist>
+      </label>
+      <label>Units
+        <select class="field" bind:value={unit}><option value="mm">mm</option><option value="inch">inch</option></select>
+      </label>
+      {#if scale && !parseScale(scale)}<p class="bad">Write a scale as 1:2 or 2:1.</p>{/if}
+    </section>
+  </aside>
+  <main>
+    {#if trouble}<p class="bad">{trouble}</p>{/if}
+    {#if proposal}
+      <svg viewBox={`0 0 ${proposal.ink.width} ${proposal.ink.height}`} class:busy aria-label="Preview of the sheet">
+        <rect width={proposal.ink.width} height={proposal.ink.height} fill="#FEFDF9" />
+        <Ink marks={proposal.ink.marks} />
+      </svg>
+      <p class="dim">{proposal.size}, scale {proposal.scale_text}, {angle} angle. All of it can be changed later.</p>
+    {:else if !trouble}
+      <p class="dim">Projecting the views…</p>
+    {/if}
+  </main>
+</div>
+
+<style>
+  header {
+    height: 44px;
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    padding: 0 14px;
+    background: var(--wash);
+    border-bottom: 1px solid var(--rule);
+  }
+  header a {
+    color: var(--ink2);
+  }
+  header b {
+    font-size: 17px;
+  }
+  .end {
+    margin-left: auto;
+    display: flex;
+    gap: 8px;
+  }
+  .dim {
+    color: var(--ink2);
+    font-size: 14.5px;
+  }
+  .body {
+    display: grid;
+    grid-template-columns: 330px 1fr;
+    height: calc(100vh - 44px);
+  }
+  aside {
+    background: var(--wash);
+    border-right: 1px solid var(--rule);
+    overflow: auto;
+    padding: 4px 16px 20px;
+  }
+  h3 {
+    font-weight: 500;
+    font-size: 16px;
+    margin: 14px 0 7px;
+    grid-column: 1/3;
+  }
+  .faces {
+    display: grid;
+    grid-template-columns: repeat(3, 1fr);
+    gap: 6px;
+    margin-bottom: 6px;
+  }
+  .checks {
+    display: grid;
+    grid-template-columns: 1fr 1fr 1fr;
+    gap: 3px 10px;
+  }
+  .checks label {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+  }
+  .checks input {
+    accent-color: var(--ink);
+  }
+  .pairs {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 8px 12px;
+  }
+  .pairs label {
+    display: grid;
+    color: var(--ink2);
+    font-size: 14px;
+  }
+  main {
+    display: grid;
+    grid-template-rows: 1fr auto;
+    place-items: center;
+    padding: 22px 26px 14px;
+    min-height: 0;
+  }
+  svg {
+    max-width: 100%;
+    max-height: 100%;
+    width: 100%;
+    min-height: 0;
+    height: 100%;
+  }
+  svg.busy {
+    opacity: 0.6;
+  }
+  .bad {
+    color: var(--ochre);
+    grid-column: 1/3;
+  }
+</style>

@@ -1,0 +1,65 @@
+<script lang="ts">
+  import { tick } from 'svelte';
+  import { work } from './work.svelte';
+
+  /** Typing straight into a cell of the title block. */
+  let { cx, cy, k, width, height }: { cx: number; cy: number; k: number; width: number; height: number } = $props();
+  let field = $derived(work.ink?.fields.find((f) => f.field === work.field));
+  let input = $state<HTMLInputElement>();
+
+  $effect(() => {
+    if (field && input) {
+      input.value = field.value;
+      void tick().then(() => {
+        input?.focus();
+        input?.select();
+      });
+    }
+  });
+
+  async function keep(go: number) {
+    if (!field || !input) return;
+    const name = field.field;
+    const value = input.value.trim();
+    const fields = (work.ink?.fields ?? []).filter((f) => !f.auto).sort((a, b) => a.y - b.y || a.x - b.x);
+    const next = go ? fields[(fields.findIndex((f) => f.field === name) + go + fields.length) % fields.length].field : null;
+    if (value !== field.value) await work.operation({ op: 'set_field', field: name, value });
+    work.field = next;
+  }
+
+  function keys(e: KeyboardEvent) {
+    e.stopPropagation();
+    if (e.key === 'Enter') void keep(0);
+    else if (e.key === 'Escape') work.field = null;
+    else if (e.key === 'Tab') {
+      e.preventDefault();
+      void keep(e.shiftKey ? -1 : 1);
+    }
+  }
+</script>
+
+{#if field}
+  <input
+    class="over"
+    bind:this={input}
+    aria-label={field.label}
+    placeholder={field.label}
+    maxlength="300"
+    style={`left:${(field.x - cx) * k + width / 2}px;top:${(field.y - cy) * k + height / 2}px;width:${Math.max(150, field.width * k)}px;height:${Math.max(26, field.height * k)}px;font-size:${Math.max(15, 4.6 * k)}px`}
+    onkeydown={keys}
+    onblur={() => work.field === field?.field && void keep(0)}
+  />
+{/if}
+
+<style>
+  input {
+    position: absolute;
+    z-index: 4;
+    background: #fefdf9;
+    color: #17232c;
+    border: 2px solid #b0412a;
+    padding: 0 5px;
+    font-family: osifont;
+    max-width: 60%;
+  }
+</style>

@@ -1,0 +1,36 @@
+<script lang="ts">
+  import Slip from '../lib/Slip.svelte';
+
+  let { onclose }: { onclose: () => void } = $props();
+  const keys: [string, string][] = [
+    ['1 – 8', 'open a step of the route card'],
+    ['Space A S D F', 'take an offer; while placing, another meaning'],
+    ['/', 'find an act, view, size or drawing'],
+    ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
+    ['Esc', 'one step back, nothing is lost'],
+    ['Arrows', 'move by 1 mm; Shift 10, Alt 0.1'],
+    ['Tab', 'next under the pointer, or next part of the sentence'],
+    ['N, Shift N', 'go through the geometry of a view'],
+    ['Enter', 'press what is pointed at; set down'],
+    ['+ − 0', 'zoom in, out, whole sheet; the wheel zooms at the pointer'],
+    ['Shift drag, middle button', 'move the sheet under the window'],
+    ['C', 'all centre marks and lines'],
+    ['W', 'spread the views'],
+    ['Del', 'remove'],
+  ];
+</script>
+
+<Slip title="Keys" open {onclose}>
+  <dl>{#each keys as [k, words] (k)}<dt><kbd>{k}</kbd></dt><dd>{words}</dd>{/each}</dl>
+</Slip>
+
+<style>
+  dl {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 5px 18px;
+  }
+  dt {
+    text-align: right;
+  }
+</style>

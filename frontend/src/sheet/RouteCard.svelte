@@ -1,0 +1,164 @@
+<script lang="ts">
+  import { acts } from './acts';
+  import { work } from './work.svelte';
+
+  let { onkeys }: { onkeys: () => void } = $props();
+  let folded = $state(false);
+  let drawing = $derived(work.state?.document);
+  let part = $derived(drawing?.parts?.[0]);
+  let marks = $derived(work.centres.filter((c) => c.kind === 'centre_mark').length);
+  let axes = $derived(work.centres.length - marks);
+  let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
+  let missing = $derived((work.ink?.fields ?? []).filter((f) => !f.auto && !f.value && ['owner', 'number', 'title', 'creator', 'approver'].includes(f.field)));
+  const count = (n: number, one: string, many = one + 's') => (n === 1 ? `1 ${one}` : `${n} ${many}`);
+
+  let steps = $derived([
+    { n: 1, name: 'Part', state: part ? [part.name, values.mass].filter(Boolean).join(', ') : 'none yet', done: !!part },
+    { n: 2, name: 'Sheet', state: work.sheet ? `${work.sheet.size}, ${work.ink?.scale_text ?? ''}, ${drawing?.angle} angle` : '', done: !!work.sheet },
+    { n: 3, name: 'Views', state: work.views.length ? count(work.views.length, 'view') : 'none yet', done: work.views.length > 0 },
+    { n: 4, name: 'Cuts and close-ups', state: 'none', done: false },
+    { n: 5, name: 'Centres', state: work.centres.length ? `${count(marks, 'mark')}, ${count(axes, 'line')}` : 'none yet', done: work.centres.length > 0 },
+    { n: 6, name: 'Sizes', state: work.dimensions.length ? `${work.dimensions.length} stated` : 'none yet', done: work.dimensions.length > 0 },
+    { n: 7, name: 'Notes and symbols', state: 'none', done: false },
+    { n: 8, name: 'Check', state: missing.length ? `${count(missing.length, 'field')} to fill in` : 'title block filled', done: !missing.length && work.views.length > 0 },
+  ]);
+</script>
+
+<aside class:folded>
+  {#each steps as s (s.n)}
+    {@const own = acts.filter((a) => a.step === s.n)}
+    <div class="step" class:open={work.step === s.n} class:done={s.done}>
+      <button class="row" aria-expanded={work.step === s.n} onclick={() => ((work.step = work.step === s.n ? 0 : s.n), (folded = false))}>
+        <span class="n">{s.n}</span>
+        {#if !folded}<span class="words"><span class="name">{s.name}</span><span class="state" class:flag={s.n === 8 && missing.length > 0}>{s.state}</span></span>{/if}
+      </button>
+      {#if work.step === s.n && !folded}
+        <div class="tray">
+          {#each own as a (a.name)}
+            {@const why = a.reason?.() ?? ''}
+            <button disabled={!!why} title={why} onclick={() => a.run()}>{a.name}{#if a.key}<kbd>{a.key}</kbd>{/if}</button>
+            {#if why}<small>{why}</small>{/if}
+          {/each}
+          {#if s.n === 3}
+            {#each work.ink?.views ?? [] as v (v.id)}
+              <button class="item" onclick={() => (work.selection = { kind: 'view', id: v.id })}>{v.name}<span>{v.scale_text}</span></button>
+            {/each}
+          {:else if s.n === 4 || s.n === 7}
+            <small>Not in this version yet.</small>
+          {:else if s.n === 6}
+            <small>Press on an edge or circle and pull it away; stay on a second one for a moment to measure between both. Or click, click, click.</small>
+            {#each work.dimensions as d (d.id)}
+              <button class="item" onclick={() => (work.selection = { kind: 'dimension', id: d.id })}>{work.ink?.texts[d.id] ?? '? loose'}<span>{d.measure}</span></button>
+            {/each}
+          {:else if s.n === 8}
+            {#each missing as f (f.field)}
+              <button class="item flag" onclick={() => (work.field = f.field)}>{f.label} is empty</button>
+            {/each}
+          {/if}
+        </div>
+      {/if}
+    </div>
+  {/each}
+  <div class="foot">
+    <button class="quiet" onclick={() => (folded = !folded)}>{folded ? '»' : '« Fold'}</button>
+    {#if !folded}<button class="quiet" onclick={onkeys}>Keys <kbd>?</kbd></button>{/if}
+  </div>
+</aside>
+
+<style>
+  aside {
+    width: 212px;
+    background: var(--wash);
+    border-right: 1px solid var(--rule);
+    padding: 10px 0 0;
+    display: flex;
+    flex-direction: column;
+    overflow: auto;
+  }
+  aside.folded {
+    width: 40px;
+  }
+  .row {
+    display: grid;
+    grid-template-columns: 34px 1fr;
+    width: 100%;
+    padding: 7px 12px 7px 0;
+    text-align: left;
+  }
+  .folded .row {
+    padding-right: 0;
+    grid-template-columns: 40px;
+  }
+  .row:hover .name {
+    color: var(--verd);
+  }
+  .n {
+    justify-self: center;
+    width: 21px;
+    height: 21px;
+    border: 1px solid var(--rule);
+    border-radius: 50%;
+    display: grid;
+    place-items: center;
+    font-size: 13px;
+    color: var(--ink2);
+    margin-top: 1px;
+  }
+  .done .n {
+    background: var(--ink);
+    color: var(--wash);
+    border-color: var(--ink);
+  }
+  .step.open {
+    background: var(--field);
+    box-shadow: inset 3px 0 var(--ink);
+  }
+  .words {
+    display: grid;
+    min-width: 0;
+  }
+  .name {
+    font-weight: 500;
+    font-size: 16px;
+  }
+  .state {
+    color: var(--ink2);
+    font-size: 14px;
+  }
+  .flag {
+    color: var(--ochre) !important;
+  }
+  .tray {
+    padding: 0 12px 10px 34px;
+    display: grid;
+  }
+  .tray button {
+    display: flex;
+    justify-content: space-between;
+    gap: 8px;
+    padding: 3.5px 0;
+    text-align: left;
+    border-bottom: 1px dotted var(--rule);
+  }
+  .tray button:hover:not(:disabled) {
+    color: var(--verd);
+  }
+  .tray button:disabled {
+    color: var(--ink2);
+  }
+  .tray .item {
+    padding-left: 8px;
+  }
+  .item span,
+  small {
+    color: var(--ink2);
+    font-size: 13.5px;
+  }
+  .foot {
+    margin-top: auto;
+    display: flex;
+    justify-content: space-between;
+    padding: 4px 8px 6px;
+    font-size: 14px;
+  }
+</style>

@@ -1,0 +1,53 @@
+import { router } from '../lib/router.svelte';
+import { work } from './work.svelte';
+
+/** An act of the route card and the finder. */
+export type RouteAct = { step: number; name: string; key?: string; run: () => unknown; reason?: () => string };
+
+export function issue(kind: string) {
+  const link = document.createElement('a');
+  link.href = `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}`;
+  link.download = '';
+  link.click();
+}
+
+const needViews = () => (work.views.length ? '' : 'There are no views on this sheet yet.');
+
+/** All acts, in the order of the job. */
+export const acts: RouteAct[] = [
+  { step: 1, name: 'Open the shelf', run: () => router.go() },
+  { step: 2, name: 'First or third angle', run: () => work.changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }) },
+  { step: 2, name: 'Sheet lying or upright', run: () => work.changeSheet({ landscape: !work.sheet?.landscape }) },
+  { step: 2, name: 'Fill in the title', run: () => (work.field = 'title') },
+  {
+    step: 3,
+    name: 'Place a set of views',
+    run: () => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front', 'top', 'left', 'iso'] }),
+    reason: () => (work.views.length ? 'There are views already; pull further ones out of them.' : ''),
+  },
+  { step: 3, name: 'Spread the views', key: 'W', run: () => work.act({ act: 'spread', sheet: work.sheetId }), reason: needViews },
+  { step: 5, name: 'All centre marks and lines', key: 'C', run: () => work.centreAll(null), reason: needViews },
+  {
+    step: 6,
+    name: 'Go through the geometry',
+    key: 'N',
+    run: () => goThrough(1),
+    reason: needViews,
+  },
+  { step: 8, name: 'Issue as PDF', run: () => issue('pdf') },
+  { step: 8, name: 'Issue as SVG', run: () => issue('svg') },
+  { step: 8, name: 'Issue as DXF', run: () => issue('dxf') },
+];
+
+/** Step to the next line or point of the selected view, as if pointed at. */
+export function goThrough(by: number) {
+  const chosen = work.selection.kind === 'view' ? work.selection.id : work.selection.kind === 'geometry' ? work.selection.targets[0].view : (work.target?.view || work.views[0]?.id);
+  if (!chosen || !work.hits) return;
+  const all = work.hits.all(chosen);
+  if (!all.length) return;
+  const now = all.findIndex((t) => t.ref === work.target?.ref && t.at === work.target?.at);
+  const next = all[(now + by + all.length) % all.length];
+  work.hover = [next];
+  work.hoverAt = 0;
+  work.pointer = [next.x, next.y];
+}

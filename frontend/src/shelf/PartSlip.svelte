@@ -1,0 +1,128 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import { api, type Material, type PartInfo } from '../api/client';
+  import { length, massWords, sizeWords } from '../lib/format';
+  import { notices } from '../lib/notices.svelte';
+  import { router } from '../lib/router.svelte';
+  import Slip from '../lib/Slip.svelte';
+
+  /** What was read of a part; its name, number and material can be set. */
+  let { part, onclose }: { part: PartInfo; onclose: () => void } = $props();
+  let now = $state((() => part)());
+  let materials = $state<Material[]>([]);
+
+  onMount(async () => {
+    try {
+      materials = await api.materials();
+    } catch (error) {
+      notices.refuse(error);
+    }
+  });
+
+  async function set(changes: object) {
+    try {
+      now = await api.changePart(now.key, changes);
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
+
+  function material(name: string) {
+    const known = materials.find((m) => m.name === name);
+    void set(known ? { material: name, density: known.density } : { material: name });
+  }
+
+  function density(text: string) {
+    if (!text.trim()) return void set({ density: null });
+    const value = Number(text.replace(',', '.'));
+    if (value > 0 && value < 100) void set({ density: value });
+    else notices.say('That is not a density', 'Give g/cm³ between 0 and 100; steel has 7.85.', true);
+  }
+
+  async function remove() {
+    try {
+      await api.removePart(now.key);
+      onclose();
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
+</script>
+
+<Slip title={now.name || now.file_name} open onclose={onclose}>
+  <div class="grid">
+    <label>Name <input class="field" value={now.name} onchange={(e) => set({ name: e.currentTarget.value })} /></label>
+    <label>Number <input class="field" value={now.number} onchange={(e) => set({ number: e.currentTarget.value })} /></label>
+    <label>
+      Material
+      <input class="field" list="materials" value={now.material} onchange={(e) => material(e.currentTarget.value)} />
+      <datalist id="materials">{#each materials as m (m.name)}<option value={m.name}>{m.density} g/cm³</option>{/each}</datalist>
+    </label>
+    <label>Density, g/cm³ <input class="field" value={now.density ?? ''} placeholder="from the file" onchange={(e) => density(e.currentTarget.value)} /></label>
+  </div>
+  <dl>
+    <dt>File</dt>
+    <dd>{now.file_name}, in {now.summary.unit}s</dd>
+    <dt>Size</dt>
+    <dd>{sizeWords(now.summary.size)}</dd>
+    <dt>Volume</dt>
+    <dd>{length(now.summary.volume)} mm³</dd>
+    <dt>Area</dt>
+    <dd>{length(now.summary.area)} mm²</dd>
+    <dt>Centroid</dt>
+    <dd>{now.summary.centroid.map((c) => Number(c.toFixed(3))).join(', ')} mm</dd>
+    <dt>Mass</dt>
+    <dd>{massWords(now.mass)}</dd>
+    <dt>Geometry</dt>
+    <dd>{now.summary.faces} faces, {now.summary.edges} edges</dd>
+    {#each now.summary.remarks as remark (remark)}<dt>Remark</dt><dd class="remark">{remark}</dd>{/each}
+  </dl>
+  <div class="bodies">
+    {#each now.summary.bodies as body, i (i)}
+      <span>{body.name}</span><span>{body.solid ? `${length(body.volume)} mm³` : 'surfaces only'}</span><span>{body.material ?? ''}</span>
+    {/each}
+  </div>
+  <div class="mt-4 flex justify-between gap-2">
+    <button class="quiet" onclick={remove}>Remove from the shelf</button>
+    <span>
+      <button class="quiet" onclick={onclose}>Close</button>
+      <button class="go" onclick={() => router.go('new', now.key)}>New drawing</button>
+    </span>
+  </div>
+</Slip>
+
+<style>
+  .grid {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 8px 14px;
+    min-width: 460px;
+  }
+  label {
+    display: grid;
+    color: var(--ink2);
+    font-size: 14px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 90px 1fr;
+    margin: 14px 0 8px;
+    gap: 1px 10px;
+  }
+  dt {
+    color: var(--ink2);
+  }
+  .remark {
+    color: var(--ochre);
+  }
+  .bodies {
+    display: grid;
+    grid-template-columns: 1.4fr 1fr 1.4fr;
+    gap: 0 12px;
+    max-height: 130px;
+    overflow: auto;
+    border-top: 1px solid var(--rule);
+    padding-top: 6px;
+    color: var(--ink2);
+  }
+</style>

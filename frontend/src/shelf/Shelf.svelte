@@ -1,0 +1,338 @@
+<script lang="ts">
+  import { Progress } from '@skeletonlabs/skeleton-svelte';
+  import { FileInput, Moon, Plus, Search } from '@lucide/svelte';
+  import { onMount } from 'svelte';
+  import { api, type DrawingInfo, type PartInfo } from '../api/client';
+  import { bodiesWords, dateWords, massWords, sizeWords } from '../lib/format';
+  import { notices } from '../lib/notices.svelte';
+  import { router } from '../lib/router.svelte';
+  import Slip from '../lib/Slip.svelte';
+  import { bringing } from './bringing.svelte';
+  import PartSlip from './PartSlip.svelte';
+
+  let drawings = $state<DrawingInfo[]>([]);
+  let parts = $state<PartInfo[]>([]);
+  let search = $state('');
+  let loaded = $state(false);
+  let over = $state(false);
+  let fresh = $state('');
+  let shown = $state<PartInfo | null>(null);
+  let doomed = $state<DrawingInfo | null>(null);
+  let chooser: HTMLInputElement;
+  let finder: HTMLInputElement;
+
+  async function load() {
+    try {
+      [drawings, parts] = await Promise.all([api.drawings(search), api.parts(search)]);
+    } catch (error) {
+      notices.refuse(error);
+    }
+    loaded = true;
+  }
+  onMount(load);
+
+  function bring(files: FileList | null | undefined) {
+    if (!files?.length) return;
+    void bringing.bring(files, async (key) => {
+      fresh = key;
+      search = '';
+      await load();
+      const part = parts.find((p) => p.key === key);
+      if (part) notices.say(`${part.name} is on the shelf`, `${bodiesWords(part.summary.bodies.length)}, ${sizeWords(part.summary.size)}, read in ${part.summary.unit}s`);
+    });
+  }
+
+  function drop(event: DragEvent) {
+    event.preventDefault();
+    over = false;
+    bring(event.dataTransfer?.files);
+  }
+
+  function keys(event: KeyboardEvent) {
+    const typing = (event.target as HTMLElement).closest('input, textarea');
+    if (event.key === '/' && !typing) {
+      event.preventDefault();
+      finder.focus();
+    }
+  }
+
+  function night() {
+    const root = document.documentElement;
+    root.dataset.desk = root.dataset.desk === 'night' ? 'day' : 'night';
+    try {
+      localStorage.setItem('desk', root.dataset.desk);
+    } catch {
+      /* not kept then */
+    }
+  }
+
+  async function remove(drawing: DrawingInfo) {
+    doomed = null;
+    try {
+      await api.removeDrawing(drawing.id);
+      await load();
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
+</script>
+
+<svelte:window onkeydown={keys} />
+<svelte:document
+  ondragover={(e) => {
+    e.preventDefault();
+    over = true;
+  }}
+  ondragleave={(e) => {
+    if (!e.relatedTarget) over = false;
+  }}
+  ondrop={drop}
+/>
+
+<div class="page" class:over>
+  <header>
+    <b>Bare Quill</b>
+    <label class="find">
+      <Search size={16} aria-hidden="true" />
+      <input
+        bind:this={finder}
+        bind:value={search}
+        oninput={load}
+        placeholder="Find by number, title or any title block field"
+        aria-label="Find drawings and parts"
+      />
+      <kbd>/</kbd>
+    </label>
+    <button class="quiet" onclick={night}><Moon size={16} aria-hidden="true" /> Night desk</button>
+    <button class="go" onclick={() => chooser.click()}>Bring a part</button>
+    <input
+      bind:this={chooser}
+      type="file"
+      multiple
+      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp"
+      hidden
+      data-testid="part-file"
+      onchange={(e) => {
+        bring(e.currentTarget.files);
+        e.currentTarget.value = '';
+      }}
+    />
+  </header>
+
+  <main>
+    {#each bringing.jobs as job (job.id)}
+      <div class="job">
+        <span><b>{job.name}</b> · {job.doing}</span>
+        <Progress value={Math.round(job.share * 100)} class="grow">
+          <Progress.Track class="h-1"><Progress.Range style="background: var(--verd)" /></Progress.Track>
+        </Progress>
+        <button class="quiet" onclick={() => bringing.cancel(job.id)}>Cancel</button>
+      </div>
+    {/each}
+
+    <h2>Drawings</h2>
+    {#if loaded && !drawings.length}
+      <p class="empty">{search ? `No drawing answers to “${search}”.` : 'No drawings yet. Choose “New drawing” at a part below.'}</p>
+    {/if}
+    <div class="sheets">
+      {#each drawings as d (d.id)}
+        <div class="sheet">
+          <a href={`#/drawing/${d.id}`} aria-label={`Open ${d.number} ${d.title}`}>
+            <img src={`/api/drawings/${d.id}/thumbnail?revision=${d.revision}`} alt="" loading="lazy" />
+          </a>
+          <div class="line">
+            <span><b>{d.number || 'No number'}</b> {d.title}</span>
+            <button class="quiet small" onclick={() => (doomed = d)} aria-label={`Remove ${d.number || d.title}`}>Remove</button>
+          </div>
+          <small>{d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''} · changed {dateWords(d.changed)}</small>
+        </div>
+      {/each}
+    </div>
+
+    <h2>Parts</h2>
+    {#if loaded && !parts.length}
+      <button class="drop" onclick={() => chooser.click()}>
+        <FileInput size={22} aria-hidden="true" />
+        <span>{search ? `No part answers to “${search}”.` : 'Drop a STEP, IGES or B-rep file anywhere here, or choose one.'}</span>
+      </button>
+    {/if}
+    <div class="parts">
+      {#each parts as p (p.key)}
+        <div class="part" class:fresh={p.key === fresh}>
+          <button class="name" onclick={() => (shown = p)}>
+            <b>{p.name}</b>
+            <span>{p.number !== p.name ? p.number : ''}</span>
+          </button>
+          <span>{bodiesWords(p.summary.bodies.length)}, {sizeWords(p.summary.size)}</span>
+          <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
+          <span class="from">{p.file_name}</span>
+          <button class="quiet" onclick={() => router.go('new', p.key)}><Plus size={15} aria-hidden="true" /> New drawing</button>
+        </div>
+      {/each}
+    </div>
+  </main>
+</div>
+
+{#if shown}
+  <PartSlip
+    part={shown}
+    onclose={() => {
+      shown = null;
+      void load();
+    }}
+  />
+{/if}
+<Slip title="Remove this drawing" open={doomed !== null} onclose={() => (doomed = null)}>
+  <p class="mb-4">{doomed?.number} {doomed?.title} will be removed with its whole history. The part stays on the shelf.</p>
+  <div class="flex justify-end gap-2">
+    <button class="quiet" onclick={() => (doomed = null)}>Keep it</button>
+    <button class="go" onclick={() => doomed && remove(doomed)}>Remove drawing</button>
+  </div>
+</Slip>
+
+<style>
+  .page {
+    min-height: 100%;
+  }
+  .page.over main {
+    outline: 2px dashed var(--verd);
+    outline-offset: -10px;
+  }
+  header {
+    position: sticky;
+    top: 0;
+    z-index: 5;
+    height: 44px;
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    padding: 0 16px;
+    background: var(--wash);
+    border-bottom: 1px solid var(--rule);
+  }
+  header b {
+    font-size: 18px;
+  }
+  .find {
+    margin: 0 auto;
+    width: min(460px, 40vw);
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    padding: 2px 9px;
+    border: 1px solid var(--rule);
+    border-radius: 3px;
+    background: var(--field);
+    color: var(--ink2);
+  }
+  .find input {
+    flex: 1;
+    min-width: 0;
+    border: 0;
+    outline: 0;
+    background: none;
+    color: var(--ink);
+  }
+  main {
+    max-width: 1220px;
+    margin: 0 auto;
+    padding: 18px 20px 60px;
+    min-height: calc(100vh - 44px);
+  }
+  h2 {
+    font-size: 19px;
+    font-weight: 700;
+    margin: 18px 0 10px;
+  }
+  .empty {
+    color: var(--ink2);
+  }
+  .sheets {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
+    gap: 22px;
+  }
+  .sheet img {
+    width: 100%;
+    aspect-ratio: 1.414;
+    object-fit: contain;
+    background: #fefdf9;
+    border: 1px solid var(--rule);
+    display: block;
+  }
+  .sheet a:hover img {
+    border-color: var(--verd);
+  }
+  .line {
+    display: flex;
+    justify-content: space-between;
+    align-items: baseline;
+    margin-top: 5px;
+  }
+  small {
+    color: var(--ink2);
+    font-size: 14px;
+  }
+  .small {
+    font-size: 14px;
+    color: var(--ink2);
+    padding: 0 5px;
+  }
+  .parts {
+    background: var(--wash);
+    border: 1px solid var(--rule);
+    border-radius: 3px;
+  }
+  .part {
+    display: grid;
+    grid-template-columns: 1.5fr 1.5fr 1.5fr 1fr auto;
+    gap: 14px;
+    align-items: center;
+    padding: 7px 12px;
+    border-bottom: 1px solid var(--rule);
+    color: var(--ink2);
+  }
+  .part:last-child {
+    border: 0;
+  }
+  .part.fresh {
+    box-shadow: inset 3px 0 var(--verd);
+  }
+  .name {
+    text-align: left;
+    color: var(--ink2);
+  }
+  .name b {
+    color: var(--ink);
+    font-weight: 500;
+    font-size: 16px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .from {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    font-size: 14px;
+  }
+  .job {
+    display: flex;
+    gap: 16px;
+    align-items: center;
+    background: var(--wash);
+    border: 1px solid var(--rule);
+    border-radius: 3px;
+    padding: 6px 12px;
+    margin-bottom: 8px;
+  }
+  .drop {
+    width: 100%;
+    display: flex;
+    gap: 12px;
+    align-items: center;
+    justify-content: center;
+    padding: 34px;
+    border: 1px dashed var(--ink2);
+    border-radius: 3px;
+    color: var(--ink2);
+  }
+</style>
