@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .annotation.centres import existing, round_features
-from .drawing.document import CentreLine, CentreMark, Drawing, PartUse, Sheet, View
+from .drawing.document import CentreLine, CentreMark, Dimension, Drawing, PartUse, Sheet, View
 from .drawing.operations import AddViews, Annotate, Group, MoveView, Operation, SetSheet, SetView, apply
 from .errors import BadOperation, UserError
 from .part.model import Part
@@ -49,13 +49,17 @@ def new_drawing(
     if unknown:
         raise UserError(f"There is no view named {unknown[0]}", f"Choose from {', '.join(SET_NAMES)}.")
     made_of = material or next((b.material for b in part.bodies if b.material), None) or ""
-    drawing = Drawing(
-        standard=standard,
-        angle=angle,
-        unit=unit or ("inch" if part.unit == "inch" and standard == "ASME" else "mm"),
-        parts=[PartUse(key=part.key, name=part.name, number=part.number, material=made_of, density=density)],
+    drawing = Drawing.model_validate(
+        {
+            "standard": standard,
+            "angle": angle,
+            "unit": unit or ("inch" if part.unit == "inch" and standard == "ASME" else "mm"),
+            "parts": [PartUse(key=part.key, name=part.name, number=part.number, material=made_of, density=density)],
+        }
     )
-    sheet = Sheet(id="s1", size=size or ("A3" if standard == "ISO" else "B"), landscape=landscape)
+    sheet = Sheet.model_validate(
+        {"id": "s1", "size": size or ("A3" if standard == "ISO" else "B"), "landscape": landscape}
+    )
     drawing.sheets = [sheet]
     if not names:
         return drawing
@@ -64,7 +68,7 @@ def new_drawing(
     items = items_for(studio, views, angle)
     if size is None and scale is None:
         chosen, found = propose_sheet(items, standard)
-        sheet.size = chosen
+        sheet.size = chosen  # type: ignore[assignment]
     else:
         found = layout.choose(items, sheet.size, landscape, scale)
     sheet.scale = found.scale
@@ -131,7 +135,7 @@ def centres_plan(studio: Studio, drawing: Drawing, view_id: str) -> Operation | 
     marks, axes = round_features(shot)
     have_marks, have_lines = existing(sheet.annotations, view_id)
     number = drawing.last_id
-    found: list[CentreMark | CentreLine] = []
+    found: list[Dimension | CentreMark | CentreLine] = []
     for ref in marks:
         if ref not in have_marks:
             number += 1

@@ -28,6 +28,8 @@ from ..core.projection.engine import ProjectedCurve
 from . import tasks
 
 Vector = tuple[float, float, float]
+Reader = Callable[[str, str, str, str], None]
+"""Reads a part: file, its name, where to write the progress, where to write the prepared part."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
 ENGINE = "3"
@@ -63,8 +65,9 @@ class Job:
 class Workshop:
     """The pools, the parts last used, and the caches on disk."""
 
-    def __init__(self, home: Path, read_limit: float = READ_LIMIT) -> None:
+    def __init__(self, home: Path, read_limit: float = READ_LIMIT, reader: Reader | None = None) -> None:
         self.home = home
+        self.set_reader(reader)
         self.read_limit = read_limit
         self.cache = home / "cache"
         for folder in ("parts", "views"):
@@ -76,6 +79,10 @@ class Workshop:
         self._parts: OrderedDict[str, Part] = OrderedDict()
         self._curves: OrderedDict[str, list[ProjectedCurve]] = OrderedDict()
         self._lock = threading.RLock()
+
+    def set_reader(self, reader: Reader | None) -> None:
+        """What reads a part in its worker; None for the kernel."""
+        self._reader = reader or tasks.read_part_to
 
     def warm(self) -> None:
         """Start the workers before they are needed."""
@@ -99,7 +106,7 @@ class Workshop:
             while len(self._jobs) > 200:
                 self._jobs.popitem(last=False)
         job.future = self._readers.schedule(
-            tasks.read_part_to,
+            self._reader,
             args=[str(folder / "part"), name, str(folder / "progress"), str(folder / "prepared")],
             timeout=self.read_limit,
         )

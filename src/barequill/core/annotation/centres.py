@@ -9,7 +9,7 @@ from ..drawing.document import CentreLine, CentreMark
 from ..geometry import curves2
 from ..ink import Ink
 from ..views.picture import Picture, Shot
-from .seats import cylinder_reach
+from .seats import cylinder_reach, turn_of
 
 Array = NDArray[np.float64]
 BEYOND = 3.0
@@ -41,6 +41,15 @@ def round_features(shot: Shot) -> tuple[list[str], list[list[str]]]:
         sweep[ring] = sweep.get(ring, 0.0) + curve.t1 - curve.t0
         if sweep[ring] > np.pi - 1e-6 and (here not in marks or curve.radius > marks[here][0]):
             marks[here] = (curve.radius, edge.ref)
+    for face in part.faces:
+        s = face.surface
+        if s.kind != "cylinder" or abs(float(s.axes[2] @ toward)) < 1 - 1e-9:
+            continue
+        here = tuple(np.round(shot.flat(s.origin[None])[0] / near / 10).astype(int).tolist())
+        turn = (*here, round(s.radius / near / 10))
+        sweep[turn] = sweep.get(turn, 0.0) + turn_of(part.mesh.normals[face.nodes], s.axes[2])
+        if sweep[turn] > np.pi * 0.99 and here not in marks:
+            marks[here] = (s.radius, face.ref)
     axes: dict[tuple[int, ...], list[str]] = {}
     turns: dict[tuple[int, ...], float] = {}
     for face in part.faces:
@@ -54,36 +63,27 @@ def round_features(shot: Shot) -> tuple[list[str], list[list[str]]]:
         key = tuple(np.round(np.concatenate([foot / near / 10, z * 1e5])).astype(int).tolist())
         axes.setdefault(key, []).append(face.ref)
         ring = (*key, round(s.radius / near / 10))
-        turns[ring] = turns.get(ring, 0.0) + _turn(part.mesh.normals[face.nodes], z)
+        turns[ring] = turns.get(ring, 0.0) + turn_of(part.mesh.normals[face.nodes], z)
         turns[key] = max(turns.get(key, 0.0), turns[ring])
     return [ref for _, ref in marks.values()], [refs for key, refs in axes.items() if turns[key] > np.pi * 0.99]
-
-
-def _turn(normals: Array, axis: Array) -> float:
-    """Angle (rad) through which a round face turns about its axis, from its normals."""
-    helper = np.eye(3)[int(np.argmin(np.abs(axis)))]
-    x = np.cross(helper, axis)
-    x /= np.linalg.norm(x)
-    y = np.cross(axis, x)
-    angles = np.sort(np.arctan2(normals @ y, normals @ x))
-    if len(angles) < 2:
-        return 0.0
-    gaps = np.diff(np.concatenate([angles, [angles[0] + 2 * np.pi]]))
-    widest = float(gaps.max())
-    return 2 * np.pi if widest < 0.6 else 2 * np.pi - widest
 
 
 def draw_centre_mark(ink: Ink, picture: Picture, mark: CentreMark) -> None:
     """Two centre lines across a circle; short ones where the circle is small."""
     ink.group_of[mark.id] = mark.view
     found = picture.shot.part.index.get(mark.ref)
-    if found is None or found[0] != "edge":
+    if found is None:
         return
-    curve = picture.shot.part.edges[found[1]].curve
-    if curve.kind != "conic" or curve.origin is None:
-        return
-    centre = picture.to_sheet(picture.shot.flat(curve.origin[None]))[0]
-    reach = curve.radius * picture.scale + (BEYOND if curve.radius * picture.scale > 4 else 2.0)
+    if found[0] == "face":
+        surface = picture.shot.part.faces[found[1]].surface
+        origin, radius = surface.origin, surface.radius
+    else:
+        curve = picture.shot.part.edges[found[1]].curve if found[0] == "edge" else None
+        if curve is None or curve.kind != "conic" or curve.origin is None:
+            return
+        origin, radius = curve.origin, curve.radius
+    centre = picture.to_sheet(picture.shot.flat(origin[None]))[0]
+    reach = radius * picture.scale + (BEYOND if radius * picture.scale > 4 else 2.0)
     for d in (np.array([1.0, 0.0]), np.array([0.0, 1.0])):
         ink.stroke(curves2.line(centre - reach * d, centre + reach * d), "centre", mark.id, mark.ref)
 

@@ -106,7 +106,7 @@ def _draw_linear(
     angle = 0.0 if asme else _readable(u)
     a = np.radians(angle)
     foot_u = np.array([np.cos(a), np.sin(a)])
-    half = abs(foot_u @ u) * text.width / 2 + abs(foot_u @ n) * text.height / 2
+    half = abs(float(foot_u @ u)) * text.width / 2 + abs(float(foot_u @ n)) * text.height / 2
     outside = dimension.arrows == "outside" or (
         dimension.arrows == "auto" and room < max(2 * ARROW + 1.5, 2 * half + (2 * ARROW + 2 if asme else 1.0))
     )

@@ -12,7 +12,7 @@ from ..errors import Unmeasurable
 from ..views.picture import Picture
 from .dimensions import level_of, normal_of
 from .measuring import Angular, Linear, Round, measure
-from .seats import cylinder_reach, outline_normal, resolve
+from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve, turn_of
 
 Array = NDArray[np.float64]
 FIRST_ROW = 10.0
@@ -46,6 +46,10 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
     kind, row = found
     if kind == "vertex":
         return Anchor(ref=pick.ref, at="point")
+    if kind == "edge" and not shot.part.edges[row].curve.is_circle and pick.at in ("", "centre"):
+        bore = bore_of(shot, row)
+        if bore is not None:
+            return Anchor(ref=shot.part.faces[bore].ref, at="round" if pick.at == "" else "centre")
     if pick.at in ("start", "end", "middle", "centre"):
         return Anchor(ref=pick.ref, at=pick.at)  # type: ignore[arg-type]
     if kind == "edge":
@@ -100,7 +104,7 @@ def infer(
             )
         if not measure_kind:
             raise Unmeasurable("One point alone", "Pass over a second place to measure the distance to it.")
-        if anchors[0].at == "round" and seats[0].face_on and seats[0].span[1] - seats[0].span[0] < np.pi * 1.01:
+        if anchors[0].at == "round" and seats[0].face_on and _sweep(picture, anchors[0], seats[0]) < np.pi * 1.01:
             measure_kind = "radius"
     else:
         measure_kind = "distance"
@@ -124,7 +128,16 @@ def infer(
     return placed(picture, sheet, draft, pointer)
 
 
-def _direction(picture: Picture, seats: list, aim: Array) -> str:
+def _sweep(picture: Picture, anchor: Anchor, seat: Seat) -> float:
+    """Angle (rad) through which a round seat turns."""
+    part = picture.shot.part
+    kind, row = part.index[anchor.ref]
+    if kind == "face" and part.faces[row].surface.kind == "cylinder":
+        return turn_of(part.mesh.normals[part.faces[row].nodes], part.faces[row].surface.axes[2])
+    return seat.span[1] - seat.span[0]
+
+
+def _direction(picture: Picture, seats: list[Seat], aim: Array) -> str:
     """Aligned, horizontal or vertical, by where the pointer stands about two points."""
     points = picture.to_sheet(
         seats[0].points if len(seats) == 1 else np.array([seats[0].points[0], seats[1].points[0]])
@@ -211,7 +224,7 @@ def _text_shift(picture: Picture, draft: Dimension, found: Linear, aim: Array) -
     first, second = picture.to_sheet(found.first)[0] @ found.along, picture.to_sheet(found.second)[0] @ found.along
     low, high = min(first, second), max(first, second)
     shift = float(aim @ found.along - (low + high) / 2)
-    if abs(shift) < max(6.0, (high - low) * 0.5):
+    if abs(shift) < max(6.0, (high - low) * 0.5 + 3.0):
         return 0.0
     return round(shift, 2)
 

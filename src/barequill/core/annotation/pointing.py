@@ -9,6 +9,7 @@ import numpy as np
 from ..drawing.document import Drawing
 from ..geometry.curves3 import Curve3
 from ..views.picture import Picture
+from .seats import bore_of
 from .wording import figure
 
 
@@ -26,7 +27,12 @@ def words_of(picture: Picture, drawing: Drawing) -> dict[str, str]:
                 continue
             kind, row = part.index[ref]
             if kind == "edge":
-                found[ref] = _edge_words(part.edges[row].curve, size)
+                bore = None if part.edges[row].curve.is_circle else bore_of(picture.shot, row)
+                found[ref] = (
+                    _edge_words(part.edges[row].curve, size)
+                    if bore is None
+                    else f"rim of bore Ø{size(2 * part.faces[bore].surface.radius)}"
+                )
             else:
                 s = part.faces[row].surface
                 names = {
@@ -69,12 +75,18 @@ def snaps_of(picture: Picture, drawing: Drawing, height: float) -> list[dict[str
                     ats.append(at)
                     spaces.append(edge.points(np.array([t]))[0])
                     words.append(word)
+            middle: tuple[Any, float] | None = None
             if edge.is_circle:
-                assert edge.origin is not None
+                middle = (edge.origin, edge.radius)
+            else:
+                bore = bore_of(picture.shot, part.index[ref][1])
+                if bore is not None:
+                    middle = (part.faces[bore].surface.origin, part.faces[bore].surface.radius)
+            if middle is not None:
                 refs.append(ref)
                 ats.append("centre")
-                spaces.append(edge.origin)
-                words.append(f"centre of Ø{figure(2 * edge.radius, None, drawing.unit, False, drawing.standard)}")
+                spaces.append(middle[0])
+                words.append(f"centre of Ø{figure(2 * middle[1], None, drawing.unit, False, drawing.standard)}")
     if not refs:
         return []
     points = picture.to_sheet(picture.shot.flat(np.array(spaces)))

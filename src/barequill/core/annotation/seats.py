@@ -86,6 +86,15 @@ def _circle(shot: Shot, curve: Curve3) -> Seat:
     return Seat("round", shot.flat(curve.origin[None]), curve.origin[None], curve.radius, axis, face_on, span)
 
 
+def bore_of(shot: Shot, row: int) -> int | None:
+    """The cylindrical face beside an edge that is seen along its axis, so that the edge shows as a circle."""
+    for face in shot.part.edges[row].faces:
+        s = shot.part.faces[face].surface
+        if s.kind == "cylinder" and abs(float(s.axes[2] @ shot.view.toward)) > 1 - 1e-9:
+            return face
+    return None
+
+
 def cylinder_reach(shot: Shot, row: int) -> tuple[Array, Array]:
     """Ends (2, 3) of the axis of a cylindrical or conical face, and its radius at each (2,)."""
     face = shot.part.faces[row]
@@ -134,3 +143,17 @@ def outline_normal(shot: Shot, axis: Array, side: int) -> Array:
         along = -along
     left = along[0] * flat[1] - along[1] * flat[0] > 0
     return across * side if left else -across * side
+
+
+def turn_of(normals: Array, axis: Array) -> float:
+    """Angle (rad) through which a round face turns about its axis, from its normals."""
+    helper = np.eye(3)[int(np.argmin(np.abs(axis)))]
+    x = np.cross(helper, axis)
+    x /= np.linalg.norm(x)
+    y = np.cross(axis, x)
+    angles = np.sort(np.arctan2(normals @ y, normals @ x))
+    if len(angles) < 2:
+        return 0.0
+    gaps = np.diff(np.concatenate([angles, [angles[0] + 2 * np.pi]]))
+    widest = float(gaps.max())
+    return 2 * np.pi if widest < 0.6 else 2 * np.pi - widest

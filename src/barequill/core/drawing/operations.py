@@ -332,8 +332,8 @@ def label(operation: Operation) -> str:
             return "Set the part's material"
         case Annotate():
             n = len(operation.annotations)
-            what = {"dimension": "dimension", "centre_mark": "centre mark", "centre_line": "centre line"}
-            return f"Add a {what[operation.annotations[0].kind]}" if n == 1 else f"Add {n} annotations"
+            kinds = {"dimension": "dimension", "centre_mark": "centre mark", "centre_line": "centre line"}
+            return f"Add a {kinds[operation.annotations[0].kind]}" if n == 1 else f"Add {n} annotations"
         case ChangeAnnotation():
             return "Change a dimension" if "place" not in operation.changes else "Move a dimension"
         case Remove():

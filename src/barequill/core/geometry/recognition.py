@@ -76,13 +76,13 @@ def recognise_surface(surface: Surface, uv: Array, tolerance: float) -> Surface 
     if np.abs(n - mean).max() < 1e-7:
         candidate = Surface("plane", p.mean(axis=0), _frame(mean / np.linalg.norm(mean)))
         return candidate if np.abs((p - candidate.origin) @ candidate.axes[2]).max() < tolerance else None
-    for candidate in (_sphere(p, n), _cylinder(p, n), _cone(p, n)):
-        if candidate is None:
+    for option in (_sphere(p, n), _cylinder(p, n), _cone(p, n)):
+        if option is None:
             continue
-        m = candidate.normals_at(p)
+        m = option.normals_at(p)
         agree = np.linalg.norm(np.cross(m, n), axis=1).max() < 1e-5
-        if agree and _distance(candidate, p) < tolerance:
-            return candidate
+        if agree and _distance(option, p) < tolerance:
+            return option
     return None
 
 

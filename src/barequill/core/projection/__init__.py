@@ -1,4 +1,4 @@
-"""Parallel projection of a part: exact curves, visible and hidden."""
+"""Parallel projection of a part: exact curves: what is seen, and what is hidden."""
 
 from .camera import PRINCIPAL, Camera, camera
 from .engine import ProjectedCurve, project

@@ -1,4 +1,4 @@
-"""From a part and a camera to exact curves, visible and hidden.
+"""From a part and a camera to exact curves: what is seen, and what is hidden.
 
 All strands are parted where a contour crosses them in the view; between two such places nothing changes,
 so a few rays toward the viewer tell whether the piece is hidden. Pieces that lie under others are dropped
@@ -123,7 +123,7 @@ class _Pieces:
         origins = self.points + lift * self.away + 0.5 * lift * view.toward
         blocked = rays.blocked(origins.reshape(-1, 3), view.toward).reshape(self.free.shape)
         covered = blocked | ~self.free
-        self.hidden = covered.sum(axis=1) * 2 > covered.shape[1]
+        self.hidden: NDArray[np.bool_] = np.asarray(covered.sum(axis=1) * 2 > covered.shape[1])
 
     def drop_coincident(self, view: Camera, near: float) -> None:
         """Set ``kept``; give ``also`` the sources that lie under a kept piece."""
@@ -142,7 +142,7 @@ class _Pieces:
         sample, mine, over = sample[earlier], mine[earlier], over[earlier]
         hit = np.zeros(n * len(SHARES), bool)
         hit[sample] = True
-        self.kept = ~hit.reshape(n, -1).all(axis=1)
+        self.kept: NDArray[np.bool_] = ~np.asarray(hit.reshape(n, -1).all(axis=1))
         self.also: dict[int, set[str]] = {}
         for a, b in {(int(a), int(b)) for a, b in zip(mine, over, strict=True) if not self.kept[a] and self.kept[b]}:
             self.also.setdefault(b, set()).add(self.strands[self.owner[a]].source)

@@ -80,7 +80,7 @@ def folds(curve: Curve3, view: Camera) -> Array | None:
         return None
     axis = flat[int(np.argmax(np.linalg.norm(flat, axis=1)))]
     first = float(np.arctan2(flat[1] @ axis, flat[0] @ axis))
-    turns = first + np.pi * np.arange(-4, 9)
+    turns: Array = first + np.pi * np.arange(-4, 9, dtype=float)
     return turns[(turns > curve.t0 + 1e-9) & (turns < curve.t1 - 1e-9)]
 
 

@@ -135,7 +135,7 @@ def _spread(items: list[Item], s: float, area: Rectangle, room: float) -> dict[s
         start = area.x0 if axis == 0 else area.y0
         used = sum(high[c] - low[c] for c in cells)
         # views stand no farther apart than reads well: what is left over goes to the rims
-        gap = min((length - used) / (len(cells) + 1), max(2 * room + 8, 0.35 * used / max(1, len(cells)) + 30))
+        gap = min((length - used) / (len(cells) + 1), max(2 * room + 8, 100.0))
         rim = (length - used - gap * (len(cells) - 1)) / 2
         at, where = start + rim, {}
         for c in cells:

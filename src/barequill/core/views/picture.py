@@ -98,11 +98,12 @@ class Studio:
 
     def shot(self, key: str, toward: Vector, up: Vector) -> Shot:
         """The part of that key from one direction."""
-        name = (key, tuple(toward), tuple(up))
+        d, u = (toward[0], toward[1], toward[2]), (up[0], up[1], up[2])
+        name = (key, d, u)
         if name not in self._shots:
             if len(self._shots) > 200:
                 self._shots.clear()
-            self._shots[name] = Shot(self._parts(key), camera(toward, up), self._projector(key, *name[1:]))
+            self._shots[name] = Shot(self._parts(key), camera(toward, up), self._projector(key, d, u))
         return self._shots[name]
 
     def part(self, key: str) -> Part:

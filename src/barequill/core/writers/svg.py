@@ -29,10 +29,11 @@ def write_svg(ink: Ink) -> bytes:
         "polygon{fill:#000}</style></defs>",
         f'<rect width="{w:g}" height="{h:g}" fill="#fff"/>',
     ]
-    for view, marks in groupby(
-        sorted(ink.marks, key=lambda m: ink.group_of.get(m.owner, m.owner)),
-        key=lambda m: ink.group_of.get(m.owner, m.owner),
-    ):
+
+    def group(mark: Mark) -> str:
+        return ink.group_of.get(mark.owner, mark.owner)
+
+    for view, marks in groupby(sorted(ink.marks, key=group), key=group):
         label = ink.names.get(view, view)
         out.append(f"<g id={quoteattr(_identifier(view, label))}>")
         for owner, owned in groupby(sorted(marks, key=lambda m: m.owner), key=lambda m: m.owner):

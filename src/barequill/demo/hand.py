@@ -1,0 +1,127 @@
+"""A hand that makes drawings as a user's would: it points at places on the sheet and pulls."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..core.drawing import Operation
+from ..core.drawing.operations import ChangeAnnotation, Group, SetField
+from ..core.views.picture import Picture
+from ..store import Standing
+from ..web import schemas as s
+from ..web.desk import Desk
+
+Point = tuple[float, float, float]
+
+
+class Hand:
+    """Works on one drawing."""
+
+    def __init__(self, desk: Desk, standing: Standing) -> None:
+        self.desk = desk
+        self.now = standing
+
+    def act(self, act: Any) -> None:
+        """Do an act."""
+        self.now = self.desk.store.act(self.now.id, self.now.revision, self.desk.plan(act))
+
+    def operation(self, operation: Operation) -> None:
+        """Do an operation."""
+        self.act(s.DoOperation(operation=operation))
+
+    def picture(self, look: str) -> Picture:
+        """The view that looks so."""
+        sheet = self.now.drawing.sheets[0]
+        view = next(v for v in sheet.views if v.look == look)
+        return self.desk.studio.pictures(sheet)[view.id]
+
+    def pick(self, picture: Picture, place: Point, at: str = "") -> s.PickJson:
+        """What lies nearest to a place of the part (mm, in the part's frame) in a view."""
+        aim = picture.shot.flat(np.array([place]))[0] + picture.shot.centre
+        best: tuple[float, str] = (np.inf, "")
+        for curve in picture.shot.curves:
+            gap = (
+                float(np.linalg.norm(curve.curve.points(0.01) - aim, axis=1).min())
+                if curve.curve.kind != "line"
+                else _to_line(curve.curve.poles, aim)
+            )
+            gap += 0.0 if curve.visible else 1e-4
+            if gap < best[0] - 1e-9:
+                best = (gap, curve.source)
+        x, y = picture.to_sheet((aim - picture.shot.centre)[None])[0]
+        if at in ("start", "end"):
+            curve3 = picture.shot.part.edges[picture.shot.part.index[best[1]][1]].curve
+            ends = curve3.points(np.array([curve3.t0, curve3.t1]))
+            at = "start" if np.linalg.norm(ends[0] - place) <= np.linalg.norm(ends[1] - place) else "end"
+        return s.PickJson(ref=best[1], x=float(x), y=float(y), at=at)
+
+    def pull(
+        self,
+        look: str,
+        places: list[Point | tuple[Point, str]],
+        side: str,
+        row: int = 0,
+        along: float | None = None,
+        **changes: Any,
+    ) -> None:
+        """Pull a dimension out of one or two places to a row on a side of the view (left, right, above, below)."""
+        picture = self.picture(look)
+        picks = [self.pick(picture, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
+        box = picture.box
+        reach = 10 + 7 * row
+        x = float(np.mean([p.x for p in picks]))
+        y = float(np.mean([p.y for p in picks]))
+        pointer = {
+            "left": (box.x0 - reach, y),
+            "right": (box.x1 + reach, y),
+            "above": (x, box.y1 + reach),
+            "below": (x, box.y0 - reach),
+        }[side]
+        wish = (
+            {"left": "vertical", "right": "vertical", "above": "horizontal", "below": "horizontal"}[side]
+            if len(places) == 2
+            else ""
+        )
+        self._pulled(
+            s.PullDimension(view=picture.view.id, picks=picks, pointer=pointer, wish=wish),
+            {**changes, **({"place": {"along": along}} if along is not None else {})},
+        )
+
+    def pull_out(
+        self,
+        look: str,
+        places: list[Point | tuple[Point, str]],
+        by: tuple[float, float],
+        wish: str = "",
+        **changes: Any,
+    ) -> None:
+        """Pull a dimension to so many sheet mm from the first place."""
+        picture = self.picture(look)
+        picks = [self.pick(picture, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
+        self._pulled(
+            s.PullDimension(
+                view=picture.view.id, picks=picks, pointer=(picks[0].x + by[0], picks[0].y + by[1]), wish=wish
+            ),
+            changes,
+        )
+
+    def _pulled(self, act: s.PullDimension, changes: dict[str, Any]) -> None:
+        before = {a.id for a in self.now.drawing.sheets[0].annotations}
+        self.act(act)
+        made = next(a.id for a in self.now.drawing.sheets[0].annotations if a.id not in before)
+        if changes:
+            self.operation(ChangeAnnotation(id=made, changes=changes))
+
+    def fill(self, **fields: str) -> None:
+        """Fill in fields of the title block."""
+        self.operation(
+            Group(label="Fill in the title block", operations=[SetField(field=k, value=v) for k, v in fields.items()])
+        )
+
+
+def _to_line(poles: np.ndarray, aim: np.ndarray) -> float:
+    d = poles[1] - poles[0]
+    share = float(np.clip((aim - poles[0]) @ d / (d @ d), 0, 1))
+    return float(np.linalg.norm(poles[0] + share * d - aim))

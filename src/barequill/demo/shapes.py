@@ -1,0 +1,143 @@
+"""Small tools over the kernel to build the sample parts. Lengths in mm."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Transform,
+)
+from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.BRepPrimAPI import (
+    BRepPrimAPI_MakeBox,
+    BRepPrimAPI_MakeCone,
+    BRepPrimAPI_MakeCylinder,
+    BRepPrimAPI_MakePrism,
+    BRepPrimAPI_MakeRevol,
+)
+from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
+from OCP.GC import GC_MakeArcOfCircle
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
+from OCP.TopAbs import TopAbs_ShapeEnum
+from OCP.TopExp import TopExp
+from OCP.TopoDS import TopoDS
+
+Point = tuple[float, float, float]
+
+
+def box(corner: Point, size: Point) -> Any:
+    """A box from its lowest corner."""
+    return BRepPrimAPI_MakeBox(gp_Pnt(*corner), *size).Shape()
+
+
+def cylinder(foot: Point, axis: Point, radius: float, height: float) -> Any:
+    """A cylinder."""
+    return BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(*foot), gp_Dir(*axis)), radius, height).Shape()
+
+
+def cone(foot: Point, axis: Point, radius: float, top: float, height: float) -> Any:
+    """A truncated cone."""
+    return BRepPrimAPI_MakeCone(gp_Ax2(gp_Pnt(*foot), gp_Dir(*axis)), radius, top, height).Shape()
+
+
+def fuse(*shapes: Any) -> Any:
+    """The union, with faces of one surface made one."""
+    whole = shapes[0]
+    for shape in shapes[1:]:
+        whole = BRepAlgoAPI_Fuse(whole, shape).Shape()
+    return unified(whole)
+
+
+def cut(shape: Any, *tools: Any) -> Any:
+    """The shape less the tools."""
+    for tool in tools:
+        shape = BRepAlgoAPI_Cut(shape, tool).Shape()
+    return unified(shape)
+
+
+def unified(shape: Any) -> Any:
+    """Neighbouring faces of one surface joined."""
+    tool = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
+    tool.Build()
+    return tool.Shape()
+
+
+def prism(outline: list[tuple[Any, ...]], along: Point) -> Any:
+    """An outline swept along a vector: points (x, y, z), or (through, end) for an arc from the last point."""
+    wire = BRepBuilderAPI_MakeWire()
+    start = last = gp_Pnt(*outline[0])
+    for item in outline[1:]:
+        if isinstance(item[0], tuple):
+            through, end = gp_Pnt(*item[0]), gp_Pnt(*item[1])
+            wire.Add(BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(last, through, end).Value()).Edge())
+        else:
+            end = gp_Pnt(*item)
+            wire.Add(BRepBuilderAPI_MakeEdge(last, end).Edge())
+        last = end
+    if last.Distance(start) > 1e-6:
+        wire.Add(BRepBuilderAPI_MakeEdge(last, start).Edge())
+    face = BRepBuilderAPI_MakeFace(wire.Wire()).Face()
+    return BRepPrimAPI_MakePrism(face, gp_Vec(*along)).Shape()
+
+
+def turned(profile: list[tuple[float, float]]) -> Any:
+    """A profile of (x, radius) turned about the X axis."""
+    points = [(x, 0.0, r) for x, r in profile]
+    wire = BRepBuilderAPI_MakeWire()
+    for p, q in zip(points, points[1:] + points[:1], strict=True):
+        wire.Add(BRepBuilderAPI_MakeEdge(gp_Pnt(*p), gp_Pnt(*q)).Edge())
+    face = BRepBuilderAPI_MakeFace(wire.Wire()).Face()
+    return BRepPrimAPI_MakeRevol(face, gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0))).Shape()
+
+
+def _edges(shape: Any) -> list[Any]:
+    found = ShapeMap()
+    TopExp.MapShapes_s(shape, TopAbs_ShapeEnum.TopAbs_EDGE, found)
+    return [TopoDS.Edge(found.FindKey(i + 1)) for i in range(found.Extent())]
+
+
+def _middle(edge: Any) -> Point:
+    from OCP.BRepAdaptor import BRepAdaptor_Curve
+
+    curve = BRepAdaptor_Curve(edge)
+    p = curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2)
+    return p.X(), p.Y(), p.Z()
+
+
+def _at(shape: Any, places: list[Point]) -> list[Any]:
+    edges = _edges(shape)
+    return [min(edges, key=lambda e: math.dist(_middle(e), p)) for p in places]
+
+
+def rounded(shape: Any, radius: float, places: list[Point]) -> Any:
+    """Fillets on the edges whose middles lie nearest to places."""
+    tool = BRepFilletAPI_MakeFillet(shape)
+    for edge in _at(shape, places):
+        tool.Add(radius, edge)
+    return tool.Shape()
+
+
+def chamfered(shape: Any, width: float, places: list[Point]) -> Any:
+    """Chamfers on the edges whose middles lie nearest to places."""
+    tool = BRepFilletAPI_MakeChamfer(shape)
+    for edge in _at(shape, places):
+        tool.Add(width, edge)
+    return tool.Shape()
+
+
+def moved(
+    shape: Any, by: Point = (0, 0, 0), axis: Point | None = None, degrees: float = 0.0, about: Point = (0, 0, 0)
+) -> Any:
+    """The shape turned about an axis, then moved."""
+    trsf = gp_Trsf()
+    if axis is not None:
+        trsf.SetRotation(gp_Ax1(gp_Pnt(*about), gp_Dir(*axis)), math.radians(degrees))
+    shift = gp_Trsf()
+    shift.SetTranslation(gp_Vec(*by))
+    return BRepBuilderAPI_Transform(shape, shift.Multiplied(trsf), True).Shape()

@@ -1,0 +1,85 @@
+"""What tests share: the demo parts, a running application, a browser."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, sync_playwright
+from waitress.server import create_server
+
+from barequill.core import Part, read_part
+from barequill.demo.filling import FOLDER as DEMO_PARTS
+
+SHARED = Path(__file__).resolve().parents[2] / "shared" / "parts"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+def demo_file(stem: str) -> Path:
+    """A demo part's file."""
+    return DEMO_PARTS / f"{stem}.step"
+
+
+def real_file(name: str) -> Path:
+    """A real part's file; the test is skipped where the folder is absent."""
+    path = SHARED / name
+    if not path.exists():
+        pytest.skip(f"the real part {name} is not here (looked in {SHARED})")
+    return path
+
+
+_read: dict[Path, Part] = {}
+
+
+def part_of(path: Path) -> Part:
+    """A part, read once for all tests."""
+    if path not in _read:
+        _read[path] = read_part(path)
+    return _read[path]
+
+
+@pytest.fixture
+def cover() -> Part:
+    return part_of(demo_file("round-gear-cover"))
+
+
+@pytest.fixture
+def pedestal() -> Part:
+    return part_of(demo_file("spindle-pedestal"))
+
+
+@pytest.fixture(scope="session")
+def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator:
+    from barequill.web.app import create_app
+
+    made = create_app(tmp_path_factory.mktemp("home"), read_limit=60)
+    made.extensions["desk"].workshop.warm()
+    yield made
+    made.extensions["desk"].close()
+
+
+@pytest.fixture(scope="session")
+def server(app) -> Iterator[str]:
+    made = create_server(app, host="127.0.0.1", port=0, threads=6)
+    thread = threading.Thread(target=made.run, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{made.effective_port}"
+    made.close()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as play:
+        made = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield made
+        made.close()

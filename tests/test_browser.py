@@ -1,0 +1,199 @@
+"""The main path in a real browser, with the mouse, as a user goes it."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import ezdxf
+import pypdfium2
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from .conftest import demo_file
+
+
+@pytest.fixture
+def page(browser: Browser) -> Iterator[Page]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made = context.new_page()
+    troubles: list[str] = []
+    made.on("pageerror", lambda e: troubles.append(str(e)))
+    yield made
+    context.close()
+    assert not troubles
+
+
+class Paper:
+    """The sheet on the screen: from sheet mm (y up) to pixels."""
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        return tuple(
+            self.page.evaluate(
+                """([x, y]) => { const s = document.querySelector('.desk svg'); const h = +s.querySelector('rect').getAttribute('height');
+                const p = new DOMPoint(x, h - y).matrixTransform(s.getScreenCTM()); return [p.x, p.y]; }""",
+                [x, y],
+            )
+        )
+
+    def drag(
+        self, start: tuple[float, float], end: tuple[float, float], by_way_of: tuple[float, float] | None = None
+    ) -> None:
+        mouse = self.page.mouse
+        mouse.move(*self.at(*start))
+        mouse.down()
+        if by_way_of:
+            mouse.move(*self.at(*by_way_of), steps=6)
+            self.page.wait_for_timeout(350)
+        mouse.move(*self.at(*end), steps=8)
+        self.page.wait_for_timeout(150)
+        mouse.up()
+        self.settle()
+
+    def click(self, x: float, y: float) -> None:
+        self.page.mouse.click(*self.at(x, y))
+
+    def settle(self) -> None:
+        expect(self.page.locator(".busy")).to_have_count(0)
+
+    def state(self) -> dict:
+        number = re.search(r"drawing/(\d+)", self.page.url)
+        assert number
+        return self.page.request.get(f"{self.page.url.split('/#')[0]}/api/drawings/{number.group(1)}").json()
+
+    def texts(self) -> list[str]:
+        number = re.search(r"drawing/(\d+)", self.page.url)
+        assert number
+        ink = self.page.request.get(
+            f"{self.page.url.split('/#')[0]}/api/drawings/{number.group(1)}/sheets/s1/ink"
+        ).json()
+        return list(ink["texts"].values())
+
+
+def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: Path) -> None:
+    page.goto(server)
+    page.get_by_test_id("part-file").set_input_files(str(demo_file("spindle-pedestal")))
+    row = page.locator(".part", has_text="Spindle pedestal")
+    expect(row).to_be_visible(timeout=30000)
+    expect(row).to_contain_text("140 × 80 × 114 mm")
+
+    row.get_by_role("button", name="New drawing").click()
+    expect(page.get_by_role("radio")).to_have_count(6, timeout=20000)
+    for unwanted in ("top", "left", "isometric"):
+        page.get_by_label(unwanted, exact=True).uncheck()
+    page.get_by_label("Size").select_option("A3")
+    page.get_by_label("Scale").fill("1:2")
+    expect(page.locator("main svg")).to_be_visible(timeout=20000)
+    page.wait_for_timeout(800)
+    page.get_by_role("button", name="Place views").click()
+    expect(page.locator(".desk svg")).to_be_visible(timeout=20000)
+    paper = Paper(page)
+    front = paper.state()["document"]["sheets"][0]["views"][0]
+    x, y = front["place"]
+
+    # pull the view from above out of the lower side of the front view (first angle); view mm / 2 on the sheet
+    paper.click(x - 25, y + 30)
+    expect(page.get_by_label("Sentence line")).to_contain_text("Front view of Spindle pedestal, from −Y")
+    tab = page.locator("[data-side=below]").bounding_box()
+    assert tab
+    page.mouse.move(tab["x"] + tab["width"] / 2, tab["y"] + tab["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(*paper.at(x + 3, y - 90), steps=8)
+    page.wait_for_timeout(300)
+    page.mouse.up()
+    expect(page.locator("g[data-view=v2], g[data-view^=v]")).not_to_have_count(1)
+    paper.settle()
+    top = paper.state()["document"]["sheets"][0]["views"][1]
+    assert top["look"] == "top" and top["toward"] == [0, 0, 1]
+    assert top["place"][0] == pytest.approx(x), "a projected view stays in line with its parent"
+    assert top["place"][1] == pytest.approx(y - 90, abs=1)
+
+    # the foot is 140 long (z = 0 lies 57 mm below the middle of the part), and 16 thick
+    page.keyboard.press("Escape")
+    paper.drag((x - 20, y - 28.5), (x - 18, y - 38.5))
+    assert "140" in paper.texts() or "116" in paper.texts()
+    bottom = y - 57 / 2
+    paper.drag((x - 32, bottom), (x - 50, bottom + 3), by_way_of=(x - 32, bottom + 8))
+    assert "16" in paper.texts()
+    # the bore, by a click and an offer
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    paper.click(x + 10 * 0.7071, y + 11.5 + 10 * 0.7071)
+    expect(page.get_by_role("menuitem", name="Diameter")).to_be_visible()
+    page.keyboard.press("Space")
+    page.mouse.move(*paper.at(x + 40, y + 40), steps=4)
+    page.mouse.down()
+    page.mouse.up()
+    paper.settle()
+    assert "Ø40" in paper.texts()
+
+    count = len(paper.texts())
+    page.keyboard.press("Control+z")
+    paper.settle()
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
+    assert len(paper.texts()) == count - 1
+    page.keyboard.press("Control+Shift+z")
+    paper.settle()
+    expect(page.get_by_role("button", name="Redo")).to_be_disabled()
+    assert len(paper.texts()) == count
+
+    # the title block is filled in by clicking on it
+    paper.click(230 + 60, 10 + 15)
+    box = page.get_by_label("Title", exact=True)
+    box.fill("Pedestal for the paddle gear")
+    box.press("Enter")
+    expect(page.locator("header .title")).to_have_text("Pedestal for the paddle gear")
+
+    issued = {}
+    for kind in ("PDF", "SVG", "DXF"):
+        page.get_by_role("button", name="Issue sheet").click()
+        with page.expect_download() as waiting:
+            page.get_by_role("menuitem", name=re.compile(f"^{kind}")).click()
+        path = tmp_path / waiting.value.suggested_filename
+        waiting.value.save_as(path)
+        issued[kind] = path
+    document = pypdfium2.PdfDocument(io.BytesIO(issued["PDF"].read_bytes()))
+    width, height = document[0].get_size()
+    assert (width / 72 * 25.4, height / 72 * 25.4) == pytest.approx((420, 297), abs=0.05)
+    words = document[0].get_textpage().get_text_range()
+    assert "Pedestal for the paddle gear" in words and "Ø40" in words and "1:2" in words
+    svg = issued["SVG"].read_text()
+    assert 'width="420mm"' in svg and "front-view-v1" in svg and ">Ø40<" in svg
+    drawing = ezdxf.readfile(issued["DXF"])
+    assert not drawing.audit().errors
+    assert {d.dxf.text for d in drawing.modelspace().query("DIMENSION")} == set(paper.texts())
+    assert drawing.modelspace().query("CIRCLE[layer=='VISIBLE']"), "the bore is a real circle"
+
+
+def test_a_second_window_is_told_of_changes(server: str, browser: Browser, page: Page) -> None:
+    base = f"{server}/api"
+    parts = page.request.get(f"{base}/parts").json()
+    made = page.request.post(f"{base}/drawings", data={"part": parts[0]["key"], "views": ["front"]}).json()
+    page.goto(f"{server}/#/drawing/{made['id']}")
+    other = browser.new_page()
+    other.goto(f"{server}/#/drawing/{made['id']}")
+    for p in (page, other):
+        expect(p.locator(".desk svg")).to_be_visible(timeout=20000)
+    page.keyboard.press("2")
+    page.get_by_role("button", name="First or third angle").click()
+    expect(page.get_by_label("Sentence line")).to_contain_text("third angle")
+    other.keyboard.press("2")
+    other.get_by_role("button", name="Fill in the title").click()
+    other.get_by_label("Title", exact=True).fill("Mine")
+    other.get_by_label("Title", exact=True).press("Enter")
+    expect(other.get_by_role("status").first).to_contain_text("has changed in another window")
+    expect(other.get_by_label("Sentence line")).to_contain_text("third angle")
+    other.close()
+
+
+def test_a_bad_file_is_refused_with_the_reason(server: str, page: Page, tmp_path: Path) -> None:
+    bad = tmp_path / "note.step"
+    bad.write_text("Dear workshop, the part is in the post.")
+    page.goto(server)
+    page.get_by_test_id("part-file").set_input_files(str(bad))
+    expect(page.get_by_role("status")).to_contain_text("note.step is not a STEP file")
