@@ -250,3 +250,7 @@ def _vector(text: str | None, default: tuple[float, float, float]) -> tuple[floa
     except ValueError:
         raise UserError(f"{text} is not a direction", "Write three numbers with commas, such as 0,-1,0.") from None
     return x, y, z
+
+
+if __name__ == "__main__":
+    main()

@@ -36,7 +36,8 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: body !== undefined && !(body instanceof FormData) ? { 'Content-Type': 'application/json' } : {},
+      headers:
+        body !== undefined && !(body instanceof FormData) ? { 'Content-Type': 'application/json' } : {},
       body: body === undefined ? undefined : body instanceof FormData ? body : JSON.stringify(body),
     });
   } catch {

@@ -3,8 +3,12 @@
   import type { Snippet } from 'svelte';
 
   /** A slip of paper laid over the desk: title, content, closed by Esc. */
-  let { title, open, onclose, children }: { title: string; open: boolean; onclose: () => void; children: Snippet } =
-    $props();
+  let {
+    title,
+    open,
+    onclose,
+    children,
+  }: { title: string; open: boolean; onclose: () => void; children: Snippet } = $props();
 </script>
 
 <Dialog {open} onOpenChange={(e) => !e.open && onclose()}>

@@ -33,7 +33,20 @@ export function parseScale(text: string): number | null {
   return cleaned && Number.isFinite(value) && value > 1e-5 && value < 1e4 ? value : null;
 }
 
-export const SCALES = ['50:1', '20:1', '10:1', '5:1', '2:1', '1:1', '1:2', '1:5', '1:10', '1:20', '1:50', '1:100'];
+export const SCALES = [
+  '50:1',
+  '20:1',
+  '10:1',
+  '5:1',
+  '2:1',
+  '1:1',
+  '1:2',
+  '1:5',
+  '1:10',
+  '1:20',
+  '1:50',
+  '1:100',
+];
 
 export function scaleWords(scale: number): string {
   return scale >= 1 ? `${Number(scale.toPrecision(4))}:1` : `1:${Number((1 / scale).toPrecision(4))}`;

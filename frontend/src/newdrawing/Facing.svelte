@@ -2,14 +2,34 @@
   import type { FacePreview } from '../api/client';
 
   /** A face of the part as it really looks, to be chosen as the front. */
-  let { preview, turns, chosen, onchoose }: { preview: FacePreview; turns: number; chosen: boolean; onchoose: () => void } =
-    $props();
-  const names: Record<string, string> = { '-Y': '−Y', '+Y': '+Y', '+Z': '+Z', '-Z': '−Z', '-X': '−X', '+X': '+X' };
+  let {
+    preview,
+    turns,
+    chosen,
+    onchoose,
+  }: { preview: FacePreview; turns: number; chosen: boolean; onchoose: () => void } = $props();
+  const names: Record<string, string> = {
+    '-Y': '−Y',
+    '+Y': '+Y',
+    '+Z': '+Z',
+    '-Z': '−Z',
+    '-X': '−X',
+    '+X': '+X',
+  };
   let room = $derived(Math.max(preview.width, preview.height) * 1.12);
 </script>
 
-<button role="radio" aria-checked={chosen} class:chosen onclick={onchoose} aria-label={`Front from ${names[preview.face]}`}>
-  <svg viewBox={`${(preview.width - room) / 2} ${(preview.height - room) / 2} ${room} ${room}`} style={`transform: rotate(${-90 * turns}deg)`}>
+<button
+  role="radio"
+  aria-checked={chosen}
+  class:chosen
+  onclick={onchoose}
+  aria-label={`Front from ${names[preview.face]}`}
+>
+  <svg
+    viewBox={`${(preview.width - room) / 2} ${(preview.height - room) / 2} ${room} ${room}`}
+    style={`transform: rotate(${-90 * turns}deg)`}
+  >
     <path d={preview.visible} />
   </svg>
   <span>{names[preview.face]}</span>

@@ -81,7 +81,11 @@
 
   async function place(empty: boolean) {
     try {
-      const made = await api.newDrawing(empty ? { ...wish(), views: [], size: (size || proposal?.size || 'A3') as NewDrawing['size'] } : wish());
+      const made = await api.newDrawing(
+        empty
+          ? { ...wish(), views: [], size: (size || proposal?.size || 'A3') as NewDrawing['size'] }
+          : wish(),
+      );
       router.go('drawing', made.id);
     } catch (error) {
       notices.refuse(error);
@@ -92,14 +96,19 @@
 <svelte:window
   onkeydown={(e) => {
     if (e.key === 'Escape') router.go();
-    if (e.key === 'Enter' && !(e.target as HTMLElement).closest('input, select, button, a')) void place(false);
+    if (e.key === 'Enter' && !(e.target as HTMLElement).closest('input, select, button, a'))
+      void place(false);
   }}
 />
 
 <header>
   <a href="#/">Shelf ›</a>
   <b>New drawing</b>
-  {#if info}<span class="dim">{info.name}, {bodiesWords(info.summary.bodies.length)}, {sizeWords(info.summary.size)}, {massWords(info.mass)}</span>{/if}
+  {#if info}<span class="dim"
+      >{info.name}, {bodiesWords(info.summary.bodies.length)}, {sizeWords(info.summary.size)}, {massWords(
+        info.mass,
+      )}</span
+    >{/if}
   <span class="end">
     <button class="quiet" onclick={() => place(true)}>Start with an empty sheet</button>
     <button class="go" disabled={!proposal || !!trouble} onclick={() => place(false)}>Place views</button>
@@ -112,12 +121,19 @@
       <h3>Which face is the front</h3>
       <div class="faces" role="radiogroup" aria-label="Front face">
         {#each faces as f (f.face)}
-          <Facing preview={f} turns={face === f.face ? turns : 0} chosen={face === f.face} onchoose={() => ((face = f.face), (turns = 0))} />
+          <Facing
+            preview={f}
+            turns={face === f.face ? turns : 0}
+            chosen={face === f.face}
+            onchoose={() => ((face = f.face), (turns = 0))}
+          />
         {:else}
           <span class="dim">Drawing the six faces…</span>
         {/each}
       </div>
-      <button class="quiet" onclick={() => (turns = (turns + 1) % 4)}><RotateCcw size={15} aria-hidden="true" /> Turn by 90°</button>
+      <button class="quiet" onclick={() => (turns = (turns + 1) % 4)}
+        ><RotateCcw size={15} aria-hidden="true" /> Turn by 90°</button
+      >
       {#if turns}<span class="dim">turned {turns * 90}°</span>{/if}
     </section>
     <section>
@@ -133,29 +149,52 @@
     </section>
     <section class="pairs">
       <h3>Sheet</h3>
-      <label>Conventions
-        <select class="field" value={standard} onchange={(e) => conventions(e.currentTarget.value as 'ISO' | 'ASME')}>
+      <label
+        >Conventions
+        <select
+          class="field"
+          value={standard}
+          onchange={(e) => conventions(e.currentTarget.value as 'ISO' | 'ASME')}
+        >
           <option value="ISO">ISO</option><option value="ASME">ASME</option>
         </select>
       </label>
-      <label>Projection
-        <select class="field" bind:value={angle}><option value="first">first angle</option><option value="third">third angle</option></select>
+      <label
+        >Projection
+        <select class="field" bind:value={angle}
+          ><option value="first">first angle</option><option value="third">third angle</option></select
+        >
       </label>
-      <label>Size
+      <label
+        >Size
         <select class="field" bind:value={size}>
           <option value="">proposed{proposal && !size ? `: ${proposal.size}` : ''}</option>
           {#each standard === 'ISO' ? isoSizes : inchSizes as s (s)}<option value={s}>{s}</option>{/each}
         </select>
       </label>
-      <label>Direction
-        <select class="field" bind:value={landscape}><option value={true}>lying</option><option value={false}>upright</option></select>
+      <label
+        >Direction
+        <select class="field" bind:value={landscape}
+          ><option value={true}>lying</option><option value={false}>upright</option></select
+        >
       </label>
-      <label>Scale
-        <input class="field" list="scales" bind:value={scale} placeholder={proposal ? `proposed: ${proposal.scale_text}` : 'proposed'} />
-        <datalist id="scales">{#each SCALES as s (s)}<option value={s}></option>{/each}</datalist>
+      <label
+        >Scale
+        <input
+          class="field"
+          list="scales"
+          bind:value={scale}
+          placeholder={proposal ? `proposed: ${proposal.scale_text}` : 'proposed'}
+        />
+        <datalist id="scales"
+          >{#each SCALES as s (s)}<option value={s}></option>{/each}</datalist
+        >
       </label>
-      <label>Units
-        <select class="field" bind:value={unit}><option value="mm">mm</option><option value="inch">inch</option></select>
+      <label
+        >Units
+        <select class="field" bind:value={unit}
+          ><option value="mm">mm</option><option value="inch">inch</option></select
+        >
       </label>
       {#if scale && !parseScale(scale)}<p class="bad">Write a scale as 1:2 or 2:1.</p>{/if}
     </section>
@@ -163,11 +202,17 @@
   <main>
     {#if trouble}<p class="bad">{trouble}</p>{/if}
     {#if proposal}
-      <svg viewBox={`0 0 ${proposal.ink.width} ${proposal.ink.height}`} class:busy aria-label="Preview of the sheet">
+      <svg
+        viewBox={`0 0 ${proposal.ink.width} ${proposal.ink.height}`}
+        class:busy
+        aria-label="Preview of the sheet"
+      >
         <rect width={proposal.ink.width} height={proposal.ink.height} fill="#FEFDF9" />
         <Ink marks={proposal.ink.marks} />
       </svg>
-      <p class="dim">{proposal.size}, scale {proposal.scale_text}, {angle} angle. All of it can be changed later.</p>
+      <p class="dim">
+        {proposal.size}, scale {proposal.scale_text}, {angle} angle. All of it can be changed later.
+      </p>
     {:else if !trouble}
       <p class="dim">Projecting the views…</p>
     {/if}

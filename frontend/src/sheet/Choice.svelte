@@ -8,7 +8,13 @@
     options = [],
     typed = false,
     onset,
-  }: { value: string; label: string; options?: [string, string][]; typed?: boolean; onset: (v: string) => void } = $props();
+  }: {
+    value: string;
+    label: string;
+    options?: [string, string][];
+    typed?: boolean;
+    onset: (v: string) => void;
+  } = $props();
   let open = $state(false);
   let input = $state<HTMLInputElement>();
   let root: HTMLSpanElement;
@@ -29,7 +35,13 @@
 
 <svelte:window onpointerdown={(e) => open && !root.contains(e.target as Node) && (open = false)} />
 <span class="choice" bind:this={root}>
-  <button class="part" aria-haspopup="listbox" aria-expanded={open} aria-label={`${label}: ${value}`} onclick={show}>{value}</button>
+  <button
+    class="part"
+    aria-haspopup="listbox"
+    aria-expanded={open}
+    aria-label={`${label}: ${value}`}
+    onclick={show}>{value}</button
+  >
   {#if open}
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <span

@@ -53,7 +53,15 @@
     const s = work.selection;
     return s.kind === 'view' ? work.ink?.views.find((v) => v.id === s.id) : undefined;
   });
-  let cursor = $derived(drag?.kind === 'pan' ? 'grabbing' : drag?.kind === 'view' ? 'move' : work.doing.kind === 'placing' || drag?.kind === 'pull' ? 'crosshair' : 'default');
+  let cursor = $derived(
+    drag?.kind === 'pan'
+      ? 'grabbing'
+      : drag?.kind === 'view'
+        ? 'move'
+        : work.doing.kind === 'placing' || drag?.kind === 'pull'
+          ? 'crosshair'
+          : 'default',
+  );
 
   onMount(() => {
     const watch = new ResizeObserver(() => {
@@ -102,7 +110,7 @@
 
   function family(id: string): Set<string> {
     const found = new Set([id]);
-    for (let grown = true; grown; ) {
+    for (let grown = true; grown;) {
       grown = false;
       for (const v of work.views)
         if (v.parent && v.tied !== false && found.has(v.parent) && !found.has(v.id)) {
@@ -163,8 +171,10 @@
     if (drag.kind === 'press' && Math.hypot(e.clientX - drag.x, e.clientY - drag.y) > 4) begin(drag);
     if (drag.kind === 'pull') pull(drag);
     else if (drag.kind === 'view') shift = bound(drag.id, [p[0] - drag.from[0], p[1] - drag.from[1]]);
-    else if (drag.kind === 'dimension') work.ask({ act: 'move_dimension', id: drag.id, pointer: work.up(p), text_only: drag.text });
-    else if (drag.kind === 'tab') work.ask({ act: 'pull_view', view: drag.view, side: drag.side, to: work.up(p) });
+    else if (drag.kind === 'dimension')
+      work.ask({ act: 'move_dimension', id: drag.id, pointer: work.up(p), text_only: drag.text });
+    else if (drag.kind === 'tab')
+      work.ask({ act: 'pull_view', view: drag.view, side: drag.side, to: work.up(p) });
   }
 
   function begin(from: Extract<Drag, { kind: 'press' }>) {
@@ -184,7 +194,12 @@
   /** Pulling out of geometry: a second piece is caught where the pointer stays on it for a moment. */
   function pull(now: Extract<Drag, { kind: 'pull' }>) {
     const first = now.picks[0];
-    const over = work.hover.find((t) => (t.kind === 'point' || t.kind === 'line') && t.view === first.view && !(t.ref === first.ref && t.at === first.at));
+    const over = work.hover.find(
+      (t) =>
+        (t.kind === 'point' || t.kind === 'line') &&
+        t.view === first.view &&
+        !(t.ref === first.ref && t.at === first.at),
+    );
     if (!over) dwell = { ref: '', since: 0 };
     else if (dwell.ref !== over.ref + over.at) {
       dwell = { ref: over.ref + over.at, since: performance.now() };
@@ -214,7 +229,13 @@
     look(e);
     if (work.doing.kind === 'placing') {
       const t = work.target;
-      if (work.doing.picks.length === 1 && work.doing.wish === '' && (t?.kind === 'line' || t?.kind === 'point') && t.view === work.doing.picks[0].view && t.ref !== work.doing.picks[0].ref)
+      if (
+        work.doing.picks.length === 1 &&
+        work.doing.wish === '' &&
+        (t?.kind === 'line' || t?.kind === 'point') &&
+        t.view === work.doing.picks[0].view &&
+        t.ref !== work.doing.picks[0].ref
+      )
         return work.place([work.doing.picks[0], t]);
       return work.finishPlacing();
     }
@@ -226,7 +247,8 @@
     } else if (now?.kind === 'view') {
       const view = work.views.find((v) => v.id === now.id);
       const [dx, dy] = shift;
-      if (view && (dx || dy)) await work.operation({ op: 'move_view', view: now.id, to: [view.place[0] + dx, view.place[1] - dy] });
+      if (view && (dx || dy))
+        await work.operation({ op: 'move_view', view: now.id, to: [view.place[0] + dx, view.place[1] - dy] });
       shift = [0, 0];
     } else if (now?.kind === 'dimension') {
       const act = { act: 'move_dimension', id: now.id, pointer: work.up(work.pointer), text_only: now.text };
@@ -235,7 +257,12 @@
     } else if (now?.kind === 'tab') {
       work.stop();
 
-      const state = await work.act({ act: 'pull_view', view: now.view, side: now.side, to: work.up(work.pointer) });
+      const state = await work.act({
+        act: 'pull_view',
+        view: now.view,
+        side: now.side,
+        to: work.up(work.pointer),
+      });
       const made = state?.created?.find((id) => id.startsWith('v'));
       if (made) work.selection = { kind: 'view', id: made };
     }
@@ -252,7 +279,11 @@
     else if (t.kind === 'centre') work.selection = { kind: 'centre', id: t.owner };
     else {
       const now = work.selection;
-      const same = now.kind === 'geometry' && now.targets.length === 1 && now.targets[0].view === t.view && !(now.targets[0].ref === t.ref && now.targets[0].at === t.at);
+      const same =
+        now.kind === 'geometry' &&
+        now.targets.length === 1 &&
+        now.targets[0].view === t.view &&
+        !(now.targets[0].ref === t.ref && now.targets[0].at === t.at);
       if (same && now.kind === 'geometry') {
         // the second click: both are measured, the third sets the dimension down
         const picks = [now.targets[0], t];
@@ -263,9 +294,18 @@
     }
   }
 
-  let at = $derived<[number, number]>([(work.pointer[0] - cx) * k + width / 2, (work.pointer[1] - cy) * k + height / 2]);
+  let at = $derived<[number, number]>([
+    (work.pointer[0] - cx) * k + width / 2,
+    (work.pointer[1] - cy) * k + height / 2,
+  ]);
   let hovered = $derived(work.target);
-  let word = $derived(work.previewWords && work.doing.kind !== 'nothing' ? work.previewWords : drag?.kind === 'pull' || drag?.kind === 'dimension' ? work.previewWords : (hovered?.words ?? ''));
+  let word = $derived(
+    work.previewWords && work.doing.kind !== 'nothing'
+      ? work.previewWords
+      : drag?.kind === 'pull' || drag?.kind === 'dimension'
+        ? work.previewWords
+        : (hovered?.words ?? ''),
+  );
   let anchorOf = $derived.by<[number, number] | null>(() => {
     const s = work.selection;
     if (s.kind === 'geometry') return [s.targets.at(-1)!.x, s.targets.at(-1)!.y];
@@ -300,28 +340,77 @@
 >
   {#if work.ink}
     <svg viewBox={box} {width} {height}>
-      <rect width={work.ink.width} height={work.ink.height} fill="#FEFDF9" stroke="#C3C6BC" stroke-width={px} />
+      <rect
+        width={work.ink.width}
+        height={work.ink.height}
+        fill="#FEFDF9"
+        stroke="#C3C6BC"
+        stroke-width={px}
+      />
       {#each groups as [group, marks] (group)}
-        <g data-view={group} transform={moving.has(group) ? `translate(${shift[0]} ${shift[1]})` : undefined} opacity={drag?.kind === 'dimension' ? undefined : 1}>
-          <Ink marks={drag?.kind === 'dimension' && work.preview.length ? marks.filter((m) => m.o !== (drag as { id: string }).id) : marks} />
+        <g
+          data-view={group}
+          transform={moving.has(group) ? `translate(${shift[0]} ${shift[1]})` : undefined}
+          opacity={drag?.kind === 'dimension' ? undefined : 1}
+        >
+          <Ink
+            marks={drag?.kind === 'dimension' && work.preview.length
+              ? marks.filter((m) => m.o !== (drag as { id: string }).id)
+              : marks}
+          />
         </g>
       {/each}
       {#if selectedView && drag?.kind !== 'view'}
-        <rect x={selectedView.x - 4 * px} y={selectedView.y - 4 * px} width={selectedView.width + 8 * px} height={selectedView.height + 8 * px} fill="none" stroke="#B0412A" stroke-width={px} stroke-dasharray={`${2 * px} ${3 * px}`} />
+        <rect
+          x={selectedView.x - 4 * px}
+          y={selectedView.y - 4 * px}
+          width={selectedView.width + 8 * px}
+          height={selectedView.height + 8 * px}
+          fill="none"
+          stroke="#B0412A"
+          stroke-width={px}
+          stroke-dasharray={`${2 * px} ${3 * px}`}
+        />
       {/if}
       {#if drag?.kind !== 'dimension'}<Ink marks={selectedMarks} colour="#B0412A" />{/if}
       {#if hovered && !drag}
         {#each hovered.marks as m, i (i)}
-          {#if m.m === 's'}<path d={m.d} fill="none" stroke="#1C7C6E" stroke-width={Math.max(2.6 * px, (m.w ?? 0.25) * 1.3)} opacity="0.55" />{/if}
+          {#if m.m === 's'}<path
+              d={m.d}
+              fill="none"
+              stroke="#1C7C6E"
+              stroke-width={Math.max(2.6 * px, (m.w ?? 0.25) * 1.3)}
+              opacity="0.55"
+            />{/if}
         {/each}
       {/if}
       {#if hovered?.kind === 'point'}
-        <circle cx={hovered.x} cy={hovered.y} r={4.5 * px} fill="none" stroke="#1C7C6E" stroke-width={1.6 * px} />
+        <circle
+          cx={hovered.x}
+          cy={hovered.y}
+          r={4.5 * px}
+          fill="none"
+          stroke="#1C7C6E"
+          stroke-width={1.6 * px}
+        />
       {/if}
       {#if drag?.kind === 'pull' || work.doing.kind === 'placing'}
         {#each drag?.kind === 'pull' ? drag.picks : work.doing.kind === 'placing' ? work.doing.picks : [] as t, i (i)}
-          {#each t.marks as m, j (j)}{#if m.m === 's'}<path d={m.d} fill="none" stroke="#1C7C6E" stroke-width={2.6 * px} opacity="0.7" />{/if}{/each}
-          {#if t.kind === 'point'}<circle cx={t.x} cy={t.y} r={4.5 * px} fill="none" stroke="#1C7C6E" stroke-width={1.6 * px} />{/if}
+          {#each t.marks as m, j (j)}{#if m.m === 's'}<path
+                d={m.d}
+                fill="none"
+                stroke="#1C7C6E"
+                stroke-width={2.6 * px}
+                opacity="0.7"
+              />{/if}{/each}
+          {#if t.kind === 'point'}<circle
+              cx={t.x}
+              cy={t.y}
+              r={4.5 * px}
+              fill="none"
+              stroke="#1C7C6E"
+              stroke-width={1.6 * px}
+            />{/if}
         {/each}
       {/if}
       <Ink marks={work.preview} colour={drag?.kind === 'tab' ? '#1C7C6E' : '#B0412A'} />
@@ -331,17 +420,35 @@
       <div class="word" style={`left:${Math.min(at[0] + 16, width - 190)}px;top:${at[1] - 26}px`}>{word}</div>
     {/if}
     {#if anchorOf && !drag && work.doing.kind === 'nothing'}
-      <Offers x={(anchorOf[0] - cx) * k + width / 2} y={(anchorOf[1] - cy) * k + height / 2} {width} {height} />
+      <Offers
+        x={(anchorOf[0] - cx) * k + width / 2}
+        y={(anchorOf[1] - cy) * k + height / 2}
+        {width}
+        {height}
+      />
     {/if}
     {#if work.doing.kind === 'placing' && work.others.length}
-      <div class="hint">{#each work.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}<span><kbd>Esc</kbd> leave</span></div>
+      <div class="hint">
+        {#each work.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}<span
+          ><kbd>Esc</kbd> leave</span
+        >
+      </div>
     {/if}
     {#if work.field}<FieldEditor {cx} {cy} {k} {width} {height} />{/if}
     {#if work.sheet && !work.views.length && work.doing.kind === 'nothing'}
       <div class="empty over">
         <p>This sheet is empty.</p>
-        <button class="go" onclick={() => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front', 'top', 'left', 'iso'] })}>Place a set of views</button>
-        <button class="quiet" onclick={() => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front'] })}>Front view alone</button>
+        <button
+          class="go"
+          onclick={() =>
+            work.act({ act: 'place_set', sheet: work.sheetId, views: ['front', 'top', 'left', 'iso'] })}
+          >Place a set of views</button
+        >
+        <button
+          class="quiet"
+          onclick={() => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front'] })}
+          >Front view alone</button
+        >
       </div>
     {/if}
     {#if work.busy}<div class="busy" role="status">{work.busy}…</div>{/if}

@@ -20,32 +20,103 @@
           : 'no tolerance',
   );
   const names = ['no', 'one', 'two', 'three', 'four', 'five', 'six'];
-  let decimalWords = $derived(dimension.decimals == null ? 'decimals as needed' : `${names[dimension.decimals]} decimal${dimension.decimals === 1 ? '' : 's'}`);
+  let decimalWords = $derived(
+    dimension.decimals == null
+      ? 'decimals as needed'
+      : `${names[dimension.decimals]} decimal${dimension.decimals === 1 ? '' : 's'}`,
+  );
   const set = (changes: Record<string, unknown>) => work.setDimension(dimension.id, changes);
 
   function setTolerance(typed: string) {
     const raw = typed.trim().toLowerCase().replaceAll('−', '-').replaceAll(',', '.');
-    if (!raw || raw === 'none' || raw === 'no tolerance') return set({ tolerance: { kind: 'none', upper: 0, lower: 0 } });
+    if (!raw || raw === 'none' || raw === 'no tolerance')
+      return set({ tolerance: { kind: 'none', upper: 0, lower: 0 } });
     const limits = raw.startsWith('limits');
     const figures = (raw.replace('limits', '').match(/[-+]?\d*\.?\d+/g) ?? []).map(Number);
-    if (figures.length === 1 && !limits) return set({ tolerance: { kind: 'symmetric', upper: Math.abs(figures[0]), lower: -Math.abs(figures[0]) } });
+    if (figures.length === 1 && !limits)
+      return set({
+        tolerance: { kind: 'symmetric', upper: Math.abs(figures[0]), lower: -Math.abs(figures[0]) },
+      });
     if (figures.length === 2) {
       const [a, b] = figures;
-      return set({ tolerance: { kind: limits ? 'limits' : 'unequal', upper: Math.max(a, b), lower: Math.min(a, b) } });
+      return set({
+        tolerance: { kind: limits ? 'limits' : 'unequal', upper: Math.max(a, b), lower: Math.min(a, b) },
+      });
     }
-    notices.say(`“${typed}” is not a tolerance`, 'Write 0.1 for ±0.1, +0.2 / -0.1, or limits +0.2 / -0.1.', true);
+    notices.say(
+      `“${typed}” is not a tolerance`,
+      'Write 0.1 for ±0.1, +0.2 / -0.1, or limits +0.2 / -0.1.',
+      true,
+    );
   }
 </script>
 
 <span>
   {dimension.measure[0].toUpperCase() + dimension.measure.slice(1)}
   <b>{text}</b>,
-  <Choice value={toleranceWords} label="Tolerance: 0.1, or +0.2 / −0.1, or limits +0.2 / −0.1" typed options={[['none', 'no tolerance'], ['0.1', '±0.1'], ['0.05', '±0.05'], ['+0.1/0', '+0.1 / 0'], ['limits +0.1/0', 'limits +0.1 / 0']]} onset={setTolerance} />, measured on the {view} view,
-  <Choice value={decimalWords} label="Decimals" options={[['', 'decimals as needed'], ...names.slice(0, 5).map((n, i): [string, string] => [String(i), `${n} decimal${i === 1 ? '' : 's'}`])]} onset={(v) => set({ decimals: v === '' ? null : Number(v) })} />,
-  <Choice value={dimension.reference ? 'a reference' : 'not a reference'} label="Reference" options={[['yes', 'a reference'], ['no', 'not a reference']]} onset={(v) => set({ reference: v === 'yes' })} />,
-  before it <Choice value={dimension.prefix || 'nothing'} label="Prefix" typed options={[['nothing', 'nothing'], ['2× ', '2×'], ['4× ', '4×'], ['6× ', '6×'], ['□', '□'], ['SØ', 'SØ']]} onset={(v) => set({ prefix: v === 'nothing' ? '' : v })} />,
-  after it <Choice value={dimension.suffix || 'nothing'} label="Suffix" typed options={[['nothing', 'nothing'], [' THRU', 'THRU'], [' TYP', 'TYP']]} onset={(v) => set({ suffix: v === 'nothing' ? '' : v })} />,
-  arrows <Choice value={dimension.arrows === 'auto' ? 'by room' : (dimension.arrows ?? 'by room')} label="Arrows" options={[['auto', 'by room'], ['inside', 'inside'], ['outside', 'outside']]} onset={(v) => set({ arrows: v })} />.
+  <Choice
+    value={toleranceWords}
+    label="Tolerance: 0.1, or +0.2 / −0.1, or limits +0.2 / −0.1"
+    typed
+    options={[
+      ['none', 'no tolerance'],
+      ['0.1', '±0.1'],
+      ['0.05', '±0.05'],
+      ['+0.1/0', '+0.1 / 0'],
+      ['limits +0.1/0', 'limits +0.1 / 0'],
+    ]}
+    onset={setTolerance}
+  />, measured on the {view} view,
+  <Choice
+    value={decimalWords}
+    label="Decimals"
+    options={[
+      ['', 'decimals as needed'],
+      ...names.slice(0, 5).map((n, i): [string, string] => [String(i), `${n} decimal${i === 1 ? '' : 's'}`]),
+    ]}
+    onset={(v) => set({ decimals: v === '' ? null : Number(v) })}
+  />,
+  <Choice
+    value={dimension.reference ? 'a reference' : 'not a reference'}
+    label="Reference"
+    options={[
+      ['yes', 'a reference'],
+      ['no', 'not a reference'],
+    ]}
+    onset={(v) => set({ reference: v === 'yes' })}
+  />, before it <Choice
+    value={dimension.prefix || 'nothing'}
+    label="Prefix"
+    typed
+    options={[
+      ['nothing', 'nothing'],
+      ['2× ', '2×'],
+      ['4× ', '4×'],
+      ['6× ', '6×'],
+      ['□', '□'],
+      ['SØ', 'SØ'],
+    ]}
+    onset={(v) => set({ prefix: v === 'nothing' ? '' : v })}
+  />, after it <Choice
+    value={dimension.suffix || 'nothing'}
+    label="Suffix"
+    typed
+    options={[
+      ['nothing', 'nothing'],
+      [' THRU', 'THRU'],
+      [' TYP', 'TYP'],
+    ]}
+    onset={(v) => set({ suffix: v === 'nothing' ? '' : v })}
+  />, arrows <Choice
+    value={dimension.arrows === 'auto' ? 'by room' : (dimension.arrows ?? 'by room')}
+    label="Arrows"
+    options={[
+      ['auto', 'by room'],
+      ['inside', 'inside'],
+      ['outside', 'outside'],
+    ]}
+    onset={(v) => set({ arrows: v })}
+  />.
 </span>
 
 <style>

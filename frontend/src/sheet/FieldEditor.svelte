@@ -3,7 +3,8 @@
   import { work } from './work.svelte';
 
   /** Typing straight into a cell of the title block. */
-  let { cx, cy, k, width, height }: { cx: number; cy: number; k: number; width: number; height: number } = $props();
+  let { cx, cy, k, width, height }: { cx: number; cy: number; k: number; width: number; height: number } =
+    $props();
   let field = $derived(work.ink?.fields.find((f) => f.field === work.field));
   let input = $state<HTMLInputElement>();
 
@@ -22,7 +23,9 @@
     const name = field.field;
     const value = input.value.trim();
     const fields = (work.ink?.fields ?? []).filter((f) => !f.auto).sort((a, b) => a.y - b.y || a.x - b.x);
-    const next = go ? fields[(fields.findIndex((f) => f.field === name) + go + fields.length) % fields.length].field : null;
+    const next = go
+      ? fields[(fields.findIndex((f) => f.field === name) + go + fields.length) % fields.length].field
+      : null;
     if (value !== field.value) await work.operation({ op: 'set_field', field: name, value });
     work.field = next;
   }

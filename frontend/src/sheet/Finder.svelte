@@ -15,14 +15,34 @@
   type Entry = { name: string; kind: string; key?: string; why?: string; run: () => unknown };
   let all = $derived<Entry[]>([
     ...acts.map((a) => ({ name: a.name, kind: 'act', key: a.key, why: a.reason?.(), run: a.run })),
-    ...(work.ink?.views ?? []).map((v) => ({ name: `${v.name} view`, kind: 'view', run: () => (work.selection = { kind: 'view', id: v.id }) })),
-    ...work.dimensions.map((d) => ({ name: `Dimension ${work.ink?.texts[d.id] ?? ''}`, kind: 'size', run: () => (work.selection = { kind: 'dimension', id: d.id }) })),
-    ...(work.ink?.fields ?? []).filter((f) => !f.auto).map((f) => ({ name: `Fill in ${f.label.toLowerCase()}`, kind: 'title block', run: () => (work.field = f.field) })),
-    ...drawings.map((d) => ({ name: `${d.number} ${d.title}`, kind: 'drawing', run: () => router.go('drawing', d.id) })),
+    ...(work.ink?.views ?? []).map((v) => ({
+      name: `${v.name} view`,
+      kind: 'view',
+      run: () => (work.selection = { kind: 'view', id: v.id }),
+    })),
+    ...work.dimensions.map((d) => ({
+      name: `Dimension ${work.ink?.texts[d.id] ?? ''}`,
+      kind: 'size',
+      run: () => (work.selection = { kind: 'dimension', id: d.id }),
+    })),
+    ...(work.ink?.fields ?? [])
+      .filter((f) => !f.auto)
+      .map((f) => ({
+        name: `Fill in ${f.label.toLowerCase()}`,
+        kind: 'title block',
+        run: () => (work.field = f.field),
+      })),
+    ...drawings.map((d) => ({
+      name: `${d.number} ${d.title}`,
+      kind: 'drawing',
+      run: () => router.go('drawing', d.id),
+    })),
   ]);
   let found = $derived.by(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    return all.filter((e) => words.every((w) => `${e.name} ${e.kind}`.toLowerCase().includes(w))).slice(0, 14);
+    return all
+      .filter((e) => words.every((w) => `${e.name} ${e.kind}`.toLowerCase().includes(w)))
+      .slice(0, 14);
   });
 
   onMount(async () => {
@@ -54,11 +74,23 @@
 <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
 <div class="back" onclick={onclose}></div>
 <div class="finder" role="dialog" aria-label="Finder">
-  <input class="field" bind:this={input} bind:value={text} oninput={() => (at = 0)} onkeydown={keys} placeholder="Find an act, view, size or drawing" aria-label="Find" />
+  <input
+    class="field"
+    bind:this={input}
+    bind:value={text}
+    oninput={() => (at = 0)}
+    onkeydown={keys}
+    placeholder="Find an act, view, size or drawing"
+    aria-label="Find"
+  />
   {#each found as e, i (e.kind + e.name + i)}
     <button class:at={i === at} disabled={!!e.why} title={e.why} onclick={() => run(e)}>
-      <span>{e.name}{#if e.why}<small> · {e.why}</small>{/if}</span>
-      <span class="kind">{e.kind}{#if e.key}<kbd>{e.key}</kbd>{/if}</span>
+      <span
+        >{e.name}{#if e.why}<small> · {e.why}</small>{/if}</span
+      >
+      <span class="kind"
+        >{e.kind}{#if e.key}<kbd>{e.key}</kbd>{/if}</span
+      >
     </button>
   {:else}
     <p>Nothing answers to “{text}”.</p>

@@ -21,7 +21,10 @@
 </script>
 
 <Slip title="Keys" open {onclose}>
-  <dl>{#each keys as [k, words] (k)}<dt><kbd>{k}</kbd></dt><dd>{words}</dd>{/each}</dl>
+  <dl>
+    {#each keys as [k, words] (k)}<dt><kbd>{k}</kbd></dt>
+      <dd>{words}</dd>{/each}
+  </dl>
 </Slip>
 
 <style>

@@ -9,18 +9,52 @@
   let marks = $derived(work.centres.filter((c) => c.kind === 'centre_mark').length);
   let axes = $derived(work.centres.length - marks);
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
-  let missing = $derived((work.ink?.fields ?? []).filter((f) => !f.auto && !f.value && ['owner', 'number', 'title', 'creator', 'approver'].includes(f.field)));
+  let missing = $derived(
+    (work.ink?.fields ?? []).filter(
+      (f) => !f.auto && !f.value && ['owner', 'number', 'title', 'creator', 'approver'].includes(f.field),
+    ),
+  );
   const count = (n: number, one: string, many = one + 's') => (n === 1 ? `1 ${one}` : `${n} ${many}`);
 
   let steps = $derived([
-    { n: 1, name: 'Part', state: part ? [part.name, values.mass].filter(Boolean).join(', ') : 'none yet', done: !!part },
-    { n: 2, name: 'Sheet', state: work.sheet ? `${work.sheet.size}, ${work.ink?.scale_text ?? ''}, ${drawing?.angle} angle` : '', done: !!work.sheet },
-    { n: 3, name: 'Views', state: work.views.length ? count(work.views.length, 'view') : 'none yet', done: work.views.length > 0 },
+    {
+      n: 1,
+      name: 'Part',
+      state: part ? [part.name, values.mass].filter(Boolean).join(', ') : 'none yet',
+      done: !!part,
+    },
+    {
+      n: 2,
+      name: 'Sheet',
+      state: work.sheet ? `${work.sheet.size}, ${work.ink?.scale_text ?? ''}, ${drawing?.angle} angle` : '',
+      done: !!work.sheet,
+    },
+    {
+      n: 3,
+      name: 'Views',
+      state: work.views.length ? count(work.views.length, 'view') : 'none yet',
+      done: work.views.length > 0,
+    },
     { n: 4, name: 'Cuts and close-ups', state: 'none', done: false },
-    { n: 5, name: 'Centres', state: work.centres.length ? `${count(marks, 'mark')}, ${count(axes, 'line')}` : 'none yet', done: work.centres.length > 0 },
-    { n: 6, name: 'Sizes', state: work.dimensions.length ? `${work.dimensions.length} stated` : 'none yet', done: work.dimensions.length > 0 },
+    {
+      n: 5,
+      name: 'Centres',
+      state: work.centres.length ? `${count(marks, 'mark')}, ${count(axes, 'line')}` : 'none yet',
+      done: work.centres.length > 0,
+    },
+    {
+      n: 6,
+      name: 'Sizes',
+      state: work.dimensions.length ? `${work.dimensions.length} stated` : 'none yet',
+      done: work.dimensions.length > 0,
+    },
     { n: 7, name: 'Notes and symbols', state: 'none', done: false },
-    { n: 8, name: 'Check', state: missing.length ? `${count(missing.length, 'field')} to fill in` : 'title block filled', done: !missing.length && work.views.length > 0 },
+    {
+      n: 8,
+      name: 'Check',
+      state: missing.length ? `${count(missing.length, 'field')} to fill in` : 'title block filled',
+      done: !missing.length && work.views.length > 0,
+    },
   ]);
 </script>
 
@@ -28,27 +62,45 @@
   {#each steps as s (s.n)}
     {@const own = acts.filter((a) => a.step === s.n)}
     <div class="step" class:open={work.step === s.n} class:done={s.done}>
-      <button class="row" aria-expanded={work.step === s.n} onclick={() => ((work.step = work.step === s.n ? 0 : s.n), (folded = false))}>
+      <button
+        class="row"
+        aria-expanded={work.step === s.n}
+        onclick={() => ((work.step = work.step === s.n ? 0 : s.n), (folded = false))}
+      >
         <span class="n">{s.n}</span>
-        {#if !folded}<span class="words"><span class="name">{s.name}</span><span class="state" class:flag={s.n === 8 && missing.length > 0}>{s.state}</span></span>{/if}
+        {#if !folded}<span class="words"
+            ><span class="name">{s.name}</span><span
+              class="state"
+              class:flag={s.n === 8 && missing.length > 0}>{s.state}</span
+            ></span
+          >{/if}
       </button>
       {#if work.step === s.n && !folded}
         <div class="tray">
           {#each own as a (a.name)}
             {@const why = a.reason?.() ?? ''}
-            <button disabled={!!why} title={why} onclick={() => a.run()}>{a.name}{#if a.key}<kbd>{a.key}</kbd>{/if}</button>
+            <button disabled={!!why} title={why} onclick={() => a.run()}
+              >{a.name}{#if a.key}<kbd>{a.key}</kbd>{/if}</button
+            >
             {#if why}<small>{why}</small>{/if}
           {/each}
           {#if s.n === 3}
             {#each work.ink?.views ?? [] as v (v.id)}
-              <button class="item" onclick={() => (work.selection = { kind: 'view', id: v.id })}>{v.name}<span>{v.scale_text}</span></button>
+              <button class="item" onclick={() => (work.selection = { kind: 'view', id: v.id })}
+                >{v.name}<span>{v.scale_text}</span></button
+              >
             {/each}
           {:else if s.n === 4 || s.n === 7}
             <small>Not in this version yet.</small>
           {:else if s.n === 6}
-            <small>Press on an edge or circle and pull it away; stay on a second one for a moment to measure between both. Or click, click, click.</small>
+            <small
+              >Press on an edge or circle and pull it away; stay on a second one for a moment to measure
+              between both. Or click, click, click.</small
+            >
             {#each work.dimensions as d (d.id)}
-              <button class="item" onclick={() => (work.selection = { kind: 'dimension', id: d.id })}>{work.ink?.texts[d.id] ?? '? loose'}<span>{d.measure}</span></button>
+              <button class="item" onclick={() => (work.selection = { kind: 'dimension', id: d.id })}
+                >{work.ink?.texts[d.id] ?? '? loose'}<span>{d.measure}</span></button
+              >
             {/each}
           {:else if s.n === 8}
             {#each missing as f (f.field)}

@@ -30,7 +30,12 @@
     }
     if (typing || event.ctrlKey || event.metaKey || finding || keysShown) return;
     const step = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-    const moves: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, 1],
+      ArrowDown: [0, -1],
+    };
     const onButton = (event.target as HTMLElement).closest('button, a');
     if (key === 'Escape') {
       if (issuing) issuing = false;
@@ -45,7 +50,8 @@
     else if (key === '-') desk.zoom(0.8);
     else if (key === '0') desk.whole();
     else if (key === 'Delete' || key === 'Backspace') void work.remove();
-    else if (key === 'Tab' && work.hover.length > 1 && !onButton) work.hoverAt = (work.hoverAt + (event.shiftKey ? work.hover.length - 1 : 1)) % work.hover.length;
+    else if (key === 'Tab' && work.hover.length > 1 && !onButton)
+      work.hoverAt = (work.hoverAt + (event.shiftKey ? work.hover.length - 1 : 1)) % work.hover.length;
     else if (key in moves) {
       const [dx, dy] = moves[key];
       if (work.doing.kind === 'placing') {
@@ -87,11 +93,23 @@
         <button class="tag" class:on={s.id === work.sheetId}>Sheet {i + 1} · {s.size}</button>
       {/each}
     </div>
-    <button class="quiet" disabled={!work.state?.undo} title={work.state?.undo ? `Undo: ${work.state.undo}` : 'Nothing to undo yet'} onclick={() => work.undo()}>Undo</button>
-    <button class="quiet" disabled={!work.state?.redo} title={work.state?.redo ? `Redo: ${work.state.redo}` : 'Nothing to redo'} onclick={() => work.redo()}>Redo</button>
+    <button
+      class="quiet"
+      disabled={!work.state?.undo}
+      title={work.state?.undo ? `Undo: ${work.state.undo}` : 'Nothing to undo yet'}
+      onclick={() => work.undo()}>Undo</button
+    >
+    <button
+      class="quiet"
+      disabled={!work.state?.redo}
+      title={work.state?.redo ? `Redo: ${work.state.redo}` : 'Nothing to redo'}
+      onclick={() => work.redo()}>Redo</button
+    >
     <button class="quiet" onclick={() => (finding = true)}>Find <kbd>/</kbd></button>
     <div class="issue">
-      <button class="go" aria-haspopup="menu" aria-expanded={issuing} onclick={() => (issuing = !issuing)}>Issue sheet</button>
+      <button class="go" aria-haspopup="menu" aria-expanded={issuing} onclick={() => (issuing = !issuing)}
+        >Issue sheet</button
+      >
       {#if issuing}
         <div class="menu" role="menu">
           {#each [['pdf', 'PDF, for print'], ['dxf', 'DXF, for other drafters'], ['svg', 'SVG, for documents'], ['png', 'PNG, a picture']] as [kind, words] (kind)}

@@ -2,7 +2,13 @@ import { router } from '../lib/router.svelte';
 import { work } from './work.svelte';
 
 /** An act of the route card and the finder. */
-export type RouteAct = { step: number; name: string; key?: string; run: () => unknown; reason?: () => string };
+export type RouteAct = {
+  step: number;
+  name: string;
+  key?: string;
+  run: () => unknown;
+  reason?: () => string;
+};
 
 export function issue(kind: string) {
   const link = document.createElement('a');
@@ -16,8 +22,16 @@ const needViews = () => (work.views.length ? '' : 'There are no views on this sh
 /** All acts, in the order of the job. */
 export const acts: RouteAct[] = [
   { step: 1, name: 'Open the shelf', run: () => router.go() },
-  { step: 2, name: 'First or third angle', run: () => work.changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }) },
-  { step: 2, name: 'Sheet lying or upright', run: () => work.changeSheet({ landscape: !work.sheet?.landscape }) },
+  {
+    step: 2,
+    name: 'First or third angle',
+    run: () => work.changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }),
+  },
+  {
+    step: 2,
+    name: 'Sheet lying or upright',
+    run: () => work.changeSheet({ landscape: !work.sheet?.landscape }),
+  },
   { step: 2, name: 'Fill in the title', run: () => (work.field = 'title') },
   {
     step: 3,
@@ -25,8 +39,20 @@ export const acts: RouteAct[] = [
     run: () => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front', 'top', 'left', 'iso'] }),
     reason: () => (work.views.length ? 'There are views already; pull further ones out of them.' : ''),
   },
-  { step: 3, name: 'Spread the views', key: 'W', run: () => work.act({ act: 'spread', sheet: work.sheetId }), reason: needViews },
-  { step: 5, name: 'All centre marks and lines', key: 'C', run: () => work.centreAll(null), reason: needViews },
+  {
+    step: 3,
+    name: 'Spread the views',
+    key: 'W',
+    run: () => work.act({ act: 'spread', sheet: work.sheetId }),
+    reason: needViews,
+  },
+  {
+    step: 5,
+    name: 'All centre marks and lines',
+    key: 'C',
+    run: () => work.centreAll(null),
+    reason: needViews,
+  },
   {
     step: 6,
     name: 'Go through the geometry',
@@ -41,7 +67,12 @@ export const acts: RouteAct[] = [
 
 /** Step to the next line or point of the selected view, as if pointed at. */
 export function goThrough(by: number) {
-  const chosen = work.selection.kind === 'view' ? work.selection.id : work.selection.kind === 'geometry' ? work.selection.targets[0].view : (work.target?.view || work.views[0]?.id);
+  const chosen =
+    work.selection.kind === 'view'
+      ? work.selection.id
+      : work.selection.kind === 'geometry'
+        ? work.selection.targets[0].view
+        : work.target?.view || work.views[0]?.id;
   if (!chosen || !work.hits) return;
   const all = work.hits.all(chosen);
   if (!all.length) return;

@@ -94,7 +94,11 @@ export class Hits {
       const letter = mark.o[0];
       const view = this.ink.groups[mark.o] ?? mark.o;
       if (letter === 'd')
-        found.push({ ...this.owned('dimension', mark, view, qx, qy), words: `dimension ${this.ink.texts[mark.o] ?? ''}`, rank: 1.2 + d / reach });
+        found.push({
+          ...this.owned('dimension', mark, view, qx, qy),
+          words: `dimension ${this.ink.texts[mark.o] ?? ''}`,
+          rank: 1.2 + d / reach,
+        });
       else if (letter === 'c')
         found.push({
           ...this.owned('centre', mark, view, qx, qy),

@@ -49,7 +49,9 @@ class Work {
 
   sheet = $derived<Sheet | undefined>(this.state?.document.sheets?.find((s) => s.id === this.sheetId));
   views = $derived<View[]>(this.sheet?.views ?? []);
-  dimensions = $derived<Dimension[]>((this.sheet?.annotations ?? []).filter((a) => a.kind === 'dimension') as Dimension[]);
+  dimensions = $derived<Dimension[]>(
+    (this.sheet?.annotations ?? []).filter((a) => a.kind === 'dimension') as Dimension[],
+  );
   centres = $derived((this.sheet?.annotations ?? []).filter((a) => a.kind !== 'dimension'));
 
   get target(): Target | undefined {
@@ -93,11 +95,17 @@ class Work {
     this.ink = ink;
     this.hits = new Hits(ink);
     this.hover = [];
-    const alive = new Set([...this.views.map((v) => v.id), ...(this.sheet?.annotations ?? []).map((a) => a.id)]);
+    const alive = new Set([
+      ...this.views.map((v) => v.id),
+      ...(this.sheet?.annotations ?? []).map((a) => a.id),
+    ]);
     if ('id' in this.selection && !alive.has(this.selection.id)) this.selection = { kind: 'sheet' };
   }
 
-  private async change(what: string, ask: (revision: number) => Promise<DrawingState>): Promise<DrawingState | null> {
+  private async change(
+    what: string,
+    ask: (revision: number) => Promise<DrawingState>,
+  ): Promise<DrawingState | null> {
     if (!this.state || this.busy) return null;
     this.busy = what;
     try {
@@ -229,7 +237,8 @@ class Work {
     if (this.selection.kind === 'view') {
       const id = this.selection.id;
       const view = this.views.find((v) => v.id === id);
-      if (view) void this.operation({ op: 'move_view', view: id, to: [view.place[0] + dx, view.place[1] + dy] });
+      if (view)
+        void this.operation({ op: 'move_view', view: id, to: [view.place[0] + dx, view.place[1] + dy] });
     } else if (this.selection.kind === 'dimension') {
       const id = this.selection.id;
       const d = this.dimensions.find((x) => x.id === id);
@@ -241,7 +250,9 @@ class Work {
         const text = Math.abs(dx) > Math.abs(dy) === (d.direction !== 'vertical');
         const by = text ? dx || dy : dy || dx;
         void this.setDimension(id, {
-          place: text ? { along: (p.along ?? 0) + by } : { offset: (p.offset ?? 10) + by * (p.frame === 'model' ? 1 : (p.side ?? 1)) },
+          place: text
+            ? { along: (p.along ?? 0) + by }
+            : { offset: (p.offset ?? 10) + by * (p.frame === 'model' ? 1 : (p.side ?? 1)) },
         });
       }
     }

@@ -49,16 +49,42 @@
   }
 </script>
 
-<Slip title={now.name || now.file_name} open onclose={onclose}>
+<Slip title={now.name || now.file_name} open {onclose}>
   <div class="grid">
-    <label>Name <input class="field" value={now.name} onchange={(e) => set({ name: e.currentTarget.value })} /></label>
-    <label>Number <input class="field" value={now.number} onchange={(e) => set({ number: e.currentTarget.value })} /></label>
+    <label
+      >Name <input
+        class="field"
+        value={now.name}
+        onchange={(e) => set({ name: e.currentTarget.value })}
+      /></label
+    >
+    <label
+      >Number <input
+        class="field"
+        value={now.number}
+        onchange={(e) => set({ number: e.currentTarget.value })}
+      /></label
+    >
     <label>
       Material
-      <input class="field" list="materials" value={now.material} onchange={(e) => material(e.currentTarget.value)} />
-      <datalist id="materials">{#each materials as m (m.name)}<option value={m.name}>{m.density} g/cm³</option>{/each}</datalist>
+      <input
+        class="field"
+        list="materials"
+        value={now.material}
+        onchange={(e) => material(e.currentTarget.value)}
+      />
+      <datalist id="materials"
+        >{#each materials as m (m.name)}<option value={m.name}>{m.density} g/cm³</option>{/each}</datalist
+      >
     </label>
-    <label>Density, g/cm³ <input class="field" value={now.density ?? ''} placeholder="from the file" onchange={(e) => density(e.currentTarget.value)} /></label>
+    <label
+      >Density, g/cm³ <input
+        class="field"
+        value={now.density ?? ''}
+        placeholder="from the file"
+        onchange={(e) => density(e.currentTarget.value)}
+      /></label
+    >
   </div>
   <dl>
     <dt>File</dt>
@@ -75,11 +101,14 @@
     <dd>{massWords(now.mass)}</dd>
     <dt>Geometry</dt>
     <dd>{now.summary.faces} faces, {now.summary.edges} edges</dd>
-    {#each now.summary.remarks as remark (remark)}<dt>Remark</dt><dd class="remark">{remark}</dd>{/each}
+    {#each now.summary.remarks as remark (remark)}<dt>Remark</dt>
+      <dd class="remark">{remark}</dd>{/each}
   </dl>
   <div class="bodies">
     {#each now.summary.bodies as body, i (i)}
-      <span>{body.name}</span><span>{body.solid ? `${length(body.volume)} mm³` : 'surfaces only'}</span><span>{body.material ?? ''}</span>
+      <span>{body.name}</span><span>{body.solid ? `${length(body.volume)} mm³` : 'surfaces only'}</span><span
+        >{body.material ?? ''}</span
+      >
     {/each}
   </div>
   <div class="mt-4 flex justify-between gap-2">

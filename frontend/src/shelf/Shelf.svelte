@@ -38,7 +38,11 @@
       search = '';
       await load();
       const part = parts.find((p) => p.key === key);
-      if (part) notices.say(`${part.name} is on the shelf`, `${bodiesWords(part.summary.bodies.length)}, ${sizeWords(part.summary.size)}, read in ${part.summary.unit}s`);
+      if (part)
+        notices.say(
+          `${part.name} is on the shelf`,
+          `${bodiesWords(part.summary.bodies.length)}, ${sizeWords(part.summary.size)}, read in ${part.summary.unit}s`,
+        );
     });
   }
 
@@ -132,7 +136,11 @@
 
     <h2>Drawings</h2>
     {#if loaded && !drawings.length}
-      <p class="empty">{search ? `No drawing answers to “${search}”.` : 'No drawings yet. Choose “New drawing” at a part below.'}</p>
+      <p class="empty">
+        {search
+          ? `No drawing answers to “${search}”.`
+          : 'No drawings yet. Choose “New drawing” at a part below.'}
+      </p>
     {/if}
     <div class="sheets">
       {#each drawings as d (d.id)}
@@ -142,7 +150,11 @@
           </a>
           <div class="line">
             <span><b>{d.number || 'No number'}</b> {d.title}</span>
-            <button class="quiet small" onclick={() => (doomed = d)} aria-label={`Remove ${d.number || d.title}`}>Remove</button>
+            <button
+              class="quiet small"
+              onclick={() => (doomed = d)}
+              aria-label={`Remove ${d.number || d.title}`}>Remove</button
+            >
           </div>
           <small>{d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''} · changed {dateWords(d.changed)}</small>
         </div>
@@ -153,7 +165,11 @@
     {#if loaded && !parts.length}
       <button class="drop" onclick={() => chooser.click()}>
         <FileInput size={22} aria-hidden="true" />
-        <span>{search ? `No part answers to “${search}”.` : 'Drop a STEP, IGES or B-rep file anywhere here, or choose one.'}</span>
+        <span
+          >{search
+            ? `No part answers to “${search}”.`
+            : 'Drop a STEP, IGES or B-rep file anywhere here, or choose one.'}</span
+        >
       </button>
     {/if}
     <div class="parts">
@@ -166,7 +182,9 @@
           <span>{bodiesWords(p.summary.bodies.length)}, {sizeWords(p.summary.size)}</span>
           <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
           <span class="from">{p.file_name}</span>
-          <button class="quiet" onclick={() => router.go('new', p.key)}><Plus size={15} aria-hidden="true" /> New drawing</button>
+          <button class="quiet" onclick={() => router.go('new', p.key)}
+            ><Plus size={15} aria-hidden="true" /> New drawing</button
+          >
         </div>
       {/each}
     </div>
@@ -183,7 +201,10 @@
   />
 {/if}
 <Slip title="Remove this drawing" open={doomed !== null} onclose={() => (doomed = null)}>
-  <p class="mb-4">{doomed?.number} {doomed?.title} will be removed with its whole history. The part stays on the shelf.</p>
+  <p class="mb-4">
+    {doomed?.number}
+    {doomed?.title} will be removed with its whole history. The part stays on the shelf.
+  </p>
   <div class="flex justify-end gap-2">
     <button class="quiet" onclick={() => (doomed = null)}>Keep it</button>
     <button class="go" onclick={() => doomed && remove(doomed)}>Remove drawing</button>

@@ -20,7 +20,8 @@ class Bringing {
       }
       this.jobs = this.jobs.filter((j) => j.id !== job.id);
       if (job.state === 'done' && job.part) done(job.part);
-      else if (job.state === 'cancelled') notices.say(`${job.name} was not taken in`, 'Reading it was cancelled; nothing of it is kept.');
+      else if (job.state === 'cancelled')
+        notices.say(`${job.name} was not taken in`, 'Reading it was cancelled; nothing of it is kept.');
       else if (job.problem) notices.say(job.problem.title, job.problem.detail ?? '', true);
     } catch (error) {
       notices.refuse(error);

@@ -1,0 +1,60 @@
+# Bare Quill: `make demo` serves it with demo data, `make test` checks everything.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+STATIC := src/barequill/web/static/index.html
+FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
+
+.PHONY: demo serve test lint types format parts chromium clean
+
+demo: $(VENV)/.ready $(STATIC)
+	$(BIN)/barequill demo
+
+serve: $(VENV)/.ready $(STATIC)
+	$(BIN)/barequill serve
+
+test: $(VENV)/.ready-dev $(STATIC) chromium lint
+	$(BIN)/pytest
+
+$(VENV)/.ready: requirements.txt pyproject.toml
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	touch $@
+
+$(VENV)/.ready-dev: $(VENV)/.ready requirements-dev.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	touch $@
+
+frontend/node_modules/.ready: frontend/package.json frontend/package-lock.json
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+$(STATIC): frontend/node_modules/.ready $(FRONT)
+	cd frontend && npm run --silent build
+	touch $@
+
+lint: $(VENV)/.ready-dev frontend/node_modules/.ready
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	cd frontend && npm run --silent lint && npm run --silent check
+
+# the front end's types, from the application's own schema
+types: $(VENV)/.ready frontend/node_modules/.ready
+	$(BIN)/python -m barequill.web.openapi > frontend/src/api/openapi.json
+	cd frontend && npm run --silent types
+
+format: $(VENV)/.ready-dev frontend/node_modules/.ready
+	$(BIN)/ruff check --fix . && $(BIN)/ruff format .
+	cd frontend && npm run --silent format
+
+# the demo parts' STEP files, built anew with the kernel
+parts: $(VENV)/.ready
+	$(BIN)/python -m barequill.demo.building
+
+chromium:
+	@command -v chromium >/dev/null || (apt-get update -q && apt-get install -y -q --no-install-recommends chromium)
+
+clean:
+	rm -rf $(VENV) frontend/node_modules src/barequill/web/static

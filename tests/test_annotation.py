@@ -1,0 +1,183 @@
+"""Dimensions: measured from the part, inferred from picks, written by the standard."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from barequill.core.annotation import Pick, draw_sheet, infer
+from barequill.core.annotation.centres import round_features
+from barequill.core.annotation.measuring import measure
+from barequill.core.annotation.wording import letter
+from barequill.core.drawing import Dimension, Drawing, Tolerance, apply
+from barequill.core.drawing.operations import Annotate, SetView
+from barequill.core.errors import Unmeasurable
+from barequill.core.ink import Text
+from barequill.core.planning import new_drawing
+
+from .conftest import demo_file, part_of
+from .test_drawing import id_of, studio_of
+
+
+class Bench:
+    """A drawing of a part, with picks by places of the part (mm)."""
+
+    def __init__(self, stem: str, **named) -> None:
+        self.part = part_of(demo_file(stem))
+        self.studio = studio_of(self.part)
+        self.drawing = new_drawing(self.studio, self.part, size="A3", centres=False, **named)
+
+    def picture(self, look: str):
+        return self.studio.pictures(self.drawing.sheets[0])[id_of(self.drawing, look)]
+
+    def pick(self, look: str, place, at: str = "") -> Pick:
+        picture = self.picture(look)
+        aim = picture.shot.flat(np.array([place], float))[0] + picture.shot.centre
+        nearest = min(
+            picture.shot.curves,
+            key=lambda c: (round(float(np.linalg.norm(_nearest(c.curve.points(0.01), aim))), 6), not c.visible),
+        )
+        x, y = picture.to_sheet((aim - picture.shot.centre)[None])[0]
+        return Pick(nearest.source, x, y, at)
+
+    def pull(self, look: str, picks, pointer, wish: str = "") -> Dimension:
+        """Pull to a pointer given in mm from the lower left of the view's box."""
+        box = self.picture(look).box
+        return infer(
+            self.picture(look),
+            self.drawing.sheets[0],
+            [self.pick(look, *p) for p in picks],
+            (box.x0 + pointer[0], box.y0 + pointer[1]),
+            "d900",
+            wish,
+        )
+
+    def value(self, look: str, dimension: Dimension) -> float:
+        return measure(self.picture(look).shot, dimension).value
+
+
+def _nearest(points, aim):
+    d = points[1:] - points[:-1]
+    t = np.clip(((aim - points[:-1]) * d).sum(axis=1) / np.maximum((d * d).sum(axis=1), 1e-30), 0, 1)
+    gaps = points[:-1] + t[:, None] * d - aim
+    return gaps[np.argmin(np.linalg.norm(gaps, axis=1))]
+
+
+@pytest.fixture(scope="module")
+def pedestal_bench() -> Bench:
+    return Bench("spindle-pedestal", scale=0.5)
+
+
+BELOW, LEFT = (30, -11), (-11, 20)
+
+
+@pytest.mark.parametrize(
+    ("look", "picks", "pointer", "measured", "value"),
+    [
+        ("front", [((0, -40, 0),)], BELOW, "length", 116.0),
+        ("front", [((-70, -28, 8),), ((70, -28, 8),)], BELOW, "distance", 140.0),
+        ("front", [((-30, -40, 0),), ((-40, -40, 16),)], LEFT, "distance", 16.0),
+        ("front", [((14.142, -20, 94.142),)], (60, 70), "diameter", 40.0),
+        ("front", [((24.04, -20, 104.04),)], (60, 70), "radius", 34.0),
+        ("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], LEFT, "distance", 80.0),
+        ("top", [((-54, -30.5, 16), "centre"), ((54, -30.5, 16), "centre")], BELOW, "distance", 108.0),
+        ("left", [((0, -12, 100),)], (5, 70), "diameter", 40.0),
+    ],
+)
+def test_kind_and_value_are_inferred_from_what_is_pulled(pedestal_bench, look, picks, pointer, measured, value) -> None:
+    dimension = pedestal_bench.pull(look, picks, pointer)
+    assert dimension.measure == measured
+    assert pedestal_bench.value(look, dimension) == pytest.approx(value, abs=1e-6)
+
+
+def test_two_slanting_edges_give_their_angle() -> None:
+    bench = Bench("angled-keeper", scale=1.0)
+    dimension = bench.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (60, 20))
+    assert dimension.measure == "angle"
+    assert bench.value("front", dimension) in (pytest.approx(60.0), pytest.approx(120.0))
+
+
+def test_a_slanting_edge_is_measured_the_way_it_is_pulled() -> None:
+    bench = Bench("angled-keeper", scale=1.0)
+    edge = ((110, -30, 34.641),)
+    aligned = bench.pull("front", [edge], (126, 20))
+    assert aligned.direction == "aligned" and bench.value("front", aligned) == pytest.approx(80.0)
+    for wish, value in (("horizontal", 40.0), ("vertical", 80 * 3**0.5 / 2)):
+        dimension = bench.pull("front", [edge], (110, -12), wish)
+        assert dimension.direction == wish and bench.value("front", dimension) == pytest.approx(value)
+
+
+def test_the_first_row_stands_10_mm_off_and_the_next_7_further(pedestal_bench) -> None:
+    for pointer, offset in ((-11.5, 10.0), (-16.4, 17.0), (-22.5, 24.0)):
+        dimension = pedestal_bench.pull("front", [((0, -40, 0),)], (30, pointer))
+        assert (dimension.place.frame, dimension.place.offset) == ("outline", offset)
+
+
+def test_one_point_alone_and_parallel_edges_in_one_line_are_refused(pedestal_bench) -> None:
+    with pytest.raises(Unmeasurable, match="second place"):
+        pedestal_bench.pull("front", [((-58, -40, 0), "start")], BELOW)
+    with pytest.raises(Unmeasurable, match="parallel"):
+        pedestal_bench.pull("front", [((0, -40, 0),), ((0, -40, 16),)], BELOW, "angle")
+
+
+def test_a_dimension_keeps_its_value_and_its_distance_when_the_scale_changes(pedestal_bench) -> None:
+    dimension = pedestal_bench.pull("front", [((0, -40, 0),)], BELOW)
+    drawing = apply(pedestal_bench.drawing, Annotate(sheet="s1", annotations=[dimension]))
+    for scale in (0.5, 0.2):
+        changed = apply(drawing, SetView(view=dimension.view, changes={"scale": scale}))
+        sheet = changed.sheets[0]
+        ink = draw_sheet(changed, sheet, pedestal_bench.studio, "2026-11-23")
+        assert ink.dimensions[0].text == "116"
+        box = pedestal_bench.studio.pictures(sheet)[dimension.view].box
+        assert ink.dimensions[0].points["line"][1] == pytest.approx(box.y0 - 10)
+        tips = ink.dimensions[0].points
+        assert abs(tips["first"][0] - tips["second"][0]) == pytest.approx(116 * scale)
+
+
+@pytest.mark.parametrize(
+    ("changes", "value", "pieces"),
+    [
+        ({}, 75.0, ["75"]),
+        ({}, 7.5, ["7.5"]),
+        ({}, 33.333, ["33.33"]),
+        ({"decimals": 1}, 75.0, ["75.0"]),
+        ({"prefix": "6× ", "suffix": " ↧6"}, 11.0, ["6× Ø11 ↧6"]),
+        ({"reference": True}, 12.0, ["(Ø12)"]),
+        ({"tolerance": Tolerance(kind="symmetric", upper=0.1)}, 20.0, ["Ø20 ±0.1"]),
+        ({"tolerance": Tolerance(kind="unequal", upper=0.025, lower=0.0)}, 40.0, ["Ø40 ", "+0.025", "0"]),
+        ({"tolerance": Tolerance(kind="unequal", upper=0.1, lower=-0.25)}, 40.0, ["Ø40 ", "+0.10", "–0.25"]),
+        ({"tolerance": Tolerance(kind="limits", upper=0.2, lower=-0.1)}, 40.0, ["Ø", "40.2", "39.9"]),
+    ],
+)
+def test_lettering_follows_the_standard(changes, value, pieces) -> None:
+    measure_kind = "length" if value in (75.0, 7.5, 33.333) else "diameter"
+    dimension = Dimension(id="d1", view="v1", measure=measure_kind, anchors=[{"ref": "E1", "at": "line"}], **changes)
+    lettering = letter(dimension, "Ø" if measure_kind == "diameter" else "", value, Drawing(), 3.5)
+    assert [p[0] for p in lettering.pieces] == pieces
+
+
+def test_inches_are_written_with_three_decimals_and_asme_drops_the_nought() -> None:
+    dimension = Dimension(id="d1", view="v1", measure="length", anchors=[{"ref": "E1", "at": "line"}])
+    assert letter(dimension, "", 12.7, Drawing(unit="inch", standard="ASME"), 3.5).plain == ".500"
+    assert letter(dimension, "", 38.1, Drawing(unit="inch"), 3.5).plain == "1.500"
+
+
+def test_every_hole_gets_one_mark_and_every_axis_one_line() -> None:
+    bench = Bench("round-gear-cover", face="+Y", names=["front", "left"])
+    marks, axes = round_features(bench.picture("front").shot)
+    assert len(marks) == 7 and not axes, "six holes and the cover's own centre"
+    marks, axes = round_features(bench.picture("left").shot)
+    assert not marks and len(axes) == 7, "the cover's axis and six holes', two pairs of them in line"
+
+
+def test_rounds_of_less_than_a_half_turn_get_no_mark(pedestal_bench) -> None:
+    marks, _ = round_features(pedestal_bench.picture("top").shot)
+    assert len(marks) == 5, "four holes and the oil hole, no mark on the corners"
+
+
+def test_a_loose_dimension_is_shown_and_never_guessed(pedestal_bench) -> None:
+    dimension = pedestal_bench.pull("front", [((0, -40, 0),)], BELOW)
+    dimension.anchors[0].ref = "E000000000"
+    drawing = apply(pedestal_bench.drawing, Annotate(sheet="s1", annotations=[dimension]))
+    ink = draw_sheet(drawing, drawing.sheets[0], pedestal_bench.studio, "2026-11-23")
+    assert "? Loose" in [m.text for m in ink.marks if isinstance(m, Text)] and not ink.dimensions

@@ -1,0 +1,79 @@
+"""The rules between the rooms of the code."""
+
+from __future__ import annotations
+
+import ast
+import json
+from pathlib import Path
+
+import pytest
+
+import barequill
+from barequill.web.openapi import document
+
+ROOT = Path(barequill.__file__).parent
+LOWER = ["geometry", "standards"]
+ORDER = ["geometry", "standards", "part", "projection", "drawing", "ink", "views", "annotation", "writers"]
+MAY: dict[str, set[str]] = {
+    "core/geometry": set(),
+    "core/standards": set(),
+    "core/part": {"core/geometry"},
+    "core/projection": {"core/part", "core/geometry"},
+    "core/drawing": {"core/standards"},
+    "core/ink": {"core/standards", "core/geometry"},
+    "core/views": {"core/projection", "core/drawing", "core/part", "core/standards", "core/ink", "core/geometry"},
+    "core/annotation": {"core/views", "core/drawing", "core/standards", "core/ink", "core/geometry"},
+    "core/writers": {"core/ink", "core/geometry", "core/standards"},
+    "work": {"core/part", "core/projection"},
+    "store": {"core/drawing"},
+}
+OUTSIDE = {
+    "core": {"flask", "sqlalchemy", "alembic", "pebble", "waitress", "click"},
+    "store": {"flask", "pebble", "OCP"},
+    "work": {"flask", "sqlalchemy"},
+}
+KERNEL = {
+    "core/part/preparing.py",
+    "core/part/kernel_geometry.py",
+    "core/part/reading.py",
+    "demo/shapes.py",
+    "demo/building.py",
+}
+
+
+def imports(path: Path) -> list[tuple[int, str]]:
+    """Level and module of each import of a file."""
+    found: list[tuple[int, str]] = []
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.ImportFrom):
+            found.append((node.level, node.module or ""))
+        elif isinstance(node, ast.Import):
+            found += [(0, n.name) for n in node.names]
+    return found
+
+
+def room(relative: str) -> str:
+    parts = relative.split("/")
+    return "/".join(parts[:2]) if parts[0] == "core" and len(parts) > 2 else parts[0] if len(parts) > 1 else ""
+
+
+@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda p: str(p.relative_to(ROOT)))
+def test_imports_go_up_the_table_only(path: Path) -> None:
+    relative = path.relative_to(ROOT).as_posix()
+    own = room(relative)
+    for level, module in imports(path):
+        if level == 0:
+            top = module.split(".")[0]
+            assert top not in OUTSIDE.get(own.split("/")[0], set()), f"{relative} uses {top}"
+            assert top != "OCP" or relative in KERNEL, f"{relative} uses the kernel"
+        elif own in MAY:
+            base = relative.split("/")[:-1]
+            target = "/".join([*base[: len(base) - level + 1], *module.split(".")])
+            other = room(target + "/x") if target.startswith("core/") else target.split("/")[0]
+            if other and other != own and target not in ("core/errors", "core"):
+                assert other in MAY[own], f"{relative} uses {target}"
+
+
+def test_the_front_end_s_types_come_from_the_schema_as_it_is() -> None:
+    kept = ROOT.parents[1] / "frontend" / "src" / "api" / "openapi.json"
+    assert json.loads(kept.read_text()) == json.loads(json.dumps(document())), "run make types"

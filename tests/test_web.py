@@ -1,0 +1,175 @@
+"""The API: parts come in, drawings change, history lasts, errors are clear."""
+
+from __future__ import annotations
+
+import io
+import time
+from pathlib import Path
+
+import pytest
+from flask.testing import FlaskClient
+
+from barequill.web.app import create_app
+
+from .conftest import demo_file
+
+
+@pytest.fixture(scope="module")
+def client(app) -> FlaskClient:
+    return app.test_client()
+
+
+def bring(client: FlaskClient, name: str, data: bytes) -> dict:
+    """Bring a part file and wait for its end."""
+    answer = client.post("/api/parts", data={"file": (io.BytesIO(data), name)})
+    if answer.status_code != 202:
+        return answer.get_json()
+    job = answer.get_json()
+    for _ in range(600):
+        job = client.get(f"/api/jobs/{job['id']}").get_json()
+        if job["state"] != "working":
+            return job
+        time.sleep(0.05)
+    raise AssertionError("the job never ended")
+
+
+@pytest.fixture(scope="module")
+def part(client) -> str:
+    return bring(client, "cover.step", demo_file("round-gear-cover").read_bytes())["part"]
+
+
+@pytest.fixture
+def drawing(client, part) -> dict:
+    answer = client.post("/api/drawings", json={"part": part, "size": "A3", "face": "+Y", "views": ["front", "left"]})
+    assert answer.status_code == 201
+    return answer.get_json()
+
+
+def act(client, state: dict, **what) -> dict:
+    answer = client.post(f"/api/drawings/{state['id']}/acts", json={"revision": state["revision"], "act": what})
+    assert answer.status_code == 200, answer.get_json()
+    return answer.get_json()
+
+
+def test_a_part_comes_in_with_what_was_read(client, part) -> None:
+    info = client.get(f"/api/parts/{part}").get_json()
+    assert (info["name"], info["number"]) == ("Round gear cover", "WL-204")
+    assert info["summary"]["size"] == pytest.approx([124, 26, 124], abs=1e-4)
+    changed = client.patch(f"/api/parts/{part}", json={"material": "Cast iron EN-GJL-250"}).get_json()
+    assert changed["density"] == 7.2
+    assert changed["mass"] == pytest.approx(info["summary"]["volume"] * 7.2e-3)
+    assert [p["key"] for p in client.get("/api/parts?search=wl-204 cast").get_json()] == [part]
+
+
+def test_bad_files_leave_nothing_behind_and_the_server_lives(client) -> None:
+    count = len(client.get("/api/parts").get_json())
+    whole = demo_file("pawl").read_bytes()
+    for name, data in (("a.step", b""), ("b.step", b"no part"), ("c.zip", b"PK\x03\x04..."), ("d.step", whole[:9000])):
+        answer = bring(client, name, data)
+        problem = answer.get("problem") or answer
+        assert problem["status"] == 422 and name in problem["title"] and problem["detail"]
+    broken = whole.replace(b"MANIFOLD_SOLID_BREP", b"MANIFOLD_SOLID_BREQ").replace(b"ADVANCED_FACE", b"ADVANCED_FICE")
+    assert bring(client, "e.step", broken)["state"] == "failed"
+    assert len(client.get("/api/parts").get_json()) == count
+    assert client.get("/api/health").status_code == 200
+    home = client.application.extensions["desk"].store.home
+    assert not list((home / "cache").glob("read-*"))
+
+
+def test_reading_can_be_cancelled_while_others_are_served(client) -> None:
+    data = demo_file("small-pedestal-assembly").read_bytes().replace(b"Small pedestal", b"Other pedestal")
+    job = client.post("/api/parts", data={"file": (io.BytesIO(data), "slow.step")}).get_json()
+    assert client.get("/api/parts").status_code == 200
+    ended = client.delete(f"/api/jobs/{job['id']}").get_json()
+    assert ended["state"] == "cancelled"
+    assert "slow.step" not in [p["file_name"] for p in client.get("/api/parts").get_json()]
+
+
+def test_a_dimension_is_previewed_placed_changed_and_removed(client, drawing) -> None:
+    url = f"/api/drawings/{drawing['id']}"
+    ink = client.get(f"{url}/sheets/s1/ink").get_json()
+    left = next(v for v in ink["views"] if v["name"] == "Left")
+    flange = next(k for k, words in left["words"].items() if words == "outline of cylinder Ø124")
+    pick = {"ref": flange, "x": left["x"], "y": ink["height"] - left["y"]}
+    pull = {
+        "act": "pull_dimension",
+        "view": left["id"],
+        "picks": [pick],
+        "pointer": [left["x"] + left["width"] + 11, ink["height"] - left["y"] - 60],
+    }
+    shown = client.post(f"{url}/preview", json={"act": pull}).get_json()
+    assert shown["words"].startswith("Ø124") and shown["marks"]
+    placed = act(client, drawing, **pull)
+    made = placed["created"][0]
+    change = {"op": "change_annotation", "id": made, "changes": {"tolerance": {"kind": "symmetric", "upper": 0.2}}}
+    changed = act(client, placed, act="operation", operation=change)
+    assert client.get(f"{url}/sheets/s1/ink").get_json()["texts"] == {made: "Ø124 ±0.2"}
+    gone = act(client, changed, act="operation", operation={"op": "remove", "ids": [made]})
+    assert client.get(f"{url}/sheets/s1/ink").get_json()["texts"] == {}
+    assert gone["undo"] == "Remove"
+
+
+def test_a_stale_writer_is_told_what_changed_and_nothing_is_lost(client, drawing) -> None:
+    fill = {"act": "operation", "operation": {"op": "set_field", "field": "title", "value": "Mine"}}
+    act(client, drawing, **fill)
+    answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"revision": drawing["revision"], "act": fill})
+    assert answer.status_code == 409 and answer.content_type == "application/problem+json"
+    assert "Fill in title" in answer.get_json()["detail"]
+    assert client.get(f"/api/drawings/{drawing['id']}").get_json()["document"]["fields"]["title"] == "Mine"
+
+
+@pytest.mark.parametrize(
+    ("what", "status"),
+    [
+        ({"act": "operation", "operation": {"op": "move_view", "view": "v9", "to": [1, 2]}}, 422),
+        ({"act": "operation", "operation": {"op": "dance"}}, 422),
+        ({"act": "pull_view", "view": "v1", "side": "sideways", "to": [1, 2]}, 400),
+        ({"act": "change_sheet", "sheet": "s1", "scale": -1}, 422),
+        ({"act": "centres", "sheet": "s1"}, 422),
+    ],
+)
+def test_acts_that_make_no_sense_are_refused_with_a_reason(client, drawing, what, status) -> None:
+    answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"revision": drawing["revision"], "act": what})
+    assert answer.status_code == status and answer.get_json()["title"]
+    assert client.get(f"/api/drawings/{drawing['id']}").get_json()["revision"] == drawing["revision"]
+
+
+def test_undo_and_redo_last_over_a_restart(tmp_path: Path) -> None:
+    first = create_app(tmp_path)
+    try:
+        client = first.test_client()
+        part = bring(client, "pawl.step", demo_file("pawl").read_bytes())["part"]
+        state = client.post("/api/drawings", json={"part": part, "views": ["front"]}).get_json()
+        for k in range(3):
+            state = act(
+                client, state, act="operation", operation={"op": "set_field", "field": "title", "value": f"Title {k}"}
+            )
+    finally:
+        first.extensions["desk"].close()
+    second = create_app(tmp_path)
+    try:
+        client = second.test_client()
+        for expected in ("Title 1", "Title 0", None):
+            state = client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]}).get_json()
+            assert state["document"]["fields"].get("title") == expected
+        assert client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]}).status_code == 422
+        state = client.post(f"/api/drawings/{state['id']}/redo", json={"revision": state["revision"]}).get_json()
+        assert state["document"]["fields"]["title"] == "Title 0" and state["redo"] == "Fill in title"
+        assert len(client.get(f"/api/drawings/{state['id']}/sheets/s1/ink").get_json()["marks"]) > 50
+    finally:
+        second.extensions["desk"].close()
+
+
+def test_a_part_in_use_stays_on_the_shelf(client, part, drawing) -> None:
+    answer = client.delete(f"/api/parts/{part}")
+    assert answer.status_code == 400 and "in use" in answer.get_json()["title"]
+
+
+def test_a_new_drawing_can_be_had_empty_and_filled_later(client, part) -> None:
+    state = client.post("/api/drawings", json={"part": part, "size": "A2", "views": []}).get_json()
+    assert not state["document"]["sheets"][0]["views"]
+    state = act(client, state, act="place_set", sheet="s1", views=["front", "left", "iso"], face="+Y")
+    assert [v["look"] for v in state["document"]["sheets"][0]["views"]] == ["front", "left", "corner"]
+    state = act(client, state, act="change_sheet", sheet="s1", size="A4", landscape=False)
+    sheet = state["document"]["sheets"][0]
+    assert sheet["size"] == "A4" and sheet["scale"] < 1
