@@ -7,12 +7,14 @@
     label,
     options = [],
     typed = false,
+    after = '',
     onset,
   }: {
     value: string;
     label: string;
     options?: [string, string][];
     typed?: boolean;
+    after?: string;
     onset: (v: string) => void;
   } = $props();
   let open = $state(false);
@@ -41,7 +43,7 @@
     aria-expanded={open}
     aria-label={`${label}: ${value}`}
     onclick={show}>{value}</button
-  >
+  >{after}
   {#if open}
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <span

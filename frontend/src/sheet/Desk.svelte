@@ -98,6 +98,14 @@
     k = next;
   }
 
+  /** Let go of what is dragged; true where something was. */
+  export function letGo(): boolean {
+    const was = drag !== null && drag.kind !== 'press';
+    drag = null;
+    shift = [0, 0];
+    return was;
+  }
+
   /** Press what is pointed at, as a click would. */
   export function press() {
     click(work.target, false);

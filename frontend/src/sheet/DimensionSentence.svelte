@@ -66,7 +66,8 @@
       ['limits +0.1/0', 'limits +0.1 / 0'],
     ]}
     onset={setTolerance}
-  />, measured on the {view} view,
+    after=","
+  /> measured on the {view} view,
   <Choice
     value={decimalWords}
     label="Decimals"
@@ -75,7 +76,8 @@
       ...names.slice(0, 5).map((n, i): [string, string] => [String(i), `${n} decimal${i === 1 ? '' : 's'}`]),
     ]}
     onset={(v) => set({ decimals: v === '' ? null : Number(v) })}
-  />,
+    after=","
+  />
   <Choice
     value={dimension.reference ? 'a reference' : 'not a reference'}
     label="Reference"
@@ -84,7 +86,8 @@
       ['no', 'not a reference'],
     ]}
     onset={(v) => set({ reference: v === 'yes' })}
-  />, before it <Choice
+    after=","
+  /> before it <Choice
     value={dimension.prefix || 'nothing'}
     label="Prefix"
     typed
@@ -97,7 +100,8 @@
       ['SØ', 'SØ'],
     ]}
     onset={(v) => set({ prefix: v === 'nothing' ? '' : v })}
-  />, after it <Choice
+    after=","
+  /> after it <Choice
     value={dimension.suffix || 'nothing'}
     label="Suffix"
     typed
@@ -107,7 +111,8 @@
       [' TYP', 'TYP'],
     ]}
     onset={(v) => set({ suffix: v === 'nothing' ? '' : v })}
-  />, arrows <Choice
+    after=","
+  /> arrows <Choice
     value={dimension.arrows === 'auto' ? 'by room' : (dimension.arrows ?? 'by room')}
     label="Arrows"
     options={[
@@ -116,7 +121,8 @@
       ['outside', 'outside'],
     ]}
     onset={(v) => set({ arrows: v })}
-  />.
+    after="."
+  />
 </span>
 
 <style>

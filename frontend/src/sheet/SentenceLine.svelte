@@ -40,13 +40,15 @@
           v === ''
             ? work.setView(view!.id, { scale: null })
             : scaled(v, (s) => work.setView(view!.id, { scale: s }))}
-      />, hidden lines
+        after=","
+      /> hidden lines
       <Choice
         value={view.hidden_lines ? 'shown' : 'left out'}
         label="Hidden lines"
         options={plain(['shown', 'left out'])}
         onset={(v) => work.setView(view!.id, { hidden_lines: v === 'shown' })}
-      />, tangent edges
+        after=","
+      /> tangent edges
       <Choice
         value={view.tangent_edges ?? 'thin'}
         label="Tangent edges"
@@ -68,7 +70,8 @@
         typed
         options={[['none', 'none']]}
         onset={(v) => work.setView(view!.id, { caption: v === 'none' ? '' : v })}
-      />.
+        after="."
+      />
     </span>
   {:else if dimension}
     <DimensionSentence {dimension} />
@@ -92,13 +95,15 @@
         label="Direction"
         options={plain(['lying', 'upright'])}
         onset={(v) => work.changeSheet({ landscape: v === 'lying' })}
-      />, scale <Choice
+        after=","
+      /> scale <Choice
         value={work.ink?.scale_text ?? ''}
         label="Scale"
         typed
         options={plain(SCALES)}
         onset={(v) => scaled(v, (s) => work.changeSheet({ scale: s }))}
-      />,
+        after=","
+      />
       <Choice
         value={`${drawing.angle} angle`}
         label="Projection"
@@ -107,7 +112,8 @@
           ['third', 'third angle'],
         ]}
         onset={(v) => work.changeSheet({ angle: v })}
-      />,
+        after=","
+      />
       <Choice
         value={drawing.standard ?? 'ISO'}
         label="Conventions"
@@ -120,7 +126,8 @@
         label="Units"
         options={plain(['mm', 'inch'])}
         onset={(v) => work.changeSheet({ unit: v })}
-      />.
+        after="."
+      />
       {work.views.length} views, {work.dimensions.length} sizes.
     </span>
   {/if}

@@ -38,7 +38,8 @@
     };
     const onButton = (event.target as HTMLElement).closest('button, a');
     if (key === 'Escape') {
-      if (issuing) issuing = false;
+      if (desk.letGo()) work.stop();
+      else if (issuing) issuing = false;
       else if (work.doing.kind !== 'nothing') work.stop();
       else if (work.field) work.field = null;
       else if (work.selection.kind !== 'sheet') work.selection = { kind: 'sheet' };
