@@ -90,6 +90,17 @@ def test_kind_and_value_are_inferred_from_what_is_pulled(pedestal_bench, look, p
     assert pedestal_bench.value(look, dimension) == pytest.approx(value, abs=1e-6)
 
 
+def test_an_axis_can_be_measured_to(pedestal_bench) -> None:
+    bench = pedestal_bench
+    faces = [f.ref for f in bench.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - 20) < 1e-6]
+    picks = [bench.pick("left", (-60, 0, 0)), Pick(faces[0], 0, 0, "axis")]
+    box = bench.picture("left").box
+    dimension = infer(bench.picture("left"), bench.drawing.sheets[0], picks, (box.x0 - 11, box.y0 + 20), "d900")
+    assert bench.value("left", dimension) == pytest.approx(80.0), "the bore stands 80 above the foot's underside"
+    with pytest.raises(Unmeasurable, match="axis alone"):
+        infer(bench.picture("left"), bench.drawing.sheets[0], picks[1:], (0, 0), "d900")
+
+
 def test_two_slanting_edges_give_their_angle() -> None:
     bench = Bench("angled-keeper", scale=1.0)
     dimension = bench.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (60, 20))

@@ -318,6 +318,7 @@ export interface components {
          *     ``line``: a straight edge as a whole. ``start``, ``end``, ``middle``, ``centre``: a point of an edge.
          *     ``point``: a vertex. ``round``: a circle, arc, or cylinder. ``outline``: the outline of a cylinder or
          *     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right).
+         *     ``axis``: the axis of such a face.
          */
         Anchor: {
             /** Ref */
@@ -326,7 +327,7 @@ export interface components {
              * At
              * @enum {string}
              */
-            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline";
+            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis";
             /**
              * Side
              * @default 1

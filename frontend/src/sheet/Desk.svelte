@@ -187,7 +187,7 @@
 
   function begin(from: Extract<Drag, { kind: 'press' }>) {
     const t = from.target;
-    if (t?.kind === 'line' || t?.kind === 'point') {
+    if (t?.kind === 'line' || t?.kind === 'point' || t?.kind === 'centre') {
       drag = { kind: 'pull', picks: [t] };
       dwell = { ref: '', since: 0 };
     } else if (t?.kind === 'dimension') {
@@ -204,7 +204,7 @@
     const first = now.picks[0];
     const over = work.hover.find(
       (t) =>
-        (t.kind === 'point' || t.kind === 'line') &&
+        (t.kind === 'point' || t.kind === 'line' || t.kind === 'centre') &&
         t.view === first.view &&
         !(t.ref === first.ref && t.at === first.at),
     );
@@ -240,7 +240,7 @@
       if (
         work.doing.picks.length === 1 &&
         work.doing.wish === '' &&
-        (t?.kind === 'line' || t?.kind === 'point') &&
+        (t?.kind === 'line' || t?.kind === 'point' || t?.kind === 'centre') &&
         t.view === work.doing.picks[0].view &&
         t.ref !== work.doing.picks[0].ref
       )
@@ -249,7 +249,7 @@
     }
     if (now?.kind === 'press') click(now.target, e.ctrlKey || e.metaKey);
     else if (now?.kind === 'pull') {
-      if (now.picks.length === 1 && now.picks[0].kind === 'point') return work.stop();
+      if (now.picks.length === 1 && now.picks[0].kind !== 'line') return work.stop();
       work.doing = { kind: 'placing', picks: now.picks, wish: '' };
       await work.finishPlacing();
     } else if (now?.kind === 'view') {
@@ -284,7 +284,8 @@
       if (t.field && !t.field.auto) work.field = t.field.field;
     } else if (t.kind === 'view') work.selection = { kind: 'view', id: t.view };
     else if (t.kind === 'dimension') work.selection = { kind: 'dimension', id: t.owner };
-    else if (t.kind === 'centre') work.selection = { kind: 'centre', id: t.owner };
+    else if (t.kind === 'centre' && work.selection.kind !== 'geometry')
+      work.selection = { kind: 'centre', id: t.owner };
     else {
       const now = work.selection;
       const same =

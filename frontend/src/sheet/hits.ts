@@ -156,16 +156,26 @@ export class Hits {
   }
 
   private owned(kind: 'dimension' | 'centre', mark: Mark, view: string, x: number, y: number) {
+    const marks = (this.ink.marks as Mark[]).filter((m) => m.o === mark.o);
     return {
       kind,
       view,
       ref: mark.src ?? '',
-      at: mark.m === 't' ? 'text' : '',
+      // a centre mark has two lines, an axis one
+      at: kind === 'centre' ? (marks.length > 1 ? 'centre' : 'axis') : mark.m === 't' ? 'text' : '',
       owner: mark.o,
       x,
       y,
-      marks: (this.ink.marks as Mark[]).filter((m) => m.o === mark.o),
+      marks,
     };
+  }
+
+  /** The target of a centre mark or line, by its id. */
+  of(owner: string): Target | undefined {
+    const mark = (this.ink.marks as Mark[]).find((m) => m.o === owner && m.pts);
+    if (!mark?.pts) return undefined;
+    const view = this.ink.groups[owner] ?? owner;
+    return { ...this.owned('centre', mark, view, mark.pts[0], mark.pts[1]), words: 'centre line' };
   }
 
   /** All lines and points of a view in reading order, for going through them by keys. */

@@ -21,7 +21,7 @@ export function offersFor(selection: Selection): Offer[] {
         ],
         selection.targets,
       );
-    if (first.kind === 'point') return [];
+    if (first.kind !== 'line') return [];
     const round = /Ø|arc|sphere/.test(first.words);
     const common: Offer[] = [
       { name: 'Centres of this view', run: () => work.centreAll([first.view]) },
@@ -88,6 +88,14 @@ export function offersFor(selection: Selection): Offer[] {
       { name: 'Remove', run: () => work.remove() },
     ];
   }
-  if (selection.kind === 'centre') return [{ name: 'Remove', run: () => work.remove() }];
+  if (selection.kind === 'centre') {
+    const target = work.hits?.of(selection.id);
+    return [
+      ...(target
+        ? [{ name: 'Measure from it', run: () => (work.selection = { kind: 'geometry', targets: [target] }) }]
+        : []),
+      { name: 'Remove', run: () => work.remove() },
+    ];
+  }
   return [];
 }

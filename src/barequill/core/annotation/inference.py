@@ -60,6 +60,8 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
             return Anchor(ref=pick.ref, at="round")
         raise Unmeasurable("No size of its own", "This edge is neither straight nor round; take its end points.")
     surface = shot.part.faces[row].surface
+    if pick.at in ("axis", "centre") and surface.kind in ("cylinder", "cone"):
+        return Anchor(ref=pick.ref, at=pick.at)  # type: ignore[arg-type]
     if surface.kind == "sphere":
         return Anchor(ref=pick.ref, at="round")
     if surface.kind not in ("cylinder", "cone"):
@@ -102,6 +104,8 @@ def infer(
                 if picture.shot.part.faces[picture.shot.part.index[anchors[0].ref][1]].surface.kind == "cylinder"
                 else "length"
             )
+        if anchors[0].at == "axis":
+            raise Unmeasurable("An axis alone", "Pass over a second place to measure the distance to it.")
         if not measure_kind:
             raise Unmeasurable("One point alone", "Pass over a second place to measure the distance to it.")
         if anchors[0].at == "round" and seats[0].face_on and _sweep(picture, anchors[0], seats[0]) < np.pi * 1.01:

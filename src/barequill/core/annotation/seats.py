@@ -124,6 +124,8 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
         across = outline_normal(shot, axis, anchor.side)
         space = ends + radii[:, None] * across
         return Seat("line", shot.flat(space), space, radius=s.radius, axis=axis)
+    if anchor.at == "axis":
+        return Seat("line", shot.flat(ends), ends)
     if anchor.at == "centre":
         return _point(shot, ends.mean(axis=0))
     raise Unmeasurable("Nothing to measure there", f"A {s.kind} has no {anchor.at}.")

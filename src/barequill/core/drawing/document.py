@@ -62,10 +62,11 @@ class Anchor(Model):
     ``line``: a straight edge as a whole. ``start``, ``end``, ``middle``, ``centre``: a point of an edge.
     ``point``: a vertex. ``round``: a circle, arc, or cylinder. ``outline``: the outline of a cylinder or
     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right).
+    ``axis``: the axis of such a face.
     """
 
     ref: str
-    at: Literal["line", "start", "end", "middle", "centre", "point", "round", "outline"]
+    at: Literal["line", "start", "end", "middle", "centre", "point", "round", "outline", "axis"]
     side: Literal[-1, 1] = 1
 
 
