@@ -84,13 +84,18 @@ class Surface:
         """Points (m, 3)."""
         return self.derivatives(uv)[0]
 
+    @property
+    def hand(self) -> float:
+        """+1 for right-handed axes, -1 for left-handed ones (then natural normals point inward)."""
+        return 1.0 if float(np.cross(self.axes[0], self.axes[1]) @ self.axes[2]) > 0 else -1.0
+
     def normals(self, uv: Array) -> Array:
         """Unit natural normals (m, 3), before the face's own sense is applied."""
         x, y, z = self.axes
         if self.kind == "plane":
             return np.repeat(z[None], len(uv), axis=0)
         if self.kind in ("cylinder", "cone", "sphere", "torus"):
-            hand = float(np.sign(np.cross(x, y) @ z)) or 1.0
+            hand = self.hand
             out = np.cos(uv[:, :1]) * x + np.sin(uv[:, :1]) * y
             if self.kind == "cylinder":
                 return hand * out
@@ -113,7 +118,7 @@ class Surface:
         x, y, z = self.axes
         if self.kind == "plane":
             return np.repeat(z[None], len(points), axis=0)
-        hand = float(np.sign(np.cross(x, y) @ z)) or 1.0
+        hand = self.hand
         p = points - self.origin
         along = p @ z
         radial = p - along[:, None] * z

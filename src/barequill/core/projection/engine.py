@@ -85,7 +85,7 @@ class _Pieces:
         owners, lows, highs = [], [], []
         for row, (strand, flat, cross) in enumerate(zip(strands, flats, crossings, strict=True)):
             steps = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(flat, axis=0), axis=1))])
-            must = np.unique(np.concatenate([strand.t[[0, -1]], strand.breaks]))
+            must = np.unique(np.concatenate([strand.t[[0, -1]], strand.breaks, strand.folds]))
             t = np.sort(np.concatenate([cross, must]))
             t = t[(t >= strand.t[0]) & (t <= strand.t[-1])]
             way = np.interp(t, strand.t, steps)
@@ -191,19 +191,19 @@ class _Pieces:
                 after = state[i + 1] if i + 1 < b - a else -1
                 if before == after or before == -1 or after == -1:
                     state[i] = max(before, after)
-        folds = set(strand.breaks.tolist()) if strand.curve.kind == "conic" else set()
+        folds, reach = strand.folds, 3 * NEAR * size / max(strand.curve.radius, 1e-300) if len(strand.folds) else 0.0
         runs: list[tuple[float, float, bool, list[int]]] = []
         last = 2
         for i in range(b - a):
             low, high, now = float(self.low[a + i]), float(self.high[a + i]), int(state[i])
             if now != 2:
-                if runs and last == now and low not in folds:
+                if runs and last == now and not (len(folds) and np.abs(folds - low).min() < reach):
                     start, _, covered, rows = runs[-1]
                     runs[-1] = (start, high, covered, [*rows, a + i])
                 else:
                     runs.append((low, high, bool(now), [a + i]))
             last = now
-        if len(runs) > 1 and strand.curve.full_turn and state[0] == state[-1] != 2 and not folds:
+        if len(runs) > 1 and strand.curve.full_turn and state[0] == state[-1] != 2 and not len(folds):
             low, _, covered, rows = runs.pop()
             _, high, _, more = runs.pop(0)
             runs.append((low - 2 * np.pi, high, covered, rows + more))

@@ -15,7 +15,7 @@ from ..geometry.curves3 import Curve3, line
 from ..geometry.surfaces import Surface
 from ..part.model import Face, Part
 from .camera import Camera
-from .strands import GRAZING, Strand, _end_on, face_lift, folds
+from .strands import GRAZING, Strand, _end_on, face_lift, turning_points
 
 Array = NDArray[np.float64]
 
@@ -29,6 +29,8 @@ def outline_strands(part: Part, view: Camera) -> list[Strand]:
         surface = face.surface
         if surface.kind == "plane":
             continue
+        # where a face curves toward the viewer its outline lies behind the face itself
+        convex: list[tuple[Array, NDArray[np.bool_]] | None] = []
         if surface.kind in ("cylinder", "cone"):
             curves = _rulings(part, row, view)
         else:
@@ -39,14 +41,17 @@ def outline_strands(part: Part, view: Camera) -> list[Strand]:
             if surface.kind == "sphere":
                 curves = _great_circle(part, row, chains, view)
             else:
-                curves = _traced(part, row, chains, view)
-        for curve in curves:
+                curves, convex = _traced(part, row, chains, view)
+        for k, curve in enumerate(curves):
             t = curve.parameters(2e-5 * part.size)
             points = curve.points(t)
             if _end_on(part, points, view):
                 continue
-            away = _outward(part, face, points)
-            fold = folds(curve, view)
+            free = np.full(len(t), face.sense * surface.hand > 0)
+            if convex:
+                near, flags = convex[k]  # type: ignore[misc]
+                free = flags[np.array([int(np.argmin(((near - p) ** 2).sum(axis=1))) for p in points])]
+            change = np.nonzero(free[1:] != free[:-1])[0]
             found.append(
                 Strand(
                     face.ref,
@@ -54,11 +59,12 @@ def outline_strands(part: Part, view: Camera) -> list[Strand]:
                     curve,
                     t,
                     points,
-                    away,
-                    np.ones(len(t), bool),
+                    _outward(part, face, points),
+                    free,
                     face_lift(part, row),
                     True,
-                    np.zeros(0) if fold is None else fold,
+                    (t[change] + t[change + 1]) / 2,
+                    turning_points(curve, view),
                 )
             )
     return found
@@ -234,11 +240,26 @@ def _refined(surface: Surface, uv: Array, toward: Array, tolerance: float) -> Ar
     return uv
 
 
-def _traced(part: Part, row: int, chains: list[Array], view: Camera) -> list[Curve3]:
+def _curving_away(face: Face, uv: Array, toward: Array) -> NDArray[np.bool_]:
+    """True (m,) where a face curves away from the viewer on its outline: there a step toward the viewer faces him."""
+    _, du, dv = face.surface.derivatives(uv)
+    basis = np.stack([du, dv], axis=2)
+    step = np.einsum("mij,j->mi", np.linalg.pinv(basis), toward)
+    reach = 1e-3 * np.maximum(np.ptp(uv, axis=0).max(), 1e-9)
+    step *= reach / np.maximum(np.linalg.norm(step, axis=1), 1e-300)[:, None]
+    rise = face.surface.normals(uv + step) @ toward - face.surface.normals(uv - step) @ toward
+    return face.sense * rise > 0
+
+
+def _traced(
+    part: Part, row: int, chains: list[Array], view: Camera
+) -> tuple[list[Curve3], list[tuple[Array, NDArray[np.bool_]] | None]]:
+    """Outlines traced over the mesh, each with points on it and whether the face curves away there."""
     face = part.faces[row]
     surface = face.surface
     roots = boundary_roots(part, row, view)
-    curves = []
+    curves: list[Curve3] = []
+    convex: list[tuple[Array, NDArray[np.bool_]] | None] = []
     for chain in chains:
         a, b = part.mesh.uv[chain[:, 0]], part.mesh.uv[chain[:, 1]]
         ga, gb = (part.mesh.normals[chain[:, k]] @ view.toward * face.sense for k in range(2))
@@ -248,7 +269,9 @@ def _traced(part: Part, row: int, chains: list[Array], view: Camera) -> list[Cur
         uv = uv[keep]
         if len(uv) < 2:
             continue
-        p = surface.points(_refined(surface, uv, view.toward, 5e-6 * part.size))
+        uv = _refined(surface, uv, view.toward, 5e-6 * part.size)
+        p = surface.points(uv)
+        flags = p.copy(), _curving_away(face, uv, view.toward)
         closed = np.array_equal(chain[0], chain[-1])
         if len(roots) and not closed:
             for k in (0, -1):
@@ -260,7 +283,8 @@ def _traced(part: Part, row: int, chains: list[Array], view: Camera) -> list[Cur
         p = p[np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-9 * part.size])]
         if len(p) >= 2:
             curves.append(_fitted(p, 1e-7 * part.size))
-    return curves
+            convex.append(flags)
+    return curves, convex
 
 
 def _fitted(p: Array, tolerance: float) -> Curve3:

@@ -25,7 +25,8 @@ class Strand:
     ``t`` (m,) and ``points`` (m, 3): its fine polyline. ``away`` (m, 3): where free space lies, used to
     lift rays off the part's own faces. ``free`` (m,): False where the faces at the curve itself hide it.
     ``lift``: how far (mm) to go that way. ``contour``: True where something may end behind it.
-    ``breaks``: parameters at which it must be parted (folds, changes of ``free``).
+    ``breaks``: parameters at which its state may change (the faces there turn away). ``folds``: where a
+    conic seen edge-on turns back, so that pieces on both sides are never one.
     """
 
     source: str
@@ -38,6 +39,7 @@ class Strand:
     lift: float
     contour: bool
     breaks: Array
+    folds: Array
 
 
 def face_lift(part: Part, face: int) -> float:
@@ -70,14 +72,14 @@ def edge_strands(part: Part, view: Camera, smooth: bool) -> list[Strand]:
     return found
 
 
-def folds(curve: Curve3, view: Camera) -> Array | None:
-    """Where a conic seen edge-on turns back, or None where it is not seen edge-on."""
+def turning_points(curve: Curve3, view: Camera) -> Array:
+    """Parameters at which a conic seen edge-on turns back; none where it is not seen edge-on."""
     if curve.kind != "conic":
-        return None
+        return np.zeros(0)
     assert curve.x is not None and curve.y is not None
     flat = view.flat(np.array([curve.x, curve.y]))
     if abs(flat[0, 0] * flat[1, 1] - flat[0, 1] * flat[1, 0]) > 1e-9 * curve.radius**2:
-        return None
+        return np.zeros(0)
     axis = flat[int(np.argmax(np.linalg.norm(flat, axis=1)))]
     first = float(np.arctan2(flat[1] @ axis, flat[0] @ axis))
     turns: Array = first + np.pi * np.arange(-4, 9, dtype=float)
@@ -113,11 +115,9 @@ def _strand(
 ) -> Strand | None:
     if _end_on(part, edge.points, view):
         return None
-    fold = folds(edge.curve, view)
-    if fold is not None:
-        breaks = np.concatenate([breaks, fold])
     lift = max(face_lift(part, f) for f in edge.faces)
-    return Strand(source, cls, edge.curve, edge.t, edge.points, away, free, lift, contour, breaks)
+    turns = turning_points(edge.curve, view)
+    return Strand(source, cls, edge.curve, edge.t, edge.points, away, free, lift, contour, breaks, turns)
 
 
 def _sharp(part: Part, edge: Edge, g: Array, view: Camera) -> Strand | None:
