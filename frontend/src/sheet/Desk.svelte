@@ -18,6 +18,8 @@
   let cy = $state(148);
   let k = $state(2);
   let fitted = 0;
+  /** Once a hand has zoomed or moved the sheet, a change of the window leaves it as it is. */
+  let zoomed = false;
 
   type Drag =
     | { kind: 'pan'; x: number; y: number }
@@ -67,7 +69,7 @@
     const watch = new ResizeObserver(() => {
       width = host.clientWidth;
       height = host.clientHeight;
-      if (!fitted) whole();
+      if (!zoomed) whole();
     });
     watch.observe(host);
     return () => watch.disconnect();
@@ -85,6 +87,7 @@
   export function whole() {
     const ink = work.ink;
     if (!ink) return;
+    zoomed = false;
     cx = ink.width / 2;
     cy = ink.height / 2;
     k = Math.min((width - 36) / ink.width, (height - 28) / ink.height);
@@ -92,6 +95,7 @@
 
   /** Zoom about a point of the window, or its middle. */
   export function zoom(by: number, x = width / 2, y = height / 2) {
+    zoomed = true;
     const next = Math.min(120, Math.max(0.2, k * by));
     cx += (x - width / 2) * (1 / k - 1 / next);
     cy += (y - height / 2) * (1 / k - 1 / next);

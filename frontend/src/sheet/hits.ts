@@ -74,7 +74,7 @@ export class Hits {
             y: snap.y,
             words: snap.word,
             marks: [],
-            rank: d / reach,
+            rank: (2 * d) / reach,
           });
       }
     }
@@ -117,7 +117,7 @@ export class Hits {
           y: qy,
           words: mark.pen === 'hidden' ? `hidden ${words}` : words,
           marks: (this.ink.marks as Mark[]).filter((m) => m.o === mark.o && m.src === mark.src),
-          rank: 1.5 + d / reach + (mark.pen === 'hidden' ? 0.4 : 0),
+          rank: 1 + d / reach + (mark.pen === 'hidden' ? 0.4 : 0),
         });
       }
     }

@@ -117,7 +117,7 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     hand.pull_out("front", [(105, 0, 14), (105, 0, -20)], (0, -6), place={"along": -8})
     hand.pull("top", [((74, 0, 20), "centre"), ((136, 0, 20), "centre")], "above", 0)
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
-    hand.pull_out("top", [(136, 0, 20)], (14, 20))
+    hand.pull_out("top", [(136, 0, 20)], (6, 28))
     hand.pull("right", [(400, 12, 0), (400, -12, 0)], "below", 0, prefix="□")
     hand.fill(**OWNER, revision="A", surface="Ra 1.6")
     return hand

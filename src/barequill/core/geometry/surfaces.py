@@ -115,7 +115,7 @@ class Surface:
 
     def normals_at(self, points: Array) -> Array:
         """Unit natural normals of an elementary surface at points (m, 3) lying on it."""
-        x, y, z = self.axes
+        z = self.axes[2]
         if self.kind == "plane":
             return np.repeat(z[None], len(points), axis=0)
         hand = self.hand
