@@ -197,3 +197,103 @@ def test_a_bad_file_is_refused_with_the_reason(server: str, page: Page, tmp_path
     page.goto(server)
     page.get_by_test_id("part-file").set_input_files(str(bad))
     expect(page.get_by_role("status")).to_contain_text("note.step is not a STEP file")
+
+
+@pytest.fixture
+def cover_page(server: str, page: Page) -> Page:
+    """The gear cover's front and left view on a sheet at 1:1, without dimensions."""
+    base = f"{server}/api"
+    data = {
+        "file": {
+            "name": "cover.step",
+            "mimeType": "application/step",
+            "buffer": demo_file("round-gear-cover").read_bytes(),
+        }
+    }
+    job = page.request.post(f"{base}/parts", multipart=data).json()
+    for _ in range(200):
+        job = page.request.get(f"{base}/jobs/{job['id']}").json()
+        if job["state"] != "working":
+            break
+        page.wait_for_timeout(100)
+    wish = {"part": job["part"], "size": "A3", "scale": 1.0, "views": ["front", "left"], "face": "+Y"}
+    made = page.request.post(f"{base}/drawings", data=wish).json()
+    page.goto(f"{server}/#/drawing/{made['id']}")
+    expect(page.locator(".desk svg")).to_be_visible(timeout=20000)
+    return page
+
+
+def dimension(paper: Paper) -> dict:
+    return next(a for a in paper.state()["document"]["sheets"][0]["annotations"] if a["kind"] == "dimension")
+
+
+def test_a_dimension_s_line_and_text_are_dragged_nudged_and_toleranced(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    x, y = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "left")
+    # the flange's upper outline, 62 above the axis; the view from the left shows +Y to the left
+    right = x + 13
+    paper.drag((x - 8, y + 62), (right + 10, y + 30))
+    assert paper.texts() == ["Ø124"]
+    assert dimension(paper)["place"]["offset"] == 10
+    paper.drag((right + 10, y - 20), (right + 24, y - 20))
+    assert dimension(paper)["place"]["offset"] == 24, "the line snaps into the third row"
+    paper.drag((right + 22, y), (right + 22, y + 25))
+    assert dimension(paper)["place"]["along"] == pytest.approx(25, abs=2)
+    cover_page.keyboard.press("Escape")
+    paper.click(right + 24, y - 20)
+    expect(cover_page.get_by_label("Sentence line")).to_contain_text("Diameter Ø124")
+    cover_page.get_by_label("Tolerance").first.click()
+    box = cover_page.locator(".pop input")
+    box.fill("+0.2 / -0.1")
+    box.press("Enter")
+    expect(cover_page.get_by_label("Sentence line")).to_contain_text("Ø124 +0.2/–0.1")
+    cover_page.keyboard.press("Delete")
+    paper.settle()
+    expect(cover_page.get_by_label("Sentence line")).to_contain_text("0 sizes")
+
+
+def test_all_of_it_goes_by_keys_alone(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    keys = cover_page.keyboard
+    keys.press("/")
+    keys.type("left view")
+    keys.press("Enter")
+    expect(cover_page.get_by_label("Sentence line")).to_contain_text("Left view")
+    before = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "left")
+    keys.press("Shift+ArrowRight")
+    paper.settle()
+    after = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "left")
+    assert after == [pytest.approx(before[0] + 10), pytest.approx(before[1])]
+    for _ in range(40):
+        keys.press("n")
+        word = cover_page.locator(".word")
+        if word.count() and "edge" in word.inner_text() or "circle" in word.inner_text():
+            break
+    keys.press("Enter")
+    expect(cover_page.get_by_role("menu", name="Offers")).to_be_visible()
+    keys.press("Space")
+    for _ in range(3):
+        keys.press("Shift+ArrowUp")
+    keys.press("Enter")
+    paper.settle()
+    assert len(paper.texts()) == 1
+    keys.press("Control+z")
+    paper.settle()
+    assert not paper.texts()
+
+
+def test_moving_the_parent_takes_its_view_along_and_hidden_lines_come_and_go(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    views = paper.state()["document"]["sheets"][0]["views"]
+    front, left = views[0]["place"], views[1]["place"]
+    # between two holes, on bare paper inside the view
+    paper.drag((front[0] - 60, front[1] + 60), (front[0] - 50, front[1] + 52))
+    moved = [v["place"] for v in paper.state()["document"]["sheets"][0]["views"]]
+    assert moved[0] == [pytest.approx(front[0] + 10, abs=0.5), pytest.approx(front[1] - 8, abs=0.5)]
+    assert moved[1] == [pytest.approx(left[0] + 10, abs=0.5), pytest.approx(left[1] - 8, abs=0.5)]
+    dashed = cover_page.locator("g[data-view=v1] path[stroke-dasharray]")
+    count = dashed.count()
+    cover_page.get_by_label("Hidden lines: shown").click()
+    cover_page.get_by_role("button", name="left out", exact=True).click()
+    paper.settle()
+    assert dashed.count() < count

@@ -104,7 +104,7 @@ def test_a_family_shares_its_scale_and_a_view_may_have_its_own(drawing) -> None:
     sheet = drawing.sheets[0]
     changed = apply(drawing, SetView(view=id_of(drawing, "front"), changes={"scale": 1.0})).sheets[0]
     assert changed.scale_of(changed.view(id_of(drawing, "top"))) == 1.0
-    assert sheet.scale_of(sheet.view(id_of(drawing, "top"))) == sheet.scale
+    assert sheet.scale_of(next(v for v in sheet.views if v.look == "top")) == sheet.scale
 
 
 @pytest.mark.parametrize(

@@ -77,6 +77,7 @@
   $effect(() => {
     const w = work.ink?.width;
     const h = work.ink?.height;
+    if (!w) fitted = 0;
     if (w && h && fitted !== w * 10000 + h) {
       fitted = w * 10000 + h;
       void tick().then(whole);
@@ -199,7 +200,7 @@
       drag = { kind: 'dimension', id: t.owner, text: t.at === 'text' };
     } else if (t?.kind === 'view') {
       work.selection = { kind: 'view', id: t.view };
-      drag = { kind: 'view', id: t.view, from: [...work.pointer] };
+      drag = { kind: 'view', id: t.view, from: point({ clientX: from.x, clientY: from.y }) };
     } else if (work.doing.kind === 'nothing' && !t) drag = { kind: 'pan', x: from.x, y: from.y };
   }
 

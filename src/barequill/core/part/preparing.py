@@ -29,7 +29,7 @@ from ..geometry.surfaces import Surface
 from .identity import Marker
 from .kernel_geometry import curve_of, surface_of, xyz
 from .model import Array, Body, Edge, Face, Joint, Mesh, Part
-from .reading import RawBody
+from .raw import RawBody
 
 CHORD = 2e-5
 """How far the fine polyline of an edge may stray from it, in part sizes."""

@@ -7,13 +7,13 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from ..errors import BadPartFile
 from . import step_header
 from .model import Part
+from .raw import RawBody
 
 LARGEST = 200 * 1024 * 1024
 SUFFIXES = {
@@ -26,16 +26,6 @@ SUFFIXES = {
     ".brp": "B-rep",
 }
 Progress = Callable[[float, str], None]
-
-
-@dataclass
-class RawBody:
-    """A body as the kernel gave it."""
-
-    name: str
-    shape: Any
-    material: str | None = None
-    density: float | None = None
 
 
 def content_key(data: bytes) -> str:
@@ -130,6 +120,7 @@ def read_part(path: str | Path, name: str | None = None, progress: Progress | No
             "It was read, but there is no solid or surface in it. Export the part with its geometry.",
         )
     say(0.4, "preparing faces and edges")
+    # the kernel is loaded only where a part is read
     from .preparing import prepare
 
     stem = Path(label).stem

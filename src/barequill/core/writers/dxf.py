@@ -36,7 +36,7 @@ def write_dxf(ink: Ink) -> bytes:
             held.setdefault(mark.owner, []).append(mark)
         else:
             _draw(space, mark, "FRAME_NARROW" if mark.owner == "sheet" else "TEXT")
-    style = document.dimstyles.new("SHEET")
+    style = document.dimstyles.get("Standard")
     style.dxf.dimtxsty = "LETTERING"
     style.dxf.dimtxt = ink.group.lettering
     style.dxf.dimasz = ink.group.lettering
@@ -127,7 +127,6 @@ def _dimension(document: DxfDocument, record: DimensionRecord, marks: list[Mark]
     attribs: dict[str, Any] = {
         "layer": "DIMENSION",
         "geometry": block.name,
-        "dimstyle": "SHEET",
         "dimtype": _TYPES[record.form] | 32 | 128,
         "text": record.text,
         "text_midpoint": points["text"],
