@@ -93,7 +93,7 @@ class Surface:
         """Unit natural normals (m, 3), before the face's own sense is applied."""
         x, y, z = self.axes
         if self.kind == "plane":
-            return np.repeat(z[None], len(uv), axis=0)
+            return np.repeat(self.hand * z[None], len(uv), axis=0)
         if self.kind in ("cylinder", "cone", "sphere", "torus"):
             hand = self.hand
             out = np.cos(uv[:, :1]) * x + np.sin(uv[:, :1]) * y
@@ -117,7 +117,7 @@ class Surface:
         """Unit natural normals of an elementary surface at points (m, 3) lying on it."""
         z = self.axes[2]
         if self.kind == "plane":
-            return np.repeat(z[None], len(points), axis=0)
+            return np.repeat(self.hand * z[None], len(points), axis=0)
         hand = self.hand
         p = points - self.origin
         along = p @ z

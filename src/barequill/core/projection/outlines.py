@@ -236,7 +236,13 @@ def _refined(surface: Surface, uv: Array, toward: Array, tolerance: float) -> Ar
             step = np.c_[-g * gu / slope / scale[0], -g * gv / slope / scale[1]]
             reach = np.abs(uv[at + 1] - uv[at]) + 1e-12
             middle = middle + np.clip(step, -reach.max(axis=0), reach.max(axis=0))
-        uv = np.insert(uv, at + 1, middle, axis=0)
+        # a step that led away from the outline, or off the patch, is not taken
+        q = surface.points(middle)
+        off = np.linalg.norm(q - (p[at] + p[at + 1]) / 2, axis=1)
+        good = (np.abs(surface.normals(middle) @ toward) < 1e-5) & (off < 0.5 * np.linalg.norm(chord[at], axis=1))
+        if not good.any():
+            break
+        uv = np.insert(uv, at[good] + 1, middle[good], axis=0)
     return uv
 
 
