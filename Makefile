@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
 
-.PHONY: demo serve test lint types format parts chromium clean
+.PHONY: truth demo serve test lint types format parts chromium clean
 
 demo: $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill demo
@@ -58,3 +58,7 @@ chromium:
 
 clean:
 	rm -rf $(VENV) frontend/node_modules src/barequill/web/static
+
+# the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
+truth: $(VENV)/.ready-dev
+	$(BIN)/python -m tests.truth $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)

@@ -267,7 +267,7 @@ def test_all_of_it_goes_by_keys_alone(cover_page: Page) -> None:
     for _ in range(40):
         keys.press("n")
         word = cover_page.locator(".word")
-        if word.count() and "edge" in word.inner_text() or "circle" in word.inner_text():
+        if (word.count() and "edge" in word.inner_text()) or "circle" in word.inner_text():
             break
     keys.press("Enter")
     expect(cover_page.get_by_role("menu", name="Offers")).to_be_visible()

@@ -1,0 +1,242 @@
+"""The truth about a view, found by rays alone: a judge of the projection that knows nothing of how it works.
+
+``make truth`` prints a table over the demo parts, the real parts beside the project, and parts made at random.
+"""
+
+from __future__ import annotations
+
+import random
+import sys
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import shapely
+from embreex.mesh_construction import TriangleMesh
+from embreex.rtcore_scene import EmbreeScene
+
+from barequill.core import project, read_part
+from barequill.core.part.preparing import prepare
+from barequill.core.part.raw import RawBody
+from barequill.core.part.reading import _read_step, split_bodies
+from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
+
+VIEWS: dict[str, tuple] = {
+    **PRINCIPAL,
+    "aslant": ((0.37, -0.81, 0.45), (0, 0, 1)),
+    "below": ((-0.62, 0.13, -0.33), (0, 0.2, 1)),
+}
+
+
+@dataclass
+class Samples:
+    """Points on the sharp edges of a part (n, 3), by the kernel's own evaluation, and rays against a finer mesh."""
+
+    points: np.ndarray
+    size: float
+    centre: np.ndarray
+    scene: Any
+    keep: Any
+
+    def blocked(self, points: np.ndarray, toward: np.ndarray, offset: np.ndarray) -> np.ndarray:
+        """True where a ray from a point moved by ``offset`` toward the viewer hits the part."""
+        origins = ((points + offset - self.centre) / self.size).astype(np.float32)
+        rays = np.ascontiguousarray(np.broadcast_to(toward, origins.shape), dtype=np.float32)
+        return self.scene.run(origins, rays, query="OCCLUDED") == 0
+
+
+def _explore(shape: Any, kind: Any) -> Iterable[Any]:
+    from OCP.TopExp import TopExp_Explorer
+
+    explorer = TopExp_Explorer(shape, kind)
+    while explorer.More():
+        yield explorer.Current()
+        explorer.Next()
+
+
+def sample(shapes: list[Any]) -> Samples:
+    """Sample all edges whose faces clearly differ in direction, and mesh the shapes for rays."""
+    from OCP.BRep import BRep_Tool
+    from OCP.BRepAdaptor import BRepAdaptor_Curve
+    from OCP.BRepMesh import BRepMesh_IncrementalMesh
+    from OCP.TopAbs import TopAbs_ShapeEnum as Kind
+    from OCP.TopLoc import TopLoc_Location
+    from OCP.TopoDS import TopoDS
+
+    from barequill.core.part.preparing import _box
+
+    low, high = _box([RawBody("", s) for s in shapes])
+    size, centre = float(np.linalg.norm(high - low)), (low + high) / 2
+    nodes: list[tuple] = []
+    triangles: list[list[int]] = []
+    normals: dict[tuple, list[np.ndarray]] = {}
+    curves: dict[tuple, np.ndarray] = {}
+    for shape in shapes:
+        BRepMesh_IncrementalMesh(shape, 1e-4 * size, False, 0.05, True)
+        for found in _explore(shape, Kind.TopAbs_FACE):
+            face, place = TopoDS.Face(found), TopLoc_Location()
+            mesh = BRep_Tool.Triangulation_s(face, place)
+            if mesh is None:
+                continue
+            first, move = len(nodes), place.Transformation()
+            for i in range(mesh.NbNodes()):
+                p = mesh.Node(i + 1).Transformed(move)
+                nodes.append((p.X(), p.Y(), p.Z()))
+            own = np.array([mesh.Triangle(i + 1).Get() for i in range(mesh.NbTriangles())]) - 1
+            triangles += (own + first).tolist()
+            a, b, c = (np.array(nodes[first:])[own[:, k]] for k in range(3))
+            for edge in (TopoDS.Edge(e) for e in _explore(face, Kind.TopAbs_EDGE)):
+                if BRep_Tool.Degenerated_s(edge):
+                    continue
+                curve = BRepAdaptor_Curve(edge)
+                t = np.linspace(curve.FirstParameter(), curve.LastParameter(), 49)[1::2]
+                points = np.array([(p.X(), p.Y(), p.Z()) for p in (curve.Value(float(x)) for x in t)])
+                key = tuple(np.round(np.sort(points[[0, 12, -1]], axis=0).ravel() / size, 5))
+                curves.setdefault(key, points)
+                near = int(np.argmin((((a + b + c) / 3 - points[12]) ** 2).sum(axis=1)))
+                n = np.cross(b[near] - a[near], c[near] - a[near])
+                normals.setdefault(key, []).append(n / max(float(np.linalg.norm(n)), 1e-300))
+    sharp = [k for k, n in normals.items() if len(n) > 1 and abs(n[0] @ n[1]) < 0.95]
+    scene = EmbreeScene(robust=True)
+    flat = ((np.array(nodes) - centre) / size).astype(np.float32)
+    keep = TriangleMesh(scene, flat, np.array(triangles, dtype=np.int32))
+    points = np.concatenate([curves[k] for k in sharp]) if sharp else np.zeros((0, 3))
+    return Samples(points, size, centre, scene, keep)
+
+
+def _on(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
+    """True where a point (n, 2) lies within ``reach`` of one of the geometries."""
+    found = np.zeros(len(points), bool)
+    if len(lines) and len(points):
+        rows, _ = shapely.STRtree(lines).query(shapely.points(points), predicate="dwithin", distance=reach)
+        found[rows] = True
+    return found
+
+
+def judge(
+    samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any, up: Any
+) -> tuple[float, float, float]:
+    """Shares, 1 at best: certainly visible samples drawn visible; certainly hidden ones drawn; visible edges true."""
+    view, size = camera(toward, up), samples.size
+    if not len(samples.points):
+        return 1.0, 1.0, 1.0
+
+    def rays(points: np.ndarray, spread: float, lift: float) -> np.ndarray:
+        steps = [(a * view.right + b * view.up) * spread + view.toward * lift for a in (-1, 0, 1) for b in (-1, 0, 1)]
+        return np.array([samples.blocked(points, view.toward, s * size) for s in steps])
+
+    def share(flags: np.ndarray) -> float:
+        return float(flags.mean()) if len(flags) else 1.0
+
+    hidden = rays(samples.points, 1.5e-3, 4.5e-3).all(axis=0)
+    visible = (~rays(samples.points, 4.5e-4, 1.5e-4)).sum(axis=0) >= 5
+    flat = view.flat(samples.points)
+    lines = {c: shapely.LineString(c.curve.points(size * 1e-5)) for c in curves}
+    seen = _on(flat, [line for c, line in lines.items() if c.visible], size * 2e-4)
+    drawn = _on(flat, list(lines.values()), size * 2e-4)
+    # each visible edge, followed on the part itself where the curve says it runs
+    claimed = [
+        part.edges[part.index[c.source][1]].curve.points(np.linspace(*c.span, 27)[1:-1])
+        for c in curves
+        if c.visible and c.cls == "edge"
+    ]
+    false = rays(np.concatenate(claimed), 1.5e-3, 4.5e-3).all(axis=0) if claimed else np.zeros(0, bool)
+    return share(seen[visible]), share(drawn[hidden]), share(~false)
+
+
+def random_shape(seed: int) -> Any | None:
+    """A part made at random of primitives united and cut, sometimes with fillets; None where the kernel fails."""
+    from OCP.BRepCheck import BRepCheck_Analyzer
+    from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+    from OCP.BRepGProp import BRepGProp
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere, BRepPrimAPI_MakeTorus
+    from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
+    from OCP.GProp import GProp_GProps
+
+    from barequill.demo import shapes
+
+    dice = random.Random(seed)
+
+    def figure(low: float, high: float) -> float:
+        # round figures on purpose: they make faces coincide and touch
+        return dice.choice([5, 10, 15, 20, 25, 30]) if dice.random() < 0.6 else dice.uniform(low, high)
+
+    def axis() -> tuple:
+        if dice.random() < 0.75:
+            return dice.choice([(1, 0, 0), (0, 1, 0), (0, 0, 1)])
+        return dice.uniform(-1, 1), dice.uniform(-1, 1), dice.uniform(0.2, 1)
+
+    def primitive() -> Any:
+        place = tuple(
+            dice.choice([-20, -10, 0, 10, 20]) if dice.random() < 0.6 else dice.uniform(-25, 25) for _ in range(3)
+        )
+        kind = dice.choice(["box", "box", "cylinder", "cylinder", "cylinder", "cone", "sphere", "torus"])
+        if kind == "box":
+            return shapes.box(place, (figure(5, 40), figure(5, 40), figure(5, 40)))
+        if kind == "cylinder":
+            return shapes.cylinder(place, axis(), figure(3, 20) / 1.5, figure(5, 50))
+        if kind == "cone":
+            return shapes.cone(place, axis(), figure(5, 20), figure(1, 12) / 3, figure(10, 30))
+        if kind == "sphere":
+            return BRepPrimAPI_MakeSphere(gp_Pnt(*place), figure(5, 20)).Shape()
+        return BRepPrimAPI_MakeTorus(
+            gp_Ax2(gp_Pnt(*place), gp_Dir(*axis())), dice.uniform(12, 20), dice.uniform(3, 8)
+        ).Shape()
+
+    try:
+        shape = shapes.box((-25, -20, -15), (50, 40, 30)) if dice.random() < 0.6 else primitive()
+        for _ in range(dice.randint(1, 4)):
+            shape = (shapes.fuse if dice.random() < 0.5 else shapes.cut)(shape, primitive())
+        if dice.random() < 0.5:
+            edges = shapes._edges(shape)
+            tool = (BRepFilletAPI_MakeFillet if dice.random() < 0.6 else BRepFilletAPI_MakeChamfer)(shape)
+            for edge in dice.sample(edges, min(len(edges), dice.randint(1, 3))):
+                tool.Add(dice.choice([1, 2, 3]), edge)
+            shape = tool.Shape()
+        volume = GProp_GProps()
+        BRepGProp.VolumeProperties_s(shape, volume)
+        return shape if volume.Mass() > 100 and BRepCheck_Analyzer(shape).IsValid() else None
+    except Exception:
+        return None
+
+
+def random_part(shape: Any) -> Any:
+    """A shape made into a Part."""
+    raw = [RawBody(name, body) for name, body in split_bodies(shape, "random")]
+    return prepare(raw, key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
+
+
+def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[str, tuple[float, float, float]]:
+    """The judgement of a part in some or all of the views."""
+    samples = sample(shapes)
+    return {name: judge(samples, part, project(part, *VIEWS[name]), *VIEWS[name]) for name in views}
+
+
+def main(names: list[str], wanted: int = 200) -> int:
+    """Print the table; the exit code tells whether every share holds."""
+    total: list[tuple[float, float, float]] = []
+
+    def show(name: str, shapes: list[Any], part: Any) -> None:
+        found = list(verdict(shapes, part).values())
+        low = np.min(found, axis=0)
+        total.extend(found)
+        print(f"{name:34s} visible {low[0]:.4f}  hidden drawn {low[1]:.4f}  visible true {low[2]:.4f}", flush=True)
+
+    for path in map(Path, names):
+        show(path.name, [r.shape for r in _read_step(path, path.name)[0]], read_part(path))
+    seed = made = 0
+    while made < wanted:
+        seed += 1
+        shape = random_shape(seed)
+        if shape is not None:
+            made += 1
+            show(f"random {seed}", [shape], random_part(shape))
+    means, worst = np.mean(total, axis=0), np.min(total)
+    print(f"{len(total)} views; means {means[0]:.5f} {means[1]:.5f} {means[2]:.5f}; worst {worst:.4f}")
+    return 0 if worst >= 0.995 and means.min() >= 0.9995 else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
