@@ -115,6 +115,7 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     for x, r in ((145, 20), (160, 25), (250, 20), (350, 16)):
         hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": 9})
     hand.pull_out("front", [(105, 0, 14), (105, 0, -20)], (0, -6), place={"along": -8})
+    hand.pull("front", [(0, 0, 5), (2, 0, 5)], "above", 0, prefix="2× ", suffix=" × 45°")
     hand.pull("top", [((74, 0, 20), "centre"), ((136, 0, 20), "centre")], "above", 0)
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
     hand.pull_out("top", [(136, 0, 20)], (6, 28))

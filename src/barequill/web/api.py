@@ -122,7 +122,8 @@ def add_error_handlers(app: Flask) -> None:
             400: "The request is not JSON",
         }
         code = error.code or 500
-        return _problem(titles.get(code, error.name), error.description or "", code, "http")
+        details = {413: "The limit is 200 MB. Save the part without pictures, or split it."}
+        return _problem(titles.get(code, error.name), details.get(code, error.description or ""), code, "http")
 
     @app.errorhandler(Exception)
     def _other(error: Exception) -> Response:
