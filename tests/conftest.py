@@ -7,11 +7,14 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser, expect, sync_playwright
 from waitress.server import create_server
 
 from barequill.core import Part, read_part
 from barequill.demo.filling import FOLDER as DEMO_PARTS
+
+# a busy machine may be slow, and a wait ends as soon as what is waited for is there
+expect.set_options(timeout=30_000)
 
 SHARED = Path(__file__).resolve().parents[2] / "shared" / "parts"
 FLAGS = [
