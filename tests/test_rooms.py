@@ -12,8 +12,6 @@ import barequill
 from barequill.web.openapi import document
 
 ROOT = Path(barequill.__file__).parent
-LOWER = ["geometry", "standards"]
-ORDER = ["geometry", "standards", "part", "projection", "drawing", "ink", "views", "annotation", "writers"]
 MAY: dict[str, set[str]] = {
     "core/geometry": set(),
     "core/standards": set(),

@@ -62,11 +62,6 @@ class Rectangle:
         return self.x0 <= other.x0 and self.y0 <= other.y0 and self.x1 >= other.x1 and self.y1 >= other.y1
 
 
-def sizes_of(standard: str) -> list[str]:
-    """Names of the sizes of a standard (``ISO`` or ``ASME``), large to small or as listed."""
-    return ["A4", "A3", "A2", "A1", "A0"] if standard == "ISO" else ["A", "B", "C", "D", "E"]
-
-
 def sheet_rectangle(size: str, landscape: bool) -> Rectangle:
     """The trimmed sheet."""
     short, long = SIZES[size]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from itertools import pairwise
 
 from ..errors import UserError
 from ..standards.scales import SERIES
@@ -186,9 +185,3 @@ def _roomiest(box: Rectangle, space: Rectangle, taken: list[Rectangle]) -> tuple
             if clear >= 0 and (best is None or clear > best[0] + 1e-9):
                 best = (clear, (x, y))
     return best[1] if best else None
-
-
-def column_gaps(places: dict[str, tuple[float, float]]) -> list[float]:
-    """Distances between neighbouring columns of places, for checks of evenness."""
-    xs = sorted({round(x, 6) for x, _ in places.values()})
-    return [b - a for a, b in pairwise(xs)]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from ..drawing.document import Drawing, Sheet, View
-from ..standards.sheets import Rectangle, sizes_of
 from .directions import Look, Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
 from .picture import Studio
@@ -96,21 +95,12 @@ def rearranged(studio: Studio, drawing: Drawing, sheet: Sheet, scale: float | No
     return loose(items, sheet.size, sheet.landscape, scale)
 
 
-def box_at(studio: Studio, view: View, scale: float) -> Rectangle:
-    """The box that a view would take on the sheet."""
-    b = studio.extent(view.part, view.toward, view.up)
-    x, y = view.place
-    return Rectangle(x + b.x0 * scale, y + b.y0 * scale, x + b.x1 * scale, y + b.y1 * scale)
-
-
 __all__ = [
     "SET_NAMES",
     "apply_layout",
-    "box_at",
     "cell_of",
     "items_for",
     "propose_sheet",
     "rearranged",
-    "sizes_of",
     "views_for",
 ]
