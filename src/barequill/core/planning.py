@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from .annotation.centres import existing, round_features
 from .drawing.document import CentreLine, CentreMark, Dimension, Drawing, PartUse, Sheet, View
-from .drawing.operations import AddViews, Annotate, Group, MoveView, Operation, SetSheet, SetView, apply
+from .drawing.operations import AddViews, Annotate, Group, MoveView, Operation, SetSheet, SetView, apply, find_view
 from .errors import BadOperation, UserError
 from .part.model import Part
 from .standards.sheets import SIZES
@@ -82,17 +82,9 @@ def new_drawing(
     return drawing
 
 
-def _where(drawing: Drawing, view_id: str) -> tuple[Sheet, View]:
-    sheet = drawing.sheet_of(view_id)
-    view = sheet.view(view_id) if sheet else None
-    if sheet is None or view is None:
-        raise BadOperation("The view is gone", f"There is no view {view_id} in this drawing any more; choose another.")
-    return sheet, view
-
-
 def pulled_view(drawing: Drawing, parent_id: str, side: str, to: tuple[float, float]) -> tuple[Sheet, View]:
     """The view pulled out of a side (left, right, above, below) or corner (such as ``above-right``) of another."""
-    sheet, parent = _where(drawing, parent_id)
+    sheet, parent = find_view(drawing, parent_id)
     corner = (1, 1)
     if "-" in side:
         rows, columns = side.split("-", 1)
@@ -128,7 +120,7 @@ def pulled_view(drawing: Drawing, parent_id: str, side: str, to: tuple[float, fl
 
 def centres_plan(studio: Studio, drawing: Drawing, view_id: str) -> Operation | None:
     """Centre marks for all circles of a view and centre lines for all its round features; None where all are there."""
-    sheet, view = _where(drawing, view_id)
+    sheet, view = find_view(drawing, view_id)
     if view.pictorial:
         return None
     shot: Shot = studio.shot(view.part, view.toward, view.up)

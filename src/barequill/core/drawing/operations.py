@@ -182,7 +182,8 @@ def _sheet(d: Drawing, sheet_id: str) -> Sheet:
     return sheet
 
 
-def _view(d: Drawing, view_id: str) -> tuple[Sheet, View]:
+def find_view(d: Drawing, view_id: str) -> tuple[Sheet, View]:
+    """A view and its sheet; raises BadOperation where it is gone."""
     sheet = d.sheet_of(view_id)
     view = sheet.view(view_id) if sheet else None
     if sheet is None or view is None:
@@ -222,7 +223,7 @@ def _shift(sheet: Sheet, view: View, dx: float, dy: float) -> None:
 
 
 def _move_view(d: Drawing, o: MoveView) -> None:
-    sheet, view = _view(d, o.view)
+    sheet, view = find_view(d, o.view)
     dx, dy = o.to[0] - view.place[0], o.to[1] - view.place[1]
     if view.tied and view.parent is not None and not view.pictorial:
         if aligned_axis(view) == "x":
@@ -238,7 +239,7 @@ def aligned_axis(view: View) -> Literal["x", "y"]:
 
 
 def _set_view(d: Drawing, o: SetView) -> None:
-    sheet, view = _view(d, o.view)
+    sheet, view = find_view(d, o.view)
     _known(o.changes, {"scale", "tied", "hidden_lines", "tangent_edges", "caption", "toward", "up"}, "view")
     changed = View.model_validate({**view.model_dump(), **o.changes})
     if o.changes.get("tied") and view.parent is None:
