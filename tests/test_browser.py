@@ -145,9 +145,6 @@ def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: 
     # the title block is filled in by clicking on it
     paper.click(230 + 60, 10 + 15)
     box = page.get_by_label("Title", exact=True)
-    page.wait_for_timeout(500)
-    if not box.count():
-        paper.click(230 + 60, 10 + 15)
     box.fill("Pedestal for the paddle gear")
     box.press("Enter")
     expect(page.locator("header .title")).to_have_text("Pedestal for the paddle gear")

@@ -30,6 +30,11 @@
     work.field = next;
   }
 
+  /** Typing ends where a hand goes elsewhere on the page; not where another window comes to the front. */
+  function blurred() {
+    if (document.hasFocus() && work.field === field?.field) void keep(0);
+  }
+
   function keys(e: KeyboardEvent) {
     e.stopPropagation();
     if (e.key === 'Enter') void keep(0);
@@ -50,7 +55,7 @@
     maxlength="300"
     style={`left:${(field.x - cx) * k + width / 2}px;top:${(field.y - cy) * k + height / 2}px;width:${Math.max(150, field.width * k)}px;height:${Math.max(26, field.height * k)}px;font-size:${Math.max(15, 4.6 * k)}px`}
     onkeydown={keys}
-    onblur={() => work.field === field?.field && void keep(0)}
+    onblur={blurred}
   />
 {/if}
 

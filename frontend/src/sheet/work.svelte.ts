@@ -43,6 +43,8 @@ class Work {
   busy = $state('');
   field = $state<string | null>(null);
   hits: Hits | null = null;
+  private queue: Promise<unknown> = Promise.resolve();
+  private waiting = 0;
   private flying = false;
   private next: Act | null = null;
   private tick = 0;
@@ -102,11 +104,26 @@ class Work {
     if ('id' in this.selection && !alive.has(this.selection.id)) this.selection = { kind: 'sheet' };
   }
 
-  private async change(
+  /** Changes go to the server one after the other, each on what the one before left; none is dropped. */
+  private change(
     what: string,
     ask: (revision: number) => Promise<DrawingState>,
   ): Promise<DrawingState | null> {
-    if (!this.state || this.busy) return null;
+    const id = this.id;
+    const turn = this.queue.then(() => (this.id === id ? this.send(what, ask) : null));
+    this.waiting++;
+    this.busy = what;
+    this.queue = turn.finally(() => {
+      if (--this.waiting === 0) this.busy = '';
+    });
+    return turn;
+  }
+
+  private async send(
+    what: string,
+    ask: (revision: number) => Promise<DrawingState>,
+  ): Promise<DrawingState | null> {
+    if (!this.state) return null;
     this.busy = what;
     try {
       const state = await ask(this.state.revision);
@@ -116,8 +133,6 @@ class Work {
       notices.refuse(error);
       if (error instanceof Refusal && error.problem.status === 409) await this.reload();
       return null;
-    } finally {
-      this.busy = '';
     }
   }
 
@@ -139,12 +154,17 @@ class Work {
 
   undo() {
     this.stop();
-    if (this.state?.undo) return this.change('undoing', (r) => api.undo(this.id, r));
+    if (this.state?.undo || this.waiting) return this.change('undoing', (r) => this.turn('undo', r));
   }
 
   redo() {
     this.stop();
-    if (this.state?.redo) return this.change('redoing', (r) => api.redo(this.id, r));
+    if (this.state?.redo || this.waiting) return this.change('redoing', (r) => this.turn('redo', r));
+  }
+
+  /** Undo or redo where there is something left to, once its turn has come. */
+  private turn(way: 'undo' | 'redo', revision: number): Promise<DrawingState> {
+    return this.state?.[way] ? api[way](this.id, revision) : Promise.resolve(this.state!);
   }
 
   /** Ask for the ink of an act, one request in flight, the last wish winning. */
