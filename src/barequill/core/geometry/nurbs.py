@@ -6,6 +6,8 @@ Algorithms after L. Piegl, W. Tiller, *The NURBS Book*, 2nd ed., Springer 1997 (
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -18,8 +20,8 @@ def spans(knots: Array, degree: int, t: Array) -> NDArray[np.int64]:
     return np.clip(np.searchsorted(knots, t, side="right") - 1, degree, n - 1)
 
 
-def basis(knots: Array, degree: int, t: Array) -> tuple[NDArray[np.int64], Array, Array]:
-    """Spans (m,), non-zero basis functions (m, degree + 1) and their first derivatives."""
+def _recursive(knots: Array, degree: int, t: Array) -> tuple[NDArray[np.int64], Array, Array]:
+    """The basis functions and their slopes by the recursion of Cox and de Boor."""
     t = np.asarray(t, dtype=float)
     span = spans(knots, degree, t)
     values = np.ones((len(t), 1))
@@ -41,6 +43,42 @@ def basis(knots: Array, degree: int, t: Array) -> tuple[NDArray[np.int64], Array
         slopes[:, r] -= part
         slopes[:, r + 1] += part
     return span, values, slopes
+
+
+@lru_cache(maxsize=512)
+def _polynomials(degree: int, knots: bytes) -> tuple[Array, Array, Array]:
+    """The basis functions of each span as polynomials of x from -1 to 1 over the span: coefficients
+    (spans, degree + 1, degree + 1), rows by power; with the middles and half widths of the spans."""
+    flat = np.frombuffer(knots)
+    low, high = flat[degree : len(flat) - degree - 1], flat[degree + 1 : len(flat) - degree]
+    middle, half = (low + high) / 2, (high - low) / 2
+    x = np.cos(np.pi * (np.arange(degree + 1) + 0.5) / (degree + 1))
+    wide = half > 0
+    table = np.zeros((len(low), degree + 1, degree + 1))
+    at = (middle[wide, None] + half[wide, None] * x).ravel()
+    values = _recursive(flat, degree, at)[1].reshape(-1, degree + 1, degree + 1)
+    table[wide] = np.linalg.solve(np.vander(x, increasing=True)[None], values)
+    return table, middle, np.where(wide, half, 1.0)
+
+
+def basis(knots: Array, degree: int, t: Array) -> tuple[NDArray[np.int64], Array, Array]:
+    """Spans (m,), non-zero basis functions (m, degree + 1) and their first derivatives."""
+    t = np.asarray(t, dtype=float)
+    if degree > 7:
+        return _recursive(knots, degree, t)
+    table, middle, half = _polynomials(degree, knots.tobytes())
+    span = spans(knots, degree, t)
+    own = span - degree
+    width = half[own]
+    x = (t - middle[own]) / width
+    powers, slopes = np.empty((len(t), degree + 1)), np.zeros((len(t), degree + 1))
+    powers[:, 0] = 1.0
+    for k in range(degree):
+        powers[:, k + 1] = powers[:, k] * x
+        slopes[:, k + 1] = (k + 1) * powers[:, k]
+    slopes /= width[:, None]
+    both = np.matmul(np.stack([powers, slopes], axis=1), table[own])
+    return span, both[:, 0], both[:, 1]
 
 
 def homogeneous(poles: Array, weights: Array | None) -> Array:
@@ -69,12 +107,17 @@ def surface_points(
     sv, nv, dv = basis(knots[1], degrees[1], uv[:, 1])
     rows = su[:, None] - degrees[0] + np.arange(degrees[0] + 1)
     columns = sv[:, None] - degrees[1] + np.arange(degrees[1] + 1)
-    h = homogeneous(poles, weights)[rows[:, :, None], columns[:, None, :]]
-    top = np.einsum("mi,mj,mijd->md", nu, nv, h)
-    tu = np.einsum("mi,mj,mijd->md", du, nv, h)
-    tv = np.einsum("mi,mj,mijd->md", nu, dv, h)
-    w = top[:, -1:]
-    points = top[:, :-1] / w
+    net = poles if weights is None else homogeneous(poles, weights)
+    h = net[rows[:, :, None], columns[:, None, :]]
+    m, p, q, d = h.shape
+    across = np.matmul(np.stack([nu, du], axis=1), h.reshape(m, p, q * d)).reshape(m, 2, q, d)
+    top = np.matmul(nv[:, None, None], across)[:, :, 0]
+    tv = np.matmul(dv[:, None], across[:, 0])[:, 0]
+    point, tu = top[:, 0], top[:, 1]
+    if weights is None:
+        return point, tu, tv
+    w = point[:, -1:]
+    points = point[:, :-1] / w
     return points, (tu[:, :-1] - points * tu[:, -1:]) / w, (tv[:, :-1] - points * tv[:, -1:]) / w
 
 

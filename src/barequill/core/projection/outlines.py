@@ -1,148 +1,172 @@
 """Outlines: where a curved face turns away from the viewer (its apparent contour).
 
 Along an outline the face's normal is square to the direction of view. Cylinders and cones give straight
-rulings between exact points of the face's boundary, spheres arcs of a great circle, all other faces a
-curve traced over the mesh, put exactly on the surface, and fitted.
+rulings between exact points of the face's boundary, spheres arcs of a great circle, tori circles or the
+exact curve tan v = -(cos u · dx + sin u · dy) / dz in their own frame; all other faces a curve followed
+over the mesh, put exactly on the surface, and fitted.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import make_interp_spline
+from scipy.interpolate import CubicSpline
 
 from ..geometry.curves3 import Curve3, line
 from ..geometry.surfaces import Surface
 from ..part.model import Face, Part
 from .camera import Camera
-from .strands import GRAZING, Strand, _end_on, face_lift, turning_points
+from .table import Table
+from .wires import Array, Ints, Wires, from_curves, joined, straight
 
-Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+GRAZING = 1e-7
+"""Cosine below which a face counts as seen edge-on."""
+FIT = 4e-6
+"""How far a fitted outline may stray, in part sizes."""
+CHORD = 2e-5
+TURN = 2 * np.pi
+WIDE = 0.6
+"""Gap (rad) between places seen on the mesh beyond which an arc does not go on."""
 
 
-def outline_strands(part: Part, view: Camera) -> list[Strand]:
-    """Strands of the outlines of all faces of a part."""
-    found: list[Strand] = []
-    g = part.mesh.normals @ view.toward
-    g[np.abs(g) < GRAZING] = 0.0
-    for row, face in enumerate(part.faces):
-        surface = face.surface
-        if surface.kind == "plane":
-            continue
-        # where a face curves toward the viewer its outline lies behind the face itself
-        convex: list[tuple[Array, NDArray[np.bool_]] | None] = []
-        if surface.kind in ("cylinder", "cone"):
-            curves = _rulings(part, row, view)
+@dataclass(frozen=True, eq=False)
+class Outlines:
+    """Outlines of a part: ``wires``, their ``curves`` (None for a line along its wire), the face of each (n,),
+    and by rows of the wires ``outward`` normals (m, 3) and ``free`` (m,), False where the face hides it itself."""
+
+    wires: Wires
+    curves: list[Curve3 | None]
+    face: Ints
+    outward: Array
+    free: Flags
+
+
+def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
+    """All outlines; ``g`` (2, m): the edges' normals toward the viewer."""
+    a, b, ruled = _rulings(part, table, view, g)
+    lines = straight(a, b)
+    outward = table.ruled_normals(np.repeat(ruled, 2), lines.points)
+    free = np.repeat(table.sense[ruled] > 0, 2)
+    curves: list[Curve3] = []
+    owner: list[int] = []
+    ways: list[Array] = []
+    normals: list[Array] = []
+    frees: list[Flags] = []
+    for row, chains, roots in _turning_faces(part, table, view, g):
+        face = part.faces[row]
+        kind = face.surface.kind
+        if kind == "sphere":
+            found = _great_circle(part, face, chains, roots, view)
+        elif kind == "torus":
+            found = _around_torus(part, face, chains, roots, view)
         else:
-            side = g[face.nodes]
-            if not len(side) or (side >= 0).all() or (side < 0).all():
-                continue
-            chains = _chains(part, face, g)
-            if surface.kind == "sphere":
-                curves = _great_circle(part, row, chains, view)
-            else:
-                curves, convex = _traced(part, row, chains, view)
-        for k, curve in enumerate(curves):
-            t = curve.parameters(2e-5 * part.size)
-            points = curve.points(t)
-            if _end_on(part, points, view):
-                continue
-            free = np.full(len(t), face.sense * surface.hand > 0)
-            if convex:
-                near, flags = convex[k]  # type: ignore[misc]
-                free = flags[np.array([int(np.argmin(((near - p) ** 2).sum(axis=1))) for p in points])]
-            change = np.nonzero(free[1:] != free[:-1])[0]
-            found.append(
-                Strand(
-                    face.ref,
-                    "outline",
-                    curve,
-                    t,
-                    points,
-                    _outward(part, face, points),
-                    free,
-                    face_lift(part, row),
-                    True,
-                    (t[change] + t[change + 1]) / 2,
-                    turning_points(curve, view),
-                )
-            )
-    return found
+            found = _followed(part, face, chains, roots, view)
+        for curve, t, normal, convex in found:
+            curves.append(curve)
+            owner.append(row)
+            ways.append(t)
+            normals.append(normal)
+            frees.append(convex)
+    bent = from_curves(curves, ways)
+    return Outlines(
+        joined([lines, bent]) if len(ruled) or curves else bent,
+        [None] * len(ruled) + curves,
+        np.concatenate([ruled, np.array(owner, np.int64)]),
+        np.concatenate([outward, *normals]),
+        np.concatenate([free, *frees]),
+    )
 
 
-def _outward(part: Part, face: Face, points: Array) -> Array:
-    """Outward normals of a face near points (m, 3) on it."""
-    if face.surface.elementary:
-        return face.sense * face.surface.normals_at(points)
-    nodes, normals = part.mesh.nodes[face.nodes], part.mesh.normals[face.nodes]
-    nearest = np.array([int(np.argmin(((nodes - p) ** 2).sum(axis=1))) for p in points])
-    return normals[nearest]
+def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Array, Array, Ints]:
+    """Straight outlines of cylinders and cones: both ends (n, 3) and the face of each (n,)."""
+    wires = table.wires
+    row, side, face = table.ruled.turns(g)
+    nothing = np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0, np.int64)
+    if not len(row):
+        return nothing
+    low, high = np.zeros(len(row)), np.ones(len(row))
+    g0, g1 = g[side, row], g[side, row + 1]
+    share = np.clip(g0 / (g0 - g1), 0, 1)
+    for _ in range(5):
+        points = wires.at(row, share)
+        now = table.ruled_normals(face, points) @ view.toward
+        left = (now >= 0) == (g0 >= 0)
+        low, g0 = np.where(left, share, low), np.where(left, now, g0)
+        high, g1 = np.where(left, high, share), np.where(left, g1, now)
+        width = g0 - g1
+        part_way = np.divide(g0, width, out=np.full(len(row), 0.5), where=np.abs(width) > 1e-300)
+        share = low + np.clip(part_way, 0, 1) * (high - low)
+    points = wires.at(row, share)
+    axis = table.axis[face]
+    along = np.einsum("ij,ij->i", points - table.origin[face], axis)
+    across = np.einsum("ij,ij->i", points - table.origin[face], np.cross(axis, view.toward)) >= 0
+    group = 2 * face + across
+    order = np.lexsort((along, group))
+    group, along, points = group[order], along[order], points[order]
+    names, first, counts = np.unique(group, return_index=True, return_counts=True)
+    even = counts % 2 == 0
+    rows = np.concatenate([[0], np.cumsum(counts)])
+    inside = np.repeat(even, counts)
+    place = np.arange(len(group)) - np.repeat(rows[:-1], counts)
+    begin = np.nonzero(inside & (place % 2 == 0))[0]
+    ends_a, ends_b, faces = [points[begin]], [points[begin + 1]], [group[begin] // 2]
+    for k in np.nonzero(~even)[0]:
+        f = int(names[k]) // 2
+        own = points[first[k] : first[k] + counts[k]]
+        if table.apex[f]:
+            surface = part.faces[f].surface
+            tip = surface.origin - surface.axes[2] * surface.radius / np.tan(surface.half_angle)
+            own = np.concatenate([own, tip[None]])
+            own = own[np.argsort((own - tip) @ surface.axes[2])]
+            ends_a.append(own[::2])
+            ends_b.append(own[1::2])
+            faces.append(np.full(len(own) // 2, f))
+        elif len(own) > 2:
+            ends_a.append(own[:1])
+            ends_b.append(own[-1:])
+            faces.append(np.array([f]))
+    a, b, ruled = np.concatenate(ends_a), np.concatenate(ends_b), np.concatenate(faces)
+    long = np.linalg.norm(b - a, axis=1) > 1e-7 * part.size
+    return a[long], b[long], ruled[long]
 
 
-def boundary_roots(part: Part, row: int, view: Camera) -> Array:
-    """Points (k, 3) on the boundary of a face at which its normal is square to the direction of view."""
-    face = part.faces[row]
-    found = []
-    for index in face.boundary:
-        edge = part.edges[index]
-        if len(edge.faces) == 1 and edge.joint == "same":
-            continue
-        g = edge.normals[edge.faces.index(row) if len(edge.faces) > 1 else 0] @ view.toward
-        g = np.where(np.abs(g) < GRAZING, 0.0, g)
-        side = g >= 0
-        at = np.nonzero(side[1:] != side[:-1])[0]
-        if not len(at):
-            continue
-        low, high, glow, ghigh = edge.t[at], edge.t[at + 1], g[at], g[at + 1]
-        t = low + glow / (glow - ghigh) * (high - low)
-        if face.surface.elementary:
-            for _ in range(4):
-                gt = face.sense * face.surface.normals_at(edge.curve.points(t)) @ view.toward
-                left = (gt >= 0) == (glow >= 0)
-                low, glow = np.where(left, t, low), np.where(left, gt, glow)
-                high, ghigh = np.where(left, high, t), np.where(left, ghigh, gt)
-                width = glow - ghigh
-                share = np.divide(glow, width, out=np.full(len(t), 0.5), where=np.abs(width) > 1e-300)
-                t = low + np.clip(share, 0, 1) * (high - low)
-        found.append(edge.curve.points(t))
-    return np.concatenate(found) if found else np.zeros((0, 3))
+def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator[tuple[int, list[Array], Array]]:
+    """Faces other than cylinders and cones that turn away somewhere: their row, the chains of mesh sides
+    crossed (k, 2), and the points (j, 3) on their boundary where they do."""
+    mesh = part.mesh
+    kinds = np.array([f.surface.kind not in ("plane", "cylinder", "cone") for f in part.faces], bool)
+    if not kinds.any():
+        return
+    side = mesh.normals @ view.toward
+    side[np.abs(side) < GRAZING] = 0.0
+    facing = side >= 0
+    corner = facing[mesh.triangles]
+    mixed = np.nonzero((corner.any(axis=1) != corner.all(axis=1)) & kinds[mesh.face_of])[0]
+    if not len(mixed):
+        return
+    row, at_side, at_face = table.others.turns(g)
+    g0, g1 = g[at_side, row], g[at_side, row + 1]
+    roots = table.wires.at(row, np.clip(g0 / (g0 - g1), 0, 1))
+    for face in np.unique(mesh.face_of[mixed]):
+        own = mesh.triangles[mixed[mesh.face_of[mixed] == face]]
+        yield int(face), _chains(own, facing), roots[at_face == face]
 
 
-def _rulings(part: Part, row: int, view: Camera) -> list[Curve3]:
-    face = part.faces[row]
-    axis = face.surface.axes[2]
-    roots = boundary_roots(part, row, view)
-    if not len(roots):
-        return []
-    p = roots - face.surface.origin
-    side = face.surface.normals_at(roots) @ np.cross(axis, view.toward) >= 0
-    curves = []
-    for group in (p[side], p[~side]):
-        group = group[np.argsort(group @ axis)]
-        if len(group) % 2:
-            group = group[[0, -1]] if len(group) > 2 else group[:0]
-        for a, b in zip(group[::2], group[1::2], strict=True):
-            if np.linalg.norm(b - a) > 1e-7 * part.size:
-                curves.append(line(a + face.surface.origin, b + face.surface.origin))
-    return curves
-
-
-def _chains(part: Part, face: Face, g: Array) -> list[Array]:
-    """Crossings of mesh sides by the outline as chains: each (k, 2) of node rows, the sides crossed."""
-    triangles = part.mesh.triangles[face.triangles]
-    side = g >= 0
-    mixed = triangles[np.ptp(side[triangles].astype(int), axis=1) > 0]
+def _chains(mixed: Ints, facing: Flags) -> list[Array]:
+    """The sides (a, b) of mixed triangles that change from facing to turned away, in order: each (k, 2)."""
     links: dict[tuple[int, int], list[tuple[int, int]]] = {}
-    for tri in mixed:
-        ends = []
-        for a, b in ((tri[0], tri[1]), (tri[1], tri[2]), (tri[2], tri[0])):
-            if side[a] != side[b]:
-                ends.append((int(min(a, b)), int(max(a, b))))
+    for tri, sides in zip(mixed.tolist(), facing[mixed].tolist(), strict=True):
+        ends = [
+            (min(tri[i], tri[j]), max(tri[i], tri[j])) for i, j in ((0, 1), (1, 2), (2, 0)) if sides[i] != sides[j]
+        ]
         links.setdefault(ends[0], []).append(ends[1])
         links.setdefault(ends[1], []).append(ends[0])
     chains, seen = [], set()
-    starts = [k for k, v in links.items() if len(v) == 1] + list(links)
-    for start in starts:
+    for start in [k for k, v in links.items() if len(v) == 1] + list(links):
         if start in seen:
             continue
         chain = [start]
@@ -160,150 +184,309 @@ def _chains(part: Part, face: Face, g: Array) -> list[Array]:
     return chains
 
 
-def _great_circle(part: Part, row: int, chains: list[Array], view: Camera) -> list[Curve3]:
-    sphere = part.faces[row].surface
-    nodes = part.mesh.nodes
-    x, y = sphere.radius * view.right, sphere.radius * view.up
-    roots = boundary_roots(part, row, view)
-    arcs = []
-    for chain in chains:
-        p = (nodes[chain[:, 0]] + nodes[chain[:, 1]]) / 2 - sphere.origin
-        angle = np.unwrap(np.arctan2(p @ y, p @ x))
-        if np.array_equal(chain[0], chain[-1]) or abs(angle[-1] - angle[0]) > 2 * np.pi - 0.05:
-            return [Curve3("conic", 0.0, 2 * np.pi, origin=sphere.origin, x=x, y=y)]
-        ends = np.array([angle[0], angle[-1]])
-        if len(roots):
-            q = roots - sphere.origin
-            exact = np.arctan2(q @ y, q @ x)
-            for k in range(2):
-                off = (exact - ends[k] + np.pi) % (2 * np.pi) - np.pi
-                best = int(np.argmin(np.abs(off)))
-                if abs(off[best]) < 0.3:
-                    ends[k] += off[best]
-        arcs.append((min(ends), max(ends)))
-    merged: list[tuple[float, float]] = []
-    for low, high in sorted((a % (2 * np.pi), a % (2 * np.pi) + b - a) for a, b in arcs):
-        if merged and low - merged[-1][1] < 0.02:
-            merged[-1] = (merged[-1][0], max(high, merged[-1][1]))
+def _middles(part: Part, chains: list[Array]) -> Array:
+    both = np.concatenate(chains)
+    return (part.mesh.nodes[both[:, 0]] + part.mesh.nodes[both[:, 1]]) / 2
+
+
+def _arcs(roots: Array, seen: Array) -> list[tuple[float, float]]:
+    """The arcs (from, to) of a closed curve between its ``roots`` that hold any of the angles ``seen``."""
+    if not len(seen):
+        return []
+    roots = np.sort(roots % TURN)
+    roots = roots[np.diff(roots, prepend=roots[-1:] - TURN) > 1e-6] if len(roots) > 1 else roots
+    start = float(roots[0]) if len(roots) else 0.0
+    seen = np.sort(start + (seen - start) % TURN)
+    ends = np.append(roots, start + TURN) if len(roots) else np.array([0.0, TURN])
+    arcs: list[tuple[float, float]] = []
+    for low, high in zip(ends, ends[1:], strict=False):
+        own = seen[(seen >= low) & (seen <= high)]
+        if not len(own):
+            continue
+        if high - low > TURN - 1e-6:
+            # nothing parts the curve: it is whole, or ends where the boundary only touches it
+            gaps = np.diff(own, append=own[0] + TURN)
+            wide = int(np.argmax(gaps))
+            if gaps[wide] > WIDE:
+                low = own[(wide + 1) % len(own)]
+                high = low + TURN - gaps[wide]
         else:
-            merged.append((low, high))
-    return [
-        Curve3("conic", low, min(high, low + 2 * np.pi), origin=sphere.origin, x=x, y=y)
-        for low, high in merged
-        if high > low
-    ]
+            low = own[0] if own[0] - low > WIDE else low
+            high = own[-1] if high - own[-1] > WIDE else high
+        if high > low:
+            arcs.append((float(low), float(high)))
+    return arcs
+
+
+Found = list[tuple[Curve3, Array, Array, Flags]]
+
+
+def _great_circle(part: Part, face: Face, chains: list[Array], roots: Array, view: Camera) -> Found:
+    sphere = face.surface
+    x, y = sphere.radius * view.right, sphere.radius * view.up
+
+    def angles(p: Array) -> Array:
+        q = p - sphere.origin
+        return np.arctan2(q @ y, q @ x)
+
+    found: Found = []
+    if not chains:
+        return found
+    for low, high in _arcs(angles(roots), angles(_middles(part, chains))):
+        curve = Curve3("conic", low, high, origin=sphere.origin, x=x, y=y)
+        t = curve.parameters(CHORD * part.size)
+        normals = face.sense * sphere.normals_at(curve.points(t))
+        found.append((curve, t, normals, np.full(len(t), face.sense * sphere.hand > 0)))
+    return found
+
+
+def _around_torus(part: Part, face: Face, chains: list[Array], roots: Array, view: Camera) -> Found:
+    torus = face.surface
+    d = torus.axes @ view.toward
+    middles = _middles(part, chains) if chains else np.zeros((0, 3))
+    found: Found = []
+    for curve, where, meets in _torus_branches(torus, d):
+        near, at = where(middles)
+        if not near.any():
+            continue
+        touching, ends = where(roots)
+        for low, high in _arcs(np.concatenate([ends[touching], meets]), at[near]):
+            found += _torus_arc(part, face, curve, low, high, view)
+    return found
+
+
+def _torus_uv(torus: Surface, p: Array) -> tuple[Array, Array]:
+    q = (p - torus.origin) @ torus.axes.T
+    ring = np.linalg.norm(q[:, :2], axis=1)
+    return np.arctan2(q[:, 1], q[:, 0]), np.arctan2(q[:, 2], ring - torus.radius)
+
+
+def _turned(angle: Array) -> Array:
+    return (angle + np.pi) % TURN - np.pi
+
+
+def _torus_branches(torus: Surface, d: Array):  # type: ignore[no-untyped-def]
+    """The closed curves of which a torus's outline consists: each as Curve3 or as a function of u, what tells
+    which points lie on it and at what angle, and the angles at which it meets another."""
+    x, y, z = torus.axes
+    big, small = torus.radius, torus.minor_radius
+    level = float(np.hypot(d[0], d[1]))
+
+    if abs(d[2]) < 1e-9:
+        # seen from the side: two circles about the axis, and two meridians
+        phi, square = float(np.arctan2(d[1], d[0])), np.array([-np.pi / 2, np.pi / 2])
+        for s in (1.0, -1.0):
+            ring = Curve3("conic", 0.0, TURN, origin=torus.origin + s * small * z, x=big * x, y=big * y)
+
+            def on_ring(p: Array, s: float = s) -> tuple[Flags, Array]:
+                u, v = _torus_uv(torus, p)
+                return np.abs(_turned(v - s * np.pi / 2)) < np.abs(np.cos(u - phi)) * 0.8, u
+
+            yield ring, on_ring, phi + square
+            out = np.cos(phi + s * np.pi / 2) * x + np.sin(phi + s * np.pi / 2) * y
+            meridian = Curve3("conic", 0.0, TURN, origin=torus.origin + big * out, x=small * out, y=small * z)
+
+            def on_meridian(p: Array, s: float = s) -> tuple[Flags, Array]:
+                u, v = _torus_uv(torus, p)
+                return np.abs(_turned(u - phi - s * np.pi / 2)) < np.abs(np.cos(v)) * 0.8, v
+
+            yield meridian, on_meridian, square
+        return
+    if level < 1e-9:
+        for s in (1.0, -1.0):
+            ring = Curve3("conic", 0.0, TURN, origin=torus.origin, x=(big + s * small) * x, y=(big + s * small) * y)
+
+            def on_level(p: Array, s: float = s) -> tuple[Flags, Array]:
+                u, v = _torus_uv(torus, p)
+                return s * np.cos(v) > 0, u
+
+            yield ring, on_level, np.zeros(0)
+        return
+
+    def branch(u: Array, s: float) -> Array:
+        slope = -(np.cos(u) * d[0] + np.sin(u) * d[1]) / d[2]
+        return np.arctan(slope) + (np.pi if s < 0 else 0.0)
+
+    for s in (1.0, -1.0):
+
+        def points(u: Array, s: float = s) -> Array:
+            return torus.points(np.c_[u, branch(u, s)])
+
+        def on(p: Array, s: float = s) -> tuple[Flags, Array]:
+            u, v = _torus_uv(torus, p)
+            return np.abs(_turned(v - branch(u, s))) < np.pi / 2, u
+
+        yield points, on, np.zeros(0)
+
+
+def _torus_arc(part: Part, face: Face, curve, low: float, high: float, view: Camera) -> Found:  # type: ignore[no-untyped-def]
+    torus = face.surface
+    if isinstance(curve, Curve3):
+        made = curve.piece(low, high)
+        t = made.parameters(CHORD * part.size)
+    else:
+        u = np.linspace(low, high, max(9, int(np.ceil((high - low) / 0.1)) + 1))
+        for _ in range(6):
+            spline = CubicSpline(u, curve(u))
+            middle = (u[:-1] + u[1:]) / 2
+            off = np.linalg.norm(spline(middle) - curve(middle), axis=1) > FIT / 4 * part.size
+            if not off.any():
+                break
+            u = np.sort(np.concatenate([u, middle[off]]))
+        made = _as_nurbs(CubicSpline(u, curve(u)), u)
+        t = made.parameters(CHORD * part.size)
+    p = made.points(t)
+    normals = torus.normals_at(p)
+    u, v = _torus_uv(torus, p)
+    # the curvature of the surface along the view: bending away where the outline is to be seen
+    eu = -np.sin(u)[:, None] * torus.axes[0] + np.cos(u)[:, None] * torus.axes[1]
+    ev = np.cross(normals, eu)
+    about = np.cos(v) / np.maximum(np.abs(torus.radius + torus.minor_radius * np.cos(v)), 1e-300)
+    bend = (eu @ view.toward) ** 2 * about + (ev @ view.toward) ** 2 / torus.minor_radius
+    free = face.sense * torus.hand * bend > -1e-9 / torus.minor_radius
+    return [(made, t, face.sense * normals, free)]
+
+
+def _as_nurbs(spline: CubicSpline, t: Array) -> Curve3:
+    """A piecewise cubic as NURBS, by its Bézier points."""
+    width = np.diff(t)[:, None]
+    p, d = spline(t), spline(t, 1)
+    poles = np.empty((3 * len(t) - 2, 3))
+    poles[::3] = p
+    poles[1::3] = p[:-1] + d[:-1] * width / 3
+    poles[2::3] = p[1:] - d[1:] * width / 3
+    knots = np.concatenate([np.repeat(t[:1], 4), np.repeat(t[1:-1], 3), np.repeat(t[-1:], 4)])
+    return Curve3("nurbs", float(t[0]), float(t[-1]), degree=3, knots=knots, poles=poles)
 
 
 def _on_outline(surface: Surface, a: Array, b: Array, ga: Array, gb: Array, toward: Array) -> Array:
     """Surface parameters between rows of a and b at which the normal is square to ``toward``."""
     low, high = a.copy(), b.copy()
-    for k in range(12):
+    uv = (a + b) / 2
+    for k in range(9):
         width = ga - gb
         share = np.divide(ga, width, out=np.full(len(ga), 0.5), where=np.abs(width) > 1e-300)
-        share = np.clip(share, 0.02, 0.98) if k < 8 else np.clip(share, 0, 1)
+        share = np.clip(share, 0.02, 0.98) if k < 5 else np.clip(share, 0, 1)
         uv = low + share[:, None] * (high - low)
         g = surface.normals(uv) @ toward
+        if np.abs(g).max() < 1e-11:
+            break
         left = (g >= 0) == (ga >= 0)
         low, ga = np.where(left[:, None], uv, low), np.where(left, g, ga)
         high, gb = np.where(left[:, None], high, uv), np.where(left, gb, g)
     return uv
 
 
-def _refined(surface: Surface, uv: Array, toward: Array, tolerance: float) -> Array:
-    """Insert points on the outline until it is smooth within ``tolerance`` (mm)."""
-    for _ in range(5):
-        p, du, dv = surface.derivatives(uv)
-        chord = p[1:] - p[:-1]
-        turn = np.ones(len(chord))
-        unit = chord / np.maximum(np.linalg.norm(chord, axis=1), 1e-300)[:, None]
-        bend = np.linalg.norm(np.cross(unit[1:], unit[:-1]), axis=1)
-        turn[:-1] = bend
-        turn[1:] = np.maximum(turn[1:], bend)
-        turn[0] = bend[0] if len(bend) else 1.0
-        need = np.linalg.norm(chord, axis=1) * np.maximum(turn, 0) / 8 > tolerance
-        if not need.any():
+def _settled(surface: Surface, uv: Array, across: Array, reach: Array, toward: Array) -> tuple[Array, Flags]:
+    """Put ``uv`` (k, 2) onto the outline by steps along ``across`` (k, 2), at most ``reach`` (k,) away; and which
+    of them arrived."""
+    h = 1e-4 * reach
+    both = surface.normals(np.concatenate([uv, uv + h[:, None] * across])) @ toward
+    g, slope = both[: len(uv)], (both[len(uv) :] - both[: len(uv)]) / h
+    s = np.zeros(len(uv))
+    for _ in range(6):
+        step = np.divide(-g, slope, out=np.zeros(len(uv)), where=np.abs(slope) > 1e-300)
+        to = np.clip(s + step, -reach, reach)
+        now = surface.normals(uv + to[:, None] * across) @ toward
+        slope = np.divide(now - g, to - s, out=slope, where=np.abs(to - s) > 1e-9 * reach)
+        s, g = to, now
+        if np.abs(g).max(initial=0.0) < 1e-10:
             break
-        at = np.nonzero(need)[0]
-        middle = (uv[at] + uv[at + 1]) / 2
-        scale = np.array([np.linalg.norm(du, axis=1).mean(), np.linalg.norm(dv, axis=1).mean()])
-        scale = np.maximum(scale, 1e-12)
-        for _ in range(4):
-            g = surface.normals(middle) @ toward
-            h = 1e-6 * np.maximum(np.ptp(uv, axis=0), 1e-9)
-            gu = (surface.normals(middle + [h[0], 0]) @ toward - g) / h[0] / scale[0]
-            gv = (surface.normals(middle + [0, h[1]]) @ toward - g) / h[1] / scale[1]
-            slope = np.maximum(gu**2 + gv**2, 1e-300)
-            step = np.c_[-g * gu / slope / scale[0], -g * gv / slope / scale[1]]
-            reach = np.abs(uv[at + 1] - uv[at]) + 1e-12
-            middle = middle + np.clip(step, -reach.max(axis=0), reach.max(axis=0))
-        # a step that led away from the outline, or off the patch, is not taken
-        q = surface.points(middle)
-        off = np.linalg.norm(q - (p[at] + p[at + 1]) / 2, axis=1)
-        good = (np.abs(surface.normals(middle) @ toward) < 1e-5) & (off < 0.5 * np.linalg.norm(chord[at], axis=1))
-        if not good.any():
-            break
-        uv = np.insert(uv, at[good] + 1, middle[good], axis=0)
-    return uv
+    return uv + s[:, None] * across, (np.abs(g) < 1e-7) & (np.abs(s) < reach)
 
 
-def _curving_away(face: Face, uv: Array, toward: Array) -> NDArray[np.bool_]:
+def _curving_away(face: Face, uv: Array, toward: Array) -> Flags:
     """True (m,) where a face curves away from the viewer on its outline: there a step toward the viewer faces him."""
     _, du, dv = face.surface.derivatives(uv)
-    basis = np.stack([du, dv], axis=2)
-    step = np.einsum("mij,j->mi", np.linalg.pinv(basis), toward)
+    # the step in parameters that goes along the view, by least squares in the tangent plane
+    a, b, c = ((p * q).sum(axis=1) for p, q in ((du, du), (du, dv), (dv, dv)))
+    e, f = du @ toward, dv @ toward
+    determinant = np.maximum(a * c - b * b, 1e-300)
+    step = np.c_[(c * e - b * f) / determinant, (a * f - b * e) / determinant]
     reach = 1e-3 * np.maximum(np.ptp(uv, axis=0).max(), 1e-9)
     step *= reach / np.maximum(np.linalg.norm(step, axis=1), 1e-300)[:, None]
-    rise = face.surface.normals(uv + step) @ toward - face.surface.normals(uv - step) @ toward
-    return face.sense * rise > 0
+    both = face.surface.normals(np.concatenate([uv + step, uv - step])) @ toward
+    return face.sense * (both[: len(uv)] - both[len(uv) :]) > 0
 
 
-def _traced(
-    part: Part, row: int, chains: list[Array], view: Camera
-) -> tuple[list[Curve3], list[tuple[Array, NDArray[np.bool_]] | None]]:
-    """Outlines traced over the mesh, each with points on it and whether the face curves away there."""
-    face = part.faces[row]
-    surface = face.surface
-    roots = boundary_roots(part, row, view)
-    curves: list[Curve3] = []
-    convex: list[tuple[Array, NDArray[np.bool_]] | None] = []
-    for chain in chains:
-        a, b = part.mesh.uv[chain[:, 0]], part.mesh.uv[chain[:, 1]]
-        ga, gb = (part.mesh.normals[chain[:, k]] @ view.toward * face.sense for k in range(2))
-        uv = _on_outline(surface, a, b, ga, gb, view.toward)
-        jump = np.linalg.norm(np.diff(surface.points(uv), axis=0), axis=1)
-        keep = np.concatenate([[True], jump > 1e-8 * part.size])
-        uv = uv[keep]
+def _followed(part: Part, face: Face, chains: list[Array], roots: Array, view: Camera) -> Found:
+    """Outlines of a free-form face: points of the mesh chains put on the surface, filled in until a cubic
+    through them stays within FIT."""
+    surface, mesh, toward = face.surface, part.mesh, view.toward
+    found: Found = []
+    if not chains:
+        return found
+    both = np.concatenate(chains)
+    ga, gb = (mesh.normals[both[:, k]] @ toward * face.sense for k in range(2))
+    every = _on_outline(surface, mesh.uv[both[:, 0]], mesh.uv[both[:, 1]], ga, gb, toward)
+    ends = np.cumsum([0] + [len(c) for c in chains])
+    for chain, a, b in zip(chains, ends, ends[1:], strict=False):
+        uv = every[a:b]
+        points = surface.points(uv)
+        apart = np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-6 * part.size
+        keep = np.concatenate([[True], apart])
+        if keep.sum() > 1 and not keep[-1]:
+            keep[-1], keep[np.nonzero(keep)[0][-1]] = True, False
+        uv, points = uv[keep], points[keep]
         if len(uv) < 2:
             continue
-        uv = _refined(surface, uv, view.toward, 5e-6 * part.size)
-        p = surface.points(uv)
-        flags = p.copy(), _curving_away(face, uv, view.toward)
-        closed = np.array_equal(chain[0], chain[-1])
+        closed = bool(np.array_equal(chain[0], chain[-1]))
+        uv, points = _filled(part, surface, uv, points, toward)
+        convex = _curving_away(face, uv, toward)
         if len(roots) and not closed:
             for k in (0, -1):
-                gap = np.linalg.norm(roots - p[k], axis=1)
+                gap = np.linalg.norm(roots - points[k], axis=1)
                 near = int(np.argmin(gap))
-                reach = np.linalg.norm(p[k] - p[1 if k == 0 else -2])
-                if gap[near] < max(4 * part.mesh.deflection, 0.75 * reach):
-                    p[k] = roots[near]
-        p = p[np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-9 * part.size])]
-        if len(p) >= 2:
-            curves.append(_fitted(p, 1e-7 * part.size))
-            convex.append(flags)
-    return curves, convex
+                reach = np.linalg.norm(points[k] - points[1 if k == 0 else -2])
+                if 1e-9 * part.size < gap[near] < max(4 * mesh.deflection, 0.75 * reach):
+                    points[k] = roots[near]
+        normals = face.sense * surface.normals(uv)
+        way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+        if not (np.diff(way) > 0).all():
+            continue
+        curve = _fitted(points, way, FIT * part.size)
+        t = curve.parameters(CHORD * part.size)
+        nearest = np.clip(np.searchsorted((way[1:] + way[:-1]) / 2, t), 0, len(way) - 1)
+        blend = np.stack([np.interp(t, way, normals[:, k]) for k in range(3)], axis=1)
+        blend /= np.maximum(np.linalg.norm(blend, axis=1), 1e-300)[:, None]
+        found.append((curve, t, blend, convex[nearest]))
+    return found
 
 
-def _fitted(p: Array, tolerance: float) -> Curve3:
+def _filled(part: Part, surface: Surface, uv: Array, points: Array, toward: Array) -> tuple[Array, Array]:
+    for _ in range(6):
+        way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+        if len(uv) > 3000 or not (np.diff(way) > 0).all():
+            break
+        middle = (way[:-1] + way[1:]) / 2
+        guess = CubicSpline(way, points)(middle) if len(way) > 2 else (points[:-1] + points[1:]) / 2
+        step = np.diff(uv, axis=0)
+        long = np.linalg.norm(step, axis=1)
+        across = np.c_[-step[:, 1], step[:, 0]] / np.maximum(long, 1e-300)[:, None]
+        at, arrived = _settled(surface, (uv[:-1] + uv[1:]) / 2, across, 0.5 * long, toward)
+        true = surface.points(at)
+        off = true - guess
+        chord = np.diff(points, axis=0)
+        length = np.linalg.norm(chord, axis=1)
+        along = np.einsum("ij,ij->i", off, chord) / length
+        stray = np.linalg.norm(off - along[:, None] * chord / length[:, None], axis=1)
+        new = arrived & (stray > FIT / 2 * part.size) & (np.linalg.norm(off, axis=1) < 0.5 * length)
+        new &= length > 2e-6 * part.size
+        if not new.any():
+            break
+        spot = np.nonzero(new)[0] + 1
+        uv, points = np.insert(uv, spot, at[new], axis=0), np.insert(points, spot, true[new], axis=0)
+    return uv, points
+
+
+def _fitted(p: Array, way: Array, tolerance: float) -> Curve3:
     """A line where points are straight, else the cubic through them."""
     span = p[-1] - p[0]
     length = float(np.linalg.norm(span))
-    if length > 0:
+    if length > 0.5 * way[-1]:
         off = p - p[0] - ((p - p[0]) @ span / length**2)[:, None] * span
-        if np.linalg.norm(off, axis=1).max() < 10 * tolerance:
+        if np.linalg.norm(off, axis=1).max() < tolerance:
             return line(p[0], p[-1])
-    t = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(p, axis=0), axis=1))])
-    degree = min(3, len(p) - 1)
-    spline = make_interp_spline(t, p, k=degree)
-    return Curve3(
-        "nurbs", 0.0, float(t[-1]), degree=degree, knots=np.asarray(spline.t, float), poles=np.asarray(spline.c, float)
-    )
+    if len(p) < 3:
+        return line(p[0], p[-1])
+    return _as_nurbs(CubicSpline(way, p), way)

@@ -1,0 +1,141 @@
+"""What every view of a part needs, laid out in arrays once: its edges as wires, its faces as figures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..part.model import Part
+from .wires import Array, Ints, Wires, from_curves
+
+Flags = NDArray[np.bool_]
+JOINTS = ("sharp", "smooth", "same", "border")
+RULED = ("cylinder", "cone")
+
+
+@dataclass(frozen=True, eq=False)
+class Meetings:
+    """Pieces of edges (k of them) along faces of some kind: the left row of each, its side and its face."""
+
+    row: Ints
+    side: Ints
+    face: Ints
+
+    def turns(self, g: Array) -> tuple[Ints, Ints, Ints]:
+        """Rows, sides and faces where ``g`` (2, m), the normals toward the viewer, changes its sign."""
+        here, there = g[self.side, self.row] >= 0, g[self.side, self.row + 1] >= 0
+        at = np.nonzero(here != there)[0]
+        return self.row[at], self.side[at], self.face[at]
+
+
+@dataclass(frozen=True, eq=False)
+class Table:
+    """The arrays of a part.
+
+    Of edges: ``wires``, ``normals`` (2, m, 3) and ``convex`` (m,) by rows of the wires; ``joint`` (n,) as
+    a place in JOINTS; ``lift`` (n,) mm; ``curved_face`` (n,) a face beside it that is not plane, or -1;
+    ``bent`` (n,) False for lines;
+    ``full`` (n,) True for whole circles and ellipses. Of faces: ``origin`` (f, 3), ``axis`` (f, 3), ``radius``, ``sine`` and
+    ``cosine`` of the half angle (0 and 1 for cylinders), ``sense`` (+1 where the natural normal is the
+    outward one), ``apex`` (f,) True where a face reaches the apex of its cone, ``face_lift`` (f,) mm.
+    ``ruled`` and ``others``: where edges run along cylinders and cones, and along other curved faces.
+    """
+
+    wires: Wires
+    normals: Array
+    convex: Flags
+    joint: Ints
+    lift: Array
+    curved_face: Ints
+    bent: Flags
+    full: Flags
+    origin: Array
+    axis: Array
+    radius: Array
+    sine: Array
+    cosine: Array
+    sense: Array
+    apex: Flags
+    face_lift: Array
+    ruled: Meetings
+    others: Meetings
+
+    def ruled_normals(self, face: Ints, points: Array) -> Array:
+        """Outward normals (k, 3) of cylinders and cones (k,) at points on them."""
+        axis = self.axis[face]
+        p = points - self.origin[face]
+        along = np.einsum("ij,ij->i", p, axis)
+        radial = p - along[:, None] * axis
+        radial /= np.maximum(np.sqrt(np.einsum("ij,ij->i", radial, radial)), 1e-300)[:, None]
+        sine, cosine = self.sine[face], self.cosine[face]
+        side = np.where(self.radius[face] * cosine + along * sine < 0, -1.0, 1.0)
+        n = (cosine * side)[:, None] * radial - sine[:, None] * axis
+        return self.sense[face][:, None] * n
+
+
+@lru_cache(maxsize=8)
+def table_of(part: Part) -> Table:
+    """The table of a part, kept for the parts last used."""
+    edges, faces = part.edges, part.faces
+    wires = from_curves([e.curve for e in edges], [e.t for e in edges])
+    lifts = face_lifts(part)
+    curved = np.array([f.surface.kind != "plane" for f in faces], bool)
+    pairs = np.array([(e.faces[0], e.faces[-1]) for e in edges], np.int64).reshape(-1, 2)
+    joint = np.array([JOINTS.index(e.joint) for e in edges], np.int64)
+    first, second = pairs.T if len(pairs) else (np.zeros(0, np.int64),) * 2
+    surfaces = [f.surface for f in faces]
+    apex = np.zeros(len(faces), bool)
+    for row, face in enumerate(faces):
+        s = face.surface
+        if s.kind == "cone":
+            tip = s.origin - s.axes[2] * s.radius / np.tan(s.half_angle)
+            nodes = part.mesh.nodes[face.nodes]
+            apex[row] = bool(len(nodes)) and bool((np.linalg.norm(nodes - tip, axis=1) < 1e-6 * part.size).any())
+    ruled_face = np.array([s.kind in RULED for s in surfaces], bool)
+    left, owner = wires.left, wires.owner[wires.left]
+    seam = (joint == JOINTS.index("same")) & (first == second)
+    rows, sides, meets = [], [], []
+    for side in (0, 1):
+        along = ~seam[owner] & ((side == 0) | (first != second)[owner])
+        rows.append(left[along])
+        sides.append(np.full(int(along.sum()), side))
+        meets.append(pairs[owner[along], side])
+    row, side_of, face_of = np.concatenate(rows), np.concatenate(sides), np.concatenate(meets)
+    on_ruled, on_other = ruled_face[face_of], curved[face_of] & ~ruled_face[face_of]
+    return Table(
+        wires,
+        np.concatenate([e.normals for e in edges], axis=1) if edges else np.zeros((2, 0, 3)),
+        np.concatenate([e.convex for e in edges]) if edges else np.zeros(0, bool),
+        joint,
+        np.maximum(lifts[first], lifts[second]),
+        np.where(curved[first], first, np.where(curved[second], second, -1)),
+        np.array([e.curve.kind != "line" for e in edges], bool),
+        np.array([e.curve.full_turn for e in edges], bool),
+        np.array([s.origin for s in surfaces]).reshape(-1, 3),
+        np.array([s.axes[2] for s in surfaces]).reshape(-1, 3),
+        np.array([s.radius for s in surfaces]),
+        np.array([np.sin(s.half_angle) for s in surfaces]),
+        np.array([np.cos(s.half_angle) for s in surfaces]),
+        np.array([f.sense * f.surface.hand for f in faces]),
+        apex,
+        lifts,
+        Meetings(row[on_ruled], side_of[on_ruled], face_of[on_ruled]),
+        Meetings(row[on_other], side_of[on_other], face_of[on_other]),
+    )
+
+
+def face_lifts(part: Part) -> Array:
+    """How far (mm) the mesh of each face may stray from the face, with a margin."""
+    lifts = np.empty(len(part.faces))
+    for row, face in enumerate(part.faces):
+        surface = face.surface
+        stray = 0.0 if surface.kind == "plane" else part.mesh.deflection
+        if surface.kind in ("cylinder", "sphere"):
+            stray = min(stray, 0.01 * surface.radius)
+        elif surface.kind == "torus":
+            stray = min(stray, 0.01 * (surface.radius + surface.minor_radius))
+        lifts[row] = 1.5 * stray + 1e-5 * part.size
+    return lifts

@@ -1,0 +1,144 @@
+"""Many curves in space in one set of arrays, so that a whole view is worked on in a few calls.
+
+A wire is a fine polyline whose every piece knows the cubic between its ends (Hermite, from the exact
+points and slopes of the curve), so a point at any parameter is found to far below what is drawn.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.curves3 import Curve3
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Wires:
+    """n wires of m rows in all.
+
+    ``start`` (n + 1,): first row of each. ``t`` (m,), ``points`` (m, 3): the polylines. ``cubic``
+    (3, m, 3): coefficients of u, u² and u³ from each row to the next (u from 0 to 1), nothing at a last row.
+    """
+
+    start: Ints
+    t: Array
+    points: Array
+    cubic: Array
+
+    @property
+    def count(self) -> int:
+        """How many wires."""
+        return len(self.start) - 1
+
+    @cached_property
+    def owner(self) -> Ints:
+        """Wire of each row (m,)."""
+        return np.repeat(np.arange(self.count), np.diff(self.start))
+
+    @cached_property
+    def first(self) -> Ints:
+        """Row at which each wire begins (n,)."""
+        return self.start[:-1]
+
+    @cached_property
+    def last(self) -> Ints:
+        """Row at which each wire ends (n,)."""
+        return self.start[1:] - 1
+
+    @cached_property
+    def left(self) -> Ints:
+        """Rows from which a piece of polyline goes on (k,)."""
+        inner = np.ones(len(self.t), bool)
+        inner[self.last] = False
+        return np.nonzero(inner)[0]
+
+    @cached_property
+    def _keys(self) -> Array:
+        t0 = self.t[self.first]
+        width = np.maximum(self.t[self.last] - t0, 1e-300)
+        return self.owner + 0.5 * (self.t - t0[self.owner]) / width[self.owner]
+
+    def locate(self, wire: Ints, t: Array) -> tuple[Ints, Array]:
+        """Rows (k,) left of parameters ``t`` (k,) on wires (k,), and the shares of the way to the next row."""
+        low, high = self.t[self.first[wire]], self.t[self.last[wire]]
+        key = wire + 0.5 * (t - low) / np.maximum(high - low, 1e-300)
+        row = np.searchsorted(self._keys, key, side="right") - 1
+        row = np.clip(row, self.first[wire], self.last[wire] - 1)
+        width = np.maximum(self.t[row + 1] - self.t[row], 1e-300)
+        return row, np.clip((t - self.t[row]) / width, 0.0, 1.0)
+
+    def at(self, row: Ints, share: Array) -> Array:
+        """Points (k, 3) between rows (k,) and the next ones."""
+        u = share[:, None]
+        a, b, c = self.cubic[:, row]
+        return self.points[row] + u * (a + u * (b + u * c))
+
+    def taken(self, wires: Ints) -> tuple[Wires, Ints]:
+        """Some of the wires, and the rows they are made of."""
+        lengths = (self.start[1:] - self.start[:-1])[wires]
+        start = np.concatenate([[0], np.cumsum(lengths)])
+        rows = np.repeat(self.start[:-1][wires] - start[:-1], lengths) + np.arange(start[-1])
+        return Wires(start, self.t[rows], self.points[rows], self.cubic[:, rows]), rows
+
+
+def joined(parts: Sequence[Wires]) -> Wires:
+    """Wires of several sets as one."""
+    parts = [p for p in parts if p.count]
+    if len(parts) == 1:
+        return parts[0]
+    start = [np.zeros(1, np.int64)]
+    for p in parts:
+        start.append(p.start[1:] + start[-1][-1])
+    return Wires(
+        np.concatenate(start),
+        np.concatenate([p.t for p in parts]) if parts else np.zeros(0),
+        np.concatenate([p.points for p in parts]) if parts else np.zeros((0, 3)),
+        np.concatenate([p.cubic for p in parts], axis=1) if parts else np.zeros((3, 0, 3)),
+    )
+
+
+def straight(a: Array, b: Array) -> Wires:
+    """Lines from a (n, 3) to b (n, 3), parameter in mm."""
+    n = len(a)
+    t = np.zeros((n, 2))
+    t[:, 1] = np.linalg.norm(b - a, axis=1)
+    points = np.stack([a, b], axis=1).reshape(-1, 3)
+    cubic = np.zeros((3, 2 * n, 3))
+    cubic[0, ::2] = b - a
+    return Wires(2 * np.arange(n + 1), t.ravel(), points, cubic)
+
+
+def from_curves(curves: Sequence[Curve3], parameters: Sequence[Array]) -> Wires:
+    """Wires along curves, with their rows at the parameters given."""
+    if not curves:
+        return Wires(np.zeros(1, np.int64), np.zeros(0), np.zeros((0, 3)), np.zeros((3, 0, 3)))
+    points, before, after = [], [], []
+    for curve, t in zip(curves, parameters, strict=True):
+        p, d = curve.derivatives(t)
+        points.append(p)
+        after.append(d)
+        if curve.kind == "nurbs":
+            # at a kink the slope on the near side of each row differs from the one on the far side
+            width = np.diff(t)
+            d = np.concatenate([d[:1], curve.derivatives(t[1:] - 1e-9 * width)[1]])
+        before.append(d)
+    start = np.concatenate([[0], np.cumsum([len(t) for t in parameters])])
+    t, p = np.concatenate(parameters), np.concatenate(points)
+    width = np.zeros((len(t), 1))
+    width[:-1, 0] = np.diff(t)
+    step = np.zeros_like(p)
+    step[:-1] = np.diff(p, axis=0)
+    d0 = np.concatenate(after) * width
+    d1 = np.zeros_like(p)
+    d1[:-1] = np.concatenate(before)[1:]
+    d1 *= width
+    cubic = np.stack([d0, 3 * step - 2 * d0 - d1, d0 + d1 - 2 * step])
+    cubic[:, start[1:] - 1] = 0.0
+    return Wires(start, t, p, cubic)
