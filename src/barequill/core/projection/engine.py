@@ -12,18 +12,17 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from ..geometry import curves2
 from ..geometry.curves2 import Curve2
 from ..geometry.curves3 import Curve3
 from ..part.model import Part
 from .camera import Camera, camera
-from .pieces import NEAR, Pieces
-from .strands import CLASSES, LineClass, Strands, strands_of
-from .wires import Ints
+from .pieces import Pieces, pieces_of
+from .strands import CLASSES, POINT, LineClass, Strands, strands_of
+from .view_loops import principal
+from .wires import Array, Ints
 
 Flags = NDArray[np.bool_]
-POINT = 1e-7
-"""Extent in part sizes below which a line shrinks to a point."""
+TURN = 2 * np.pi
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,90 +63,111 @@ def project(
     strands = strands_of(part, view, smooth)
     if not strands.wires.count:
         return []
-    pieces = Pieces(strands, NEAR * part.size)
-    pieces.classify(part, view)
-    pieces.drop_coincident(view)
-    return _drawn(pieces, view, hidden, part.size)
+    return _drawn(strands, pieces_of(strands, view), view, hidden, part.size)
 
 
-def _drawn(pieces: Pieces, view: Camera, hidden: bool, size: float) -> list[ProjectedCurve]:
+def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: float) -> list[ProjectedCurve]:
     """The runs of pieces as exact curves."""
-    strands = pieces.strands
-    first, last, covered = pieces.runs()
+    first, last, covered = pieces.first, pieces.last, pieces.covered
     if not hidden:
         first, last, covered = first[~covered], last[~covered], covered[~covered]
-    also = _sources_under(pieces)
-    begin, end = pieces.ends[first, 0], pieces.ends[last, 1]
-    long = np.abs(end - begin) >= POINT * size
-    lines = np.stack([begin.real, begin.imag, end.real, end.imag], axis=1).reshape(-1, 2, 2)
-    owner = pieces.owner[first]
-    low, high = pieces.low[first], pieces.high[last]
-    tail, head = _round_the_seam(pieces, first, last, covered)
-    rows = [range(a, b + 1) for a, b in zip(first.tolist(), last.tolist(), strict=True)]
-    extra: dict[int, range] = {}
-    for a, b in zip(tail.tolist(), head.tolist(), strict=True):
-        low[a] -= 2 * np.pi
-        high[a] = high[b]
-        extra[a] = rows[b]
+    owner, low, high = pieces.owner[first], pieces.low[first], pieces.high[last]
+    lines = np.stack([pieces.ends[first, 0], pieces.ends[last, 1]], axis=1)
+    long = np.abs(lines[:, 1] - lines[:, 0]).max(axis=1, initial=0.0) >= POINT * size
+    rows: list[tuple[int, ...] | range] = [
+        range(a, b + 1) for a, b in zip(first.tolist(), last.tolist(), strict=True)
+    ]
     wanted = np.ones(len(first), bool)
-    wanted[head] = False
-    level = strands.level[owner]
+    for a, b in _round_the_seam(strands, pieces, first, last, covered):
+        low[a], high[a] = low[a] - TURN, high[b]
+        rows[a] = (*rows[a], *rows[b])
+        wanted[b] = False
+    curves = _flattened(strands, owner, low, high, view, size)
+    level, sources, cls = strands.level[owner].tolist(), strands.sources, strands.cls[owner].tolist()
+    also = _sources_under(strands, pieces)
+    spans = list(zip(low.tolist(), high.tolist(), strict=True))
+    seen = (~covered).tolist()
     found: list[ProjectedCurve] = []
-    for k in np.nonzero(wanted)[0].tolist():
-        strand, t0, t1 = int(owner[k]), float(low[k]), float(high[k])
-        flat: Curve2 | None
+    for k, strand in enumerate(owner.tolist()):
+        if not wanted[k]:
+            continue
         if level[k]:
             flat = Curve2("line", lines[k]) if long[k] else None
         else:
-            curve = strands.curve(strand)
-            assert curve is not None
-            flat = flattened(curve, t0, t1, view, size)
+            flat = curves.get(k)
         if flat is None:
             continue
-        source = strands.source(strand)
-        under: set[str] = set()
-        for r in (*rows[k], *extra.get(k, ())):
-            under |= also.get(r, set())
-        under.discard(source)
-        found.append(
-            ProjectedCurve(flat, not covered[k], CLASSES[strands.cls[strand]], source, (t0, t1), tuple(sorted(under)))
-        )
+        source = sources[strand]
+        under: tuple[str, ...] = ()
+        if also:
+            names = {s for r in rows[k] if r in also for s in also[r]}
+            names.discard(source)
+            under = tuple(sorted(names))
+        found.append(ProjectedCurve(flat, seen[k], CLASSES[cls[k]], source, spans[k], under))
     return found
 
 
-def _round_the_seam(pieces: Pieces, first: Ints, last: Ints, covered: Flags) -> tuple[Ints, Ints]:
-    """Runs that end where a whole circle or ellipse closes, and those of the same state that begin there."""
-    strands = pieces.strands
+def _round_the_seam(
+    strands: Strands, pieces: Pieces, first: Ints, last: Ints, covered: Flags
+) -> list[tuple[int, int]]:
+    """Runs that end where a whole circle or ellipse closes, with those of the same state that begin there."""
     n = len(pieces.owner)
     opens = np.ones(n, bool)
     opens[1:] = pieces.owner[1:] != pieces.owner[:-1]
     closes = np.append(opens[1:], True)
-    whole = strands.full & ~strands.level
-    head = np.nonzero(opens[first] & whole[pieces.owner[first]])[0]
-    tail = np.nonzero(closes[last] & whole[pieces.owner[last]])[0]
-    place = np.full(strands.wires.count, -1)
-    place[pieces.owner[first[head]]] = head
-    mate = place[pieces.owner[last[tail]]]
-    joins = (mate >= 0) & (mate != tail)
-    joins[joins] = covered[tail[joins]] == covered[mate[joins]]
-    return tail[joins], mate[joins]
+    begins: dict[int, int] = {}
+    pairs: list[tuple[int, int]] = []
+    bent = strands.bent & ~strands.level
+    for k in np.nonzero((opens[first] | closes[last]) & bent[pieces.owner[first]])[0].tolist():
+        strand = int(pieces.owner[first[k]])
+        curve = strands.curve(strand)
+        if curve is None or not curve.full_turn:
+            continue
+        if opens[first[k]]:
+            begins[strand] = k
+        if closes[last[k]]:
+            head = begins.get(strand, k)
+            if head != k and covered[head] == covered[k]:
+                pairs.append((k, head))
+    return pairs
 
 
-def _sources_under(pieces: Pieces) -> dict[int, set[str]]:
-    """The sources that lie under kept pieces, by piece."""
+def _sources_under(strands: Strands, pieces: Pieces) -> dict[int, set[str]]:
+    """The sources that lie under drawn pieces, by piece."""
     also: dict[int, set[str]] = {}
-    lost = np.nonzero(~pieces.kept)[0]
-    for strand, over in zip(pieces.owner[lost].tolist(), pieces.under[lost].tolist(), strict=True):
-        also.setdefault(over, set()).add(pieces.strands.source(strand))
+    lost = np.nonzero(pieces.over != np.arange(len(pieces.over)))[0]
+    sources = strands.sources
+    for strand, over in zip(pieces.owner[lost].tolist(), pieces.over[lost].tolist(), strict=True):
+        also.setdefault(over, set()).add(sources[strand])
     return also
 
 
-def flattened(curve: Curve3, low: float, high: float, view: Camera, size: float) -> Curve2 | None:
-    """The exact plane curve of a piece of a curve that is not straight in the view, None where it is a point."""
-    if curve.kind == "conic":
-        assert curve.origin is not None and curve.x is not None and curve.y is not None
-        c, x, y = view.flat(np.array([curve.origin, curve.x, curve.y]))
-        return curves2.conic(c, x, y, low, high)
+def _flattened(
+    strands: Strands, owner: Ints, low: Array, high: Array, view: Camera, size: float
+) -> dict[int, Curve2]:
+    """The exact plane curves of runs that are not straight in the view, by run; without those that are points."""
+    found: dict[int, Curve2] = {}
+    rows: list[int] = []
+    conics: list[list[Array]] = []
+    for k in np.nonzero(~strands.level[owner])[0].tolist():
+        curve = strands.curve(int(owner[k]))
+        assert curve is not None
+        if curve.kind == "conic":
+            assert curve.origin is not None and curve.x is not None and curve.y is not None
+            rows.append(k)
+            conics.append([curve.origin, curve.x, curve.y])
+            continue
+        flat = _flat_spline(curve, float(low[k]), float(high[k]), view, size)
+        if flat is not None:
+            found[k] = flat
+    if rows:
+        axes, t0, t1 = principal(np.array(conics), low[rows], high[rows], view.right, view.up)
+        for k, (c, a, b), start, end in zip(rows, axes, t0.tolist(), t1.tolist(), strict=True):
+            found[k] = Curve2("conic", c[None], a, b, start, end)
+    return found
+
+
+def _flat_spline(curve: Curve3, low: float, high: float, view: Camera, size: float) -> Curve2 | None:
     if low <= curve.t0 and high >= curve.t1:
         piece, low, high = curve, curve.t0, curve.t1
     else:

@@ -19,12 +19,11 @@ from ..geometry.curves3 import Curve3, line
 from ..geometry.surfaces import Surface
 from ..part.model import Face, Part
 from .camera import Camera
+from .edge_loops import chains_of, mixed_triangles, ruled_roots
 from .table import Table
 from .wires import Array, Ints, Wires, from_curves, joined, straight
 
 Flags = NDArray[np.bool_]
-GRAZING = 1e-7
-"""Cosine below which a face counts as seen edge-on."""
 FIT = 4e-6
 """How far a fitted outline may stray, in part sizes."""
 CHORD = 2e-5
@@ -83,28 +82,24 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
 
 def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Array, Array, Ints]:
     """Straight outlines of cylinders and cones: both ends (n, 3) and the face of each (n,)."""
-    wires = table.wires
-    row, side, face = table.ruled.turns(g)
-    nothing = np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0, np.int64)
-    if not len(row):
-        return nothing
-    low, high = np.zeros(len(row)), np.ones(len(row))
-    g0, g1 = g[side, row], g[side, row + 1]
-    share = np.clip(g0 / (g0 - g1), 0, 1)
-    for _ in range(5):
-        points = wires.at(row, share)
-        now = table.ruled_normals(face, points) @ view.toward
-        left = (now >= 0) == (g0 >= 0)
-        low, g0 = np.where(left, share, low), np.where(left, now, g0)
-        high, g1 = np.where(left, high, share), np.where(left, g1, now)
-        width = g0 - g1
-        part_way = np.divide(g0, width, out=np.full(len(row), 0.5), where=np.abs(width) > 1e-300)
-        share = low + np.clip(part_way, 0, 1) * (high - low)
-    points = wires.at(row, share)
-    axis = table.axis[face]
-    along = np.einsum("ij,ij->i", points - table.origin[face], axis)
-    across = np.einsum("ij,ij->i", points - table.origin[face], np.cross(axis, view.toward)) >= 0
-    group = 2 * face + across
+    w, r = table.wires, table.ruled
+    points, along, group = ruled_roots(
+        r.row,
+        r.side,
+        r.face,
+        g,
+        w.points,
+        w.cubic,
+        table.origin,
+        table.axis,
+        table.radius,
+        table.sine,
+        table.cosine,
+        table.sense,
+        view.toward,
+    )
+    if not len(points):
+        return np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0, np.int64)
     order = np.lexsort((along, group))
     group, along, points = group[order], along[order], points[order]
     names, first, counts = np.unique(group, return_index=True, return_counts=True)
@@ -138,50 +133,18 @@ def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator
     """Faces other than cylinders and cones that turn away somewhere: their row, the chains of mesh sides
     crossed (k, 2), and the points (j, 3) on their boundary where they do."""
     mesh = part.mesh
-    kinds = np.array([f.surface.kind not in ("plane", "cylinder", "cone") for f in part.faces], bool)
-    if not kinds.any():
+    if not table.turning.any():
         return
-    side = mesh.normals @ view.toward
-    side[np.abs(side) < GRAZING] = 0.0
-    facing = side >= 0
-    corner = facing[mesh.triangles]
-    mixed = np.nonzero((corner.any(axis=1) != corner.all(axis=1)) & kinds[mesh.face_of])[0]
+    mixed, facing = mixed_triangles(mesh.triangles, mesh.face_of, table.turning, mesh.normals, view.toward)
     if not len(mixed):
         return
-    row, at_side, at_face = table.others.turns(g)
-    g0, g1 = g[at_side, row], g[at_side, row + 1]
-    roots = table.wires.at(row, np.clip(g0 / (g0 - g1), 0, 1))
-    for face in np.unique(mesh.face_of[mixed]):
-        own = mesh.triangles[mixed[mesh.face_of[mixed] == face]]
-        yield int(face), _chains(own, facing), roots[at_face == face]
-
-
-def _chains(mixed: Ints, facing: Flags) -> list[Array]:
-    """The sides (a, b) of mixed triangles that change from facing to turned away, in order: each (k, 2)."""
-    links: dict[tuple[int, int], list[tuple[int, int]]] = {}
-    for tri, sides in zip(mixed.tolist(), facing[mixed].tolist(), strict=True):
-        ends = [
-            (min(tri[i], tri[j]), max(tri[i], tri[j])) for i, j in ((0, 1), (1, 2), (2, 0)) if sides[i] != sides[j]
-        ]
-        links.setdefault(ends[0], []).append(ends[1])
-        links.setdefault(ends[1], []).append(ends[0])
-    chains, seen = [], set()
-    for start in [k for k, v in links.items() if len(v) == 1] + list(links):
-        if start in seen:
-            continue
-        chain = [start]
-        seen.add(start)
-        while True:
-            step = next((k for k in links[chain[-1]] if k not in seen), None)
-            if step is None:
-                break
-            chain.append(step)
-            seen.add(step)
-        if len(chain) > 2 and chain[0] in links[chain[-1]]:
-            chain.append(chain[0])
-        if len(chain) > 1:
-            chains.append(np.array(chain))
-    return chains
+    o = table.others
+    g0, g1 = g[o.side, o.row], g[o.side, o.row + 1]
+    turns = np.nonzero((g0 >= 0) != (g1 >= 0))[0]
+    roots = table.wires.at(o.row[turns], np.clip(g0[turns] / (g0[turns] - g1[turns]), 0, 1))
+    faces = mesh.face_of[mixed]
+    for face in np.unique(faces).tolist():
+        yield face, chains_of(mesh.triangles[mixed[faces == face]], facing), roots[o.face[turns] == face]
 
 
 def _middles(part: Part, chains: list[Array]) -> Array:

@@ -12,225 +12,132 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3
 from ..part.model import Part
 from .camera import Camera
-from .outlines import GRAZING, Outlines, outlines_of
-from .table import JOINTS, Table, table_of
-from .wires import Array, Ints, Wires, joined
+from .edge_loops import edges_in_view
+from .outlines import Outlines, outlines_of
+from .table import Table, table_of
+from .view_loops import BREAK, END, FOLD, laid_flat, taken
+from .wires import Array, Ints, Wires
 
 Flags = NDArray[np.bool_]
-Plane = NDArray[np.complex128]
-"""Points in the view plane: x along the camera's right, y (imaginary) along its up, mm."""
-LEVEL = 5e-7
-"""How far in part sizes a curve may bend in a view and still count as straight there."""
 LineClass = Literal["edge", "outline", "smooth"]
 CLASSES: tuple[LineClass, ...] = ("edge", "outline", "smooth")
 """In the order of their precedence."""
+POINT = 1e-7
+"""Extent in part sizes below which a line shrinks to a point."""
+LEVEL = 5e-7
+"""How far in part sizes a curve may bend in a view and still count as straight there."""
 
 
 @dataclass(frozen=True, eq=False)
 class Strands:
-    """The n strands of a view, m rows in all.
+    """The n strands of a view, m rows in all: those of edges first, then outlines.
 
-    ``wires``: their polylines in space. ``flat`` (m,) and ``flat_cubic`` (3, m): the same in the view
-    plane. ``away`` (m, 3): where free space lies, used to lift rays off the part's own faces; ``free`` (m,):
-    False where the faces at the curve itself hide it. By strand: ``cls`` as a place in CLASSES; ``lift``
-    (mm) how far to go away; ``contour``: True where something may end behind it; ``level``: True where it
-    is straight in the view; ``uneven``: where it is, but no line in space; ``full``: whole circles and ellipses;
-    ``edge`` row of its edge or -1; ``outline`` row of its outline or -1.
-    ``breaks``: strand and parameter of places where its state may change (the faces there turn away);
-    ``folds``: where a curve seen edge-on turns back, so that pieces on both sides are never one.
+    ``wires``: their polylines in space. ``flat`` (m, 4, 2): the cubic in the view plane from each row to the
+    next; ``way`` (m,): the length of the polyline there. ``away`` (m, 3): where free space lies, used to lift
+    rays off the part's own faces; ``free`` (m,): False where the faces at the curve itself hide it. By strand:
+    ``cls`` as a place in CLASSES; ``lift`` (mm) how far to go away; ``contour``: True where something may end
+    behind it; ``bent``: no line in space; ``level``: straight in the view; ``edge``: rows of the edges.
+    ``musts``: strand, parameter and rank of the places where it is parted in any case: its ends, where it
+    folds back (seen edge-on), where its faces turn away.
     """
 
     part: Part
+    table: Table
     wires: Wires
-    flat: Plane
-    flat_cubic: Plane
+    flat: Array
+    way: Array
     away: Array
     free: Flags
     cls: Ints
     lift: Array
     contour: Flags
+    bent: Flags
     level: Flags
-    uneven: Flags
-    full: Flags
     edge: Ints
-    outline: Ints
     outlines: Outlines
-    breaks: tuple[Ints, Array]
     folds: tuple[Ints, Array]
+    musts: tuple[Ints, Array, Ints]
 
     def curve(self, strand: int) -> Curve3 | None:
         """The exact curve of a strand; None for a line along its wire."""
-        row = int(self.edge[strand])
-        return self.part.edges[row].curve if row >= 0 else self.outlines.curves[int(self.outline[strand])]
-
-    def source(self, strand: int) -> str:
-        """The lasting reference of the edge, or of the face whose outline it is."""
-        row = int(self.edge[strand])
-        if row < 0:
-            return self.part.faces[int(self.outlines.face[self.outline[strand]])].ref
-        if self.cls[strand] == CLASSES.index("outline"):
-            return self.part.faces[int(table_of(self.part).curved_face[row])].ref
-        return self.part.edges[row].ref
+        n = len(self.edge)
+        return self.part.edges[int(self.edge[strand])].curve if strand < n else self.outlines.curves[strand - n]
 
     @cached_property
-    def way(self) -> Array:
-        """Length of the polyline in the view plane up to each row (m,), going on from strand to strand."""
-        step = np.zeros(len(self.flat))
-        step[1:] = np.abs(np.diff(self.flat))
-        step[self.wires.first] = 0.0
-        total: Array = np.cumsum(step)
-        return total
-
-    def flat_at(self, row: Ints, share: Array) -> Plane:
-        """Points (k,) in the view between rows (k,) and the next ones."""
-        a, b, c = self.flat_cubic[:, row]
-        found: Plane = self.flat[row] + share * (a + share * (b + share * c))
-        return found
+    def sources(self) -> list[str]:
+        """The lasting reference of each strand's edge, or of the face whose outline it is."""
+        table = self.table
+        names = [table.edge_refs[e] for e in self.edge.tolist()]
+        for k in np.nonzero(self.cls[: len(names)] == CLASSES.index("outline"))[0].tolist():
+            names[k] = table.face_refs[int(table.curved_face[self.edge[k]])]
+        return names + [table.face_refs[f] for f in self.outlines.face.tolist()]
 
 
 def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
     """All strands of a view of a part; without the smooth edges where they are not wanted."""
     table = table_of(part)
-    g = table.normals @ view.toward
-    g[np.abs(g) < GRAZING] = 0.0
-    edges, cls, away, free, contour, breaks = _edges(part, table, view, g, smooth)
+    w = table.wires
+    g, cls, contour, away, free, break_edge, break_t = edges_in_view(
+        w.start,
+        w.t,
+        w.points,
+        table.normals,
+        table.convex,
+        table.joint,
+        table.curved_face,
+        view.toward,
+        view.right,
+        view.up,
+        smooth,
+        POINT * part.size,
+    )
+    edges = np.nonzero(cls >= 0)[0]
     outlines = outlines_of(part, table, view, g)
-    edge_wires, rows = table.wires.taken(edges)
-    wires = joined([edge_wires, outlines.wires])
-    n, m = len(edges), outlines.wires.count
-    # what is seen end-on is a point, and never drawn
-    across = view.right + 1j * view.up
-    flat = wires.points @ across
-    if len(flat):
-        wide = np.maximum.reduceat(flat.real, wires.first) - np.minimum.reduceat(flat.real, wires.first)
-        high = np.maximum.reduceat(flat.imag, wires.first) - np.minimum.reduceat(flat.imag, wires.first)
-        keep = np.nonzero(np.maximum(wide, high) >= 1e-7 * part.size)[0]
-    else:
-        keep = np.zeros(0, np.int64)
-    if len(keep) < wires.count:
-        wires, taken = wires.taken(keep)
-    else:
-        taken = np.arange(len(flat))
-    place = np.full(n + m, -1)
-    place[keep] = np.arange(len(keep))
-    flat, cubic = flat[taken], wires.cubic @ across
-    both_away = np.concatenate([away[rows], outlines.outward])[taken]
-    both_free = np.concatenate([free[rows], outlines.free])[taken]
-    own = np.full(len(table.joint), -1)
-    own[edges] = place[:n]
-    where = own[breaks[0]]
-    turned = wires.left[both_free[wires.left] != both_free[wires.left + 1]]
-    turned = turned[keep[wires.owner[turned]] >= n]
-    strands = np.concatenate([where[where >= 0], wires.owner[turned]])
-    at = np.concatenate([breaks[1][where >= 0], (wires.t[turned] + wires.t[turned + 1]) / 2])
-    is_edge = keep < n
-    curved = np.array([c is not None and c.kind != "line" for c in outlines.curves], bool)
-    bent = np.concatenate([table.bent[edges], curved])[keep]
-    turns = np.array([c is not None and c.full_turn for c in outlines.curves], bool)
-    full = np.concatenate([table.full[edges], turns])[keep]
-    level, folds = _levels(part, wires, flat, bent)
+    start, t, points, cubic, away, free = taken(w.start, w.t, w.points, w.cubic, away, free, edges)
+    cls, contour, lift, bent = cls[edges], contour[edges], table.lift[edges], table.bent[edges]
+    own = np.full(w.count, -1)
+    own[edges] = np.arange(len(edges))
+    breaks = own[break_edge], break_t
+    m = outlines.wires.count
+    if m:
+        o = outlines.wires
+        turned = np.nonzero(outlines.free[1:] != outlines.free[:-1])[0]
+        turned = turned[o.owner[turned] == o.owner[turned + 1]]
+        breaks = (
+            np.concatenate([breaks[0], o.owner[turned] + len(edges)]),
+            np.concatenate([breaks[1], (o.t[turned] + o.t[turned + 1]) / 2]),
+        )
+        start = np.concatenate([start, o.start[1:] + start[-1]])
+        t, points = np.concatenate([t, o.t]), np.concatenate([points, o.points])
+        cubic = np.concatenate([cubic, o.cubic], axis=1)
+        away, free = np.concatenate([away, outlines.outward]), np.concatenate([free, outlines.free])
+        cls, contour = np.concatenate([cls, np.ones(m, np.int64)]), np.concatenate([contour, np.ones(m, bool)])
+        lift = np.concatenate([lift, table.face_lift[outlines.face]])
+        bent = np.concatenate([bent, [c is not None and c.kind != "line" for c in outlines.curves]]).astype(bool)
+    flat, way, level, fold_strand, fold_t = laid_flat(
+        start, t, points, cubic, bent, view.right, view.up, LEVEL * part.size
+    )
+    every = np.arange(len(bent))
+    musts = (
+        np.concatenate([every, every, fold_strand, breaks[0]]),
+        np.concatenate([t[start[:-1]], t[start[1:] - 1], fold_t, breaks[1]]),
+        np.repeat([END, FOLD, BREAK], [2 * len(every), len(fold_t), len(breaks[0])]),
+    )
     return Strands(
         part,
-        wires,
+        table,
+        Wires(start, t, points, cubic),
         flat,
-        cubic,
-        both_away,
-        both_free,
-        np.concatenate([cls, np.ones(m, np.int64)])[keep],
-        np.concatenate([table.lift[edges], table.face_lift[outlines.face]])[keep],
-        np.concatenate([contour, np.ones(m, bool)])[keep],
+        way,
+        away,
+        free,
+        cls,
+        lift,
+        contour,
+        bent,
         level,
-        level & bent,
-        full,
-        np.concatenate([edges, np.full(m, -1)])[keep],
-        np.where(is_edge, -1, keep - n),
+        edges,
         outlines,
-        (strands, at),
-        folds,
+        (fold_strand, fold_t),
+        musts,
     )
-
-
-def _levels(part: Part, wires: Wires, flat: Plane, bent: Flags) -> tuple[Flags, tuple[Ints, Array]]:
-    """Which strands are straight in the view, and where those that turn back do so (strand, parameter)."""
-    level = ~bent
-    some = np.nonzero(bent)[0]
-    if not len(some):
-        return level, (np.zeros(0, np.int64), np.zeros(0))
-    own, rows = wires.taken(some)
-    p = flat[rows]
-    p = p - p[own.first][own.owner]
-    # the row farthest from the first gives the direction
-    order = np.lexsort((np.abs(p), own.owner))
-    far = p[order[own.start[1:] - 1]]
-    along_it = p * (far.conj() / np.maximum(np.abs(far), 1e-300))[own.owner]
-    straight = np.maximum.reduceat(np.abs(along_it.imag), own.first) < LEVEL * part.size
-    level[some] = straight
-    along = along_it.real
-    inner = np.ones(len(along), bool)
-    inner[own.first] = inner[own.last] = False
-    at = np.nonzero(inner & straight[own.owner])[0]
-    before, after = along[at] - along[at - 1], along[at + 1] - along[at]
-    turning = np.sign(before) * np.sign(after) <= 0
-    turning &= ~((before == 0) & (after == 0))
-    at = at[turning]
-    # the top of the parabola through three rows
-    t0, t1, t2 = own.t[at - 1], own.t[at], own.t[at + 1]
-    y0, y1, y2 = along[at - 1], along[at], along[at + 1]
-    upper = (t1 - t0) ** 2 * (y1 - y2) - (t1 - t2) ** 2 * (y1 - y0)
-    lower = (t1 - t0) * (y1 - y2) - (t1 - t2) * (y1 - y0)
-    top = t1 - 0.5 * np.divide(upper, lower, out=np.zeros(len(at)), where=np.abs(lower) > 1e-300)
-    top = np.clip(top, t0, t2)
-    owner = some[own.owner[at]]
-    # a fold right between two rows shows at both
-    again = np.zeros(len(at), bool)
-    again[1:] = (owner[1:] == owner[:-1]) & (at[1:] == at[:-1] + 1)
-    return level, (owner[~again], top[~again])
-
-
-def _turns(wires: Wires, g: Array, within: Flags) -> tuple[Ints, Array]:
-    """Wires and parameters at which ``g`` (m,) changes its sign, on wires ``within`` (n,)."""
-    left = wires.left
-    at = left[((g[left] >= 0) != (g[left + 1] >= 0)) & within[wires.owner[left]]]
-    share = g[at] / (g[at] - g[at + 1])
-    return wires.owner[at], wires.t[at] + share * (wires.t[at + 1] - wires.t[at])
-
-
-def _edges(
-    part: Part, table: Table, view: Camera, g: Array, smooth: bool
-) -> tuple[Ints, Ints, Array, Flags, Flags, tuple[Ints, Array]]:
-    """Edges to be drawn: their rows and classes; by rows of the table ``away`` and ``free``; by edge drawn
-    ``contour``; and the places where their state may change."""
-    wires, joint = table.wires, table.joint
-    sharp, tangent, same, border = (joint == k for k in range(len(JOINTS)))
-    count = wires.count
-    if not count:
-        none = np.zeros(0, np.int64)
-        return none, none, np.zeros((0, 3)), np.zeros(0, bool), np.zeros(0, bool), (none, np.zeros(0))
-    steepest = np.maximum.reduceat(np.abs(g).max(axis=0), wires.first)
-    # along a smooth edge whose faces turn away runs an outline
-    hem = ((same & (steepest <= 1e-6)) | (tangent & (steepest == 0.0))) & (table.curved_face >= 0)
-    shown = tangent & (steepest > 0.0) & smooth
-    n1, n2 = table.normals
-    owner = wires.owner
-    best, least = np.maximum(g[0], g[1]), np.minimum(g[0], g[1])
-    free = np.where(table.convex, best, least) >= 0
-    floor = np.where(table.convex & (best > 1e-6), 1e-6, -1e-6)
-    away = (g[0] > floor)[:, None] * n1 + (g[1] > floor)[:, None] * n2
-    mean = (g[0] + g[1]) / 2
-    if border.any():
-        rows = border[owner]
-        away[rows] = np.where(g[0][rows][:, None] < 0, -n1[rows], n1[rows])
-        free[rows] = True
-    rows = (hem | tangent)[owner]
-    away[rows] = n1[rows] + n2[rows]
-    free[rows] = mean[rows] > 0
-    free[hem[owner]] = True
-    away /= np.maximum(np.linalg.norm(away, axis=1), 1e-300)[:, None]
-    contour = hem | border | (sharp & (np.minimum.reduceat(g[0] * g[1], wires.first) <= 0))
-    first = _turns(wires, g[0], sharp | border)
-    second = _turns(wires, g[1], sharp)
-    third = _turns(wires, mean, shown)
-    edges = np.nonzero(sharp | border | hem | shown)[0]
-    cls = np.where(shown[edges], 2, np.where(hem[edges], 1, 0))
-    breaks = np.concatenate([first[0], second[0], third[0]]), np.concatenate([first[1], second[1], third[1]])
-    return edges, cls, away, free, contour[edges], breaks

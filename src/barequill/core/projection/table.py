@@ -24,12 +24,6 @@ class Meetings:
     side: Ints
     face: Ints
 
-    def turns(self, g: Array) -> tuple[Ints, Ints, Ints]:
-        """Rows, sides and faces where ``g`` (2, m), the normals toward the viewer, changes its sign."""
-        here, there = g[self.side, self.row] >= 0, g[self.side, self.row + 1] >= 0
-        at = np.nonzero(here != there)[0]
-        return self.row[at], self.side[at], self.face[at]
-
 
 @dataclass(frozen=True, eq=False)
 class Table:
@@ -37,11 +31,12 @@ class Table:
 
     Of edges: ``wires``, ``normals`` (2, m, 3) and ``convex`` (m,) by rows of the wires; ``joint`` (n,) as
     a place in JOINTS; ``lift`` (n,) mm; ``curved_face`` (n,) a face beside it that is not plane, or -1;
-    ``bent`` (n,) False for lines;
-    ``full`` (n,) True for whole circles and ellipses. Of faces: ``origin`` (f, 3), ``axis`` (f, 3), ``radius``, ``sine`` and
+    ``bent`` (n,) False for lines. Of faces: ``origin`` (f, 3), ``axis`` (f, 3), ``radius``, ``sine`` and
     ``cosine`` of the half angle (0 and 1 for cylinders), ``sense`` (+1 where the natural normal is the
     outward one), ``apex`` (f,) True where a face reaches the apex of its cone, ``face_lift`` (f,) mm.
-    ``ruled`` and ``others``: where edges run along cylinders and cones, and along other curved faces.
+    ``turning`` (f,): faces
+    with outlines that are no rulings. ``ruled`` and ``others``: where edges run along cylinders and cones, and
+    along other curved faces. ``edge_refs``, ``face_refs``: lasting references.
     """
 
     wires: Wires
@@ -51,7 +46,6 @@ class Table:
     lift: Array
     curved_face: Ints
     bent: Flags
-    full: Flags
     origin: Array
     axis: Array
     radius: Array
@@ -62,6 +56,9 @@ class Table:
     face_lift: Array
     ruled: Meetings
     others: Meetings
+    turning: Flags
+    edge_refs: list[str]
+    face_refs: list[str]
 
     def ruled_normals(self, face: Ints, points: Array) -> Array:
         """Outward normals (k, 3) of cylinders and cones (k,) at points on them."""
@@ -113,7 +110,6 @@ def table_of(part: Part) -> Table:
         np.maximum(lifts[first], lifts[second]),
         np.where(curved[first], first, np.where(curved[second], second, -1)),
         np.array([e.curve.kind != "line" for e in edges], bool),
-        np.array([e.curve.full_turn for e in edges], bool),
         np.array([s.origin for s in surfaces]).reshape(-1, 3),
         np.array([s.axes[2] for s in surfaces]).reshape(-1, 3),
         np.array([s.radius for s in surfaces]),
@@ -124,6 +120,9 @@ def table_of(part: Part) -> Table:
         lifts,
         Meetings(row[on_ruled], side_of[on_ruled], face_of[on_ruled]),
         Meetings(row[on_other], side_of[on_other], face_of[on_other]),
+        curved & ~ruled_face,
+        [e.ref for e in edges],
+        [f.ref for f in faces],
     )
 
 

@@ -1,0 +1,247 @@
+"""Compiled loops over the edges of a part: their state in a view, and where faces turn away along them."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .compiled import compiled
+from .wires import Array, Ints
+
+GRAZING = 1e-7
+"""Cosine below which a face counts as seen edge-on."""
+SHARP, SMOOTH, SAME, BORDER = 0, 1, 2, 3
+
+
+@compiled
+def edges_in_view(start, t, points, normals, convex, joint, curved, toward, right, up, smooth, tiny):  # type: ignore[no-untyped-def]
+    """State of all edges.
+
+    Returns ``g`` (2, m), the normals toward the viewer; by edge the class (0 edge, 1 outline, 2 smooth, -1 not
+    drawn) and whether something may end behind it; by row the free direction (m, 3) and whether the faces
+    there leave it free; and edge and parameter of the places where the state may change.
+    """
+    n, m = len(start) - 1, len(points)
+    g = np.empty((2, m))
+    away = np.zeros((m, 3))
+    free = np.ones(m, np.bool_)
+    cls = np.full(n, -1, np.int64)
+    contour = np.zeros(n, np.bool_)
+    break_edge, break_t = np.empty(2 * m, np.int64), np.empty(2 * m)
+    breaks = 0
+    for e in range(n):
+        a, b = start[e], start[e + 1]
+        steep = 0.0
+        x0 = y0 = np.inf
+        x1 = y1 = -np.inf
+        for i in range(a, b):
+            x = points[i, 0] * right[0] + points[i, 1] * right[1] + points[i, 2] * right[2]
+            y = points[i, 0] * up[0] + points[i, 1] * up[1] + points[i, 2] * up[2]
+            x0, x1, y0, y1 = min(x0, x), max(x1, x), min(y0, y), max(y1, y)
+            for s in range(2):
+                v = normals[s, i, 0] * toward[0] + normals[s, i, 1] * toward[1] + normals[s, i, 2] * toward[2]
+                if abs(v) < GRAZING:
+                    v = 0.0
+                g[s, i] = v
+                steep = max(steep, abs(v))
+        if max(x1 - x0, y1 - y0) < tiny:
+            continue
+        j = joint[e]
+        # along a smooth edge whose faces turn away runs an outline
+        hem = curved[e] >= 0 and ((j == SAME and steep <= 1e-6) or (j == SMOOTH and steep == 0.0))
+        if j == SHARP or j == BORDER:
+            cls[e] = 0
+        elif hem:
+            cls[e] = 1
+        elif j == SMOOTH and steep > 0.0 and smooth:
+            cls[e] = 2
+        else:
+            continue
+        ends = hem or j == BORDER
+        for i in range(a, b):
+            g0, g1 = g[0, i], g[1, i]
+            w0 = w1 = 1.0
+            if j == BORDER:
+                w0, w1 = (-1.0 if g0 < 0 else 1.0), 0.0
+            elif j == SHARP:
+                best = max(g0, g1)
+                free[i] = (best if convex[i] else min(g0, g1)) >= 0
+                floor = 1e-6 if convex[i] and best > 1e-6 else -1e-6
+                w0, w1 = (1.0 if g0 > floor else 0.0), (1.0 if g1 > floor else 0.0)
+                ends = ends or g0 * g1 <= 0
+            elif not hem:
+                free[i] = g0 + g1 > 0
+            length = 0.0
+            for k in range(3):
+                away[i, k] = w0 * normals[0, i, k] + w1 * normals[1, i, k]
+                length += away[i, k] ** 2
+            length = np.sqrt(length)
+            if length > 0:
+                for k in range(3):
+                    away[i, k] /= length
+        contour[e] = ends
+        if hem:
+            continue
+        for i in range(a, b - 1):
+            for s in range(2):
+                if j == SHARP or (j == BORDER and s == 0):
+                    h0, h1 = g[s, i], g[s, i + 1]
+                elif j == SMOOTH and s == 0:
+                    h0, h1 = g[0, i] + g[1, i], g[0, i + 1] + g[1, i + 1]
+                else:
+                    continue
+                if (h0 >= 0) != (h1 >= 0):
+                    break_edge[breaks] = e
+                    break_t[breaks] = t[i] + h0 / (h0 - h1) * (t[i + 1] - t[i])
+                    breaks += 1
+    return g, cls, contour, away, free, break_edge[:breaks].copy(), break_t[:breaks].copy()
+
+
+@compiled
+def ruled_roots(row, side, face, g, points, cubic, origin, axis, radius, sine, cosine, sense, toward):  # type: ignore[no-untyped-def]
+    """Where the normals of cylinders and cones are square to the view along their boundary.
+
+    Returns points (k, 3), their height along the axis (k,), a number (k,) for the face and the side of the
+    axis on which they lie: twice the face's row, one more on one side.
+    """
+    most = len(row)
+    found = np.empty((most, 3))
+    along, group = np.empty(most), np.empty(most, np.int64)
+    p = np.empty(3)
+    n = 0
+    for i in range(most):
+        r, s, f = row[i], side[i], face[i]
+        g0, g1 = g[s, r], g[s, r + 1]
+        first = g0 >= 0
+        if first == (g1 >= 0):
+            continue
+        ax, ay, az = axis[f]
+        # across the axis and the view: which of the two sides
+        cx = ay * toward[2] - az * toward[1]
+        cy = az * toward[0] - ax * toward[2]
+        cz = ax * toward[1] - ay * toward[0]
+        dot = ax * toward[0] + ay * toward[1] + az * toward[2]
+        low, high = 0.0, 1.0
+        u = min(max(g0 / (g0 - g1), 0.0), 1.0)
+        height = across = 0.0
+        for it in range(7):
+            for k in range(3):
+                p[k] = (
+                    points[r, k] + u * (cubic[0, r, k] + u * (cubic[1, r, k] + u * cubic[2, r, k])) - origin[f, k]
+                )
+            height = p[0] * ax + p[1] * ay + p[2] * az
+            qx, qy, qz = p[0] - height * ax, p[1] - height * ay, p[2] - height * az
+            size = np.sqrt(qx * qx + qy * qy + qz * qz)
+            across = p[0] * cx + p[1] * cy + p[2] * cz
+            flank = -1.0 if radius[f] * cosine[f] + height * sine[f] < 0 else 1.0
+            radial = (qx * toward[0] + qy * toward[1] + qz * toward[2]) / max(size, 1e-300)
+            now = sense[f] * (flank * cosine[f] * radial - sine[f] * dot)
+            if it == 6 or abs(now) < 1e-15:
+                break
+            if (now >= 0) == first:
+                low, g0 = u, now
+            else:
+                high, g1 = u, now
+            width = g0 - g1
+            part = min(max(g0 / width, 0.0), 1.0) if abs(width) > 1e-300 else 0.5
+            # now and then a plain halving, so that no end stands still
+            u = (low + high) / 2 if it == 3 else low + part * (high - low)
+        for k in range(3):
+            found[n, k] = p[k] + origin[f, k]
+        along[n] = height
+        group[n] = 2 * f + (1 if across >= 0 else 0)
+        n += 1
+    return found[:n], along[:n], group[:n]
+
+
+@compiled
+def mixed_triangles(triangles, face_of, wanted, normals, toward):  # type: ignore[no-untyped-def]
+    """Triangles of the faces ``wanted`` that turn away from the viewer in part, and which nodes face him."""
+    n = len(normals)
+    facing = np.empty(n, np.bool_)
+    for i in range(n):
+        v = normals[i, 0] * toward[0] + normals[i, 1] * toward[1] + normals[i, 2] * toward[2]
+        facing[i] = v >= -GRAZING
+    found = np.empty(len(triangles), np.int64)
+    k = 0
+    for i in range(len(triangles)):
+        if wanted[face_of[i]]:
+            a, b, c = facing[triangles[i, 0]], facing[triangles[i, 1]], facing[triangles[i, 2]]
+            if a != b or b != c:
+                found[k] = i
+                k += 1
+    return found[:k].copy(), facing
+
+
+@compiled
+def chained(mixed, facing):  # type: ignore[no-untyped-def]
+    """The sides of mixed triangles (k, 3) that change from facing to turned away, in order.
+
+    Returns the sides (j, 2) of all chains after each other, the place (c + 1,) where each begins, and whether
+    it closes (c,).
+    """
+    k = len(mixed)
+    key = np.empty(2 * k, np.int64)
+    for i in range(k):
+        n = 0
+        for e in range(3):
+            a, b = mixed[i, e], mixed[i, (e + 1) % 3]
+            if facing[a] != facing[b] and n < 2:
+                key[2 * i + n] = min(a, b) * (1 << 31) + max(a, b)
+                n += 1
+    order = np.argsort(key)
+    name = np.empty(2 * k, np.int64)
+    sides = 0
+    keys = np.empty(2 * k, np.int64)
+    for j in range(2 * k):
+        if j == 0 or key[order[j]] != key[order[j - 1]]:
+            keys[sides] = key[order[j]]
+            sides += 1
+        name[order[j]] = sides - 1
+    # each side is shared by one or two of the triangles
+    near = np.full((sides, 2), -1)
+    count = np.zeros(sides, np.int64)
+    for i in range(k):
+        a, b = name[2 * i], name[2 * i + 1]
+        if count[a] < 2:
+            near[a, count[a]] = b
+            count[a] += 1
+        if count[b] < 2:
+            near[b, count[b]] = a
+            count[b] += 1
+    seen = np.zeros(sides, np.bool_)
+    out = np.empty((2 * sides + 1, 2), np.int64)
+    begin = np.empty(sides + 1, np.int64)
+    closed = np.zeros(sides, np.bool_)
+    size = chains = 0
+    for lap in range(2):
+        for s in range(sides):
+            if seen[s] or (lap == 0 and count[s] != 1):
+                continue
+            begin[chains] = size
+            at, before = s, -1
+            while at >= 0 and not seen[at]:
+                seen[at] = True
+                out[size, 0], out[size, 1] = keys[at] >> 31, keys[at] & ((1 << 31) - 1)
+                size += 1
+                step = -1
+                for c in range(count[at]):
+                    if near[at, c] != before and not seen[near[at, c]]:
+                        step = near[at, c]
+                before, at = at, step
+            loop = size - begin[chains] > 2 and (near[before, 0] == s or near[before, 1] == s)
+            if loop:
+                out[size] = out[begin[chains]]
+                size += 1
+            if size - begin[chains] > 1:
+                closed[chains] = loop
+                chains += 1
+            else:
+                size = begin[chains]
+    begin[chains] = size
+    return out[:size].copy(), begin[: chains + 1].copy(), closed[:chains].copy()
+
+
+def chains_of(mixed: Ints, facing: Array) -> list[Ints]:
+    """The same as a list, a closed chain with its first side again at its end."""
+    sides, begin, _ = chained(mixed, facing)
+    return [sides[a:b] for a, b in zip(begin.tolist(), begin[1:].tolist(), strict=False)]

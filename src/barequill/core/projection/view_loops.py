@@ -1,0 +1,763 @@
+"""Compiled loops over the strands of one view: laid flat, parted where they meet, and drawn once each.
+
+Points in the view are (x, y) in mm; ``near`` is the distance within which two lines are one on the sheet.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .compiled import compiled
+
+ALONG = 2e-3
+"""Sine of the angle below which two curves that meet only touch."""
+END, FOLD, BREAK, CROSSING = 0, 1, 2, 3
+VISIBLE, HIDDEN, DROPPED = 0, 1, 2
+
+
+@compiled
+def taken(start, t, points, cubic, away, free, wanted):  # type: ignore[no-untyped-def]
+    """The wires ``wanted`` (k,) of a set with their rows: start, t, points, cubic, away and free."""
+    k = len(wanted)
+    begin = np.zeros(k + 1, np.int64)
+    for i in range(k):
+        begin[i + 1] = begin[i] + start[wanted[i] + 1] - start[wanted[i]]
+    m = begin[k]
+    t2, p2, c2 = np.empty(m), np.empty((m, 3)), np.empty((3, m, 3))
+    a2, f2 = np.empty((m, 3)), np.empty(m, np.bool_)
+    for i in range(k):
+        r = start[wanted[i]]
+        for j in range(begin[i], begin[i + 1]):
+            t2[j], f2[j] = t[r], free[r]
+            for x in range(3):
+                p2[j, x], a2[j, x] = points[r, x], away[r, x]
+                for d in range(3):
+                    c2[d, j, x] = cubic[d, r, x]
+            r += 1
+    return begin, t2, p2, c2, a2, f2
+
+
+@compiled
+def laid_flat(start, t, points, cubic, bent, right, up, flatness):  # type: ignore[no-untyped-def]
+    """The strands in the view plane.
+
+    Returns ``flat`` (4, 2, m), the cubic from each row to the next; ``way`` (m,), the length of the polyline
+    from the strand's first row; ``level`` (n,), True where a strand is straight in the view; and the strand
+    and parameter of places where a curve that is turns back.
+    """
+    n, m = len(start) - 1, len(t)
+    flat = np.empty((m, 4, 2))
+    way = np.zeros(m)
+    level = np.ones(n, np.bool_)
+    fold_strand, fold_t = np.empty(m, np.int64), np.empty(m)
+    folds = 0
+    for s in range(n):
+        a, b = start[s], start[s + 1]
+        for i in range(a, b):
+            x = points[i, 0] * right[0] + points[i, 1] * right[1] + points[i, 2] * right[2]
+            y = points[i, 0] * up[0] + points[i, 1] * up[1] + points[i, 2] * up[2]
+            flat[i, 0, 0], flat[i, 0, 1] = x, y
+            for d in range(3):
+                c = cubic[d, i]
+                flat[i, d + 1, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
+                flat[i, d + 1, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
+            if i > a:
+                way[i] = way[i - 1] + np.hypot(x - flat[i - 1, 0, 0], y - flat[i - 1, 0, 1])
+        if not bent[s]:
+            continue
+        # the row farthest from the first gives the direction
+        x0, y0 = flat[a, 0]
+        far, fx, fy = 0.0, 1.0, 0.0
+        for i in range(a, b):
+            dx, dy = flat[i, 0, 0] - x0, flat[i, 0, 1] - y0
+            if dx * dx + dy * dy > far:
+                far, fx, fy = dx * dx + dy * dy, dx, dy
+        length = np.sqrt(fx * fx + fy * fy)
+        if length == 0:
+            continue
+        fx, fy = fx / length, fy / length
+        for i in range(a, b):
+            dx, dy = flat[i, 0, 0] - x0, flat[i, 0, 1] - y0
+            if abs(dx * fy - dy * fx) > flatness:
+                level[s] = False
+                break
+        if not level[s]:
+            continue
+        last = -1.0e300
+        for i in range(a + 1, b - 1):
+            h0 = (flat[i - 1, 0, 0] - x0) * fx + (flat[i - 1, 0, 1] - y0) * fy
+            h1 = (flat[i, 0, 0] - x0) * fx + (flat[i, 0, 1] - y0) * fy
+            h2 = (flat[i + 1, 0, 0] - x0) * fx + (flat[i + 1, 0, 1] - y0) * fy
+            if (h1 - h0) * (h2 - h1) > 0 or (h1 == h0 and h2 == h1):
+                continue
+            # the top of the parabola through three rows
+            t0, t1, t2 = t[i - 1], t[i], t[i + 1]
+            upper = (t1 - t0) ** 2 * (h1 - h2) - (t1 - t2) ** 2 * (h1 - h0)
+            lower = (t1 - t0) * (h1 - h2) - (t1 - t2) * (h1 - h0)
+            top = t1 - 0.5 * upper / lower if abs(lower) > 1e-300 else t1
+            top = min(max(top, t0), t2)
+            # right between two rows it shows at both
+            if i - 1 == last:
+                continue
+            fold_strand[folds], fold_t[folds] = s, top
+            folds += 1
+            last = i
+    return flat, way, level, fold_strand[:folds].copy(), fold_t[:folds].copy()
+
+
+@compiled
+def _row(t, a, b, x):  # type: ignore[no-untyped-def]
+    """The row from a to b - 2 left of parameter x, and the share of the way to the next."""
+    low, high = a, b - 1
+    while high - low > 1:
+        middle = (low + high) // 2
+        if t[middle] <= x:
+            low = middle
+        else:
+            high = middle
+    width = t[low + 1] - t[low]
+    u = (x - t[low]) / width if width > 0 else 0.0
+    return low, min(max(u, 0.0), 1.0)
+
+
+@compiled
+def _spot(flat, i, u):  # type: ignore[no-untyped-def]
+    f = flat[i]
+    return (
+        f[0, 0] + u * (f[1, 0] + u * (f[2, 0] + u * f[3, 0])),
+        f[0, 1] + u * (f[1, 1] + u * (f[2, 1] + u * f[3, 1])),
+    )
+
+
+@compiled
+def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: ignore[no-untyped-def]
+    """Short pieces of all strands, those in the same place taken together.
+
+    Returns ``cubic`` (k, 4, 2) of each place in the share of the way along it, ``curved`` (k,), ``chord``
+    (k, 4) both ends; of each piece its ``place``, whether it runs ``back``, strand, first row, t0 and t1; and by
+    place the first piece, by piece the next one there (-1 at the end).
+    """
+    n = len(start) - 1
+    total = len(fold_t)
+    for s in range(n):
+        total += 1 if level[s] else start[s + 1] - start[s] - 1
+    strand, row = np.empty(total, np.int64), np.empty(total, np.int64)
+    t0, t1 = np.empty(total), np.empty(total)
+    back = np.zeros(total, np.bool_)
+    place = np.empty(total, np.int64)
+    follow = np.full(total, -1, np.int64)
+    first = np.empty(total, np.int64)
+    cubic, chord = np.zeros((total, 4, 2)), np.empty((total, 4))
+    curved = np.zeros(total, np.bool_)
+    size = 16
+    while size < 3 * total:
+        size *= 2
+    slots = np.full(size, -1, np.int64)
+    cells = np.empty((total, 5), np.int64)
+    cell = np.empty(5, np.int64)
+    k = places = 0
+    f = 0
+    own = np.empty(4)
+    for s in range(n):
+        a, b = start[s], start[s + 1]
+        pieces = b - a - 1
+        folds = 0
+        if level[s]:
+            while f + folds < len(fold_t) and fold_strand[f + folds] == s:
+                folds += 1
+            pieces = folds + 1
+        for j in range(pieces):
+            if level[s]:
+                ta = t[a] if j == 0 else fold_t[f + j - 1]
+                tb = t[b - 1] if j == folds else fold_t[f + j]
+                i, u = _row(t, a, b, ta)
+                x0, y0 = _spot(flat, i, u)
+                h, v = _row(t, a, b, tb)
+                x1, y1 = _spot(flat, h, v)
+            else:
+                i = a + j
+                ta, tb = t[i], t[i + 1]
+                x0, y0 = flat[i, 0]
+                x1, y1 = flat[i + 1, 0]
+            strand[k], row[k], t0[k], t1[k] = s, i, ta, tb
+            turn = x0 > x1 or (x0 == x1 and y0 > y1)
+            back[k] = turn
+            if turn:
+                own[0], own[1], own[2], own[3] = x1, y1, x0, y0
+            else:
+                own[0], own[1], own[2], own[3] = x0, y0, x1, y1
+            number = np.uint64(1469598103934665603)
+            for c in range(4):
+                cell[c] = np.int64(np.floor(own[c] * 8 / near + 0.5))
+            cell[4] = 1 if level[s] else 0
+            for c in range(5):
+                number = (number ^ np.uint64(cell[c])) * np.uint64(1099511628211)
+                number ^= number >> np.uint64(29)
+            slot = np.int64(number & np.uint64(size - 1))
+            while slots[slot] >= 0:
+                same = True
+                for c in range(5):
+                    same = same and cells[slots[slot], c] == cell[c]
+                if same:
+                    break
+                slot = (slot + 1) & (size - 1)
+            if slots[slot] >= 0:
+                p = slots[slot]
+                follow[k] = follow[first[p]]
+                follow[first[p]] = k
+                place[k] = p
+            else:
+                p = places
+                places += 1
+                slots[slot] = p
+                cells[p] = cell
+                first[p] = k
+                place[k] = p
+                chord[p] = own
+                curved[p] = not level[s]
+                if level[s]:
+                    cubic[p, 0, 0], cubic[p, 0, 1] = own[0], own[1]
+                    cubic[p, 1, 0], cubic[p, 1, 1] = own[2] - own[0], own[3] - own[1]
+                else:
+                    for x in range(2):
+                        c0, c1, c2, c3 = flat[i, 0, x], flat[i, 1, x], flat[i, 2, x], flat[i, 3, x]
+                        if turn:
+                            c0, c1, c2, c3 = c0 + c1 + c2 + c3, -c1 - 2 * c2 - 3 * c3, c2 + 3 * c3, -c3
+                        cubic[p, 0, x], cubic[p, 1, x], cubic[p, 2, x], cubic[p, 3, x] = c0, c1, c2, c3
+            k += 1
+        f += folds
+    return cubic[:places], curved[:places], chord[:places], place, back, strand, row, t0, t1, first[:places], follow
+
+
+@compiled
+def _column(chord, k, x0, x1, slack):  # type: ignore[no-untyped-def]
+    """Lowest and highest y of a place between x0 and x1, with slack."""
+    ax, ay, bx, by = chord[k]
+    dx = bx - ax
+    ya, yb = ay, by
+    if dx > 0:
+        u = min(max((x0 - slack - ax) / dx, 0.0), 1.0)
+        v = min(max((x1 + slack - ax) / dx, 0.0), 1.0)
+        ya, yb = ay + u * (by - ay), ay + v * (by - ay)
+    return min(ya, yb) - slack, max(ya, yb) + slack
+
+
+@compiled
+def grid_of(chord, slack):  # type: ignore[no-untyped-def]
+    """A grid over all places: origin, size of a cell, columns and rows, and which places run through each cell."""
+    n = len(chord)
+    x0 = y0 = np.inf
+    x1 = y1 = -np.inf
+    reach = 0.0
+    for k in range(n):
+        x0, x1 = min(x0, chord[k, 0], chord[k, 2]), max(x1, chord[k, 0], chord[k, 2])
+        y0, y1 = min(y0, chord[k, 1], chord[k, 3]), max(y1, chord[k, 1], chord[k, 3])
+        reach += np.hypot(chord[k, 2] - chord[k, 0], chord[k, 3] - chord[k, 1])
+    x0, y0, x1, y1 = x0 - 2 * slack, y0 - 2 * slack, x1 + 2 * slack, y1 + 2 * slack
+    wide, high = x1 - x0, y1 - y0
+    size = max(np.sqrt(wide * high / max(n, 1)), reach / max(3 * n, 1), max(wide, high) / 4000, 4 * slack)
+    columns, rows = int(wide / size) + 1, int(high / size) + 1
+    begin = np.zeros(columns * rows + 1, np.int64)
+    held = np.empty(0, np.int64)
+    for lap in range(2):
+        if lap == 1:
+            for c in range(columns * rows):
+                begin[c + 1] += begin[c]
+            held = np.empty(begin[columns * rows], np.int64)
+            # filled from the back of each cell
+        for k in range(n):
+            i0 = int((min(chord[k, 0], chord[k, 2]) - slack - x0) / size)
+            i1 = int((max(chord[k, 0], chord[k, 2]) + slack - x0) / size)
+            for i in range(i0, i1 + 1):
+                low, top = _column(chord, k, x0 + i * size, x0 + (i + 1) * size, slack)
+                for j in range(int((low - y0) / size), int((top - y0) / size) + 1):
+                    c = i * rows + j
+                    if lap == 0:
+                        begin[c + 1] += 1
+                    else:
+                        begin[c + 1] -= 1
+                        held[begin[c + 1]] = k
+    # after filling, begin[c + 1] is where cell c begins
+    ends = np.empty(columns * rows + 1, np.int64)
+    for c in range(columns * rows):
+        ends[c] = begin[c + 1]
+    ends[columns * rows] = len(held)
+    return x0, y0, size, columns, rows, ends, held
+
+
+@compiled
+def _grown(a, b):  # type: ignore[no-untyped-def]
+    more_a, more_b = np.empty(2 * len(a), np.int64), np.empty(2 * len(b))
+    more_a[: len(a)] = a
+    more_b[: len(b)] = b
+    return more_a, more_b
+
+
+@compiled
+def crossed(cubic, curved, chord, cuts, row, first, ends, near):  # type: ignore[no-untyped-def]
+    """Places, and shares of the way along them, where contours (``cuts``) cross them or ``ends`` (j, 2) touch."""
+    slack = 2 * near
+    x0, y0, size, columns, rows, begin, held = grid_of(chord, slack)
+    found, share = np.empty(256, np.int64), np.empty(256)
+    n = 0
+    for c in range(columns * rows):
+        a, b = begin[c], begin[c + 1]
+        if b - a < 2:
+            continue
+        cx, cy = c // rows, c % rows
+        for m in range(a, b):
+            k = held[m]
+            for o in range(m + 1, b):
+                j = held[o]
+                if not (cuts[k] or cuts[j]):
+                    continue
+                bent = curved[k] or curved[j]
+                if curved[k] and curved[j] and abs(row[first[k]] - row[first[j]]) <= 1:
+                    continue
+                bx, by = chord[k, 2] - chord[k, 0], chord[k, 3] - chord[k, 1]
+                dx, dy = chord[j, 2] - chord[j, 0], chord[j, 3] - chord[j, 1]
+                ex, ey = chord[j, 0] - chord[k, 0], chord[j, 1] - chord[k, 1]
+                cross = bx * dy - by * dx
+                lb, ld = np.hypot(bx, by), np.hypot(dx, dy)
+                if abs(cross) <= 1e-7 * lb * ld:
+                    continue
+                s, r = (ex * dy - ey * dx) / cross, (ex * by - ey * bx) / cross
+                if s * lb < -near or (s - 1) * lb > near or r * ld < -near or (r - 1) * ld > near:
+                    continue
+                s, r = min(max(s, 0.0), 1.0), min(max(r, 0.0), 1.0)
+                # of the cells that both run through, the one in which they meet
+                mx, my = chord[k, 0] + s * bx, chord[k, 1] + s * by
+                if int((mx - x0) / size) != cx or int((my - y0) / size) != cy:
+                    continue
+                cut_k, cut_j = cuts[j], cuts[k]
+                if bent:
+                    firm = True
+                    for _ in range(3):
+                        p, q = cubic[k], cubic[j]
+                        px = p[1, 0] + s * (2 * p[2, 0] + 3 * s * p[3, 0])
+                        py = p[1, 1] + s * (2 * p[2, 1] + 3 * s * p[3, 1])
+                        qx = q[1, 0] + r * (2 * q[2, 0] + 3 * r * q[3, 0])
+                        qy = q[1, 1] + r * (2 * q[2, 1] + 3 * r * q[3, 1])
+                        cross = px * qy - py * qx
+                        if abs(cross) <= ALONG * np.hypot(px, py) * np.hypot(qx, qy):
+                            firm = False
+                            break
+                        gx = (
+                            q[0, 0]
+                            + r * (q[1, 0] + r * (q[2, 0] + r * q[3, 0]))
+                            - (p[0, 0] + s * (p[1, 0] + s * (p[2, 0] + s * p[3, 0])))
+                        )
+                        gy = (
+                            q[0, 1]
+                            + r * (q[1, 1] + r * (q[2, 1] + r * q[3, 1]))
+                            - (p[0, 1] + s * (p[1, 1] + s * (p[2, 1] + s * p[3, 1])))
+                        )
+                        ds = min(max((gx * qy - gy * qx) / cross, -0.5), 0.5)
+                        dr = min(max((gx * py - gy * px) / cross, -0.5), 0.5)
+                        s, r = min(max(s + ds, 0.0), 1.0), min(max(r + dr, 0.0), 1.0)
+                    if not firm:
+                        continue
+                else:
+                    # lines that stay within ``near`` of each other do not cut each other
+                    cut_k = cut_k and max(abs(ex * dy - ey * dx), abs(ex * dy - ey * dx - cross)) > near * ld
+                    cut_j = cut_j and max(abs(ex * by - ey * bx), abs(ex * by - ey * bx - cross)) > near * lb
+                if n + 2 > len(found):
+                    found, share = _grown(found, share)
+                if cut_k:
+                    found[n], share[n] = k, s
+                    n += 1
+                if cut_j:
+                    found[n], share[n] = j, r
+                    n += 1
+    for e in range(len(ends)):
+        c = int((ends[e, 0] - x0) / size) * rows + int((ends[e, 1] - y0) / size)
+        for m in range(begin[c], begin[c + 1]):
+            k = held[m]
+            dx, dy = chord[k, 2] - chord[k, 0], chord[k, 3] - chord[k, 1]
+            ex, ey = ends[e, 0] - chord[k, 0], ends[e, 1] - chord[k, 1]
+            length = dx * dx + dy * dy
+            s = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
+            if np.hypot(ex - s * dx, ey - s * dy) < near:
+                if n + 1 > len(found):
+                    found, share = _grown(found, share)
+                found[n], share[n] = k, s
+                n += 1
+    return found[:n].copy(), share[:n].copy()
+
+
+@compiled
+def _evened(t, flat, a, b, t0, t1, u):  # type: ignore[no-untyped-def]
+    """The parameter at a share of the way along a curve that is straight in the view between t0 and t1."""
+    i0, u0 = _row(t, a, b, t0)
+    i1, u1 = _row(t, a, b, t1)
+    x0, y0 = _spot(flat, i0, u0)
+    x1, y1 = _spot(flat, i1, u1)
+    length = np.hypot(x1 - x0, y1 - y0)
+    if length <= 0:
+        return t0
+    hx, hy = (x1 - x0) / length, (y1 - y0) / length
+    target = u * length
+    low, high = i0, i1 + 1
+    while high - low > 1:
+        middle = (low + high) // 2
+        if (flat[middle, 0, 0] - x0) * hx + (flat[middle, 0, 1] - y0) * hy <= target:
+            low = middle
+        else:
+            high = middle
+    i = low
+    c0 = (flat[i, 0, 0] - x0) * hx + (flat[i, 0, 1] - y0) * hy - target
+    c1 = flat[i, 1, 0] * hx + flat[i, 1, 1] * hy
+    c2 = flat[i, 2, 0] * hx + flat[i, 2, 1] * hy
+    c3 = flat[i, 3, 0] * hx + flat[i, 3, 1] * hy
+    a_, b_ = (u0 if i == i0 else 0.0), (u1 if i == i1 else 1.0)
+    x = (a_ + b_) / 2
+    for _ in range(30):
+        off = c0 + x * (c1 + x * (c2 + x * c3))
+        if off < 0:
+            a_ = x
+        else:
+            b_ = x
+        slope = c1 + x * (2 * c2 + 3 * x * c3)
+        to = x - off / slope if abs(slope) > 1e-12 * length else -1.0
+        if not (a_ < to < b_):
+            to = (a_ + b_) / 2
+        if abs(to - x) < 1e-14:
+            break
+        x = to
+    return t[i] + x * (t[i + 1] - t[i])
+
+
+@compiled
+def parted(  # type: ignore[no-untyped-def]
+    start, t, flat, way, level, bent, musts, must_t, must_rank, found, share, place, back, strand, t0, t1, first, follow, near
+):
+    """All strands parted where they end, fold, change or are crossed; of cuts closer than ``near`` one stays.
+
+    Returns by piece its strand, low and high parameter, and whether a new line begins with it.
+    """
+    n = len(start) - 1
+    # cuts by strand: counted, then laid out
+    count = np.zeros(n + 1, np.int64)
+    for i in range(len(musts)):
+        count[musts[i] + 1] += 1
+    # on one place, hits closer than a quarter of ``near`` are one
+    order = np.argsort(found, kind="mergesort")
+    lone = np.ones(len(found), np.bool_)
+    i = 0
+    while i < len(order):
+        j = i
+        while j < len(order) and found[order[j]] == found[order[i]]:
+            j += 1
+        if j - i > 1:
+            own = order[i:j]
+            by = own[np.argsort(share[own])]
+            p = found[by[0]]
+            k = first[p]
+            # the length of the place, from any piece of it
+            length = way_of(flat, t, start, strand[k], t0[k], t1[k])
+            last = share[by[0]]
+            for m in range(1, len(by)):
+                if (share[by[m]] - last) * length < near / 8:
+                    lone[by[m]] = False
+                else:
+                    last = share[by[m]]
+        i = j
+    for i in range(len(found)):
+        if lone[i]:
+            k = first[found[i]]
+            while k >= 0:
+                count[strand[k] + 1] += 1
+                k = follow[k]
+    for s in range(n):
+        count[s + 1] += count[s]
+    total = count[n]
+    cut_t, cut_rank = np.empty(total), np.empty(total, np.int64)
+    fill = count[:-1].copy()
+    for i in range(len(musts)):
+        s = musts[i]
+        cut_t[fill[s]], cut_rank[fill[s]] = must_t[i], must_rank[i]
+        fill[s] += 1
+    for i in range(len(found)):
+        if not lone[i]:
+            continue
+        k = first[found[i]]
+        while k >= 0:
+            s = strand[k]
+            u = 1 - share[i] if back[k] else share[i]
+            if level[s] and bent[s]:
+                x = _evened(t, flat, start[s], start[s + 1], t0[k], t1[k], u)
+            else:
+                x = t0[k] + u * (t1[k] - t0[k])
+            cut_t[fill[s]], cut_rank[fill[s]] = x, CROSSING
+            fill[s] += 1
+            k = follow[k]
+    owner, low, high = np.empty(total, np.int64), np.empty(total), np.empty(total)
+    new = np.zeros(total, np.bool_)
+    pieces = 0
+    for s in range(n):
+        a, b = count[s], count[s + 1]
+        own_t, own_rank = cut_t[a:b], cut_rank[a:b]
+        by = np.argsort(own_t)
+        # the rank decides within a cluster; ends always stay
+        at, at_way, at_rank = own_t[by[0]], 0.0, END
+        begun = False
+        cluster_t, cluster_rank, cluster_way, cluster_from = 0.0, -1, 0.0, 0.0
+        line = True
+        for m in range(len(by) + 1):
+            if m < len(by):
+                x, rank = own_t[by[m]], own_rank[by[m]]
+                if x < t[start[s]] or x > t[start[s + 1] - 1]:
+                    continue
+                i, u = _row(t, start[s], start[s + 1], x)
+                px, py = _spot(flat, i, u)
+                w = way[i] + np.hypot(px - flat[i, 0, 0], py - flat[i, 0, 1])
+            else:
+                x, rank, w = 0.0, -1, np.inf
+            joins = cluster_rank >= 0 and w - cluster_way < near and w - cluster_from < 2 * near
+            if joins and not (rank == END and cluster_rank == END):
+                if rank < cluster_rank:
+                    cluster_t, cluster_rank = x, rank
+                cluster_way = w
+                continue
+            # what was gathered becomes one cut
+            if cluster_rank >= 0:
+                if begun:
+                    owner[pieces], low[pieces], high[pieces], new[pieces] = s, at, cluster_t, line
+                    pieces += 1
+                begun = True
+                at, line = cluster_t, cluster_rank <= FOLD
+            cluster_t, cluster_rank, cluster_way, cluster_from = x, rank, w, w
+    return owner[:pieces].copy(), low[:pieces].copy(), high[:pieces].copy(), new[:pieces].copy()
+
+
+@compiled
+def way_of(flat, t, start, s, t0, t1):  # type: ignore[no-untyped-def]
+    """Straight distance in the view between two parameters of a strand."""
+    i, u = _row(t, start[s], start[s + 1], t0)
+    j, v = _row(t, start[s], start[s + 1], t1)
+    x0, y0 = _spot(flat, i, u)
+    x1, y1 = _spot(flat, j, v)
+    return np.hypot(x1 - x0, y1 - y0)
+
+
+@compiled
+def sampled(start, t, points, cubic, flat, way, away, free, lift, level, owner, low, high, toward):  # type: ignore[no-untyped-def]
+    """Samples of the pieces.
+
+    Returns origins of rays (n, 3, 3), three a piece, lifted off the part; whether the faces there leave each
+    free (n, 3); the depth (n,) at half way; both ends (n, 2, 2) in the view; and (n, 2, 2) a point half way along
+    the piece and the middle of the points at its quarters, the same for all pieces in one place.
+    """
+    n = len(owner)
+    origins, loose = np.empty((n, 3, 3)), np.empty((n, 3), np.bool_)
+    depth, ends, inner, ways = np.empty(n), np.empty((n, 2, 2)), np.empty((n, 2, 2)), np.empty((n, 2))
+    for k in range(n):
+        s = owner[k]
+        a, b = start[s], start[s + 1]
+        for c in range(3):
+            i, u = _row(t, a, b, low[k] + (0.17 + 0.33 * c) * (high[k] - low[k]))
+            loose[k, c] = free[i + 1] if u >= 0.5 else free[i]
+            d = 0.0
+            for x in range(3):
+                p = points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x]))
+                d += p * toward[x]
+                off = (1 - u) * away[i, x] + u * away[i + 1, x] + 0.5 * toward[x]
+                origins[k, c, x] = p + lift[s] * off
+            if c == 1:
+                depth[k] = d
+        for e in range(2):
+            i, u = _row(t, a, b, low[k] if e == 0 else high[k])
+            ends[k, e] = _spot(flat, i, u)
+            ways[k, e] = way[i] + np.hypot(ends[k, e, 0] - flat[i, 0, 0], ends[k, e, 1] - flat[i, 0, 1])
+        if level[s]:
+            for x in range(2):
+                inner[k, 0, x] = inner[k, 1, x] = (ends[k, 0, x] + ends[k, 1, x]) / 2
+            continue
+        inner[k] = 0.0
+        for c in range(3):
+            w = ways[k, 0] + (c + 1) / 4 * (ways[k, 1] - ways[k, 0])
+            i, h = a, b - 1
+            while h - i > 1:
+                middle = (i + h) // 2
+                if way[middle] <= w:
+                    i = middle
+                else:
+                    h = middle
+            step = way[i + 1] - way[i]
+            u = min(max((w - way[i]) / step, 0.0), 1.0) if step > 0 else 0.0
+            px, py = _spot(flat, i, u)
+            if c == 1:
+                inner[k, 0, 0], inner[k, 0, 1] = px, py
+            else:
+                inner[k, 1, 0] += px / 2
+                inner[k, 1, 1] += py / 2
+    return origins, loose, depth, ends, inner, ways
+
+
+@compiled
+def _named(points, near):  # type: ignore[no-untyped-def]
+    """Numbers (n,) of points (n, 2), the same for those within about ``near`` of each other."""
+    n = len(points)
+    size = 16
+    while size < 3 * n:
+        size *= 2
+    slots = np.full(size, -1, np.int64)
+    name = np.empty(n, np.int64)
+    follow = np.full(n, -1, np.int64)
+    for k in range(n):
+        x, y = points[k]
+        i, j = np.int64(np.floor(x / near)), np.int64(np.floor(y / near))
+        best, least = -1, near
+        for di in range(-1, 2):
+            for dj in range(-1, 2):
+                slot = _slot(i + di, j + dj, size)
+                m = slots[slot]
+                while m >= 0:
+                    away = np.hypot(points[m, 0] - x, points[m, 1] - y)
+                    if away < least:
+                        best, least = m, away
+                    m = follow[m]
+        if best >= 0:
+            name[k] = best
+        else:
+            name[k] = k
+            slot = _slot(i, j, size)
+            follow[k] = slots[slot]
+            slots[slot] = k
+    return name
+
+
+@compiled
+def _slot(i, j, size):  # type: ignore[no-untyped-def]
+    number = (np.uint64(i) * np.uint64(11400714819323198485)) ^ (np.uint64(j) * np.uint64(14029467366897019727))
+    number ^= number >> np.uint64(31)
+    return np.int64(number & np.uint64(size - 1))
+
+
+@compiled
+def drawn_once(owner, ends, inner, ways, depth, blocked, loose, cls, parted, near, crumb):  # type: ignore[no-untyped-def]
+    """What is drawn of the pieces, each place once.
+
+    Of pieces in one place the visible goes before the hidden, a sharp edge before an outline before a smooth
+    one, the nearer before the farther. Returns by piece whether it is hidden and the piece ``over`` it (itself
+    where it is drawn); and of each run of neighbouring pieces of one state its first, its last and whether hidden.
+    """
+    n = len(owner)
+    hidden = np.zeros(n, np.bool_)
+    for k in range(n):
+        count = 0
+        for c in range(3):
+            if not loose[k, c] or blocked[k, c]:
+                count += 1
+        hidden[k] = count >= 2
+    spots = np.empty((2 * n, 2))
+    halves = np.empty((2 * n, 2))
+    for k in range(n):
+        spots[k], spots[n + k] = ends[k, 0], ends[k, 1]
+        halves[k], halves[n + k] = inner[k, 0], inner[k, 1]
+    end_name, inner_name = _named(spots, 1.5 * near), _named(halves, 1.5 * near)
+    size = 16
+    while size < 3 * n:
+        size *= 2
+    slots = np.full(size, -1, np.int64)
+    leader = np.empty(n, np.int64)
+    over = np.full(n, -1, np.int64)
+    for k in range(n):
+        a, b = min(end_name[k], end_name[n + k]), max(end_name[k], end_name[n + k])
+        slot = _slot(a * 2654435761 + inner_name[k], b * 40503 + inner_name[n + k], size)
+        while slots[slot] >= 0:
+            m = slots[slot]
+            if (
+                min(end_name[m], end_name[n + m]) == a
+                and max(end_name[m], end_name[n + m]) == b
+                and inner_name[m] == inner_name[k]
+                and inner_name[n + m] == inner_name[n + k]
+            ):
+                break
+            slot = (slot + 1) & (size - 1)
+        if slots[slot] < 0:
+            slots[slot] = k
+            leader[k] = k
+            over[k] = k
+            continue
+        m = slots[slot]
+        leader[k] = m
+        best = over[m]
+        better = hidden[k] < hidden[best]
+        if hidden[k] == hidden[best]:
+            better = cls[owner[k]] < cls[owner[best]]
+            if cls[owner[k]] == cls[owner[best]]:
+                better = depth[k] > depth[best] + near
+        if better:
+            over[m] = k
+    for k in range(n):
+        if leader[k] != k:
+            over[k] = -1 - over[leader[k]]
+    for k in range(n):
+        if leader[k] == k and over[k] != k:
+            # the leader itself lies under another
+            top = over[k]
+            over[k] = top
+    for k in range(n):
+        if over[k] < 0:
+            over[k] = -1 - over[k]
+    state = np.empty(n, np.int64)
+    for k in range(n):
+        state[k] = DROPPED if over[k] != k else (HIDDEN if hidden[k] else VISIBLE)
+    for k in range(n):
+        if ways[k, 1] - ways[k, 0] >= crumb:
+            continue
+        # a crumb goes with its neighbours
+        before = state[k - 1] if k > 0 and owner[k - 1] == owner[k] else -1
+        after = state[k + 1] if k + 1 < n and owner[k + 1] == owner[k] else -1
+        if before == after and before >= 0:
+            state[k] = before
+        elif before == -1 and after >= 0:
+            state[k] = after
+        elif after == -1 and before >= 0:
+            state[k] = before
+    first, last, covered = np.empty(n, np.int64), np.empty(n, np.int64), np.empty(n, np.bool_)
+    runs = 0
+    for k in range(n):
+        if state[k] == DROPPED:
+            continue
+        goes_on = (
+            k > 0 and not parted[k] and owner[k - 1] == owner[k] and state[k - 1] == state[k] and runs > 0
+        )
+        if goes_on:
+            last[runs - 1] = k
+        else:
+            first[runs], last[runs], covered[runs] = k, k, state[k] == HIDDEN
+            runs += 1
+    return hidden, over, first[:runs].copy(), last[:runs].copy(), covered[:runs].copy()
+
+
+@compiled
+def principal(conic, t0, t1, right, up):  # type: ignore[no-untyped-def]
+    """Conics (n, 3, 3: centre, x, y) in the view in principal axes: centre, a and b (n, 3, 2), low and high."""
+    n = len(conic)
+    found, low, high = np.empty((n, 3, 2)), np.empty(n), np.empty(n)
+    for k in range(n):
+        p = np.empty((3, 2))
+        for r in range(3):
+            c = conic[k, r]
+            p[r, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
+            p[r, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
+        a, b = t0[k], t1[k]
+        if p[1, 0] * p[2, 1] - p[1, 1] * p[2, 0] < 0:
+            p[2, 0], p[2, 1] = -p[2, 0], -p[2, 1]
+            a, b = -b, -a
+        xx, yy = p[1, 0] ** 2 + p[1, 1] ** 2, p[2, 0] ** 2 + p[2, 1] ** 2
+        xy = p[1, 0] * p[2, 0] + p[1, 1] * p[2, 1]
+        shift = 0.0
+        if abs(xy) > 1e-12 * (xx + yy) or yy > xx * (1 + 1e-12):
+            shift = 0.5 * np.arctan2(2 * xy, xx - yy)
+            c, s = np.cos(shift), np.sin(shift)
+            for i in range(2):
+                x, y = p[1, i], p[2, i]
+                p[1, i], p[2, i] = c * x + s * y, c * y - s * x
+        a, b = a - shift, b - shift
+        turns = 2 * np.pi * np.floor(a / (2 * np.pi) + 1e-12)
+        found[k] = p
+        low[k], high[k] = a - turns, b - turns
+    return found, low, high
