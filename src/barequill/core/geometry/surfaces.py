@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -84,10 +85,10 @@ class Surface:
         """Points (m, 3)."""
         return self.derivatives(uv)[0]
 
-    @property
+    @cached_property
     def hand(self) -> float:
         """+1 for right-handed axes, -1 for left-handed ones (then natural normals point inward)."""
-        return 1.0 if float(np.cross(self.axes[0], self.axes[1]) @ self.axes[2]) > 0 else -1.0
+        return 1.0 if float(np.linalg.det(self.axes)) > 0 else -1.0
 
     def normals(self, uv: Array) -> Array:
         """Unit natural normals (m, 3), before the face's own sense is applied."""

@@ -125,9 +125,7 @@ def ruled_roots(row, side, face, g, points, cubic, origin, axis, radius, sine, c
         height = across = 0.0
         for it in range(7):
             for k in range(3):
-                p[k] = (
-                    points[r, k] + u * (cubic[0, r, k] + u * (cubic[1, r, k] + u * cubic[2, r, k])) - origin[f, k]
-                )
+                p[k] = points[r, k] + u * (cubic[0, r, k] + u * (cubic[1, r, k] + u * cubic[2, r, k])) - origin[f, k]
             height = p[0] * ax + p[1] * ay + p[2] * az
             qx, qy, qz = p[0] - height * ax, p[1] - height * ay, p[2] - height * az
             size = np.sqrt(qx * qx + qy * qy + qz * qz)

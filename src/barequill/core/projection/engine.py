@@ -74,9 +74,7 @@ def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: f
     owner, low, high = pieces.owner[first], pieces.low[first], pieces.high[last]
     lines = np.stack([pieces.ends[first, 0], pieces.ends[last, 1]], axis=1)
     long = np.abs(lines[:, 1] - lines[:, 0]).max(axis=1, initial=0.0) >= POINT * size
-    rows: list[tuple[int, ...] | range] = [
-        range(a, b + 1) for a, b in zip(first.tolist(), last.tolist(), strict=True)
-    ]
+    rows: list[tuple[int, ...] | range] = [range(a, b + 1) for a, b in zip(first.tolist(), last.tolist(), strict=True)]
     wanted = np.ones(len(first), bool)
     for a, b in _round_the_seam(strands, pieces, first, last, covered):
         low[a], high[a] = low[a] - TURN, high[b]
@@ -107,9 +105,7 @@ def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: f
     return found
 
 
-def _round_the_seam(
-    strands: Strands, pieces: Pieces, first: Ints, last: Ints, covered: Flags
-) -> list[tuple[int, int]]:
+def _round_the_seam(strands: Strands, pieces: Pieces, first: Ints, last: Ints, covered: Flags) -> list[tuple[int, int]]:
     """Runs that end where a whole circle or ellipse closes, with those of the same state that begin there."""
     n = len(pieces.owner)
     opens = np.ones(n, bool)
@@ -142,9 +138,7 @@ def _sources_under(strands: Strands, pieces: Pieces) -> dict[int, set[str]]:
     return also
 
 
-def _flattened(
-    strands: Strands, owner: Ints, low: Array, high: Array, view: Camera, size: float
-) -> dict[int, Curve2]:
+def _flattened(strands: Strands, owner: Ints, low: Array, high: Array, view: Camera, size: float) -> dict[int, Curve2]:
     """The exact plane curves of runs that are not straight in the view, by run; without those that are points."""
     found: dict[int, Curve2] = {}
     rows: list[int] = []

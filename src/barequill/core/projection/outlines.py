@@ -8,18 +8,31 @@ over the mesh, put exactly on the surface, and fitted.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
 
+from ..geometry import nurbs
 from ..geometry.curves3 import Curve3, line
 from ..geometry.surfaces import Surface
 from ..part.model import Face, Part
 from .camera import Camera
 from .edge_loops import chains_of, mixed_triangles, ruled_roots
+from .outline_loops import (
+    CONIC,
+    DRAWN_OUT,
+    LINE,
+    NET,
+    SPLINE,
+    TURNED,
+    followed,
+    spline_slopes,
+    torus_arc,
+    wire_of,
+)
 from .table import Table
 from .wires import Array, Ints, Wires, from_curves, joined, straight
 
@@ -48,36 +61,60 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
     """All outlines; ``g`` (2, m): the edges' normals toward the viewer."""
     a, b, ruled = _rulings(part, table, view, g)
     lines = straight(a, b)
-    outward = table.ruled_normals(np.repeat(ruled, 2), lines.points)
-    free = np.repeat(table.sense[ruled] > 0, 2)
-    curves: list[Curve3] = []
-    owner: list[int] = []
-    ways: list[Array] = []
-    normals: list[Array] = []
-    frees: list[Flags] = []
-    for row, chains, roots in _turning_faces(part, table, view, g):
-        face = part.faces[row]
-        kind = face.surface.kind
-        if kind == "sphere":
-            found = _great_circle(part, face, chains, roots, view)
-        elif kind == "torus":
-            found = _around_torus(part, face, chains, roots, view)
-        else:
-            found = _followed(part, face, chains, roots, view)
-        for curve, t, normal, convex in found:
-            curves.append(curve)
-            owner.append(row)
-            ways.append(t)
-            normals.append(normal)
-            frees.append(convex)
-    bent = from_curves(curves, ways)
+    found = [
+        (row, one)
+        for row, chains, roots in _turning_faces(part, table, view, g)
+        for one in _outlines_of_face(part, row, chains, roots, view)
+    ]
+    sets = [lines] if len(ruled) else []
+    sets += [one.wire for _, one in found]
     return Outlines(
-        joined([lines, bent]) if len(ruled) or curves else bent,
-        [None] * len(ruled) + curves,
-        np.concatenate([ruled, np.array(owner, np.int64)]),
-        np.concatenate([outward, *normals]),
-        np.concatenate([free, *frees]),
+        joined(sets) if sets else lines,
+        [None] * len(ruled) + [one.curve for _, one in found],
+        np.concatenate([ruled, np.array([row for row, _ in found], np.int64)]),
+        np.concatenate([table.ruled_normals(np.repeat(ruled, 2), lines.points), *(one.outward for _, one in found)]),
+        np.concatenate([np.repeat(table.sense[ruled] > 0, 2), *(one.free for _, one in found)]),
     )
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """One outline: its curve, and by rows of its wire (m,) outward normals and where the face leaves it free."""
+
+    curve: Curve3
+    wire: Wires
+    outward: Array
+    free: Flags
+
+
+def _outlines_of_face(part: Part, row: int, chains: list[Ints], roots: Array, view: Camera) -> list[Found]:
+    face = part.faces[row]
+    if not chains:
+        return []
+    if face.surface.kind == "sphere":
+        return _great_circle(part, face, chains, roots, view)
+    if face.surface.kind == "torus":
+        return _around_torus(part, face, chains, roots, view)
+    return _followed(part, face, chains, roots, view)
+
+
+def _conic(part: Part, curve: Curve3, normals: Callable[[Array], Array], free: Callable[[Array], Flags]) -> Found:
+    t = curve.parameters(CHORD * part.size)
+    wire = from_curves([curve], [t])
+    return Found(curve, wire, normals(wire.points), free(wire.points))
+
+
+def _spline(part: Part, t: Array, p: Array, d: Array, normals: Array, convex: Flags) -> Found:
+    """The piecewise cubic through points with slopes as NURBS, by its Bézier points."""
+    width = np.diff(t)[:, None]
+    poles = np.empty((3 * len(t) - 2, 3))
+    poles[::3] = p
+    poles[1::3] = p[:-1] + d[:-1] * width / 3
+    poles[2::3] = p[1:] - d[1:] * width / 3
+    knots = np.concatenate([np.repeat(t[:1], 4), np.repeat(t[1:-1], 3), np.repeat(t[-1:], 4)])
+    curve = Curve3("nurbs", float(t[0]), float(t[-1]), degree=3, knots=knots, poles=poles)
+    t, points, cubic, outward, free = wire_of(t, p, d, normals, convex, CHORD * part.size)
+    return Found(curve, Wires(np.array([0, len(t)]), t, points, cubic), outward, free)
 
 
 def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Array, Array, Ints]:
@@ -181,10 +218,7 @@ def _arcs(roots: Array, seen: Array) -> list[tuple[float, float]]:
     return arcs
 
 
-Found = list[tuple[Curve3, Array, Array, Flags]]
-
-
-def _great_circle(part: Part, face: Face, chains: list[Array], roots: Array, view: Camera) -> Found:
+def _great_circle(part: Part, face: Face, chains: list[Ints], roots: Array, view: Camera) -> list[Found]:
     sphere = face.surface
     x, y = sphere.radius * view.right, sphere.radius * view.up
 
@@ -192,264 +226,185 @@ def _great_circle(part: Part, face: Face, chains: list[Array], roots: Array, vie
         q = p - sphere.origin
         return np.arctan2(q @ y, q @ x)
 
-    found: Found = []
-    if not chains:
-        return found
-    for low, high in _arcs(angles(roots), angles(_middles(part, chains))):
-        curve = Curve3("conic", low, high, origin=sphere.origin, x=x, y=y)
-        t = curve.parameters(CHORD * part.size)
-        normals = face.sense * sphere.normals_at(curve.points(t))
-        found.append((curve, t, normals, np.full(len(t), face.sense * sphere.hand > 0)))
-    return found
+    def normals(p: Array) -> Array:
+        return face.sense * sphere.normals_at(p)
+
+    def free(p: Array) -> Flags:
+        return np.full(len(p), face.sense * sphere.hand > 0)
+
+    return [
+        _conic(part, Curve3("conic", low, high, origin=sphere.origin, x=x, y=y), normals, free)
+        for low, high in _arcs(angles(roots), angles(_middles(part, chains)))
+    ]
 
 
-def _around_torus(part: Part, face: Face, chains: list[Array], roots: Array, view: Camera) -> Found:
+def _around_torus(part: Part, face: Face, chains: list[Ints], roots: Array, view: Camera) -> list[Found]:
     torus = face.surface
     d = torus.axes @ view.toward
-    middles = _middles(part, chains) if chains else np.zeros((0, 3))
-    found: Found = []
-    for curve, where, meets in _torus_branches(torus, d):
-        near, at = where(middles)
+    mesh_u, mesh_v = _torus_uv(torus, _middles(part, chains))
+    root_u, root_v = _torus_uv(torus, roots)
+    found: list[Found] = []
+    for curve, on, round_axis, meets in _torus_branches(torus, d):
+        near = on(mesh_u, mesh_v)
         if not near.any():
             continue
-        touching, ends = where(roots)
-        for low, high in _arcs(np.concatenate([ends[touching], meets]), at[near]):
-            found += _torus_arc(part, face, curve, low, high, view)
+        ends = (root_u if round_axis else root_v)[on(root_u, root_v)]
+        seen = (mesh_u if round_axis else mesh_v)[near]
+        for low, high in _arcs(np.concatenate([ends, meets]), seen):
+            found.append(_torus_arc(part, face, curve, low, high, view))
     return found
 
 
 def _torus_uv(torus: Surface, p: Array) -> tuple[Array, Array]:
     q = (p - torus.origin) @ torus.axes.T
-    ring = np.linalg.norm(q[:, :2], axis=1)
-    return np.arctan2(q[:, 1], q[:, 0]), np.arctan2(q[:, 2], ring - torus.radius)
+    return np.arctan2(q[:, 1], q[:, 0]), np.arctan2(q[:, 2], np.hypot(q[:, 0], q[:, 1]) - torus.radius)
 
 
 def _turned(angle: Array) -> Array:
     return (angle + np.pi) % TURN - np.pi
 
 
-def _torus_branches(torus: Surface, d: Array):  # type: ignore[no-untyped-def]
-    """The closed curves of which a torus's outline consists: each as Curve3 or as a function of u, what tells
-    which points lie on it and at what angle, and the angles at which it meets another."""
+Branch = tuple[Curve3 | float, Callable[[Array, Array], Flags], bool, Array]
+
+
+def _torus_branches(torus: Surface, d: Array) -> Iterator[Branch]:
+    """The closed curves of which a torus's outline consists, seen along ``d`` (3,) in its own frame.
+
+    Each as Curve3, or seen aslant as the side (+1, -1) of the tube; what tells which angles (about the axis,
+    round the tube) lie on it; whether it goes round the axis; and the angles at which it meets another.
+    """
     x, y, z = torus.axes
     big, small = torus.radius, torus.minor_radius
-    level = float(np.hypot(d[0], d[1]))
-
     if abs(d[2]) < 1e-9:
         # seen from the side: two circles about the axis, and two meridians
         phi, square = float(np.arctan2(d[1], d[0])), np.array([-np.pi / 2, np.pi / 2])
         for s in (1.0, -1.0):
             ring = Curve3("conic", 0.0, TURN, origin=torus.origin + s * small * z, x=big * x, y=big * y)
 
-            def on_ring(p: Array, s: float = s) -> tuple[Flags, Array]:
-                u, v = _torus_uv(torus, p)
-                return np.abs(_turned(v - s * np.pi / 2)) < np.abs(np.cos(u - phi)) * 0.8, u
+            def on_ring(u: Array, v: Array, s: float = s) -> Flags:
+                return np.abs(_turned(v - s * np.pi / 2)) < np.abs(np.cos(u - phi)) * 0.8
 
-            yield ring, on_ring, phi + square
+            yield ring, on_ring, True, phi + square
             out = np.cos(phi + s * np.pi / 2) * x + np.sin(phi + s * np.pi / 2) * y
             meridian = Curve3("conic", 0.0, TURN, origin=torus.origin + big * out, x=small * out, y=small * z)
 
-            def on_meridian(p: Array, s: float = s) -> tuple[Flags, Array]:
-                u, v = _torus_uv(torus, p)
-                return np.abs(_turned(u - phi - s * np.pi / 2)) < np.abs(np.cos(v)) * 0.8, v
+            def on_meridian(u: Array, v: Array, s: float = s) -> Flags:
+                return np.abs(_turned(u - phi - s * np.pi / 2)) < np.abs(np.cos(v)) * 0.8
 
-            yield meridian, on_meridian, square
-        return
-    if level < 1e-9:
+            yield meridian, on_meridian, False, square
+    elif np.hypot(d[0], d[1]) < 1e-9:
         for s in (1.0, -1.0):
             ring = Curve3("conic", 0.0, TURN, origin=torus.origin, x=(big + s * small) * x, y=(big + s * small) * y)
 
-            def on_level(p: Array, s: float = s) -> tuple[Flags, Array]:
-                u, v = _torus_uv(torus, p)
-                return s * np.cos(v) > 0, u
+            def on_level(u: Array, v: Array, s: float = s) -> Flags:
+                return s * np.cos(v) > 0
 
-            yield ring, on_level, np.zeros(0)
-        return
-
-    def branch(u: Array, s: float) -> Array:
-        slope = -(np.cos(u) * d[0] + np.sin(u) * d[1]) / d[2]
-        return np.arctan(slope) + (np.pi if s < 0 else 0.0)
-
-    for s in (1.0, -1.0):
-
-        def points(u: Array, s: float = s) -> Array:
-            return torus.points(np.c_[u, branch(u, s)])
-
-        def on(p: Array, s: float = s) -> tuple[Flags, Array]:
-            u, v = _torus_uv(torus, p)
-            return np.abs(_turned(v - branch(u, s))) < np.pi / 2, u
-
-        yield points, on, np.zeros(0)
-
-
-def _torus_arc(part: Part, face: Face, curve, low: float, high: float, view: Camera) -> Found:  # type: ignore[no-untyped-def]
-    torus = face.surface
-    if isinstance(curve, Curve3):
-        made = curve.piece(low, high)
-        t = made.parameters(CHORD * part.size)
+            yield ring, on_level, True, np.zeros(0)
     else:
-        u = np.linspace(low, high, max(9, int(np.ceil((high - low) / 0.1)) + 1))
-        for _ in range(6):
-            spline = CubicSpline(u, curve(u))
-            middle = (u[:-1] + u[1:]) / 2
-            off = np.linalg.norm(spline(middle) - curve(middle), axis=1) > FIT / 4 * part.size
-            if not off.any():
-                break
-            u = np.sort(np.concatenate([u, middle[off]]))
-        made = _as_nurbs(CubicSpline(u, curve(u)), u)
-        t = made.parameters(CHORD * part.size)
-    p = made.points(t)
-    normals = torus.normals_at(p)
-    u, v = _torus_uv(torus, p)
-    # the curvature of the surface along the view: bending away where the outline is to be seen
-    eu = -np.sin(u)[:, None] * torus.axes[0] + np.cos(u)[:, None] * torus.axes[1]
-    ev = np.cross(normals, eu)
-    about = np.cos(v) / np.maximum(np.abs(torus.radius + torus.minor_radius * np.cos(v)), 1e-300)
-    bend = (eu @ view.toward) ** 2 * about + (ev @ view.toward) ** 2 / torus.minor_radius
-    free = face.sense * torus.hand * bend > -1e-9 / torus.minor_radius
-    return [(made, t, face.sense * normals, free)]
+        for s in (1.0, -1.0):
+
+            def on(u: Array, v: Array, s: float = s) -> Flags:
+                slope = -(np.cos(u) * d[0] + np.sin(u) * d[1]) / d[2]
+                return np.abs(_turned(v - np.arctan(slope) - (np.pi if s < 0 else 0.0))) < np.pi / 2
+
+            yield s, on, True, np.zeros(0)
 
 
-def _as_nurbs(spline: CubicSpline, t: Array) -> Curve3:
-    """A piecewise cubic as NURBS, by its Bézier points."""
-    width = np.diff(t)[:, None]
-    p, d = spline(t), spline(t, 1)
-    poles = np.empty((3 * len(t) - 2, 3))
-    poles[::3] = p
-    poles[1::3] = p[:-1] + d[:-1] * width / 3
-    poles[2::3] = p[1:] - d[1:] * width / 3
-    knots = np.concatenate([np.repeat(t[:1], 4), np.repeat(t[1:-1], 3), np.repeat(t[-1:], 4)])
-    return Curve3("nurbs", float(t[0]), float(t[-1]), degree=3, knots=knots, poles=poles)
+def _torus_arc(part: Part, face: Face, curve: Curve3 | float, low: float, high: float, view: Camera) -> Found:
+    torus = face.surface
+    sense = face.sense * torus.hand
+    if not isinstance(curve, Curve3):
+        return _spline(
+            part,
+            *torus_arc(
+                torus.origin,
+                torus.axes,
+                torus.radius,
+                torus.minor_radius,
+                sense,
+                view.toward,
+                curve,
+                low,
+                high,
+                FIT / 4 * part.size,
+                CHORD * part.size,
+            ),
+        )
+
+    def free(p: Array) -> Flags:
+        # the curvature of the surface along the view: bending away where the outline is to be seen
+        u, v = _torus_uv(torus, p)
+        eu = -np.sin(u)[:, None] * torus.axes[0] + np.cos(u)[:, None] * torus.axes[1]
+        ev = np.cross(torus.normals_at(p), eu)
+        about = np.cos(v) / np.maximum(np.abs(torus.radius + torus.minor_radius * np.cos(v)), 1e-300)
+        bend = (eu @ view.toward) ** 2 * about + (ev @ view.toward) ** 2 / torus.minor_radius
+        return sense * bend > -1e-9 / torus.minor_radius
+
+    return _conic(part, curve.piece(low, high), lambda p: face.sense * torus.normals_at(p), free)
 
 
-def _on_outline(surface: Surface, a: Array, b: Array, ga: Array, gb: Array, toward: Array) -> Array:
-    """Surface parameters between rows of a and b at which the normal is square to ``toward``."""
-    low, high = a.copy(), b.copy()
-    uv = (a + b) / 2
-    for k in range(9):
-        width = ga - gb
-        share = np.divide(ga, width, out=np.full(len(ga), 0.5), where=np.abs(width) > 1e-300)
-        share = np.clip(share, 0.02, 0.98) if k < 5 else np.clip(share, 0, 1)
-        uv = low + share[:, None] * (high - low)
-        g = surface.normals(uv) @ toward
-        if np.abs(g).max() < 1e-11:
-            break
-        left = (g >= 0) == (ga >= 0)
-        low, ga = np.where(left[:, None], uv, low), np.where(left, g, ga)
-        high, gb = np.where(left[:, None], high, uv), np.where(left, gb, g)
-    return uv
-
-
-def _settled(surface: Surface, uv: Array, across: Array, reach: Array, toward: Array) -> tuple[Array, Flags]:
-    """Put ``uv`` (k, 2) onto the outline by steps along ``across`` (k, 2), at most ``reach`` (k,) away; and which
-    of them arrived."""
-    h = 1e-4 * reach
-    both = surface.normals(np.concatenate([uv, uv + h[:, None] * across])) @ toward
-    g, slope = both[: len(uv)], (both[len(uv) :] - both[: len(uv)]) / h
-    s = np.zeros(len(uv))
-    for _ in range(6):
-        step = np.divide(-g, slope, out=np.zeros(len(uv)), where=np.abs(slope) > 1e-300)
-        to = np.clip(s + step, -reach, reach)
-        now = surface.normals(uv + to[:, None] * across) @ toward
-        slope = np.divide(now - g, to - s, out=slope, where=np.abs(to - s) > 1e-9 * reach)
-        s, g = to, now
-        if np.abs(g).max(initial=0.0) < 1e-10:
-            break
-    return uv + s[:, None] * across, (np.abs(g) < 1e-7) & (np.abs(s) < reach)
-
-
-def _curving_away(face: Face, uv: Array, toward: Array) -> Flags:
-    """True (m,) where a face curves away from the viewer on its outline: there a step toward the viewer faces him."""
-    _, du, dv = face.surface.derivatives(uv)
-    # the step in parameters that goes along the view, by least squares in the tangent plane
-    a, b, c = ((p * q).sum(axis=1) for p, q in ((du, du), (du, dv), (dv, dv)))
-    e, f = du @ toward, dv @ toward
-    determinant = np.maximum(a * c - b * b, 1e-300)
-    step = np.c_[(c * e - b * f) / determinant, (a * f - b * e) / determinant]
-    reach = 1e-3 * np.maximum(np.ptp(uv, axis=0).max(), 1e-9)
-    step *= reach / np.maximum(np.linalg.norm(step, axis=1), 1e-300)[:, None]
-    both = face.surface.normals(np.concatenate([uv + step, uv - step])) @ toward
-    return face.sense * (both[: len(uv)] - both[len(uv) :]) > 0
-
-
-def _followed(part: Part, face: Face, chains: list[Array], roots: Array, view: Camera) -> Found:
+def _followed(part: Part, face: Face, chains: list[Ints], roots: Array, view: Camera) -> list[Found]:
     """Outlines of a free-form face: points of the mesh chains put on the surface, filled in until a cubic
     through them stays within FIT."""
-    surface, mesh, toward = face.surface, part.mesh, view.toward
-    found: Found = []
-    if not chains:
-        return found
-    both = np.concatenate(chains)
-    ga, gb = (mesh.normals[both[:, k]] @ toward * face.sense for k in range(2))
-    every = _on_outline(surface, mesh.uv[both[:, 0]], mesh.uv[both[:, 1]], ga, gb, toward)
-    ends = np.cumsum([0] + [len(c) for c in chains])
-    for chain, a, b in zip(chains, ends, ends[1:], strict=False):
-        uv = every[a:b]
-        points = surface.points(uv)
-        apart = np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-6 * part.size
-        keep = np.concatenate([[True], apart])
-        if keep.sum() > 1 and not keep[-1]:
-            keep[-1], keep[np.nonzero(keep)[0][-1]] = True, False
-        uv, points = uv[keep], points[keep]
-        if len(uv) < 2:
+    mesh = part.mesh
+    found: list[Found] = []
+    surface = _packed(face.surface)
+    for chain in chains:
+        points, way, slopes, normals, convex = followed(
+            *surface,
+            mesh.uv[chain[:, 0]],
+            mesh.uv[chain[:, 1]],
+            face.sense,
+            view.toward,
+            FIT * part.size,
+            3000,
+        )
+        if len(points) < 2 or not way[-1] > 0:
             continue
-        closed = bool(np.array_equal(chain[0], chain[-1]))
-        uv, points = _filled(part, surface, uv, points, toward)
-        convex = _curving_away(face, uv, toward)
-        if len(roots) and not closed:
+        if len(roots) and not np.array_equal(chain[0], chain[-1]):
+            moved = False
             for k in (0, -1):
                 gap = np.linalg.norm(roots - points[k], axis=1)
                 near = int(np.argmin(gap))
                 reach = np.linalg.norm(points[k] - points[1 if k == 0 else -2])
                 if 1e-9 * part.size < gap[near] < max(4 * mesh.deflection, 0.75 * reach):
                     points[k] = roots[near]
-        normals = face.sense * surface.normals(uv)
-        way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
-        if not (np.diff(way) > 0).all():
-            continue
-        curve = _fitted(points, way, FIT * part.size)
-        t = curve.parameters(CHORD * part.size)
-        nearest = np.clip(np.searchsorted((way[1:] + way[:-1]) / 2, t), 0, len(way) - 1)
-        blend = np.stack([np.interp(t, way, normals[:, k]) for k in range(3)], axis=1)
-        blend /= np.maximum(np.linalg.norm(blend, axis=1), 1e-300)[:, None]
-        found.append((curve, t, blend, convex[nearest]))
+                    moved = True
+            if moved:
+                way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+                keep = np.concatenate([[True], np.diff(way) > 1e-9 * part.size])
+                points, way, normals, convex = points[keep], way[keep], normals[keep], convex[keep]
+                if len(points) < 2:
+                    continue
+                slopes = spline_slopes(way, points)
+        span = points[-1] - points[0]
+        length = float(np.linalg.norm(span))
+        if length > 0.5 * way[-1]:
+            off = points - points[0] - ((points - points[0]) @ span / length**2)[:, None] * span
+            if np.linalg.norm(off, axis=1).max() < FIT * part.size:
+                wire = straight(points[:1], points[-1:])
+                found.append(Found(line(points[0], points[-1]), wire, normals[[0, -1]], convex[[0, -1]]))
+                continue
+        found.append(_spline(part, way, points, slopes, normals, convex))
     return found
 
 
-def _filled(part: Part, surface: Surface, uv: Array, points: Array, toward: Array) -> tuple[Array, Array]:
-    for _ in range(6):
-        way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
-        if len(uv) > 3000 or not (np.diff(way) > 0).all():
-            break
-        middle = (way[:-1] + way[1:]) / 2
-        guess = CubicSpline(way, points)(middle) if len(way) > 2 else (points[:-1] + points[1:]) / 2
-        step = np.diff(uv, axis=0)
-        long = np.linalg.norm(step, axis=1)
-        across = np.c_[-step[:, 1], step[:, 0]] / np.maximum(long, 1e-300)[:, None]
-        at, arrived = _settled(surface, (uv[:-1] + uv[1:]) / 2, across, 0.5 * long, toward)
-        true = surface.points(at)
-        off = true - guess
-        chord = np.diff(points, axis=0)
-        length = np.linalg.norm(chord, axis=1)
-        along = np.einsum("ij,ij->i", off, chord) / length
-        stray = np.linalg.norm(off - along[:, None] * chord / length[:, None], axis=1)
-        new = arrived & (stray > FIT / 2 * part.size) & (np.linalg.norm(off, axis=1) < 0.5 * length)
-        new &= length > 2e-6 * part.size
-        if not new.any():
-            break
-        spot = np.nonzero(new)[0] + 1
-        uv, points = np.insert(uv, spot, at[new], axis=0), np.insert(points, spot, true[new], axis=0)
-    return uv, points
-
-
-def _fitted(p: Array, way: Array, tolerance: float) -> Curve3:
-    """A line where points are straight, else the cubic through them."""
-    span = p[-1] - p[0]
-    length = float(np.linalg.norm(span))
-    if length > 0.5 * way[-1]:
-        off = p - p[0] - ((p - p[0]) @ span / length**2)[:, None] * span
-        if np.linalg.norm(off, axis=1).max() < tolerance:
-            return line(p[0], p[-1])
-    if len(p) < 3:
-        return line(p[0], p[-1])
-    return _as_nurbs(CubicSpline(way, p), way)
+def _packed(surface: Surface) -> tuple[Any, ...]:
+    """A surface as the compiled loops take it: form, degrees, knots, net, frame."""
+    frame = np.concatenate([surface.origin[None], surface.axes])
+    none = np.zeros(2)
+    if surface.kind == "nurbs":
+        assert surface.knots is not None and surface.poles is not None
+        net = np.ascontiguousarray(nurbs.homogeneous(surface.poles, surface.weights))
+        return (NET, 0), surface.degrees, surface.knots[0], surface.knots[1], net, frame
+    kind = TURNED if surface.kind == "revolution" else DRAWN_OUT
+    profile = surface.profile
+    assert profile is not None
+    if profile.kind == "nurbs":
+        assert profile.knots is not None and profile.poles is not None
+        net = nurbs.homogeneous(profile.poles, profile.weights)[:, None]
+        return (kind, SPLINE), (profile.degree, 0), profile.knots, none, np.ascontiguousarray(net), frame
+    rows = [profile.origin, profile.x, profile.y if profile.y is not None else np.zeros(3)]
+    net = np.zeros((3, 1, 4))
+    net[:, 0, :3] = np.array(rows)
+    return (kind, CONIC if profile.kind == "conic" else LINE), (0, 0), none, none, net, frame

@@ -429,7 +429,25 @@ def _evened(t, flat, a, b, t0, t1, u):  # type: ignore[no-untyped-def]
 
 @compiled
 def parted(  # type: ignore[no-untyped-def]
-    start, t, flat, way, level, bent, musts, must_t, must_rank, found, share, place, back, strand, t0, t1, first, follow, near
+    start,
+    t,
+    flat,
+    way,
+    level,
+    bent,
+    musts,
+    must_t,
+    must_rank,
+    found,
+    share,
+    place,
+    back,
+    strand,
+    t0,
+    t1,
+    first,
+    follow,
+    near,
 ):
     """All strands parted where they end, fold, change or are crossed; of cuts closer than ``near`` one stays.
 
@@ -499,7 +517,7 @@ def parted(  # type: ignore[no-untyped-def]
         own_t, own_rank = cut_t[a:b], cut_rank[a:b]
         by = np.argsort(own_t)
         # the rank decides within a cluster; ends always stay
-        at, at_way, at_rank = own_t[by[0]], 0.0, END
+        at = own_t[by[0]]
         begun = False
         cluster_t, cluster_rank, cluster_way, cluster_from = 0.0, -1, 0.0, 0.0
         line = True
@@ -721,9 +739,7 @@ def drawn_once(owner, ends, inner, ways, depth, blocked, loose, cls, parted, nea
     for k in range(n):
         if state[k] == DROPPED:
             continue
-        goes_on = (
-            k > 0 and not parted[k] and owner[k - 1] == owner[k] and state[k - 1] == state[k] and runs > 0
-        )
+        goes_on = k > 0 and not parted[k] and owner[k - 1] == owner[k] and state[k - 1] == state[k] and runs > 0
         if goes_on:
             last[runs - 1] = k
         else:

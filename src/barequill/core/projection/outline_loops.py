@@ -1,0 +1,413 @@
+"""Compiled loops that follow outlines over curved faces."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .compiled import compiled
+
+NET, TURNED, DRAWN_OUT = 0, 1, 2
+LINE, CONIC, SPLINE = 0, 1, 2
+
+
+@compiled
+def _basis(degree, knots, n, t, values, slopes):  # type: ignore[no-untyped-def]
+    """Span of t, with the basis functions that are not zero there and their slopes (The NURBS Book, A2.2)."""
+    low, high = degree, n
+    if t >= knots[n]:
+        low = n - 1
+        while low > degree and knots[low] == knots[low + 1]:
+            low -= 1
+    else:
+        while high - low > 1:
+            middle = (low + high) // 2
+            if knots[middle] <= t:
+                low = middle
+            else:
+                high = middle
+    span = low
+    values[0] = 1.0
+    for k in range(degree + 1):
+        slopes[k] = 0.0
+    for p in range(1, degree + 1):
+        if p == degree:
+            for r in range(p):
+                width = knots[span + r + 1] - knots[span + r + 1 - p]
+                part = values[r] * p / width if width > 0 else 0.0
+                slopes[r] -= part
+                slopes[r + 1] += part
+        saved = 0.0
+        for r in range(p):
+            right, left = knots[span + r + 1] - t, t - knots[span + r + 1 - p]
+            part = values[r] / (right + left) if right + left > 0 else 0.0
+            values[r] = saved + right * part
+            saved = left * part
+        values[p] = saved
+    return span
+
+
+@compiled
+def surface_at(form, degrees, ku, kv, net, frame, u, v, out, work):  # type: ignore[no-untyped-def]
+    """Point, both slopes and normal of a surface: rows of ``out`` (4, 3).
+
+    ``form``: what kind of surface, and of profile. ``net`` (n, m, 4): homogeneous poles, or the profile's (1
+    column; of a line or conic its origin, x and y). ``frame`` (4, 3): origin and axes.
+    """
+    if form[0] == NET:
+        pu, pv = degrees
+        su = _basis(pu, ku, net.shape[0], u, work[0], work[1])
+        sv = _basis(pv, kv, net.shape[1], v, work[2], work[3])
+        w = wu = wv = 0.0
+        for x in range(3):
+            out[0, x] = out[1, x] = out[2, x] = 0.0
+        for i in range(pu + 1):
+            nu, du = work[0, i], work[1, i]
+            for j in range(pv + 1):
+                h = net[su - pu + i, sv - pv + j]
+                a, b, c = nu * work[2, j], du * work[2, j], nu * work[3, j]
+                for x in range(3):
+                    out[0, x] += a * h[x]
+                    out[1, x] += b * h[x]
+                    out[2, x] += c * h[x]
+                w, wu, wv = w + a * h[3], wu + b * h[3], wv + c * h[3]
+        for x in range(3):
+            out[0, x] /= w
+            out[1, x] = (out[1, x] - out[0, x] * wu) / w
+            out[2, x] = (out[2, x] - out[0, x] * wv) / w
+    else:
+        t = v if form[0] == TURNED else u
+        p, d = work[4], work[5]
+        if form[1] == SPLINE:
+            s = _basis(degrees[0], ku, net.shape[0], t, work[0], work[1])
+            w = dw = 0.0
+            p[0] = p[1] = p[2] = d[0] = d[1] = d[2] = 0.0
+            for i in range(degrees[0] + 1):
+                h = net[s - degrees[0] + i, 0]
+                for x in range(3):
+                    p[x] += work[0, i] * h[x]
+                    d[x] += work[1, i] * h[x]
+                w, dw = w + work[0, i] * h[3], dw + work[1, i] * h[3]
+            for x in range(3):
+                p[x] /= w
+                d[x] = (d[x] - p[x] * dw) / w
+        elif form[1] == CONIC:
+            c, s_ = np.cos(t), np.sin(t)
+            for x in range(3):
+                p[x] = net[0, 0, x] + c * net[1, 0, x] + s_ * net[2, 0, x]
+                d[x] = c * net[2, 0, x] - s_ * net[1, 0, x]
+        else:
+            for x in range(3):
+                p[x] = net[0, 0, x] + t * net[1, 0, x]
+                d[x] = net[1, 0, x]
+        z = frame[3]
+        if form[0] == DRAWN_OUT:
+            for x in range(3):
+                out[0, x], out[1, x], out[2, x] = p[x] + v * z[x], d[x], z[x]
+        else:
+            c, s_ = np.cos(u), np.sin(u)
+            for x in range(3):
+                p[x] -= frame[0, x]
+            ap = p[0] * z[0] + p[1] * z[1] + p[2] * z[2]
+            ad = d[0] * z[0] + d[1] * z[1] + d[2] * z[2]
+            for x in range(3):
+                y, q = (x + 1) % 3, (x + 2) % 3
+                out[0, x] = c * (p[x] - ap * z[x]) + s_ * (z[y] * p[q] - z[q] * p[y]) + ap * z[x]
+                out[2, x] = c * (d[x] - ad * z[x]) + s_ * (z[y] * d[q] - z[q] * d[y]) + ad * z[x]
+            for x in range(3):
+                y, q = (x + 1) % 3, (x + 2) % 3
+                out[1, x] = z[y] * out[0, q] - z[q] * out[0, y]
+            for x in range(3):
+                out[0, x] += frame[0, x]
+    length = 0.0
+    for x in range(3):
+        y, q = (x + 1) % 3, (x + 2) % 3
+        out[3, x] = out[1, y] * out[2, q] - out[1, q] * out[2, y]
+        length += out[3, x] ** 2
+    length = np.sqrt(length)
+    if length > 0:
+        for x in range(3):
+            out[3, x] /= length
+
+
+@compiled
+def _facing(form, degrees, ku, kv, net, frame, u, v, toward, out, work):  # type: ignore[no-untyped-def]
+    surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
+    return out[3, 0] * toward[0] + out[3, 1] * toward[1] + out[3, 2] * toward[2]
+
+
+@compiled
+def spline_slopes(t, p):  # type: ignore[no-untyped-def]
+    """Slopes (n, 3) of the smooth cubic spline through points (n, 3), its end slopes those of cubics through four."""
+    n = len(t)
+    d = np.empty((n, 3))
+    if n == 2:
+        for x in range(3):
+            d[0, x] = d[1, x] = (p[1, x] - p[0, x]) / (t[1] - t[0])
+        return d
+    k = min(4, n)
+    for e in range(2):
+        at = t[0] if e == 0 else t[n - 1]
+        first = 0 if e == 0 else n - k
+        for x in range(3):
+            d[0 if e == 0 else n - 1, x] = 0.0
+        for i in range(k):
+            # slope of the Lagrange polynomial of point i at ``at``
+            slope = 0.0
+            for j in range(k):
+                if j == i:
+                    continue
+                term = 1.0 / (t[first + i] - t[first + j])
+                for m in range(k):
+                    if m != i and m != j:
+                        term *= (at - t[first + m]) / (t[first + i] - t[first + m])
+                slope += term
+            for x in range(3):
+                d[0 if e == 0 else n - 1, x] += slope * p[first + i, x]
+    c = np.zeros(n)
+    for i in range(1, n - 1):
+        h0, h1 = t[i] - t[i - 1], t[i + 1] - t[i]
+        a, b, e_ = 1 / h0, 2 / h0 + 2 / h1, 1 / h1
+        m = b - a * c[i - 1]
+        c[i] = e_ / m
+        for x in range(3):
+            right = 3 * ((p[i, x] - p[i - 1, x]) / h0**2 + (p[i + 1, x] - p[i, x]) / h1**2)
+            d[i, x] = (right - a * d[i - 1, x]) / m
+    for i in range(n - 2, 0, -1):
+        for x in range(3):
+            d[i, x] -= c[i] * d[i + 1, x]
+    return d
+
+
+@compiled
+def followed(form, degrees, ku, kv, net, frame, uva, uvb, sense, toward, fit, most):  # type: ignore[no-untyped-def]
+    """An outline put exactly on its surface, between parameters uva and uvb (k, 2) on both of its sides, and
+    filled in until the spline through its points stays within ``fit`` (mm).
+
+    Returns points (n, 3), way along them (n,), slopes (n, 3), outward normals (n, 3), and whether the face
+    curves away there.
+    """
+    k = len(uva)
+    work, out = np.empty((6, 16)), np.empty((4, 3))
+    uv, p = np.empty((k, 2)), np.empty((k, 3))
+    n = 0
+    for i in range(k):
+        au, av, bu, bv = uva[i, 0], uva[i, 1], uvb[i, 0], uvb[i, 1]
+        ga = _facing(form, degrees, ku, kv, net, frame, au, av, toward, out, work)
+        gb = _facing(form, degrees, ku, kv, net, frame, bu, bv, toward, out, work)
+        low, high, s = 0.0, 1.0, 0.5
+        if (ga >= 0) == (gb >= 0):
+            s = 0.0 if abs(ga) < abs(gb) else 1.0
+        else:
+            first = ga >= 0
+            for it in range(40):
+                s = low + ga / (ga - gb) * (high - low) if it % 4 != 3 and ga != gb else (low + high) / 2
+                g = _facing(
+                    form, degrees, ku, kv, net, frame, au + s * (bu - au), av + s * (bv - av), toward, out, work
+                )
+                if abs(g) < 1e-12 or high - low < 1e-12:
+                    break
+                if (g >= 0) == first:
+                    low, ga = s, g
+                else:
+                    high, gb = s, g
+        u, v = au + s * (bu - au), av + s * (bv - av)
+        surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
+        if n > 0:
+            gap = np.sqrt(
+                (out[0, 0] - p[n - 1, 0]) ** 2 + (out[0, 1] - p[n - 1, 1]) ** 2 + (out[0, 2] - p[n - 1, 2]) ** 2
+            )
+            if gap < fit / 4:
+                # the last point counts, not the one before it
+                if i == k - 1 and n > 1:
+                    n -= 1
+                else:
+                    continue
+        uv[n, 0], uv[n, 1] = u, v
+        p[n] = out[0]
+        n += 1
+    uv, p = uv[:n].copy(), p[:n].copy()
+    way, d = np.zeros(n), np.zeros((n, 3))
+    for _ in range(8):
+        way = np.zeros(n)
+        for i in range(1, n):
+            way[i] = way[i - 1] + np.sqrt(((p[i] - p[i - 1]) ** 2).sum())
+        if n < 2 or way[n - 1] == 0:
+            break
+        d = spline_slopes(way, p)
+        if n > most:
+            break
+        uv2, p2 = np.empty((2 * n, 2)), np.empty((2 * n, 3))
+        m = 0
+        for i in range(n):
+            uv2[m], p2[m] = uv[i], p[i]
+            m += 1
+            if i == n - 1:
+                break
+            h = way[i + 1] - way[i]
+            if h < 2 * fit:
+                continue
+            su, sv = uv[i + 1, 0] - uv[i, 0], uv[i + 1, 1] - uv[i, 1]
+            reach = np.hypot(su, sv) / 2
+            if reach == 0:
+                continue
+            # from half way, straight across, to where the normal is square to the view
+            cu, cv = -sv / (2 * reach), su / (2 * reach)
+            mu, mv = uv[i, 0] + su / 2, uv[i, 1] + sv / 2
+            s, e = 0.0, 1e-4 * reach
+            g = _facing(form, degrees, ku, kv, net, frame, mu, mv, toward, out, work)
+            slope = (_facing(form, degrees, ku, kv, net, frame, mu + e * cu, mv + e * cv, toward, out, work) - g) / e
+            for _ in range(8):
+                if slope == 0 or abs(g) < 1e-12:
+                    break
+                to = min(max(s - g / slope, -reach), reach)
+                now = _facing(form, degrees, ku, kv, net, frame, mu + to * cu, mv + to * cv, toward, out, work)
+                if abs(to - s) > 1e-12 * reach:
+                    slope = (now - g) / (to - s)
+                s, g = to, now
+            if abs(g) > 1e-7 or abs(s) >= reach:
+                continue
+            surface_at(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, out, work)
+            stray = along = far = 0.0
+            for x in range(3):
+                guess = (p[i, x] + p[i + 1, x]) / 2 + h / 8 * (d[i, x] - d[i + 1, x])
+                off, step = out[0, x] - guess, (p[i + 1, x] - p[i, x]) / h
+                stray += off * off
+                along += off * step
+                far += (out[0, x] - (p[i, x] + p[i + 1, x]) / 2) ** 2
+            if stray - along * along > (fit / 2) ** 2 and far < (0.5 * h) ** 2:
+                uv2[m, 0], uv2[m, 1] = mu + s * cu, mv + s * cv
+                p2[m] = out[0]
+                m += 1
+        if m == n:
+            break
+        uv, p, n = uv2[:m].copy(), p2[:m].copy(), m
+    normals, convex = np.empty((n, 3)), np.empty(n, np.bool_)
+    span = 0.0
+    for x in range(2):
+        if n:
+            span = max(span, uv[:, x].max() - uv[:, x].min())
+    reach = 1e-3 * max(span, 1e-9)
+    for i in range(n):
+        g = _facing(form, degrees, ku, kv, net, frame, uv[i, 0], uv[i, 1], toward, out, work)
+        for x in range(3):
+            normals[i, x] = sense * out[3, x]
+        # a step along the view in the tangent plane: where the face curves away, it then faces the viewer
+        a = b = c = e = f = 0.0
+        for x in range(3):
+            a, b, c = a + out[1, x] ** 2, b + out[1, x] * out[2, x], c + out[2, x] ** 2
+            e, f = e + out[1, x] * toward[x], f + out[2, x] * toward[x]
+        su, sv = c * e - b * f, a * f - b * e
+        length = np.hypot(su, sv)
+        if length > 0:
+            su, sv = su / length * reach, sv / length * reach
+        after = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] + su, uv[i, 1] + sv, toward, out, work)
+        before = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] - su, uv[i, 1] - sv, toward, out, work)
+        convex[i] = sense * (after - before) > 0
+    return p, way, d, normals, convex
+
+
+@compiled
+def torus_arc(origin, axes, big, small, sense, toward, branch, low, high, fit, chord):  # type: ignore[no-untyped-def]
+    """The outline of a torus seen aslant, from angle ``low`` to ``high`` about its axis.
+
+    Returns angles (n,), points and slopes (n, 3), outward normals and whether the face curves away there.
+    """
+    d = axes @ toward
+    u = np.linspace(low, high, max(5, int(np.ceil((high - low) / 0.3)) + 1))
+    for lap in range(8):
+        n = len(u)
+        p, s, normal, convex = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.bool_)
+        for i in range(n):
+            _torus_point(origin, axes, big, small, d, branch, u[i], p[i], s[i], normal[i])
+            c, q = np.cos(u[i]), np.sin(u[i])
+            cv = normal[i, 0]
+            sv = normal[i, 1]
+            # curvature along the view: about the axis and round the tube
+            eu = -q * d[0] + c * d[1]
+            ev = -sv * (c * d[0] + q * d[1]) + cv * d[2]
+            bend = eu * eu * cv / max(abs(big + small * cv), 1e-300) + ev * ev / small
+            convex[i] = sense * bend > -1e-9 / small
+            for x in range(3):
+                normal[i, x] = sense * (cv * (c * axes[0, x] + q * axes[1, x]) + sv * axes[2, x])
+        more = np.empty(2 * n)
+        m = 0
+        true, slope, dump = np.empty(3), np.empty(3), np.empty(3)
+        for i in range(n):
+            more[m] = u[i]
+            m += 1
+            if i == n - 1 or lap == 7:
+                continue
+            h = u[i + 1] - u[i]
+            _torus_point(origin, axes, big, small, d, branch, u[i] + h / 2, true, slope, dump)
+            stray = bulge = 0.0
+            for x in range(3):
+                guess = (p[i, x] + p[i + 1, x]) / 2 + h / 8 * (s[i, x] - s[i + 1, x])
+                stray += (true[x] - guess) ** 2
+                bulge += (true[x] - (p[i, x] + p[i + 1, x]) / 2) ** 2
+            if stray > fit * fit or bulge > (16 * chord) ** 2:
+                more[m] = u[i] + h / 2
+                m += 1
+        if m == n:
+            break
+        u = more[:m].copy()
+    return u, p, s, normal, convex
+
+
+@compiled
+def _torus_point(origin, axes, big, small, d, branch, u, point, slope, turn):  # type: ignore[no-untyped-def]
+    """Point and slope at angle u; ``turn`` holds the cosine and sine of the angle round the tube."""
+    c, s = np.cos(u), np.sin(u)
+    f = -(c * d[0] + s * d[1]) / d[2]
+    df = -(-s * d[0] + c * d[1]) / d[2]
+    v = np.arctan(f) + (np.pi if branch < 0 else 0.0)
+    dv = df / (1 + f * f)
+    cv, sv = np.cos(v), np.sin(v)
+    r = big + small * cv
+    for x in range(3):
+        out, side = c * axes[0, x] + s * axes[1, x], c * axes[1, x] - s * axes[0, x]
+        point[x] = origin[x] + r * out + small * sv * axes[2, x]
+        slope[x] = r * side + dv * small * (cv * axes[2, x] - sv * out)
+    turn[0], turn[1] = cv, sv
+
+
+@compiled
+def wire_of(t, p, d, normals, convex, chord):  # type: ignore[no-untyped-def]
+    """Rows along a piecewise cubic (n nodes with slopes) so close that chords stay within ``chord`` (mm).
+
+    Returns t, points, cubic (3, m, 3), normals and flags by row.
+    """
+    n = len(t)
+    steps = np.ones(n, np.int64)
+    total = 1
+    for i in range(n - 1):
+        h = t[i + 1] - t[i]
+        bulge = 0.0
+        for x in range(3):
+            bulge += (h / 8 * (d[i, x] - d[i + 1, x])) ** 2
+        steps[i] = max(1, int(np.ceil(np.sqrt(np.sqrt(bulge) / chord))))
+        total += steps[i]
+    rt, rp, rc = np.empty(total), np.empty((total, 3)), np.zeros((3, total, 3))
+    rn, rf = np.empty((total, 3)), np.empty(total, np.bool_)
+    m = 0
+    for i in range(n - 1):
+        h, k = t[i + 1] - t[i], steps[i]
+        for j in range(k):
+            u, e = j / k, 1.0 / k
+            rt[m] = t[i] + u * h
+            length = 0.0
+            for x in range(3):
+                c0, c1 = p[i, x], h * d[i, x]
+                step = p[i + 1, x] - p[i, x]
+                c2, c3 = 3 * step - 2 * c1 - h * d[i + 1, x], c1 + h * d[i + 1, x] - 2 * step
+                rp[m, x] = c0 + u * (c1 + u * (c2 + u * c3))
+                rc[0, m, x] = e * (c1 + u * (2 * c2 + 3 * u * c3))
+                rc[1, m, x] = e * e * (c2 + 3 * u * c3)
+                rc[2, m, x] = e * e * e * c3
+                rn[m, x] = (1 - u) * normals[i, x] + u * normals[i + 1, x]
+                length += rn[m, x] ** 2
+            for x in range(3):
+                rn[m, x] /= max(np.sqrt(length), 1e-300)
+            rf[m] = convex[i] if u < 0.5 else convex[i + 1]
+            m += 1
+    rt[m], rp[m], rn[m], rf[m] = t[n - 1], p[n - 1], normals[n - 1], convex[n - 1]
+    return rt, rp, rc, rn, rf
