@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
 
-.PHONY: truth demo serve test lint types format parts chromium clean
+.PHONY: truth bench demo serve test lint types format parts chromium clean
 
 demo: $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill demo
@@ -20,6 +20,8 @@ $(VENV)/.ready: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	@echo "compiling the loops of the projection, once"
+	$(BIN)/python -m barequill.core.projection.warming
 	touch $@
 
 $(VENV)/.ready-dev: $(VENV)/.ready requirements-dev.txt
@@ -62,3 +64,7 @@ clean:
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev
 	$(BIN)/python -m tests.truth $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
+
+# the projection beside the kernel's own algorithm, part by part and view by view, and on a plate that grows
+bench: $(VENV)/.ready-dev
+	$(BIN)/python -m tests.bench $(or $(wildcard ../shared/parts/*.st*),$(wildcard src/barequill/demo/parts/*.step))

@@ -35,6 +35,7 @@ class Samples:
     """Points on the sharp edges of a part (n, 3), by the kernel's own evaluation, and rays against a finer mesh."""
 
     points: np.ndarray
+    corners: np.ndarray
     size: float
     centre: np.ndarray
     scene: Any
@@ -103,7 +104,7 @@ def sample(shapes: list[Any]) -> Samples:
     flat = ((np.array(nodes) - centre) / size).astype(np.float32)
     keep = TriangleMesh(scene, flat, np.array(triangles, dtype=np.int32))
     points = np.concatenate([curves[k] for k in sharp]) if sharp else np.zeros((0, 3))
-    return Samples(points, size, centre, scene, keep)
+    return Samples(points, np.array(nodes), size, centre, scene, keep)
 
 
 def _on(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
@@ -115,35 +116,124 @@ def _on(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
     return found
 
 
-def judge(
-    samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any, up: Any
-) -> tuple[float, float, float]:
-    """Shares, 1 at best: certainly visible samples drawn visible; certainly hidden ones drawn; visible edges true."""
+@dataclass
+class Shares:
+    """What a view is judged by, each 1 at best.
+
+    ``visible``: certainly visible samples of edges drawn visible. ``hidden``: certainly hidden ones drawn.
+    ``visible_true``: visible lines that are not certainly hidden. ``hidden_true``: hidden lines that are not
+    certainly visible. ``rim``: rim of the part's shadow closed by visible lines. ``once``: lines drawn once.
+    """
+
+    visible: float
+    hidden: float
+    visible_true: float
+    hidden_true: float
+    rim: float
+    once: float
+
+    def all(self) -> tuple[float, ...]:
+        """All of them."""
+        return self.visible, self.hidden, self.visible_true, self.hidden_true, self.rim, self.once
+
+
+def _share(flags: np.ndarray) -> float:
+    return float(flags.mean()) if len(flags) else 1.0
+
+
+def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any, up: Any) -> Shares:
+    """The judgement of one view."""
     view, size = camera(toward, up), samples.size
-    if not len(samples.points):
-        return 1.0, 1.0, 1.0
 
     def rays(points: np.ndarray, spread: float, lift: float) -> np.ndarray:
         steps = [(a * view.right + b * view.up) * spread + view.toward * lift for a in (-1, 0, 1) for b in (-1, 0, 1)]
         return np.array([samples.blocked(points, view.toward, s * size) for s in steps])
 
-    def share(flags: np.ndarray) -> float:
-        return float(flags.mean()) if len(flags) else 1.0
+    def surely_hidden(points: np.ndarray) -> np.ndarray:
+        return rays(points, 1.5e-3, 4.5e-3).all(axis=0) if len(points) else np.zeros(0, bool)
 
-    hidden = rays(samples.points, 1.5e-3, 4.5e-3).all(axis=0)
-    visible = (~rays(samples.points, 4.5e-4, 1.5e-4)).sum(axis=0) >= 5
-    flat = view.flat(samples.points)
+    def surely_visible(points: np.ndarray) -> np.ndarray:
+        return (~rays(points, 4.5e-4, 1.5e-4)).sum(axis=0) >= 5 if len(points) else np.zeros(0, bool)
+
     lines = {c: shapely.LineString(c.curve.points(size * 1e-5)) for c in curves}
-    seen = _on(flat, [line for c, line in lines.items() if c.visible], size * 2e-4)
-    drawn = _on(flat, list(lines.values()), size * 2e-4)
-    # each visible edge, followed on the part itself where the curve says it runs
-    claimed = [
-        part.edges[part.index[c.source][1]].curve.points(np.linspace(*c.span, 27)[1:-1])
-        for c in curves
-        if c.visible and c.cls == "edge"
-    ]
-    false = rays(np.concatenate(claimed), 1.5e-3, 4.5e-3).all(axis=0) if claimed else np.zeros(0, bool)
-    return share(seen[visible]), share(drawn[hidden]), share(~false)
+    seen = [line for c, line in lines.items() if c.visible]
+    flat = view.flat(samples.points)
+    visible, hidden = surely_visible(samples.points), surely_hidden(samples.points)
+
+    def followed(shown: bool) -> np.ndarray:
+        """Points along the drawn edges, on the part itself where the curves say that they run."""
+        found = [
+            part.edges[part.index[c.source][1]].curve.points(np.linspace(*c.span, 27)[1:-1])
+            for c in curves
+            if c.visible == shown and c.cls == "edge"
+        ]
+        return np.concatenate(found) if found else np.zeros((0, 3))
+
+    return Shares(
+        _share(_on(flat, seen, size * 2e-4)[visible]),
+        _share(_on(flat, list(lines.values()), size * 2e-4)[hidden]),
+        _share(~surely_hidden(followed(True))),
+        _share(~wide_open(samples, view, followed(False))),
+        _rim(samples, view, seen),
+        _once(list(lines.values()), size),
+    )
+
+
+def wide_open(samples: Samples, view: Any, points: np.ndarray) -> np.ndarray:
+    """True where nothing at all stands before a point, far around the ray toward the viewer."""
+    if not len(points):
+        return np.zeros(0, bool)
+    steps = [(a * view.right + b * view.up) * 1e-3 + view.toward * 1e-4 for a in (-1, 0, 1) for b in (-1, 0, 1)]
+    return ~np.array([samples.blocked(points, view.toward, s * samples.size) for s in steps]).any(axis=0)
+
+
+def _rim(samples: Samples, view: Any, seen: list) -> float:
+    """The share of the rim of the part's shadow beside which a visible line runs.
+
+    The shadow is cast on a fine raster by rays; its rim lies between neighbours of which one only is in it.
+    """
+    count = 220
+    flat = view.flat(samples.corners)
+    low, high = flat.min(axis=0), flat.max(axis=0)
+    step = float((high - low).max()) * 1.04 / count
+    x, y = (np.arange(low[k] - 2 * step, high[k] + 2 * step, step) for k in (0, 1))
+    grid = np.stack(np.meshgrid(x, y, indexing="ij"), axis=-1)
+    far = float((samples.corners @ view.toward).min()) - samples.size * 0.01
+    origins = grid.reshape(-1, 2) @ np.array([view.right, view.up]) + far * view.toward
+    dark = samples.blocked(origins, view.toward, np.zeros(3)).reshape(grid.shape[:2])
+    rim = []
+    for axis in (0, 1):
+        a, b = (dark[:-1], dark[1:]) if axis == 0 else (dark[:, :-1], dark[:, 1:])
+        at = np.argwhere(a != b)
+        other = at + ([1, 0] if axis == 0 else [0, 1])
+        rim.append((grid[tuple(at.T)] + grid[tuple(other.T)]) / 2)
+    points = np.concatenate(rim)
+    return _share(_on(points, seen, step * 0.75))
+
+
+def _once(lines: list, size: float) -> float:
+    """The share of the drawn length that lies under no other line."""
+    total = sum(line.length for line in lines)
+    if not total:
+        return 1.0
+    tree = shapely.STRtree(lines)
+    double = 0.0
+    for k, line in enumerate(lines):
+        parts = np.linspace(0, line.length, max(3, int(line.length / (size * 2e-3)) + 1))
+        places = (parts[1:] + parts[:-1]) / 2
+        points = shapely.line_interpolate_point(line, places)
+        mine, other = tree.query(points, predicate="dwithin", distance=size * 5e-6)
+        # a place counts where its neighbours a little before and after lie under the same line too: no mere crossing
+        under = np.zeros(len(points), bool)
+        for o in np.unique(other[other != k]):
+            near = np.zeros(len(points), bool)
+            near[mine[other == o]] = True
+            ends = shapely.line_interpolate_point(
+                line, np.clip(places[near][:, None] + np.array([-1, 1]) * size * 5e-4, 0, line.length)
+            )
+            under[np.nonzero(near)[0]] |= (shapely.distance(ends, lines[o]) < size * 5e-6).all(axis=1)
+        double += float(under.sum()) * (parts[1] - parts[0])
+    return 1.0 - double / 2 / total
 
 
 def random_shape(seed: int) -> Any | None:
@@ -208,21 +298,31 @@ def random_part(shape: Any) -> Any:
     return prepare(raw, key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
 
 
-def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[str, tuple[float, float, float]]:
+def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[str, Shares]:
     """The judgement of a part in some or all of the views."""
     samples = sample(shapes)
     return {name: judge(samples, part, project(part, *VIEWS[name]), *VIEWS[name]) for name in views}
 
 
+TITLES = ("visible", "hidden drawn", "visible true", "hidden true", "rim", "once")
+
+
 def main(names: list[str], wanted: int = 200) -> int:
     """Print the table; the exit code tells whether every share holds."""
-    total: list[tuple[float, float, float]] = []
+    total: list[tuple[float, ...]] = []
+    worst: list[tuple[float, str]] = []
+    print(f"{'part':28s}" + "".join(f"{t:>14s}" for t in TITLES) + "   least of nine views")
 
     def show(name: str, shapes: list[Any], part: Any) -> None:
-        found = list(verdict(shapes, part).values())
-        low = np.min(found, axis=0)
-        total.extend(found)
-        print(f"{name:34s} visible {low[0]:.4f}  hidden drawn {low[1]:.4f}  visible true {low[2]:.4f}", flush=True)
+        found = {view: shares.all() for view, shares in verdict(shapes, part).items()}
+        low = np.min(list(found.values()), axis=0)
+        total.extend(found.values())
+        worst.extend(
+            (share, f"{name} {view}: {title}")
+            for view, shares in found.items()
+            for title, share in zip(TITLES, shares, strict=True)
+        )
+        print(f"{name:28s}" + "".join(f"{x:14.4f}" for x in low), flush=True)
 
     for path in map(Path, names):
         show(path.name, [r.shape for r in _read_step(path, path.name)[0]], read_part(path))
@@ -233,9 +333,13 @@ def main(names: list[str], wanted: int = 200) -> int:
         if shape is not None:
             made += 1
             show(f"random {seed}", [shape], random_part(shape))
-    means, worst = np.mean(total, axis=0), np.min(total)
-    print(f"{len(total)} views; means {means[0]:.5f} {means[1]:.5f} {means[2]:.5f}; worst {worst:.4f}")
-    return 0 if worst >= 0.995 and means.min() >= 0.9995 else 1
+    means = np.mean(total, axis=0)
+    print(f"{'mean of ' + str(len(total)) + ' views':28s}" + "".join(f"{x:14.5f}" for x in means))
+    below = sorted(w for w in worst if w[0] < 0.995)
+    print(f"below 0.995: {len(below)} of {len(worst)} shares")
+    for share, where in below[:40]:
+        print(f"  {share:.4f}  {where}")
+    return 0 if not below and means.min() >= 0.9995 else 1
 
 
 if __name__ == "__main__":

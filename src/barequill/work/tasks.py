@@ -26,7 +26,9 @@ def warm_reader() -> None:
 def warm_projector() -> None:
     """Load the projection once."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    from ..core import projection  # noqa: F401
+    from ..core.projection.warming import warm
+
+    warm()
 
 
 def write_whole(path: str, data: bytes) -> None:

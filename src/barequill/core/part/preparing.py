@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
-from OCP.collections import (
-    IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap,
-)
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp, TopExp_Explorer
-from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
 from ..errors import BadPartFile
@@ -27,7 +24,8 @@ from ..geometry.curves3 import Curve3
 from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
 from .identity import Marker
-from .kernel_geometry import curve_of, surface_of, xyz
+from .kernel_geometry import _ELEMENTARY, curve_of, surface_of, xyz
+from .meshing import ANGLE, edge_nodes, mesh_faces, read_mesh, triangulated
 from .model import Array, Body, Edge, Face, Joint, Mesh, Part
 from .raw import RawBody
 
@@ -35,6 +33,10 @@ CHORD = 2e-5
 """How far the fine polyline of an edge may stray from it, in part sizes."""
 SMOOTH = 0.01
 """Largest angle (rad) between normals across an edge that still counts as tangent."""
+
+
+BEND = 0.05
+"""Largest difference of curvatures across a tangent edge, in shares of the greater, that is not to be seen."""
 
 
 def prepare(
@@ -80,11 +82,13 @@ def _box(raw: list[RawBody]) -> tuple[Array, Array]:
 
 def _properties(raw: RawBody, index: int) -> Body:
     surface, volume = GProp_GProps(), GProp_GProps()
-    BRepGProp.SurfaceProperties_s(raw.shape, surface, 1e-6)
+    # over planes, cylinders and their like the kernel's plain integration is exact; free forms need its adaptive one
+    plain = all(BRepAdaptor_Surface(f).GetType() in _ELEMENTARY for f in _faces(raw.shape))
+    BRepGProp.SurfaceProperties_s(raw.shape, surface, *(() if plain else (1e-6,)))
     solid = raw.shape.ShapeType() == TopAbs_ShapeEnum.TopAbs_SOLID
     amount, centre = 0.0, surface.CentreOfMass()
     if solid:
-        BRepGProp.VolumeProperties_s(raw.shape, volume, 1e-6, False, False)
+        BRepGProp.VolumeProperties_s(raw.shape, volume, *(() if plain else (1e-6, False, False)))
         amount, centre = abs(volume.Mass()), volume.CentreOfMass()
     c = xyz(centre)
     return Body(
@@ -96,6 +100,13 @@ def _properties(raw: RawBody, index: int) -> Body:
         raw.material,
         raw.density,
     )
+
+
+def _faces(shape: Any) -> Iterator[Any]:
+    explorer = TopExp_Explorer(shape, TopAbs_ShapeEnum.TopAbs_FACE)
+    while explorer.More():
+        yield TopoDS.Face(explorer.Current())
+        explorer.Next()
 
 
 class _Build:
@@ -145,68 +156,96 @@ class _Build:
         )
 
     def add(self, body: int, raw: RawBody) -> None:
-        BRepMesh_IncrementalMesh(raw.shape, self.deflection, False, 0.12, True)
-        face_map, edge_map = ShapeMap(), AncestorMap()
+        face_map, edge_map, vertex_map = ShapeMap(), ShapeMap(), ShapeMap()
         TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_FACE, face_map)
-        TopExp.MapShapesAndAncestors_s(raw.shape, TopAbs_ShapeEnum.TopAbs_EDGE, TopAbs_ShapeEnum.TopAbs_FACE, edge_map)
-        vertex_map = ShapeMap()
+        TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_EDGE, edge_map)
         TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_VERTEX, vertex_map)
+        faces = [TopoDS.Face(face_map.FindKey(i + 1)) for i in range(face_map.Extent())]
+        edges = [TopoDS.Edge(edge_map.FindKey(i + 1)) for i in range(edge_map.Extent())]
+        # of each edge the faces beside it, with +1 where it runs in its curve's sense along their boundary
+        beside: list[dict[int, float]] = [{} for _ in edges]
+        counts = []
+        for row, face in enumerate(faces):
+            explorer = TopExp_Explorer(face, TopAbs_ShapeEnum.TopAbs_EDGE)
+            count = 0
+            while explorer.More():
+                found = explorer.Current()
+                back = found.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+                beside[edge_map.FindIndex(found) - 1].setdefault(row, -1.0 if back else 1.0)
+                explorer.Next()
+                count += 1
+            counts.append(count)
+        spared = set(mesh_faces(raw.shape, faces, counts, self.deflection))
         first_face, first_vertex = len(self.faces), len(self.vertices)
-        kernel_faces = []
-        for i in range(face_map.Extent()):
-            face = TopoDS.Face(face_map.FindKey(i + 1))
-            kernel_faces.append(face)
-            self._add_face(body, face)
+        touching: list[list[int]] = [[] for _ in faces]
+        for i, owners in enumerate(beside):
+            for f in owners:
+                touching[f].append(i)
+        for row, face in enumerate(faces):
+            chains = None
+            if row in spared:
+                chains = [
+                    self._chain(edges[i], [faces[f] for f in beside[i] if f not in spared]) for i in touching[row]
+                ]
+            self._add_face(body, face, chains)
         for i in range(vertex_map.Extent()):
             p = xyz(BRep_Tool.Pnt_s(TopoDS.Vertex(vertex_map.FindKey(i + 1))))
             self.vertices.append(p)
             self.vertex_refs.append(self.marker.mark("V", "vertex", p))
-        touching: list[list[int]] = [[] for _ in kernel_faces]
-        for i in range(edge_map.Extent()):
-            edge = TopoDS.Edge(edge_map.FindKey(i + 1))
-            if BRep_Tool.Degenerated_s(edge):
+        boundary: list[list[int]] = [[] for _ in faces]
+        for edge, owners in zip(edges, beside, strict=True):
+            if not owners or BRep_Tool.Degenerated_s(edge):
                 continue
-            owners = edge_map.FindFromIndex(i + 1)
-            faces = list(dict.fromkeys(face_map.FindIndex(s) - 1 for s in owners))
-            for f in faces:
-                touching[f].append(len(self.edges))
+            for f in owners:
+                boundary[f].append(len(self.edges))
             ends = tuple(
                 first_vertex + vertex_map.FindIndex(v) - 1 if not v.IsNull() else -1
                 for v in (TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge))
             )
-            self._add_edge(body, edge, [kernel_faces[f] for f in faces], [first_face + f for f in faces], ends)
-        for f, rows in enumerate(touching):
+            sense = next(iter(owners.values()))
+            self._add_edge(body, edge, [faces[f] for f in owners], [first_face + f for f in owners], ends, sense)
+        for f, rows in enumerate(boundary):
             object.__setattr__(self.faces[first_face + f], "boundary", tuple(rows))
 
-    def _add_face(self, body: int, face: Any) -> None:
+    def _chain(self, edge: Any, meshed: list[Any]) -> Array:
+        """Points along an edge, those of the mesh beside it where there is one."""
+        nodes = edge_nodes(edge, meshed)
+        if nodes is None:
+            curve = curve_of(edge)
+            nodes = curve.points(curve.parameters(self.deflection))
+        return nodes
+
+    def _add_face(self, body: int, face: Any, chains: list[Array] | None) -> None:
         surface = surface_of(face)
         reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
-        place = TopLoc_Location()
-        mesh = BRep_Tool.Triangulation_s(face, place)
-        n = mesh.NbNodes() if mesh is not None else 0
-        m = mesh.NbTriangles() if mesh is not None else 0
-        nodes = np.array([xyz(mesh.Node(k + 1)) for k in range(n)]).reshape(-1, 3)
-        uv = np.zeros((n, 2))
-        if n and mesh.HasUVNodes():
-            for k in range(n):
-                q = mesh.UVNode(k + 1)
-                uv[k] = q.X(), q.Y()
-        triangles = np.array([mesh.Triangle(k + 1).Get() for k in range(m)], dtype=np.int64).reshape(-1, 3)
-        if n and not place.IsIdentity():
-            trsf = place.Transformation()
-            matrix = np.array([[trsf.Value(r + 1, c + 1) for c in range(4)] for r in range(3)])
-            nodes = nodes @ matrix[:, :3].T + matrix[:, 3]
+        own = triangulated(chains, surface.axes, 1e-7 * self.size) if chains is not None else None
+        if own is not None:
+            nodes, triangles = own
+            uv = np.zeros((len(nodes), 2))
+        else:
+            if chains is not None:
+                BRepMesh_IncrementalMesh(face, self.deflection, False, ANGLE, True)
+            conical = surface.kind == "cone"
+            nodes, uv, triangles = read_mesh(face, with_parameters=conical or not surface.elementary)
+        n, m = len(nodes), len(triangles)
         if reverse:
             triangles = triangles[:, ::-1]
-        natural = surface.normals(uv) if n else np.zeros((0, 3))
+        if not n:
+            natural = np.zeros((0, 3))
+        elif surface.elementary and surface.kind != "cone":
+            natural = surface.normals_at(nodes)
+        else:
+            natural = surface.normals(uv)
         known = recognise_surface(surface, uv, 1e-6 * self.size) if n and not surface.elementary else None
         self.raw.append((surface, reverse))
         normals = -natural if reverse else natural
         if known is not None:
             surface = known
             reverse = bool((surface.normals_at(nodes) * normals).sum() < 0)
-        a, b, c = (nodes[triangles[:, k] - 1] for k in range(3)) if m else (np.zeros((0, 3)),) * 3
-        areas = np.linalg.norm(np.cross(b - a, c - a), axis=1) / 2
+        a, b, c = nodes[triangles].transpose(1, 0, 2) if m else (np.zeros((0, 3)),) * 3
+        d, e = b - a, c - a
+        cross = np.stack([d[:, k - 2] * e[:, k - 1] - d[:, k - 1] * e[:, k - 2] for k in range(3)], axis=1)
+        areas = np.sqrt((cross * cross).sum(axis=1)) / 2
         area = float(areas.sum())
         centre = ((a + b + c) / 3 * areas[:, None]).sum(axis=0) / area if area > 0 else np.zeros(3)
         ref = self.marker.mark(
@@ -228,12 +267,14 @@ class _Build:
         self.nodes.append(nodes)
         self.uv.append(uv)
         self.normals.append(normals)
-        self.triangles.append(triangles - 1 + self._node_count)
+        self.triangles.append(triangles + self._node_count)
         self.face_of.append(np.full(m, row))
         self._node_count += n
         self._triangle_count += m
 
-    def _add_edge(self, body: int, edge: Any, kernel_faces: list[Any], faces: list[int], ends: tuple[int, ...]) -> None:
+    def _add_edge(
+        self, body: int, edge: Any, kernel_faces: list[Any], faces: list[int], ends: tuple[int, ...], sense: float
+    ) -> None:
         curve = curve_of(edge)
         t = curve.parameters(CHORD * self.size)
         if curve.kind == "line":
@@ -249,7 +290,7 @@ class _Build:
         else:
             found = [self._normals(edge, k, f, curve, t, points) for k, f in zip(kernel_faces, faces, strict=True)]
             normals = np.array([found[0], found[1] if len(found) > 1 else found[0]])
-            joint, convex = self._joint(edge, kernel_faces, faces, curve, t, normals)
+            joint, convex = self._joint(faces, curve, t, points, normals, sense)
         known = recognise_curve(curve, 1e-6 * self.size)
         if known is not None:
             curve, t = known, conic_parameters(known, points)
@@ -263,20 +304,51 @@ class _Build:
         self.edges.append(Edge(ref, body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
 
     def _joint(
-        self, edge: Any, kernel_faces: list[Any], faces: list[int], curve: Curve3, t: Array, normals: Array
+        self, faces: list[int], curve: Curve3, t: Array, points: Array, normals: Array, sense: float
     ) -> tuple[Joint, NDArray[np.bool_]]:
         if len(faces) == 1:
             return "border", np.ones(len(t), bool)
         tangent = curve.derivatives(t)[1]
         tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1), 1e-300)[:, None]
-        inward = np.cross(normals[0], tangent) * _orientation(edge, kernel_faces[0])
+        inward = _cross(normals[0], tangent) * sense
         convex = np.einsum("ij,ij->i", inward, normals[1]) <= 0
-        turn = np.linalg.norm(np.cross(normals[0], normals[1]), axis=1)
+        turn = np.linalg.norm(_cross(normals[0], normals[1]), axis=1)
         alike = np.einsum("ij,ij->i", normals[0], normals[1]) > 0
         if not (np.all(turn < SMOOTH) and np.all(alike)):
             return "sharp", convex
         a, b = (self.faces[f].surface for f in faces[:2])
-        return ("same" if a.same_as(b, self.size) else "smooth"), convex
+        if a.same_as(b, self.size) or self._bend_alike(faces, points, inward, normals):
+            return "same", convex
+        return "smooth", convex
+
+    def _bend_alike(self, faces: list[int], points: Array, inward: Array, normals: Array) -> bool:
+        """True where two faces bend alike across their common edge: then nothing is to be seen there."""
+        some = np.unique(np.linspace(0, len(points) - 1, 7).astype(int)[1:-1])
+        step = 1e-4 * self.size
+        bends = []
+        for f, side in zip(faces[:2], (1.0, -1.0), strict=True):
+            face = self.faces[f]
+            nodes = self.nodes[f]
+            across = side * inward[some]
+            if face.surface.elementary:
+                there = face.sense * face.surface.normals_at(points[some] + step * across)
+                bends.append(((there - normals[0][some]) * across).sum(axis=1) / step)
+                continue
+            # of a free-form face the bend is read off its mesh: the nearest node on that side
+            if not len(nodes):
+                return False
+            gap = nodes[None] - points[some][:, None]
+            far = np.linalg.norm(gap, axis=2)
+            along = (gap * across[:, None]).sum(axis=2)
+            score = np.where((along > 0.7 * far) & (far > 1e-5 * self.size), far, np.inf)
+            best = score.argmin(axis=1)
+            if not np.isfinite(score[np.arange(len(some)), best]).all():
+                return False
+            n = self.normals[f][best] - normals[0][some]
+            bends.append((n * across).sum(axis=1) / along[np.arange(len(some)), best])
+        one, two = bends
+        scale = np.maximum(np.maximum(np.abs(one), np.abs(two)), 0.5 / self.size)
+        return bool((np.abs(one - two) < BEND * scale).all())
 
     def _normals(self, edge: Any, kernel_face: Any, face: int, curve: Curve3, t: Array, points: Array) -> Array:
         """Outward normals of a face along one of its edges."""
@@ -301,11 +373,5 @@ class _Build:
         return bool((np.linalg.norm(points - apex, axis=1) < 1e-6 * self.size).any())
 
 
-def _orientation(edge: Any, face: Any) -> float:
-    """+1 where the edge runs in its curve's sense along the face's boundary, else -1."""
-    explorer = TopExp_Explorer(face, TopAbs_ShapeEnum.TopAbs_EDGE)
-    while explorer.More():
-        if explorer.Current().IsSame(edge):
-            return -1.0 if explorer.Current().Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0
-        explorer.Next()
-    return 1.0
+def _cross(a: Array, b: Array) -> Array:
+    return np.stack([a[:, k - 2] * b[:, k - 1] - a[:, k - 1] * b[:, k - 2] for k in range(3)], axis=1)

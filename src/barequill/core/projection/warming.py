@@ -1,0 +1,80 @@
+"""Have all compiled loops ready before the first view is wanted: compiled once for a machine, then only loaded.
+
+``python -m barequill.core.projection.warming`` does so when the application is set up.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..geometry.curves3 import Curve3
+from ..geometry.surfaces import Surface
+from ..part.model import Body, Edge, Face, Mesh, Part
+from .engine import project
+from .outline_loops import NET, followed, spline_slopes, torus_arc, wire_of
+from .wires import Array
+
+
+def warm() -> None:
+    """Run each loop once, on a short round bar and on two small curved surfaces."""
+    bar = _bar()
+    project(bar, (0, -1, 0), (0, 0, 1))
+    project(bar, (1, -1, 1), (0, 0, 1))
+    toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
+    t, p, d, normals, convex = torus_arc(np.zeros(3), np.eye(3), 3.0, 1.0, 1.0, toward, 1.0, 0.0, 1.0, 1e-3, 1e-3)
+    wire_of(t, p, d, normals, convex, 1e-3)
+    spline_slopes(t, p)
+    knots = np.array([0.0, 0.0, 1.0, 1.0])
+    net = np.ones((2, 2, 4))
+    net[..., 0], net[..., 1], net[..., 2] = [[0, 0], [1, 1]], [[0, 1], [0, 1]], [[0, 1], [1, 0]]
+    side = np.array([[0.0, 0.1], [0.0, 0.9]])
+    followed((NET, 0), (1, 1), knots, knots, net, np.zeros((4, 3)), side, 1 - side, 1.0, toward, 1e-3, 10)
+
+
+def _bar() -> Part:
+    """A round bar of 10 by 20 mm with a ball on it, in a mesh just good enough to be looked at."""
+    z, count = np.array([0.0, 0.0, 20.0]), 16
+    angle = np.linspace(0, 2 * np.pi, count + 1)
+    around = np.c_[np.cos(angle), np.sin(angle), np.zeros(count + 1)]
+    planes = [Surface("plane", z * k, np.diag([1.0, 2.0 * k - 1, 2.0 * k - 1])) for k in (0, 1)]
+    shells = [Surface("cylinder", np.zeros(3), np.eye(3), radius=5.0), Surface("sphere", 2 * z, np.eye(3), radius=5.0)]
+    edges = []
+    for k in (0, 1):
+        circle = Curve3("conic", 0.0, 2 * np.pi, origin=z * k, x=np.array([5.0, 0, 0]), y=np.array([0, 5.0, 0]))
+        normals = np.stack([np.tile(planes[k].axes[2], (count + 1, 1)), around])
+        flags = np.ones(count + 1, bool)
+        edges.append(Edge(f"E{k}", 0, circle, "sharp", (k, 2), (k, k), angle, circle.points(angle), normals, flags))
+    low, high = 5 * around, 5 * around + z
+    level = np.linspace(-1.4, 1.4, 9)
+    grid = np.stack(np.meshgrid(angle, level, indexing="ij"), axis=-1).reshape(-1, 2)
+    ball = shells[1].points(grid)
+    nodes = [np.r_[z[None] * 0, low], np.r_[z[None], high], np.r_[low, high], ball]
+    normal: list[Array] = [
+        np.tile([0, 0, -1.0], (count + 2, 1)),
+        np.tile([0, 0, 1.0], (count + 2, 1)),
+        np.r_[around, around],
+        (ball - 2 * z) / 5,
+    ]
+    k = np.arange(count)
+    fan, rows = np.c_[0 * k, k + 1, k + 2], np.arange(count * 9).reshape(count, 9)[:, :8].ravel()
+    side = np.r_[np.c_[k, k + 1, k + count + 1], np.c_[k + 1, k + count + 2, k + count + 1]]
+    skin = np.r_[np.c_[rows, rows + 9, rows + 1], np.c_[rows + 9, rows + 10, rows + 1]]
+    faces, triangles, owner = [], [], []
+    first = done = 0
+    for row, (own, tri) in enumerate(zip(nodes, (fan[:, ::-1], fan, side, skin), strict=True)):
+        surface = [*planes, *shells][row]
+        place = slice(first, first + len(own)), slice(done, done + len(tri))
+        faces.append(Face(f"F{row}", 0, surface, False, 1.0, own.mean(axis=0), *place))
+        triangles.append(tri + first)
+        owner.append(np.full(len(tri), row))
+        first, done = first + len(own), done + len(tri)
+    every = np.concatenate(nodes)
+    uv = np.zeros((len(every), 2))
+    mesh = Mesh(every, uv, np.concatenate(normal), np.concatenate(triangles), np.concatenate(owner), 0.1)
+    box = np.array([-5.0, -5, 0]), np.array([5.0, 5, 45])
+    body = Body("bar", True, 1.0, 1.0, (0.0, 0.0, 10.0))
+    return Part("", "bar", "", "millimetre", (body,), tuple(faces), tuple(edges), z[None] * 0, ("V0",), mesh, *box)
+
+
+if __name__ == "__main__":
+    warm()
