@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from .camera import Camera
 from .rays import ray_structure
 from .strands import Strands
-from .view_loops import crossed, drawn_once, parted, sampled, segments_of
+from .view_loops import crossed, drawn_once, grid_of, parted, runs_of, sampled, segments_of, shadowed
 from .wires import Array, Ints
 
 NEAR = 4e-5
@@ -46,7 +46,8 @@ def pieces_of(strands: Strands, view: Camera) -> Pieces:
     )
     cuts = np.zeros(len(first), bool)
     cuts[place[s.contour[strand]]] = True
-    found, share = crossed(cubic, curved, chord, cuts, row, first, _must_points(strands), near / 2)
+    grid = grid_of(chord, 1.5 * near)
+    found, share = crossed(cubic, curved, chord, cuts, row, first, _must_points(strands), grid, near / 2)
     owner, low, high, new = parted(
         w.start,
         w.t,
@@ -84,9 +85,29 @@ def pieces_of(strands: Strands, view: Camera) -> Pieces:
     )
     blocked = np.zeros(loose.shape, bool)
     blocked[loose] = ray_structure(strands.part).blocked(origins[loose], view.toward)
-    _, over, begin, last, covered = drawn_once(
-        owner, ends, inner, ways, depth, blocked, loose, s.cls, new, near, CRUMB * strands.part.size
+    hidden, over = drawn_once(owner, ends, inner, depth, blocked, loose, s.cls, near)
+    over = shadowed(
+        w.start,
+        w.t,
+        s.flat,
+        owner,
+        low,
+        high,
+        hidden,
+        over,
+        s.cls,
+        depth,
+        chord,
+        back,
+        strand,
+        t0,
+        t1,
+        first,
+        follow,
+        grid,
+        near,
     )
+    begin, last, covered = runs_of(owner, ways, hidden, over, new, CRUMB * strands.part.size)
     return Pieces(owner, low, high, ends, over, begin, last, covered)
 
 

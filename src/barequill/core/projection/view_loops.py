@@ -294,10 +294,9 @@ def _grown(a, b):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def crossed(cubic, curved, chord, cuts, row, first, ends, near):  # type: ignore[no-untyped-def]
+def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: ignore[no-untyped-def]
     """Places, and shares of the way along them, where contours (``cuts``) cross them or ``ends`` (j, 2) touch."""
-    slack = 2 * near
-    x0, y0, size, columns, rows, begin, held = grid_of(chord, slack)
+    x0, y0, size, columns, rows, begin, held = grid
     found, share = np.empty(256, np.int64), np.empty(256)
     n = 0
     for c in range(columns * rows):
@@ -377,7 +376,7 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, near):  # type: ignore
             ex, ey = ends[e, 0] - chord[k, 0], ends[e, 1] - chord[k, 1]
             length = dx * dx + dy * dy
             s = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
-            if np.hypot(ex - s * dx, ey - s * dy) < near:
+            if np.hypot(ex - s * dx, ey - s * dy) < 2 * near:
                 if n + 1 > len(found):
                     found, share = _grown(found, share)
                 found[n], share[n] = k, s
@@ -519,7 +518,7 @@ def parted(  # type: ignore[no-untyped-def]
         # the rank decides within a cluster; ends always stay
         at = own_t[by[0]]
         begun = False
-        cluster_t, cluster_rank, cluster_way, cluster_from = 0.0, -1, 0.0, 0.0
+        cluster_t, cluster_rank, cluster_from = 0.0, -1, 0.0
         line = True
         for m in range(len(by) + 1):
             if m < len(by):
@@ -531,11 +530,10 @@ def parted(  # type: ignore[no-untyped-def]
                 w = way[i] + np.hypot(px - flat[i, 0, 0], py - flat[i, 0, 1])
             else:
                 x, rank, w = 0.0, -1, np.inf
-            joins = cluster_rank >= 0 and w - cluster_way < near and w - cluster_from < 2 * near
+            joins = cluster_rank >= 0 and w - cluster_from < near
             if joins and not (rank == END and cluster_rank == END):
                 if rank < cluster_rank:
                     cluster_t, cluster_rank = x, rank
-                cluster_way = w
                 continue
             # what was gathered becomes one cut
             if cluster_rank >= 0:
@@ -544,7 +542,7 @@ def parted(  # type: ignore[no-untyped-def]
                     pieces += 1
                 begun = True
                 at, line = cluster_t, cluster_rank <= FOLD
-            cluster_t, cluster_rank, cluster_way, cluster_from = x, rank, w, w
+            cluster_t, cluster_rank, cluster_from = x, rank, w
     return owner[:pieces].copy(), low[:pieces].copy(), high[:pieces].copy(), new[:pieces].copy()
 
 
@@ -653,12 +651,11 @@ def _slot(i, j, size):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def drawn_once(owner, ends, inner, ways, depth, blocked, loose, cls, parted, near, crumb):  # type: ignore[no-untyped-def]
-    """What is drawn of the pieces, each place once.
+def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: ignore[no-untyped-def]
+    """What is drawn of the pieces, of those with common ends and middles one.
 
-    Of pieces in one place the visible goes before the hidden, a sharp edge before an outline before a smooth
-    one, the nearer before the farther. Returns by piece whether it is hidden and the piece ``over`` it (itself
-    where it is drawn); and of each run of neighbouring pieces of one state its first, its last and whether hidden.
+    The visible goes before the hidden, a sharp edge before an outline before a smooth one, the nearer before the
+    farther. Returns by piece whether it is hidden and the piece ``over`` it (itself where it is drawn).
     """
     n = len(owner)
     hidden = np.zeros(n, np.bool_)
@@ -673,7 +670,7 @@ def drawn_once(owner, ends, inner, ways, depth, blocked, loose, cls, parted, nea
     for k in range(n):
         spots[k], spots[n + k] = ends[k, 0], ends[k, 1]
         halves[k], halves[n + k] = inner[k, 0], inner[k, 1]
-    end_name, inner_name = _named(spots, 1.5 * near), _named(halves, 1.5 * near)
+    end_name, inner_name = _named(spots, 2 * near), _named(halves, 2 * near)
     size = 16
     while size < 3 * n:
         size *= 2
@@ -701,24 +698,97 @@ def drawn_once(owner, ends, inner, ways, depth, blocked, loose, cls, parted, nea
         m = slots[slot]
         leader[k] = m
         best = over[m]
-        better = hidden[k] < hidden[best]
-        if hidden[k] == hidden[best]:
-            better = cls[owner[k]] < cls[owner[best]]
-            if cls[owner[k]] == cls[owner[best]]:
-                better = depth[k] > depth[best] + near
-        if better:
+        if _before(best, k, owner, hidden, cls, depth, near):
             over[m] = k
     for k in range(n):
         if leader[k] != k:
             over[k] = -1 - over[leader[k]]
     for k in range(n):
-        if leader[k] == k and over[k] != k:
-            # the leader itself lies under another
-            top = over[k]
-            over[k] = top
-    for k in range(n):
         if over[k] < 0:
             over[k] = -1 - over[k]
+    return hidden, over
+
+
+@compiled
+def _before(k, m, owner, hidden, cls, depth, near):  # type: ignore[no-untyped-def]
+    """True where piece m goes before piece k in one place."""
+    if hidden[k] != hidden[m]:
+        return hidden[k]
+    if cls[owner[k]] != cls[owner[m]]:
+        return cls[owner[m]] < cls[owner[k]]
+    if abs(depth[k] - depth[m]) > near:
+        return depth[m] > depth[k]
+    return m < k
+
+
+@compiled
+def shadowed(  # type: ignore[no-untyped-def]
+    start, t, flat, owner, low, high, hidden, over, cls, depth, chord, back, strand, t0, t1, first, follow, grid, near
+):
+    """Pieces parted otherwise than those they lie under: where each point of three along a piece lies within
+    ``near`` of pieces that go before it, ``over`` is set to one of these."""
+    n = len(owner)
+    x0, y0, size, columns, rows, begin, held = grid
+    # pieces come by strand, in the order of their parameters
+    from_piece = np.full(len(start), n, np.int64)
+    for k in range(n - 1, -1, -1):
+        from_piece[owner[k]] = k
+    for s in range(len(start) - 2, -1, -1):
+        if from_piece[s] == n:
+            from_piece[s] = from_piece[s + 1]
+    found = over.copy()
+    for k in range(n):
+        if over[k] != k:
+            continue
+        above = -1
+        for c in range(3):
+            s = owner[k]
+            i, u = _row(t, start[s], start[s + 1], low[k] + (0.2 + 0.3 * c) * (high[k] - low[k]))
+            x, y = _spot(flat, i, u)
+            cell = int((x - x0) / size) * rows + int((y - y0) / size)
+            above = -1
+            for h in range(begin[cell], begin[cell + 1]):
+                p = held[h]
+                dx, dy = chord[p, 2] - chord[p, 0], chord[p, 3] - chord[p, 1]
+                ex, ey = x - chord[p, 0], y - chord[p, 1]
+                length = dx * dx + dy * dy
+                share = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
+                if np.hypot(ex - share * dx, ey - share * dy) > near:
+                    continue
+                g = first[p]
+                while g >= 0 and above < 0:
+                    o = strand[g]
+                    if o != s:
+                        v = 1 - share if back[g] else share
+                        at = t0[g] + v * (t1[g] - t0[g])
+                        a, b = from_piece[o], from_piece[o + 1]
+                        while b - a > 1:
+                            middle = (a + b) // 2
+                            if low[middle] <= at:
+                                a = middle
+                            else:
+                                b = middle
+                        if a < n and owner[a] == o and over[a] == a and _before(k, a, owner, hidden, cls, depth, near):
+                            above = a
+                    g = follow[g]
+                if above >= 0:
+                    break
+            if above < 0:
+                break
+        if above >= 0:
+            found[k] = above
+    for k in range(n):
+        top = found[k]
+        while found[top] != top:
+            top = found[top]
+        found[k] = top
+    return found
+
+
+@compiled
+def runs_of(owner, ways, hidden, over, parted, crumb):  # type: ignore[no-untyped-def]
+    """Neighbouring pieces of one state: the first and the last of each run, and whether it is hidden."""
+    n = len(owner)
     state = np.empty(n, np.int64)
     for k in range(n):
         state[k] = DROPPED if over[k] != k else (HIDDEN if hidden[k] else VISIBLE)
@@ -745,7 +815,7 @@ def drawn_once(owner, ends, inner, ways, depth, blocked, loose, cls, parted, nea
         else:
             first[runs], last[runs], covered[runs] = k, k, state[k] == HIDDEN
             runs += 1
-    return hidden, over, first[:runs].copy(), last[:runs].copy(), covered[:runs].copy()
+    return first[:runs].copy(), last[:runs].copy(), covered[:runs].copy()
 
 
 @compiled
