@@ -32,7 +32,7 @@ Reader = Callable[[str, str, str, str], None]
 """Reads a part: file, its name, where to write the progress, where to write the prepared part."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "5"
+ENGINE = "6"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 

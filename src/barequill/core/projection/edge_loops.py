@@ -48,7 +48,7 @@ def edges_in_view(start, t, points, normals, convex, joint, curved, toward, righ
         j = joint[e]
         # along a smooth edge whose faces turn away runs an outline
         hem = curved[e] >= 0 and ((j == SAME and steep <= 1e-6) or (j == SMOOTH and steep == 0.0))
-        if j == SHARP or j == BORDER:
+        if j in (SHARP, BORDER):
             cls[e] = 0
         elif hem:
             cls[e] = 1

@@ -166,7 +166,7 @@ def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Array, A
     return a[long], b[long], ruled[long]
 
 
-def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator[tuple[int, list[Array], Array]]:
+def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator[tuple[int, list[Ints], Array]]:
     """Faces other than cylinders and cones that turn away somewhere: their row, the chains of mesh sides
     crossed (k, 2), and the points (j, 3) on their boundary where they do."""
     mesh = part.mesh
@@ -184,7 +184,7 @@ def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator
         yield face, chains_of(mesh.triangles[mixed[faces == face]], facing), roots[o.face[turns] == face]
 
 
-def _middles(part: Part, chains: list[Array]) -> Array:
+def _middles(part: Part, chains: list[Ints]) -> Array:
     both = np.concatenate(chains)
     return (part.mesh.nodes[both[:, 0]] + part.mesh.nodes[both[:, 1]]) / 2
 
@@ -348,10 +348,15 @@ def _followed(part: Part, face: Face, chains: list[Ints], roots: Array, view: Ca
     through them stays within FIT."""
     mesh = part.mesh
     found: list[Found] = []
-    surface = _packed(face.surface)
+    form, degrees, ku, kv, net, frame = _packed(face.surface)
     for chain in chains:
         points, way, slopes, normals, convex = followed(
-            *surface,
+            form,
+            degrees,
+            ku,
+            kv,
+            net,
+            frame,
             mesh.uv[chain[:, 0]],
             mesh.uv[chain[:, 1]],
             face.sense,

@@ -100,7 +100,7 @@ def table_of(part: Part) -> Table:
         rows.append(left[along])
         sides.append(np.full(int(along.sum()), side))
         meets.append(pairs[owner[along], side])
-    row, side_of, face_of = np.concatenate(rows), np.concatenate(sides), np.concatenate(meets)
+    row_of, side_of, face_of = np.concatenate(rows), np.concatenate(sides), np.concatenate(meets)
     on_ruled, on_other = ruled_face[face_of], curved[face_of] & ~ruled_face[face_of]
     return Table(
         wires,
@@ -118,8 +118,8 @@ def table_of(part: Part) -> Table:
         np.array([f.sense * f.surface.hand for f in faces]),
         apex,
         lifts,
-        Meetings(row[on_ruled], side_of[on_ruled], face_of[on_ruled]),
-        Meetings(row[on_other], side_of[on_other], face_of[on_other]),
+        Meetings(row_of[on_ruled], side_of[on_ruled], face_of[on_ruled]),
+        Meetings(row_of[on_other], side_of[on_other], face_of[on_other]),
         curved & ~ruled_face,
         [e.ref for e in edges],
         [f.ref for f in faces],

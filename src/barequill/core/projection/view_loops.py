@@ -728,7 +728,7 @@ def shadowed(  # type: ignore[no-untyped-def]
     """Pieces parted otherwise than those they lie under: where each point of three along a piece lies within
     ``near`` of pieces that go before it, ``over`` is set to one of these."""
     n = len(owner)
-    x0, y0, size, columns, rows, begin, held = grid
+    x0, y0, size, _, rows, begin, held = grid
     # pieces come by strand, in the order of their parameters
     from_piece = np.full(len(start), n, np.int64)
     for k in range(n - 1, -1, -1):

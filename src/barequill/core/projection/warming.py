@@ -55,9 +55,9 @@ def _bar() -> Part:
         np.r_[around, around],
         (ball - 2 * z) / 5,
     ]
-    k = np.arange(count)
-    fan, rows = np.c_[0 * k, k + 1, k + 2], np.arange(count * 9).reshape(count, 9)[:, :8].ravel()
-    side = np.r_[np.c_[k, k + 1, k + count + 1], np.c_[k + 1, k + count + 2, k + count + 1]]
+    i = np.arange(count)
+    fan, rows = np.c_[0 * i, i + 1, i + 2], np.arange(count * 9).reshape(count, 9)[:, :8].ravel()
+    side = np.r_[np.c_[i, i + 1, i + count + 1], np.c_[i + 1, i + count + 2, i + count + 1]]
     skin = np.r_[np.c_[rows, rows + 9, rows + 1], np.c_[rows + 9, rows + 10, rows + 1]]
     faces, triangles, owner = [], [], []
     first = done = 0
