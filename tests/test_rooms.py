@@ -33,6 +33,7 @@ OUTSIDE = {
 KERNEL = {
     "core/part/preparing.py",
     "core/part/kernel_geometry.py",
+    "core/part/meshing.py",
     "core/part/reading.py",
     "demo/shapes.py",
     "demo/building.py",

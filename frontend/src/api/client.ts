@@ -9,7 +9,8 @@ export type Proposal = Schemas['Proposal'];
 export type NewDrawing = Partial<Schemas['NewDrawing']> & { part: string };
 export type FacePreview = Schemas['FacePreview'];
 export type SheetInk = Schemas['SheetInk'];
-export type Mark = Partial<Schemas['MarkJson']> & { m: 's' | 'f' | 't'; o: string };
+export type Mark = Partial<Schemas['MarkJson']> & { m: 's' | 'f' | 'i' | 't'; o: string };
+export type ViewProgress = Schemas['ViewProgress'];
 export type ViewJson = Schemas['ViewJson'];
 export type FieldJson = Schemas['FieldJson'];
 export type Snap = Schemas['SnapJson'];
@@ -85,4 +86,8 @@ export const api = {
   redo: (id: number, revision: number) => call<DrawingState>('POST', `/drawings/${id}/redo`, { revision }),
   preview: (id: number, act: Act) => call<Preview>('POST', `/drawings/${id}/preview`, { act }),
   ink: (id: number, sheet: string) => call<SheetInk>('GET', `/drawings/${id}/sheets/${sheet}/ink`),
+  progress: (id: number, sheet: string) =>
+    call<ViewProgress[]>('GET', `/drawings/${id}/sheets/${sheet}/progress`),
+  projection: (id: number, sheet: string, view: string, act: 'stop' | 'again') =>
+    call<object>('POST', `/drawings/${id}/sheets/${sheet}/views/${view}/projection`, { act }),
 };

@@ -159,6 +159,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/sheets/{sheet}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Views of a sheet that are being projected, and how far they are. */
+        get: operations["sheet_progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/sheets/{sheet}/views/{view}/projection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop projecting a view, or begin again. */
+        post: operations["view_projection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/thumbnail": {
         parameters: {
             query?: never;
@@ -753,14 +787,14 @@ export interface components {
         };
         /**
          * MarkJson
-         * @description A mark of ink: ``m`` is s (stroke), f (fill) or t (text); coordinates mm, y down.
+         * @description A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``) or t (text); coordinates mm, y down.
          */
         MarkJson: {
             /**
              * M
              * @enum {string}
              */
-            m: "s" | "f" | "t";
+            m: "s" | "f" | "i" | "t";
             /** O */
             o: string;
             /**
@@ -778,6 +812,11 @@ export interface components {
              * @default 0
              */
             w: number;
+            /**
+             * H
+             * @default 0
+             */
+            h: number;
             /**
              * Pts
              * @default []
@@ -1192,6 +1231,17 @@ export interface components {
             detail: string;
         };
         /**
+         * ProjectionRequest
+         * @description Stop projecting a view, or begin again.
+         */
+        ProjectionRequest: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "stop" | "again";
+        };
+        /**
          * Proposal
          * @description A new drawing before it is kept.
          */
@@ -1355,7 +1405,7 @@ export interface components {
         };
         /**
          * SetView
-         * @description Change properties of a view: scale, tied, hidden_lines, tangent_edges, caption.
+         * @description Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption.
          */
         SetView: {
             /**
@@ -1549,6 +1599,11 @@ export interface components {
              */
             hidden_lines: boolean;
             /**
+             * Shaded
+             * @default false
+             */
+            shaded: boolean;
+            /**
              * Tangent Edges
              * @default thin
              * @enum {string}
@@ -1585,12 +1640,28 @@ export interface components {
             part_name: string;
             /** Facing */
             facing: string;
+            /** Pending */
+            pending: boolean;
             /** Snaps */
             snaps: components["schemas"]["SnapJson"][];
             /** Words */
             words: {
                 [key: string]: string;
             };
+        };
+        /**
+         * ViewProgress
+         * @description A view that is being projected, or was stopped.
+         */
+        ViewProgress: {
+            /** View */
+            view: string;
+            /** Share */
+            share: number;
+            /** What */
+            what: string;
+            /** Stopped */
+            stopped: boolean;
         };
     };
     responses: never;
@@ -1949,6 +2020,73 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SheetInk"];
                 };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewProgress"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    view_projection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                sheet: string;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Problem */
             default: {

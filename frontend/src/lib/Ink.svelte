@@ -22,6 +22,16 @@
       stroke-linecap={mark.dash?.length ? 'butt' : 'round'}
       stroke-linejoin="round"
     />
+  {:else if mark.m === 'i'}
+    <image
+      href={mark.d}
+      x={mark.x}
+      y={mark.y}
+      width={mark.w}
+      height={mark.h}
+      preserveAspectRatio="none"
+      pointer-events="none"
+    />
   {:else if mark.m === 'f'}
     <polygon points={pairs(mark.pts ?? [])} fill={colour || '#17232C'} />
   {:else}

@@ -54,7 +54,9 @@
     };
   }
 
+  let again = $state(0);
   $effect(() => {
+    void again;
     const w = wish();
     const mine = ++asked;
     const timer = setTimeout(async () => {
@@ -64,6 +66,8 @@
         if (mine === asked) {
           proposal = found;
           trouble = '';
+          // some views take their time: look again
+          if (found.ink.views.some((v) => v.pending)) setTimeout(() => mine === asked && again++, 700);
         }
       } catch (error) {
         if (mine === asked) trouble = (error as Error).message;

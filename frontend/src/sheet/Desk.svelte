@@ -5,6 +5,7 @@
   import FieldEditor from './FieldEditor.svelte';
   import Offers from './Offers.svelte';
   import PullTabs from './PullTabs.svelte';
+  import Waiting from './Waiting.svelte';
   import type { Target } from './hits';
   import { work } from './work.svelte';
 
@@ -448,6 +449,7 @@
         >
       </div>
     {/if}
+    <Waiting {cx} {cy} {k} {width} {height} />
     {#if work.field}<FieldEditor {cx} {cy} {k} {width} {height} />{/if}
     {#if work.sheet && !work.views.length && work.doing.kind === 'nothing'}
       <div class="empty over">

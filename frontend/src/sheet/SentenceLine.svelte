@@ -48,6 +48,13 @@
         options={plain(['shown', 'left out'])}
         onset={(v) => work.setView(view!.id, { hidden_lines: v === 'shown' })}
         after=","
+      /> tones
+      <Choice
+        value={view.shaded ? 'shaded' : 'none'}
+        label="Tones"
+        options={plain(['shaded', 'none'])}
+        onset={(v) => work.setView(view!.id, { shaded: v === 'shaded' })}
+        after=","
       /> tangent edges
       <Choice
         value={view.tangent_edges ?? 'thin'}

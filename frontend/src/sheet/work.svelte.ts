@@ -8,6 +8,7 @@ import {
   type Sheet,
   type SheetInk,
   type View,
+  type ViewProgress,
 } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { Hits, type Target } from './hits';
@@ -43,6 +44,9 @@ class Work {
   busy = $state('');
   field = $state<string | null>(null);
   hits: Hits | null = null;
+  /** Views that are being projected, and how far they are. */
+  progress = $state.raw<ViewProgress[]>([]);
+  private watching = 0;
   private queue: Promise<unknown> = Promise.resolve();
   private waiting = 0;
   private flying = false;
@@ -102,6 +106,42 @@ class Work {
       ...(this.sheet?.annotations ?? []).map((a) => a.id),
     ]);
     if ('id' in this.selection && !alive.has(this.selection.id)) this.selection = { kind: 'sheet' };
+    void this.watch();
+  }
+
+  /** While views are being projected: ask how far they are, and show each when it is there. */
+  private async watch() {
+    const mine = ++this.watching;
+    while (this.ink?.views.some((v) => v.pending)) {
+      try {
+        const list = await api.progress(this.id, this.sheetId);
+        if (mine !== this.watching) return;
+        this.progress = list;
+        if (this.ink.views.some((v) => v.pending && !list.some((p) => p.view === v.id))) {
+          const ink = await api.ink(this.id, this.sheetId);
+          if (mine !== this.watching) return;
+          this.ink = ink;
+          this.hits = new Hits(ink);
+        }
+        if (list.length && list.every((p) => p.stopped)) return;
+      } catch (error) {
+        notices.refuse(error);
+        return;
+      }
+      await new Promise((done) => setTimeout(done, 350));
+      if (mine !== this.watching) return;
+    }
+    this.progress = [];
+  }
+
+  /** Stop projecting a view, or begin again. */
+  async projection(view: string, act: 'stop' | 'again') {
+    try {
+      await api.projection(this.id, this.sheetId, view, act);
+    } catch (error) {
+      notices.refuse(error);
+    }
+    void this.watch();
   }
 
   /** Changes go to the server one after the other, each on what the one before left; none is dropped. */

@@ -16,7 +16,7 @@ from ..core.annotation.dimensions import draw_dimension
 from ..core.annotation.inference import moved_text, placed
 from ..core.annotation.pointing import snaps_of, words_of
 from ..core.annotation.sheet_ink import blank, draw_caption, view_name
-from ..core.drawing import Dimension, Drawing, Operation, Sheet, apply
+from ..core.drawing import Dimension, Drawing, Operation, Sheet, View, apply
 from ..core.drawing.operations import AddViews, Annotate, ChangeAnnotation, Group, SetSheet
 from ..core.errors import BadOperation, NotFound, UserError
 from ..core.ink import Ink, mark_json
@@ -31,6 +31,15 @@ from ..store import Standing, Store
 from ..work.pools import Workshop
 from . import schemas as s
 
+PATIENCE = 0.7
+"""How long (s) a sheet waits for its views before it is shown without them."""
+
+
+def shot_of(view: View) -> tuple[str, tuple[float, float, float], tuple[float, float, float]]:
+    """What of a view its projection depends on."""
+    d, u = view.toward, view.up
+    return view.part, (d[0], d[1], d[2]), (u[0], u[1], u[2])
+
 
 class Desk:
     """What the web application works with."""
@@ -38,7 +47,7 @@ class Desk:
     def __init__(self, home: Path, read_limit: float = 180.0) -> None:
         self.store = Store(home)
         self.workshop = Workshop(home, read_limit)
-        self.studio = Studio(self.workshop.part, self.workshop.curves)
+        self.studio = Studio(self.workshop.part, self.workshop.curves, self.workshop.shading)
         self._inks: OrderedDict[tuple[int, int, str], tuple[Ink, str]] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -49,7 +58,47 @@ class Desk:
 
     def prefetch(self, sheet: Sheet) -> None:
         """Project all views of a sheet side by side."""
-        self.workshop.many(list({(v.part, tuple(v.toward), tuple(v.up)) for v in sheet.views}))  # type: ignore[arg-type]
+        self.workshop.many(list(dict.fromkeys(shot_of(v) for v in sheet.views)))
+
+    def shown(self, standing: Standing, sheet_id: str) -> str:
+        """JSON of a sheet's ink for the screen: views that take long are left out, and told of."""
+        sheet = self.sheet(standing.drawing, sheet_id)
+        partial = self.partial(standing.drawing, sheet)
+        return self.drawn(standing, sheet_id)[1] if partial is None else json.dumps(partial)
+
+    def partial(self, drawing: Drawing, sheet: Sheet, pointing: bool = True) -> dict[str, Any] | None:
+        """Ink of a sheet without the views that are not there after a short while; None where all are."""
+        shots = list(dict.fromkeys(shot_of(v) for v in sheet.views))
+        self.workshop.begin(shots)
+        waiting = self.workshop.pending(shots, PATIENCE)
+        if not waiting:
+            return None
+        studio = Studio(
+            self.workshop.part,
+            lambda key, d, u: [] if (key, d, u) in waiting else self.workshop.curves(key, d, u),
+            self.workshop.shading,
+        )
+        ink = draw_sheet(drawing, sheet, studio, date.today().isoformat())
+        pending = {v.id for v in sheet.views if shot_of(v) in waiting}
+        return self.ink_json(drawing, sheet, ink, pointing, studio, pending)
+
+    def progress(self, sheet: Sheet) -> list[s.ViewProgress]:
+        """How far the views of a sheet are that are not there yet."""
+        waiting = self.workshop.pending(list(dict.fromkeys(shot_of(v) for v in sheet.views)))
+        found = [(v, waiting.get(shot_of(v))) for v in sheet.views]
+        return [
+            s.ViewProgress(view=v.id, share=p.share, what=p.what, stopped=p.stopped) for v, p in found if p is not None
+        ]
+
+    def project_view(self, sheet: Sheet, view_id: str, act: str) -> None:
+        """Stop projecting a view, or begin again."""
+        view = sheet.view(view_id)
+        if view is None:
+            raise NotFound("There is no such view", "It was removed; choose another.")
+        if act == "stop":
+            self.workshop.stop(shot_of(view))
+        else:
+            self.workshop.begin([shot_of(view)], again=True)
 
     def ink(self, drawing: Drawing, sheet: Sheet) -> Ink:
         """A sheet as ink."""
@@ -79,10 +128,18 @@ class Desk:
                 self._inks.popitem(last=False)
         return found
 
-    def ink_json(self, drawing: Drawing, sheet: Sheet, ink: Ink, pointing: bool = True) -> dict[str, Any]:
-        """A sheet's ink as the screen takes it."""
+    def ink_json(
+        self,
+        drawing: Drawing,
+        sheet: Sheet,
+        ink: Ink,
+        pointing: bool = True,
+        studio: Studio | None = None,
+        pending: set[str] = frozenset(),  # type: ignore[assignment]
+    ) -> dict[str, Any]:
+        """A sheet's ink as the screen takes it; ``pending`` are views without their lines yet."""
         views = []
-        for picture in self.studio.pictures(sheet).values():
+        for picture in (studio or self.studio).pictures(sheet).values():
             box, view = picture.box, picture.view
             use = drawing.part(view.part)
             views.append(
@@ -97,6 +154,7 @@ class Desk:
                     "scale_text": scale_text(picture.scale),
                     "part_name": use.name if use else "",
                     "facing": facing(view.toward),
+                    "pending": view.id in pending,
                     "snaps": snaps_of(picture, drawing, ink.height) if pointing else [],
                     "words": words_of(picture, drawing) if pointing else {},
                 }
@@ -129,7 +187,7 @@ class Desk:
         row = self.store.part(wish.part)
         part = self.workshop.part(wish.part)
         toward, up = turned(*FACES[wish.face], wish.quarter_turns)
-        self.workshop.many([(part.key, v.toward, v.up) for v in views_for(part.key, list(wish.views), toward, up, 1)])
+        self.workshop.begin([shot_of(v) for v in views_for(part.key, list(wish.views), toward, up, 1)])
         drawing = planning.new_drawing(
             self.studio,
             part,
@@ -274,7 +332,7 @@ class Desk:
         shots = [(key, d, u) for d, u in FACES.values()]
         found = []
         for (face, (d, u)), curves in zip(FACES.items(), self.workshop.many(shots), strict=True):
-            shot = Shot(part, camera(d, u), curves)
+            shot = Shot(part, camera(d, u), lambda curves=curves: curves)
             box = shot.box
             offset = -shot.centre - [box.x0, box.y0]
             paths: dict[bool, list[str]] = {True: [], False: []}

@@ -65,12 +65,14 @@ def propose(body: s.NewDrawing) -> dict[str, object]:
     """What a new drawing would look like."""
     drawing = desk().propose(body)
     sheet = drawing.sheets[0]
-    ink = desk().ink(drawing, sheet)
+    ink = desk().partial(drawing, sheet, pointing=False)
+    if ink is None:
+        ink = desk().ink_json(drawing, sheet, desk().ink(drawing, sheet), pointing=False)
     return {
         "size": sheet.size,
         "scale": sheet.scale,
         "scale_text": scale_text(sheet.scale),
-        "ink": desk().ink_json(drawing, sheet, ink, pointing=False),
+        "ink": ink,
     }
 
 
@@ -127,7 +129,20 @@ def preview(id: int, body: s.PreviewRequest) -> dict[str, object]:
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/ink", answer=s.SheetInk)
 def sheet_ink(id: int, sheet: str) -> Response:
     """A sheet as ink."""
-    return Response(desk().drawn(desk().store.get(id), sheet)[1], content_type="application/json")
+    return Response(desk().shown(desk().store.get(id), sheet), content_type="application/json")
+
+
+@route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])
+def sheet_progress(id: int, sheet: str) -> list[s.ViewProgress]:
+    """Views of a sheet that are being projected, and how far they are."""
+    return desk().progress(desk().sheet(desk().store.get(id).drawing, sheet))
+
+
+@route(drawings, "POST", "/drawings/{id}/sheets/{sheet}/views/{view}/projection", body=s.ProjectionRequest)
+def view_projection(id: int, sheet: str, view: str, body: s.ProjectionRequest) -> dict[str, str]:
+    """Stop projecting a view, or begin again."""
+    desk().project_view(desk().sheet(desk().store.get(id).drawing, sheet), view, body.act)
+    return {}
 
 
 @route(drawings, "GET", "/drawings/{id}/thumbnail", query=("revision",))

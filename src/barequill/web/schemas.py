@@ -122,13 +122,14 @@ class NewDrawing(Model):
 
 
 class MarkJson(Model):
-    """A mark of ink: ``m`` is s (stroke), f (fill) or t (text); coordinates mm, y down."""
+    """A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``) or t (text); coordinates mm, y down."""
 
-    m: Literal["s", "f", "t"]
+    m: Literal["s", "f", "i", "t"]
     o: str
     d: str = ""
     pen: str = ""
     w: float = 0
+    h: float = 0
     pts: list[float] = []
     src: str = ""
     dash: list[float] = []
@@ -177,8 +178,25 @@ class ViewJson(Model):
     scale_text: str
     part_name: str
     facing: str
+    pending: bool
+    """True where its lines are not there yet: being projected, or stopped."""
     snaps: list[SnapJson]
     words: dict[str, str]
+
+
+class ViewProgress(Model):
+    """A view that is being projected, or was stopped."""
+
+    view: str
+    share: float
+    what: str
+    stopped: bool
+
+
+class ProjectionRequest(Model):
+    """Stop projecting a view, or begin again."""
+
+    act: Literal["stop", "again"]
 
 
 class SheetInk(Model):

@@ -12,6 +12,7 @@ import pickle
 import shutil
 import tempfile
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, TimeoutError
@@ -25,9 +26,12 @@ from ..core.errors import BadPartFile, NotFound, UserError
 from ..core.part.model import Part
 from ..core.part.reading import content_key
 from ..core.projection.engine import ProjectedCurve
+from ..core.projection.shading import Shading
 from . import tasks
 
 Vector = tuple[float, float, float]
+Shot = tuple[str, Vector, Vector]
+"""A part's key, and the directions toward the viewer and up."""
 Reader = Callable[[str, str, str, str], None]
 """Reads a part: file, its name, where to write the progress, where to write the prepared part."""
 READ_LIMIT = 180.0
@@ -35,6 +39,15 @@ PROJECT_LIMIT = 600.0
 ENGINE = "6"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
+
+
+@dataclass(frozen=True)
+class Pending:
+    """A view that is being projected: share done, what is being done; or that was stopped, and why."""
+
+    share: float
+    what: str
+    stopped: bool
 
 
 @dataclass
@@ -78,6 +91,8 @@ class Workshop:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
         self._parts: OrderedDict[str, Part] = OrderedDict()
         self._curves: OrderedDict[str, list[ProjectedCurve]] = OrderedDict()
+        self._projecting: dict[str, Future] = {}
+        self._stopped: dict[str, str] = {}
         self._lock = threading.RLock()
 
     def set_reader(self, reader: Reader | None) -> None:
@@ -202,25 +217,18 @@ class Workshop:
         """Projected curves of a part: from memory, from disk, or made by a worker."""
         return self.many([(key, toward, up)])[0]
 
-    def many(self, shots: list[tuple[str, Vector, Vector]]) -> list[list[ProjectedCurve]]:
+    def many(self, shots: list[Shot]) -> list[list[ProjectedCurve]]:
         """Several projections, the missing ones side by side."""
+        self.begin(shots, again=True)
         names = [self._view_name(*s) for s in shots]
-        waiting: dict[str, Future] = {}
-        for name, (key, toward, up) in zip(names, shots, strict=True):
-            if name in self._curves or name in waiting:
+        for name in dict.fromkeys(names):
+            future = self._projecting.get(name)
+            if future is None:
                 continue
-            path = self.cache / "views" / name
-            if path.exists():
-                self._keep(name, pickle.loads(path.read_bytes()))
-                continue
-            if not self._part_path(key).exists():
-                self._prepare_again(key)
-            waiting[name] = self._projectors.schedule(
-                tasks.project_to, args=[str(self._part_path(key)), toward, up, str(path)], timeout=PROJECT_LIMIT
-            )
-        for name, future in waiting.items():
             try:
-                self._keep(name, pickle.loads(future.result()))
+                future.result()
+            except CancelledError:
+                raise UserError("A view was stopped", "Project it again from its offers.") from None
             except TimeoutError:
                 raise UserError(
                     "A view takes too long",
@@ -231,9 +239,96 @@ class Workshop:
                     "A view could not be projected",
                     "Its worker ended. Try again; if it recurs, heal the part in the modeller.",
                 ) from None
-        if waiting:
-            self._trim()
+            self._take(name, future)
+        lost = [n for n in names if n not in self._curves]
+        if lost:
+            raise UserError("A view could not be projected", f"It was {self._stopped.get(lost[0], 'lost')}. Try again.")
         return [self._curves[n] for n in names]
+
+    def begin(self, shots: list[Shot], again: bool = False) -> None:
+        """Have missing projections made, without waiting; those that a hand has stopped only ``again``."""
+        for shot in shots:
+            name = self._view_name(*shot)
+            with self._lock:
+                if again:
+                    self._stopped.pop(name, None)
+                if name in self._curves or name in self._projecting or name in self._stopped:
+                    continue
+            key, toward, up = shot
+            path = self.cache / "views" / name
+            if path.exists():
+                self._keep(name, pickle.loads(path.read_bytes()))
+                continue
+            if not self._part_path(key).exists():
+                self._prepare_again(key)
+            with self._lock:
+                if name not in self._projecting:
+                    self._projecting[name] = self._projectors.schedule(
+                        tasks.project_to, args=[str(self._part_path(key)), toward, up, str(path)], timeout=PROJECT_LIMIT
+                    )
+
+    def pending(self, shots: list[Shot], patience: float = 0.0) -> dict[Shot, Pending]:
+        """Those of the projections begun that are not there after ``patience`` (s), and how far each is."""
+        end = time.monotonic() + patience
+        found: dict[Shot, Pending] = {}
+        for shot in shots:
+            name = self._view_name(*shot)
+            if name in self._stopped:
+                found[shot] = Pending(0.0, self._stopped[name], True)
+            future = self._projecting.get(name)
+            if future is None:
+                continue
+            try:
+                future.result(max(0.0, end - time.monotonic()))
+            except TimeoutError:
+                if not future.done():
+                    found[shot] = Pending(*self._how_far(name), False)
+                    continue
+            except Exception:
+                pass
+            self._take(name, future)
+            if name in self._stopped:
+                found[shot] = Pending(0.0, self._stopped[name], True)
+        return found
+
+    def _how_far(self, name: str) -> tuple[float, str]:
+        try:
+            share, _, what = (self.cache / "views" / f"{name}.progress").read_text().partition(" ")
+            return float(share), what
+        except (OSError, ValueError):
+            return 0.0, "waiting for a free worker"
+
+    def shading(self, key: str, toward: Vector, up: Vector) -> Shading:
+        """The shaded picture of a view: from disk, or made by a worker."""
+        path = self.cache / "views" / f"{self._view_name(key, toward, up)}.tones"
+        if not path.exists():
+            if not self._part_path(key).exists():
+                self._prepare_again(key)
+            args = [str(self._part_path(key)), toward, up, str(path)]
+            return pickle.loads(self._projectors.schedule(tasks.shade_to, args=args, timeout=PROJECT_LIMIT).result())
+        return pickle.loads(path.read_bytes())
+
+    def stop(self, shot: Shot) -> None:
+        """Stop projecting a view; nothing of it is kept."""
+        name = self._view_name(*shot)
+        with self._lock:
+            future = self._projecting.pop(name, None)
+            if future is not None and not future.done():
+                self._stopped[name] = "stopped by hand"
+                future.cancel()
+        (self.cache / "views" / f"{name}.progress").unlink(missing_ok=True)
+
+    def _take(self, name: str, future: Future) -> None:
+        """Keep what a worker has made, or why it has not."""
+        with self._lock:
+            self._projecting.pop(name, None)
+        try:
+            self._keep(name, pickle.loads(future.result(0)))
+        except TimeoutError:
+            self._stopped[name] = f"stopped after {PROJECT_LIMIT:.0f} s"
+        except Exception as error:
+            self._stopped[name] = f"failed ({type(error).__name__})"
+        self._trim()
 
     def _keep(self, name: str, curves: list[ProjectedCurve]) -> None:
         with self._lock:
@@ -243,7 +338,9 @@ class Workshop:
 
     def _trim(self) -> None:
         """Keep the cache of views within its bound: the oldest go first."""
-        files = sorted((self.cache / "views").iterdir(), key=lambda p: p.stat().st_mtime)
+        files = sorted(
+            (p for p in (self.cache / "views").iterdir() if p.suffix in ("", ".tones")), key=lambda p: p.stat().st_mtime
+        )
         total = sum(p.stat().st_size for p in files)
         for path in files:
             if total <= CACHE_LIMIT:

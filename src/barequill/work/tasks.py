@@ -53,10 +53,28 @@ def _part(path: str) -> Part:
     return pickle.loads(Path(path).read_bytes())
 
 
+def shade_to(part_path: str, toward: Vector, up: Vector, target: str) -> bytes:
+    """Shade a prepared part; the picture, pickled, which is kept in a file too."""
+    from ..core.projection.shading import shade
+
+    data = pickle.dumps(shade(_part(part_path), toward, up), protocol=5)
+    write_whole(target, data)
+    return data
+
+
 def project_to(part_path: str, toward: Vector, up: Vector, target: str) -> bytes:
-    """Project a prepared part; the curves, pickled, which are kept in a file too."""
+    """Project a prepared part; the curves, pickled, which are kept in a file too. How far it is stands beside it."""
     from ..core.projection import project
 
-    data = pickle.dumps(project(_part(part_path), toward, up), protocol=5)
-    write_whole(target, data)
+    note = Path(f"{target}.progress")
+
+    def say(share: float, what: str) -> None:
+        note.write_text(f"{share:.3f} {what}")
+
+    try:
+        say(0.0, "taking up the part")
+        data = pickle.dumps(project(_part(part_path), toward, up, progress=say), protocol=5)
+        write_whole(target, data)
+    finally:
+        note.unlink(missing_ok=True)
     return data

@@ -47,6 +47,8 @@ class View(Model):
     """Own scale; None follows the parent, and at the root the sheet."""
     tied: bool = True
     hidden_lines: bool = True
+    shaded: bool = False
+    """In flat tones of ink under its lines."""
     tangent_edges: Literal["shown", "thin", "off"] = "thin"
     caption: str = Field(default="", max_length=200)
 

@@ -28,7 +28,7 @@ class MoveView(Model):
 
 
 class SetView(Model):
-    """Change properties of a view: scale, tied, hidden_lines, tangent_edges, caption."""
+    """Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption."""
 
     op: Literal["set_view"] = "set_view"
     view: str

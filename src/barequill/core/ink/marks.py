@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -35,6 +36,18 @@ class Fill:
 
 
 @dataclass(frozen=True, eq=False)
+class Tint:
+    """A picture in tones of ink (PNG, clear where there is nothing) between two corners."""
+
+    png: bytes
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+    owner: str
+
+
+@dataclass(frozen=True, eq=False)
 class Text:
     """One line of lettering; ``x``, ``y`` is the foot of it at its ``anchor``, ``angle`` in degrees."""
 
@@ -59,7 +72,7 @@ class Text:
         return box @ turn + [self.x, self.y]
 
 
-Mark = Stroke | Fill | Text
+Mark = Stroke | Fill | Tint | Text
 
 
 @dataclass(frozen=True)
@@ -134,6 +147,11 @@ class Ink:
         return fitted_pattern(stroke.pen, self.group.narrow, stroke.curve.length())
 
 
+def picture_data(png: bytes) -> str:
+    """A PNG picture as a data URL."""
+    return "data:image/png;base64," + base64.b64encode(png).decode()
+
+
 def mark_json(ink: Ink, mark: Mark) -> dict[str, Any]:
     """A mark as the screen takes it: SVG path data with y down, in mm."""
     if isinstance(mark, Stroke):
@@ -152,6 +170,16 @@ def mark_json(ink: Ink, mark: Mark) -> dict[str, Any]:
         if dashes:
             out["dash"] = [round(d, 4) for d in dashes]
         return out
+    if isinstance(mark, Tint):
+        return {
+            "m": "i",
+            "o": mark.owner,
+            "x": round(mark.x0, 3),
+            "y": round(ink.height - mark.y1, 3),
+            "w": round(mark.x1 - mark.x0, 4),
+            "h": round(mark.y1 - mark.y0, 4),
+            "d": picture_data(mark.png),
+        }
     if isinstance(mark, Fill):
         return {"m": "f", "o": mark.owner, "pts": [round(v, 3) for p in mark.points for v in (p[0], ink.height - p[1])]}
     return {

@@ -7,6 +7,7 @@ by the precedence of ISO 128-2, neighbours of one state are joined, and what is 
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -42,7 +43,13 @@ class ProjectedCurve:
 
 
 def project(
-    part: Part, toward: ArrayLike, up: ArrayLike, *, hidden: bool = True, smooth: bool = True
+    part: Part,
+    toward: ArrayLike,
+    up: ArrayLike,
+    *,
+    hidden: bool = True,
+    smooth: bool = True,
+    progress: Callable[[float, str], None] = lambda share, what: None,
 ) -> list[ProjectedCurve]:
     """Project a part.
 
@@ -53,6 +60,7 @@ def project(
     up : direction that points up on the sheet
     hidden : give hidden curves too
     smooth : give tangent edges too
+    progress : called with the share done (0 to 1) and what is being done
 
     Raises
     ------
@@ -60,10 +68,13 @@ def project(
         Where the directions do not make a camera.
     """
     view = camera(toward, up)
+    progress(0.05, "looking for edges and outlines")
     strands = strands_of(part, view, smooth)
     if not strands.wires.count:
         return []
-    return _drawn(strands, pieces_of(strands, view), view, hidden, part.size)
+    pieces = pieces_of(strands, view, progress)
+    progress(0.85, "drawing")
+    return _drawn(strands, pieces, view, hidden, part.size)
 
 
 def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: float) -> list[ProjectedCurve]:

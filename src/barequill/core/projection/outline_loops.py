@@ -227,14 +227,14 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, sense, toward, fit, mo
         n += 1
     uv, p = uv[:n].copy(), p[:n].copy()
     way, d = np.zeros(n), np.zeros((n, 3))
-    for _ in range(8):
+    for lap in range(9):
         way = np.zeros(n)
         for i in range(1, n):
             way[i] = way[i - 1] + np.sqrt(((p[i] - p[i - 1]) ** 2).sum())
         if n < 2 or way[n - 1] == 0:
             break
         d = spline_slopes(way, p)
-        if n > most:
+        if n > most or lap == 8:
             break
         uv2, p2 = np.empty((2 * n, 2)), np.empty((2 * n, 3))
         m = 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -37,8 +38,11 @@ class Pieces:
     covered: NDArray[np.bool_]
 
 
-def pieces_of(strands: Strands, view: Camera) -> Pieces:
+def pieces_of(
+    strands: Strands, view: Camera, progress: Callable[[float, str], None] = lambda share, what: None
+) -> Pieces:
     """Part, judge and drop."""
+    progress(0.2, "looking for crossings")
     near = NEAR * strands.part.size
     w, s = strands.wires, strands
     cubic, curved, chord, place, back, strand, row, t0, t1, first, follow = segments_of(
@@ -83,8 +87,10 @@ def pieces_of(strands: Strands, view: Camera) -> Pieces:
         high,
         view.toward,
     )
+    progress(0.5, "asking what stands in front")
     blocked = np.zeros(loose.shape, bool)
     blocked[loose] = ray_structure(strands.part).blocked(origins[loose], view.toward)
+    progress(0.7, "dropping what lies under other lines")
     hidden, over = drawn_once(owner, ends, inner, depth, blocked, loose, s.cls, near)
     over = shadowed(
         w.start,

@@ -32,6 +32,14 @@ class RayStructure:
         d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
         return self._scene.run(o, d, query="OCCLUDED") == 0
 
+    def hits(self, origins: Array, direction: Array) -> tuple[NDArray[np.int64], Array, Array]:
+        """Triangle (m,) first met by each ray, -1 where there is none, and the place in it: the weights of its
+        second and third corner."""
+        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
+        d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
+        found = self._scene.run(o, d, output=1)
+        return found["primID"].astype(np.int64), found["u"].astype(float), found["v"].astype(float)
+
     def first_hits(self, origins: Array, direction: Array, reach: Array) -> Array:
         """Distance (m,) in mm to the first hit within ``reach`` (m,), infinite where there is none."""
         o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)

@@ -12,12 +12,15 @@ from scipy.spatial import ConvexHull, QhullError
 
 from ..drawing.document import Drawing, Sheet, View
 from ..ink import Ink
+from ..ink.marks import Tint
 from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera
+from ..projection.shading import Shading, shade
 from ..standards.sheets import Rectangle
 
 Array = NDArray[np.float64]
 Vector = tuple[float, float, float]
+Shader = Callable[[str, Vector, Vector], Shading]
 Projector = Callable[[str, Vector, Vector], list[ProjectedCurve]]
 """Gives the projected curves of a part (by key), for directions toward the viewer and up."""
 
@@ -28,7 +31,20 @@ class Shot:
 
     part: Part
     view: Camera
-    curves: list[ProjectedCurve]
+    take: Callable[[], list[ProjectedCurve]]
+    """Gives the curves; asked for only where they are wanted, since projecting may take its time."""
+    tone: Callable[[], Shading] | None = None
+    """Gives the shaded picture; None has it made here."""
+
+    @cached_property
+    def curves(self) -> list[ProjectedCurve]:
+        """What is seen, in the part's mm along right and up of the camera."""
+        return self.take()
+
+    @cached_property
+    def shading(self) -> Shading:
+        """The same view in tones of ink."""
+        return self.tone() if self.tone is not None else shade(self.part, self.view.toward, self.view.up)
 
     @cached_property
     def centre(self) -> Array:
@@ -91,9 +107,10 @@ class Picture:
 class Studio:
     """Takes shots of the parts of a drawing and keeps those last used."""
 
-    def __init__(self, parts: Callable[[str], Part], projector: Projector) -> None:
+    def __init__(self, parts: Callable[[str], Part], projector: Projector, shader: Shader | None = None) -> None:
         self._parts = parts
         self._projector = projector
+        self._shader = shader
         self._shots: dict[tuple[str, Vector, Vector], Shot] = {}
 
     def shot(self, key: str, toward: Vector, up: Vector) -> Shot:
@@ -103,7 +120,9 @@ class Studio:
         if name not in self._shots:
             if len(self._shots) > 200:
                 self._shots.clear()
-            self._shots[name] = Shot(self._parts(key), camera(toward, up), self._projector(key, d, u))
+            shader = self._shader
+            tone = None if shader is None else lambda: shader(key, d, u)
+            self._shots[name] = Shot(self._parts(key), camera(toward, up), lambda: self._projector(key, d, u), tone)
         return self._shots[name]
 
     def part(self, key: str) -> Part:
@@ -113,7 +132,7 @@ class Studio:
     def extent(self, key: str, toward: Vector, up: Vector) -> Rectangle:
         """Box of a view about the centre of the part's box, in view mm, without projecting it."""
         part = self._parts(key)
-        return Shot(part, camera(toward, up), []).box
+        return Shot(part, camera(toward, up), list).box
 
     def pictures(self, sheet: Sheet) -> dict[str, Picture]:
         """All views of a sheet, placed."""
@@ -125,6 +144,12 @@ def draw_view(ink: Ink, picture: Picture, drawing: Drawing) -> None:
     view, shot = picture.view, picture.shot
     offset = picture.place - shot.centre * picture.scale
     pens = {"shown": "visible", "thin": "tangent"}
+    if view.shaded:
+        # under the lines
+        tint = shot.shading
+        x0, y0 = np.array(tint.low) * picture.scale + offset
+        x1, y1 = np.array(tint.high) * picture.scale + offset
+        ink.marks.append(Tint(tint.png, float(x0), float(y0), float(x1), float(y1), view.id))
     for curve in sorted(shot.curves, key=lambda c: c.visible):
         if not curve.visible and not view.hidden_lines:
             continue

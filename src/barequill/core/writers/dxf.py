@@ -12,7 +12,7 @@ from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import BaseLayout
 
 from ..geometry.curves2 import Curve2
-from ..ink import DimensionRecord, Fill, Ink, Mark, Stroke, Text
+from ..ink import DimensionRecord, Fill, Ink, Mark, Stroke, Text, Tint
 from ..ink.lettering import FONT_NAME
 from ..standards.lines import PENS
 
@@ -63,6 +63,9 @@ def _layers(document: DxfDocument, ink: Ink) -> None:
 
 
 def _draw(space: BaseLayout, mark: Mark, text_layer: str) -> None:
+    if isinstance(mark, Tint):
+        # the format keeps pictures in files of their own: tones are left out of it
+        return
     if isinstance(mark, Stroke):
         _curve(space, mark.curve, {"layer": PENS[mark.pen].layer})
     elif isinstance(mark, Fill):

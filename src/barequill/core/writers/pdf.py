@@ -5,12 +5,14 @@ from __future__ import annotations
 import io
 from functools import lru_cache
 
+import numpy as np
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from ..ink import Fill, Ink, Stroke, Text
+from ..ink import Fill, Ink, Stroke, Text, Tint
 from ..ink.lettering import FONT_FILE, FONT_NAME, font_size
 from ..ink.paths import cubics
 
@@ -42,6 +44,9 @@ def write_pdf(sheets: list[Ink]) -> bytes:
                     path.lineTo(*(p * mm))
                 path.close()
                 canvas.drawPath(path, stroke=0, fill=1)
+            elif isinstance(mark, Tint):
+                box = np.array([mark.x0, mark.y0, mark.x1 - mark.x0, mark.y1 - mark.y0]) * mm
+                canvas.drawImage(ImageReader(io.BytesIO(mark.png)), *box, mask="auto")
             else:
                 _text(canvas, mark)
         canvas.showPage()

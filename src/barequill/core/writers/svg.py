@@ -10,8 +10,9 @@ from xml.sax.saxutils import escape, quoteattr
 
 from fontTools import subset
 
-from ..ink import Fill, Ink, Mark, Stroke, Text
+from ..ink import Fill, Ink, Mark, Stroke, Text, Tint
 from ..ink.lettering import FONT_FILE, FONT_NAME, font_size
+from ..ink.marks import picture_data
 from ..ink.paths import path_data
 
 INK = "#17232C"
@@ -63,6 +64,11 @@ def _mark(ink: Ink, mark: Mark) -> str:
         return f'<path class="{mark.pen}" stroke-width="{ink.width_of(mark.pen):g}"{pattern}{source} d="{path_data(mark.curve, ink.height)}"/>'
     if isinstance(mark, Fill):
         return f'<polygon points="{" ".join(f"{x:.3f},{ink.height - y:.3f}" for x, y in mark.points)}"/>'
+    if isinstance(mark, Tint):
+        return (
+            f'<image x="{mark.x0:.3f}" y="{ink.height - mark.y1:.3f}" width="{mark.x1 - mark.x0:.3f}" '
+            f'height="{mark.y1 - mark.y0:.3f}" preserveAspectRatio="none" href="{picture_data(mark.png)}"/>'
+        )
     assert isinstance(mark, Text)
     x, y = mark.x, ink.height - mark.y
     turn = f' transform="rotate({-mark.angle:.4f} {x:.3f} {y:.3f})"' if mark.angle else ""

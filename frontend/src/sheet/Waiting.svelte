@@ -1,0 +1,55 @@
+<script lang="ts">
+  import { work } from './work.svelte';
+
+  /** The places of views whose lines are not there yet: how far each is, and a way to stop it. */
+  let { cx, cy, k, width, height }: { cx: number; cy: number; k: number; width: number; height: number } =
+    $props();
+  let views = $derived((work.ink?.views ?? []).filter((v) => v.pending));
+</script>
+
+{#each views as v (v.id)}
+  {@const p = work.progress.find((x) => x.view === v.id)}
+  <div
+    class="waiting over"
+    role="status"
+    aria-label={`${v.name} view`}
+    style={`left:${(v.x - cx) * k + width / 2}px;top:${(v.y - cy) * k + height / 2}px;width:${v.width * k}px;height:${v.height * k}px`}
+  >
+    <div class="words">
+      <b>{v.name}</b>
+      {#if p?.stopped}
+        <span>{p.what}</span>
+        <button class="quiet" onclick={() => work.projection(v.id, 'again')}>Project again</button>
+      {:else}
+        <span>{p ? `${Math.round(p.share * 100)} %, ${p.what}` : 'being projected'}</span>
+        <progress max="1" value={p?.share ?? 0}></progress>
+        <button class="quiet" onclick={() => work.projection(v.id, 'stop')}>Stop</button>
+      {/if}
+    </div>
+  </div>
+{/each}
+
+<style>
+  .waiting {
+    position: absolute;
+    border: 1px dashed #8b9399;
+    display: grid;
+    place-items: center;
+    pointer-events: none;
+  }
+  .words {
+    pointer-events: auto;
+    display: grid;
+    justify-items: center;
+    gap: 4px;
+    padding: 6px 10px;
+    background: #fefdf9e6;
+    color: #55636b;
+    text-align: center;
+  }
+  progress {
+    width: 120px;
+    height: 5px;
+    accent-color: #1c7c6e;
+  }
+</style>

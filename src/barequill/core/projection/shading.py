@@ -1,0 +1,79 @@
+"""A view as flat tones of ink, for pictorial views: what a wash would be under a line drawing."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+from PIL import Image
+
+from ..part.model import Part
+from .camera import camera
+from .rays import ray_structure
+
+INK = (23, 35, 44)
+TONES = np.array([0.0, 0.07, 0.14, 0.22, 0.31])
+"""Share of ink of each tone, from what faces the light to what is turned away from it."""
+LIGHT = np.array([-0.45, 0.65, 0.61])
+"""Toward the light: right, up and toward the viewer; from the upper left, as on drawings."""
+DOTS = 700
+SPREAD = 2
+
+
+@dataclass(frozen=True)
+class Shading:
+    """A picture of a view as PNG, and its box in model mm along right and up of the camera."""
+
+    png: bytes
+    low: tuple[float, float]
+    high: tuple[float, float]
+
+
+def shade(
+    part: Part, toward: ArrayLike, up: ArrayLike, progress: Callable[[float, str], None] = lambda share, what: None
+) -> Shading:
+    """Shade a part as it is seen against ``toward``, ``up`` upward; what is no part is left clear.
+
+    Raises
+    ------
+    UserError
+        Where the directions do not make a camera.
+    """
+    view, mesh = camera(toward, up), part.mesh
+    flat = view.flat(mesh.nodes)
+    low, high = flat.min(axis=0), flat.max(axis=0)
+    step = float((high - low).max()) / (DOTS * SPREAD)
+    columns, rows = (max(1, int(np.ceil(x / step / SPREAD))) * SPREAD for x in high - low)
+    rays = ray_structure(part)
+    tone = np.full((rows, columns), -1, np.int8)
+    x = low[0] + (np.arange(columns) + 0.5) * step
+    near = float((mesh.nodes @ view.toward).max()) + 0.01 * part.size
+    for row in range(0, rows, 200):
+        progress(row / rows, "shading")
+        y = high[1] - (np.arange(row, min(row + 200, rows)) + 0.5) * step
+        spots = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+        origins = spots @ np.array([view.right, view.up]) + near * view.toward
+        triangle, u, v = rays.hits(origins, -view.toward)
+        at = np.nonzero(triangle >= 0)[0]
+        corners = mesh.normals[mesh.triangles[triangle[at]]]
+        w = np.stack([1 - u[at] - v[at], u[at], v[at]], axis=1)
+        n = np.einsum("ij,ijk->ik", w, corners)
+        n /= np.maximum(np.linalg.norm(n, axis=1), 1e-300)[:, None]
+        n *= np.where(n @ view.toward < 0, -1.0, 1.0)[:, None]
+        lit = n @ (LIGHT @ np.array([view.right, view.up, view.toward]) / np.linalg.norm(LIGHT))
+        own = np.full(len(spots), -1, np.int8)
+        own[at] = np.clip(((1 - lit) * 0.62 * len(TONES)).astype(int), 0, len(TONES) - 1)
+        tone[row : row + 200] = own.reshape(-1, columns)
+    share = np.where(tone >= 0, TONES[np.maximum(tone, 0)], 0.0)
+    share = share.reshape(rows // SPREAD, SPREAD, columns // SPREAD, SPREAD).mean(axis=(1, 3))
+    dots: NDArray[np.uint8] = np.empty((*share.shape, 4), np.uint8)
+    dots[..., :3] = INK
+    dots[..., 3] = np.round(share * 255)
+    data = io.BytesIO()
+    Image.fromarray(dots, "RGBA").save(data, "PNG", optimize=True)
+    bottom = high[1] - rows * step
+    right = low[0] + columns * step
+    return Shading(data.getvalue(), (float(low[0]), float(bottom)), (float(right), float(high[1])))
