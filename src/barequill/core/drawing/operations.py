@@ -240,7 +240,7 @@ def aligned_axis(view: View) -> Literal["x", "y"]:
 
 def _set_view(d: Drawing, o: SetView) -> None:
     sheet, view = find_view(d, o.view)
-    _known(o.changes, {"scale", "tied", "hidden_lines", "tangent_edges", "caption", "toward", "up"}, "view")
+    _known(o.changes, {"scale", "tied", "hidden_lines", "shaded", "tangent_edges", "caption", "toward", "up"}, "view")
     changed = View.model_validate({**view.model_dump(), **o.changes})
     if o.changes.get("tied") and view.parent is None:
         raise BadOperation("This view has no parent", "Only a view that was pulled out of another can be tied to it.")
@@ -310,6 +310,7 @@ def label(operation: Operation) -> str:
                 "scale": "scale",
                 "tied": "alignment",
                 "hidden_lines": "hidden lines",
+                "shaded": "tones",
                 "tangent_edges": "tangent edges",
                 "caption": "caption",
             }

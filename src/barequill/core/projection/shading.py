@@ -19,7 +19,7 @@ TONES = np.array([0.0, 0.07, 0.14, 0.22, 0.31])
 """Share of ink of each tone, from what faces the light to what is turned away from it."""
 LIGHT = np.array([-0.45, 0.65, 0.61])
 """Toward the light: right, up and toward the viewer; from the upper left, as on drawings."""
-DOTS = 700
+DOTS = 520
 SPREAD = 2
 
 
