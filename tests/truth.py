@@ -153,7 +153,11 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
         return rays(points, 1.5e-3, 4.5e-3).all(axis=0) if len(points) else np.zeros(0, bool)
 
     def surely_visible(points: np.ndarray) -> np.ndarray:
-        return (~rays(points, 4.5e-4, 1.5e-4)).sum(axis=0) >= 5 if len(points) else np.zeros(0, bool)
+        # by wide rays and by narrow ones, so that no sliver is looked past
+        if not len(points):
+            return np.zeros(0, bool)
+        wide, narrow = rays(points, 4.5e-4, 1.5e-4), rays(points, 1e-4, 4e-5)
+        return ((~wide).sum(axis=0) >= 5) & ((~narrow).sum(axis=0) >= 5)
 
     lines = {c: shapely.LineString(c.curve.points(size * 1e-5)) for c in curves}
     seen = [line for c, line in lines.items() if c.visible]

@@ -134,6 +134,10 @@ def face_lifts(part: Part) -> Array:
         stray = 0.0 if surface.kind == "plane" else part.mesh.deflection
         if surface.kind in ("cylinder", "sphere"):
             stray = min(stray, 0.01 * surface.radius)
+        elif surface.kind == "cone":
+            p = part.mesh.nodes[face.nodes] - surface.origin
+            across = np.linalg.norm(p - np.outer(p @ surface.axes[2], surface.axes[2]), axis=1)
+            stray = min(stray, 0.01 * float(across.max(initial=0.0)))
         elif surface.kind == "torus":
             stray = min(stray, 0.01 * (surface.radius + surface.minor_radius))
         lifts[row] = 1.5 * stray + 1e-5 * part.size
