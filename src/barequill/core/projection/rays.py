@@ -44,9 +44,9 @@ class RayStructure:
         """Distance (m,) in mm to the first hit within ``reach`` (m,), infinite where there is none."""
         o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
         d = np.ascontiguousarray(direction, dtype=np.float32)
-        r = np.ascontiguousarray(reach * self._scale, dtype=np.float32)
-        found = self._scene.run(o, d, r, query="DISTANCE").astype(float)
-        return np.where(found >= r * (1 - 1e-6), np.inf, found / self._scale)
+        found = self._scene.run(o, d, output=1)
+        far = found["tfar"].astype(float) / self._scale
+        return np.where((found["primID"] >= 0) & (far <= reach), far, np.inf)
 
 
 @lru_cache(maxsize=8)

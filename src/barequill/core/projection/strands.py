@@ -97,7 +97,11 @@ def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
     cls, contour, lift, bent = cls[edges], contour[edges], table.lift[edges], table.bent[edges]
     own = np.full(w.count, -1)
     own[edges] = np.arange(len(edges))
-    breaks = own[break_edge], break_t
+    pierced = own[table.pierced[0]]
+    breaks = (
+        np.concatenate([own[break_edge], pierced[pierced >= 0]]),
+        np.concatenate([break_t, table.pierced[1][pierced >= 0]]),
+    )
     m = outlines.wires.count
     if m:
         o = outlines.wires
