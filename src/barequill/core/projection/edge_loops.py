@@ -13,8 +13,39 @@ SHARP, SMOOTH, SAME, BORDER = 0, 1, 2, 3
 
 
 @compiled
-def edges_in_view(start, t, points, normals, convex, joint, curved, toward, right, up, smooth, tiny):  # type: ignore[no-untyped-def]
-    """State of all edges.
+def _aside(points, normals, convex, i, k, toward, away):  # type: ignore[no-untyped-def]
+    """Where free space lies beside two sheets that meet at row i, as seen by the viewer, into ``away[i]``.
+
+    ``k``: the row from which the edge runs on. Seen along the edge the sheets leave it in two directions; the
+    viewer looks into the smaller or the larger angle between them.
+    """
+    t = points[k + 1] - points[k]
+    t = t / max(np.sqrt((t * t).sum()), 1e-300)
+    inward = np.empty((2, 3))
+    for s in range(2):
+        n = normals[s, i]
+        for x in range(3):
+            y, z = (x + 1) % 3, (x + 2) % 3
+            inward[s, x] = n[y] * t[z] - n[z] * t[y]
+        if ((inward[s] * normals[1 - s, i]).sum() <= 0) != convex:
+            inward[s] = -inward[s]
+    middle = inward[0] + inward[1]
+    length = np.sqrt((middle * middle).sum())
+    if length < 1e-6:
+        middle, length = normals[0, i].copy(), 1.0
+        side = (middle * toward).sum()
+        away[i] = middle if side >= 0 else -middle
+        return
+    middle /= length
+    d = toward - (toward * t).sum() * t
+    size = max(np.sqrt((d * d).sum()), 1e-300)
+    within = (d * middle).sum() / size > (inward[0] * middle).sum()
+    away[i] = middle if within else -middle
+
+
+@compiled
+def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, toward, right, up, smooth, tiny):  # type: ignore[no-untyped-def]
+    """State of all edges; those of a ``sheet`` (a body of surfaces only) are hidden by nothing of their own.
 
     Returns ``g`` (2, m), the normals toward the viewer; by edge the class (0 edge, 1 outline, 2 smooth, -1 not
     drawn) and whether something may end behind it; by row the free direction (m, 3) and whether the faces
@@ -57,17 +88,24 @@ def edges_in_view(start, t, points, normals, convex, joint, curved, toward, righ
         else:
             continue
         ends = hem or j == BORDER
+        thin = sheet[e]
         for i in range(a, b):
             g0, g1 = g[0, i], g[1, i]
             w0 = w1 = 1.0
             if j == BORDER:
                 w0, w1 = (-1.0 if g0 < 0 else 1.0), 0.0
+            elif j == SHARP and thin:
+                ends = ends or g0 * g1 <= 0
+                _aside(points, normals, convex[i], i, i if i + 1 < b else i - 1, toward, away)
+                continue
             elif j == SHARP:
                 best = max(g0, g1)
                 free[i] = (best if convex[i] else min(g0, g1)) >= 0
                 floor = 1e-6 if convex[i] and best > 1e-6 else -1e-6
                 w0, w1 = (1.0 if g0 > floor else 0.0), (1.0 if g1 > floor else 0.0)
                 ends = ends or g0 * g1 <= 0
+            elif thin and not hem:
+                w0 = w1 = 1.0 if g0 + g1 > 0 else -1.0
             elif not hem:
                 free[i] = g0 + g1 > 0
             length = 0.0

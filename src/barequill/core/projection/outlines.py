@@ -68,13 +68,16 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
     ]
     sets = [lines] if len(ruled) else []
     sets += [one.wire for _, one in found]
-    return Outlines(
-        joined(sets) if sets else lines,
-        [None] * len(ruled) + [one.curve for _, one in found],
-        np.concatenate([ruled, np.array([row for row, _ in found], np.int64)]),
-        np.concatenate([table.ruled_normals(np.repeat(ruled, 2), lines.points), *(one.outward for _, one in found)]),
-        np.concatenate([np.repeat(table.sense[ruled] > 0, 2), *(one.free for _, one in found)]),
+    wires = joined(sets) if sets else lines
+    face = np.concatenate([ruled, np.array([row for row, _ in found], np.int64)])
+    outward = np.concatenate(
+        [table.ruled_normals(np.repeat(ruled, 2), lines.points), *(one.outward for _, one in found)]
     )
+    free = np.concatenate([np.repeat(table.sense[ruled] > 0, 2), *(one.free for _, one in found)])
+    # a sheet does not hide its own outline; where it bends toward the viewer, free space lies on its other side
+    sheet = np.array([not part.bodies[part.faces[f].body].solid for f in face], bool)[wires.owner]
+    outward[sheet & ~free] *= -1.0
+    return Outlines(wires, [None] * len(ruled) + [one.curve for _, one in found], face, outward, free | sheet)
 
 
 @dataclass(frozen=True, eq=False)

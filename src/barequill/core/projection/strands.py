@@ -84,6 +84,7 @@ def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
         table.normals,
         table.convex,
         table.joint,
+        table.sheet,
         table.curved_face,
         view.toward,
         view.right,

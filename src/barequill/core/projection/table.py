@@ -31,7 +31,8 @@ class Table:
     """The arrays of a part.
 
     Of edges: ``wires``, ``normals`` (2, m, 3) and ``convex`` (m,) by rows of the wires; ``joint`` (n,) as
-    a place in JOINTS; ``lift`` (n,) mm; ``curved_face`` (n,) a face beside it that is not plane, or -1;
+    a place in JOINTS; ``lift`` (n,) mm; ``sheet`` (n,) True for edges of bodies
+    of surfaces only; ``curved_face`` (n,) a face beside it that is not plane, or -1;
     ``bent`` (n,) False for lines. Of faces: ``origin`` (f, 3), ``axis`` (f, 3), ``radius``, ``sine`` and
     ``cosine`` of the half angle (0 and 1 for cylinders), ``sense`` (+1 where the natural normal is the
     outward one), ``apex`` (f,) True where a face reaches the apex of its cone, ``face_lift`` (f,) mm.
@@ -46,6 +47,7 @@ class Table:
     convex: Flags
     joint: Ints
     lift: Array
+    sheet: Flags
     curved_face: Ints
     bent: Flags
     origin: Array
@@ -111,6 +113,7 @@ def table_of(part: Part) -> Table:
         np.concatenate([e.convex for e in edges]) if edges else np.zeros(0, bool),
         joint,
         np.maximum(lifts[first], lifts[second]),
+        np.array([not part.bodies[e.body].solid for e in edges], bool),
         np.where(curved[first], first, np.where(curved[second], second, -1)),
         np.array([e.curve.kind != "line" for e in edges], bool),
         np.array([s.origin for s in surfaces]).reshape(-1, 3),
