@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import math
 from pathlib import Path
 
@@ -12,10 +13,13 @@ from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.geometry import curves2, nurbs
 from barequill.core.part.model import Part
+from barequill.core.part.preparing import _faces, prepare
+from barequill.core.part.raw import RawBody
 from barequill.core.projection import PRINCIPAL, camera
+from barequill.core.projection.shading import shade
 from barequill.demo import shapes
 
-from .conftest import part_of, real_file
+from .conftest import demo_file, part_of, real_file
 from .test_part import write_shape
 
 ISO = PRINCIPAL["iso"]
@@ -191,3 +195,148 @@ def test_prepared_parts_need_no_kernel_to_be_projected(tmp_path: Path) -> None:
     code = f"import pickle,sys; from barequill.core.projection import project; n=len(project(pickle.load(open({str(path)!r},'rb')),(1,-1,1),(0,0,1))); print(n, 'OCP' in sys.modules)"
     said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
     assert said.split() == ["12", "False"]
+
+
+def bodies(*solids) -> Part:
+    return prepare(
+        [RawBody(f"body {k}", s) for k, s in enumerate(solids)],
+        key="",
+        name="",
+        number="",
+        unit="millimetre",
+        progress=lambda share, what: None,
+    )
+
+
+def test_a_bar_that_runs_into_a_block_is_hidden_from_there_on() -> None:
+    """The bar from x = 10 to 70 leaves the block of 40 mm through its face at x = 40."""
+    part = bodies(shapes.box((0, 0, 0), (40, 40, 40)), shapes.box((10, 10, 10), (60, 20, 20)))
+    long = [c for c in project(part, *ISO) if c.cls == "edge" and _along_x(part, c)]
+    ends = {(c.visible, *np.round(np.sort(part_x(part, c)), 3)) for c in long}
+    assert (True, 40.0, 70.0) in ends, "seen where it has come out"
+    assert (False, 10.0, 40.0) in ends, "hidden inside"
+
+
+def _along_x(part: Part, curve) -> bool:
+    x = part.edges[part.index[curve.source][1]].curve.x
+    return x is not None and abs(x[0]) > 0.99
+
+
+def part_x(part: Part, curve) -> np.ndarray:
+    return part.edges[part.index[curve.source][1]].curve.points(np.array(curve.span))[:, 0]
+
+
+def test_a_box_without_its_front_shows_its_inside(made) -> None:
+    """Five faces of a box of 40 × 30 × 20 as a sheet, the front away: from the front all twelve edges lie in sight,
+    the far four behind the near four; from the back the same four are seen and nothing is hidden apart from them."""
+
+    def open_box() -> object:
+        from OCP.BRep import BRep_Builder
+        from OCP.TopoDS import TopoDS_Compound
+
+        found, builder = TopoDS_Compound(), BRep_Builder()
+        builder.MakeCompound(found)
+        for face in _faces(block()):
+            if abs(_middle(face)[1]) > 1e-6:
+                builder.Add(found, face)
+        return found
+
+    part = made("open-box", open_box)
+    assert not part.bodies[0].solid and len(part.faces) == 5
+    aslant = project(part, (0.3, -1.0, 0.4), (0, 0, 1))
+    # looking in: the edges of the far face show through the missing front, but where the near walls cover them
+    floor_back = [c for c in aslant if c.visible and _where(part, c, y=30, z=0)]
+    assert sum(c.curve.length() for c in floor_back) > 20, "the floor's far edge is seen inside"
+    behind = project(part, (0.3, 1.0, 0.4), (0, 0, 1))
+    assert not [c for c in behind if c.visible and _where(part, c, y=0, z=0)], (
+        "from behind the walls cover the near floor edge"
+    )
+
+
+def _middle(face) -> np.ndarray:
+    from OCP.BRepGProp import BRepGProp
+    from OCP.GProp import GProp_GProps
+
+    amount = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, amount)
+    c = amount.CentreOfMass()
+    return np.array([c.X(), c.Y(), c.Z()])
+
+
+def _where(part: Part, curve, **place: float) -> bool:
+    points = part.edges[part.index[curve.source][1]].points
+    return all(np.allclose(points[:, "xyz".index(k)], v) for k, v in place.items())
+
+
+def test_a_circle_that_hides_a_line_cuts_it_where_algebra_says() -> None:
+    """A disc of radius 10 before a rod: its edge at height 6 is hidden for |x| < 8 (6² + 8² = 10²)."""
+    disc, rod = shapes.cylinder((0, 0, 0), (0, -1, 0), 10, 5), shapes.box((-30, 10, -6), (60, 5, 12))
+    curves = project(bodies(disc, rod), *PRINCIPAL["front"])
+    seen = [c.curve.poles for c in curves if c.visible and c.curve.kind == "line"]
+    inner = sorted(abs(x) for p in seen for x, y in p if abs(abs(y) - 6) < 1e-9 and abs(x) < 29)
+    assert inner == pytest.approx([8.0] * 4, abs=1e-6)
+    hidden = [c.curve.length() for c in curves if not c.visible and c.curve.kind == "line"]
+    assert sorted(hidden)[-2:] == pytest.approx([16.0, 16.0], abs=1e-6)
+
+
+def test_a_ring_from_the_side_is_circles_and_lines(made) -> None:
+    """R = 30, r = 8, seen square to its axis: two meridian circles of radius 8 with centres 60 apart, and tangents."""
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeTorus
+
+    curves = project(made("ring", lambda: BRepPrimAPI_MakeTorus(30.0, 8.0).Shape()), *PRINCIPAL["front"])
+    assert {c.curve.name for c in curves} <= {"arc", "circle", "line"}
+    arcs = [c.curve for c in curves if c.visible and c.curve.kind == "conic"]
+    assert {round(float(np.linalg.norm(a.a)), 6) for a in arcs} == {8.0}
+    assert {round(abs(float(a.poles[0][0])), 6) for a in arcs} == {30.0}
+    # the outer half of either circle is seen, the inner half lies behind the ring
+    assert sum(a.length() for a in arcs) == pytest.approx(2 * math.pi * 8, rel=1e-6)
+    lines = [c.curve for c in curves if c.visible and c.curve.kind == "line"]
+    assert sum(x.length() for x in lines) == pytest.approx(2 * 60, rel=1e-6)
+
+
+@pytest.mark.parametrize("factor", [0.5 / 180, 50_000 / 180])
+def test_tiny_and_huge_parts_are_projected_alike(made, factor: float) -> None:
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
+    from OCP.gp import gp_Pnt, gp_Trsf
+
+    from barequill.core.part.reading import _read_step
+
+    path = demo_file("catch-box")
+    resized = gp_Trsf()
+    resized.SetScale(gp_Pnt(0, 0, 0), factor)
+    solids = [BRepBuilderAPI_Transform(r.shape, resized, True).Shape() for r in _read_step(path, path.name)[0]]
+    for view in ("front", "iso"):
+        small, plain = project(bodies(*solids), *PRINCIPAL[view]), project(part_of(path), *PRINCIPAL[view])
+        for visible in (True, False):
+            assert kinds(small, visible) == kinds(plain, visible)
+            assert lengths(small, visible) == pytest.approx(factor * lengths(plain, visible), rel=1e-6)
+
+
+def test_a_line_at_the_place_of_another_can_still_be_found(made) -> None:
+    """Seen from above, the lower rim of a bore lies under the upper one: drawn once, found twice."""
+    drilled = made("bored", lambda: shapes.cut(block(), shapes.cylinder((20, 15, -1), (0, 0, 1), 6, 30)))
+    circles = [c for c in project(drilled, *PRINCIPAL["top"]) if c.curve.name == "circle"]
+    assert len(circles) == 1 and circles[0].visible
+    under = {drilled.edges[drilled.index[s][1]].points[0, 2] for s in circles[0].also if s.startswith("E")}
+    assert under == {0.0}, "the rim at z = 0 lies under the one at z = 20"
+
+
+def test_tones_cover_the_shadow_of_the_part_and_follow_the_light(made) -> None:
+    """A cube of 20 mm in isometric: a hexagon of 3 · 20² / √3 mm²; three faces, three tones, the top the lightest."""
+    from PIL import Image
+
+    part = made("cube", lambda: shapes.box((0, 0, 0), (20, 20, 20)))
+    tones = shade(part, *ISO)
+    picture = np.asarray(Image.open(io.BytesIO(tones.png)))[..., 3]
+    (x0, y0), (x1, y1) = tones.low, tones.high
+    dot = (x1 - x0) * (y1 - y0) / picture.size
+    view = camera(*ISO)
+
+    def tone(*corner: float) -> int:
+        x, y = view.flat(np.array([corner], float))[0]
+        return int(picture[int((y1 - y) / (y1 - y0) * len(picture)), int((x - x0) / (x1 - x0) * len(picture[0]))])
+
+    top, left, right = tone(10, 10, 20), tone(10, 0, 10), tone(20, 10, 10)
+    assert top < left < right
+    covered = (picture > 0).sum() * dot / (3 * 400 / math.sqrt(3))
+    assert covered == pytest.approx(1.0 if top else 2 / 3, abs=0.01)

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import time
 from pathlib import Path
 
+import pypdfium2
 import pytest
 from flask.testing import FlaskClient
 
 from barequill.web.app import create_app
 
 from .conftest import demo_file
+from .slow import project_slowly
 
 
 @pytest.fixture(scope="module")
@@ -36,6 +39,22 @@ def bring(client: FlaskClient, name: str, data: bytes) -> dict:
 @pytest.fixture(scope="module")
 def part(client) -> str:
     return bring(client, "cover.step", demo_file("round-gear-cover").read_bytes())["part"]
+
+
+@pytest.fixture
+def slow_views(app):
+    """Within this, views take half a minute."""
+
+    @contextlib.contextmanager
+    def slowly():
+        workshop = app.extensions["desk"].workshop
+        workshop.set_projector(project_slowly)
+        try:
+            yield
+        finally:
+            workshop.set_projector(None)
+
+    return slowly
 
 
 @pytest.fixture
@@ -173,3 +192,54 @@ def test_a_new_drawing_can_be_had_empty_and_filled_later(client, part) -> None:
     state = act(client, state, act="change_sheet", sheet="s1", size="A4", landscape=False)
     sheet = state["document"]["sheets"][0]
     assert sheet["size"] == "A4" and sheet["scale"] < 1
+
+
+def test_a_slow_view_is_waited_for_beside_the_sheet_stopped_and_begun_again(client, app, part, slow_views) -> None:
+    made = client.post("/api/drawings", json={"part": part, "size": "A3", "face": "+Y", "views": ["front"]}).get_json()
+    state = act(client, made, act="pull_view", view="v1", side="left", to=[380, 150])
+    sheet = f"/api/drawings/{state['id']}/sheets/s1"
+    other = state["created"][0]
+    assert not any(v["pending"] for v in client.get(f"{sheet}/ink").get_json()["views"])
+    with slow_views():
+        # an own direction, which nothing has projected before
+        change = {"op": "set_view", "view": "v1", "changes": {"toward": [0.31, 0.9, 0.2], "up": [0, 0, 1]}}
+        state = act(client, state, act="operation", operation=change)
+        begun = time.monotonic()
+        ink = client.get(f"{sheet}/ink").get_json()
+        assert time.monotonic() - begun < 3
+        assert {v["id"]: v["pending"] for v in ink["views"]} == {"v1": True, other: False}
+        assert any(m["o"] == other for m in ink["marks"]), "the rest of the sheet is there"
+        assert [p["view"] for p in client.get(f"{sheet}/progress").get_json()] == ["v1"]
+        assert client.post(f"{sheet}/views/v1/projection", json={"act": "stop"}).status_code == 200
+        (stopped,) = client.get(f"{sheet}/progress").get_json()
+        assert stopped["stopped"] and "by hand" in stopped["what"]
+        assert client.get(f"{sheet}/ink").get_json()["views"][0]["pending"]
+    assert client.post(f"{sheet}/views/v1/projection", json={"act": "again"}).status_code == 200
+    for _ in range(200):
+        if not client.get(f"{sheet}/progress").get_json():
+            break
+        time.sleep(0.1)
+    ink = client.get(f"{sheet}/ink").get_json()
+    assert not any(v["pending"] for v in ink["views"])
+    assert any(m["o"] == "v1" and m["m"] == "s" for m in ink["marks"])
+    assert client.post(f"{sheet}/views/v99/projection", json={"act": "stop"}).status_code == 404
+
+
+def test_tones_stand_under_the_lines_of_a_view_in_every_format_that_holds_pictures(client, drawing) -> None:
+    change = {"op": "set_view", "view": "v1", "changes": {"shaded": True}}
+    state = act(client, drawing, act="operation", operation=change)
+    marks = client.get(f"/api/drawings/{state['id']}/sheets/s1/ink").get_json()["marks"]
+    (tint,) = [k for k, m in enumerate(marks) if m["m"] == "i"]
+    assert tint < min(k for k, m in enumerate(marks) if m["o"] == "v1" and m["m"] == "s")
+    issue = f"/api/drawings/{state['id']}/issue"
+    svg = client.get(f"{issue}/svg").get_data(as_text=True)
+    assert svg.count("<image ") == 1
+    pdf = pypdfium2.PdfDocument(client.get(f"{issue}/pdf").get_data())
+    pictures = [o for o in pdf[0].get_objects() if o.type == pypdfium2.raw.FPDF_PAGEOBJ_IMAGE]
+    assert len(pictures) == 1
+    left, bottom, right, top = pictures[0].get_bounds()
+    # the cover is 124 mm across
+    scale = marks[tint]["w"] / 124
+    assert (right - left) / 72 * 25.4 == pytest.approx(124 * scale, rel=0.01)
+    assert top > bottom
+    assert client.get(f"{issue}/dxf").status_code == 200

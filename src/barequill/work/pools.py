@@ -34,6 +34,8 @@ Shot = tuple[str, Vector, Vector]
 """A part's key, and the directions toward the viewer and up."""
 Reader = Callable[[str, str, str, str], None]
 """Reads a part: file, its name, where to write the progress, where to write the prepared part."""
+Projector = Callable[[str, Vector, Vector, str], bytes]
+"""Projects a view: prepared part, toward, up, where to keep the curves; gives them pickled."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
 ENGINE = "6"
@@ -81,6 +83,7 @@ class Workshop:
     def __init__(self, home: Path, read_limit: float = READ_LIMIT, reader: Reader | None = None) -> None:
         self.home = home
         self.set_reader(reader)
+        self.set_projector(None)
         self.read_limit = read_limit
         self.cache = home / "cache"
         for folder in ("parts", "views"):
@@ -94,6 +97,10 @@ class Workshop:
         self._projecting: dict[str, Future] = {}
         self._stopped: dict[str, str] = {}
         self._lock = threading.RLock()
+
+    def set_projector(self, projector: Projector | None) -> None:
+        """What projects a view in its worker; None for the engine."""
+        self._projector = projector or tasks.project_to
 
     def set_reader(self, reader: Reader | None) -> None:
         """What reads a part in its worker; None for the kernel."""
@@ -264,7 +271,7 @@ class Workshop:
             with self._lock:
                 if name not in self._projecting:
                     self._projecting[name] = self._projectors.schedule(
-                        tasks.project_to, args=[str(self._part_path(key)), toward, up, str(path)], timeout=PROJECT_LIMIT
+                        self._projector, args=[str(self._part_path(key)), toward, up, str(path)], timeout=PROJECT_LIMIT
                     )
 
     def pending(self, shots: list[Shot], patience: float = 0.0) -> dict[Shot, Pending]:

@@ -120,7 +120,10 @@ class Curve2:
         """Arc length, mm."""
         if self.is_circular:
             return float((self.t1 - self.t0) * np.linalg.norm(self.a))  # type: ignore[arg-type]
-        p = self.points(1e-3)
+        size = float(np.ptp(self.poles, axis=0).max())
+        if self.a is not None:
+            size = float(np.linalg.norm(self.a))
+        p = self.points(max(1e-7 * size, 1e-300))
         return float(np.linalg.norm(np.diff(p, axis=0), axis=1).sum())
 
     def to_json(self) -> dict[str, Any]:
