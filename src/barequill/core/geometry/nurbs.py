@@ -6,79 +6,96 @@ Algorithms after L. Piegl, W. Tiller, *The NURBS Book*, 2nd ed., Springer 1997 (
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 from numpy.typing import NDArray
+
+from .compiled import compiled
 
 Array = NDArray[np.float64]
 
 
-def spans(knots: Array, degree: int, t: Array) -> NDArray[np.int64]:
-    """Knot span of each parameter: shape (m,) for ``t`` of shape (m,)."""
-    n = len(knots) - degree - 1
-    return np.clip(np.searchsorted(knots, t, side="right") - 1, degree, n - 1)
-
-
-def _recursive(knots: Array, degree: int, t: Array) -> tuple[NDArray[np.int64], Array, Array]:
-    """The basis functions and their slopes by the recursion of Cox and de Boor."""
-    t = np.asarray(t, dtype=float)
-    span = spans(knots, degree, t)
-    values = np.ones((len(t), 1))
-    below = values
+@compiled
+def basis_at(degree, knots, n, t, values, slopes):  # type: ignore[no-untyped-def]
+    """Span of t among the knots of n poles, with the basis functions that are not zero there and their slopes."""
+    low, high = degree, n
+    if t >= knots[n]:
+        low = n - 1
+        while low > degree and knots[low] == knots[low + 1]:
+            low -= 1
+    else:
+        while high - low > 1:
+            middle = (low + high) // 2
+            if knots[middle] <= t:
+                low = middle
+            else:
+                high = middle
+    span = low
+    values[0] = 1.0
+    for k in range(degree + 1):
+        slopes[k] = 0.0
     for p in range(1, degree + 1):
-        below = values
-        values = np.zeros((len(t), p + 1))
+        if p == degree:
+            for r in range(p):
+                width = knots[span + r + 1] - knots[span + r + 1 - p]
+                part = values[r] * p / width if width > 0 else 0.0
+                slopes[r] -= part
+                slopes[r + 1] += part
+        saved = 0.0
         for r in range(p):
-            right = knots[span + r + 1]
-            left = knots[span + r + 1 - p]
-            width = right - left
-            part = np.divide(below[:, r], width, out=np.zeros(len(t)), where=width > 0)
-            values[:, r] += (right - t) * part
-            values[:, r + 1] += (t - left) * part
-    slopes = np.zeros_like(values)
-    for r in range(degree):
-        width = knots[span + r + 1] - knots[span + r + 1 - degree]
-        part = np.divide(below[:, r], width, out=np.zeros(len(t)), where=width > 0) * degree
-        slopes[:, r] -= part
-        slopes[:, r + 1] += part
-    return span, values, slopes
+            right, left = knots[span + r + 1] - t, t - knots[span + r + 1 - p]
+            part = values[r] / (right + left) if right + left > 0 else 0.0
+            values[r] = saved + right * part
+            saved = left * part
+        values[p] = saved
+    return span
 
 
-@lru_cache(maxsize=512)
-def _polynomials(degree: int, knots: bytes) -> tuple[Array, Array, Array]:
-    """The basis functions of each span as polynomials of x from -1 to 1 over the span: coefficients
-    (spans, degree + 1, degree + 1), rows by power; with the middles and half widths of the spans."""
-    flat = np.frombuffer(knots)
-    low, high = flat[degree : len(flat) - degree - 1], flat[degree + 1 : len(flat) - degree]
-    middle, half = (low + high) / 2, (high - low) / 2
-    x = np.cos(np.pi * (np.arange(degree + 1) + 0.5) / (degree + 1))
-    wide = half > 0
-    table = np.zeros((len(low), degree + 1, degree + 1))
-    at = (middle[wide, None] + half[wide, None] * x).ravel()
-    values = _recursive(flat, degree, at)[1].reshape(-1, degree + 1, degree + 1)
-    table[wide] = np.linalg.solve(np.vander(x, increasing=True)[None], values)
-    return table, middle, np.where(wide, half, 1.0)
+@compiled
+def _along(degree, knots, h, t):  # type: ignore[no-untyped-def]
+    """Points and slopes (m, d) of a curve with homogeneous poles (n, d + 1)."""
+    m, d = len(t), h.shape[1] - 1
+    points, slopes = np.empty((m, d)), np.empty((m, d))
+    values, rise = np.empty(degree + 1), np.empty(degree + 1)
+    for i in range(m):
+        span = basis_at(degree, knots, len(h), t[i], values, rise)
+        w = dw = 0.0
+        for k in range(degree + 1):
+            w += values[k] * h[span - degree + k, d]
+            dw += rise[k] * h[span - degree + k, d]
+        for x in range(d):
+            a = b = 0.0
+            for k in range(degree + 1):
+                a += values[k] * h[span - degree + k, x]
+                b += rise[k] * h[span - degree + k, x]
+            points[i, x] = a / w
+            slopes[i, x] = (b - points[i, x] * dw) / w
+    return points, slopes
 
 
-def basis(knots: Array, degree: int, t: Array) -> tuple[NDArray[np.int64], Array, Array]:
-    """Spans (m,), non-zero basis functions (m, degree + 1) and their first derivatives."""
-    t = np.asarray(t, dtype=float)
-    if degree > 7:
-        return _recursive(knots, degree, t)
-    table, middle, half = _polynomials(degree, knots.tobytes())
-    span = spans(knots, degree, t)
-    own = span - degree
-    width = half[own]
-    x = (t - middle[own]) / width
-    powers, slopes = np.empty((len(t), degree + 1)), np.zeros((len(t), degree + 1))
-    powers[:, 0] = 1.0
-    for k in range(degree):
-        powers[:, k + 1] = powers[:, k] * x
-        slopes[:, k + 1] = (k + 1) * powers[:, k]
-    slopes /= width[:, None]
-    both = np.matmul(np.stack([powers, slopes], axis=1), table[own])
-    return span, both[:, 0], both[:, 1]
+@compiled
+def _over(pu, pv, ku, kv, h, uv):  # type: ignore[no-untyped-def]
+    """Points and both slopes (m, 3) of a surface with homogeneous poles (n, k, 4)."""
+    m = len(uv)
+    out = np.zeros((3, m, 3))
+    nu, du, nv, dv = np.empty(pu + 1), np.empty(pu + 1), np.empty(pv + 1), np.empty(pv + 1)
+    for i in range(m):
+        su = basis_at(pu, ku, h.shape[0], uv[i, 0], nu, du)
+        sv = basis_at(pv, kv, h.shape[1], uv[i, 1], nv, dv)
+        w = wu = wv = 0.0
+        for a in range(pu + 1):
+            for b in range(pv + 1):
+                p = h[su - pu + a, sv - pv + b]
+                f, fu, fv = nu[a] * nv[b], du[a] * nv[b], nu[a] * dv[b]
+                w, wu, wv = w + f * p[3], wu + fu * p[3], wv + fv * p[3]
+                for x in range(3):
+                    out[0, i, x] += f * p[x]
+                    out[1, i, x] += fu * p[x]
+                    out[2, i, x] += fv * p[x]
+        for x in range(3):
+            out[0, i, x] /= w
+            out[1, i, x] = (out[1, i, x] - out[0, i, x] * wu) / w
+            out[2, i, x] = (out[2, i, x] - out[0, i, x] * wv) / w
+    return out
 
 
 def homogeneous(poles: Array, weights: Array | None) -> Array:
@@ -89,36 +106,17 @@ def homogeneous(poles: Array, weights: Array | None) -> Array:
 
 def curve_points(degree: int, knots: Array, poles: Array, weights: Array | None, t: Array) -> tuple[Array, Array]:
     """Points and first derivatives of a curve, each (m, d)."""
-    span, values, slopes = basis(knots, degree, t)
-    columns = span[:, None] - degree + np.arange(degree + 1)
-    h = homogeneous(poles, weights)[columns]
-    top = np.einsum("mk,mkd->md", values, h)
-    der = np.einsum("mk,mkd->md", slopes, h)
-    w = top[:, -1:]
-    points = top[:, :-1] / w
-    return points, (der[:, :-1] - points * der[:, -1:]) / w
+    found: tuple[Array, Array] = _along(degree, knots, homogeneous(poles, weights), np.ascontiguousarray(t, float))
+    return found
 
 
 def surface_points(
     degrees: tuple[int, int], knots: tuple[Array, Array], poles: Array, weights: Array | None, uv: Array
 ) -> tuple[Array, Array, Array]:
     """Points and both first derivatives of a surface at ``uv`` (m, 2), each (m, 3)."""
-    su, nu, du = basis(knots[0], degrees[0], uv[:, 0])
-    sv, nv, dv = basis(knots[1], degrees[1], uv[:, 1])
-    rows = su[:, None] - degrees[0] + np.arange(degrees[0] + 1)
-    columns = sv[:, None] - degrees[1] + np.arange(degrees[1] + 1)
-    net = poles if weights is None else homogeneous(poles, weights)
-    h = net[rows[:, :, None], columns[:, None, :]]
-    m, p, q, d = h.shape
-    across = np.matmul(np.stack([nu, du], axis=1), h.reshape(m, p, q * d)).reshape(m, 2, q, d)
-    top = np.matmul(nv[:, None, None], across)[:, :, 0]
-    tv = np.matmul(dv[:, None], across[:, 0])[:, 0]
-    point, tu = top[:, 0], top[:, 1]
-    if weights is None:
-        return point, tu, tv
-    w = point[:, -1:]
-    points = point[:, :-1] / w
-    return points, (tu[:, :-1] - points * tu[:, -1:]) / w, (tv[:, :-1] - points * tv[:, -1:]) / w
+    net = homogeneous(poles, weights)
+    points, du, dv = _over(*degrees, *knots, net, np.ascontiguousarray(uv, float))
+    return points, du, dv
 
 
 def insert_knot(degree: int, knots: Array, h: Array, t: float, times: int) -> tuple[Array, Array]:

@@ -24,9 +24,12 @@ class Marker:
 
     def mark(self, letter: str, kind: str, *figures: ArrayLike) -> str:
         """Reference such as ``E3f9a2c81d``: letter F, E or V, then a hash of kind and figures."""
-        flat = np.concatenate([np.atleast_1d(np.asarray(f, dtype=float)).ravel() for f in figures])
-        rounded = np.round(flat + 0.318e-7, self._digits) + 0.0
-        text = kind + ":" + ",".join(f"{x:.{max(self._digits, 0)}f}" for x in rounded)
+        flat: list[float] = []
+        for f in figures:
+            flat += np.asarray(f, dtype=float).ravel().tolist() if np.ndim(f) else [float(f)]  # type: ignore[arg-type]
+        places = max(self._digits, 0)
+        rounded = [round(x + 0.318e-7, self._digits) + 0.0 for x in flat]
+        text = kind + ":" + ",".join([f"{x:.{places}f}" for x in rounded])
         mark = letter + hashlib.sha1(text.encode()).hexdigest()[:9]
         self._seen[mark] += 1
         count = self._seen[mark]

@@ -94,10 +94,10 @@ def triangulated(chains: list[Array], axes: Array, near: float) -> tuple[Array, 
     """Mesh of a plane face from the chains of points (n, 3) along its edges: nodes and triangles, counter-clockwise
     about axes[2]; None where a piece of the boundary is not among the sides of the triangles."""
     sides = np.concatenate([np.stack([c[:-1], c[1:]], axis=1) for c in chains]).reshape(-1, 3)
-    cells = np.round(sides / near).astype(np.int64)
-    _, first, name = np.unique(cells, axis=0, return_index=True, return_inverse=True)
-    nodes, name = sides[first], name.reshape(-1, 2)
-    flat = nodes @ axes[:2].T
+    own = sides @ axes[:2].T
+    cells = np.round((own - own.min(axis=0)) / near).astype(np.int64)
+    _, first, name = np.unique(cells[:, 0] * (1 << 31) + cells[:, 1], return_index=True, return_inverse=True)
+    nodes, name, flat = sides[first], name.reshape(-1, 2), own[first]
     try:
         mesh = Delaunay(flat)
     except (QhullError, ValueError):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from .compiled import compiled
+from ..geometry.compiled import compiled
 from .wires import Array, Ints
 
 GRAZING = 1e-7

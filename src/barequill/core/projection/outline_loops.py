@@ -4,46 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from .compiled import compiled
+from ..geometry.compiled import compiled
+from ..geometry.nurbs import basis_at
 
 NET, TURNED, DRAWN_OUT = 0, 1, 2
 LINE, CONIC, SPLINE = 0, 1, 2
-
-
-@compiled
-def _basis(degree, knots, n, t, values, slopes):  # type: ignore[no-untyped-def]
-    """Span of t, with the basis functions that are not zero there and their slopes (The NURBS Book, A2.2)."""
-    low, high = degree, n
-    if t >= knots[n]:
-        low = n - 1
-        while low > degree and knots[low] == knots[low + 1]:
-            low -= 1
-    else:
-        while high - low > 1:
-            middle = (low + high) // 2
-            if knots[middle] <= t:
-                low = middle
-            else:
-                high = middle
-    span = low
-    values[0] = 1.0
-    for k in range(degree + 1):
-        slopes[k] = 0.0
-    for p in range(1, degree + 1):
-        if p == degree:
-            for r in range(p):
-                width = knots[span + r + 1] - knots[span + r + 1 - p]
-                part = values[r] * p / width if width > 0 else 0.0
-                slopes[r] -= part
-                slopes[r + 1] += part
-        saved = 0.0
-        for r in range(p):
-            right, left = knots[span + r + 1] - t, t - knots[span + r + 1 - p]
-            part = values[r] / (right + left) if right + left > 0 else 0.0
-            values[r] = saved + right * part
-            saved = left * part
-        values[p] = saved
-    return span
 
 
 @compiled
@@ -55,8 +20,8 @@ def surface_at(form, degrees, ku, kv, net, frame, u, v, out, work):  # type: ign
     """
     if form[0] == NET:
         pu, pv = degrees
-        su = _basis(pu, ku, net.shape[0], u, work[0], work[1])
-        sv = _basis(pv, kv, net.shape[1], v, work[2], work[3])
+        su = basis_at(pu, ku, net.shape[0], u, work[0], work[1])
+        sv = basis_at(pv, kv, net.shape[1], v, work[2], work[3])
         w = wu = wv = 0.0
         for x in range(3):
             out[0, x] = out[1, x] = out[2, x] = 0.0
@@ -78,7 +43,7 @@ def surface_at(form, degrees, ku, kv, net, frame, u, v, out, work):  # type: ign
         t = v if form[0] == TURNED else u
         p, d = work[4], work[5]
         if form[1] == SPLINE:
-            s = _basis(degrees[0], ku, net.shape[0], t, work[0], work[1])
+            s = basis_at(degrees[0], ku, net.shape[0], t, work[0], work[1])
             w = dw = 0.0
             p[0] = p[1] = p[2] = d[0] = d[1] = d[2] = 0.0
             for i in range(degrees[0] + 1):

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from .compiled import compiled
+from ..geometry.compiled import compiled
 
 ALONG = 2e-3
 """Sine of the angle below which two curves that meet only touch."""
