@@ -82,6 +82,7 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     hand.pull_out("front", [(-25.46, 12, -25.46)], (30, -52))
     hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (32, 34), prefix="6× ")
     hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-32, 38), prefix="6× ", suffix=" ↧6")
+    hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
     return hand
 
@@ -101,6 +102,7 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand.pull("top", [(-20, -40, 16), (-20, 40, 16)], "left", 1)
     hand.pull_out("top", [(54, 30.5, 16)], (22, 20), prefix="4× ")
     hand.pull_out("top", [(-66.5, 36.5, 16)], (-14, 12), prefix="4× ")
+    hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     return hand
 

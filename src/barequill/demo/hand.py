@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..core.drawing import Operation
-from ..core.drawing.operations import ChangeAnnotation, Group, SetField
+from ..core.drawing.operations import ChangeAnnotation, Group, SetField, SetView
 from ..core.views.picture import Picture
 from ..store import Standing
 from ..web import schemas as s
@@ -113,6 +113,10 @@ class Hand:
         made = next(a.id for a in self.now.drawing.sheets[0].annotations if a.id not in before)
         if changes:
             self.operation(ChangeAnnotation(id=made, changes=changes))
+
+    def shade(self) -> None:
+        """The pictorial view in tones."""
+        self.operation(SetView(view=self.picture("corner").view.id, changes={"shaded": True}))
 
     def fill(self, **fields: str) -> None:
         """Fill in fields of the title block."""
