@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..drawing.document import CentreLine, CentreMark
 from ..geometry import curves2
+from ..geometry.vectors import cross
 from ..ink import Ink
 from ..views.picture import Picture, Shot
 from .seats import cylinder_reach, turn_of
@@ -32,7 +33,7 @@ def round_features(shot: Shot) -> tuple[list[str], list[list[str]]]:
             continue
         curve = edge.curve
         assert curve.origin is not None and curve.x is not None and curve.y is not None
-        axis = np.cross(curve.x, curve.y)
+        axis = cross(curve.x, curve.y)
         if abs(float(axis @ toward)) < (1 - 1e-9) * float(np.linalg.norm(axis)):
             continue
         centre = shot.flat(curve.origin[None])[0]

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..drawing.document import Dimension
 from ..errors import Unmeasurable
+from ..geometry.vectors import cross
 from ..views.picture import Shot
 from .seats import Seat, resolve
 
@@ -142,7 +143,7 @@ def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round:
             "A radius needs a true circle", "Take it in the view along the axis, or state the diameter here."
         )
     assert seat.axis is not None
-    across = np.cross(shot.view.toward, seat.axis)
+    across = cross(shot.view.toward, seat.axis)
     length = float(np.linalg.norm(across))
     if length < 1e-9:
         raise Unmeasurable("That is not round here", "Take it in the view along the axis.")

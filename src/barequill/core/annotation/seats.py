@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from ..drawing.document import Anchor
 from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
+from ..geometry.vectors import cross
 from ..views.picture import Shot
 
 Array = NDArray[np.float64]
@@ -74,7 +75,7 @@ def _point(shot: Shot, p: Array) -> Seat:
 
 def _circle(shot: Shot, curve: Curve3) -> Seat:
     assert curve.origin is not None and curve.x is not None and curve.y is not None
-    axis = np.cross(curve.x, curve.y)
+    axis = cross(curve.x, curve.y)
     axis /= np.linalg.norm(axis)
     across = float(axis @ shot.view.toward)
     face_on = abs(across) > 1 - 1e-9
@@ -133,7 +134,7 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
 
 def outline_normal(shot: Shot, axis: Array, side: int) -> Array:
     """Unit vector square to an axis and to the direction of view, to its left on the sheet for side +1."""
-    across = np.cross(shot.view.toward, axis)
+    across = cross(shot.view.toward, axis)
     length = np.linalg.norm(across)
     if length < 1e-9:
         raise Unmeasurable(
@@ -150,9 +151,9 @@ def outline_normal(shot: Shot, axis: Array, side: int) -> Array:
 def turn_of(normals: Array, axis: Array) -> float:
     """Angle (rad) through which a round face turns about its axis, from its normals."""
     helper = np.eye(3)[int(np.argmin(np.abs(axis)))]
-    x = np.cross(helper, axis)
+    x = cross(helper, axis)
     x /= np.linalg.norm(x)
-    y = np.cross(axis, x)
+    y = cross(axis, x)
     angles = np.sort(np.arctan2(normals @ y, normals @ x))
     if len(angles) < 2:
         return 0.0

@@ -13,6 +13,7 @@ from . import nurbs
 Array = NDArray[np.float64]
 Kind = Literal["line", "conic", "nurbs", "polyline"]
 TURN = 2 * np.pi
+GAUSS = np.polynomial.legendre.leggauss(8)
 
 
 @dataclass(frozen=True, eq=False)
@@ -120,11 +121,22 @@ class Curve2:
         """Arc length, mm."""
         if self.is_circular:
             return float((self.t1 - self.t0) * np.linalg.norm(self.a))  # type: ignore[arg-type]
-        size = float(np.ptp(self.poles, axis=0).max())
-        if self.a is not None:
-            size = float(np.linalg.norm(self.a))
-        p = self.points(max(1e-7 * size, 1e-300))
-        return float(np.linalg.norm(np.diff(p, axis=0), axis=1).sum())
+        if self.kind in ("line", "polyline"):
+            return float(np.linalg.norm(np.diff(self.poles, axis=0), axis=1).sum())
+        # Gauss integration of the speed over pieces in which it is smooth
+        if self.kind == "conic":
+            breaks = np.linspace(self.t0, self.t1, 9)
+        else:
+            assert self.knots is not None
+            breaks = np.unique(self.knots)
+        half = np.diff(breaks) / 2
+        t = ((breaks[:-1] + half)[:, None] + half[:, None] * GAUSS[0]).ravel()
+        if self.kind == "conic":
+            slope = np.cos(t)[:, None] * self.b - np.sin(t)[:, None] * self.a  # type: ignore[operator]
+        else:
+            slope = nurbs.curve_points(self.degree, self.knots, self.poles, self.weights, t)[1]  # type: ignore[arg-type]
+        speed = np.sqrt((slope * slope).sum(axis=1)).reshape(len(half), -1)
+        return float((speed * GAUSS[1] * half[:, None]).sum())
 
     def to_json(self) -> dict[str, Any]:
         """Kind and exact data as plain values (angles in radians, counter-clockwise)."""

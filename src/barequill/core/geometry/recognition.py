@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from .curves3 import Curve3
 from .surfaces import Surface
+from .vectors import cross
 
 Array = NDArray[np.float64]
 
@@ -37,8 +38,8 @@ def recognise_curve(curve: Curve3, tolerance: float) -> Curve3 | None:
         return None
     middle = centre + solution[:2] @ rows[:2]
     x = (p[0] - middle) / np.linalg.norm(p[0] - middle)
-    normal = np.cross(rows[0], rows[1])
-    y = np.cross(normal, x)
+    normal = cross(rows[0], rows[1])
+    y = cross(normal, x)
     if (p[1] - p[0]) @ y < 0:
         y = -y
     angles = conic_parameters(Curve3("conic", 0, 1, origin=middle, x=radius * x, y=radius * y), p)
@@ -80,7 +81,7 @@ def recognise_surface(surface: Surface, uv: Array, tolerance: float) -> Surface 
         if option is None:
             continue
         m = option.normals_at(p)
-        agree = np.linalg.norm(np.cross(m, n), axis=1).max() < 1e-5
+        agree = np.linalg.norm(cross(m, n), axis=1).max() < 1e-5
         if agree and _distance(option, p) < tolerance:
             return option
     return None
@@ -88,9 +89,9 @@ def recognise_surface(surface: Surface, uv: Array, tolerance: float) -> Surface 
 
 def _frame(z: Array) -> Array:
     helper = np.eye(3)[int(np.argmin(np.abs(z)))]
-    x = np.cross(helper, z)
+    x = cross(helper, z)
     x /= np.linalg.norm(x)
-    return np.array([x, np.cross(z, x), z])
+    return np.array([x, cross(z, x), z])
 
 
 def _sphere(p: Array, n: Array) -> Surface | None:

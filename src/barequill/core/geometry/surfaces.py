@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from . import nurbs
 from .curves3 import Curve3
+from .vectors import cross
 
 Array = NDArray[np.float64]
 Kind = Literal["plane", "cylinder", "cone", "sphere", "torus", "revolution", "extrusion", "nurbs"]
@@ -60,10 +61,10 @@ class Surface:
 
             def turn(a: Array) -> Array:
                 along = (a @ z)[:, None] * z
-                return c * (a - along) + s * np.cross(z, a) + along
+                return c * (a - along) + s * cross(z, a) + along
 
             q = turn(p)
-            return self.origin + q, np.cross(z, q), turn(d)
+            return self.origin + q, cross(z, q), turn(d)
         out, side = c * x + s * y, c * y - s * x
         if self.kind == "cylinder":
             return self.origin + self.radius * out + v * z, self.radius * side, np.ones_like(u) * z
@@ -104,13 +105,13 @@ class Surface:
                 return hand * (np.cos(self.half_angle) * out - np.sin(self.half_angle) * z)
             return hand * (np.cos(uv[:, 1:]) * out + np.sin(uv[:, 1:]) * z)
         _, du, dv = self.derivatives(uv)
-        n = np.cross(du, dv)
+        n = cross(du, dv)
         length = np.linalg.norm(n, axis=1)
         flat = length < 1e-12 * max(1.0, float(length.max(initial=0.0)))
         if flat.any() and not flat.all():
             centre = uv[~flat].mean(axis=0)
             _, du, dv = self.derivatives(uv[flat] + 1e-4 * (centre - uv[flat]))
-            n[flat] = np.cross(du, dv)
+            n[flat] = cross(du, dv)
             length = np.linalg.norm(n, axis=1)
         return n / np.maximum(length, 1e-300)[:, None]
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves2 import Curve2
-from ..standards.lines import LineGroup, fitted_pattern
+from ..standards.lines import PENS, LineGroup, fitted_pattern
 from .lettering import drawable, font_size, text_width
 from .paths import path_data
 
@@ -144,6 +144,8 @@ class Ink:
 
     def dashes(self, stroke: Stroke) -> list[float]:
         """The pattern of a stroke in mm, empty where it is continuous."""
+        if not PENS[stroke.pen].pattern:
+            return []
         return fitted_pattern(stroke.pen, self.group.narrow, stroke.curve.length())
 
 

@@ -14,6 +14,7 @@ from OCP.GeomConvert import GeomConvert
 
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
+from ..geometry.vectors import cross
 
 Array = NDArray[np.float64]
 _ELEMENTARY = {
@@ -164,9 +165,9 @@ def _swept(adaptor: Any, kind: Any) -> Surface | None:
     else:
         z, origin = xyz(adaptor.Direction()), np.zeros(3)
     helper = np.eye(3)[int(np.argmin(np.abs(z)))]
-    x = np.cross(helper, z)
+    x = cross(helper, z)
     x /= np.linalg.norm(x)
-    return Surface("revolution" if turning else "extrusion", origin, np.array([x, np.cross(z, x), z]), profile=profile)
+    return Surface("revolution" if turning else "extrusion", origin, np.array([x, cross(z, x), z]), profile=profile)
 
 
 def _nurbs_surface(adaptor: Any) -> Surface:

@@ -23,6 +23,7 @@ from ..errors import BadPartFile
 from ..geometry.curves3 import Curve3
 from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
+from ..geometry.vectors import cross
 from .identity import Marker
 from .kernel_geometry import _ELEMENTARY, curve_of, surface_of, xyz
 from .meshing import ANGLE, edge_nodes, mesh_faces, read_mesh, triangulated
@@ -310,9 +311,9 @@ class _Build:
             return "border", np.ones(len(t), bool)
         tangent = curve.derivatives(t)[1]
         tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1), 1e-300)[:, None]
-        inward = _cross(normals[0], tangent) * sense
+        inward = cross(normals[0], tangent) * sense
         convex = np.einsum("ij,ij->i", inward, normals[1]) <= 0
-        turn = np.linalg.norm(_cross(normals[0], normals[1]), axis=1)
+        turn = np.linalg.norm(cross(normals[0], normals[1]), axis=1)
         alike = np.einsum("ij,ij->i", normals[0], normals[1]) > 0
         if not (np.all(turn < SMOOTH) and np.all(alike)):
             return "sharp", convex
@@ -371,7 +372,3 @@ class _Build:
     def _touches_apex(self, cone: Surface, points: Array) -> bool:
         apex = cone.origin - cone.axes[2] * cone.radius / np.tan(cone.half_angle)
         return bool((np.linalg.norm(points - apex, axis=1) < 1e-6 * self.size).any())
-
-
-def _cross(a: Array, b: Array) -> Array:
-    return np.stack([a[:, k - 2] * b[:, k - 1] - a[:, k - 1] * b[:, k - 2] for k in range(3)], axis=1)

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from ..errors import UserError
+from ..geometry.vectors import cross
 
 Array = NDArray[np.float64]
 
@@ -36,10 +37,6 @@ class Camera:
         return points @ np.array([self.right, self.up]).T
 
 
-def _cross(a: Array, b: Array) -> Array:
-    return np.array([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
-
-
 def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
     """A camera that looks against ``toward`` (from the part to the viewer) with ``up`` upward.
 
@@ -52,10 +49,10 @@ def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
     if d.shape != (3,) or u.shape != (3,) or not np.isfinite([d, u]).all() or np.linalg.norm(d) < 1e-12:
         raise UserError("The direction of view has no length", "Give three numbers, not all zero, such as 0,-1,0.")
     d = d / np.linalg.norm(d)
-    right = _cross(u, d)
+    right = cross(u, d)
     if np.linalg.norm(right) < 1e-9 * max(1e-12, float(np.linalg.norm(u))):
         raise UserError(
             "Up and the direction of view are parallel", "Give an up direction square to the direction of view."
         )
     right = right / np.linalg.norm(right)
-    return Camera(right, _cross(d, right), d)
+    return Camera(right, cross(d, right), d)

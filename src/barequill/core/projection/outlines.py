@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from ..geometry import nurbs
 from ..geometry.curves3 import Curve3, line
 from ..geometry.surfaces import Surface
+from ..geometry.vectors import cross
 from ..part.model import Face, Part
 from .camera import Camera
 from .edge_loops import chains_of, mixed_triangles, ruled_roots
@@ -338,7 +339,7 @@ def _torus_arc(part: Part, face: Face, curve: Curve3 | float, low: float, high: 
         # the curvature of the surface along the view: bending away where the outline is to be seen
         u, v = _torus_uv(torus, p)
         eu = -np.sin(u)[:, None] * torus.axes[0] + np.cos(u)[:, None] * torus.axes[1]
-        ev = np.cross(torus.normals_at(p), eu)
+        ev = cross(torus.normals_at(p), eu)
         about = np.cos(v) / np.maximum(np.abs(torus.radius + torus.minor_radius * np.cos(v)), 1e-300)
         bend = (eu @ view.toward) ** 2 * about + (ev @ view.toward) ** 2 / torus.minor_radius
         return sense * bend > -1e-9 / torus.minor_radius

@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from ..errors import UserError
+from ..geometry.vectors import cross
 
 Vector = tuple[float, float, float]
 Look = Literal["front", "left", "right", "top", "bottom", "back", "corner"]
@@ -35,7 +36,7 @@ def turned(toward: Vector, up: Vector, quarter_turns: int) -> tuple[Vector, Vect
     """The same face turned counter-clockwise on the sheet by quarter turns."""
     d, u = np.array(toward, float), np.array(up, float)
     for _ in range(quarter_turns % 4):
-        u = np.cross(u, d)
+        u = cross(u, d)
     return _plain(d), _plain(u)
 
 
@@ -48,7 +49,7 @@ def camera_of(look: Look, toward: Vector, up: Vector, corner: tuple[int, int] = 
     """Direction toward the viewer and up of a view that looks at its parent's part from another side."""
     d, u = np.array(toward, float), np.array(up, float)
     d, u = d / np.linalg.norm(d), u / np.linalg.norm(u)
-    r = np.cross(u, d)
+    r = cross(u, d)
     table = {
         "front": (d, u),
         "left": (-r, u),
