@@ -145,22 +145,25 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
     """The judgement of one view."""
     view, size = camera(toward, up), samples.size
 
-    def rays(points: np.ndarray, spread: float, lift: float) -> np.ndarray:
+    def rays(points: np.ndarray, spread: float, lift: float, tilt: tuple[float, float] = (0.0, 0.0)) -> np.ndarray:
+        aim = view.toward + tilt[0] * view.right + tilt[1] * view.up
         steps = [(a * view.right + b * view.up) * spread + view.toward * lift for a in (-1, 0, 1) for b in (-1, 0, 1)]
-        return np.array([samples.blocked(points, view.toward, s * size) for s in steps])
+        return np.array([samples.blocked(points, aim, s * size) for s in steps])
 
     def surely_hidden(points: np.ndarray) -> np.ndarray:
         return rays(points, 1.5e-3, 4.5e-3).all(axis=0) if len(points) else np.zeros(0, bool)
 
     def surely_visible(points: np.ndarray) -> np.ndarray:
-        # by wide rays and by narrow ones, so that no sliver is looked past
+        # by wide rays and by narrow ones, so that no sliver is looked past; and from a little aside, so that
+        # nothing counts that lies on a horizon, where a mesh cannot tell
         if not len(points):
             return np.zeros(0, bool)
-        wide, narrow = rays(points, 4.5e-4, 1.5e-4), rays(points, 1e-4, 4e-5)
-        return ((~wide).sum(axis=0) >= 5) & ((~narrow).sum(axis=0) >= 5)
+        ways = [((0.0, 0.0), 4.5e-4, 1.5e-4), ((0.0, 0.0), 1e-4, 4e-5)]
+        ways += [(tilt, 1e-4, 4e-5) for tilt in ((0.03, 0.0), (-0.03, 0.0), (0.0, 0.03), (0.0, -0.03))]
+        return np.all([(~rays(points, *scale, tilt)).sum(axis=0) >= 5 for tilt, *scale in ways], axis=0)
 
-    lines = {c: shapely.LineString(c.curve.points(size * 1e-5)) for c in curves}
-    seen = [line for c, line in lines.items() if c.visible]
+    lines = [shapely.LineString(c.curve.points(size * 1e-5)) for c in curves]
+    seen = [line for c, line in zip(curves, lines, strict=True) if c.visible]
     flat = view.flat(samples.points)
     visible, hidden = surely_visible(samples.points), surely_hidden(samples.points)
 
@@ -175,20 +178,12 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
 
     return Shares(
         _share(_on(flat, seen, size * 2e-4)[visible]),
-        _share(_on(flat, list(lines.values()), size * 2e-4)[hidden]),
+        _share(_on(flat, lines, size * 2e-4)[hidden]),
         _share(~surely_hidden(followed(True))),
-        _share(~wide_open(samples, view, followed(False))),
+        _share(~surely_visible(followed(False))),
         _rim(samples, view, seen),
-        _once(list(lines.values()), size),
+        _once(lines, size),
     )
-
-
-def wide_open(samples: Samples, view: Any, points: np.ndarray) -> np.ndarray:
-    """True where nothing at all stands before a point, far around the ray toward the viewer."""
-    if not len(points):
-        return np.zeros(0, bool)
-    steps = [(a * view.right + b * view.up) * 1e-3 + view.toward * 1e-4 for a in (-1, 0, 1) for b in (-1, 0, 1)]
-    return ~np.array([samples.blocked(points, view.toward, s * samples.size) for s in steps]).any(axis=0)
 
 
 def _rim(samples: Samples, view: Any, seen: list) -> float:
