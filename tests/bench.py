@@ -38,7 +38,7 @@ def best(work: Callable[[], Any], times: int) -> float:
 
 
 def kernel_view(shapes: list[Any], toward: Any, up: Any) -> list[Any]:
-    """Visible and hidden lines by the kernel's own algorithm, extracted as curves in space."""
+    """What the kernel's own algorithm shows and hides, extracted as curves in space."""
     from OCP.BRepLib import BRepLib
     from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
     from OCP.HLRAlgo import HLRAlgo_Projector
