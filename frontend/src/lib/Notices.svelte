@@ -14,7 +14,7 @@
   .notices {
     position: fixed;
     left: 50%;
-    bottom: 64px;
+    top: 54px;
     transform: translateX(-50%);
     display: grid;
     gap: 6px;

@@ -31,7 +31,7 @@
     | { kind: 'tab'; view: string; side: string };
   let drag = $state.raw<Drag | null>(null);
   let shift = $state<[number, number]>([0, 0]);
-  let dwell: { ref: string; since: number } = { ref: '', since: 0 };
+  let resting = 0;
 
   let box = $derived(`${cx - width / 2 / k} ${cy - height / 2 / k} ${width / k} ${height / k}`);
   let px = $derived(1 / k);
@@ -195,7 +195,6 @@
     const t = from.target;
     if (t?.kind === 'line' || t?.kind === 'point' || t?.kind === 'centre') {
       drag = { kind: 'pull', picks: [t] };
-      dwell = { ref: '', since: 0 };
     } else if (t?.kind === 'dimension') {
       work.selection = { kind: 'dimension', id: t.owner };
       drag = { kind: 'dimension', id: t.owner, text: t.at === 'text' };
@@ -205,7 +204,7 @@
     } else if (work.doing.kind === 'nothing' && !t) drag = { kind: 'pan', x: from.x, y: from.y };
   }
 
-  /** Pulling out of geometry: a second piece is caught where the pointer stays on it for a moment. */
+  /** Pulling out of geometry: a second piece is caught where the pointer comes to rest on it. */
   function pull(now: Extract<Drag, { kind: 'pull' }>) {
     const first = now.picks[0];
     const over = work.hover.find(
@@ -214,14 +213,17 @@
         t.view === first.view &&
         !(t.ref === first.ref && t.at === first.at),
     );
-    if (!over) dwell = { ref: '', since: 0 };
-    else if (dwell.ref !== over.ref + over.at) {
-      dwell = { ref: over.ref + over.at, since: performance.now() };
-      const name = dwell.ref;
-      setTimeout(() => {
-        if (drag === now && dwell.ref === name) catchSecond(now, over);
+    clearTimeout(resting);
+    // a frame is let pass first, so that movements that a busy machine has not told of yet count
+    if (over)
+      resting = window.setTimeout(() => {
+        const mine = resting;
+        requestAnimationFrame(() =>
+          setTimeout(() => {
+            if (drag === now && resting === mine) catchSecond(now, over);
+          }),
+        );
       }, DWELL);
-    }
     if (now.picks.length > 1 || first.kind === 'line') work.ask(work.pullAct(now.picks, ''));
   }
 

@@ -27,12 +27,13 @@
       ? fields[(fields.findIndex((f) => f.field === name) + go + fields.length) % fields.length].field
       : null;
     if (value !== field.value) await work.operation({ op: 'set_field', field: name, value });
-    work.field = next;
+    // a hand may have gone on to another field meanwhile
+    if (work.field === name) work.field = next;
   }
 
-  /** Typing ends where a hand goes elsewhere on the page; not where another window comes to the front. */
-  function blurred() {
-    if (document.hasFocus() && work.field === field?.field) void keep(0);
+  /** Typing ends where a hand presses elsewhere; losing the focus by itself, as to another window, ends nothing. */
+  function pressed(e: PointerEvent) {
+    if (e.target !== input && work.field === field?.field) void keep(0);
   }
 
   function keys(e: KeyboardEvent) {
@@ -46,6 +47,8 @@
   }
 </script>
 
+<svelte:window onpointerdowncapture={pressed} />
+
 {#if field}
   <input
     class="over"
@@ -55,7 +58,6 @@
     maxlength="300"
     style={`left:${(field.x - cx) * k + width / 2}px;top:${(field.y - cy) * k + height / 2}px;width:${Math.max(150, field.width * k)}px;height:${Math.max(26, field.height * k)}px;font-size:${Math.max(15, 4.6 * k)}px`}
     onkeydown={keys}
-    onblur={blurred}
   />
 {/if}
 

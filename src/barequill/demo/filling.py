@@ -111,7 +111,7 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     """The long pinion spindle: a chain of lengths, diameters in the view, keyway and square."""
     hand = _hand(desk, s.NewDrawing(part=key, size="A2", views=["front", "top", "right", "iso"]))
     for k, (start, end) in enumerate(((0, 60), (60, 150), (150, 170), (170, 330), (370, 420))):
-        hand.pull("front", [(start, 0, -13), (end, 0, -(15.5, 22, 22, 18, -5)[k])], "below", 0)
+        hand.pull("front", [(start, 0, -5 if start == 0 else -13), (end, 0, -(15.5, 22, 22, 18, -5)[k])], "below", 0)
     hand.pull("front", [(0, 0, -12), (420, 0, 5)], "below", 1)
     hand.pull("front", [(30, 0, 15)], "left", 0)
     for x, r in ((145, 20), (160, 25), (250, 20), (350, 16)):
@@ -122,5 +122,6 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
     hand.pull_out("top", [(136, 0, 20)], (6, 28))
     hand.pull("right", [(400, 12, 0), (400, -12, 0)], "below", 0, prefix="□")
+    hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 1.6")
     return hand
