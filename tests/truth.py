@@ -5,7 +5,6 @@
 
 from __future__ import annotations
 
-import random
 import sys
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -23,11 +22,17 @@ from barequill.core.part.raw import RawBody
 from barequill.core.part.reading import _read_step, split_bodies
 from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
 
+from .made_parts import random_shape
+from .ray_pictures import Picture, share_on
+
 VIEWS: dict[str, tuple] = {
     **PRINCIPAL,
     "aslant": ((0.37, -0.81, 0.45), (0, 0, 1)),
     "below": ((-0.62, 0.13, -0.33), (0, 0.2, 1)),
 }
+
+FINE = 5e-5
+"""How far the mesh for the rays may stray, in part sizes."""
 
 
 @dataclass
@@ -40,6 +45,13 @@ class Samples:
     centre: np.ndarray
     scene: Any
     keep: Any
+    triangles: np.ndarray
+    body: np.ndarray
+
+    def picture(self, view: Any) -> Picture:
+        """What rays see in a view."""
+        flat = (self.corners - self.centre) / self.size
+        return Picture(self.scene, flat, self.triangles, self.body, self.centre, self.size, view)
 
     def blocked(self, points: np.ndarray, toward: np.ndarray, offset: np.ndarray) -> np.ndarray:
         """True where a ray from a point moved by ``offset`` toward the viewer hits the part."""
@@ -72,10 +84,11 @@ def sample(shapes: list[Any]) -> Samples:
     size, centre = float(np.linalg.norm(high - low)), (low + high) / 2
     nodes: list[tuple] = []
     triangles: list[list[int]] = []
+    bodies: list[int] = []
     normals: dict[tuple, list[np.ndarray]] = {}
     curves: dict[tuple, np.ndarray] = {}
-    for shape in shapes:
-        BRepMesh_IncrementalMesh(shape, 1e-4 * size, False, 0.05, True)
+    for body, shape in enumerate(shapes):
+        BRepMesh_IncrementalMesh(shape, FINE * size, False, 0.05, True)
         for found in _explore(shape, Kind.TopAbs_FACE):
             face, place = TopoDS.Face(found), TopLoc_Location()
             mesh = BRep_Tool.Triangulation_s(face, place)
@@ -87,6 +100,7 @@ def sample(shapes: list[Any]) -> Samples:
                 nodes.append((p.X(), p.Y(), p.Z()))
             own = np.array([mesh.Triangle(i + 1).Get() for i in range(mesh.NbTriangles())]) - 1
             triangles += (own + first).tolist()
+            bodies += [body] * len(own)
             a, b, c = (np.array(nodes[first:])[own[:, k]] for k in range(3))
             for edge in (TopoDS.Edge(e) for e in _explore(face, Kind.TopAbs_EDGE)):
                 if BRep_Tool.Degenerated_s(edge):
@@ -104,7 +118,8 @@ def sample(shapes: list[Any]) -> Samples:
     flat = ((np.array(nodes) - centre) / size).astype(np.float32)
     keep = TriangleMesh(scene, flat, np.array(triangles, dtype=np.int32))
     points = np.concatenate([curves[k] for k in sharp]) if sharp else np.zeros((0, 3))
-    return Samples(points, np.array(nodes), size, centre, scene, keep)
+    rows = np.array(triangles, np.int64)
+    return Samples(points, np.array(nodes), size, centre, scene, keep, rows, np.array(bodies))
 
 
 def _on(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
@@ -123,6 +138,8 @@ class Shares:
     ``visible``: certainly visible samples of edges drawn visible. ``hidden``: certainly hidden ones drawn.
     ``visible_true``: visible lines that are not certainly hidden. ``hidden_true``: hidden lines that are not
     certainly visible. ``rim``: rim of the part's shadow closed by visible lines. ``once``: lines drawn once.
+    ``jumps``: places where what is seen jumps in depth or direction that a visible line marks. ``folds``: places
+    where the number of surfaces one behind the other changes that any line marks.
     """
 
     visible: float
@@ -131,10 +148,21 @@ class Shares:
     hidden_true: float
     rim: float
     once: float
+    jumps: float
+    folds: float
 
     def all(self) -> tuple[float, ...]:
         """All of them."""
-        return self.visible, self.hidden, self.visible_true, self.hidden_true, self.rim, self.once
+        return (
+            self.visible,
+            self.hidden,
+            self.visible_true,
+            self.hidden_true,
+            self.rim,
+            self.once,
+            self.jumps,
+            self.folds,
+        )
 
 
 def _share(flags: np.ndarray) -> float:
@@ -176,6 +204,7 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
         ]
         return np.concatenate(found) if found else np.zeros((0, 3))
 
+    picture = samples.picture(view)
     return Shares(
         _share(_on(flat, seen, size * 2e-4)[visible]),
         _share(_on(flat, lines, size * 2e-4)[hidden]),
@@ -183,6 +212,8 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
         _share(~surely_visible(followed(False))),
         _rim(samples, view, seen),
         _once(lines, size),
+        share_on(picture.jumps(), seen, size * 5e-4),
+        share_on(picture.folds(), lines, size * 5e-4),
     )
 
 
@@ -235,60 +266,9 @@ def _once(lines: list, size: float) -> float:
     return 1.0 - double / 2 / total
 
 
-def random_shape(seed: int) -> Any | None:
-    """A part made at random of primitives united and cut, sometimes with fillets; None where the kernel fails."""
-    from OCP.BRepCheck import BRepCheck_Analyzer
-    from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
-    from OCP.BRepGProp import BRepGProp
-    from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere, BRepPrimAPI_MakeTorus
-    from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
-    from OCP.GProp import GProp_GProps
-
-    from barequill.demo import shapes
-
-    dice = random.Random(seed)
-
-    def figure(low: float, high: float) -> float:
-        # round figures on purpose: they make faces coincide and touch
-        return dice.choice([5, 10, 15, 20, 25, 30]) if dice.random() < 0.6 else dice.uniform(low, high)
-
-    def axis() -> tuple:
-        if dice.random() < 0.75:
-            return dice.choice([(1, 0, 0), (0, 1, 0), (0, 0, 1)])
-        return dice.uniform(-1, 1), dice.uniform(-1, 1), dice.uniform(0.2, 1)
-
-    def primitive() -> Any:
-        place = tuple(
-            dice.choice([-20, -10, 0, 10, 20]) if dice.random() < 0.6 else dice.uniform(-25, 25) for _ in range(3)
-        )
-        kind = dice.choice(["box", "box", "cylinder", "cylinder", "cylinder", "cone", "sphere", "torus"])
-        if kind == "box":
-            return shapes.box(place, (figure(5, 40), figure(5, 40), figure(5, 40)))
-        if kind == "cylinder":
-            return shapes.cylinder(place, axis(), figure(3, 20) / 1.5, figure(5, 50))
-        if kind == "cone":
-            return shapes.cone(place, axis(), figure(5, 20), figure(1, 12) / 3, figure(10, 30))
-        if kind == "sphere":
-            return BRepPrimAPI_MakeSphere(gp_Pnt(*place), figure(5, 20)).Shape()
-        return BRepPrimAPI_MakeTorus(
-            gp_Ax2(gp_Pnt(*place), gp_Dir(*axis())), dice.uniform(12, 20), dice.uniform(3, 8)
-        ).Shape()
-
-    try:
-        shape = shapes.box((-25, -20, -15), (50, 40, 30)) if dice.random() < 0.6 else primitive()
-        for _ in range(dice.randint(1, 4)):
-            shape = (shapes.fuse if dice.random() < 0.5 else shapes.cut)(shape, primitive())
-        if dice.random() < 0.5:
-            edges = shapes._edges(shape)
-            tool = (BRepFilletAPI_MakeFillet if dice.random() < 0.6 else BRepFilletAPI_MakeChamfer)(shape)
-            for edge in dice.sample(edges, min(len(edges), dice.randint(1, 3))):
-                tool.Add(dice.choice([1, 2, 3]), edge)
-            shape = tool.Shape()
-        volume = GProp_GProps()
-        BRepGProp.VolumeProperties_s(shape, volume)
-        return shape if volume.Mass() > 100 and BRepCheck_Analyzer(shape).IsValid() else None
-    except Exception:
-        return None
+def bodies_of(shape: Any) -> list[Any]:
+    """The bodies of a shape."""
+    return [body for _, body in split_bodies(shape, "random")]
 
 
 def random_part(shape: Any) -> Any:
@@ -303,7 +283,7 @@ def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[
     return {name: judge(samples, part, project(part, *VIEWS[name]), *VIEWS[name]) for name in views}
 
 
-TITLES = ("visible", "hidden drawn", "visible true", "hidden true", "rim", "once")
+TITLES = ("visible", "hidden drawn", "visible true", "hidden true", "rim", "once", "jumps", "folds")
 
 
 def main(names: list[str], wanted: int = 200) -> int:
@@ -331,7 +311,7 @@ def main(names: list[str], wanted: int = 200) -> int:
         shape = random_shape(seed)
         if shape is not None:
             made += 1
-            show(f"random {seed}", [shape], random_part(shape))
+            show(f"random {seed}", bodies_of(shape), random_part(shape))
     means = np.mean(total, axis=0)
     print(f"{'mean of ' + str(len(total)) + ' views':28s}" + "".join(f"{x:14.5f}" for x in means))
     below = sorted(w for w in worst if w[0] < 0.995)

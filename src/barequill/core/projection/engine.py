@@ -143,9 +143,9 @@ def _sources_under(strands: Strands, pieces: Pieces) -> dict[int, set[str]]:
     """The sources that lie under drawn pieces, by piece."""
     also: dict[int, set[str]] = {}
     lost = np.nonzero(pieces.over != np.arange(len(pieces.over)))[0]
-    sources = strands.sources
-    for strand, over in zip(pieces.owner[lost].tolist(), pieces.over[lost].tolist(), strict=True):
-        also.setdefault(over, set()).add(sources[strand])
+    sources, many = strands.sources, np.int64(len(strands.cls))
+    for pair in np.unique(pieces.over[lost] * many + pieces.owner[lost]).tolist():
+        also.setdefault(pair // int(many), set()).add(sources[pair % int(many)])
     return also
 
 

@@ -33,20 +33,17 @@ class RayStructure:
         return self._scene.run(o, d, query="OCCLUDED") == 0
 
     def hits(self, origins: Array, direction: Array) -> tuple[NDArray[np.int64], Array, Array]:
-        """Triangle (m,) first met by each ray, -1 where there is none, and the place in it: the weights of its
-        second and third corner."""
+        """Triangle (m,) first met by each ray, -1 where there is none, the distance (m,) in mm to it, and the place in
+        it as weights (m, 3) of its corners."""
         o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
         d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
         found = self._scene.run(o, d, output=1)
-        return found["primID"].astype(np.int64), found["u"].astype(float), found["v"].astype(float)
-
-    def first_hits(self, origins: Array, direction: Array, reach: Array) -> Array:
-        """Distance (m,) in mm to the first hit within ``reach`` (m,), infinite where there is none."""
-        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
-        d = np.ascontiguousarray(direction, dtype=np.float32)
-        found = self._scene.run(o, d, output=1)
-        far = found["tfar"].astype(float) / self._scale
-        return np.where((found["primID"] >= 0) & (far <= reach), far, np.inf)
+        u, v = found["u"].astype(float), found["v"].astype(float)
+        return (
+            found["primID"].astype(np.int64),
+            found["tfar"].astype(float) / self._scale,
+            np.stack([1 - u - v, u, v], axis=1),
+        )
 
 
 @lru_cache(maxsize=8)

@@ -56,11 +56,10 @@ def shade(
         y = high[1] - (np.arange(row, min(row + 200, rows)) + 0.5) * step
         spots = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
         origins = spots @ np.array([view.right, view.up]) + near * view.toward
-        triangle, u, v = rays.hits(origins, -view.toward)
+        triangle, _, weights = rays.hits(origins, -view.toward)
         at = np.nonzero(triangle >= 0)[0]
         corners = mesh.normals[mesh.triangles[triangle[at]]]
-        w = np.stack([1 - u[at] - v[at], u[at], v[at]], axis=1)
-        n = np.einsum("ij,ijk->ik", w, corners)
+        n = np.einsum("ij,ijk->ik", weights[at], corners)
         n /= np.maximum(np.linalg.norm(n, axis=1), 1e-300)[:, None]
         n *= np.where(n @ view.toward < 0, -1.0, 1.0)[:, None]
         lit = n @ (LIGHT @ np.array([view.right, view.up, view.toward]) / np.linalg.norm(LIGHT))

@@ -14,6 +14,7 @@ from ..part.model import Part
 from .camera import Camera
 from .edge_loops import edges_in_view
 from .outlines import Outlines, outlines_of
+from .piercing import pierced
 from .table import Table, table_of
 from .view_loops import BREAK, END, FOLD, laid_flat, taken
 from .wires import Array, Ints, Wires
@@ -98,19 +99,22 @@ def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
     cls, contour, lift, bent = cls[edges], contour[edges], table.lift[edges], table.bent[edges]
     own = np.full(w.count, -1)
     own[edges] = np.arange(len(edges))
-    pierced = own[table.pierced[0]]
+    inside = own[table.pierced[0]]
     breaks = (
-        np.concatenate([own[break_edge], pierced[pierced >= 0]]),
-        np.concatenate([break_t, table.pierced[1][pierced >= 0]]),
+        np.concatenate([own[break_edge], inside[inside >= 0]]),
+        np.concatenate([break_t, table.pierced[1][inside >= 0]]),
     )
     m = outlines.wires.count
     if m:
         o = outlines.wires
         turned = np.nonzero(outlines.free[1:] != outlines.free[:-1])[0]
         turned = turned[o.owner[turned] == o.owner[turned + 1]]
+        through = pierced(
+            part, o, np.array([part.faces[f].body for f in outlines.face.tolist()], np.int64), touching=False
+        )
         breaks = (
-            np.concatenate([breaks[0], o.owner[turned] + len(edges)]),
-            np.concatenate([breaks[1], (o.t[turned] + o.t[turned + 1]) / 2]),
+            np.concatenate([breaks[0], o.owner[turned] + len(edges), through[0] + len(edges)]),
+            np.concatenate([breaks[1], (o.t[turned] + o.t[turned + 1]) / 2, through[1]]),
         )
         start = np.concatenate([start, o.start[1:] + start[-1]])
         t, points = np.concatenate([t, o.t]), np.concatenate([points, o.points])

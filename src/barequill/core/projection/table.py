@@ -8,8 +8,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ..part.model import Mesh, Part
-from .rays import RayStructure
+from ..part.model import Part
+from .piercing import pierced
 from .wires import Array, Ints, Wires, from_curves
 
 Flags = NDArray[np.bool_]
@@ -127,56 +127,10 @@ def table_of(part: Part) -> Table:
         Meetings(row_of[on_ruled], side_of[on_ruled], face_of[on_ruled]),
         Meetings(row_of[on_other], side_of[on_other], face_of[on_other]),
         curved & ~ruled_face,
-        _pierced(part, wires),
+        pierced(part, wires, np.array([e.body for e in edges], np.int64), touching=True),
         [e.ref for e in edges],
         [f.ref for f in faces],
     )
-
-
-def _pierced(part: Part, wires: Wires) -> tuple[Ints, Array]:
-    """Where edges run through the faces of other bodies: edges and parameters."""
-    none: tuple[Ints, Array] = np.zeros(0, np.int64), np.zeros(0)
-    if len(part.bodies) < 2 or not wires.count:
-        return none
-    mesh = part.mesh
-    body_of = np.array([f.body for f in part.faces])[mesh.face_of]
-    edge_body = np.array([e.body for e in part.edges])
-    left = wires.left
-    owner = wires.owner[left]
-    p, q = wires.points[left], wires.points[left + 1]
-    low, high = np.minimum(p, q), np.maximum(p, q)
-    margin = 1e-6 * part.size
-    edges, at = [], []
-    for body in range(len(part.bodies)):
-        triangles = mesh.triangles[body_of == body]
-        if not len(triangles):
-            continue
-        corners = mesh.nodes[triangles].reshape(-1, 3)
-        first, last = corners.min(axis=0), corners.max(axis=0)
-        near = (high > first - margin).all(axis=1) & (low < last + margin).all(axis=1) & (edge_body[owner] != body)
-        rows = np.nonzero(near)[0]
-        if not len(rows):
-            continue
-        own = Mesh(mesh.nodes, mesh.uv, mesh.normals, triangles, mesh.face_of[body_of == body], mesh.deflection)
-        rays = RayStructure(own, part.low, part.high)
-        step = q[rows] - p[rows]
-        length = np.linalg.norm(step, axis=1)
-        gone = np.zeros(len(rows))
-        for _ in range(64):
-            rest = length - gone
-            live = np.nonzero(rest > margin)[0]
-            if not len(live):
-                break
-            way = step[live] / length[live][:, None]
-            hit = rays.first_hits(p[rows[live]] + gone[live][:, None] * way, way, rest[live])
-            found = np.isfinite(hit)
-            gone[live] = np.where(found, gone[live] + hit + margin, length[live])
-            some = live[found]
-            row = left[rows[some]]
-            share = np.clip((gone[some] - margin) / length[some], 0, 1)
-            edges.append(owner[rows[some]])
-            at.append(wires.t[row] + share * (wires.t[row + 1] - wires.t[row]))
-    return (np.concatenate(edges), np.concatenate(at)) if edges else none
 
 
 def face_lifts(part: Part) -> Array:

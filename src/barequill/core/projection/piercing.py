@@ -1,0 +1,142 @@
+"""Where lines of one body run through the faces of another: there they come into sight, or go out of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.vectors import cross
+from ..part.model import Mesh, Part
+from .rays import RayStructure
+from .wires import Array, Ints, Wires
+
+Flags = NDArray[np.bool_]
+
+LAPS = 64
+"""Faces that one piece of a wire may run through."""
+GRAZING = 0.06
+"""Sine of the angle to a face below which a wire runs along it, and not through it."""
+CLEAR = 0.15
+"""The same for the sides of a mesh, which are coarser."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Solid:
+    """A body's own ray structure, its triangles, the normals (m, 3, 3) at their corners, and its box."""
+
+    rays: RayStructure
+    triangles: Ints
+    normals: Array
+    low: Array
+    high: Array
+
+    def through(self, hit: Ints, weights: Array, way: Array, least: float) -> Flags:
+        """True (m,) where rays along ``way`` (m, 3) that hit triangles do not merely run along the face."""
+        normal = (weights[:, :, None] * self.normals[hit]).sum(axis=1)
+        found: Flags = np.abs((normal * way).sum(axis=1)) > least
+        return found
+
+    def near(self, low: Array, high: Array, margin: float) -> Ints:
+        """Rows of boxes (k, 3) that meet the body's own."""
+        found: Ints = np.nonzero((high > self.low - margin).all(axis=1) & (low < self.high + margin).all(axis=1))[0]
+        return found
+
+
+@lru_cache(maxsize=8)
+def _solids(part: Part) -> dict[int, _Solid]:
+    """The bodies of a part that have a mesh."""
+    mesh, found = part.mesh, {}
+    body_of = np.array([f.body for f in part.faces], np.int64)[mesh.face_of]
+    for body in range(len(part.bodies)):
+        own = body_of == body
+        if not own.any():
+            continue
+        triangles = mesh.triangles[own]
+        alone = Mesh(mesh.nodes, mesh.uv, mesh.normals, triangles, mesh.face_of[own], mesh.deflection)
+        corners = mesh.nodes[triangles]
+        found[body] = _Solid(
+            RayStructure(alone, part.low, part.high),
+            triangles,
+            mesh.normals[triangles],
+            corners.min(axis=(0, 1)),
+            corners.max(axis=(0, 1)),
+        )
+    return found
+
+
+@lru_cache(maxsize=8)
+def runs_into(part: Part) -> dict[int, list[int]]:
+    """For each body the others that it runs into, where they do not merely touch: found from the sides of the mesh."""
+    solids, margin = _solids(part), 1e-6 * part.size
+    found: dict[int, set[int]] = {body: set() for body in solids}
+    for body, solid in solids.items():
+        sides = solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
+        p, q = part.mesh.nodes[sides].transpose(1, 0, 2)
+        for other, them in solids.items():
+            if other == body or other in found[body]:
+                continue
+            rows = them.near(np.minimum(p, q), np.maximum(p, q), -margin)
+            if not len(rows):
+                continue
+            step = q[rows] - p[rows]
+            length = np.linalg.norm(step, axis=1)
+            way = step / np.maximum(length, 1e-300)[:, None]
+            hit, far, weights = them.rays.hits(p[rows], way)
+            inside = np.nonzero((hit >= 0) & (far > 10 * margin) & (far < length - 10 * margin))[0]
+            inside = inside[them.through(hit[inside], weights[inside], way[inside], CLEAR)]
+            # what only touches is missed from a little aside: a bolt in its hole meets the rim, and not the plate
+            aside = cross(way[inside], np.eye(3)[np.abs(way[inside]).argmin(axis=1)])
+            firm = np.ones(len(inside), bool)
+            for off in (aside, -aside, cross(way[inside], aside), -cross(way[inside], aside)):
+                hit, far, _ = them.rays.hits(p[rows[inside]] + 3 * part.mesh.deflection * off, way[inside])
+                firm &= (hit >= 0) & (far < length[inside])
+            if firm.any():
+                found[body].add(other)
+                found[other].add(body)
+    return {body: sorted(others) for body, others in found.items()}
+
+
+def pierced(part: Part, wires: Wires, body: Ints, touching: bool) -> tuple[Ints, Array]:
+    """Where wires, each on a ``body`` (n,), run through faces of other bodies: wires (k,) and parameters (k,).
+
+    With ``touching`` all other bodies count, else only those that the wire's own body runs into.
+    """
+    none: tuple[Ints, Array] = np.zeros(0, np.int64), np.zeros(0)
+    if len(part.bodies) < 2 or not wires.count:
+        return none
+    margin = 1e-6 * part.size
+    found, at = [], []
+    left = wires.left
+    owner = wires.owner[left]
+    on = body[owner]
+    solids, pairs = _solids(part), {} if touching else runs_into(part)
+    for other, solid in solids.items():
+        rows = np.nonzero(on != other if touching else np.isin(on, pairs.get(other, [])))[0]
+        if not len(rows):
+            continue
+        p, q = wires.points[left[rows]], wires.points[left[rows] + 1]
+        near = solid.near(np.minimum(p, q), np.maximum(p, q), margin)
+        rows, p, q = rows[near], p[near], q[near]
+        length = np.linalg.norm(q - p, axis=1)
+        way = (q - p) / np.maximum(length, 1e-300)[:, None]
+        gone, stride = np.zeros(len(rows)), np.full(len(rows), margin)
+        for _ in range(LAPS):
+            live = np.nonzero(length - gone > margin)[0]
+            if not len(live):
+                break
+            hit, far, weights = solid.rays.hits(p[live] + gone[live][:, None] * way[live], way[live])
+            met = (hit >= 0) & (far <= length[live] - gone[live])
+            gone[live] = np.where(met, gone[live] + far + stride[live], length[live])
+            live = live[met]
+            through = solid.through(hit[met], weights[met], way[live], GRAZING)
+            some = live[through]
+            row = left[rows[some]]
+            share = np.clip((gone[some] - stride[some]) / length[some], 0, 1)
+            found.append(owner[rows[some]])
+            at.append(wires.t[row] + share * (wires.t[row + 1] - wires.t[row]))
+            # along a face it is met again and again: the steps grow
+            stride[live[~through]] *= 4
+    return (np.concatenate(found), np.concatenate(at)) if found else none

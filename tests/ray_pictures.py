@@ -1,0 +1,133 @@
+"""What a view must show, found from a picture cast by rays: where depth or direction jumps, a line must be.
+
+It knows no edges and no outlines: it looks at neighbouring points of the picture, halves the way between two that
+differ until the place of the jump is found, and asks whether a line runs there. Counting all surfaces that a ray
+passes, it finds the outlines that are hidden, too.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import shapely
+
+Array = np.ndarray
+JUMP = 4e-3
+"""In part sizes: depths that differ more over next to no distance are a jump."""
+CREASE = 0.94
+"""Cosine between directions of faces (20 degrees) below which they meet in a sharp edge."""
+LAYERS = 24
+
+
+@dataclass
+class Picture:
+    """Rays through a fine mesh (nodes (n, 3), triangles (m, 3), the body (m,) of each) in one view, all in part
+    sizes about its centre."""
+
+    scene: Any
+    nodes: Array
+    triangles: Array
+    body: Array
+    centre: Array
+    size: float
+    view: Any
+
+    def __post_init__(self) -> None:
+        a, b, c = (self.nodes[self.triangles[:, k]] for k in range(3))
+        n = np.cross(b - a, c - a)
+        self.normals = n / np.maximum(np.linalg.norm(n, axis=1), 1e-300)[:, None]
+
+    def look(self, flat: Array, depth: Array | None = None) -> tuple[Array, Array]:
+        """Depth (n,) along the view of what is first met (minus infinity where nothing is), and triangles (n,)."""
+        v = self.view
+        top = np.full(len(flat), 1.0) if depth is None else depth
+        origins = flat[:, :1] * v.right + flat[:, 1:] * v.up + top[:, None] * v.toward
+        rays = np.broadcast_to(-v.toward, origins.shape)
+        found = self.scene.run(
+            np.ascontiguousarray(origins, np.float32), np.ascontiguousarray(rays, np.float32), output=1
+        )
+        hit = found["primID"]
+        return np.where(hit >= 0, top - found["tfar"], -np.inf), hit
+
+    def count(self, flat: Array) -> Array:
+        """How many surfaces a ray through each point (n, 2) passes."""
+        n = np.zeros(len(flat), int)
+        depth = np.full(len(flat), 1.0)
+        live = np.arange(len(flat))
+        for _ in range(LAYERS):
+            at, hit = self.look(flat[live], depth[live])
+            live, at = live[hit >= 0], at[hit >= 0]
+            if not len(live):
+                break
+            n[live] += 1
+            depth[live] = at - 2e-5
+        return n
+
+    def differ(self, p: Array, q: Array) -> Array:
+        """True where what is seen at points p and q (n, 2) differs by more than a smooth surface does."""
+        (dp, hp), (dq, hq) = self.look(p), self.look(q)
+        one = (hp >= 0) != (hq >= 0)
+        both = (hp >= 0) & (hq >= 0)
+        np_, nq = self.normals[hp], self.normals[hq]
+        gap = np.zeros(len(p))
+        gap[both] = np.abs(dp[both] - dq[both])
+        # where one body runs into another is no edge of either
+        turn = both & (self.body[hp] == self.body[hq]) & (np.abs((np_ * nq).sum(axis=1)) < CREASE)
+        return one | (gap > JUMP) | turn
+
+    def jumps(self, cells: int = 160) -> Array:
+        """Places (n, 2), in mm of the view, where a visible line must run."""
+        return self._found(self.differ, cells)
+
+    def folds(self, cells: int = 110) -> Array:
+        """Places (n, 2), in mm of the view, where some outline or rim must run, visible or hidden.
+
+        Of one body only: where two touch, the meshes of both faces run through each other."""
+        if self.body.any():
+            return np.zeros((0, 2))
+        return self._found(lambda p, q: self.count(p) != self.count(q), cells)
+
+    def _found(self, differ: Any, cells: int) -> Array:
+        v = self.view
+        flat = self.nodes @ np.array([v.right, v.up]).T
+        low, high = flat.min(axis=0), flat.max(axis=0)
+        step = float((high - low).max()) * 1.03 / cells
+        # an odd part of a step aside, so that rays do not run along faces that stand at round figures
+        x, y = (np.arange(low[k] - 1.377 * step, high[k] + 2 * step, step) for k in (0, 1))
+        grid = np.stack(np.meshgrid(x, y, indexing="ij"), axis=-1)
+        p = np.concatenate([grid[:-1].reshape(-1, 2), grid[:, :-1].reshape(-1, 2)])
+        q = np.concatenate([grid[1:].reshape(-1, 2), grid[:, 1:].reshape(-1, 2)])
+        for _ in range(13):
+            m = (p + q) / 2
+            left, right = differ(p, m), differ(m, q)
+            keep = left | right
+            p, m, q, left = p[keep], m[keep], q[keep], left[keep]
+            p, q = np.where(left[:, None], p, m), np.where(left[:, None], m, q)
+        if len(p):
+            # what a hand's breadth of rays confirms on both sides is no speck of the mesh
+            across = q - p
+            across /= np.maximum(np.linalg.norm(across, axis=1), 1e-300)[:, None]
+            firm = np.all([differ(p - k * across, q + k * across) for k in (2e-5, 6e-5)], axis=0)
+            p, q = p[firm], q[firm]
+        return (p + q) / 2 * self.size + self.centre @ np.array([v.right, v.up]).T
+
+
+def share_on(points: Array, lines: list, reach: float) -> float:
+    """The share of points (n, 2) within ``reach`` of a line."""
+    if not len(points):
+        return 1.0
+    if not lines:
+        return 0.0
+    rows, _ = shapely.STRtree(lines).query(shapely.points(points), predicate="dwithin", distance=reach)
+    return len(np.unique(rows)) / len(points)
+
+
+def loose(points: Array, lines: list, reach: float) -> Array:
+    """The points (n, 2) that are not within ``reach`` of a line."""
+    found = np.ones(len(points), bool)
+    if lines and len(points):
+        rows, _ = shapely.STRtree(lines).query(shapely.points(points), predicate="dwithin", distance=reach)
+        found[rows] = False
+    return points[found]
