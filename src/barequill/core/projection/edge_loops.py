@@ -193,14 +193,23 @@ def ruled_roots(row, side, face, g, points, cubic, origin, axis, radius, sine, c
 def mixed_triangles(triangles, face_of, wanted, normals, toward):  # type: ignore[no-untyped-def]
     """Triangles of the faces ``wanted`` that turn away from the viewer in part, and which nodes face him."""
     n = len(normals)
-    facing = np.empty(n, np.bool_)
+    facing, aside = np.empty(n, np.bool_), np.empty(n, np.bool_)
     for i in range(n):
         v = normals[i, 0] * toward[0] + normals[i, 1] * toward[1] + normals[i, 2] * toward[2]
         facing[i] = v >= -GRAZING
+        aside[i] = abs(v) <= GRAZING
+    # a face that turns only just to its own boundary has its outline there, on the edge
+    both = np.zeros((len(wanted), 2), np.bool_)
+    for i in range(len(triangles)):
+        for k in range(3):
+            c = triangles[i, k]
+            if not aside[c]:
+                both[face_of[i], 1 if facing[c] else 0] = True
     found = np.empty(len(triangles), np.int64)
     k = 0
     for i in range(len(triangles)):
-        if wanted[face_of[i]]:
+        f = face_of[i]
+        if wanted[f] and both[f, 0] and both[f, 1]:
             a, b, c = facing[triangles[i, 0]], facing[triangles[i, 1]], facing[triangles[i, 2]]
             if a != b or b != c:
                 found[k] = i

@@ -376,3 +376,48 @@ def wire_of(t, p, d, normals, convex, chord):  # type: ignore[no-untyped-def]
             m += 1
     rt[m], rp[m], rn[m], rf[m] = t[n - 1], p[n - 1], normals[n - 1], convex[n - 1]
     return rt, rp, rc, rn, rf
+
+
+@compiled
+def conic_arc(origin, x, y, t0, t1, centre, axis, big, small, sense, toward, chord):  # type: ignore[no-untyped-def]
+    """Rows along origin + cos t * x + sin t * y so close that chords stay within ``chord`` (mm), on a torus (on a
+    sphere, where ``big`` is 0) about ``axis`` through ``centre``.
+
+    Returns t, points, cubic (3, m, 3), the face's outward normals, and by row whether it bends away from the viewer.
+    """
+    radius = np.sqrt(max(x[0] ** 2 + x[1] ** 2 + x[2] ** 2, y[0] ** 2 + y[1] ** 2 + y[2] ** 2, 1e-24))
+    n = max(2, int(np.ceil((t1 - t0) / (2 * np.arccos(1 - min(chord / radius, 0.3))))))
+    t, points, cubic = np.empty(n + 1), np.empty((n + 1, 3)), np.zeros((3, n + 1, 3))
+    outward, free = np.empty((n + 1, 3)), np.empty(n + 1, np.bool_)
+    h = (t1 - t0) / n
+    for i in range(n + 1):
+        t[i] = t0 + i * h if i < n else t1
+        c, s = np.cos(t[i]), np.sin(t[i])
+        points[i] = origin + c * x + s * y
+    for i in range(n + 1):
+        if i < n:
+            c, s = np.cos(t[i]), np.sin(t[i])
+            e, f = np.cos(t[i + 1]), np.sin(t[i + 1])
+            for k in range(3):
+                step = points[i + 1, k] - points[i, k]
+                d0, d1 = h * (c * y[k] - s * x[k]), h * (e * y[k] - f * x[k])
+                cubic[0, i, k], cubic[1, i, k], cubic[2, i, k] = d0, 3 * step - 2 * d0 - d1, d0 + d1 - 2 * step
+        q = points[i] - centre
+        along = q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2]
+        ring = q - along * axis
+        r = max(np.sqrt(ring[0] ** 2 + ring[1] ** 2 + ring[2] ** 2), 1e-300)
+        ring = ring / r
+        normal = (q - big * ring) / small
+        normal = normal / max(np.sqrt(normal[0] ** 2 + normal[1] ** 2 + normal[2] ** 2), 1e-300)
+        outward[i] = sense * normal
+        if big == 0.0:
+            free[i] = sense > 0
+            continue
+        # the curvature of the surface along the view: bending away where the outline is to be seen
+        about = np.cross(axis, ring)
+        across = np.cross(normal, about)
+        a = about[0] * toward[0] + about[1] * toward[1] + about[2] * toward[2]
+        b = across[0] * toward[0] + across[1] * toward[1] + across[2] * toward[2]
+        out = normal[0] * ring[0] + normal[1] * ring[1] + normal[2] * ring[2]
+        free[i] = sense * (a * a * out / r + b * b / small) > -1e-9 / small
+    return t, points, cubic, outward, free

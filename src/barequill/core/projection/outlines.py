@@ -18,7 +18,6 @@ from numpy.typing import NDArray
 from ..geometry import nurbs
 from ..geometry.curves3 import Curve3, line
 from ..geometry.surfaces import Surface
-from ..geometry.vectors import cross
 from ..part.model import Face, Part
 from .camera import Camera
 from .edge_loops import chains_of, mixed_triangles, ruled_roots
@@ -29,13 +28,14 @@ from .outline_loops import (
     NET,
     SPLINE,
     TURNED,
+    conic_arc,
     followed,
     spline_slopes,
     torus_arc,
     wire_of,
 )
 from .table import Table
-from .wires import Array, Ints, Wires, from_curves, joined, straight
+from .wires import Array, Ints, Wires, joined, straight
 
 Flags = NDArray[np.bool_]
 FIT = 4e-6
@@ -102,10 +102,25 @@ def _outlines_of_face(part: Part, row: int, chains: list[Ints], roots: Array, vi
     return _followed(part, face, chains, roots, view)
 
 
-def _conic(part: Part, curve: Curve3, normals: Callable[[Array], Array], free: Callable[[Array], Flags]) -> Found:
-    t = curve.parameters(CHORD * part.size)
-    wire = from_curves([curve], [t])
-    return Found(curve, wire, normals(wire.points), free(wire.points))
+def _conic(part: Part, face: Face, curve: Curve3, view: Camera) -> Found:
+    """An arc on a sphere or torus."""
+    torus = face.surface
+    ball = torus.kind == "sphere"
+    t, points, cubic, outward, free = conic_arc(
+        curve.origin,
+        curve.x,
+        curve.y,
+        curve.t0,
+        curve.t1,
+        torus.origin,
+        torus.axes[2],
+        0.0 if ball else torus.radius,
+        torus.radius if ball else torus.minor_radius,
+        face.sense * torus.hand,
+        view.toward,
+        CHORD * part.size,
+    )
+    return Found(curve, Wires(np.array([0, len(t)]), t, points, cubic), outward, free)
 
 
 def _spline(part: Part, t: Array, p: Array, d: Array, normals: Array, convex: Flags) -> Found:
@@ -230,14 +245,8 @@ def _great_circle(part: Part, face: Face, chains: list[Ints], roots: Array, view
         q = p - sphere.origin
         return np.arctan2(q @ y, q @ x)
 
-    def normals(p: Array) -> Array:
-        return face.sense * sphere.normals_at(p)
-
-    def free(p: Array) -> Flags:
-        return np.full(len(p), face.sense * sphere.hand > 0)
-
     return [
-        _conic(part, Curve3("conic", low, high, origin=sphere.origin, x=x, y=y), normals, free)
+        _conic(part, face, Curve3("conic", low, high, origin=sphere.origin, x=x, y=y), view)
         for low, high in _arcs(angles(roots), angles(_middles(part, chains)))
     ]
 
@@ -335,16 +344,7 @@ def _torus_arc(part: Part, face: Face, curve: Curve3 | float, low: float, high: 
             ),
         )
 
-    def free(p: Array) -> Flags:
-        # the curvature of the surface along the view: bending away where the outline is to be seen
-        u, v = _torus_uv(torus, p)
-        eu = -np.sin(u)[:, None] * torus.axes[0] + np.cos(u)[:, None] * torus.axes[1]
-        ev = cross(torus.normals_at(p), eu)
-        about = np.cos(v) / np.maximum(np.abs(torus.radius + torus.minor_radius * np.cos(v)), 1e-300)
-        bend = (eu @ view.toward) ** 2 * about + (ev @ view.toward) ** 2 / torus.minor_radius
-        return sense * bend > -1e-9 / torus.minor_radius
-
-    return _conic(part, curve.piece(low, high), lambda p: face.sense * torus.normals_at(p), free)
+    return _conic(part, face, curve.piece(low, high), view)
 
 
 def _followed(part: Part, face: Face, chains: list[Ints], roots: Array, view: Camera) -> list[Found]:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from .camera import Camera
 from .rays import ray_structure
 from .strands import Strands
-from .view_loops import crossed, drawn_once, grid_of, parted, runs_of, sampled, segments_of, shadowed
+from .view_loops import crossed, drawn_once, grid_of, parted, runs_of, sampled, segments_of, shadowed, spots_of
 from .wires import Array, Ints
 
 NEAR = 4e-5
@@ -51,7 +51,9 @@ def pieces_of(
     cuts = np.zeros(len(first), bool)
     cuts[place[s.contour[strand]]] = True
     grid = grid_of(chord, 1.5 * near)
-    found, share = crossed(cubic, curved, chord, cuts, row, first, _must_points(strands), grid, near / 2)
+    found, share = crossed(
+        cubic, curved, chord, cuts, row, first, spots_of(w.start, w.t, s.flat, *s.musts[:2]), grid, near / 2
+    )
     owner, low, high, new = parted(
         w.start,
         w.t,
@@ -115,13 +117,3 @@ def pieces_of(
     )
     begin, last, covered = runs_of(owner, ways, hidden, over, new, CRUMB * strands.part.size)
     return Pieces(owner, low, high, ends, over, begin, last, covered)
-
-
-def _must_points(strands: Strands) -> Array:
-    """Points (k, 2) in the view at which strands end, fold, or change."""
-    owner, t, _ = strands.musts
-    row, share = strands.wires.locate(owner, t)
-    u = share[:, None]
-    a, b, c, d = strands.flat[row].transpose(1, 0, 2)
-    points: Array = a + u * (b + u * (c + u * d))
-    return points

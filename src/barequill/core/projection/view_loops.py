@@ -130,6 +130,17 @@ def _spot(flat, i, u):  # type: ignore[no-untyped-def]
 
 
 @compiled
+def spots_of(start, t, flat, strand, at):  # type: ignore[no-untyped-def]
+    """Points (k, 2) in the view at parameters ``at`` (k,) of strands (k,)."""
+    found = np.empty((len(at), 2))
+    for k in range(len(at)):
+        s = strand[k]
+        i, u = _row(t, start[s], start[s + 1], at[k])
+        found[k] = _spot(flat, i, u)
+    return found
+
+
+@compiled
 def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: ignore[no-untyped-def]
     """Short pieces of all strands, those in the same place taken together.
 

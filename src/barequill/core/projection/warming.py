@@ -11,7 +11,7 @@ from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
 from ..part.model import Body, Edge, Face, Mesh, Part
 from .engine import project
-from .outline_loops import NET, followed, spline_slopes, torus_arc, wire_of
+from .outline_loops import NET, conic_arc, followed, spline_slopes, torus_arc, wire_of
 from .wires import Array
 
 
@@ -24,6 +24,8 @@ def warm() -> None:
     t, p, d, normals, convex = torus_arc(np.zeros(3), np.eye(3), 3.0, 1.0, 1.0, toward, 1.0, 0.0, 1.0, 1e-3, 1e-3)
     wire_of(t, p, d, normals, convex, 1e-3)
     spline_slopes(t, p)
+    x, y, z = np.eye(3)
+    conic_arc(z, x, y, 0.0, 1.0, z, z, 3.0, 1.0, 1.0, toward, 1e-3)
     knots = np.array([0.0, 0.0, 1.0, 1.0])
     net = np.ones((2, 2, 4))
     net[..., 0], net[..., 1], net[..., 2] = [[0, 0], [1, 1]], [[0, 1], [0, 1]], [[0, 1], [1, 0]]

@@ -59,21 +59,6 @@ class Wires:
         inner[self.last] = False
         return np.nonzero(inner)[0]
 
-    @cached_property
-    def _keys(self) -> Array:
-        t0 = self.t[self.first]
-        width = np.maximum(self.t[self.last] - t0, 1e-300)
-        return self.owner + 0.5 * (self.t - t0[self.owner]) / width[self.owner]
-
-    def locate(self, wire: Ints, t: Array) -> tuple[Ints, Array]:
-        """Rows (k,) left of parameters ``t`` (k,) on wires (k,), and the shares of the way to the next row."""
-        low, high = self.t[self.first[wire]], self.t[self.last[wire]]
-        key = wire + 0.5 * (t - low) / np.maximum(high - low, 1e-300)
-        row = np.searchsorted(self._keys, key, side="right") - 1
-        row = np.clip(row, self.first[wire], self.last[wire] - 1)
-        width = np.maximum(self.t[row + 1] - self.t[row], 1e-300)
-        return row, np.clip((t - self.t[row]) / width, 0.0, 1.0)
-
     def at(self, row: Ints, share: Array) -> Array:
         """Points (k, 3) between rows (k,) and the next ones."""
         u = share[:, None]
