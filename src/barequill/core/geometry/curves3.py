@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -12,6 +13,8 @@ from . import nurbs
 
 Array = NDArray[np.float64]
 Kind = Literal["line", "conic", "nurbs"]
+GAUSS = np.polynomial.legendre.leggauss(8)
+"""Places and weights of Gauss integration."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,14 +67,15 @@ class Curve3:
         if self.kind != "conic":
             return False
         assert self.x is not None and self.y is not None
-        a, b = np.linalg.norm(self.x), np.linalg.norm(self.y)
-        return bool(abs(a - b) <= 1e-9 * a and abs(self.x @ self.y) <= 1e-9 * a * a)
+        x, y = self.x.tolist(), self.y.tolist()
+        a, b = math.hypot(*x), math.hypot(*y)
+        return abs(a - b) <= 1e-9 * a and abs(sum(p * q for p, q in zip(x, y, strict=True))) <= 1e-9 * a * a
 
     @property
     def radius(self) -> float:
         """Radius of a circle, or half the major axis."""
         assert self.x is not None
-        return float(np.linalg.norm(self.x))
+        return math.hypot(*self.x.tolist())
 
     @property
     def full_turn(self) -> bool:
@@ -91,10 +95,7 @@ class Curve3:
         if self.kind == "line":
             return np.array([self.t0, self.t1])
         if self.kind == "conic":
-            r = max(self.radius, 1e-12)
-            step = 2 * np.arccos(1 - min(tolerance / r, 0.3))
-            n = max(2, int(np.ceil((self.t1 - self.t0) / step)))
-            return np.linspace(self.t0, self.t1, n + 1)
+            return np.linspace(self.t0, self.t1, self.steps(tolerance) + 1)
         assert self.knots is not None
         breaks = np.unique(self.knots)
         breaks = breaks[(breaks >= self.t0) & (breaks <= self.t1)]
@@ -114,15 +115,20 @@ class Curve3:
             t = np.sort(np.concatenate([t, middle[bad]]))
         return t
 
+    def steps(self, tolerance: float) -> int:
+        """Even steps along a conic whose chords stay within ``tolerance`` (mm) of it."""
+        step = 2 * math.acos(1 - min(tolerance / max(self.radius, 1e-12), 0.3))
+        return max(2, math.ceil((self.t1 - self.t0) / step))
+
     def length(self) -> float:
         """Arc length in mm (exact for lines and circles, Gauss integration otherwise)."""
         if self.kind == "line" or self.is_circle:
-            return float((self.t1 - self.t0) * np.linalg.norm(self.x))  # type: ignore[arg-type]
+            return (self.t1 - self.t0) * self.radius
         breaks = np.linspace(self.t0, self.t1, 33)
         if self.kind == "nurbs":
             assert self.knots is not None
             breaks = np.unique(np.concatenate([breaks, np.clip(self.knots, self.t0, self.t1)]))
-        nodes, weights = np.polynomial.legendre.leggauss(8)
+        nodes, weights = GAUSS
         half = np.diff(breaks) / 2
         t = (breaks[:-1] + half)[:, None] + half[:, None] * nodes
         speed = np.linalg.norm(self.derivatives(t.ravel())[1], axis=1).reshape(t.shape)

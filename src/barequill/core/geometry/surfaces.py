@@ -89,7 +89,8 @@ class Surface:
     @cached_property
     def hand(self) -> float:
         """+1 for right-handed axes, -1 for left-handed ones (then natural normals point inward)."""
-        return 1.0 if float(np.linalg.det(self.axes)) > 0 else -1.0
+        (a, b, c), (d, e, f), (g, h, i) = self.axes.tolist()
+        return 1.0 if a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g) > 0 else -1.0
 
     def normals(self, uv: Array) -> Array:
         """Unit natural normals (m, 3), before the face's own sense is applied."""

@@ -26,10 +26,10 @@ class Marker:
         """Reference such as ``E3f9a2c81d``: letter F, E or V, then a hash of kind and figures."""
         flat: list[float] = []
         for f in figures:
-            flat += np.asarray(f, dtype=float).ravel().tolist() if np.ndim(f) else [float(f)]  # type: ignore[arg-type]
+            flat += f.ravel().tolist() if isinstance(f, np.ndarray) else [float(f)]  # type: ignore[arg-type]
         places = max(self._digits, 0)
         rounded = [round(x + 0.318e-7, self._digits) + 0.0 for x in flat]
-        text = kind + ":" + ",".join([f"{x:.{places}f}" for x in rounded])
+        text = kind + ":" + ",".join([f"%.{places}f"] * len(rounded)) % tuple(rounded)
         mark = letter + hashlib.sha1(text.encode()).hexdigest()[:9]
         self._seen[mark] += 1
         count = self._seen[mark]

@@ -22,8 +22,8 @@ from scipy.spatial import Delaunay, QhullError
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
-ANGLE = 0.2
-"""Largest turn (rad) from one side of the mesh to the next."""
+ANGLE = 0.4
+"""Angle (rad) asked of the mesher, which takes half of it from one side to the next: sides stay within 1 % of a radius."""
 MANY = 64
 """Edges of a plane face from which on it is meshed here."""
 

@@ -24,6 +24,7 @@ from ..geometry.curves3 import Curve3
 from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
+from .figures import area_of, edge_figures, normals_on, packed
 from .identity import Marker
 from .kernel_geometry import _ELEMENTARY, curve_of, surface_of, xyz
 from .meshing import ANGLE, edge_nodes, mesh_faces, read_mesh, triangulated
@@ -118,6 +119,7 @@ class _Build:
         self.deflection = 2e-4 * size
         self.marker = Marker(size)
         self.raw: list[tuple[Surface, bool]] = []
+        self.figures: list[Array | None] = []
         self.faces: list[Face] = []
         self.edges: list[Edge] = []
         self.vertices: list[Array] = []
@@ -206,7 +208,12 @@ class _Build:
             sense = next(iter(owners.values()))
             self._add_edge(body, edge, [faces[f] for f in owners], [first_face + f for f in owners], ends, sense)
         for f, rows in enumerate(boundary):
-            object.__setattr__(self.faces[first_face + f], "boundary", tuple(rows))
+            face = self.faces[first_face + f]
+            # told by what it is and what bounds it: exact figures, whatever the mesh
+            around = sorted(self.edges[r].ref.partition("-")[0] for r in rows)
+            ref = self.marker.mark("F", " ".join([face.surface.kind, *around]), face.surface.radius)
+            object.__setattr__(face, "boundary", tuple(rows))
+            object.__setattr__(face, "ref", ref)
 
     def _chain(self, edge: Any, meshed: list[Any]) -> Array:
         """Points along an edge, those of the mesh beside it where there is one."""
@@ -230,32 +237,27 @@ class _Build:
             nodes, uv, triangles = read_mesh(face, with_parameters=conical or not surface.elementary)
         n, m = len(nodes), len(triangles)
         if reverse:
-            triangles = triangles[:, ::-1]
+            triangles = np.ascontiguousarray(triangles[:, ::-1])
+        figures = packed(surface, -1.0 if reverse else 1.0) if surface.elementary else None
         if not n:
-            natural = np.zeros((0, 3))
-        elif surface.elementary and surface.kind != "cone":
-            natural = surface.normals_at(nodes)
+            normals = np.zeros((0, 3))
+        elif figures is not None and surface.kind != "cone":
+            normals = np.empty((n, 3))
+            normals_on(figures, nodes, normals)
         else:
-            natural = surface.normals(uv)
+            normals = surface.normals(uv) * (-1.0 if reverse else 1.0)
         known = recognise_surface(surface, uv, 1e-6 * self.size) if n and not surface.elementary else None
         self.raw.append((surface, reverse))
-        normals = -natural if reverse else natural
         if known is not None:
             surface = known
             reverse = bool((surface.normals_at(nodes) * normals).sum() < 0)
-        a, b, c = nodes[triangles].transpose(1, 0, 2) if m else (np.zeros((0, 3)),) * 3
-        d, e = b - a, c - a
-        cross = np.stack([d[:, k - 2] * e[:, k - 1] - d[:, k - 1] * e[:, k - 2] for k in range(3)], axis=1)
-        areas = np.sqrt((cross * cross).sum(axis=1)) / 2
-        area = float(areas.sum())
-        centre = ((a + b + c) / 3 * areas[:, None]).sum(axis=0) / area if area > 0 else np.zeros(3)
-        ref = self.marker.mark(
-            "F", surface.kind, np.round(centre / self.size, 4), round(area / self.size**2, 5), surface.radius
-        )
+            figures = packed(surface, -1.0 if reverse else 1.0)
+        self.figures.append(figures)
+        area, centre = area_of(np.ascontiguousarray(nodes), np.ascontiguousarray(triangles))
         row = len(self.faces)
         self.faces.append(
             Face(
-                ref,
+                "",
                 body,
                 surface,
                 reverse,
@@ -277,32 +279,79 @@ class _Build:
         self, body: int, edge: Any, kernel_faces: list[Any], faces: list[int], ends: tuple[int, ...], sense: float
     ) -> None:
         curve = curve_of(edge)
-        t = curve.parameters(CHORD * self.size)
-        if curve.kind == "line":
-            surfaces = [self.faces[f].surface for f in faces]
-            count = 2 if all(s.kind in ("plane", "cylinder", "cone") for s in surfaces) else 17
-            t = np.linspace(curve.t0, curve.t1, count)
-        points = curve.points(t)
-        if len(faces) == 1 and BRep_Tool.IsClosed_s(edge, kernel_faces[0]):
-            joint: Joint = "same"
-            normals = np.zeros((2, len(t), 3))
-            normals[:] = self._normals(edge, kernel_faces[0], faces[0], curve, t, points)
-            convex = np.ones(len(t), bool)
-        else:
-            found = [self._normals(edge, k, f, curve, t, points) for k, f in zip(kernel_faces, faces, strict=True)]
-            normals = np.array([found[0], found[1] if len(found) > 1 else found[0]])
-            joint, convex = self._joint(faces, curve, t, points, normals, sense)
         known = recognise_curve(curve, 1e-6 * self.size)
-        if known is not None:
-            curve, t = known, conic_parameters(known, points)
-            t[0], t[-1] = known.t0, known.t1
-            if known.kind == "line" and len(faces) and joint != "smooth":
-                keep = np.linspace(0, len(t) - 1, min(len(t), 17)).astype(int)
-                t, points, normals, convex = t[keep], points[keep], normals[:, keep], convex[keep]
+        plain = self._plain_edge(known or curve, faces, sense)
+        if plain is not None:
+            curve = known or curve
+            t, points, normals, convex, joint = plain
+        else:
+            t, points, normals, convex, joint = self._any_edge(edge, curve, kernel_faces, faces, sense)
+            if known is not None:
+                curve, t = known, conic_parameters(known, points)
+                t[0], t[-1] = known.t0, known.t1
+                if known.kind == "line" and len(faces) and joint != "smooth":
+                    keep = np.linspace(0, len(t) - 1, min(len(t), 17)).astype(int)
+                    t, points, normals, convex = t[keep], points[keep], normals[:, keep], convex[keep]
         middle = curve.points(np.array([(curve.t0 + curve.t1) / 2]))[0]
         both = np.sort(np.round(points[[0, -1]] / self.size, 6), axis=0)
         ref = self.marker.mark("E", curve.kind, middle, both * self.size, curve.length())
         self.edges.append(Edge(ref, body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
+
+    def _rows(self, curve: Curve3, faces: list[int]) -> int:
+        """Even steps for an edge that is a line or conic."""
+        if curve.kind == "line":
+            kinds = [self.faces[f].surface.kind for f in faces]
+            return 1 if all(k in ("plane", "cylinder", "cone") for k in kinds) else 16
+        return curve.steps(CHORD * self.size)
+
+    def _plain_edge(
+        self, curve: Curve3, faces: list[int], sense: float
+    ) -> tuple[Array, Array, Array, NDArray[np.bool_], Joint] | None:
+        """Parameters, points, normals, convexity and joint of a line or conic between two elementary faces."""
+        if curve.kind == "nurbs" or len(faces) != 2:
+            return None
+        one, two = (self.figures[f] for f in faces)
+        if one is None or two is None:
+            return None
+        t, points, normals, convex, turn, alike = edge_figures(
+            curve.kind == "conic",
+            curve.t0,
+            curve.t1,
+            curve.origin,
+            curve.x,
+            curve.y if curve.y is not None else curve.x,
+            self._rows(curve, faces),
+            one,
+            two,
+            sense,
+        )
+        for f in faces:
+            surface = self.faces[f].surface
+            if surface.kind == "cone" and self._touches_apex(surface, points[[0, -1]]):
+                return None
+        if turn < SMOOTH and alike:
+            joint = self._joint(faces, curve, t, points, normals, sense)[0]
+        else:
+            joint = "sharp"
+        return t, points, normals, convex, joint
+
+    def _any_edge(
+        self, edge: Any, curve: Curve3, kernel_faces: list[Any], faces: list[int], sense: float
+    ) -> tuple[Array, Array, Array, NDArray[np.bool_], Joint]:
+        """The same of any edge."""
+        if curve.kind == "nurbs":
+            t = curve.parameters(CHORD * self.size)
+        else:
+            t = np.linspace(curve.t0, curve.t1, self._rows(curve, faces) + 1)
+        points = curve.points(t)
+        if len(faces) == 1 and BRep_Tool.IsClosed_s(edge, kernel_faces[0]):
+            normals = np.zeros((2, len(t), 3))
+            normals[:] = self._normals(edge, kernel_faces[0], faces[0], curve, t, points)
+            return t, points, normals, np.ones(len(t), bool), "same"
+        found = [self._normals(edge, k, f, curve, t, points) for k, f in zip(kernel_faces, faces, strict=True)]
+        normals = np.array([found[0], found[1] if len(found) > 1 else found[0]])
+        joint, convex = self._joint(faces, curve, t, points, normals, sense)
+        return t, points, normals, convex, joint
 
     def _joint(
         self, faces: list[int], curve: Curve3, t: Array, points: Array, normals: Array, sense: float

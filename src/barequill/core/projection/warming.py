@@ -9,6 +9,7 @@ import numpy as np
 
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
+from ..part.figures import area_of, edge_figures, normals_on, packed
 from ..part.model import Body, Edge, Face, Mesh, Part
 from .engine import project
 from .outline_loops import NET, conic_arc, followed, spline_slopes, torus_arc, wire_of
@@ -20,11 +21,15 @@ def warm() -> None:
     bar = _bar()
     project(bar, (0, -1, 0), (0, 0, 1))
     project(bar, (1, -1, 1), (0, 0, 1))
+    shell = packed(bar.faces[2].surface, 1.0)
+    x, y, z = np.eye(3)
+    edge_figures(True, 0.0, 1.0, z, x, y, 2, shell, shell, 1.0)
+    normals_on(shell, bar.mesh.nodes, np.empty_like(bar.mesh.nodes))
+    area_of(bar.mesh.nodes, bar.mesh.triangles)
     toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
     t, p, d, normals, convex = torus_arc(np.zeros(3), np.eye(3), 3.0, 1.0, 1.0, toward, 1.0, 0.0, 1.0, 1e-3, 1e-3)
     wire_of(t, p, d, normals, convex, 1e-3)
     spline_slopes(t, p)
-    x, y, z = np.eye(3)
     conic_arc(z, x, y, 0.0, 1.0, z, z, 3.0, 1.0, 1.0, toward, 1e-3)
     knots = np.array([0.0, 0.0, 1.0, 1.0])
     net = np.ones((2, 2, 4))
