@@ -23,13 +23,14 @@ LAYERS = 24
 
 @dataclass
 class Picture:
-    """Rays through a fine mesh (nodes (n, 3), triangles (m, 3), the body (m,) of each) in one view, all in part
+    """Rays through a fine mesh (nodes (n, 3), triangles (m, 3), the body and the face (m,) of each) in one view, all in part
     sizes about its centre."""
 
     scene: Any
     nodes: Array
     triangles: Array
     body: Array
+    face: Array
     centre: Array
     size: float
     view: Any
@@ -73,8 +74,13 @@ class Picture:
         np_, nq = self.normals[hp], self.normals[hq]
         gap = np.zeros(len(p))
         gap[both] = np.abs(dp[both] - dq[both])
-        # where one body runs into another is no edge of either
-        turn = both & (self.body[hp] == self.body[hq]) & (np.abs((np_ * nq).sum(axis=1)) < CREASE)
+        # where one body runs into another is no edge of either, and within a face only its mesh can have creases
+        turn = (
+            both
+            & (self.body[hp] == self.body[hq])
+            & (self.face[hp] != self.face[hq])
+            & (np.abs((np_ * nq).sum(axis=1)) < CREASE)
+        )
         return one | (gap > JUMP) | turn
 
     def jumps(self, cells: int = 160) -> Array:

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from flask import Flask, Response, jsonify, send_from_directory
 
+from ..core.errors import NotFound
 from ..core.part.reading import LARGEST
 from .api import add_error_handlers
 from .desk import Desk
@@ -42,6 +43,8 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     @app.get("/")
     @app.get("/<path:path>")
     def _front(path: str = "") -> Response:
+        if path.split("/")[0] == "api":
+            raise NotFound(f"There is no /{path}", "What there is stands in /api/openapi.json.")
         if path and (STATIC / path).is_file():
             response = send_from_directory(STATIC, path)
             if path.startswith("assets/"):

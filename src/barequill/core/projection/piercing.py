@@ -91,8 +91,8 @@ def runs_into(part: Part) -> dict[int, list[int]]:
             aside = cross(way[inside], np.eye(3)[np.abs(way[inside]).argmin(axis=1)])
             firm = np.ones(len(inside), bool)
             for off in (aside, -aside, cross(way[inside], aside), -cross(way[inside], aside)):
-                hit, far, _ = them.rays.hits(p[rows[inside]] + 3 * part.mesh.deflection * off, way[inside])
-                firm &= (hit >= 0) & (far < length[inside])
+                hit, beside, _ = them.rays.hits(p[rows[inside]] + 3 * part.mesh.deflection * off, way[inside])
+                firm &= (hit >= 0) & (np.abs(beside - far[inside]) < 25 * part.mesh.deflection)
             if firm.any():
                 found[body].add(other)
                 found[other].add(body)

@@ -1,0 +1,349 @@
+"""The API from outside: its own description, each resource, and how it answers to what it did not ask for."""
+
+from __future__ import annotations
+
+import io
+import json
+import random
+import re
+from pathlib import Path
+
+import ezdxf
+import pypdfium2
+import pytest
+from flask.testing import FlaskClient
+
+from barequill.core.ink.lettering import FONT_FILE
+from barequill.web.app import create_app
+
+from .conftest import demo_file
+from .test_web import act, bring
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+@pytest.fixture(scope="module")
+def client(app) -> FlaskClient:
+    return app.test_client()
+
+
+@pytest.fixture(scope="module")
+def pedestal(client) -> str:
+    return bring(client, "pedestal.step", demo_file("spindle-pedestal").read_bytes())["part"]
+
+
+@pytest.fixture
+def drawing(client, pedestal) -> dict:
+    wish = {"part": pedestal, "size": "A3", "views": ["front", "top", "left", "iso"]}
+    return client.post("/api/drawings", json=wish).get_json()
+
+
+def ink_of(client, state: dict) -> dict:
+    return client.get(f"/api/drawings/{state['id']}/sheets/s1/ink").get_json()
+
+
+def views_of(state: dict) -> dict[str, dict]:
+    return {v["look"]: v for v in state["document"]["sheets"][0]["views"]}
+
+
+def overlap(a: dict, b: dict) -> bool:
+    return (
+        a["x"] < b["x"] + b["width"]
+        and b["x"] < a["x"] + a["width"]
+        and a["y"] < b["y"] + b["height"]
+        and b["y"] < a["y"] + a["height"]
+    )
+
+
+# ---- its own description
+
+
+def test_the_types_of_the_front_end_are_those_of_the_server(client) -> None:
+    served = client.get("/api/openapi.json").get_json()
+    kept = json.loads((ROOT / "frontend/src/api/openapi.json").read_text())
+    assert served == kept, "run make types"
+    types = (ROOT / "frontend/src/api/schema.ts").read_text()
+    for name in served["components"]["schemas"]:
+        assert re.search(rf"\b{re.escape(name)}\b", types), f"{name} is not in schema.ts: run make types"
+
+
+def test_every_route_is_described_and_nothing_else(client) -> None:
+    described = {
+        (method.upper(), re.sub(r"\{[^}]+\}", "*", path))
+        for path, methods in client.get("/api/openapi.json").get_json()["paths"].items()
+        for method in methods
+    }
+    there = {
+        (method, re.sub(r"<[^>]+>", "*", rule.rule))
+        for rule in client.application.url_map.iter_rules()
+        if rule.rule.startswith("/api/")
+        for method in rule.methods - {"HEAD", "OPTIONS"}
+    }
+    assert there - described <= {("GET", "/api/openapi.json"), ("GET", "/api/health")}
+    assert described <= there
+
+
+@pytest.mark.parametrize("path", ["/api/nothing", "/api/drawings/9999", "/api/parts/nope", "/api/jobs/nope"])
+def test_what_is_not_there_is_told_as_a_problem(client, path) -> None:
+    answer = client.get(path)
+    assert answer.status_code == 404 and answer.content_type == "application/problem+json"
+    problem = answer.get_json()
+    assert problem["title"] and problem["status"] == 404
+
+
+@pytest.mark.parametrize(
+    "body",
+    [b"", b"{", b"[]", b'"x"', b'{"revision": "one", "act": {}}', b'{"act": {"act": "centres", "sheet": "s1"}}'],
+)
+def test_a_body_that_is_not_asked_for_is_refused_with_what_is_wrong_in_it(client, drawing, body) -> None:
+    answer = client.post(f"/api/drawings/{drawing['id']}/acts", data=body, content_type="application/json")
+    assert answer.status_code in (400, 415, 422) and answer.get_json()["detail"]
+
+
+def test_a_hundred_acts_made_of_noise_break_nothing(client, drawing) -> None:
+    dice = random.Random(7)
+    junk = [None, -1, 1e308, "", "v1", "d1", [], {}, [1, 2], "½", "x" * 3000, True]
+    names = ["operation", "pull_view", "place_set", "centres", "change_sheet", "spread", "pull_dimension", "x"]
+    keys = ["view", "sheet", "side", "to", "picks", "pointer", "size", "scale", "operation", "views", "wish"]
+    for _ in range(100):
+        what = {"act": dice.choice(names), **{dice.choice(keys): dice.choice(junk) for _ in range(3)}}
+        answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"revision": drawing["revision"], "act": what})
+        assert 400 <= answer.status_code < 500, (what, answer.status_code)
+        assert answer.get_json()["title"]
+    assert client.get(f"/api/drawings/{drawing['id']}").get_json()["revision"] == drawing["revision"]
+
+
+# ---- parts
+
+
+def test_a_file_over_the_size_limit_is_refused_before_it_is_read(tmp_path) -> None:
+    small = create_app(tmp_path)
+    try:
+        small.config["MAX_CONTENT_LENGTH"] = 1000
+        answer = small.test_client().post("/api/parts", data={"file": (io.BytesIO(bytes(5000)), "big.step")})
+        assert answer.status_code == 413 and answer.get_json()["detail"]
+    finally:
+        small.extensions["desk"].close()
+
+
+@pytest.mark.parametrize("data", [{}, {"file": (io.BytesIO(b"x"), "")}])
+def test_bringing_nothing_is_refused(client, data) -> None:
+    answer = client.post("/api/parts", data=data)
+    assert answer.status_code in (400, 422) and answer.get_json()["title"]
+
+
+def test_names_of_files_do_no_harm(client) -> None:
+    for name in ("../../etc/passwd.step", "a\x00b.step", "<script>.step", "Ü ½.STEP", "x" * 400 + ".step"):
+        answer = bring(client, name, b"no part")
+        assert (answer.get("problem") or answer)["status"] == 422
+    home = client.application.extensions["desk"].store.home
+    assert not [p for p in home.parent.rglob("*passwd*")]
+
+
+def test_a_part_s_figures_can_be_set_and_nonsense_is_refused(client, pedestal) -> None:
+    url = f"/api/parts/{pedestal}"
+    found = client.patch(url, json={"density": 7.1, "name": "Pedestal", "number": "X-1"}).get_json()
+    assert (found["name"], found["number"], found["density"]) == ("Pedestal", "X-1", 7.1)
+    for bad in ({"density": -1}, {"density": "heavy"}, {"name": "x" * 201}, {"colour": "red"}):
+        assert client.patch(url, json=bad).status_code == 422
+    assert client.patch(url, json={"material": "Oak"}).get_json()["density"] == 0.7
+    client.patch(url, json={"name": "Spindle pedestal", "number": "WL-201"})
+    assert {m["name"]: m["density"] for m in client.get("/api/materials").get_json()}["Steel C45"] == 7.85
+
+
+def test_the_six_faces_are_small_true_pictures(client, pedestal) -> None:
+    faces = {f["face"]: f for f in client.get(f"/api/parts/{pedestal}/faces").get_json()}
+    assert set(faces) == {"-Y", "+Y", "+Z", "-Z", "-X", "+X"}
+    size = {f: (round(p["width"], 3), round(p["height"], 3)) for f, p in faces.items()}
+    assert size["-Y"] == size["+Y"] == (140, 114) and size["-X"] == (80, 114) and size["+Z"] == (140, 80)
+    assert faces["-Y"]["visible"].count("A") >= 2, "the bore is a real circle"
+    assert faces["-Y"]["hidden"], "the holes of the foot"
+
+
+# ---- drawings
+
+
+def test_the_proposed_sheet_holds_all_views_clear_of_each_other_and_of_the_title_block(client, pedestal) -> None:
+    for wish in (
+        {},
+        {"size": "A2"},
+        {"size": "A4", "landscape": False, "views": ["front", "left"]},
+        {"standard": "ASME"},
+    ):
+        proposal = client.post("/api/proposals", json={"part": pedestal, **wish}).get_json()
+        ink = proposal["ink"]
+        for k, v in enumerate(ink["views"]):
+            assert v["x"] > 20 and v["x"] + v["width"] < ink["width"] - 10
+            assert v["y"] > 10 and v["y"] + v["height"] < ink["height"] - 10
+            assert not any(overlap(v, other) for other in ink["views"][:k])
+            assert not any(overlap(v, f) for f in ink["fields"])
+    assert not client.get("/api/drawings?search=nothing").get_json()
+
+
+@pytest.mark.parametrize(
+    ("wish", "status"),
+    [
+        ({"size": "A9"}, 422),
+        ({"scale": 50, "size": "A4"}, 400),
+        ({"views": ["aslant"]}, 422),
+        ({"face": "up"}, 422),
+        ({"quarter_turns": 5}, 422),
+    ],
+)
+def test_a_drawing_that_cannot_be_is_refused_with_the_reason(client, pedestal, wish, status) -> None:
+    answer = client.post("/api/drawings", json={"part": pedestal, **wish})
+    assert answer.status_code == status and answer.get_json()["detail"]
+    assert client.post("/api/drawings", json={"part": "unknown"}).status_code == 404
+
+
+@pytest.mark.parametrize(("turns", "size"), [(0, (140, 114)), (1, (114, 140)), (2, (140, 114))])
+def test_the_front_can_be_turned_by_quarters(client, pedestal, turns, size) -> None:
+    wish = {"part": pedestal, "size": "A3", "scale": 0.5, "views": ["front"], "quarter_turns": turns}
+    (front,) = client.post("/api/proposals", json=wish).get_json()["ink"]["views"]
+    assert (front["width"] * 2, front["height"] * 2) == pytest.approx(size, abs=1e-3)
+
+
+def test_an_empty_drawing_takes_its_views_later_in_one_act(client, pedestal) -> None:
+    state = client.post("/api/drawings", json={"part": pedestal, "views": []}).get_json()
+    assert not views_of(state)
+    placed = act(client, state, act="place_set", sheet="s1", views=["front", "right", "iso"])
+    assert set(views_of(placed)) == {"front", "right", "corner"}
+    undone = client.post(f"/api/drawings/{state['id']}/undo", json={"revision": placed["revision"]}).get_json()
+    assert not views_of(undone), "one act, one undo"
+
+
+@pytest.mark.parametrize(
+    ("side", "look", "toward"),
+    [
+        ("left", "right", [1, 0, 0]),
+        ("right", "left", [-1, 0, 0]),
+        ("above", "bottom", [0, 0, -1]),
+        ("below", "top", [0, 0, 1]),
+    ],
+)
+def test_pulling_to_a_side_gives_the_view_of_first_angle_in_line_with_its_parent(
+    client, pedestal, side, look, toward
+) -> None:
+    wish = {"part": pedestal, "size": "A2", "scale": 0.5, "views": ["front"]}
+    state = client.post("/api/drawings", json=wish).get_json()
+    x, y = views_of(state)["front"]["place"]
+    to = {"left": (x - 120, y + 9), "right": (x + 120, y - 9), "above": (x + 9, y + 110), "below": (x - 9, y - 110)}[
+        side
+    ]
+    shown = client.post(
+        f"/api/drawings/{state['id']}/preview", json={"act": {"act": "pull_view", "view": "v1", "side": side, "to": to}}
+    ).get_json()
+    assert shown["marks"] and shown["place"]
+    view = views_of(act(client, state, act="pull_view", view="v1", side=side, to=to))[look]
+    assert view["toward"] == toward
+    held = 1 if side in ("left", "right") else 0
+    assert view["place"][held] == pytest.approx((x, y)[held]) and shown["place"] == pytest.approx(view["place"])
+
+
+@pytest.mark.parametrize("corner", ["above-left", "above-right", "below-left", "below-right"])
+def test_pulling_out_of_a_corner_gives_a_pictorial_view_from_there(client, pedestal, corner) -> None:
+    state = client.post("/api/drawings", json={"part": pedestal, "size": "A3", "views": ["front"]}).get_json()
+    view = views_of(act(client, state, act="pull_view", view="v1", side=corner, to=[300, 200]))["corner"]
+    assert abs(view["toward"][0]) == abs(view["toward"][1]) == abs(view["toward"][2])
+    assert not view["hidden_lines"]
+
+
+def test_a_change_of_sheet_rearranges_the_views_and_one_undo_brings_them_back(client, drawing) -> None:
+    before = {look: v["place"] for look, v in views_of(drawing).items()}
+    changed = act(client, drawing, act="change_sheet", sheet="s1", size="A4", landscape=False)
+    ink = ink_of(client, changed)
+    assert (ink["width"], ink["height"]) == (210, 297)
+    for v in ink["views"]:
+        assert v["x"] > 20 and v["x"] + v["width"] < 200 and not any(overlap(v, f) for f in ink["fields"])
+    back = client.post(f"/api/drawings/{drawing['id']}/undo", json={"revision": changed["revision"]}).get_json()
+    assert {look: v["place"] for look, v in views_of(back).items()} == before
+
+
+def test_a_moved_or_rescaled_view_is_never_projected_anew(app, client, drawing) -> None:
+    ink_of(client, drawing)
+    workshop = app.extensions["desk"].workshop
+    before = {p: p.stat().st_mtime_ns for p in (workshop.home / "cache" / "views").rglob("*") if p.is_file()}
+    assert before, "views are kept"
+    state = act(client, drawing, act="operation", operation={"op": "move_view", "view": "v1", "to": [120, 180]})
+    changes = {"op": "set_view", "view": "v1", "changes": {"scale": 0.2}}
+    state = act(client, state, act="operation", operation=changes)
+    act(client, state, act="change_sheet", sheet="s1", angle="third")
+    ink_of(client, drawing)
+    after = {p: p.stat().st_mtime_ns for p in (workshop.home / "cache" / "views").rglob("*") if p.is_file()}
+    assert after == before
+
+
+def test_marks_of_the_ink_tell_whose_they_are_and_what_they_show(client, drawing) -> None:
+    ink = ink_of(client, drawing)
+    ids = {v["id"] for v in ink["views"]}
+    strokes = [m for m in ink["marks"] if m["m"] == "s" and m["o"] in ids]
+    assert strokes and all(re.fullmatch(r"[EF][0-9a-f]{9}(-\d+)?", m["src"]) for m in strokes)
+    for view in ink["views"]:
+        assert all(snap["word"] for snap in view["snaps"]) and view["words"]
+        assert any("Ø40" in words for words in view["words"].values()) or view["name"] == "Isometric"
+    assert {m["o"] for m in ink["marks"]} <= ids | {"sheet"} | set(ink["groups"])
+
+
+def test_words_of_what_is_pointed_at_are_in_the_drawing_s_unit(client, drawing) -> None:
+    inch = act(client, drawing, act="change_sheet", sheet="s1", unit="inch", standard="ASME")
+    words = " ".join(w for v in ink_of(client, inch)["views"] for w in v["words"].values())
+    assert "Ø1.575" in words and "Ø40" not in words
+
+
+def test_history_tells_all_steps_and_where_the_drawing_stands(client, drawing) -> None:
+    fill = {"op": "set_field", "field": "title", "value": "One"}
+    state = act(client, drawing, act="operation", operation=fill)
+    state = act(client, state, act="spread", sheet="s1")
+    client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]})
+    steps = client.get(f"/api/drawings/{state['id']}/history").get_json()
+    assert [(s["label"], s["done"]) for s in steps[:2]] == [("New drawing", True), ("Fill in title", True)]
+    assert steps[2]["done"] is False
+
+
+def test_a_removed_drawing_is_gone_and_frees_its_part(client) -> None:
+    key = bring(client, "pawl.step", demo_file("pawl").read_bytes())["part"]
+    state = client.post("/api/drawings", json={"part": key, "views": ["front"]}).get_json()
+    refused = client.delete(f"/api/parts/{key}")
+    assert refused.status_code == 400 and "in use" in refused.get_json()["title"]
+    assert client.delete(f"/api/drawings/{state['id']}").status_code == 200
+    assert client.get(f"/api/drawings/{state['id']}").status_code == 404
+    assert client.delete(f"/api/parts/{key}").status_code == 200
+    assert client.get(f"/api/parts/{key}").status_code == 404
+
+
+# ---- issue
+
+
+def test_all_formats_are_issued_under_the_drawing_s_number_and_hold_the_same_words(client, drawing) -> None:
+    fill = {"op": "set_field", "field": "title", "value": "Pedestal ½ & <more>"}
+    state = act(client, drawing, act="operation", operation=fill)
+    base = f"/api/drawings/{state['id']}/issue"
+    answers = {kind: client.get(f"{base}/{kind}") for kind in ("pdf", "svg", "dxf", "png")}
+    for kind, answer in answers.items():
+        assert answer.status_code == 200 and "WL-201" in answer.headers["Content-Disposition"]
+        assert answer.headers["Content-Disposition"].rstrip('"').endswith(f".{kind}")
+    assert "Pedestal ½ &amp; &lt;more&gt;" in answers["svg"].get_data(as_text=True)
+    text = pypdfium2.PdfDocument(answers["pdf"].get_data())[0].get_textpage().get_text_range()
+    assert "Pedestal ½ & <more>" in text
+    document = ezdxf.read(io.StringIO(answers["dxf"].get_data().decode()))
+    assert "Pedestal ½ & <more>" in {t.dxf.text for t in document.modelspace().query("TEXT")}
+    assert not document.audit().errors
+    assert answers["png"].get_data().startswith(b"\x89PNG")
+    assert client.get(f"{base}/doc").status_code in (400, 404, 422)
+    assert client.get(f"{base}/svg?sheet=s9").status_code == 404
+
+
+def test_the_thumbnail_is_kept_until_the_drawing_changes(client, drawing) -> None:
+    url = f"/api/drawings/{drawing['id']}/thumbnail?revision={drawing['revision']}"
+    first = client.get(url)
+    assert first.status_code == 200 and first.content_type.startswith("image/")
+    assert "max-age" in first.headers.get("Cache-Control", "")
+
+
+def test_the_application_ships_its_own_lettering_and_asks_no_other_host(client) -> None:
+    page = client.get("/").get_data(as_text=True)
+    assert "http://" not in page.replace("http://www.w3.org", "") and "https://" not in page
+    static = ROOT / "src/barequill/web/static"
+    sheets = [p.read_text() for p in static.rglob("*.css")]
+    assert any("osifont" in s for s in sheets) and not any("url(http" in s for s in sheets)
+    assert FONT_FILE.exists()

@@ -1,0 +1,284 @@
+"""Outlines and hiding in figures worked out by hand: balls, rods, cones and rings, alone and through each other."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+
+from barequill.core import project
+from barequill.core.projection import PRINCIPAL, camera
+from barequill.core.projection.piercing import runs_into
+from barequill.demo import shapes
+
+from .conftest import demo_file, part_of
+from .test_projection import bodies, kinds, lengths
+
+ISO = PRINCIPAL["iso"]
+VIEWS = [*PRINCIPAL.values(), ((0.37, -0.81, 0.45), (0, 0, 1))]
+
+
+def ball(radius: float, centre=(0, 0, 0)) -> object:
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere
+    from OCP.gp import gp_Pnt
+
+    return BRepPrimAPI_MakeSphere(gp_Pnt(*centre), radius).Shape()
+
+
+def ring(big: float, small: float) -> object:
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeTorus
+
+    return BRepPrimAPI_MakeTorus(big, small).Shape()
+
+
+def outlines(curves, visible: bool = True):
+    return [c for c in curves if c.cls == "outline" and c.visible == visible]
+
+
+# ---- single bodies
+
+
+def test_a_cone_shows_two_outlines_from_its_apex_tangent_to_its_foot() -> None:
+    """Foot radius 10, height 30, apex up; seen from the front both run from (±10, 0) to (0, 30)."""
+    curves = project(bodies(shapes.cone((0, 0, 0), (0, 0, 1), 10, 0, 30)), *PRINCIPAL["front"])
+    ends = sorted(tuple(np.round(sorted(c.curve.poles.tolist()), 6).ravel()) for c in outlines(curves))
+    assert ends == [(-10, 0, 0, 30), (0, 30, 10, 0)]
+    above = project(bodies(shapes.cone((0, 0, 0), (0, 0, 1), 10, 0, 30)), *PRINCIPAL["top"])
+    assert kinds(above, True) == ["circle"], "from above the apex is a point and draws nothing"
+
+
+def test_a_cone_aslant_has_its_outlines_where_tangents_from_the_apex_touch_the_foot() -> None:
+    """Seen at 60° from its axis the foot is an ellipse of half axes 10 and 5 about the origin, the apex 30·sin 60° up.
+
+    A tangent from (0, h) touches x²/a² + y²/b² = 1 at y = b²/h.
+    """
+    toward = (0, -math.sin(math.pi / 3), math.cos(math.pi / 3))
+    part = bodies(shapes.cone((0, 0, 0), (0, 0, 1), 10, 0, 30))
+    found = outlines(project(part, toward, (0, 0, 1)))
+    h, b = 30 * math.sin(math.pi / 3), 10 * math.cos(math.pi / 3)
+    y = b * b / h
+    x = 10 * math.sqrt(1 - y * y / b / b)
+    touches = sorted(tuple(np.round(min(c.curve.poles.tolist(), key=lambda p: p[1]), 6)) for c in found)
+    assert touches == [pytest.approx((-x, y), abs=1e-6), pytest.approx((x, y), abs=1e-6)]
+
+
+def test_a_cone_seen_from_within_its_half_angle_has_no_outline() -> None:
+    part = bodies(shapes.cone((0, 0, 0), (0, 0, 1), 20, 0, 10))
+    steep = project(part, (0, -0.3, 1), (0, 1, 0))
+    assert not outlines(steep) and not outlines(steep, False), "half angle 63°, seen at 17°"
+
+
+@pytest.mark.parametrize("tilt", [20.0, 45.0, 70.0])
+def test_a_rod_aslant_is_as_long_as_its_axis_projected(tilt: float) -> None:
+    a = math.radians(tilt)
+    part = bodies(shapes.cylinder((0, 0, 0), (0, 0, 1), 6, 50))
+    curves = project(part, (0, -math.sin(a), math.cos(a)), (0, 0, 1))
+    rulings = outlines(curves)
+    assert [c.curve.length() for c in rulings] == pytest.approx([50 * math.sin(a)] * 2)
+    assert abs(rulings[0].curve.poles[0, 0] - rulings[1].curve.poles[0, 0]) == pytest.approx(12)
+    ellipses = [c.curve for c in curves if c.curve.kind == "conic"]
+    assert {round(float(np.linalg.norm(e.b) / np.linalg.norm(e.a)), 9) for e in ellipses} == {round(math.cos(a), 9)}
+    # of the far rim half is hidden
+    seen = sum(e.length() for e, c in zip(ellipses, [c for c in curves if c.curve.kind == "conic"]) if c.visible)
+    hidden = sum(c.curve.length() for c in curves if not c.visible)
+    assert seen == pytest.approx(3 * hidden, rel=1e-6)
+
+
+@pytest.mark.parametrize("toward", [(0, 0, 1), (0, -1, 1), (0.3, -0.8, 0.7)])
+def test_a_ring_s_outline_is_the_offset_of_its_middle_circle(toward) -> None:
+    """Every point of the outline lies the small radius away from the projected middle circle, seen so steeply that
+    this nowhere bends more sharply than that."""
+    big, small = 30.0, 8.0
+    view = camera(toward, (0, 1, 0) if toward[2] == 1 and toward[1] == 0 else (0, 0, 1))
+    curves = outlines(project(bodies(ring(big, small)), toward, view.up)) + outlines(
+        project(bodies(ring(big, small)), toward, view.up), False
+    )
+    t = np.linspace(0, 2 * np.pi, 20001)
+    middle = view.flat(np.c_[big * np.cos(t), big * np.sin(t), 0 * t])
+    for c in curves:
+        for p in c.curve.points(0.02)[::7]:
+            assert np.linalg.norm(middle - p, axis=1).min() == pytest.approx(small, abs=2e-3)
+
+
+def test_a_ring_hides_part_of_its_own_hole_when_seen_low() -> None:
+    low = project(bodies(ring(30, 8)), (0, -1, 0.15), (0, 0, 1))
+    high = project(bodies(ring(30, 8)), (0, 0, 1), (0, 1, 0))
+    assert lengths(low, False) > 20, "the hole's far side hides behind the near one"
+    assert lengths(high, False) == 0 and sorted(c.curve.length() for c in high) == pytest.approx(
+        [2 * math.pi * 22, 2 * math.pi * 38]
+    )
+
+
+def test_a_dome_on_a_rod_has_no_line_where_they_meet() -> None:
+    """A half ball on a cylinder of its own radius: the rim between them is tangent, and thin or off."""
+    part = bodies(shapes.fuse(shapes.cylinder((0, 0, -20), (0, 0, 1), 8, 20), ball(8)))
+    sharp = project(part, *PRINCIPAL["front"], smooth=False)
+    assert sum(c.curve.length() for c in sharp if c.visible) == pytest.approx(16 + 2 * 20 + math.pi * 8, rel=1e-6)
+    smooth = [c for c in project(part, *PRINCIPAL["front"]) if c.cls == "smooth" and c.visible]
+    assert sum(c.curve.length() for c in smooth) == pytest.approx(16)
+
+
+@pytest.mark.parametrize("radius", [1.0, 4.0])
+def test_a_rounded_edge_square_to_the_view_is_an_arc_and_along_it_two_tangent_edges(radius: float) -> None:
+    block = shapes.rounded(shapes.box((0, 0, 0), (40, 30, 20)), radius, [(40, 15, 20)])
+    part = bodies(block)
+    front = project(part, *PRINCIPAL["front"])
+    arcs = [c.curve for c in front if c.curve.kind == "conic"]
+    assert len(arcs) == 1 and arcs[0].length() == pytest.approx(math.pi / 2 * radius)
+    assert lengths(front, True) == pytest.approx(2 * 40 + 2 * 20 - 2 * radius + math.pi / 2 * radius)
+    above = project(part, *PRINCIPAL["top"])
+    tangent = [c for c in above if c.cls == "smooth"]
+    assert [c.curve.length() for c in tangent] == pytest.approx([30])
+    assert tangent[0].curve.poles[0, 0] == pytest.approx(40 - radius)
+    right = [c for c in above if c.visible and c.curve.kind == "line" and np.allclose(c.curve.poles[:, 0], 40)]
+    assert sum(c.curve.length() for c in right) == pytest.approx(30), "the round's own outline closes the view"
+
+
+# ---- bodies before, in and through each other
+
+
+def test_a_ball_pushed_through_a_plate_is_seen_above_and_hidden_below() -> None:
+    """A ball of radius 10 with its centre 6 above a plate's upper face: from the front its outline goes under the
+    plate's face at 6 below its middle, at x = ±8, and stays hidden within and behind the plate."""
+    plate, sphere = shapes.box((-30, -30, -4), (60, 60, 4)), ball(10, (0, 0, 6))
+    part = bodies(plate, sphere)
+    assert runs_into(part) == {0: [1], 1: [0]}
+    curves = project(part, *PRINCIPAL["front"])
+    seen, hid = outlines(curves), outlines(curves, False)
+    half = math.pi + 2 * math.asin(0.6)
+    assert sum(c.curve.length() for c in seen) == pytest.approx(10 * half, rel=1e-4)
+    assert sum(c.curve.length() for c in hid) == pytest.approx(10 * (2 * math.pi - half), rel=1e-4)
+    ends = [p for c in seen for p in c.curve.evaluate(np.array([c.curve.t0, c.curve.t1]))]
+    low = sorted((p for p in ends if abs(p[1]) < 0.5), key=lambda p: p[0])
+    assert [low[0], low[-1]] == [pytest.approx((-8, 0), abs=1e-3), pytest.approx((8, 0), abs=1e-3)]
+
+
+def test_a_bolt_in_its_hole_touches_the_plate_and_does_not_run_into_it() -> None:
+    plate = shapes.cut(shapes.box((-30, -30, 0), (60, 60, 10)), shapes.cylinder((0, 0, -1), (0, 0, 1), 6, 12))
+    bolt = shapes.fuse(shapes.cylinder((0, 0, -8), (0, 0, 1), 6, 18), shapes.cylinder((0, 0, 10), (0, 0, 1), 10, 7))
+    part = bodies(plate, bolt)
+    assert runs_into(part) == {0: [], 1: []}
+    curves = project(part, *PRINCIPAL["front"])
+    hidden = [c.curve for c in curves if not c.visible]
+    assert sum(c.length() for c in hidden) == pytest.approx(2 * 10), "the hole and the shank in it are one line each"
+    below = [c for c in outlines(curves) if c.curve.poles[:, 1].max() < 1e-6]
+    assert [c.curve.length() for c in below] == pytest.approx([8, 8])
+
+
+def test_two_equal_boxes_in_one_place_are_drawn_once() -> None:
+    box = shapes.box((0, 0, 0), (40, 30, 20))
+    twice, once = bodies(box, shapes.moved(box)), bodies(box)
+    for view in VIEWS:
+        for visible in (True, False):
+            assert lengths(project(twice, *view), visible) == pytest.approx(lengths(project(once, *view), visible))
+
+
+def test_a_box_wholly_inside_another_is_hidden_from_all_sides() -> None:
+    part = bodies(shapes.box((0, 0, 0), (40, 40, 40)), shapes.box((10, 10, 10), (20, 20, 20)))
+    for view in VIEWS:
+        inner = [c for c in project(part, *view) if part.edges[part.index[c.source][1]].body == 1]
+        assert inner and not any(c.visible for c in inner)
+
+
+@pytest.mark.parametrize("gap", [5.0, 0.5, 0.05])
+def test_what_lies_just_behind_a_face_is_hidden_by_it(gap: float) -> None:
+    """A smaller plate a little behind a larger one; the gap down to a two-thousandth of the part's size."""
+    front, back = shapes.box((0, 0, 0), (60, 4, 60)), shapes.box((20, 4 + gap, 20), (20, 4, 20))
+    curves = project(bodies(front, back), *PRINCIPAL["front"])
+    assert lengths(curves, True) == pytest.approx(240)
+    assert lengths(curves, False) == pytest.approx(80)
+
+
+def test_a_long_thin_slot_and_what_is_seen_through_it() -> None:
+    """A wall with a slot 1 mm high; behind it a bar of 30 × 30: of the bar's outline only 1 mm on each side is seen."""
+    wall = shapes.cut(shapes.box((0, 0, 0), (100, 2, 40)), shapes.box((10, -1, 20), (80, 4, 1)))
+    bar = shapes.box((35, 20, 5), (30, 30, 30))
+    part = bodies(wall, bar)
+    curves = project(part, *PRINCIPAL["front"])
+    seen = [c for c in curves if c.visible and part.edges[part.index[c.source][1]].body == 1]
+    assert sum(c.curve.length() for c in seen) == pytest.approx(2.0, abs=1e-6)
+    assert sorted(c.curve.poles[0, 0] for c in seen) == pytest.approx([35, 65])
+
+
+# ---- what holds of every view
+
+
+@pytest.mark.parametrize("stem", ["spindle-pedestal", "catch-box", "pawl"])
+def test_opposite_views_are_mirror_images_in_what_they_show_at_all(stem: str) -> None:
+    """Seen from behind, the same lines lie mirrored; only what is hidden changes."""
+    part = part_of(demo_file(stem))
+    for one, other in (("front", "back"), ("left", "right")):
+        spans = []
+        for name in (one, other):
+            boxes = np.array([c.curve.bounds() for c in project(part, *PRINCIPAL[name])])
+            spans.append((*boxes.min(axis=0)[:2], *boxes.max(axis=0)[2:]))
+        assert spans[0][1::2] == pytest.approx(spans[1][1::2], abs=1e-5)
+        assert (spans[0][0], spans[0][2]) == pytest.approx((-spans[1][2], -spans[1][0]), abs=1e-5)
+        whole = [
+            lengths(project(part, *PRINCIPAL[n]), True) + lengths(project(part, *PRINCIPAL[n]), False)
+            for n in (one, other)
+        ]
+        assert whole[0] == pytest.approx(whole[1], rel=0.35)
+
+
+@pytest.mark.parametrize("stem", ["spindle-pedestal", "round-gear-cover", "small-pedestal-assembly"])
+def test_left_out_hidden_and_tangent_lines_leave_the_others_as_they_are(stem: str) -> None:
+    part = part_of(demo_file(stem))
+    for view in (PRINCIPAL["front"], ISO):
+        full = project(part, *view)
+
+        def told(curves) -> list[tuple]:
+            return sorted((c.source, c.visible, c.cls, round(c.curve.length(), 6)) for c in curves)
+
+        assert told(project(part, *view, hidden=False)) == told(c for c in full if c.visible)
+        plain = project(part, *view, smooth=False)
+        assert all(c.cls != "smooth" for c in plain)
+        sharp = sum(c.curve.length() for c in full if c.cls == "edge" and c.visible)
+        assert sum(c.curve.length() for c in plain if c.cls == "edge" and c.visible) == pytest.approx(sharp)
+
+
+@pytest.mark.parametrize("stem", ["catch-box", "angled-keeper", "long-pinion-spindle"])
+def test_every_curve_lies_where_its_source_and_span_say(stem: str) -> None:
+    part = part_of(demo_file(stem))
+    for toward, up in VIEWS:
+        view = camera(toward, up)
+        for c in project(part, toward, up):
+            kind, row = part.index[c.source]
+            if kind != "edge" or c.cls == "outline":
+                continue
+            space = part.edges[row].curve.points(np.linspace(*c.span, 9))
+            flat, drawn = view.flat(space), c.curve.points(part.size * 1e-6)
+            ends = {tuple(np.round(p, 4)) for p in (drawn[0], drawn[-1])}
+            if c.curve.kind != "line":
+                assert {tuple(np.round(p, 4)) for p in flat[[0, -1]]} == ends
+            else:
+                # an arc seen edge-on is a line over all of its extent
+                d = drawn[-1] - drawn[0]
+                share = (flat - drawn[0]) @ d / (d @ d)
+                assert share.min() > -1e-6 and share.max() < 1 + 1e-6
+
+
+def test_no_crumbs_are_left_along_a_line() -> None:
+    """Pieces of one source in one state that touch are one curve."""
+    for stem in ("round-gear-cover", "catch-box"):
+        part = part_of(demo_file(stem))
+        for view in VIEWS:
+            curves = project(part, *view)
+            by_source = itertools.groupby(
+                sorted(curves, key=lambda c: (c.source, c.cls)), key=lambda c: (c.source, c.cls)
+            )
+            for _, group in by_source:
+                pieces = sorted(group, key=lambda c: c.span)
+                for a, b in zip(pieces, pieces[1:], strict=False):
+                    touching = abs(a.span[1] - b.span[0]) < 1e-9
+                    assert (
+                        not (touching and a.visible == b.visible) or a.curve.kind == "line" and b.curve.kind == "line"
+                    )
+
+
+def test_the_same_view_twice_is_the_same_view() -> None:
+    part = part_of(demo_file("small-pedestal-assembly"))
+    first, second = ([(c.source, c.visible, c.span) for c in project(part, *ISO)] for _ in range(2))
+    assert first == second
