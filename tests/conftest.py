@@ -13,6 +13,8 @@ from waitress.server import create_server
 from barequill.core import Part, read_part
 from barequill.demo.filling import FOLDER as DEMO_PARTS
 
+from .browsing import cover_page, page  # noqa: F401  (fixtures for all tests)
+
 # a busy machine may be slow, and a wait ends as soon as what is waited for is there
 expect.set_options(timeout=30_000)
 

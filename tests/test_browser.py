@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import re
-from collections.abc import Iterator
 from pathlib import Path
 
 import ezdxf
@@ -12,67 +11,8 @@ import pypdfium2
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from .browsing import Paper
 from .conftest import demo_file
-
-
-@pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    made = context.new_page()
-    troubles: list[str] = []
-    made.on("pageerror", lambda e: troubles.append(str(e)))
-    yield made
-    context.close()
-    assert not troubles
-
-
-class Paper:
-    """The sheet on the screen: from sheet mm (y up) to pixels."""
-
-    def __init__(self, page: Page) -> None:
-        self.page = page
-
-    def at(self, x: float, y: float) -> tuple[float, float]:
-        return tuple(
-            self.page.evaluate(
-                """([x, y]) => { const s = document.querySelector('.desk svg'); const h = +s.querySelector('rect').getAttribute('height');
-                const p = new DOMPoint(x, h - y).matrixTransform(s.getScreenCTM()); return [p.x, p.y]; }""",
-                [x, y],
-            )
-        )
-
-    def drag(
-        self, start: tuple[float, float], end: tuple[float, float], by_way_of: tuple[float, float] | None = None
-    ) -> None:
-        mouse = self.page.mouse
-        mouse.move(*self.at(*start))
-        mouse.down()
-        if by_way_of:
-            mouse.move(*self.at(*by_way_of), steps=6)
-            self.page.wait_for_timeout(350)
-        mouse.move(*self.at(*end), steps=8)
-        self.page.wait_for_timeout(150)
-        mouse.up()
-        self.settle()
-
-    def click(self, x: float, y: float) -> None:
-        self.page.mouse.click(*self.at(x, y))
-
-    def settle(self) -> None:
-        expect(self.page.locator(".busy")).to_have_count(0)
-
-    def state(self) -> dict:
-        number = re.search(r"drawing/(\d+)", self.page.url)
-        assert number
-        return self.page.request.get(f"{self.page.url.split('/#')[0]}/api/drawings/{number.group(1)}").json()
-
-    def texts(self) -> list[str]:
-        number = re.search(r"drawing/(\d+)", self.page.url)
-        assert number
-        ink = self.page.request.get(
-            f"{self.page.url.split('/#')[0]}/api/drawings/{number.group(1)}/sheets/s1/ink"
-        ).json()
-        return list(ink["texts"].values())
 
 
 def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: Path) -> None:
@@ -197,30 +137,6 @@ def test_a_bad_file_is_refused_with_the_reason(server: str, page: Page, tmp_path
     page.goto(server)
     page.get_by_test_id("part-file").set_input_files(str(bad))
     expect(page.get_by_role("status")).to_contain_text("note.step is not a STEP file")
-
-
-@pytest.fixture
-def cover_page(server: str, page: Page) -> Page:
-    """The gear cover's front and left view on a sheet at 1:1, without dimensions."""
-    base = f"{server}/api"
-    data = {
-        "file": {
-            "name": "cover.step",
-            "mimeType": "application/step",
-            "buffer": demo_file("round-gear-cover").read_bytes(),
-        }
-    }
-    job = page.request.post(f"{base}/parts", multipart=data).json()
-    for _ in range(200):
-        job = page.request.get(f"{base}/jobs/{job['id']}").json()
-        if job["state"] != "working":
-            break
-        page.wait_for_timeout(100)
-    wish = {"part": job["part"], "size": "A3", "scale": 1.0, "views": ["front", "left"], "face": "+Y"}
-    made = page.request.post(f"{base}/drawings", data=wish).json()
-    page.goto(f"{server}/#/drawing/{made['id']}")
-    expect(page.locator(".desk svg")).to_be_visible(timeout=60000)
-    return page
 
 
 def dimension(paper: Paper) -> dict:

@@ -273,8 +273,8 @@ def test_no_crumbs_are_left_along_a_line() -> None:
                 pieces = sorted(group, key=lambda c: c.span)
                 for a, b in zip(pieces, pieces[1:], strict=False):
                     touching = abs(a.span[1] - b.span[0]) < 1e-9
-                    assert (
-                        not (touching and a.visible == b.visible) or a.curve.kind == "line" and b.curve.kind == "line"
+                    assert not (touching and a.visible == b.visible) or (
+                        a.curve.kind == "line" and b.curve.kind == "line"
                     )
 
 

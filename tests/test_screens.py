@@ -1,0 +1,333 @@
+"""The screens in a real browser: shelf, new drawing, and the sheet's sentences, tabs, finder and keys."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from .browsing import Paper
+from .conftest import demo_file
+
+
+def bring(page: Page, server: str, stem: str) -> str:
+    """Bring a demo part through the API; its key."""
+    file = {"name": f"{stem}.step", "mimeType": "application/step", "buffer": demo_file(stem).read_bytes()}
+    job = page.request.post(f"{server}/api/parts", multipart={"file": file}).json()
+    for _ in range(300):
+        job = page.request.get(f"{server}/api/jobs/{job['id']}").json()
+        if job["state"] != "working":
+            break
+        page.wait_for_timeout(100)
+    return job["part"]
+
+
+def sentence(page: Page):
+    return page.get_by_label("Sentence line")
+
+
+def change(page: Page, label: str, value: str) -> None:
+    """Change a part of the sentence by typing or by choosing."""
+    sentence(page).get_by_label(re.compile(f"^{label}: ")).click()
+    typed = page.locator(".pop input")
+    if typed.count():
+        typed.fill(value)
+        typed.press("Enter")
+    else:
+        page.locator(".pop button", has_text=re.compile(f"^{re.escape(value)}$")).click()
+    expect(page.locator(".busy")).to_have_count(0)
+
+
+def select_view(page: Page, name: str) -> None:
+    page.keyboard.press("/")
+    page.keyboard.type(f"{name} view")
+    page.keyboard.press("Enter")
+    expect(sentence(page)).to_contain_text(f"{name.capitalize()} view of")
+
+
+# ---- shelf
+
+
+def test_the_shelf_finds_shows_and_keeps_what_is_set(server: str, page: Page) -> None:
+    bring(page, server, "pawl")
+    bring(page, server, "catch-box")
+    page.goto(server)
+    expect(page.locator(".part", has_text="Catch box")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("wl-205")
+    expect(page.locator(".part")).to_have_count(1)
+    expect(page.locator(".part")).to_contain_text("Pawl")
+    page.get_by_label("Find drawings and parts").fill("xyzzy")
+    expect(page.locator(".drop")).to_contain_text("No part answers to “xyzzy”")
+    page.get_by_label("Find drawings and parts").fill("pawl")
+    page.locator(".part .name").click()
+    slip = page.get_by_role("dialog")
+    expect(slip).to_contain_text("110 × 16 × 36 mm")
+    slip.get_by_label("Material").fill("Brass CW614N")
+    slip.get_by_label("Material").press("Tab")
+    expect(slip.get_by_label("Density, g/cm³")).to_have_value("8.4")
+    slip.get_by_label("Density, g/cm³").fill("-3")
+    slip.get_by_label("Density, g/cm³").press("Tab")
+    expect(page.locator(".notice")).to_contain_text("not a density")
+    slip.get_by_role("button", name="Close").click()
+    expect(page.locator(".part")).to_contain_text("Brass CW614N")
+
+
+def test_a_drawing_is_removed_only_after_a_word_with_its_drafter(server: str, page: Page) -> None:
+    key = bring(page, server, "catch-box")
+    wish = {"part": key, "views": ["front"], "fields": {"title": "Doomed sheet"}}
+    page.request.post(f"{server}/api/drawings", data=wish)
+    page.goto(server)
+    card = page.locator(".sheet", has_text="Doomed sheet")
+    expect(card.locator("img")).to_be_visible()
+    card.get_by_role("button", name="Remove").click()
+    page.get_by_role("button", name="Keep it").click()
+    expect(card).to_have_count(1)
+    card.get_by_role("button", name="Remove").click()
+    page.get_by_role("button", name="Remove drawing").click()
+    expect(card).to_have_count(0)
+
+
+def test_the_night_desk_darkens_the_desk_and_leaves_the_paper(server: str, page: Page) -> None:
+    def ground(of: str) -> int:
+        colour = page.locator(of).first.evaluate("e => getComputedStyle(e).backgroundColor")
+        return sum(int(x) for x in re.findall(r"\d+", colour)[:3])
+
+    page.goto(server)
+    day = ground("header")
+    page.get_by_role("button", name="Night desk").click()
+    assert ground("header") < day / 2
+    page.reload()
+    assert ground("header") < day / 2, "it is kept"
+    page.get_by_role("button", name=re.compile("desk")).click()
+
+
+# ---- new drawing
+
+
+def test_a_new_drawing_shows_what_each_choice_means(server: str, page: Page) -> None:
+    key = bring(page, server, "spindle-pedestal")
+    page.goto(f"{server}/#/new/{key}")
+    expect(page.get_by_role("radio")).to_have_count(6, timeout=60000)
+    main = page.locator("main")
+    expect(main).to_contain_text("first angle. All of it can be changed later", timeout=60000)
+    page.get_by_label("Front from +Z").click()
+    expect(page.get_by_label("Front from +Z")).to_have_attribute("aria-checked", "true")
+    page.get_by_role("button", name="Turn by 90°").click()
+    expect(page.locator("aside")).to_contain_text("turned 90°")
+    page.get_by_label("Conventions").select_option("ASME")
+    expect(main).to_contain_text("third angle", timeout=60000)
+    assert page.get_by_label("Size").locator("option").all_inner_texts()[1:] == ["A", "B", "C", "D", "E"]
+    page.get_by_label("Scale").fill("big")
+    expect(page.locator("aside")).to_contain_text("Write a scale as 1:2 or 2:1")
+    page.get_by_label("Scale").fill("20:1")
+    expect(main).to_contain_text("do not fit", timeout=60000)
+    expect(page.get_by_role("button", name="Place views")).to_be_disabled()
+    page.get_by_label("Scale").fill("1:4")
+    expect(main).to_contain_text("scale 1:4", timeout=60000)
+    page.get_by_role("button", name="Place views").click()
+    expect(page.locator(".desk svg")).to_be_visible(timeout=60000)
+    expect(sentence(page)).to_contain_text("third angle, ASME conventions, in")
+
+
+def test_an_empty_sheet_offers_its_first_views_and_takes_them_back(server: str, page: Page) -> None:
+    key = bring(page, server, "pawl")
+    page.goto(f"{server}/#/new/{key}")
+    page.get_by_role("button", name="Start with an empty sheet").click()
+    expect(page.locator(".empty")).to_contain_text("This sheet is empty", timeout=60000)
+    page.get_by_role("button", name="Place a set of views").click()
+    expect(sentence(page)).to_contain_text("4 views", timeout=60000)
+    page.keyboard.press("Control+z")
+    expect(page.locator(".empty")).to_be_visible()
+
+
+# ---- the sheet at work
+
+
+def test_a_view_says_in_a_sentence_what_it_is_and_is_changed_there(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    select_view(cover_page, "left")
+    change(cover_page, "Scale of this view", "2:1")
+    change(cover_page, "Caption", "Seen from the lock")
+    change(cover_page, "Tangent edges", "off")
+    change(cover_page, "Alignment", "untied")
+    view = paper.state()["document"]["sheets"][0]["views"][1]
+    assert (view["scale"], view["caption"], view["tangent_edges"], view["tied"]) == (
+        2,
+        "Seen from the lock",
+        "off",
+        False,
+    )
+    expect(cover_page.locator("text", has_text="Seen from the lock (2:1)")).to_be_visible()
+    change(cover_page, "Scale of this view", "enormous")
+    expect(cover_page.get_by_role("status").first).to_contain_text("is not a scale")
+    assert paper.state()["document"]["sheets"][0]["views"][1]["scale"] == 2
+
+
+def test_the_sheet_s_own_sentence_changes_size_angle_and_units(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    change(cover_page, "Sheet size", "A2")
+    change(cover_page, "Projection", "third angle")
+    change(cover_page, "Units", "inch")
+    document = paper.state()["document"]
+    assert (document["sheets"][0]["size"], document["angle"], document["unit"]) == ("A2", "third", "inch")
+    front, left = (v["place"] for v in document["sheets"][0]["views"])
+    assert left[0] < front[0], "in third angle the view from the left stands on the left"
+    for _ in range(3):
+        cover_page.keyboard.press("Control+z")
+        paper.settle()
+    document = paper.state()["document"]
+    assert (document["sheets"][0]["size"], document["angle"], document["unit"]) == ("A3", "first", "mm")
+
+
+def test_a_pictorial_view_is_pulled_out_of_a_corner_and_removed_with_one_undo(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    select_view(cover_page, "front")
+    tab = cover_page.locator("[data-side=below-left]").bounding_box()
+    assert tab
+    cover_page.mouse.move(tab["x"] + tab["width"] / 2, tab["y"] + tab["height"] / 2)
+    cover_page.mouse.down()
+    cover_page.mouse.move(*paper.at(70, 60), steps=6)
+    expect(cover_page.locator(".word")).to_contain_text("Isometric view")
+    cover_page.mouse.up()
+    expect(sentence(cover_page)).to_contain_text("Isometric view of")
+    views = paper.state()["document"]["sheets"][0]["views"]
+    assert [v["look"] for v in views] == ["front", "left", "corner"] and views[2]["place"] == pytest.approx(
+        [70, 60], abs=1
+    )
+    select_view(cover_page, "front")
+    cover_page.keyboard.press("Delete")
+    expect(sentence(cover_page)).to_contain_text("0 views")
+    cover_page.keyboard.press("Control+z")
+    paper.settle()
+    assert len(paper.state()["document"]["sheets"][0]["views"]) == 3
+
+
+def test_the_title_block_is_walked_through_with_tab(cover_page: Page) -> None:
+    cover_page.keyboard.press("2")
+    cover_page.get_by_role("button", name="Fill in the title").click()
+    cover_page.get_by_label("Title", exact=True).fill("Cover")
+    cover_page.keyboard.press("Tab")
+    box = cover_page.get_by_label("Identification number")
+    expect(box).to_be_focused()
+    box.fill("WL-9")
+    cover_page.keyboard.press("Enter")
+    expect(cover_page.locator("header b")).to_have_text("WL-9")
+    cover_page.get_by_role("button", name="Fill in the title").click()
+    cover_page.get_by_label("Title", exact=True).fill("Never mind")
+    cover_page.keyboard.press("Escape")
+    expect(cover_page.locator("header .title")).to_have_text("Cover")
+
+
+def test_the_first_click_on_a_cell_opens_it_also_right_after_other_acts(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    for k in range(6):
+        cover_page.keyboard.press("Control+z" if k % 2 else "w")
+        paper.settle()
+        paper.click(230 + 60, 10 + 15)
+        box = cover_page.get_by_label("Title", exact=True)
+        expect(box).to_be_focused()
+        box.press("Escape")
+        expect(box).to_have_count(0)
+
+
+def test_what_was_typed_into_a_cell_is_kept_when_the_hand_goes_on_to_another(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    paper.click(230 + 60, 10 + 15)
+    cover_page.get_by_label("Title", exact=True).fill("Kept")
+    paper.click(230 + 140, 10 + 15)
+    expect(cover_page.get_by_label("Identification number")).to_be_focused()
+    paper.settle()
+    assert paper.state()["document"]["fields"]["title"] == "Kept"
+
+
+def test_the_wheel_zooms_at_the_pointer_and_nought_shows_the_whole_sheet(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    px, py = (round(v) for v in paper.at(150, 200))
+    (x0, y0), (x1, y1) = paper.at(0, 0), paper.at(420, 297)
+    spot = (px - x0) / (x1 - x0) * 420, (py - y0) / (y1 - y0) * 297
+    before = (px, py)
+    whole = paper.at(0, 0), paper.at(420, 297)
+    cover_page.mouse.move(*before)
+    for _ in range(4):
+        cover_page.mouse.wheel(0, -240)
+        cover_page.wait_for_timeout(60)
+    assert paper.at(*spot) == pytest.approx(before, abs=0.6), "what lies under the pointer stays there"
+    assert abs(paper.at(160, 200)[0] - paper.at(150, 200)[0]) > 3 * abs(whole[1][0] - whole[0][0]) / 42
+    cover_page.keyboard.press("0")
+    expect(cover_page.locator(".desk svg")).to_be_visible()
+    assert paper.at(420, 297) == pytest.approx(whole[1], abs=1)
+
+
+def test_thin_lines_are_caught_within_six_pixels_and_said(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    x, y = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "left")
+    px, py = paper.at(x - 4, y + 62)
+    cover_page.mouse.move(px, py - 5)
+    expect(cover_page.locator(".word")).to_contain_text("Ø124")
+    cover_page.mouse.move(px, py - 30)
+    expect(cover_page.locator(".word", has_text="Ø124")).to_have_count(0)
+
+
+def test_two_clicks_and_a_third_set_a_distance_down_and_escape_leaves_nothing(cover_page: Page) -> None:
+    paper = Paper(cover_page)
+    x, y = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "front")
+    # two of the holes of 6.6 on the circle of 100; their rims at 45° from their centres
+    d = 3.3 * 0.7071
+    for centre in ((0, 50), (0, -50)):
+        paper.click(x + centre[0] + d, y + centre[1] + d)
+    cover_page.mouse.move(*paper.at(x + 78, y), steps=4)
+    expect(cover_page.locator(".word")).to_contain_text("100")
+    cover_page.keyboard.press("Escape")
+    assert not paper.texts()
+    cover_page.keyboard.press("Escape")
+    for centre in ((0, 50), (0, -50)):
+        paper.click(x + centre[0] + d, y + centre[1] + d)
+    cover_page.mouse.move(*paper.at(x + 78, y), steps=4)
+    cover_page.mouse.down()
+    cover_page.mouse.up()
+    paper.settle()
+    assert paper.texts() == ["100"]
+    cover_page.get_by_role("menuitem", name="As a reference").click()
+    paper.settle()
+    assert paper.texts() == ["(100)"]
+
+
+def test_the_route_card_tells_how_far_each_step_is_and_says_why_not(cover_page: Page) -> None:
+    card = cover_page.locator("aside")
+    expect(card).to_contain_text("A3, 1:1, first angle")
+    expect(card).to_contain_text("2 views")
+    cover_page.keyboard.press("3")
+    expect(card.get_by_role("button", name="Place a set of views")).to_be_disabled()
+    expect(card).to_contain_text("There are views already")
+    cover_page.keyboard.press("5")
+    marked = len(Paper(cover_page).state()["document"]["sheets"][0]["annotations"])
+    assert marked, "marks and lines were set with the views"
+    card.get_by_role("button", name=re.compile("All centre marks")).click()
+    expect(cover_page.locator(".notice")).to_contain_text("Nothing to mark")
+    cover_page.keyboard.press("8")
+    expect(card).to_contain_text("is empty")
+
+
+def test_the_keys_are_shown_and_the_finder_says_when_nothing_answers(cover_page: Page) -> None:
+    cover_page.keyboard.press("?")
+    expect(cover_page.get_by_role("dialog")).to_contain_text("go through the geometry of a view")
+    cover_page.keyboard.press("Escape")
+    cover_page.keyboard.press("/")
+    cover_page.keyboard.type("xyzzy")
+    expect(cover_page.get_by_role("dialog", name="Finder")).to_contain_text("Nothing answers to “xyzzy”")
+    cover_page.keyboard.press("Escape")
+    expect(cover_page.get_by_role("dialog", name="Finder")).to_have_count(0)
+
+
+def test_the_sheet_is_usable_in_a_small_window(cover_page: Page) -> None:
+    cover_page.set_viewport_size({"width": 1024, "height": 700})
+    paper = Paper(cover_page)
+    cover_page.wait_for_timeout(200)
+    for corner in ((0, 0), (420, 297)):
+        x, y = paper.at(*corner)
+        assert 0 < x < 1024 and 44 < y < 700 - 52
+    overflow = cover_page.evaluate("document.documentElement.scrollWidth > innerWidth")
+    assert not overflow
+    expect(cover_page.get_by_role("button", name="Issue sheet")).to_be_in_viewport()
