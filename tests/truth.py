@@ -71,7 +71,7 @@ def _explore(shape: Any, kind: Any) -> Iterable[Any]:
         explorer.Next()
 
 
-def sample(shapes: list[Any]) -> Samples:
+def sample(shapes: list[Any], fine: float = FINE) -> Samples:
     """Sample all edges whose faces clearly differ in direction, and mesh the shapes for rays."""
     from OCP.BRep import BRep_Tool
     from OCP.BRepAdaptor import BRepAdaptor_Curve
@@ -91,7 +91,7 @@ def sample(shapes: list[Any]) -> Samples:
     normals: dict[tuple, list[np.ndarray]] = {}
     curves: dict[tuple, np.ndarray] = {}
     for body, shape in enumerate(shapes):
-        BRepMesh_IncrementalMesh(shape, FINE * size, False, 0.05, True)
+        BRepMesh_IncrementalMesh(shape, fine * size, False, 0.05, True)
         for found in _explore(shape, Kind.TopAbs_FACE):
             face, place = TopoDS.Face(found), TopLoc_Location()
             mesh = BRep_Tool.Triangulation_s(face, place)
@@ -284,7 +284,13 @@ def random_part(shape: Any) -> Any:
 def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[str, Shares]:
     """The judgement of a part in some or all of the views."""
     samples = sample(shapes)
-    return {name: judge(samples, part, project(part, *VIEWS[name]), *VIEWS[name]) for name in views}
+    found = {name: judge(samples, part, project(part, *VIEWS[name]), *VIEWS[name]) for name in views}
+    doubtful = [name for name, shares in found.items() if min(shares.jumps, shares.folds) < LEAST]
+    if doubtful:
+        # the mesh of the judge may have folds of its own: a finer one decides
+        samples = sample(shapes, FINE / 5)
+        found |= {name: judge(samples, part, project(part, *VIEWS[name]), *VIEWS[name]) for name in doubtful}
+    return found
 
 
 LEAST, MEAN = 0.995, 0.9995

@@ -11,7 +11,19 @@ from numpy.typing import NDArray
 from .camera import Camera
 from .rays import ray_structure
 from .strands import Strands
-from .view_loops import crossed, drawn_once, grid_of, parted, runs_of, sampled, segments_of, shadowed, spots_of
+from .view_loops import (
+    BREAK,
+    crossed,
+    drawn_once,
+    grid_of,
+    joinings,
+    parted,
+    runs_of,
+    sampled,
+    segments_of,
+    shadowed,
+    spots_of,
+)
 from .wires import Array, Ints
 
 NEAR = 4e-5
@@ -51,9 +63,16 @@ def pieces_of(
     cuts = np.zeros(len(first), bool)
     cuts[place[s.contour[strand]]] = True
     grid = grid_of(chord, 1.5 * near)
-    found, share = crossed(
-        cubic, curved, chord, cuts, row, first, spots_of(w.start, w.t, s.flat, *s.musts[:2]), grid, near / 2
+    # curves that touch lie on each other for a while, and are to be parted at both ends of that
+    touching = s.bent & ~s.level & (s.cls > 0)
+    on, on_t = joinings(w.start, w.t, s.flat, touching, chord, strand, first, follow, grid, near / 2)
+    musts = (
+        np.concatenate([s.musts[0], on]),
+        np.concatenate([s.musts[1], on_t]),
+        np.concatenate([s.musts[2], np.full(len(on), BREAK)]),
     )
+    spots = spots_of(w.start, w.t, s.flat, *musts[:2])
+    found, share = crossed(cubic, curved, chord, cuts, row, first, spots, grid, near / 2)
     owner, low, high, new = parted(
         w.start,
         w.t,
@@ -61,7 +80,7 @@ def pieces_of(
         s.way,
         s.level,
         s.bent,
-        *s.musts,
+        *musts,
         found,
         share,
         place,

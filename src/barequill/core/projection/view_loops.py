@@ -297,6 +297,53 @@ def grid_of(chord, slack):  # type: ignore[no-untyped-def]
 
 
 @compiled
+def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
+    """True where a point of strand s lies within ``near`` of another strand."""
+    x0, y0, size, _, rows, begin, held = grid
+    cell = int((x - x0) / size) * rows + int((y - y0) / size)
+    for h in range(begin[cell], begin[cell + 1]):
+        p = held[h]
+        dx, dy = chord[p, 2] - chord[p, 0], chord[p, 3] - chord[p, 1]
+        ex, ey = x - chord[p, 0], y - chord[p, 1]
+        length = dx * dx + dy * dy
+        share = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
+        if np.hypot(ex - share * dx, ey - share * dy) > near:
+            continue
+        g = first[p]
+        while g >= 0:
+            if strand[g] != s:
+                return True
+            g = follow[g]
+    return False
+
+
+@compiled
+def joinings(start, t, flat, wanted, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
+    """Strands (k,) and parameters (k,) where the ``wanted`` ones (n,) come to lie on another strand, or leave it."""
+    found_strand, found_t = np.empty(len(t), np.int64), np.empty(len(t))
+    k = 0
+    for s in range(len(start) - 1):
+        if not wanted[s]:
+            continue
+        before = False
+        for i in range(start[s], start[s + 1]):
+            on = _lies_on(flat[i, 0, 0], flat[i, 0, 1], s, chord, strand, first, follow, grid, near)
+            if i > start[s] and on != before:
+                low, high = 0.0, 1.0
+                for _ in range(12):
+                    u = (low + high) / 2
+                    x, y = _spot(flat, i - 1, u)
+                    if _lies_on(x, y, s, chord, strand, first, follow, grid, near) == before:
+                        low = u
+                    else:
+                        high = u
+                found_strand[k], found_t[k] = s, t[i - 1] + (low + high) / 2 * (t[i] - t[i - 1])
+                k += 1
+            before = on
+    return found_strand[:k].copy(), found_t[:k].copy()
+
+
+@compiled
 def _grown(a, b):  # type: ignore[no-untyped-def]
     more_a, more_b = np.empty(2 * len(a), np.int64), np.empty(2 * len(b))
     more_a[: len(a)] = a
