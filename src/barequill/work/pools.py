@@ -6,6 +6,7 @@ A process that hangs is stopped at its time limit, one that dies costs its job o
 from __future__ import annotations
 
 import hashlib
+import logging
 import multiprocessing
 import os
 import pickle
@@ -18,6 +19,7 @@ from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, TimeoutError
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 from uuid import uuid4
 
 from pebble import ProcessExpired, ProcessPool
@@ -29,6 +31,7 @@ from ..core.projection.engine import ProjectedCurve
 from ..core.projection.shading import Shading
 from . import tasks
 
+log = logging.getLogger(__name__)
 Vector = tuple[float, float, float]
 Shot = tuple[str, Vector, Vector]
 """A part's key, and the directions toward the viewer and up."""
@@ -75,6 +78,18 @@ class Job:
             return float(share), what
         except (OSError, ValueError):
             return 0.0, "waiting for a free worker"
+
+
+def kept(path: Path) -> Any:
+    """What a file of the cache holds; None where there is none, or it is damaged: then it is removed."""
+    try:
+        return pickle.loads(path.read_bytes())
+    except FileNotFoundError:
+        return None
+    except Exception:
+        log.warning("the cached %s is damaged and is made again", path.name)
+        path.unlink(missing_ok=True)
+        return None
 
 
 class Workshop:
@@ -198,9 +213,10 @@ class Workshop:
                 self._parts.move_to_end(key)
                 return self._parts[key]
         path = self._part_path(key)
-        if not path.exists():
+        part = kept(path)
+        if part is None:
             self._prepare_again(key)
-        part = pickle.loads(path.read_bytes())
+            part = pickle.loads(path.read_bytes())
         with self._lock:
             self._parts[key] = part
             while len(self._parts) > 12:
@@ -263,8 +279,9 @@ class Workshop:
                     continue
             key, toward, up = shot
             path = self.cache / "views" / name
-            if path.exists():
-                self._keep(name, pickle.loads(path.read_bytes()))
+            curves = kept(path)
+            if curves is not None:
+                self._keep(name, curves)
                 continue
             if not self._part_path(key).exists():
                 self._prepare_again(key)
@@ -308,12 +325,13 @@ class Workshop:
     def shading(self, key: str, toward: Vector, up: Vector) -> Shading:
         """The shaded picture of a view: from disk, or made by a worker."""
         path = self.cache / "views" / f"{self._view_name(key, toward, up)}.tones"
-        if not path.exists():
+        shading: Shading | None = kept(path)
+        if shading is None:
             if not self._part_path(key).exists():
                 self._prepare_again(key)
             args = [str(self._part_path(key)), toward, up, str(path)]
-            return pickle.loads(self._projectors.schedule(tasks.shade_to, args=args, timeout=PROJECT_LIMIT).result())
-        return pickle.loads(path.read_bytes())
+            shading = pickle.loads(self._projectors.schedule(tasks.shade_to, args=args, timeout=PROJECT_LIMIT).result())
+        return shading
 
     def stop(self, shot: Shot) -> None:
         """Stop projecting a view; nothing of it is kept."""

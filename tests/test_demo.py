@@ -1,0 +1,181 @@
+"""The demo: parts of the sizes that their makers meant, and sheets that a good drafter would sign."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+import shapely
+
+from barequill.core.annotation import draw_sheet
+from barequill.core.ink import Stroke, Text
+from barequill.core.standards.sheets import drawing_space, title_block
+from barequill.core.views import Studio
+from barequill.demo.filling import OWNER, STEMS, fill
+from barequill.store import Store
+from barequill.work.pools import Workshop
+
+from .conftest import demo_file, part_of
+
+STATED = {
+    "Round gear cover": {"12", "26", "8", "Ø67", "Ø124", "Ø36", "Ø100", "Ø72", "6× Ø6.6", "6× Ø11 ↧6", "2 × 45°"},
+    "Spindle pedestal": {"140", "16", "80", "R34", "Ø8", "40", "108", "4× Ø11", "4× R12"},
+    "Long pinion spindle": {"60", "90", "20", "160", "50", "420", "Ø30", "Ø40", "Ø50", "Ø32", "34", "R6", "□24"},
+}
+
+
+@pytest.fixture(scope="module")
+def sheets(tmp_path_factory: pytest.TempPathFactory):
+    """Each demo drawing with the ink of its sheet and the boxes of its views."""
+    home = tmp_path_factory.mktemp("demo")
+    said: list[str] = []
+    fill(home, said.append)
+    again: list[str] = []
+    fill(home, again.append)
+    assert len(said) == 10 and not again, "filled once"
+    store, workshop = Store(home), Workshop(home)
+    studio = Studio(workshop.part, workshop.curves, workshop.shading)
+    found = {}
+    for row in store.drawings():
+        drawing = store.get(row.id).drawing
+        sheet = drawing.sheets[0]
+        ink = draw_sheet(drawing, sheet, studio, "2026-11-24")
+        found[drawing.parts[0].name] = (drawing, ink, studio.pictures(sheet))
+    assert len(store.parts()) == len(STEMS) == 7
+    yield found
+    workshop.close()
+    store.close()
+
+
+@pytest.fixture(params=sorted(STATED))
+def sheet(sheets, request):
+    return request.param, *sheets[request.param]
+
+
+def boxes_of_text(ink, of_sheet: bool = False) -> list[tuple[Text, shapely.Polygon]]:
+    return [
+        (m, shapely.Polygon(m.corners())) for m in ink.marks if isinstance(m, Text) and (m.owner == "sheet") == of_sheet
+    ]
+
+
+def test_each_size_that_the_part_needs_is_stated_once(sheet) -> None:
+    name, _, ink, _ = sheet
+    texts = [d.text for d in ink.dimensions]
+    assert STATED[name] <= set(texts), STATED[name] - set(texts)
+    repeated = {t for t in texts if texts.count(t) > 1}
+    # a diameter that the spindle has on both sides of its collar, and lengths alike by chance
+    assert repeated <= {"Ø40", "20", "50", "80"}, repeated
+    assert not [m.text for m in ink.marks if isinstance(m, Text) and m.text.startswith("?")], "nothing is loose"
+
+
+def test_no_lettering_of_a_sheet_lies_on_other_lettering(sheet) -> None:
+    _, _, ink, _ = sheet
+    boxes = [b for _, b in boxes_of_text(ink)] + [b for _, b in boxes_of_text(ink, of_sheet=True)]
+    for a, b in itertools.combinations(boxes, 2):
+        assert a.intersection(b).area < 0.05
+
+
+def test_all_of_a_sheet_lies_in_its_frame_and_clear_of_the_title_block(sheet) -> None:
+    _, drawing, ink, pictures = sheet
+    s = drawing.sheets[0]
+    space, block = (f(s.size, s.landscape) for f in (drawing_space, title_block))
+    inside = shapely.box(space.x0, space.y0, space.x1, space.y1)
+    cells = shapely.box(block.x0, block.y0, block.x1, block.y1)
+    for mark in ink.marks:
+        if mark.owner == "sheet" or not isinstance(mark, Stroke | Text):
+            continue
+        shape = (
+            shapely.Polygon(mark.corners()) if isinstance(mark, Text) else shapely.LineString(mark.curve.points(0.05))
+        )
+        assert inside.covers(shape) and not cells.intersects(shape), mark
+    placed = [p.box for p in pictures.values()]
+    for a, b in itertools.combinations(placed, 2):
+        assert not a.overlaps(b)
+
+
+def test_the_views_fill_the_sheet_well(sheet) -> None:
+    """All ink of views and sizes spans well more than half of the drawing space each way."""
+    _, drawing, ink, _ = sheet
+    s = drawing.sheets[0]
+    space = drawing_space(s.size, s.landscape)
+    points = np.concatenate([m.curve.points(0.5) for m in ink.marks if isinstance(m, Stroke) and m.owner != "sheet"])
+    low, high = points.min(axis=0), points.max(axis=0)
+    assert (high[0] - low[0]) / space.width > 0.55 and (high[1] - low[1]) / space.height > 0.55
+
+
+def test_the_title_block_is_filled_in(sheet) -> None:
+    name, _, ink, _ = sheet
+    values = {f.field: f.value for f in ink.fields}
+    assert values["title"] == name and values["owner"] == OWNER["owner"]
+    empty = [f for f, v in values.items() if not v]
+    assert not empty, empty
+
+
+def test_every_circle_seen_face_on_carries_a_centre_mark(sheet) -> None:
+    _, drawing, _, pictures = sheet
+    marked = {(a.view, a.ref) for a in drawing.sheets[0].annotations if a.kind == "centre_mark"}
+    for picture in pictures.values():
+        if picture.view.pictorial:
+            continue
+        centres = {}
+        for c in picture.shot.curves:
+            if c.curve.name == "circle":
+                centres.setdefault(tuple(np.round(c.curve.poles[0], 3)), set()).update({c.source, *c.also})
+        for centre, refs in centres.items():
+            part = picture.shot.part
+            near = {
+                r
+                for v, r in marked
+                if v == picture.view.id
+                and part.index.get(r, ("",))[0] in ("edge", "face")
+                and np.allclose(picture.shot.flat(_centre(part, r)[None])[0] + picture.shot.centre, centre, atol=1e-3)
+            }
+            assert near or refs & {r for v, r in marked if v == picture.view.id}, f"{picture.view.look} {centre}"
+
+
+def _centre(part, ref: str) -> np.ndarray:
+    kind, row = part.index[ref]
+    return part.edges[row].curve.origin if kind == "edge" else part.faces[row].surface.origin
+
+
+# ---- parts by hand calculation
+
+
+def test_the_volume_of_the_gear_cover_is_that_of_its_turned_profile_less_its_holes() -> None:
+    part = part_of(demo_file("round-gear-cover"))
+    assert part.high - part.low == pytest.approx([124, 26, 124], abs=1e-4)
+    sixth = 6 * math.pi * (5.5**2 * 6 + 3.3**2 * 6)
+    assert part.volume < math.pi * 62**2 * 26 - sixth
+    assert part.mass(7.2) == pytest.approx(part.volume * 7.2e-3)
+
+
+def test_the_spindle_is_its_steps_less_keyway_and_flats() -> None:
+    part = part_of(demo_file("long-pinion-spindle"))
+    steps = [(60, 15), (90, 20), (20, 25), (160, 20), (90, 16)]
+    whole = sum(math.pi * r * r * h for h, r in steps)
+    assert whole * 0.9 < part.volume < whole
+    assert part.high - part.low == pytest.approx([420, 50, 50], abs=1e-4)
+    assert part.centroid[1] == pytest.approx(0, abs=1e-6), "the keyway is symmetric about the middle plane"
+    assert part.centroid[2] < 0, "and cut on the upper side"
+
+
+@pytest.mark.parametrize("stem", sorted(STEMS))
+def test_each_demo_part_is_closed_and_named(stem: str) -> None:
+    part = part_of(demo_file(stem))
+    assert part.volume > 0 and all(b.solid for b in part.bodies) and not part.remarks
+    assert part.number.startswith("WL-2") and part.name
+    assert not [e for e in part.edges if e.joint == "border"], "no edge of a solid is free"
+
+
+def test_the_demo_parts_come_out_of_their_code_as_they_are_shipped() -> None:
+    from OCP.BRepGProp import BRepGProp
+    from OCP.GProp import GProp_GProps
+
+    from barequill.demo.building import pinion_spindle, spindle_pedestal
+
+    for build, stem in ((spindle_pedestal, "spindle-pedestal"), (pinion_spindle, "long-pinion-spindle")):
+        amount = GProp_GProps()
+        BRepGProp.VolumeProperties_s(build(), amount)
+        assert amount.Mass() == pytest.approx(part_of(demo_file(stem)).volume, rel=1e-6)
