@@ -101,7 +101,7 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand.pull("top", [((-54, -30.5, 16), "centre"), ((-54, 30.5, 16), "centre")], "left", 0)
     hand.pull("top", [(-20, -40, 16), (-20, 40, 16)], "left", 1)
     hand.pull_out("top", [(54, 30.5, 16)], (22, 20), prefix="4× ")
-    hand.pull_out("top", [(-66.5, 36.5, 16)], (-14, 12), prefix="4× ")
+    hand.pull_out("top", [(66.5, -36.5, 16)], (14, -8), prefix="4× ")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     return hand

@@ -78,8 +78,10 @@ def side_of(look: str, angle: str) -> tuple[int, int]:
 
 def look_of(side: Side, angle: str) -> Look:
     """What a view pulled out to a side of its parent looks at."""
+    if side not in _SIDES:
+        raise UserError(f"There is no side named {side}", "Choose left, right, above or below.")
     column, row = _SIDES[side]
     for look in ("left", "right", "top", "bottom"):
         if side_of(look, angle) == (column, row):
             return look  # type: ignore[return-value]
-    raise UserError(f"There is no side named {side}", "Choose left, right, above or below.")
+    raise AssertionError("each side has its view")

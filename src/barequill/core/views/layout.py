@@ -91,8 +91,16 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
         replace(space, y0=block.y1),
         replace(space, x1=block.x0),
     ]
+    if flat:
+        # where nothing else does: drawn together toward the upper left as far as clears the title block
+        across, down = (_needed(flat, s, axis, room) for axis in (0, 1))
+        for share in (0.8, 0.6, 0.4, 0.2, 0.0):
+            narrow = replace(space, x1=space.x0 + across + share * (space.width - across))
+            areas += [narrow, replace(narrow, y0=space.y1 - down)]
     best: tuple[float, Layout] | None = None
-    for area in areas:
+    for k, area in enumerate(areas):
+        if k == 3 and best is not None:
+            break
         places = _spread(flat, s, area, room) if flat else {}
         boxes = {i.id: _at(_scaled(i.box, i.scale or s), *places[i.id]) for i in flat}
         kept = [b.grown(room) for b in boxes.values()]
@@ -111,7 +119,7 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
         high = max((b.x1 for b in everything), default=0), max((b.y1 for b in everything), default=0)
         gaps = (low[0] - space.x0, low[1] - space.y0, space.x1 - high[0], space.y1 - high[1])
         worth = (
-            sum(scales.values()) / max(1, len(scales)) / s * 40
+            sum(scales.values()) / max(1, len(scales)) / s * 80
             - max(abs(gaps[0] - gaps[2]), abs(gaps[1] - gaps[3])) * 0.2
         )
         layout = Layout(s, {**places, **more}, {k: v for k, v in scales.items() if v != s})
@@ -120,26 +128,39 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
     return best[1] if best else None
 
 
+def _bands(items: list[Item], s: float, axis: int) -> dict[int, tuple[float, float]]:
+    """How far the views of each column (axis 0) or row reach to either side of its middle."""
+    bands: dict[int, tuple[float, float]] = {}
+    for item in items:
+        assert item.cell is not None
+        b = _scaled(item.box, item.scale or s)
+        low, high = (b.x0, b.x1) if axis == 0 else (b.y0, b.y1)
+        old = bands.get(item.cell[axis], (low, high))
+        bands[item.cell[axis]] = min(low, old[0]), max(high, old[1])
+    return dict(sorted(bands.items()))
+
+
+def _needed(items: list[Item], s: float, axis: int, room: float) -> float:
+    """Length that the columns or rows take with just their room between and beside them."""
+    bands = _bands(items, s, axis).values()
+    return sum(high - low for low, high in bands) + (len(bands) + 1) * (room + 0.03)
+
+
 def _spread(items: list[Item], s: float, area: Rectangle, room: float) -> dict[str, tuple[float, float]]:
     """Columns and rows of the projection grid, spread evenly over an area."""
     centres = []
     for axis in (0, 1):
-        cells = sorted({i.cell[axis] for i in items})  # type: ignore[index]
-        low, high = {}, {}
-        for c in cells:
-            boxes = [_scaled(i.box, i.scale or s) for i in items if i.cell[axis] == c]  # type: ignore[index]
-            low[c] = min(b.x0 if axis == 0 else b.y0 for b in boxes)
-            high[c] = max(b.x1 if axis == 0 else b.y1 for b in boxes)
+        bands = _bands(items, s, axis)
         length = area.width if axis == 0 else area.height
         start = area.x0 if axis == 0 else area.y0
-        used = sum(high[c] - low[c] for c in cells)
+        used = sum(high - low for low, high in bands.values())
         # views stand no farther apart than reads well: what is left over goes to the rims
-        gap = min((length - used) / (len(cells) + 1), max(2 * room + 8, 100.0))
-        rim = (length - used - gap * (len(cells) - 1)) / 2
+        gap = min((length - used) / (len(bands) + 1), max(2 * room + 8, 100.0))
+        rim = (length - used - gap * (len(bands) - 1)) / 2
         at, where = start + rim, {}
-        for c in cells:
-            where[c] = at - low[c]
-            at += high[c] - low[c] + gap
+        for c, (low, high) in bands.items():
+            where[c] = at - low
+            at += high - low + gap
         centres.append(where)
     return {i.id: (centres[0][i.cell[0]], centres[1][i.cell[1]]) for i in items}  # type: ignore[index]
 
