@@ -14,7 +14,7 @@ serve: $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill serve
 
 test: $(VENV)/.ready-dev $(STATIC) chromium lint
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2 --dist loadfile
 
 $(VENV)/.ready: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)

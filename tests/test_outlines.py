@@ -142,7 +142,7 @@ def test_a_rounded_edge_square_to_the_view_is_an_arc_and_along_it_two_tangent_ed
 def test_a_ball_pushed_through_a_plate_is_seen_above_and_hidden_below() -> None:
     """A ball of radius 10 with its centre 6 above a plate's upper face: from the front its outline goes under the
     plate's face at 6 below its middle, at x = ±8, and stays hidden within and behind the plate."""
-    plate, sphere = shapes.box((-30, -30, -4), (60, 60, 4)), ball(10, (0, 0, 6))
+    plate, sphere = shapes.box((-30, -30, -7), (60, 60, 7)), ball(10, (0, 0, 6))
     part = bodies(plate, sphere)
     assert runs_into(part) == {0: [1], 1: [0]}
     curves = project(part, *PRINCIPAL["front"])

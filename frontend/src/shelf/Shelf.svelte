@@ -21,9 +21,14 @@
   let chooser: HTMLInputElement;
   let finder: HTMLInputElement;
 
+  let asked = 0;
+
+  /** The answer to the last question counts, whatever order answers come in. */
   async function load() {
+    const mine = ++asked;
     try {
-      [drawings, parts] = await Promise.all([api.drawings(search), api.parts(search)]);
+      const found = await Promise.all([api.drawings(search), api.parts(search)]);
+      if (mine === asked) [drawings, parts] = found;
     } catch (error) {
       notices.refuse(error);
     }

@@ -95,11 +95,21 @@ def _outlines_of_face(part: Part, row: int, chains: list[Ints], roots: Array, vi
     face = part.faces[row]
     if not chains:
         return []
+    if face.surface.kind in ("sphere", "torus"):
+        roots = np.concatenate([roots, *_ends_on_outline(part, face, view)])
     if face.surface.kind == "sphere":
         return _great_circle(part, face, chains, roots, view)
     if face.surface.kind == "torus":
         return _around_torus(part, face, chains, roots, view)
     return _followed(part, face, chains, roots, view)
+
+
+def _ends_on_outline(part: Part, face: Face, view: Camera) -> Iterator[Array]:
+    """Ends (2, 3) of those of a face's edges that lie on its outline all along, as seams may: it goes on there."""
+    for row in face.boundary:
+        edge = part.edges[row]
+        if np.abs(edge.normals[0] @ view.toward).max() < 1e-7:
+            yield edge.points[[0, -1]]
 
 
 def _conic(part: Part, face: Face, curve: Curve3, view: Camera) -> Found:

@@ -65,7 +65,7 @@ def pieces_of(
     grid = grid_of(chord, 1.5 * near)
     # curves that touch lie on each other for a while, and are to be parted at both ends of that
     touching = s.bent & ~s.level & (s.cls > 0)
-    on, on_t = joinings(w.start, w.t, s.flat, touching, chord, strand, first, follow, grid, near / 2)
+    on, on_t = joinings(w.start, w.t, s.flat, s.way, touching, chord, strand, first, follow, grid, near / 2)
     musts = (
         np.concatenate([s.musts[0], on]),
         np.concatenate([s.musts[1], on_t]),

@@ -318,17 +318,25 @@ def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore
 
 
 @compiled
-def joinings(start, t, flat, wanted, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
-    """Strands (k,) and parameters (k,) where the ``wanted`` ones (n,) come to lie on another strand, or leave it."""
+def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
+    """Strands (k,) and parameters (k,) where the ``wanted`` ones (n,) come to lie on another strand, or leave it.
+
+    Where they do so for less than a few ``near`` they only cross or meet it.
+    """
     found_strand, found_t = np.empty(len(t), np.int64), np.empty(len(t))
     k = 0
     for s in range(len(start) - 1):
         if not wanted[s]:
             continue
+        a, b = start[s], start[s + 1]
         before = False
-        for i in range(start[s], start[s + 1]):
+        came_t, came_way = t[a], 0.0
+        for i in range(a, b):
             on = _lies_on(flat[i, 0, 0], flat[i, 0, 1], s, chord, strand, first, follow, grid, near)
-            if i > start[s] and on != before:
+            if i == a:
+                before = on
+                continue
+            if on != before:
                 low, high = 0.0, 1.0
                 for _ in range(12):
                     u = (low + high) / 2
@@ -337,9 +345,20 @@ def joinings(start, t, flat, wanted, chord, strand, first, follow, grid, near): 
                         low = u
                     else:
                         high = u
-                found_strand[k], found_t[k] = s, t[i - 1] + (low + high) / 2 * (t[i] - t[i - 1])
-                k += 1
+                u = (low + high) / 2
+                here_t, here_way = t[i - 1] + u * (t[i] - t[i - 1]), way[i - 1] + u * (way[i] - way[i - 1])
+                if on:
+                    came_t, came_way = here_t, here_way
+                elif here_way - came_way > 20 * near:
+                    if came_t > t[a]:
+                        found_strand[k], found_t[k] = s, came_t
+                        k += 1
+                    found_strand[k], found_t[k] = s, here_t
+                    k += 1
             before = on
+        if before and came_t > t[a] and way[b - 1] - came_way > 20 * near:
+            found_strand[k], found_t[k] = s, came_t
+            k += 1
     return found_strand[:k].copy(), found_t[:k].copy()
 
 
