@@ -65,13 +65,6 @@ class Wires:
         a, b, c = self.cubic[:, row]
         return self.points[row] + u * (a + u * (b + u * c))
 
-    def taken(self, wires: Ints) -> tuple[Wires, Ints]:
-        """Some of the wires, and the rows they are made of."""
-        lengths = (self.start[1:] - self.start[:-1])[wires]
-        start = np.concatenate([[0], np.cumsum(lengths)])
-        rows = np.repeat(self.start[:-1][wires] - start[:-1], lengths) + np.arange(start[-1])
-        return Wires(start, self.t[rows], self.points[rows], self.cubic[:, rows]), rows
-
 
 def joined(parts: Sequence[Wires]) -> Wires:
     """Wires of several sets as one."""
