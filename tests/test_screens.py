@@ -74,6 +74,22 @@ def test_the_shelf_finds_shows_and_keeps_what_is_set(server: str, page: Page) ->
     expect(page.locator(".part")).to_contain_text("Brass CW614N")
 
 
+def test_the_answer_to_the_last_search_is_shown_whatever_order_answers_come_in(server: str, page: Page) -> None:
+    bring(page, server, "pawl")
+    bring(page, server, "catch-box")
+    page.goto(server)
+    expect(page.locator(".part", has_text="Catch box")).to_be_visible()
+
+    def late(route) -> None:
+        page.wait_for_timeout(700)
+        route.continue_()
+
+    page.route(re.compile(r"/api/parts\?search=wl$"), late)
+    page.get_by_label("Find drawings and parts").press_sequentially("wl-205")
+    page.wait_for_timeout(1200)
+    expect(page.locator(".part")).to_have_count(1)
+
+
 def test_a_drawing_is_removed_only_after_a_word_with_its_drafter(server: str, page: Page) -> None:
     key = bring(page, server, "catch-box")
     wish = {"part": key, "views": ["front"], "fields": {"title": "Doomed sheet"}}

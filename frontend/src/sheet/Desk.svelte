@@ -2,8 +2,10 @@
   import { onMount, tick } from 'svelte';
   import type { Mark } from '../api/client';
   import Ink from '../lib/Ink.svelte';
+  import EmptySheet from './EmptySheet.svelte';
   import FieldEditor from './FieldEditor.svelte';
   import Offers from './Offers.svelte';
+  import PlacingHint from './PlacingHint.svelte';
   import PullTabs from './PullTabs.svelte';
   import Waiting from './Waiting.svelte';
   import type { Target } from './hits';
@@ -444,31 +446,10 @@
         {height}
       />
     {/if}
-    {#if work.doing.kind === 'placing' && work.others.length}
-      <div class="hint">
-        {#each work.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}<span
-          ><kbd>Esc</kbd> leave</span
-        >
-      </div>
-    {/if}
+    <PlacingHint />
     <Waiting {cx} {cy} {k} {width} {height} />
     {#if work.field}<FieldEditor {cx} {cy} {k} {width} {height} />{/if}
-    {#if work.sheet && !work.views.length && work.doing.kind === 'nothing'}
-      <div class="empty over">
-        <p>This sheet is empty.</p>
-        <button
-          class="go"
-          onclick={() =>
-            work.act({ act: 'place_set', sheet: work.sheetId, views: ['front', 'top', 'left', 'iso'] })}
-          >Place a set of views</button
-        >
-        <button
-          class="quiet"
-          onclick={() => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front'] })}
-          >Front view alone</button
-        >
-      </div>
-    {/if}
+    <EmptySheet />
     {#if work.busy}<div class="busy" role="status">{work.busy}…</div>{/if}
   {:else}
     <p class="opening">Projecting the views…</p>
@@ -497,29 +478,6 @@
     padding: 0 5px 1px;
     border-radius: 3px;
     max-width: 420px;
-  }
-  .hint {
-    position: absolute;
-    bottom: 10px;
-    left: 50%;
-    transform: translateX(-50%);
-    display: flex;
-    gap: 14px;
-    background: var(--wash);
-    border: 1px solid var(--rule);
-    border-radius: 3px;
-    padding: 3px 12px 4px;
-  }
-  .empty {
-    position: absolute;
-    inset: 0;
-    margin: auto;
-    width: 300px;
-    height: 120px;
-    display: grid;
-    gap: 8px;
-    justify-items: center;
-    color: #55636b;
   }
   .busy {
     position: absolute;

@@ -1,0 +1,34 @@
+<script lang="ts">
+  import { work } from './work.svelte';
+</script>
+
+{#if work.sheet && !work.views.length && work.doing.kind === 'nothing'}
+  <div class="empty over">
+    <p>This sheet is empty.</p>
+    <button
+      class="go"
+      onclick={() =>
+        work.act({ act: 'place_set', sheet: work.sheetId, views: ['front', 'top', 'left', 'iso'] })}
+      >Place a set of views</button
+    >
+    <button
+      class="quiet"
+      onclick={() => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front'] })}
+      >Front view alone</button
+    >
+  </div>
+{/if}
+
+<style>
+  .empty {
+    position: absolute;
+    inset: 0;
+    margin: auto;
+    width: 300px;
+    height: 120px;
+    display: grid;
+    gap: 8px;
+    justify-items: center;
+    color: #55636b;
+  }
+</style>
