@@ -297,17 +297,23 @@ def grid_of(chord, slack):  # type: ignore[no-untyped-def]
 
 
 @compiled
+def _off(chord, x, y):  # type: ignore[no-untyped-def]
+    """How far a point is from a chord (4,), and the share of the way along it to the point nearest."""
+    dx, dy = chord[2] - chord[0], chord[3] - chord[1]
+    ex, ey = x - chord[0], y - chord[1]
+    length = dx * dx + dy * dy
+    share = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
+    return np.hypot(ex - share * dx, ey - share * dy), share
+
+
+@compiled
 def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
     """True where a point of strand s lies within ``near`` of another strand."""
     x0, y0, size, _, rows, begin, held = grid
     cell = int((x - x0) / size) * rows + int((y - y0) / size)
     for h in range(begin[cell], begin[cell + 1]):
         p = held[h]
-        dx, dy = chord[p, 2] - chord[p, 0], chord[p, 3] - chord[p, 1]
-        ex, ey = x - chord[p, 0], y - chord[p, 1]
-        length = dx * dx + dy * dy
-        share = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
-        if np.hypot(ex - share * dx, ey - share * dy) > near:
+        if _off(chord[p], x, y)[0] > near:
             continue
         g = first[p]
         while g >= 0:
@@ -826,11 +832,8 @@ def shadowed(  # type: ignore[no-untyped-def]
             above = -1
             for h in range(begin[cell], begin[cell + 1]):
                 p = held[h]
-                dx, dy = chord[p, 2] - chord[p, 0], chord[p, 3] - chord[p, 1]
-                ex, ey = x - chord[p, 0], y - chord[p, 1]
-                length = dx * dx + dy * dy
-                share = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
-                if np.hypot(ex - share * dx, ey - share * dy) > near:
+                off, share = _off(chord[p], x, y)
+                if off > near:
                     continue
                 g = first[p]
                 while g >= 0 and above < 0:
