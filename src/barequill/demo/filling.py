@@ -39,7 +39,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("round-gear-cover", draw_cover),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
-            draw(desk, keys[stem])
+            desk.thumbnail(draw(desk, keys[stem]).now)
         marker.write_text("1\n")
     finally:
         desk.close()

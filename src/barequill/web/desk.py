@@ -27,8 +27,10 @@ from ..core.views import Studio, draw_view
 from ..core.views.directions import FACES, turned
 from ..core.views.picture import Shot
 from ..core.views.proposal import apply_layout, items_for, views_for
+from ..core.writers import write_png
 from ..store import Standing, Store
 from ..work.pools import Workshop
+from ..work.tasks import write_whole
 from . import schemas as s
 
 PATIENCE = 0.7
@@ -127,6 +129,18 @@ class Desk:
             while len(self._inks) > 40:
                 self._inks.popitem(last=False)
         return found
+
+    def thumbnail(self, standing: Standing) -> bytes:
+        """The first sheet as a small PNG, kept on disk for the drawing as it stands today."""
+        folder = self.workshop.cache / "thumbnails"
+        folder.mkdir(exist_ok=True)
+        path = folder / f"{standing.id}-{standing.revision}-{date.today().isoformat()}.png"
+        if not path.exists():
+            ink, _ = self.drawn(standing, standing.drawing.sheets[0].id)
+            for old in folder.glob(f"{standing.id}-*.png"):
+                old.unlink(missing_ok=True)
+            write_whole(str(path), write_png(ink, 50 * 420 / ink.width))
+        return path.read_bytes()
 
     def ink_json(
         self,

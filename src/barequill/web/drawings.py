@@ -149,8 +149,7 @@ def view_projection(id: int, sheet: str, view: str, body: s.ProjectionRequest) -
 def thumbnail(id: int) -> Response:
     """The first sheet as a small picture."""
     standing = desk().store.get(id)
-    ink, _ = desk().drawn(standing, standing.drawing.sheets[0].id)
-    response = Response(write_png(ink, 50 * 420 / ink.width), content_type="image/png")
+    response = Response(desk().thumbnail(standing), content_type="image/png")
     response.headers["Cache-Control"] = (
         "max-age=3600" if request.args.get("revision") == str(standing.revision) else "no-cache"
     )
