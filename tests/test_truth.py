@@ -66,5 +66,8 @@ def test_the_judge_sees_a_broken_projection() -> None:
     assert none_seen.visible < 0.9
     assert none_seen.hidden_true < 0.9
     assert none_seen.rim < 0.9
-    assert judge(samples, part, curves[::2], *view).visible < 0.9
+    halved = judge(samples, part, curves[::2], *view)
+    assert halved.visible < 0.9 and halved.jumps < 0.9
+    assert judge(samples, part, [c for c in curves if c.visible], *view).folds < 0.99
+    assert none_seen.jumps < 0.1
     assert judge(samples, part, curves + curves[::3], *view).once < 0.95
