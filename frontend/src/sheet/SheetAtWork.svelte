@@ -28,6 +28,12 @@
       void (event.shiftKey ? work.redo() : work.undo());
       return;
     }
+    if (key === 'Escape' && (keysShown || finding)) {
+      // also where the slip has not taken the keys yet
+      keysShown = finding = false;
+      event.preventDefault();
+      return;
+    }
     if (typing || event.ctrlKey || event.metaKey || finding || keysShown) return;
     const step = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
     const moves: Record<string, [number, number]> = {
