@@ -2,6 +2,8 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
+# tests in a browser have the machine to themselves; all others run side by side after them
+SCREENS := tests/test_browser.py tests/test_screens.py
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
 
@@ -14,7 +16,8 @@ serve: $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill serve
 
 test: $(VENV)/.ready-dev $(STATIC) chromium lint
-	$(BIN)/pytest -n 2 --dist loadfile
+	$(BIN)/pytest $(SCREENS)
+	$(BIN)/pytest -n 2 --dist loadfile $(SCREENS:%=--ignore=%)
 
 $(VENV)/.ready: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
