@@ -128,12 +128,3 @@ def share_on(points: Array, lines: list, reach: float) -> float:
         return 0.0
     rows, _ = shapely.STRtree(lines).query(shapely.points(points), predicate="dwithin", distance=reach)
     return len(np.unique(rows)) / len(points)
-
-
-def loose(points: Array, lines: list, reach: float) -> Array:
-    """The points (n, 2) that are not within ``reach`` of a line."""
-    found = np.ones(len(points), bool)
-    if lines and len(points):
-        rows, _ = shapely.STRtree(lines).query(shapely.points(points), predicate="dwithin", distance=reach)
-        found[rows] = False
-    return points[found]

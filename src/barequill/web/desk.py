@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import threading
 from collections import OrderedDict
@@ -134,7 +135,9 @@ class Desk:
         """The first sheet as a small PNG, kept on disk for the drawing as it stands today."""
         folder = self.workshop.cache / "thumbnails"
         folder.mkdir(exist_ok=True)
-        path = folder / f"{standing.id}-{standing.revision}-{date.today().isoformat()}.png"
+        # by content: the number of a removed drawing may be given out again
+        shown = f"{standing.drawing.model_dump_json()} {date.today().isoformat()}"
+        path = folder / f"{standing.id}-{hashlib.sha256(shown.encode()).hexdigest()[:16]}.png"
         if not path.exists():
             ink, _ = self.drawn(standing, standing.drawing.sheets[0].id)
             for old in folder.glob(f"{standing.id}-*.png"):
