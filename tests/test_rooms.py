@@ -32,6 +32,8 @@ OUTSIDE = {
 }
 KERNEL = {
     "core/part/preparing.py",
+    "core/part/raw.py",
+    "core/part/weighing.py",
     "core/part/kernel_geometry.py",
     "core/part/meshing.py",
     "core/part/reading.py",

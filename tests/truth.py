@@ -21,6 +21,7 @@ from barequill.core import project, read_part
 from barequill.core.part.preparing import prepare
 from barequill.core.part.raw import RawBody
 from barequill.core.part.reading import _read_step, split_bodies
+from barequill.core.part.weighing import weigh
 from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
 
 from .made_parts import random_shape
@@ -73,16 +74,19 @@ def _explore(shape: Any, kind: Any) -> Iterable[Any]:
 
 def sample(shapes: list[Any], fine: float = FINE) -> Samples:
     """Sample all edges whose faces clearly differ in direction, and mesh the shapes for rays."""
+    from OCP.Bnd import Bnd_Box
     from OCP.BRep import BRep_Tool
     from OCP.BRepAdaptor import BRepAdaptor_Curve
+    from OCP.BRepBndLib import BRepBndLib
     from OCP.BRepMesh import BRepMesh_IncrementalMesh
     from OCP.TopAbs import TopAbs_ShapeEnum as Kind
     from OCP.TopLoc import TopLoc_Location
     from OCP.TopoDS import TopoDS
 
-    from barequill.core.part.preparing import _box
-
-    low, high = _box([RawBody("", s) for s in shapes])
+    box = Bnd_Box()
+    for shape in shapes:
+        BRepBndLib.AddOptimal_s(shape, box, True, False)
+    low, high = (np.array(p.Coord()) for p in (box.CornerMin(), box.CornerMax()))
     size, centre = float(np.linalg.norm(high - low)), (low + high) / 2
     nodes: list[tuple] = []
     triangles: list[list[int]] = []
@@ -278,7 +282,7 @@ def bodies_of(shape: Any) -> list[Any]:
 def random_part(shape: Any) -> Any:
     """A shape made into a Part."""
     raw = [RawBody(name, body) for name, body in split_bodies(shape, "random")]
-    return prepare(raw, key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
+    return prepare(raw, weigh(raw), key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
 
 
 def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[str, Shares]:

@@ -40,6 +40,16 @@ class Curve3:
         """Points (m, 3) at parameters (m,)."""
         return self.derivatives(t)[0]
 
+    def point(self, t: float) -> Array:
+        """The point (3,) at one parameter."""
+        if self.kind == "nurbs":
+            return self.derivatives(np.array([t]))[0][0]
+        assert self.origin is not None and self.x is not None
+        if self.kind == "line":
+            return self.origin + t * self.x
+        assert self.y is not None
+        return self.origin + math.cos(t) * self.x + math.sin(t) * self.y
+
     def derivatives(self, t: Array) -> tuple[Array, Array]:
         """Points and first derivatives, each (m, 3)."""
         t = np.atleast_1d(np.asarray(t, dtype=float))
@@ -89,6 +99,16 @@ class Curve3:
         assert self.knots is not None and self.poles is not None
         knots, poles, weights = nurbs.cut(self.degree, self.knots, self.poles, self.weights, t0, t1)
         return replace(self, t0=t0, t1=t1, knots=knots, poles=poles, weights=weights)
+
+    def moved(self, turn: Array, by: Array) -> Curve3:
+        """The same curve turned by a rotation (3, 3) and then moved by a vector (3,), mm."""
+        return replace(
+            self,
+            origin=None if self.origin is None else self.origin @ turn.T + by,
+            x=None if self.x is None else self.x @ turn.T,
+            y=None if self.y is None else self.y @ turn.T,
+            poles=None if self.poles is None else self.poles @ turn.T + by,
+        )
 
     def parameters(self, tolerance: float) -> Array:
         """Parameters of a polyline that stays within ``tolerance`` (mm) of the curve."""

@@ -9,11 +9,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from .compiled import compiled
 from .curves3 import Curve3
 from .surfaces import Surface
 from .vectors import cross
 
 Array = NDArray[np.float64]
+NEITHER, LINE, CIRCLE = range(3)
 
 
 def recognise_curve(curve: Curve3, tolerance: float) -> Curve3 | None:
@@ -21,34 +23,76 @@ def recognise_curve(curve: Curve3, tolerance: float) -> Curve3 | None:
     if curve.kind != "nurbs":
         return None
     p = curve.points(np.linspace(curve.t0, curve.t1, 41))
-    centre = p.mean(axis=0)
-    _, spread, rows = np.linalg.svd(p - centre, full_matrices=False)
-    if spread[1] <= tolerance:
-        along = (p - p[0]) @ (p[-1] - p[0])
-        if np.all(np.diff(along) > 0):
-            d = (p[-1] - p[0]) / np.linalg.norm(p[-1] - p[0])
-            return Curve3("line", 0.0, float(np.linalg.norm(p[-1] - p[0])), origin=p[0], x=d)
-        return None
-    if spread[2] > tolerance:
-        return None
-    flat = (p - centre) @ rows[:2].T
-    solution, *_ = np.linalg.lstsq(np.c_[2 * flat, np.ones(len(flat))], (flat**2).sum(axis=1), rcond=None)
-    radius = float(np.sqrt(max(solution[2] + solution[:2] @ solution[:2], 0.0)))
-    if np.abs(np.linalg.norm(flat - solution[:2], axis=1) - radius).max() > tolerance or radius > 1e4 * spread[0]:
-        return None
-    middle = centre + solution[:2] @ rows[:2]
-    x = (p[0] - middle) / np.linalg.norm(p[0] - middle)
-    normal = cross(rows[0], rows[1])
-    y = cross(normal, x)
-    if (p[1] - p[0]) @ y < 0:
-        y = -y
-    angles = conic_parameters(Curve3("conic", 0, 1, origin=middle, x=radius * x, y=radius * y), p)
-    if not np.all(np.diff(angles) > 0):
-        return None
-    turn = float(angles[-1])
-    if np.linalg.norm(p[-1] - p[0]) < 10 * tolerance:
+    kind, origin, x, y, end = _line_or_circle(p, tolerance)
+    if kind == LINE:
+        return Curve3("line", 0.0, end, origin=origin, x=x)
+    return Curve3("conic", 0.0, end, origin=origin, x=x, y=y) if kind == CIRCLE else None
+
+
+@compiled
+def _line_or_circle(p, tolerance):  # type: ignore[no-untyped-def]
+    """What points (m, 3) in order lie on: LINE, CIRCLE or NEITHER, then origin, x, y (circle) and the last parameter."""
+    m = len(p)
+    origin, x, y = np.zeros(3), np.zeros(3), np.zeros(3)
+    # a frame in their plane: the longest way from the first point, and what stands off it most
+    far = off = 0.0
+    for i in range(m):
+        d = np.sqrt(((p[i] - p[0]) ** 2).sum())
+        if d > far:
+            far, x = d, (p[i] - p[0]) / d
+    for i in range(m):
+        q = p[i] - p[0]
+        q = q - (q * x).sum() * x
+        d = np.sqrt((q * q).sum())
+        if d > off:
+            off, y = d, q / d
+    if off <= tolerance:
+        length = np.sqrt(((p[m - 1] - p[0]) ** 2).sum())
+        x = (p[m - 1] - p[0]) / max(length, 1e-300)
+        for i in range(1, m):
+            if not ((p[i] - p[i - 1]) * x).sum() > 0:
+                return NEITHER, origin, x, y, 0.0
+        return LINE, p[0].copy(), x, y, length
+    z = np.cross(x, y)
+    # the circle of least squares: centre (a, b) from its two normal equations about the mean of the points
+    mean = np.zeros(3)
+    for i in range(m):
+        mean += p[i] / m
+    flat = np.empty((m, 2))
+    uu = uv = vv = ru = rv = r = 0.0
+    for i in range(m):
+        q = p[i] - mean
+        if abs((q * z).sum()) > tolerance:
+            return NEITHER, origin, x, y, 0.0
+        u, v = (q * x).sum(), (q * y).sum()
+        flat[i, 0], flat[i, 1] = u, v
+        uu, uv, vv = uu + u * u, uv + u * v, vv + v * v
+        ru, rv, r = ru + (u * u + v * v) * u, rv + (u * u + v * v) * v, r + (u * u + v * v) / m
+    det = uu * vv - uv * uv
+    if not det > 0:
+        return NEITHER, origin, x, y, 0.0
+    a, b = (ru * vv - rv * uv) / (2 * det), (rv * uu - ru * uv) / (2 * det)
+    radius = np.sqrt(r + a * a + b * b)
+    if radius > 1e4 * far:
+        return NEITHER, origin, x, y, 0.0
+    for i in range(m):
+        if abs(np.hypot(flat[i, 0] - a, flat[i, 1] - b) - radius) > tolerance:
+            return NEITHER, origin, x, y, 0.0
+    turn = 0.0
+    way = (flat[0, 0] - a) * (flat[1, 1] - flat[0, 1]) - (flat[0, 1] - b) * (flat[1, 0] - flat[0, 0])
+    for i in range(1, m):
+        u0, v0, u1, v1 = flat[i - 1, 0] - a, flat[i - 1, 1] - b, flat[i, 0] - a, flat[i, 1] - b
+        step = np.arctan2(u0 * v1 - v0 * u1, u0 * u1 + v0 * v1)
+        if not step * way > 0:
+            return NEITHER, origin, x, y, 0.0
+        turn += abs(step)
+    if np.sqrt(((p[m - 1] - p[0]) ** 2).sum()) < 10 * tolerance:
         turn = 2 * np.pi
-    return Curve3("conic", 0.0, turn, origin=middle, x=radius * x, y=radius * y)
+    origin = mean + a * x + b * y
+    start = (p[0] - origin) - ((p[0] - origin) * z).sum() * z
+    start = start / np.sqrt((start * start).sum())
+    across = np.cross(z, start) if way > 0 else np.cross(start, z)
+    return CIRCLE, origin, radius * start, radius * across, turn
 
 
 def conic_parameters(curve: Curve3, points: Array) -> Array:
@@ -77,14 +121,21 @@ def recognise_surface(surface: Surface, uv: Array, tolerance: float) -> Surface 
     if np.abs(n - mean).max() < 1e-7:
         candidate = Surface("plane", p.mean(axis=0), _frame(mean / np.linalg.norm(mean)))
         return candidate if np.abs((p - candidate.origin) @ candidate.axes[2]).max() < tolerance else None
-    for option in (_sphere(p, n), _cylinder(p, n), _cone(p, n)):
-        if option is None:
-            continue
-        m = option.normals_at(p)
-        agree = np.linalg.norm(cross(m, n), axis=1).max() < 1e-5
-        if agree and _distance(option, p) < tolerance:
-            return option
-    return None
+    option = _turned(p, n)
+    if option is None:
+        return None
+    agree = np.linalg.norm(cross(option.normals_at(p), n), axis=1).max() < 1e-5
+    return option if agree and _distance(option, p) < tolerance else None
+
+
+def _turned(p: Array, n: Array) -> Surface | None:
+    """The cylinder, cone or sphere that points with these normals would lie on, by how the normals spread."""
+    # normals of a cylinder are square to its axis; those of a cone stand at one angle to it; those of a sphere at none
+    for spread, fit in ((n, _cylinder), (n - n.mean(axis=0), _cone)):
+        values, rows = np.linalg.eigh(spread.T @ spread)
+        if values[0] <= 1e-10 * values[2]:
+            return fit(p, n, rows[:, 0])
+    return _sphere(p, n)
 
 
 def _frame(z: Array) -> Array:
@@ -100,22 +151,15 @@ def _sphere(p: Array, n: Array) -> Surface | None:
     return Surface("sphere", s[:3], np.eye(3), radius=abs(float(s[3]))) if abs(s[3]) > 0 else None
 
 
-def _cylinder(p: Array, n: Array) -> Surface | None:
-    _, spread, rows = np.linalg.svd(n, full_matrices=False)
-    if spread[2] > 1e-5 * spread[0]:
-        return None
-    frame = _frame(rows[2])
+def _cylinder(p: Array, n: Array, axis: Array) -> Surface | None:
+    frame = _frame(axis)
     flat, out = p @ frame[:2].T, n @ frame[:2].T
     table = np.concatenate([np.c_[np.tile(np.eye(2)[k], (len(p), 1)), out[:, k]] for k in range(2)])
     s, *_ = np.linalg.lstsq(table, flat.T.ravel(), rcond=None)
     return Surface("cylinder", s[:2] @ frame[:2], frame, radius=abs(float(s[2])))
 
 
-def _cone(p: Array, n: Array) -> Surface | None:
-    _, spread, rows = np.linalg.svd(n - n.mean(axis=0), full_matrices=False)
-    if spread[2] > 1e-5 * spread[0]:
-        return None
-    axis = rows[2]
+def _cone(p: Array, n: Array, axis: Array) -> Surface | None:
     apex, *_ = np.linalg.lstsq(n, (n * p).sum(axis=1), rcond=None)
     if ((p - apex) @ axis).mean() < 0:
         axis = -axis

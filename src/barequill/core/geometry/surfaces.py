@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -137,6 +137,16 @@ class Surface:
                 side = np.sign(self.radius * ca + along * sa)
                 n = n * ca * side[:, None] - sa * z
         return hand * n / np.maximum(np.linalg.norm(n, axis=1), 1e-300)[:, None]
+
+    def moved(self, turn: Array, by: Array) -> Surface:
+        """The same surface turned by a rotation (3, 3) and then moved by a vector (3,), mm."""
+        return replace(
+            self,
+            origin=self.origin @ turn.T + by,
+            axes=self.axes @ turn.T,
+            profile=None if self.profile is None else self.profile.moved(turn, by),
+            poles=None if self.poles is None else self.poles @ turn.T + by,
+        )
 
     @property
     def elementary(self) -> bool:

@@ -28,7 +28,7 @@ _ELEMENTARY = {
 
 def xyz(p: Any) -> Array:
     """Coordinates of a kernel point, vector or direction."""
-    return np.array([p.X(), p.Y(), p.Z()])
+    return np.array(p.Coord())
 
 
 def _flat(curve: Any, count: int, knot: str, times: str) -> Array:

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
-from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepGProp import BRepGProp
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
-from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp, TopExp_Explorer
 from OCP.TopoDS import TopoDS
@@ -24,12 +22,13 @@ from ..geometry.curves3 import Curve3
 from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
+from .box import box_of
 from .figures import area_of, edge_figures, normals_on, packed
 from .identity import Marker
-from .kernel_geometry import _ELEMENTARY, curve_of, surface_of, xyz
-from .meshing import ANGLE, edge_nodes, mesh_faces, read_mesh, triangulated
+from .kernel_geometry import curve_of, surface_of, xyz
+from .meshing import ANGLE, edge_nodes, mesh_faces, read_meshes, triangulated
 from .model import Array, Body, Edge, Face, Joint, Mesh, Part
-from .raw import RawBody
+from .raw import RawBody, Twin, Twins
 
 CHORD = 2e-5
 """How far the fine polyline of an edge may stray from it, in part sizes."""
@@ -42,10 +41,17 @@ BEND = 0.05
 
 
 def prepare(
-    raw: list[RawBody], *, key: str, name: str, number: str, unit: str, progress: Callable[[float, str], None]
+    raw: list[RawBody],
+    bodies: tuple[Body, ...],
+    *,
+    key: str,
+    name: str,
+    number: str,
+    unit: str,
+    progress: Callable[[float, str], None],
 ) -> Part:
-    """Turn raw bodies into a Part: exact geometry, joints, references, mesh, mass properties."""
-    low, high = _box(raw)
+    """Turn raw bodies, and what they weigh, into a Part: exact geometry, joints, references, mesh."""
+    low, high = _rough_box(raw)
     size = float(np.linalg.norm(high - low))
     if not size > 0:
         raise BadPartFile(f"{name} has no extent", "All of its geometry lies in one point. Check the export.")
@@ -53,7 +59,6 @@ def prepare(
     for i, body in enumerate(raw):
         progress(0.4 + 0.55 * i / len(raw), f"preparing {body.name or 'body'} ({i + 1} of {len(raw)})")
         build.add(i, body)
-    bodies = [_properties(b, i) for i, b in enumerate(raw)]
     progress(0.97, "finishing")
     remarks = []
     if all(not b.solid for b in bodies):
@@ -65,50 +70,70 @@ def prepare(
         name=name,
         number=number,
         unit={"INCH": "inch", "MILLIMETRE": "millimetre"}.get(unit.upper(), unit.lower()),
-        bodies=tuple(bodies),
-        low=low,
-        high=high,
+        bodies=bodies,
         remarks=tuple(remarks),
     )
 
 
-def _box(raw: list[RawBody]) -> tuple[Array, Array]:
+def _rough_box(raw: list[RawBody]) -> tuple[Array, Array]:
+    """A box that holds all bodies, and may be larger than they are."""
     box = Bnd_Box()
     for body in raw:
-        BRepBndLib.AddOptimal_s(body.shape, box, True, False)
+        BRepBndLib.Add_s(body.shape, box, False)
     if box.IsVoid():
         raise BadPartFile("The part has no extent", "There is no geometry in it. Check the export.")
     box.SetGap(0.0)
     return xyz(box.CornerMin()), xyz(box.CornerMax())
 
 
-def _properties(raw: RawBody, index: int) -> Body:
-    surface, volume = GProp_GProps(), GProp_GProps()
-    # over planes, cylinders and their like the kernel's plain integration is exact; free forms need its adaptive one
-    plain = all(BRepAdaptor_Surface(f).GetType() in _ELEMENTARY for f in _faces(raw.shape))
-    BRepGProp.SurfaceProperties_s(raw.shape, surface, *(() if plain else (1e-6,)))
-    solid = raw.shape.ShapeType() == TopAbs_ShapeEnum.TopAbs_SOLID
-    amount, centre = 0.0, surface.CentreOfMass()
-    if solid:
-        BRepGProp.VolumeProperties_s(raw.shape, volume, *(() if plain else (1e-6, False, False)))
-        amount, centre = abs(volume.Mass()), volume.CentreOfMass()
-    c = xyz(centre)
-    return Body(
-        raw.name or f"Body {index + 1}",
-        solid,
-        float(amount),
-        float(surface.Mass()),
-        (float(c[0]), float(c[1]), float(c[2])),
-        raw.material,
-        raw.density,
-    )
+@dataclass(frozen=True)
+class _Rows:
+    """The rows of one body in the lists of a part."""
+
+    faces: range
+    edges: range
+    vertices: range
 
 
-def _faces(shape: Any) -> Iterator[Any]:
-    explorer = TopExp_Explorer(shape, TopAbs_ShapeEnum.TopAbs_FACE)
-    while explorer.More():
-        yield TopoDS.Face(explorer.Current())
-        explorer.Next()
+@dataclass(frozen=True)
+class _Shift:
+    """How far on in the lists of a part the rows of a body lie that repeats another."""
+
+    faces: int
+    edges: int
+    vertices: int
+    nodes: int
+    triangles: int
+
+    def face(self, face: Face, body: int, turn: Array, by: Array) -> Face:
+        """A face turned by a rotation (3, 3) and moved by a vector (3,)."""
+        return Face(
+            "",
+            body,
+            face.surface.moved(turn, by),
+            face.reversed,
+            face.area,
+            turn @ face.centre + by,
+            slice(face.nodes.start + self.nodes, face.nodes.stop + self.nodes),
+            slice(face.triangles.start + self.triangles, face.triangles.stop + self.triangles),
+            tuple(e + self.edges for e in face.boundary),
+        )
+
+    def edge(self, edge: Edge, body: int, turn: Array, by: Array) -> Edge:
+        """The same of an edge."""
+        first, last = (v + self.vertices if v >= 0 else v for v in edge.ends)
+        return Edge(
+            "",
+            body,
+            edge.curve.moved(turn, by),
+            edge.joint,
+            tuple(f + self.faces for f in edge.faces),
+            (first, last),
+            edge.t,
+            edge.points @ turn.T + by,
+            edge.normals @ turn.T,
+            edge.convex,
+        )
 
 
 class _Build:
@@ -116,14 +141,15 @@ class _Build:
 
     def __init__(self, size: float) -> None:
         self.size = size
-        self.deflection = 2e-4 * size
-        self.marker = Marker(size)
+        self.deflection = 5e-4 * size
         self.raw: list[tuple[Surface, bool]] = []
         self.figures: list[Array | None] = []
         self.faces: list[Face] = []
         self.edges: list[Edge] = []
         self.vertices: list[Array] = []
         self.vertex_refs: list[str] = []
+        self.lengths: list[float] = []
+        self.middles: list[Array] = []
         self.nodes: list[Array] = []
         self.uv: list[Array] = []
         self.normals: list[Array] = []
@@ -131,8 +157,10 @@ class _Build:
         self.face_of: list[NDArray[np.int64]] = []
         self._node_count = 0
         self._triangle_count = 0
+        self._twins = Twins()
+        self.done: list[_Rows] = []
 
-    def part(self, *, bodies: tuple[Body, ...], low: Array, high: Array, **named: Any) -> Part:
+    def part(self, *, bodies: tuple[Body, ...], **named: Any) -> Part:
         mesh = Mesh(
             np.concatenate(self.nodes) if self.nodes else np.zeros((0, 3)),
             np.concatenate(self.uv) if self.uv else np.zeros((0, 2)),
@@ -146,11 +174,14 @@ class _Build:
                 "The part cannot be meshed",
                 "None of its faces could be triangulated. Heal it in the modeller and export it again.",
             )
+        vertices = np.array(self.vertices).reshape(-1, 3)
+        low, high = box_of(self.faces, self.edges, vertices, mesh)
+        self._name(Marker(float(np.linalg.norm(high - low))), float(np.linalg.norm(high - low)))
         return Part(
             bodies=bodies,
             faces=tuple(self.faces),
             edges=tuple(self.edges),
-            vertices=np.array(self.vertices).reshape(-1, 3),
+            vertices=vertices,
             vertex_refs=tuple(self.vertex_refs),
             mesh=mesh,
             low=low,
@@ -159,6 +190,62 @@ class _Build:
         )
 
     def add(self, body: int, raw: RawBody) -> None:
+        """Take in a body; one that repeats an earlier one is moved from there."""
+        first = len(self.faces), len(self.edges), len(self.vertices)
+        twin = self._twins.find(raw.shape)
+        if twin is None:
+            self._work_out(body, raw)
+        else:
+            self._repeat(body, twin)
+        last = len(self.faces), len(self.edges), len(self.vertices)
+        self.done.append(_Rows(*(range(a, b) for a, b in zip(first, last, strict=True))))
+
+    def _repeat(self, body: int, twin: Twin) -> None:
+        known, turn, by = self.done[twin.row], twin.turn, twin.by
+        faces, edges = [self.faces[row] for row in known.faces], [self.edges[row] for row in known.edges]
+        on = _Shift(
+            len(self.faces) - known.faces.start,
+            len(self.edges) - known.edges.start,
+            len(self.vertices) - known.vertices.start,
+            self._node_count - faces[0].nodes.start if faces else 0,
+            self._triangle_count - faces[0].triangles.start if faces else 0,
+        )
+        self.faces += [on.face(face, body, turn, by) for face in faces]
+        self.edges += [on.edge(edge, body, turn, by) for edge in edges]
+        self.vertices += [turn @ self.vertices[row] + by for row in known.vertices]
+        for row in known.faces:
+            self.nodes.append(self.nodes[row] @ turn.T + by)
+            self.uv.append(self.uv[row])
+            self.normals.append(self.normals[row] @ turn.T)
+            self.triangles.append(self.triangles[row] + on.nodes)
+            self.face_of.append(self.face_of[row] + on.faces)
+            # these two serve only while a body is worked out
+            self.raw.append(self.raw[row])
+            self.figures.append(self.figures[row])
+            self._node_count += len(self.nodes[row])
+            self._triangle_count += len(self.triangles[row])
+        for row in known.edges:
+            self.lengths.append(self.lengths[row])
+            self.middles.append(turn @ self.middles[row] + by)
+
+    def _name(self, marker: Marker, size: float) -> None:
+        """Give all entities their lasting references."""
+        ends = np.array([e.points[[0, -1]] for e in self.edges]).reshape(-1, 2, 3)
+        both = np.sort(np.round(ends / size, 6), axis=1) * size
+        for rows in self.done:
+            self.vertex_refs += [marker.mark("V", "vertex", self.vertices[row]) for row in rows.vertices]
+            for row in rows.edges:
+                edge = self.edges[row]
+                ref = marker.mark("E", edge.curve.kind, self.middles[row], both[row], self.lengths[row])
+                object.__setattr__(edge, "ref", ref)
+            for row in rows.faces:
+                face = self.faces[row]
+                # told by what it is and what bounds it: exact figures, whatever the mesh
+                around = sorted(self.edges[r].ref.partition("-")[0] for r in face.boundary)
+                ref = marker.mark("F", " ".join([face.surface.kind, *around]), face.surface.radius)
+                object.__setattr__(face, "ref", ref)
+
+    def _work_out(self, body: int, raw: RawBody) -> None:
         face_map, edge_map, vertex_map = ShapeMap(), ShapeMap(), ShapeMap()
         TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_FACE, face_map)
         TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_EDGE, edge_map)
@@ -184,17 +271,17 @@ class _Build:
         for i, owners in enumerate(beside):
             for f in owners:
                 touching[f].append(i)
-        for row, face in enumerate(faces):
+        meshes = read_meshes(faces)
+        for row, (face, mesh) in enumerate(zip(faces, meshes, strict=True)):
             chains = None
             if row in spared:
                 chains = [
                     self._chain(edges[i], [faces[f] for f in beside[i] if f not in spared]) for i in touching[row]
                 ]
-            self._add_face(body, face, chains)
+            self._add_face(body, face, mesh, chains)
         for i in range(vertex_map.Extent()):
             p = xyz(BRep_Tool.Pnt_s(TopoDS.Vertex(vertex_map.FindKey(i + 1))))
             self.vertices.append(p)
-            self.vertex_refs.append(self.marker.mark("V", "vertex", p))
         boundary: list[list[int]] = [[] for _ in faces]
         for edge, owners in zip(edges, beside, strict=True):
             if not owners or BRep_Tool.Degenerated_s(edge):
@@ -208,12 +295,7 @@ class _Build:
             sense = next(iter(owners.values()))
             self._add_edge(body, edge, [faces[f] for f in owners], [first_face + f for f in owners], ends, sense)
         for f, rows in enumerate(boundary):
-            face = self.faces[first_face + f]
-            # told by what it is and what bounds it: exact figures, whatever the mesh
-            around = sorted(self.edges[r].ref.partition("-")[0] for r in rows)
-            ref = self.marker.mark("F", " ".join([face.surface.kind, *around]), face.surface.radius)
-            object.__setattr__(face, "boundary", tuple(rows))
-            object.__setattr__(face, "ref", ref)
+            object.__setattr__(self.faces[first_face + f], "boundary", tuple(rows))
 
     def _chain(self, edge: Any, meshed: list[Any]) -> Array:
         """Points along an edge, those of the mesh beside it where there is one."""
@@ -223,7 +305,9 @@ class _Build:
             nodes = curve.points(curve.parameters(self.deflection))
         return nodes
 
-    def _add_face(self, body: int, face: Any, chains: list[Array] | None) -> None:
+    def _add_face(
+        self, body: int, face: Any, mesh: tuple[Array, Array, NDArray[np.int64]], chains: list[Array] | None
+    ) -> None:
         surface = surface_of(face)
         reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
         own = triangulated(chains, surface.axes, 1e-7 * self.size) if chains is not None else None
@@ -233,8 +317,8 @@ class _Build:
         else:
             if chains is not None:
                 BRepMesh_IncrementalMesh(face, self.deflection, False, ANGLE, True)
-            conical = surface.kind == "cone"
-            nodes, uv, triangles = read_mesh(face, with_parameters=conical or not surface.elementary)
+                (mesh,) = read_meshes([face])
+            nodes, uv, triangles = mesh
         n, m = len(nodes), len(triangles)
         if reverse:
             triangles = np.ascontiguousarray(triangles[:, ::-1])
@@ -292,10 +376,9 @@ class _Build:
                 if known.kind == "line" and len(faces) and joint != "smooth":
                     keep = np.linspace(0, len(t) - 1, min(len(t), 17)).astype(int)
                     t, points, normals, convex = t[keep], points[keep], normals[:, keep], convex[keep]
-        middle = curve.points(np.array([(curve.t0 + curve.t1) / 2]))[0]
-        both = np.sort(np.round(points[[0, -1]] / self.size, 6), axis=0)
-        ref = self.marker.mark("E", curve.kind, middle, both * self.size, curve.length())
-        self.edges.append(Edge(ref, body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
+        self.lengths.append(curve.length())
+        self.middles.append(curve.point((curve.t0 + curve.t1) / 2))
+        self.edges.append(Edge("", body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
 
     def _rows(self, curve: Curve3, faces: list[int]) -> int:
         """Even steps for an edge that is a line or conic."""

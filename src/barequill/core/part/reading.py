@@ -122,10 +122,17 @@ def read_part(path: str | Path, name: str | None = None, progress: Progress | No
     say(0.4, "preparing faces and edges")
     # the kernel is loaded only where a part is read
     from .preparing import prepare
+    from .weighing import weigh
 
     stem = Path(label).stem
     return prepare(
-        raw, key=content_key(data), name=product or raw[0].name or stem, number=number, unit=unit, progress=say
+        raw,
+        weigh(raw),
+        key=content_key(data),
+        name=product or raw[0].name or stem,
+        number=number,
+        unit=unit,
+        progress=say,
     )
 
 

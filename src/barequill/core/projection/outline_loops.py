@@ -144,11 +144,38 @@ def spline_slopes(t, p):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def followed(form, degrees, ku, kv, net, frame, uva, uvb, sense, toward, fit, most):  # type: ignore[no-untyped-def]
+def _parameters_of(form, degrees, ku, kv, net, frame, u0, v0, point, fit, out, work):  # type: ignore[no-untyped-def]
+    """Parameters of a point on the surface, from others near by; those others where it is not found.
+
+    ``out[0]`` is then the point, or the one at the others.
+    """
+    u, v = u0, v0
+    for _ in range(20):
+        surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
+        a = b = c = e = f = gap = 0.0
+        for x in range(3):
+            off = point[x] - out[0, x]
+            gap += off * off
+            a, b, c = a + out[1, x] ** 2, b + out[1, x] * out[2, x], c + out[2, x] ** 2
+            e, f = e + out[1, x] * off, f + out[2, x] * off
+        if gap < (fit / 4) ** 2:
+            for x in range(3):
+                out[0, x] = point[x]
+            return u, v
+        det = a * c - b * b
+        if not det > 0:
+            break
+        u, v = u + (c * e - b * f) / det, v + (a * f - b * e) / det
+    surface_at(form, degrees, ku, kv, net, frame, u0, v0, out, work)
+    return u0, v0
+
+
+@compiled
+def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, fit, most):  # type: ignore[no-untyped-def]
     """An outline put exactly on its surface, between parameters uva and uvb (k, 2) on both of its sides, and
     filled in until the spline through its points stays within ``fit`` (mm).
 
-    Returns points (n, 3), way along them (n,), slopes (n, 3), outward normals (n, 3), and whether the face
+    ``ends`` (2, 3): where it begins and ends, NaN where that is not known. Returns points (n, 3), way along them (n,), slopes (n, 3), outward normals (n, 3), and whether the face
     curves away there.
     """
     k = len(uva)
@@ -177,6 +204,9 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, sense, toward, fit, mo
                     high, gb = s, g
         u, v = au + s * (bu - au), av + s * (bv - av)
         surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
+        for end in range(2):
+            if i == (0 if end == 0 else k - 1) and not np.isnan(ends[end, 0]):
+                u, v = _parameters_of(form, degrees, ku, kv, net, frame, u, v, ends[end], fit, out, work)
         if n > 0:
             gap = np.sqrt(
                 (out[0, 0] - p[n - 1, 0]) ** 2 + (out[0, 1] - p[n - 1, 1]) ** 2 + (out[0, 2] - p[n - 1, 2]) ** 2

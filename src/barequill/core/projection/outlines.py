@@ -373,6 +373,7 @@ def _followed(part: Part, face: Face, chains: list[Ints], roots: Array, view: Ca
             frame,
             mesh.uv[chain[:, 0]],
             mesh.uv[chain[:, 1]],
+            _ends_of(part, chain, roots),
             face.sense,
             view.toward,
             FIT * part.size,
@@ -406,6 +407,25 @@ def _followed(part: Part, face: Face, chains: list[Ints], roots: Array, view: Ca
                 continue
         found.append(_spline(part, way, points, slopes, normals, convex))
     return found
+
+
+def _ends_of(part: Part, chain: Ints, roots: Array) -> Array:
+    """Where a chain begins and ends (2, 3): at roots beside the sides of the mesh that it begins and ends with, or NaN.
+
+    Such a side lies on the boundary and may be long, as along a ruled face, and the root anywhere on it.
+    """
+    ends = np.full((2, 3), np.nan)
+    if not len(roots) or np.array_equal(chain[0], chain[-1]):
+        return ends
+    taken = -1
+    for k in (0, -1):
+        a, b = part.mesh.nodes[chain[k]]
+        share = np.clip((roots - a) @ (b - a) / max(float((b - a) @ (b - a)), 1e-300), 0, 1)
+        gap = np.linalg.norm(roots - a - share[:, None] * (b - a), axis=1)
+        near = int(np.argmin(gap))
+        if gap[near] < 4 * part.mesh.deflection and near != taken:
+            ends[k], taken = roots[near], near
+    return ends
 
 
 def _packed(surface: Surface) -> tuple[Any, ...]:

@@ -25,9 +25,10 @@ CLEAR = 0.15
 
 @dataclass(frozen=True, eq=False)
 class _Solid:
-    """A body's own ray structure, its triangles, the normals (m, 3, 3) at their corners, and its box."""
+    """A body's own ray structure, its nodes and triangles, the normals (m, 3, 3) at their corners, and its box."""
 
     rays: RayStructure
+    nodes: Array
     triangles: Ints
     normals: Array
     low: Array
@@ -51,18 +52,22 @@ def _solids(part: Part) -> dict[int, _Solid]:
     mesh, found = part.mesh, {}
     body_of = np.array([f.body for f in part.faces], np.int64)[mesh.face_of]
     for body in range(len(part.bodies)):
-        own = body_of == body
-        if not own.any():
+        own = np.nonzero(body_of == body)[0]
+        if not len(own):
             continue
         triangles = mesh.triangles[own]
-        alone = Mesh(mesh.nodes, mesh.uv, mesh.normals, triangles, mesh.face_of[own], mesh.deflection)
-        corners = mesh.nodes[triangles]
+        # the nodes of a body follow each other
+        first, last = int(triangles.min()), int(triangles.max()) + 1
+        nodes, normals = mesh.nodes[first:last], mesh.normals[first:last]
+        triangles = triangles - first
+        alone = Mesh(nodes, mesh.uv[first:last], normals, triangles, mesh.face_of[own], mesh.deflection)
         found[body] = _Solid(
             RayStructure(alone, part.low, part.high),
+            nodes,
             triangles,
-            mesh.normals[triangles],
-            corners.min(axis=(0, 1)),
-            corners.max(axis=(0, 1)),
+            normals[triangles],
+            nodes.min(axis=0),
+            nodes.max(axis=0),
         )
     return found
 
@@ -74,7 +79,7 @@ def runs_into(part: Part) -> dict[int, list[int]]:
     found: dict[int, set[int]] = {body: set() for body in solids}
     for body, solid in solids.items():
         sides = solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
-        p, q = part.mesh.nodes[sides].transpose(1, 0, 2)
+        p, q = solid.nodes[sides].transpose(1, 0, 2)
         for other, them in solids.items():
             if other == body or other in found[body]:
                 continue

@@ -6,6 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 from embreex.mesh_construction import TriangleMesh
+from embreex.rtcore import EmbreeDevice
 from embreex.rtcore_scene import EmbreeScene
 from numpy.typing import NDArray
 
@@ -20,7 +21,7 @@ class RayStructure:
     def __init__(self, mesh: Mesh, low: Array, high: Array) -> None:
         self._centre = (low + high) / 2
         self._scale = 1.0 / max(float(np.linalg.norm(high - low)), 1e-300)
-        self._scene = EmbreeScene(robust=True)
+        self._scene = EmbreeScene(_device(), robust=True)
         nodes = np.ascontiguousarray((mesh.nodes - self._centre) * self._scale, dtype=np.float32)
         self._mesh = TriangleMesh(self._scene, nodes, np.ascontiguousarray(mesh.triangles, dtype=np.int32))
 
@@ -44,6 +45,12 @@ class RayStructure:
             found["tfar"].astype(float) / self._scale,
             np.stack([1 - u - v, u, v], axis=1),
         )
+
+
+@lru_cache(maxsize=1)
+def _device() -> EmbreeDevice:
+    """The tracer, one for all structures of a process."""
+    return EmbreeDevice()
 
 
 @lru_cache(maxsize=8)

@@ -15,7 +15,7 @@ from .camera import Camera
 from .edge_loops import edges_in_view
 from .outlines import Outlines, outlines_of
 from .piercing import pierced
-from .table import Table, table_of
+from .table import RULED, Table, table_of
 from .view_loops import BREAK, END, FOLD, laid_flat, taken
 from .wires import Array, Ints, Wires
 
@@ -74,6 +74,29 @@ class Strands:
         return names + [table.face_refs[f] for f in self.outlines.face.tolist()]
 
 
+def _hems(part: Part, table: Table, view: Camera, cls: Ints, free: Flags) -> tuple[Ints, Array]:
+    """Edges that run along outlines, such as seams: ``free`` is set False where the face bends toward the viewer and
+    so hides its own outline. Edges (k,) and parameters (k,) where that changes."""
+    edges, at = [], []
+    for e in np.nonzero(cls == CLASSES.index("outline"))[0].tolist():
+        face = part.faces[int(table.curved_face[e])]
+        if table.sheet[e] or not face.surface.elementary:
+            continue
+        edge, surface = part.edges[e], face.surface
+        rows = slice(table.wires.start[e], table.wires.start[e + 1])
+        if surface.kind in RULED:
+            free[rows] = table.sense[int(table.curved_face[e])] > 0
+            continue
+        step = 1e-3 * (surface.minor_radius or surface.radius or part.size) * view.toward
+        near, far = (surface.normals_at(edge.points + s * step) @ view.toward for s in (1.0, -1.0))
+        away = face.sense * (near - far) > -1e-9
+        free[rows] = away
+        turned = np.nonzero(away[1:] != away[:-1])[0]
+        edges += [e] * len(turned)
+        at += ((edge.t[turned] + edge.t[turned + 1]) / 2).tolist()
+    return np.array(edges, np.int64), np.array(at)
+
+
 def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
     """All strands of a view of a part; without the smooth edges where they are not wanted."""
     table = table_of(part)
@@ -93,6 +116,7 @@ def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
         smooth,
         POINT * part.size,
     )
+    hem_edge, hem_t = _hems(part, table, view, cls, free)
     edges = np.nonzero(cls >= 0)[0]
     outlines = outlines_of(part, table, view, g)
     start, t, points, cubic, away, free = taken(w.start, w.t, w.points, w.cubic, away, free, edges)
@@ -101,8 +125,8 @@ def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
     own[edges] = np.arange(len(edges))
     inside = own[table.pierced[0]]
     breaks = (
-        np.concatenate([own[break_edge], inside[inside >= 0]]),
-        np.concatenate([break_t, table.pierced[1][inside >= 0]]),
+        np.concatenate([own[break_edge], own[hem_edge], inside[inside >= 0]]),
+        np.concatenate([break_t, hem_t, table.pierced[1][inside >= 0]]),
     )
     m = outlines.wires.count
     if m:

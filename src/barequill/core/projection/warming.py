@@ -8,6 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.curves3 import Curve3
+from ..geometry.recognition import recognise_curve
 from ..geometry.surfaces import Surface
 from ..part.figures import area_of, edge_figures, normals_on, packed
 from ..part.model import Body, Edge, Face, Mesh, Part
@@ -35,7 +36,23 @@ def warm() -> None:
     net = np.ones((2, 2, 4))
     net[..., 0], net[..., 1], net[..., 2] = [[0, 0], [1, 1]], [[0, 1], [0, 1]], [[0, 1], [1, 0]]
     side = np.array([[0.0, 0.1], [0.0, 0.9]])
-    followed((NET, 0), (1, 1), knots, knots, net, np.zeros((4, 3)), side, 1 - side, 1.0, toward, 1e-3, 10)
+    line = Curve3("nurbs", 0.0, 1.0, degree=1, knots=knots, poles=np.eye(3)[:2])
+    recognise_curve(line, 1e-6)
+    followed(
+        (NET, 0),
+        (1, 1),
+        knots,
+        knots,
+        net,
+        np.zeros((4, 3)),
+        side,
+        1 - side,
+        side[:, :1] * np.ones(3),
+        1.0,
+        toward,
+        1e-3,
+        10,
+    )
 
 
 def _bar() -> Part:
