@@ -7,9 +7,20 @@ import random
 from collections.abc import Callable
 from typing import Any
 
+from barequill.core import Part
+from barequill.core.part.preparing import prepare
+from barequill.core.part.raw import RawBody
+from barequill.core.part.weighing import weigh
 from barequill.demo import shapes
 
 Triple = tuple[float, float, float]
+
+
+def bodies(*solids: Any) -> Part:
+    """A part of some bodies of the kernel."""
+    raw = [RawBody(f"body {k}", s) for k, s in enumerate(solids)]
+    said = {"key": "", "name": "", "number": "", "unit": "millimetre"}
+    return prepare(raw, weigh(raw), **said, progress=lambda share, what: None)
 
 
 class Dice:

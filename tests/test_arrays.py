@@ -23,8 +23,8 @@ from barequill.core.projection.wires import from_curves, joined, straight
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of
+from .made_parts import bodies
 from .test_geometry import CIRCLE_KNOTS, CIRCLE_WEIGHTS, circle_poles
-from .test_projection import bodies
 
 X, Y, Z = np.eye(3)
 

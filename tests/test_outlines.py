@@ -14,7 +14,8 @@ from barequill.core.projection.piercing import runs_into
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of
-from .test_projection import bodies, kinds, lengths
+from .made_parts import bodies
+from .test_projection import kinds, lengths
 
 ISO = PRINCIPAL["iso"]
 VIEWS = [*PRINCIPAL.values(), ((0.37, -0.81, 0.45), (0, 0, 1))]

@@ -8,14 +8,18 @@ import signal
 import time
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from barequill.core import read_part
 from barequill.core.errors import BadPartFile
+from barequill.core.part.meshing import read_meshes
+from barequill.core.part.raw import faces_of
 from barequill.demo import shapes
 from barequill.work.pools import Workshop
 
 from .conftest import demo_file, part_of, real_file
+from .made_parts import bodies
 
 
 def write_shape(path: Path, shape, unit: str = "MM") -> Path:
@@ -157,3 +161,81 @@ def test_a_reader_that_dies_or_hangs_costs_its_job_only(tmp_path: Path, reader, 
         assert again.done.wait(60) and again.state == "done", "the next part is read all the same"
     finally:
         workshop.close()
+
+
+def turned(angle: float, by: tuple[float, float, float]):
+    """A move of the kernel: about a slanting axis, then along a vector."""
+    from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
+
+    turn, move = gp_Trsf(), gp_Trsf()
+    turn.SetRotation(gp_Ax1(gp_Pnt(3, 2, 1), gp_Dir(1, 2, 3)), angle)
+    move.SetTranslation(gp_Vec(*by))
+    return move.Multiplied(turn)
+
+
+def test_one_body_in_three_places_is_prepared_as_three_bodies_are() -> None:
+    """Bodies that share their shape are moved from the first; copies of the geometry are each worked out."""
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
+    from OCP.TopLoc import TopLoc_Location
+
+    dome = shapes.fuse(shapes.cylinder((0, 0, 0), (0, 0, 1), 10, 12), shapes.cone((0, 0, 12), (0, 0, 1), 10, 4, 6))
+    body = shapes.cut(dome, shapes.box((-2, -20, 2), (4, 40, 5)))
+    moves = [turned(0.7, (40, 5, -3)), turned(2.1, (-30, 20, 8))]
+    moved = bodies(body, *(body.Moved(TopLoc_Location(m)) for m in moves))
+    copied = bodies(body, *(BRepBuilderAPI_Transform(body, m, True).Shape() for m in moves))
+    assert len(moved.edges) == len(copied.edges) > 3 * 15
+    for one, other in zip(moved.edges, copied.edges, strict=True):
+        assert (one.ref, one.joint, one.faces, one.ends) == (other.ref, other.joint, other.faces, other.ends)
+        assert one.points == pytest.approx(other.points, abs=1e-9)
+        assert one.normals == pytest.approx(other.normals, abs=1e-9)
+    for face, again in zip(moved.faces, copied.faces, strict=True):
+        assert (face.ref, face.boundary, face.nodes) == (again.ref, again.boundary, again.nodes)
+        assert face.surface.same_as(again.surface, moved.size)
+        assert moved.mesh.normals[face.nodes] == pytest.approx(
+            again.sense * again.surface.normals_at(moved.mesh.nodes[face.nodes]), abs=1e-9
+        )
+    for a, b in zip(moved.bodies, copied.bodies, strict=True):
+        assert (a.volume, a.area) == pytest.approx((b.volume, b.area), rel=1e-9)
+        assert a.centroid == pytest.approx(b.centroid, abs=1e-9)
+
+
+def test_the_box_is_exact_where_faces_bulge_beyond_their_edges() -> None:
+    """Half extents along an axis that makes the angle with cosine c with the part's: of a ring R·√(1 - c²) + r, of an
+    ellipsoid the root of the sum of squares of its half axes' shares; of a ball cut off at its middle, its plane."""
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_GTransform, BRepBuilderAPI_Transform
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere, BRepPrimAPI_MakeTorus
+    from OCP.gp import gp_GTrsf, gp_Mat, gp_XYZ
+
+    move = turned(0.9, (0, 0, 0))
+    turn = np.array([[move.Value(r, c) for c in (1, 2, 3)] for r in (1, 2, 3)])
+    ring = bodies(BRepBuilderAPI_Transform(BRepPrimAPI_MakeTorus(30.0, 8.0).Shape(), move, True).Shape())
+    assert ring.high - ring.low == pytest.approx(2 * (30 * np.sqrt(1 - turn[:, 2] ** 2) + 8), abs=1e-6)
+    flattened = gp_GTrsf(gp_Mat(3, 0, 0, 0, 2, 0, 0, 0, 1), gp_XYZ(0, 0, 0))
+    egg = BRepBuilderAPI_GTransform(BRepPrimAPI_MakeSphere(10.0).Shape(), flattened, True).Shape()
+    egg = bodies(BRepBuilderAPI_Transform(egg, move, True).Shape())
+    assert egg.high - egg.low == pytest.approx(2 * np.linalg.norm(turn * [30, 20, 10], axis=1), abs=1e-5)
+    bowl = bodies(shapes.cut(BRepPrimAPI_MakeSphere(10.0).Shape(), shapes.box((-20, -20, 2), (40, 40, 40))))
+    assert [*bowl.low, *bowl.high] == pytest.approx([-10, -10, -10, 10, 10, 2], abs=1e-6)
+
+
+def test_the_box_of_a_turned_part_reaches_no_farther_than_its_points() -> None:
+    """The least x among the corners of the part in the file; the rest of its outline bends away from there."""
+    assert part_of(real_file("tailturbine.stp")).low[0] == pytest.approx(1.483142428, abs=1e-8)
+
+
+def test_meshes_read_at_once_are_those_read_node_by_node() -> None:
+    from OCP.BRep import BRep_Tool
+    from OCP.BRepMesh import BRepMesh_IncrementalMesh
+    from OCP.TopLoc import TopLoc_Location
+
+    body = shapes.cut(shapes.box((0, 0, 0), (40, 30, 20)), shapes.cylinder((20, 15, -1), (0, 0, 1), 5, 30))
+    body = body.Moved(TopLoc_Location(turned(0.7, (40, 5, -3))))
+    BRepMesh_IncrementalMesh(body, 0.05)
+    faces = list(faces_of(body))
+    for face, (nodes, uv, triangles) in zip(faces, read_meshes(faces), strict=True):
+        place = TopLoc_Location()
+        mesh = BRep_Tool.Triangulation_s(face, place)
+        alone = [mesh.Node(k + 1).Transformed(place.Transformation()).Coord() for k in range(mesh.NbNodes())]
+        assert nodes == pytest.approx(np.array(alone), abs=1e-12)
+        assert uv.tolist() == [list(mesh.UVNode(k + 1).Coord()) for k in range(mesh.NbNodes())]
+        assert (triangles + 1).tolist() == [list(mesh.Triangle(k + 1).Get()) for k in range(mesh.NbTriangles())]

@@ -13,14 +13,13 @@ from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.geometry import curves2, nurbs
 from barequill.core.part.model import Part
-from barequill.core.part.preparing import prepare
-from barequill.core.part.raw import RawBody, faces_of
-from barequill.core.part.weighing import weigh
+from barequill.core.part.raw import faces_of
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.shading import shade
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of, real_file
+from .made_parts import bodies
 from .test_part import write_shape
 
 ISO = PRINCIPAL["iso"]
@@ -196,19 +195,6 @@ def test_prepared_parts_need_no_kernel_to_be_projected(tmp_path: Path) -> None:
     code = f"import pickle,sys; from barequill.core.projection import project; n=len(project(pickle.load(open({str(path)!r},'rb')),(1,-1,1),(0,0,1))); print(n, 'OCP' in sys.modules)"
     said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
     assert said.split() == ["12", "False"]
-
-
-def bodies(*solids) -> Part:
-    raw = [RawBody(f"body {k}", s) for k, s in enumerate(solids)]
-    return prepare(
-        raw,
-        weigh(raw),
-        key="",
-        name="",
-        number="",
-        unit="millimetre",
-        progress=lambda share, what: None,
-    )
 
 
 def test_a_bar_that_runs_into_a_block_is_hidden_from_there_on() -> None:

@@ -18,13 +18,10 @@ from embreex.mesh_construction import TriangleMesh
 from embreex.rtcore_scene import EmbreeScene
 
 from barequill.core import project, read_part
-from barequill.core.part.preparing import prepare
-from barequill.core.part.raw import RawBody
 from barequill.core.part.reading import _read_step, split_bodies
-from barequill.core.part.weighing import weigh
 from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
 
-from .made_parts import random_shape
+from .made_parts import bodies, random_shape
 from .ray_pictures import Picture, share_on
 
 VIEWS: dict[str, tuple] = {
@@ -281,8 +278,7 @@ def bodies_of(shape: Any) -> list[Any]:
 
 def random_part(shape: Any) -> Any:
     """A shape made into a Part."""
-    raw = [RawBody(name, body) for name, body in split_bodies(shape, "random")]
-    return prepare(raw, weigh(raw), key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
+    return bodies(*bodies_of(shape))
 
 
 def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[str, Shares]:
