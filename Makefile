@@ -7,6 +7,8 @@ SCREENS := tests/test_browser.py tests/test_screens.py
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
 
+LOOPS := $(shell grep -ls '^@compiled' src/barequill/core/*/*.py)
+
 .PHONY: truth bench demo serve test lint types format parts chromium clean
 
 demo: $(VENV)/.ready $(STATIC)
@@ -19,10 +21,13 @@ test: $(VENV)/.ready-dev $(STATIC) chromium lint
 	$(BIN)/pytest $(SCREENS)
 	$(BIN)/pytest -n 2 --dist loadfile $(SCREENS:%=--ignore=%)
 
-$(VENV)/.ready: requirements.txt pyproject.toml
+$(VENV)/.installed: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	touch $@
+
+$(VENV)/.ready: $(VENV)/.installed $(LOOPS)
 	@echo "compiling the loops of the projection, once"
 	$(BIN)/python -m barequill.core.projection.warming
 	touch $@

@@ -14,11 +14,12 @@ from barequill.core.geometry.vectors import cross
 from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
+from barequill.core.projection.crossing_loops import grid_of, segments_of
+from barequill.core.projection.flat_loops import laid_flat, principal
 from barequill.core.projection.outline_loops import conic_arc, torus_arc, wire_of
 from barequill.core.projection.outlines import _arcs
 from barequill.core.projection.rays import RayStructure
 from barequill.core.projection.table import table_of
-from barequill.core.projection.view_loops import grid_of, laid_flat, principal, segments_of
 from barequill.core.projection.wires import from_curves, joined, straight
 from barequill.demo import shapes
 

@@ -2,14 +2,42 @@
 
 from __future__ import annotations
 
+import hashlib
+import shutil
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, TypeVar, cast
 
 import numba
 
 F = TypeVar("F", bound=Callable[..., Any])
+CORE = Path(__file__).parents[1]
+
+
+def _shelf() -> Path:
+    """Where machine code is kept: a folder for this state of all files with loops.
+
+    Loops take in others from other files, and on its own the compiler only sees when a loop's own file has changed.
+    """
+    state = hashlib.sha256()
+    for path in sorted(CORE.glob("*/*.py")):
+        text = path.read_bytes()
+        if b"\n@compiled\n" in text:
+            state.update(text)
+    return CORE / "__pycache__" / f"loops-{state.hexdigest()[:16]}"
+
+
+numba.config.CACHE_DIR = str(_shelf())
+
+
+def forget_others() -> None:
+    """Remove the machine code of other states."""
+    current = Path(numba.config.CACHE_DIR)
+    for path in current.parent.glob("loops-*"):
+        if path != current:
+            shutil.rmtree(path, ignore_errors=True)
 
 
 def compiled(function: F) -> F:
-    """The function as machine code; compiled at its first call, and kept on disk beside its source."""
+    """The function as machine code; compiled at its first call, and kept on disk."""
     return cast(F, numba.njit(cache=True, nogil=True)(function))

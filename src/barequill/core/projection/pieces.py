@@ -9,21 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .camera import Camera
+from .crossing_loops import crossed, grid_of, joinings, parted, segments_of
+from .flat_loops import BREAK, spots_of
+from .piece_loops import drawn_once, runs_of, sampled, shadowed
 from .rays import ray_structure
 from .strands import Strands
-from .view_loops import (
-    BREAK,
-    crossed,
-    drawn_once,
-    grid_of,
-    joinings,
-    parted,
-    runs_of,
-    sampled,
-    segments_of,
-    shadowed,
-    spots_of,
-)
 from .wires import Array, Ints
 
 NEAR = 4e-5

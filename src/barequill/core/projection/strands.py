@@ -13,10 +13,10 @@ from ..geometry.curves3 import Curve3
 from ..part.model import Part
 from .camera import Camera
 from .edge_loops import edges_in_view
+from .flat_loops import BREAK, END, FOLD, laid_flat, taken
 from .outlines import Outlines, outlines_of
 from .piercing import pierced
 from .table import RULED, Table, table_of
-from .view_loops import BREAK, END, FOLD, laid_flat, taken
 from .wires import Array, Ints, Wires
 
 Flags = NDArray[np.bool_]

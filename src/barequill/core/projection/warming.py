@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
 from ..geometry.recognition import recognise_curve
 from ..geometry.surfaces import Surface
@@ -101,4 +102,5 @@ def _bar() -> Part:
 
 
 if __name__ == "__main__":
+    forget_others()
     warm()

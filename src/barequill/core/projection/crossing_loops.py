@@ -1,143 +1,14 @@
-"""Compiled loops over the strands of one view: laid flat, parted where they meet, and drawn once each.
-
-Points in the view are (x, y) in mm; ``near`` is the distance within which two lines are one on the sheet.
-"""
+"""Compiled loops that find where strands cross or come to lie on each other, and part them there."""
 
 from __future__ import annotations
 
 import numpy as np
 
 from ..geometry.compiled import compiled
+from .flat_loops import CROSSING, END, FOLD, row_at, spot_at, way_of
 
 ALONG = 2e-3
 """Sine of the angle below which two curves that meet only touch."""
-END, FOLD, BREAK, CROSSING = 0, 1, 2, 3
-VISIBLE, HIDDEN, DROPPED = 0, 1, 2
-
-
-@compiled
-def taken(start, t, points, cubic, away, free, wanted):  # type: ignore[no-untyped-def]
-    """The wires ``wanted`` (k,) of a set with their rows: start, t, points, cubic, away and free."""
-    k = len(wanted)
-    begin = np.zeros(k + 1, np.int64)
-    for i in range(k):
-        begin[i + 1] = begin[i] + start[wanted[i] + 1] - start[wanted[i]]
-    m = begin[k]
-    t2, p2, c2 = np.empty(m), np.empty((m, 3)), np.empty((3, m, 3))
-    a2, f2 = np.empty((m, 3)), np.empty(m, np.bool_)
-    for i in range(k):
-        r = start[wanted[i]]
-        for j in range(begin[i], begin[i + 1]):
-            t2[j], f2[j] = t[r], free[r]
-            for x in range(3):
-                p2[j, x], a2[j, x] = points[r, x], away[r, x]
-                for d in range(3):
-                    c2[d, j, x] = cubic[d, r, x]
-            r += 1
-    return begin, t2, p2, c2, a2, f2
-
-
-@compiled
-def laid_flat(start, t, points, cubic, bent, right, up, flatness):  # type: ignore[no-untyped-def]
-    """The strands in the view plane.
-
-    Returns ``flat`` (4, 2, m), the cubic from each row to the next; ``way`` (m,), the length of the polyline
-    from the strand's first row; ``level`` (n,), True where a strand is straight in the view; and the strand
-    and parameter of places where a curve that is turns back.
-    """
-    n, m = len(start) - 1, len(t)
-    flat = np.empty((m, 4, 2))
-    way = np.zeros(m)
-    level = np.ones(n, np.bool_)
-    fold_strand, fold_t = np.empty(m, np.int64), np.empty(m)
-    folds = 0
-    for s in range(n):
-        a, b = start[s], start[s + 1]
-        for i in range(a, b):
-            x = points[i, 0] * right[0] + points[i, 1] * right[1] + points[i, 2] * right[2]
-            y = points[i, 0] * up[0] + points[i, 1] * up[1] + points[i, 2] * up[2]
-            flat[i, 0, 0], flat[i, 0, 1] = x, y
-            for d in range(3):
-                c = cubic[d, i]
-                flat[i, d + 1, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
-                flat[i, d + 1, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
-            if i > a:
-                way[i] = way[i - 1] + np.hypot(x - flat[i - 1, 0, 0], y - flat[i - 1, 0, 1])
-        if not bent[s]:
-            continue
-        # the row farthest from the first gives the direction
-        x0, y0 = flat[a, 0]
-        far, fx, fy = 0.0, 1.0, 0.0
-        for i in range(a, b):
-            dx, dy = flat[i, 0, 0] - x0, flat[i, 0, 1] - y0
-            if dx * dx + dy * dy > far:
-                far, fx, fy = dx * dx + dy * dy, dx, dy
-        length = np.sqrt(fx * fx + fy * fy)
-        if length == 0:
-            continue
-        fx, fy = fx / length, fy / length
-        for i in range(a, b):
-            dx, dy = flat[i, 0, 0] - x0, flat[i, 0, 1] - y0
-            if abs(dx * fy - dy * fx) > flatness:
-                level[s] = False
-                break
-        if not level[s]:
-            continue
-        last = -1.0e300
-        for i in range(a + 1, b - 1):
-            h0 = (flat[i - 1, 0, 0] - x0) * fx + (flat[i - 1, 0, 1] - y0) * fy
-            h1 = (flat[i, 0, 0] - x0) * fx + (flat[i, 0, 1] - y0) * fy
-            h2 = (flat[i + 1, 0, 0] - x0) * fx + (flat[i + 1, 0, 1] - y0) * fy
-            if (h1 - h0) * (h2 - h1) > 0 or (h1 == h0 and h2 == h1):
-                continue
-            # the top of the parabola through three rows
-            t0, t1, t2 = t[i - 1], t[i], t[i + 1]
-            upper = (t1 - t0) ** 2 * (h1 - h2) - (t1 - t2) ** 2 * (h1 - h0)
-            lower = (t1 - t0) * (h1 - h2) - (t1 - t2) * (h1 - h0)
-            top = t1 - 0.5 * upper / lower if abs(lower) > 1e-300 else t1
-            top = min(max(top, t0), t2)
-            # right between two rows it shows at both
-            if i - 1 == last:
-                continue
-            fold_strand[folds], fold_t[folds] = s, top
-            folds += 1
-            last = i
-    return flat, way, level, fold_strand[:folds].copy(), fold_t[:folds].copy()
-
-
-@compiled
-def _row(t, a, b, x):  # type: ignore[no-untyped-def]
-    """The row from a to b - 2 left of parameter x, and the share of the way to the next."""
-    low, high = a, b - 1
-    while high - low > 1:
-        middle = (low + high) // 2
-        if t[middle] <= x:
-            low = middle
-        else:
-            high = middle
-    width = t[low + 1] - t[low]
-    u = (x - t[low]) / width if width > 0 else 0.0
-    return low, min(max(u, 0.0), 1.0)
-
-
-@compiled
-def _spot(flat, i, u):  # type: ignore[no-untyped-def]
-    f = flat[i]
-    return (
-        f[0, 0] + u * (f[1, 0] + u * (f[2, 0] + u * f[3, 0])),
-        f[0, 1] + u * (f[1, 1] + u * (f[2, 1] + u * f[3, 1])),
-    )
-
-
-@compiled
-def spots_of(start, t, flat, strand, at):  # type: ignore[no-untyped-def]
-    """Points (k, 2) in the view at parameters ``at`` (k,) of strands (k,)."""
-    found = np.empty((len(at), 2))
-    for k in range(len(at)):
-        s = strand[k]
-        i, u = _row(t, start[s], start[s + 1], at[k])
-        found[k] = _spot(flat, i, u)
-    return found
 
 
 @compiled
@@ -181,10 +52,10 @@ def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: igno
             if level[s]:
                 ta = t[a] if j == 0 else fold_t[f + j - 1]
                 tb = t[b - 1] if j == folds else fold_t[f + j]
-                i, u = _row(t, a, b, ta)
-                x0, y0 = _spot(flat, i, u)
-                h, v = _row(t, a, b, tb)
-                x1, y1 = _spot(flat, h, v)
+                i, u = row_at(t, a, b, ta)
+                x0, y0 = spot_at(flat, i, u)
+                h, v = row_at(t, a, b, tb)
+                x1, y1 = spot_at(flat, h, v)
             else:
                 i = a + j
                 ta, tb = t[i], t[i + 1]
@@ -297,7 +168,7 @@ def grid_of(chord, slack):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _off(chord, x, y):  # type: ignore[no-untyped-def]
+def off_chord(chord, x, y):  # type: ignore[no-untyped-def]
     """How far a point is from a chord (4,), and the share of the way along it to the point nearest."""
     dx, dy = chord[2] - chord[0], chord[3] - chord[1]
     ex, ey = x - chord[0], y - chord[1]
@@ -313,7 +184,7 @@ def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore
     cell = int((x - x0) / size) * rows + int((y - y0) / size)
     for h in range(begin[cell], begin[cell + 1]):
         p = held[h]
-        if _off(chord[p], x, y)[0] > near:
+        if off_chord(chord[p], x, y)[0] > near:
             continue
         g = first[p]
         while g >= 0:
@@ -346,7 +217,7 @@ def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, ne
                 low, high = 0.0, 1.0
                 for _ in range(12):
                     u = (low + high) / 2
-                    x, y = _spot(flat, i - 1, u)
+                    x, y = spot_at(flat, i - 1, u)
                     if _lies_on(x, y, s, chord, strand, first, follow, grid, near) == before:
                         low = u
                     else:
@@ -470,10 +341,10 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
 @compiled
 def _evened(t, flat, a, b, t0, t1, u):  # type: ignore[no-untyped-def]
     """The parameter at a share of the way along a curve that is straight in the view between t0 and t1."""
-    i0, u0 = _row(t, a, b, t0)
-    i1, u1 = _row(t, a, b, t1)
-    x0, y0 = _spot(flat, i0, u0)
-    x1, y1 = _spot(flat, i1, u1)
+    i0, u0 = row_at(t, a, b, t0)
+    i1, u1 = row_at(t, a, b, t1)
+    x0, y0 = spot_at(flat, i0, u0)
+    x1, y1 = spot_at(flat, i1, u1)
     length = np.hypot(x1 - x0, y1 - y0)
     if length <= 0:
         return t0
@@ -608,8 +479,8 @@ def parted(  # type: ignore[no-untyped-def]
                 x, rank = own_t[by[m]], own_rank[by[m]]
                 if x < t[start[s]] or x > t[start[s + 1] - 1]:
                     continue
-                i, u = _row(t, start[s], start[s + 1], x)
-                px, py = _spot(flat, i, u)
+                i, u = row_at(t, start[s], start[s + 1], x)
+                px, py = spot_at(flat, i, u)
                 w = way[i] + np.hypot(px - flat[i, 0, 0], py - flat[i, 0, 1])
             else:
                 x, rank, w = 0.0, -1, np.inf
@@ -627,303 +498,3 @@ def parted(  # type: ignore[no-untyped-def]
                 at, line = cluster_t, cluster_rank <= FOLD
             cluster_t, cluster_rank, cluster_from = x, rank, w
     return owner[:pieces].copy(), low[:pieces].copy(), high[:pieces].copy(), new[:pieces].copy()
-
-
-@compiled
-def way_of(flat, t, start, s, t0, t1):  # type: ignore[no-untyped-def]
-    """Straight distance in the view between two parameters of a strand."""
-    i, u = _row(t, start[s], start[s + 1], t0)
-    j, v = _row(t, start[s], start[s + 1], t1)
-    x0, y0 = _spot(flat, i, u)
-    x1, y1 = _spot(flat, j, v)
-    return np.hypot(x1 - x0, y1 - y0)
-
-
-@compiled
-def sampled(start, t, points, cubic, flat, way, away, free, lift, level, owner, low, high, toward):  # type: ignore[no-untyped-def]
-    """Samples of the pieces.
-
-    Returns origins of rays (n, 3, 3), three a piece, lifted off the part; whether the faces there leave each
-    free (n, 3); the depth (n,) at half way; both ends (n, 2, 2) in the view; and (n, 2, 2) a point half way along
-    the piece and the middle of the points at its quarters, the same for all pieces in one place.
-    """
-    n = len(owner)
-    origins, loose = np.empty((n, 3, 3)), np.empty((n, 3), np.bool_)
-    depth, ends, inner, ways = np.empty(n), np.empty((n, 2, 2)), np.empty((n, 2, 2)), np.empty((n, 2))
-    for k in range(n):
-        s = owner[k]
-        a, b = start[s], start[s + 1]
-        for c in range(3):
-            i, u = _row(t, a, b, low[k] + (0.17 + 0.33 * c) * (high[k] - low[k]))
-            loose[k, c] = free[i + 1] if u >= 0.5 else free[i]
-            d = 0.0
-            for x in range(3):
-                p = points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x]))
-                d += p * toward[x]
-                off = (1 - u) * away[i, x] + u * away[i + 1, x] + 0.5 * toward[x]
-                origins[k, c, x] = p + lift[s] * off
-            if c == 1:
-                depth[k] = d
-        for e in range(2):
-            i, u = _row(t, a, b, low[k] if e == 0 else high[k])
-            ends[k, e] = _spot(flat, i, u)
-            ways[k, e] = way[i] + np.hypot(ends[k, e, 0] - flat[i, 0, 0], ends[k, e, 1] - flat[i, 0, 1])
-        if level[s]:
-            for x in range(2):
-                inner[k, 0, x] = inner[k, 1, x] = (ends[k, 0, x] + ends[k, 1, x]) / 2
-            continue
-        inner[k] = 0.0
-        for c in range(3):
-            w = ways[k, 0] + (c + 1) / 4 * (ways[k, 1] - ways[k, 0])
-            i, h = a, b - 1
-            while h - i > 1:
-                middle = (i + h) // 2
-                if way[middle] <= w:
-                    i = middle
-                else:
-                    h = middle
-            step = way[i + 1] - way[i]
-            u = min(max((w - way[i]) / step, 0.0), 1.0) if step > 0 else 0.0
-            px, py = _spot(flat, i, u)
-            if c == 1:
-                inner[k, 0, 0], inner[k, 0, 1] = px, py
-            else:
-                inner[k, 1, 0] += px / 2
-                inner[k, 1, 1] += py / 2
-    return origins, loose, depth, ends, inner, ways
-
-
-@compiled
-def _named(points, near):  # type: ignore[no-untyped-def]
-    """Numbers (n,) of points (n, 2), the same for those within about ``near`` of each other."""
-    n = len(points)
-    size = 16
-    while size < 3 * n:
-        size *= 2
-    slots = np.full(size, -1, np.int64)
-    name = np.empty(n, np.int64)
-    follow = np.full(n, -1, np.int64)
-    for k in range(n):
-        x, y = points[k]
-        i, j = np.int64(np.floor(x / near)), np.int64(np.floor(y / near))
-        best, least = -1, near
-        for di in range(-1, 2):
-            for dj in range(-1, 2):
-                slot = _slot(i + di, j + dj, size)
-                m = slots[slot]
-                while m >= 0:
-                    away = np.hypot(points[m, 0] - x, points[m, 1] - y)
-                    if away < least:
-                        best, least = m, away
-                    m = follow[m]
-        if best >= 0:
-            name[k] = best
-        else:
-            name[k] = k
-            slot = _slot(i, j, size)
-            follow[k] = slots[slot]
-            slots[slot] = k
-    return name
-
-
-@compiled
-def _slot(i, j, size):  # type: ignore[no-untyped-def]
-    number = (np.uint64(i) * np.uint64(11400714819323198485)) ^ (np.uint64(j) * np.uint64(14029467366897019727))
-    number ^= number >> np.uint64(31)
-    return np.int64(number & np.uint64(size - 1))
-
-
-@compiled
-def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: ignore[no-untyped-def]
-    """What is drawn of the pieces, of those with common ends and middles one.
-
-    The visible goes before the hidden, a sharp edge before an outline before a smooth one, the nearer before the
-    farther. Returns by piece whether it is hidden and the piece ``over`` it (itself where it is drawn).
-    """
-    n = len(owner)
-    hidden = np.zeros(n, np.bool_)
-    for k in range(n):
-        count = 0
-        for c in range(3):
-            if not loose[k, c] or blocked[k, c]:
-                count += 1
-        hidden[k] = count >= 2
-    spots = np.empty((2 * n, 2))
-    halves = np.empty((2 * n, 2))
-    for k in range(n):
-        spots[k], spots[n + k] = ends[k, 0], ends[k, 1]
-        halves[k], halves[n + k] = inner[k, 0], inner[k, 1]
-    end_name, inner_name = _named(spots, 2 * near), _named(halves, 2 * near)
-    size = 16
-    while size < 3 * n:
-        size *= 2
-    slots = np.full(size, -1, np.int64)
-    leader = np.empty(n, np.int64)
-    over = np.full(n, -1, np.int64)
-    for k in range(n):
-        a, b = min(end_name[k], end_name[n + k]), max(end_name[k], end_name[n + k])
-        slot = _slot(a * 2654435761 + inner_name[k], b * 40503 + inner_name[n + k], size)
-        while slots[slot] >= 0:
-            m = slots[slot]
-            if (
-                min(end_name[m], end_name[n + m]) == a
-                and max(end_name[m], end_name[n + m]) == b
-                and inner_name[m] == inner_name[k]
-                and inner_name[n + m] == inner_name[n + k]
-            ):
-                break
-            slot = (slot + 1) & (size - 1)
-        if slots[slot] < 0:
-            slots[slot] = k
-            leader[k] = k
-            over[k] = k
-            continue
-        m = slots[slot]
-        leader[k] = m
-        best = over[m]
-        if _before(best, k, owner, hidden, cls, depth, near):
-            over[m] = k
-    for k in range(n):
-        if leader[k] != k:
-            over[k] = -1 - over[leader[k]]
-    for k in range(n):
-        if over[k] < 0:
-            over[k] = -1 - over[k]
-    return hidden, over
-
-
-@compiled
-def _before(k, m, owner, hidden, cls, depth, near):  # type: ignore[no-untyped-def]
-    """True where piece m goes before piece k in one place."""
-    if hidden[k] != hidden[m]:
-        return hidden[k]
-    if cls[owner[k]] != cls[owner[m]]:
-        return cls[owner[m]] < cls[owner[k]]
-    if abs(depth[k] - depth[m]) > near:
-        return depth[m] > depth[k]
-    return m < k
-
-
-@compiled
-def shadowed(  # type: ignore[no-untyped-def]
-    start, t, flat, owner, low, high, hidden, over, cls, depth, chord, back, strand, t0, t1, first, follow, grid, near
-):
-    """Pieces parted otherwise than those they lie under: where each point of three along a piece lies within
-    ``near`` of pieces that go before it, ``over`` is set to one of these."""
-    n = len(owner)
-    x0, y0, size, _, rows, begin, held = grid
-    # pieces come by strand, in the order of their parameters
-    from_piece = np.full(len(start), n, np.int64)
-    for k in range(n - 1, -1, -1):
-        from_piece[owner[k]] = k
-    for s in range(len(start) - 2, -1, -1):
-        if from_piece[s] == n:
-            from_piece[s] = from_piece[s + 1]
-    found = over.copy()
-    for k in range(n):
-        if over[k] != k:
-            continue
-        above = -1
-        for c in range(3):
-            s = owner[k]
-            i, u = _row(t, start[s], start[s + 1], low[k] + (0.2 + 0.3 * c) * (high[k] - low[k]))
-            x, y = _spot(flat, i, u)
-            cell = int((x - x0) / size) * rows + int((y - y0) / size)
-            above = -1
-            for h in range(begin[cell], begin[cell + 1]):
-                p = held[h]
-                off, share = _off(chord[p], x, y)
-                if off > near:
-                    continue
-                g = first[p]
-                while g >= 0 and above < 0:
-                    o = strand[g]
-                    if o != s:
-                        v = 1 - share if back[g] else share
-                        at = t0[g] + v * (t1[g] - t0[g])
-                        a, b = from_piece[o], from_piece[o + 1]
-                        while b - a > 1:
-                            middle = (a + b) // 2
-                            if low[middle] <= at:
-                                a = middle
-                            else:
-                                b = middle
-                        if a < n and owner[a] == o and over[a] == a and _before(k, a, owner, hidden, cls, depth, near):
-                            above = a
-                    g = follow[g]
-                if above >= 0:
-                    break
-            if above < 0:
-                break
-        if above >= 0:
-            found[k] = above
-    for k in range(n):
-        top = found[k]
-        while found[top] != top:
-            top = found[top]
-        found[k] = top
-    return found
-
-
-@compiled
-def runs_of(owner, ways, hidden, over, parted, crumb):  # type: ignore[no-untyped-def]
-    """Neighbouring pieces of one state: the first and the last of each run, and whether it is hidden."""
-    n = len(owner)
-    state = np.empty(n, np.int64)
-    for k in range(n):
-        state[k] = DROPPED if over[k] != k else (HIDDEN if hidden[k] else VISIBLE)
-    for k in range(n):
-        if ways[k, 1] - ways[k, 0] >= crumb:
-            continue
-        # a crumb goes with its neighbours
-        before = state[k - 1] if k > 0 and owner[k - 1] == owner[k] else -1
-        after = state[k + 1] if k + 1 < n and owner[k + 1] == owner[k] else -1
-        if before == after and before >= 0:
-            state[k] = before
-        elif before == -1 and after >= 0:
-            state[k] = after
-        elif after == -1 and before >= 0:
-            state[k] = before
-    first, last, covered = np.empty(n, np.int64), np.empty(n, np.int64), np.empty(n, np.bool_)
-    runs = 0
-    for k in range(n):
-        if state[k] == DROPPED:
-            continue
-        goes_on = k > 0 and not parted[k] and owner[k - 1] == owner[k] and state[k - 1] == state[k] and runs > 0
-        if goes_on:
-            last[runs - 1] = k
-        else:
-            first[runs], last[runs], covered[runs] = k, k, state[k] == HIDDEN
-            runs += 1
-    return first[:runs].copy(), last[:runs].copy(), covered[:runs].copy()
-
-
-@compiled
-def principal(conic, t0, t1, right, up):  # type: ignore[no-untyped-def]
-    """Conics (n, 3, 3: centre, x, y) in the view in principal axes: centre, a and b (n, 3, 2), low and high."""
-    n = len(conic)
-    found, low, high = np.empty((n, 3, 2)), np.empty(n), np.empty(n)
-    for k in range(n):
-        p = np.empty((3, 2))
-        for r in range(3):
-            c = conic[k, r]
-            p[r, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
-            p[r, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
-        a, b = t0[k], t1[k]
-        if p[1, 0] * p[2, 1] - p[1, 1] * p[2, 0] < 0:
-            p[2, 0], p[2, 1] = -p[2, 0], -p[2, 1]
-            a, b = -b, -a
-        xx, yy = p[1, 0] ** 2 + p[1, 1] ** 2, p[2, 0] ** 2 + p[2, 1] ** 2
-        xy = p[1, 0] * p[2, 0] + p[1, 1] * p[2, 1]
-        shift = 0.0
-        if abs(xy) > 1e-12 * (xx + yy) or yy > xx * (1 + 1e-12):
-            shift = 0.5 * np.arctan2(2 * xy, xx - yy)
-            c, s = np.cos(shift), np.sin(shift)
-            for i in range(2):
-                x, y = p[1, i], p[2, i]
-                p[1, i], p[2, i] = c * x + s * y, c * y - s * x
-        a, b = a - shift, b - shift
-        turns = 2 * np.pi * np.floor(a / (2 * np.pi) + 1e-12)
-        found[k] = p
-        low[k], high[k] = a - turns, b - turns
-    return found, low, high

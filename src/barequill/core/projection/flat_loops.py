@@ -1,0 +1,178 @@
+"""Compiled loops that lay strands flat in the view, and follow them there by their parameters.
+
+Points in the view are (x, y) in mm; ``near`` is the distance within which two lines are one on the sheet.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..geometry.compiled import compiled
+
+END, FOLD, BREAK, CROSSING = 0, 1, 2, 3
+
+
+@compiled
+def row_at(t, a, b, x):  # type: ignore[no-untyped-def]
+    """The row from a to b - 2 left of parameter x, and the share of the way to the next."""
+    low, high = a, b - 1
+    while high - low > 1:
+        middle = (low + high) // 2
+        if t[middle] <= x:
+            low = middle
+        else:
+            high = middle
+    width = t[low + 1] - t[low]
+    u = (x - t[low]) / width if width > 0 else 0.0
+    return low, min(max(u, 0.0), 1.0)
+
+
+@compiled
+def spot_at(flat, i, u):  # type: ignore[no-untyped-def]
+    f = flat[i]
+    return (
+        f[0, 0] + u * (f[1, 0] + u * (f[2, 0] + u * f[3, 0])),
+        f[0, 1] + u * (f[1, 1] + u * (f[2, 1] + u * f[3, 1])),
+    )
+
+
+@compiled
+def way_of(flat, t, start, s, t0, t1):  # type: ignore[no-untyped-def]
+    """Straight distance in the view between two parameters of a strand."""
+    i, u = row_at(t, start[s], start[s + 1], t0)
+    j, v = row_at(t, start[s], start[s + 1], t1)
+    x0, y0 = spot_at(flat, i, u)
+    x1, y1 = spot_at(flat, j, v)
+    return np.hypot(x1 - x0, y1 - y0)
+
+
+@compiled
+def taken(start, t, points, cubic, away, free, wanted):  # type: ignore[no-untyped-def]
+    """The wires ``wanted`` (k,) of a set with their rows: start, t, points, cubic, away and free."""
+    k = len(wanted)
+    begin = np.zeros(k + 1, np.int64)
+    for i in range(k):
+        begin[i + 1] = begin[i] + start[wanted[i] + 1] - start[wanted[i]]
+    m = begin[k]
+    t2, p2, c2 = np.empty(m), np.empty((m, 3)), np.empty((3, m, 3))
+    a2, f2 = np.empty((m, 3)), np.empty(m, np.bool_)
+    for i in range(k):
+        r = start[wanted[i]]
+        for j in range(begin[i], begin[i + 1]):
+            t2[j], f2[j] = t[r], free[r]
+            for x in range(3):
+                p2[j, x], a2[j, x] = points[r, x], away[r, x]
+                for d in range(3):
+                    c2[d, j, x] = cubic[d, r, x]
+            r += 1
+    return begin, t2, p2, c2, a2, f2
+
+
+@compiled
+def laid_flat(start, t, points, cubic, bent, right, up, flatness):  # type: ignore[no-untyped-def]
+    """The strands in the view plane.
+
+    Returns ``flat`` (4, 2, m), the cubic from each row to the next; ``way`` (m,), the length of the polyline
+    from the strand's first row; ``level`` (n,), True where a strand is straight in the view; and the strand
+    and parameter of places where a curve that is turns back.
+    """
+    n, m = len(start) - 1, len(t)
+    flat = np.empty((m, 4, 2))
+    way = np.zeros(m)
+    level = np.ones(n, np.bool_)
+    fold_strand, fold_t = np.empty(m, np.int64), np.empty(m)
+    folds = 0
+    for s in range(n):
+        a, b = start[s], start[s + 1]
+        for i in range(a, b):
+            x = points[i, 0] * right[0] + points[i, 1] * right[1] + points[i, 2] * right[2]
+            y = points[i, 0] * up[0] + points[i, 1] * up[1] + points[i, 2] * up[2]
+            flat[i, 0, 0], flat[i, 0, 1] = x, y
+            for d in range(3):
+                c = cubic[d, i]
+                flat[i, d + 1, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
+                flat[i, d + 1, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
+            if i > a:
+                way[i] = way[i - 1] + np.hypot(x - flat[i - 1, 0, 0], y - flat[i - 1, 0, 1])
+        if not bent[s]:
+            continue
+        # the row farthest from the first gives the direction
+        x0, y0 = flat[a, 0]
+        far, fx, fy = 0.0, 1.0, 0.0
+        for i in range(a, b):
+            dx, dy = flat[i, 0, 0] - x0, flat[i, 0, 1] - y0
+            if dx * dx + dy * dy > far:
+                far, fx, fy = dx * dx + dy * dy, dx, dy
+        length = np.sqrt(fx * fx + fy * fy)
+        if length == 0:
+            continue
+        fx, fy = fx / length, fy / length
+        for i in range(a, b):
+            dx, dy = flat[i, 0, 0] - x0, flat[i, 0, 1] - y0
+            if abs(dx * fy - dy * fx) > flatness:
+                level[s] = False
+                break
+        if not level[s]:
+            continue
+        last = -1.0e300
+        for i in range(a + 1, b - 1):
+            h0 = (flat[i - 1, 0, 0] - x0) * fx + (flat[i - 1, 0, 1] - y0) * fy
+            h1 = (flat[i, 0, 0] - x0) * fx + (flat[i, 0, 1] - y0) * fy
+            h2 = (flat[i + 1, 0, 0] - x0) * fx + (flat[i + 1, 0, 1] - y0) * fy
+            if (h1 - h0) * (h2 - h1) > 0 or (h1 == h0 and h2 == h1):
+                continue
+            # the top of the parabola through three rows
+            t0, t1, t2 = t[i - 1], t[i], t[i + 1]
+            upper = (t1 - t0) ** 2 * (h1 - h2) - (t1 - t2) ** 2 * (h1 - h0)
+            lower = (t1 - t0) * (h1 - h2) - (t1 - t2) * (h1 - h0)
+            top = t1 - 0.5 * upper / lower if abs(lower) > 1e-300 else t1
+            top = min(max(top, t0), t2)
+            # right between two rows it shows at both
+            if i - 1 == last:
+                continue
+            fold_strand[folds], fold_t[folds] = s, top
+            folds += 1
+            last = i
+    return flat, way, level, fold_strand[:folds].copy(), fold_t[:folds].copy()
+
+
+@compiled
+def spots_of(start, t, flat, strand, at):  # type: ignore[no-untyped-def]
+    """Points (k, 2) in the view at parameters ``at`` (k,) of strands (k,)."""
+    found = np.empty((len(at), 2))
+    for k in range(len(at)):
+        s = strand[k]
+        i, u = row_at(t, start[s], start[s + 1], at[k])
+        found[k] = spot_at(flat, i, u)
+    return found
+
+
+@compiled
+def principal(conic, t0, t1, right, up):  # type: ignore[no-untyped-def]
+    """Conics (n, 3, 3: centre, x, y) in the view in principal axes: centre, a and b (n, 3, 2), low and high."""
+    n = len(conic)
+    found, low, high = np.empty((n, 3, 2)), np.empty(n), np.empty(n)
+    for k in range(n):
+        p = np.empty((3, 2))
+        for r in range(3):
+            c = conic[k, r]
+            p[r, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
+            p[r, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
+        a, b = t0[k], t1[k]
+        if p[1, 0] * p[2, 1] - p[1, 1] * p[2, 0] < 0:
+            p[2, 0], p[2, 1] = -p[2, 0], -p[2, 1]
+            a, b = -b, -a
+        xx, yy = p[1, 0] ** 2 + p[1, 1] ** 2, p[2, 0] ** 2 + p[2, 1] ** 2
+        xy = p[1, 0] * p[2, 0] + p[1, 1] * p[2, 1]
+        shift = 0.0
+        if abs(xy) > 1e-12 * (xx + yy) or yy > xx * (1 + 1e-12):
+            shift = 0.5 * np.arctan2(2 * xy, xx - yy)
+            c, s = np.cos(shift), np.sin(shift)
+            for i in range(2):
+                x, y = p[1, i], p[2, i]
+                p[1, i], p[2, i] = c * x + s * y, c * y - s * x
+        a, b = a - shift, b - shift
+        turns = 2 * np.pi * np.floor(a / (2 * np.pi) + 1e-12)
+        found[k] = p
+        low[k], high[k] = a - turns, b - turns
+    return found, low, high
