@@ -145,7 +145,7 @@ def test_lettering_is_as_wide_as_the_font_says() -> None:
     ems = sum(widths[names[ord(c)]][0] for c in text) / font["head"].unitsPerEm
     assert text_width(text, 3.5) == pytest.approx(ems * 3.5 / CAPITAL)
     assert font_size(3.5) * CAPITAL == pytest.approx(3.5)
-    assert drawable("−5 ⌀8 \u4e00") == "–5 Ø8 ?", "what the lettering lacks is not dropped silently"
+    assert drawable("−5 ⌀8 … \u4e00") == "–5 Ø8 ... ?", "what the lettering lacks is not dropped silently"
 
 
 # ---- dimensions

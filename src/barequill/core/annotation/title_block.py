@@ -174,8 +174,10 @@ def _fitted(ink: Ink, value: str, x: float, y: float, cell: Cell) -> None:
     height = cell.lettering
     while height > 2.5 and text_width(value, height) > cell.width - 2.4:
         height -= 0.5
-    while text_width(value, height) > cell.width - 2.0 and len(value) > 4:
-        value = value[:-2].rstrip("…") + "…"
+    if text_width(value, height) > cell.width - 2.0:
+        while len(value) > 4 and text_width(value + "...", height) > cell.width - 2.0:
+            value = value[:-1].rstrip()
+        value += "..."
     ink.text(value, x, y, height, OWNER)
 
 

@@ -11,6 +11,17 @@ FONT_FILE = Path(__file__).parent / "fonts" / "osifont.ttf"
 FONT_NAME = "osifont"
 CAPITAL = 1510 / 2048
 """Height of capitals in ems."""
+SWAPS = {
+    "−": "–",
+    "⌀": "Ø",
+    "’": "'",
+    "‘": "'",
+    "“": '"',
+    "”": '"',
+    "\u00a0": " ",
+    "→": "-",
+    "…": "...",
+}
 
 
 @lru_cache(maxsize=1)
@@ -36,9 +47,5 @@ def text_width(text: str, height: float) -> float:
 def drawable(text: str) -> str:
     """The text with characters that the lettering lacks replaced by their nearest."""
     table, _ = _metrics()
-    swaps = {"−": "–", "⌀": "Ø", "’": "'", "\u00a0": " ", "→": "-"}
-    out = []
-    for c in text:
-        c = swaps.get(c, c)
-        out.append(c if ord(c) in table else "?")
-    return "".join(out)
+    text = "".join(SWAPS.get(c, c) for c in text)
+    return "".join(c if ord(c) in table else "?" for c in text)

@@ -144,30 +144,61 @@ def spline_slopes(t, p):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _parameters_of(form, degrees, ku, kv, net, frame, u0, v0, point, fit, out, work):  # type: ignore[no-untyped-def]
-    """Parameters of a point on the surface, from others near by; those others where it is not found.
-
-    ``out[0]`` is then the point, or the one at the others.
-    """
-    u, v = u0, v0
-    for _ in range(20):
-        surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
+def parameters_on(form, degrees, ku, kv, net, frame, start, point, fit):  # type: ignore[no-untyped-def]
+    """Parameters (2,) of the point of a surface next to another, from others (2,) near by; NaN where none is near."""
+    out, work, uv = np.empty((4, 3)), np.empty((6, 16)), start.copy()
+    for _ in range(30):
+        surface_at(form, degrees, ku, kv, net, frame, uv[0], uv[1], out, work)
         a = b = c = e = f = gap = 0.0
         for x in range(3):
             off = point[x] - out[0, x]
             gap += off * off
             a, b, c = a + out[1, x] ** 2, b + out[1, x] * out[2, x], c + out[2, x] ** 2
             e, f = e + out[1, x] * off, f + out[2, x] * off
-        if gap < (fit / 4) ** 2:
-            for x in range(3):
-                out[0, x] = point[x]
-            return u, v
         det = a * c - b * b
         if not det > 0:
             break
-        u, v = u + (c * e - b * f) / det, v + (a * f - b * e) / det
-    surface_at(form, degrees, ku, kv, net, frame, u0, v0, out, work)
-    return u0, v0
+        u, v = (c * e - b * f) / det, (a * f - b * e) / det
+        if a * u * u + 2 * b * u * v + c * v * v < (fit / 20) ** 2:
+            if gap < (16 * fit) ** 2:
+                return uv
+            break
+        uv[0], uv[1] = uv[0] + u, uv[1] + v
+    uv[:] = np.nan
+    return uv
+
+
+@compiled
+def overlooked(middle, span, facing, triangles, nodes, normals, toward, near):  # type: ignore[no-untyped-def]
+    """Where a face turns away over less than a side of its mesh.
+
+    ``middle`` (k, 3): points on the boundary between two places where the face turns, ``span`` (k,) mm apart, and
+    ``facing`` (k,) the normal toward the viewer there. Returns by point the node opposite of the side of a triangle
+    that holds it, where all three nodes face the other way, else -1.
+    """
+    found = np.full(len(middle), -1, np.int64)
+    for k in range(len(middle)):
+        least = near * near
+        for i in range(len(triangles)):
+            for c in range(3):
+                a, b = triangles[i, (c + 1) % 3], triangles[i, (c + 2) % 3]
+                length = along = off = 0.0
+                for x in range(3):
+                    d, e = nodes[b, x] - nodes[a, x], middle[k, x] - nodes[a, x]
+                    length, along, off = length + d * d, along + d * e, off + e * e
+                if length < span[k] * span[k] or along < 0 or along > length:
+                    continue
+                off -= along * along / length
+                if off < least:
+                    least = off
+                    found[k] = triangles[i, c]
+                    for m in range(3):
+                        g = 0.0
+                        for x in range(3):
+                            g += normals[triangles[i, m], x] * toward[x]
+                        if not g * facing[k] < 0:
+                            found[k] = -1
+    return found
 
 
 @compiled
@@ -206,7 +237,10 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
         surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
         for end in range(2):
             if i == (0 if end == 0 else k - 1) and not np.isnan(ends[end, 0]):
-                u, v = _parameters_of(form, degrees, ku, kv, net, frame, u, v, ends[end], fit, out, work)
+                there = parameters_on(form, degrees, ku, kv, net, frame, np.array([u, v]), ends[end], fit)
+                if not np.isnan(there[0]):
+                    u, v = there[0], there[1]
+                    out[0] = ends[end]
         if n > 0:
             gap = np.sqrt(
                 (out[0, 0] - p[n - 1, 0]) ** 2 + (out[0, 1] - p[n - 1, 1]) ** 2 + (out[0, 2] - p[n - 1, 2]) ** 2

@@ -30,6 +30,8 @@ from .outline_loops import (
     TURNED,
     conic_arc,
     followed,
+    overlooked,
+    parameters_on,
     spline_slopes,
     torus_arc,
     wire_of,
@@ -64,8 +66,8 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
     lines = straight(a, b)
     found = [
         (row, one)
-        for row, chains, roots in _turning_faces(part, table, view, g)
-        for one in _outlines_of_face(part, row, chains, roots, view)
+        for row, turns in _turning_faces(part, table, view, g)
+        for one in _outlines_of_face(part, row, turns, view)
     ]
     sets = [lines] if len(ruled) else []
     sets += [one.wire for _, one in found]
@@ -91,17 +93,15 @@ class Found:
     free: Flags
 
 
-def _outlines_of_face(part: Part, row: int, chains: list[Ints], roots: Array, view: Camera) -> list[Found]:
+def _outlines_of_face(part: Part, row: int, turns: _Turns, view: Camera) -> list[Found]:
     face = part.faces[row]
-    if not chains:
+    kind = face.surface.kind
+    if kind not in ("sphere", "torus"):
+        return _followed(part, face, turns, view)
+    if not turns.chains:
         return []
-    if face.surface.kind in ("sphere", "torus"):
-        roots = np.concatenate([roots, *_ends_on_outline(part, face, view)])
-    if face.surface.kind == "sphere":
-        return _great_circle(part, face, chains, roots, view)
-    if face.surface.kind == "torus":
-        return _around_torus(part, face, chains, roots, view)
-    return _followed(part, face, chains, roots, view)
+    roots = np.concatenate([turns.roots, *_ends_on_outline(part, face, view)])
+    return (_great_circle if kind == "sphere" else _around_torus)(part, face, turns.chains, roots, view)
 
 
 def _ends_on_outline(part: Part, face: Face, view: Camera) -> Iterator[Array]:
@@ -195,22 +195,46 @@ def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Array, A
     return a[long], b[long], ruled[long]
 
 
-def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator[tuple[int, list[Ints], Array]]:
-    """Faces other than cylinders and cones that turn away somewhere: their row, the chains of mesh sides
-    crossed (k, 2), and the points (j, 3) on their boundary where they do."""
+@dataclass(frozen=True, eq=False)
+class _Turns:
+    """Where a face turns away: chains of mesh sides (k, 2) crossed; points (j, 3) on its boundary; and between two of
+    these on one edge the point (i, 3) half way, how far they are apart (i,), the normal toward the viewer there (i,),
+    and the two points by row (i, 2)."""
+
+    chains: list[Ints]
+    roots: Array
+    between: Array
+    span: Array
+    facing: Array
+    pair: Ints
+
+
+def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator[tuple[int, _Turns]]:
+    """Faces other than cylinders and cones that turn away somewhere, by row."""
     mesh = part.mesh
     if not table.turning.any():
         return
     mixed, facing = mixed_triangles(mesh.triangles, mesh.face_of, table.turning, mesh.normals, view.toward)
-    if not len(mixed):
-        return
-    o = table.others
+    o, w = table.others, table.wires
     g0, g1 = g[o.side, o.row], g[o.side, o.row + 1]
     turns = np.nonzero((g0 >= 0) != (g1 >= 0))[0]
-    roots = table.wires.at(o.row[turns], np.clip(g0[turns] / (g0[turns] - g1[turns]), 0, 1))
-    faces = mesh.face_of[mixed]
-    for face in np.unique(faces).tolist():
-        yield face, chains_of(mesh.triangles[mixed[faces == face]], facing), roots[o.face[turns] == face]
+    if not len(mixed) and not len(turns):
+        return
+    rows, sides = o.row[turns], o.side[turns]
+    roots = w.at(rows, np.clip(g0[turns] / (g0[turns] - g1[turns]), 0, 1))
+    # rows come by side, then edge by edge in order: what follows on the same edge follows on the boundary
+    next_on = (w.owner[rows[1:]] == w.owner[rows[:-1]]) & (sides[1:] == sides[:-1]) if len(rows) else np.zeros(0, bool)
+    first = np.nonzero(next_on)[0]
+    middle = (rows[first] + rows[first + 1] + 1) // 2
+    between, seen = w.points[middle], g[sides[first], middle]
+    span = np.linalg.norm(roots[first + 1] - roots[first], axis=1)
+    faces, meets = mesh.face_of[mixed], o.face[turns]
+    for face in np.union1d(faces, meets).tolist():
+        own = np.nonzero(meets == face)[0]
+        at = np.nonzero(meets[first] == face)[0]
+        pair = np.searchsorted(own, np.stack([first[at], first[at] + 1], axis=1))
+        chains = chains_of(mesh.triangles[mixed[faces == face]], facing) if (faces == face).any() else []
+        yield face, _Turns(chains, roots[own], between[at], span[at], seen[at], pair)
 
 
 def _middles(part: Part, chains: list[Ints]) -> Array:
@@ -357,31 +381,24 @@ def _torus_arc(part: Part, face: Face, curve: Curve3 | float, low: float, high: 
     return _conic(part, face, curve.piece(low, high), view)
 
 
-def _followed(part: Part, face: Face, chains: list[Ints], roots: Array, view: Camera) -> list[Found]:
+def _followed(part: Part, face: Face, turns: _Turns, view: Camera) -> list[Found]:
     """Outlines of a free-form face: points of the mesh chains put on the surface, filled in until a cubic
     through them stays within FIT."""
-    mesh = part.mesh
+    mesh, roots = part.mesh, turns.roots
     found: list[Found] = []
-    form, degrees, ku, kv, net, frame = _packed(face.surface)
-    for chain in chains:
+    form, degrees, ku, kv, net, frame = packed = _packed(face.surface)
+    ways = [
+        (mesh.uv[chain[:, 0]], mesh.uv[chain[:, 1]], _ends_of(part, chain, roots), np.array_equal(chain[0], chain[-1]))
+        for chain in turns.chains
+    ]
+    ways += [(*arc, False) for arc in _overlooked(part, face, turns, packed, view)]
+    for one, other, ends, closed in ways:
         points, way, slopes, normals, convex = followed(
-            form,
-            degrees,
-            ku,
-            kv,
-            net,
-            frame,
-            mesh.uv[chain[:, 0]],
-            mesh.uv[chain[:, 1]],
-            _ends_of(part, chain, roots),
-            face.sense,
-            view.toward,
-            FIT * part.size,
-            3000,
+            form, degrees, ku, kv, net, frame, one, other, ends, face.sense, view.toward, FIT * part.size, 3000
         )
         if len(points) < 2 or not way[-1] > 0:
             continue
-        if len(roots) and not np.array_equal(chain[0], chain[-1]):
+        if len(roots) and not closed:
             moved = False
             for k in (0, -1):
                 gap = np.linalg.norm(roots - points[k], axis=1)
@@ -426,6 +443,32 @@ def _ends_of(part: Part, chain: Ints, roots: Array) -> Array:
         if gap[near] < 4 * part.mesh.deflection and near != taken:
             ends[k], taken = roots[near], near
     return ends
+
+
+def _overlooked(
+    part: Part, face: Face, turns: _Turns, packed: tuple[Any, ...], view: Camera
+) -> Iterator[tuple[Array, Array, Array]]:
+    """Short outlines that leave the boundary and come back over one and the same side of the mesh: parameters (3, 2)
+    on both of their sides, at the ends and half way, and the ends (2, 3)."""
+    if not len(turns.pair):
+        return
+    mesh = part.mesh
+    form, degrees, ku, kv, net, frame = packed
+    opposite = overlooked(
+        turns.between,
+        turns.span,
+        turns.facing,
+        mesh.triangles[face.triangles],
+        mesh.nodes,
+        mesh.normals,
+        view.toward,
+        4 * mesh.deflection,
+    )
+    for k in np.nonzero(opposite >= 0)[0].tolist():
+        within = mesh.uv[opposite[k]]
+        edge = parameters_on(form, degrees, ku, kv, net, frame, within, turns.between[k], FIT * part.size)
+        if not np.isnan(edge[0]):
+            yield np.array([edge, edge, edge]), np.array([edge, within, edge]), turns.roots[turns.pair[k]]
 
 
 def _packed(surface: Surface) -> tuple[Any, ...]:

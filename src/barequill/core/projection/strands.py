@@ -16,7 +16,7 @@ from .edge_loops import edges_in_view
 from .flat_loops import BREAK, END, FOLD, laid_flat, taken
 from .outlines import Outlines, outlines_of
 from .piercing import pierced
-from .table import RULED, Table, table_of
+from .table import JOINTS, RULED, Table, table_of
 from .wires import Array, Ints, Wires
 
 Flags = NDArray[np.bool_]
@@ -75,10 +75,10 @@ class Strands:
 
 
 def _hems(part: Part, table: Table, view: Camera, cls: Ints, free: Flags) -> tuple[Ints, Array]:
-    """Edges that run along outlines, such as seams: ``free`` is set False where the face bends toward the viewer and
-    so hides its own outline. Edges (k,) and parameters (k,) where that changes."""
+    """Edges within one surface that run along its outline, such as seams: ``free`` is set False where the face bends
+    toward the viewer and so hides its own outline. Edges (k,) and parameters (k,) where that changes."""
     edges, at = [], []
-    for e in np.nonzero(cls == CLASSES.index("outline"))[0].tolist():
+    for e in np.nonzero((cls == CLASSES.index("outline")) & (table.joint == JOINTS.index("same")))[0].tolist():
         face = part.faces[int(table.curved_face[e])]
         if table.sheet[e] or not face.surface.elementary:
             continue

@@ -14,7 +14,7 @@ from ..geometry.surfaces import Surface
 from ..part.figures import area_of, edge_figures, normals_on, packed
 from ..part.model import Body, Edge, Face, Mesh, Part
 from .engine import project
-from .outline_loops import NET, conic_arc, followed, spline_slopes, torus_arc, wire_of
+from .outline_loops import NET, conic_arc, followed, overlooked, parameters_on, spline_slopes, torus_arc, wire_of
 from .wires import Array
 
 
@@ -39,6 +39,8 @@ def warm() -> None:
     side = np.array([[0.0, 0.1], [0.0, 0.9]])
     line = Curve3("nurbs", 0.0, 1.0, degree=1, knots=knots, poles=np.eye(3)[:2])
     recognise_curve(line, 1e-6)
+    overlooked(z[None], np.ones(1), np.ones(1), bar.mesh.triangles, bar.mesh.nodes, bar.mesh.normals, toward, 1.0)
+    parameters_on((NET, 0), (1, 1), knots, knots, net, np.zeros((4, 3)), side[0], z, 1e-3)
     followed(
         (NET, 0),
         (1, 1),
