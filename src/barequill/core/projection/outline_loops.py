@@ -294,7 +294,26 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
                     slope = (now - g) / (to - s)
                 s, g = to, now
             if abs(g) > 1e-7 or abs(s) >= reach:
-                continue
+                # where the surface has a crease the normal leaps over the view: the place is halved down
+                ga = gb = low = high = 0.0
+                for part in range(5):
+                    high = reach / 2.0 ** (4 - part)
+                    low = -high
+                    a, b = mu + low * cu, mv + low * cv
+                    ga = _facing(form, degrees, ku, kv, net, frame, a, b, toward, out, work)
+                    a, b = mu + high * cu, mv + high * cv
+                    gb = _facing(form, degrees, ku, kv, net, frame, a, b, toward, out, work)
+                    if (ga >= 0) != (gb >= 0):
+                        break
+                if (ga >= 0) == (gb >= 0):
+                    continue
+                while high - low > 1e-9 * reach:
+                    s = (low + high) / 2
+                    g = _facing(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, toward, out, work)
+                    if (g >= 0) == (ga >= 0):
+                        low = s
+                    else:
+                        high = s
             surface_at(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, out, work)
             stray = along = far = 0.0
             for x in range(3):
