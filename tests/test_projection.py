@@ -47,6 +47,10 @@ def kinds(curves, visible: bool) -> list[str]:
     return sorted(c.curve.name for c in curves if c.visible == visible)
 
 
+def drilled() -> object:
+    return shapes.cut(block(), shapes.cylinder((20, 15, -1), (0, 0, 1), 5, 30))
+
+
 def block() -> object:
     return shapes.box((0, 0, 0), (40, 30, 20))
 
@@ -88,7 +92,7 @@ def test_a_sphere_shows_its_great_circle_from_everywhere(made) -> None:
 
 
 def test_a_through_hole_is_hidden_from_the_side(made) -> None:
-    part = made("drilled", lambda: shapes.cut(block(), shapes.cylinder((20, 15, -1), (0, 0, 1), 5, 30)))
+    part = made("drilled", drilled)
     curves = project(part, *PRINCIPAL["front"])
     hidden = [c for c in curves if not c.visible]
     assert sorted(c.curve.poles[0][0] for c in hidden) == pytest.approx([15, 25])
@@ -145,13 +149,8 @@ def test_nothing_is_drawn_twice_on_real_parts(name: str) -> None:
 
 
 def test_the_projection_is_the_same_for_a_part_turned_with_its_camera(made) -> None:
-    one = made("drilled", lambda: None)
-    two = made(
-        "turned",
-        lambda: shapes.moved(
-            shapes.cut(block(), shapes.cylinder((20, 15, -1), (0, 0, 1), 5, 30)), axis=(0, 0, 1), degrees=30
-        ),
-    )
+    one = made("drilled", drilled)
+    two = made("turned", lambda: shapes.moved(drilled(), axis=(0, 0, 1), degrees=30))
     c, s = math.cos(math.radians(30)), math.sin(math.radians(30))
     toward = np.array(ISO[0], float)
     turned = (c * toward[0] - s * toward[1], s * toward[0] + c * toward[1], toward[2])
