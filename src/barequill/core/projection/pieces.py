@@ -18,7 +18,7 @@ from .wires import Array, Ints
 
 NEAR = 4e-5
 """Distance in part sizes within which two lines are one on the sheet."""
-CRUMB = 1e-4
+CRUMB = 3e-4
 
 
 @dataclass(frozen=True, eq=False)
