@@ -14,9 +14,9 @@ from barequill.core.geometry.vectors import cross
 from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
+from barequill.core.projection.arc_loops import conic_arc, torus_arc, wire_of
 from barequill.core.projection.crossing_loops import grid_of, segments_of
 from barequill.core.projection.flat_loops import laid_flat, principal
-from barequill.core.projection.outline_loops import conic_arc, torus_arc, wire_of
 from barequill.core.projection.outlines import _arcs
 from barequill.core.projection.rays import RayStructure
 from barequill.core.projection.table import table_of

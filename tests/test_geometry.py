@@ -307,6 +307,38 @@ def test_circles_and_lines_written_as_splines_are_recognised_and_others_are_not(
     assert recognise_curve(nearly, 1e-6) is None, "a hundredth of a millimetre off is no circle"
 
 
+@pytest.mark.parametrize("seed", range(12))
+def test_arcs_written_as_splines_run_as_they_did(seed: int) -> None:
+    """A rational quadratic with weight cos(half its angle) at the corner of its tangents is an arc, anywhere in space."""
+    dice = np.random.default_rng(seed)
+    angle, radius, centre = dice.uniform(0.05, 3.0), dice.uniform(0.5, 50), dice.normal(size=3) * 40
+    frame = np.linalg.qr(dice.normal(size=(3, 3)))[0]
+    ends = np.array([[1, 0], [np.cos(angle), np.sin(angle)]])
+    corner = ends.sum(axis=0) / (1 + np.cos(angle))
+    poles = centre + radius * np.array([ends[0], corner, ends[1]]) @ frame[:2]
+    weights = np.array([1, np.cos(angle / 2), 1])
+    arc = Curve3("nurbs", 0, 1, degree=2, knots=np.array([0.0, 0, 0, 1, 1, 1]), poles=poles, weights=weights)
+    known = recognise_curve(arc, 1e-6)
+    assert known is not None and known.radius == pytest.approx(radius, rel=1e-6)
+    assert known.t1 - known.t0 == pytest.approx(angle, rel=1e-6)
+    # a quadratic arc is half way round at half its parameter
+    for share in (0.0, 0.5, 1.0):
+        assert known.point(known.t0 + share * (known.t1 - known.t0)) == pytest.approx(arc.point(share), abs=1e-6)
+    if angle > 0.5:
+        bulged = Curve3("nurbs", 0, 1, degree=2, knots=arc.knots, poles=poles, weights=weights * [1, 1.05, 1])
+        assert recognise_curve(bulged, 1e-6) is None, "with another weight it is an arc of an ellipse"
+
+
+@pytest.mark.parametrize("kind", SURFACES)
+def test_what_is_moved_keeps_its_shape(kind: str) -> None:
+    surface = SURFACES[kind]
+    by = np.array([3.0, -20.0, 7.0])
+    moved = surface.moved(TILTED, by)
+    uv = np.random.default_rng(3).uniform(0.2, 0.9, (20, 2))
+    assert moved.points(uv) == pytest.approx(surface.points(uv) @ TILTED.T + by, abs=1e-9)
+    assert moved.normals(uv) == pytest.approx(surface.normals(uv) @ TILTED.T, abs=1e-9)
+
+
 @pytest.mark.parametrize(("top", "kind"), [(4.0, "cylinder"), (2.0, "cone")])
 def test_cylinders_and_cones_written_as_splines_are_recognised(top: float, kind: str) -> None:
     low = 4 * SQUARE @ TILTED[:2]

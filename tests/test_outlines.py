@@ -283,3 +283,48 @@ def test_the_same_view_twice_is_the_same_view() -> None:
     part = part_of(demo_file("small-pedestal-assembly"))
     first, second = ([(c.source, c.visible, c.span) for c in project(part, *ISO)] for _ in range(2))
     assert first == second
+
+
+def test_an_outline_is_found_that_comes_back_over_one_side_of_the_mesh() -> None:
+    """A sheet z = f(x, y) over 40 × 20 with df/dx = (1 - d²)(1 - y/20)·c - 0.2, where d = (x - 20)/20.
+
+    Seen along x it turns away where that is 0: at y = 0 where d² = 1 - 0.2/c, and at x = 20 up to y = 20·(1 - 0.2/c).
+    With c = 0.2011 that is an arc 3 mm wide and 0.11 mm high on a mesh with sides of many millimetres.
+    """
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+    from OCP.collections import Array2_gp_Pnt
+    from OCP.Geom import Geom_BezierSurface
+    from OCP.gp import gp_Pnt
+
+    c = 0.2011
+    # f is a cubic in x = 40 u: its Bézier heights from its values at four places
+    u = np.array([0, 1, 2, 3]) / 3
+    bernstein = np.array([[math.comb(3, k) * v**k * (1 - v) ** (3 - k) for k in range(4)] for v in u])
+    poles = Array2_gp_Pnt(1, 4, 1, 2)
+    for row, y in ((1, 0.0), (2, 20.0)):
+        d = 2 * u - 1
+        heights = np.linalg.solve(bernstein, c * (1 - y / 20) * 20 * (d - d**3 / 3) - 0.2 * 40 * u)
+        for k in range(4):
+            poles.SetValue(k + 1, row, gp_Pnt(40 * k / 3, y, float(heights[k])))
+    part = bodies(BRepBuilderAPI_MakeFace(Geom_BezierSurface(poles), 1e-7).Face())
+    assert max(np.ptp(part.mesh.nodes[t], axis=0).max() for t in part.mesh.triangles) > 3
+    (found,) = [x for x in project(part, (1, 0, 0), (0, 0, 1)) if x.cls == "outline"]
+    high = 1 - 0.2 / c
+    y = found.curve.points(1e-4)[:, 0]
+    assert np.abs(y).max() == pytest.approx(20 * high, abs=1e-4)
+    half = np.sqrt(high)
+    rise = [c * 20 * (d - d**3 / 3) - 0.2 * 20 * (d + 1) for d in (-half, half)]
+    assert sorted(found.curve.points(1e-4)[[0, -1], 1]) == pytest.approx(sorted(rise), abs=1e-4)
+
+
+def test_a_mesh_tells_how_far_it_strays_from_its_faces() -> None:
+    """Round a cylinder of radius 6 a side over the angle a strays by 6·(1 - cos(a/2)); on planes nothing strays."""
+    part = bodies(shapes.cylinder((0, 0, 0), (0, 0, 1), 6, 50))
+    strays = part.mesh.strays(len(part.faces))
+    for face, stray in zip(part.faces, strays, strict=True):
+        if face.surface.kind == "plane":
+            assert stray == pytest.approx(0, abs=1e-12)
+            continue
+        p = part.mesh.nodes[face.nodes]
+        around = np.sort(np.unique(np.round(np.arctan2(p[:, 1], p[:, 0]), 9)))
+        assert stray == pytest.approx(6 * (1 - math.cos(np.diff(around).max() / 2)), rel=0.02)

@@ -10,9 +10,10 @@ from fontTools.ttLib import TTFont
 
 from barequill.core.annotation import draw_sheet
 from barequill.core.annotation.dimensions import ARROW
+from barequill.core.annotation.title_block import draw_title_block
 from barequill.core.drawing import Drawing, Sheet, apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetSheet, SetView
-from barequill.core.ink import Fill, Stroke, Text
+from barequill.core.ink import Fill, Ink, Stroke, Text
 from barequill.core.ink.lettering import CAPITAL, FONT_FILE, drawable, font_size, text_width
 from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
@@ -146,6 +147,16 @@ def test_lettering_is_as_wide_as_the_font_says() -> None:
     assert text_width(text, 3.5) == pytest.approx(ems * 3.5 / CAPITAL)
     assert font_size(3.5) * CAPITAL == pytest.approx(3.5)
     assert drawable("−5 ⌀8 … \u4e00") == "–5 Ø8 ... ?", "what the lettering lacks is not dropped silently"
+
+
+def test_what_is_too_long_for_its_cell_is_cut_short_within_it() -> None:
+    ink = Ink(420, 297, line_group("A3"))
+    long = "Lower bearing block of the eastern paddle gear, left hand, second pattern"
+    draw_title_block(ink, Drawing(fields={"title": long}), Sheet(id="s1"), None, "2026-11-25")
+    cell = next(zone for zone in ink.fields if zone.field == "title")
+    (text,) = [m for m in ink.marks if isinstance(m, Text) and m.text.startswith("Lower") and cell.y0 < m.y < cell.y1]
+    assert text.text.endswith("...") and len(text.text) > 20
+    assert text.x + text.width < cell.x1
 
 
 # ---- dimensions

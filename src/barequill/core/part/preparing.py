@@ -28,6 +28,7 @@ from .identity import Marker
 from .kernel_geometry import curve_of, surface_of, xyz
 from .meshing import ANGLE, edge_nodes, mesh_faces, read_meshes, triangulated
 from .model import Array, Body, Edge, Face, Joint, Mesh, Part
+from .moving import Shift
 from .raw import RawBody, Twin, Twins
 
 CHORD = 2e-5
@@ -93,47 +94,6 @@ class _Rows:
     faces: range
     edges: range
     vertices: range
-
-
-@dataclass(frozen=True)
-class _Shift:
-    """How far on in the lists of a part the rows of a body lie that repeats another."""
-
-    faces: int
-    edges: int
-    vertices: int
-    nodes: int
-    triangles: int
-
-    def face(self, face: Face, body: int, turn: Array, by: Array) -> Face:
-        """A face turned by a rotation (3, 3) and moved by a vector (3,)."""
-        return Face(
-            "",
-            body,
-            face.surface.moved(turn, by),
-            face.reversed,
-            face.area,
-            turn @ face.centre + by,
-            slice(face.nodes.start + self.nodes, face.nodes.stop + self.nodes),
-            slice(face.triangles.start + self.triangles, face.triangles.stop + self.triangles),
-            tuple(e + self.edges for e in face.boundary),
-        )
-
-    def edge(self, edge: Edge, body: int, turn: Array, by: Array) -> Edge:
-        """The same of an edge."""
-        first, last = (v + self.vertices if v >= 0 else v for v in edge.ends)
-        return Edge(
-            "",
-            body,
-            edge.curve.moved(turn, by),
-            edge.joint,
-            tuple(f + self.faces for f in edge.faces),
-            (first, last),
-            edge.t,
-            edge.points @ turn.T + by,
-            edge.normals @ turn.T,
-            edge.convex,
-        )
 
 
 class _Build:
@@ -203,7 +163,7 @@ class _Build:
     def _repeat(self, body: int, twin: Twin) -> None:
         known, turn, by = self.done[twin.row], twin.turn, twin.by
         faces, edges = [self.faces[row] for row in known.faces], [self.edges[row] for row in known.edges]
-        on = _Shift(
+        on = Shift(
             len(self.faces) - known.faces.start,
             len(self.edges) - known.edges.start,
             len(self.vertices) - known.vertices.start,

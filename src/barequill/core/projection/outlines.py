@@ -19,6 +19,7 @@ from ..geometry import nurbs
 from ..geometry.curves3 import Curve3, line
 from ..geometry.surfaces import Surface
 from ..part.model import Face, Part
+from .arc_loops import conic_arc, torus_arc, wire_of
 from .camera import Camera
 from .edge_loops import chains_of, mixed_triangles, ruled_roots
 from .outline_loops import (
@@ -28,13 +29,10 @@ from .outline_loops import (
     NET,
     SPLINE,
     TURNED,
-    conic_arc,
     followed,
     overlooked,
     parameters_on,
     spline_slopes,
-    torus_arc,
-    wire_of,
 )
 from .table import Table
 from .wires import Array, Ints, Wires, joined, straight

@@ -13,8 +13,9 @@ from ..geometry.recognition import recognise_curve
 from ..geometry.surfaces import Surface
 from ..part.figures import area_of, edge_figures, normals_on, packed
 from ..part.model import Body, Edge, Face, Mesh, Part
+from .arc_loops import conic_arc, torus_arc, wire_of
 from .engine import project
-from .outline_loops import NET, conic_arc, followed, overlooked, parameters_on, spline_slopes, torus_arc, wire_of
+from .outline_loops import NET, followed, overlooked, parameters_on, spline_slopes
 from .wires import Array
 
 
