@@ -317,6 +317,45 @@ def test_an_outline_is_found_that_comes_back_over_one_side_of_the_mesh() -> None
     assert sorted(found.curve.points(1e-4)[[0, -1], 1]) == pytest.approx(sorted(rise), abs=1e-4)
 
 
+def test_the_ridge_within_one_face_is_its_outline() -> None:
+    """A roof of one spline face, straight down from a ridge that is a parabola in space to eaves 20 to either side.
+
+    Seen from the side it turns away at the ridge, where its normal leaps: x = 40 u, z = 10 + 8 u (1 - u).
+    """
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+    from OCP.collections import Array1_double, Array1_int, Array2_gp_Pnt
+    from OCP.Geom import Geom_BSplineSurface
+    from OCP.gp import gp_Pnt
+
+    poles = Array2_gp_Pnt(1, 3, 1, 3)
+    for k, (out, high) in enumerate(((0, 10), (6, 14), (0, 10))):
+        for row, (y, z) in enumerate(((-20, 0), (out, high), (20, 0))):
+            poles.SetValue(k + 1, row + 1, gp_Pnt(20 * k, y, z))
+    knots, times = [], []
+    for at, repeats in (((0.0, 1.0), (3, 3)), ((0.0, 0.5, 1.0), (2, 1, 2))):
+        one, other = Array1_double(1, len(at)), Array1_int(1, len(at))
+        for i, (knot, repeat) in enumerate(zip(at, repeats, strict=True)):
+            one.SetValue(i + 1, knot)
+            other.SetValue(i + 1, repeat)
+        knots.append(one)
+        times.append(other)
+    roof = Geom_BSplineSurface(poles, *knots, *times, 2, 1)
+    part = bodies(BRepBuilderAPI_MakeFace(roof, 1e-7).Face())
+    ridge = [x for x in project(part, *PRINCIPAL["front"]) if x.cls == "outline"]
+    points = np.concatenate([x.curve.points(1e-3) for x in ridge])
+    u = points[:, 0] / 40
+    assert (u.min(), u.max()) == pytest.approx((0, 1), abs=1e-4)
+    assert points[:, 1] == pytest.approx(10 + 8 * u * (1 - u), abs=1e-3)
+    assert sum(x.curve.length() for x in ridge) == pytest.approx(
+        np.hypot(*np.diff(_parabola(), axis=0).T).sum(), rel=1e-4
+    )
+
+
+def _parabola() -> np.ndarray:
+    u = np.linspace(0, 1, 2001)
+    return np.c_[40 * u, 10 + 8 * u * (1 - u)]
+
+
 def test_a_mesh_tells_how_far_it_strays_from_its_faces() -> None:
     """Round a cylinder of radius 6 a side over the angle a strays by 6·(1 - cos(a/2)); on planes nothing strays."""
     part = bodies(shapes.cylinder((0, 0, 0), (0, 0, 1), 6, 50))

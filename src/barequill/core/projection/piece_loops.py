@@ -47,15 +47,7 @@ def sampled(start, t, points, cubic, flat, way, away, free, lift, level, owner, 
         inner[k] = 0.0
         for c in range(3):
             w = ways[k, 0] + (c + 1) / 4 * (ways[k, 1] - ways[k, 0])
-            i, h = a, b - 1
-            while h - i > 1:
-                middle = (i + h) // 2
-                if way[middle] <= w:
-                    i = middle
-                else:
-                    h = middle
-            step = way[i + 1] - way[i]
-            u = min(max((w - way[i]) / step, 0.0), 1.0) if step > 0 else 0.0
+            i, u = row_at(way, a, b, w)
             px, py = spot_at(flat, i, u)
             if c == 1:
                 inner[k, 0, 0], inner[k, 0, 1] = px, py
