@@ -239,3 +239,19 @@ def test_meshes_read_at_once_are_those_read_node_by_node() -> None:
         assert nodes == pytest.approx(np.array(alone), abs=1e-12)
         assert uv.tolist() == [list(mesh.UVNode(k + 1).Coord()) for k in range(mesh.NbNodes())]
         assert (triangles + 1).tolist() == [list(mesh.Triangle(k + 1).Get()) for k in range(mesh.NbTriangles())]
+
+
+def test_a_sheet_in_two_places_has_its_area_in_each_and_no_volume() -> None:
+    """A rectangle of 40 × 30: area 1200 about (20, 15, 0), and about where the move takes that point."""
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+    from OCP.gp import gp_Pln, gp_Pnt
+    from OCP.TopLoc import TopLoc_Location
+
+    face = BRepBuilderAPI_MakeFace(gp_Pln(), 0, 40, 0, 30).Face()
+    move = turned(0.7, (40, 5, -3))
+    part = bodies(face, face.Moved(TopLoc_Location(move)))
+    assert [b.volume for b in part.bodies] == [0, 0] and not any(b.solid for b in part.bodies)
+    assert [b.area for b in part.bodies] == pytest.approx([1200, 1200])
+    assert part.bodies[0].centroid == pytest.approx((20, 15, 0), abs=1e-9)
+    assert part.bodies[1].centroid == pytest.approx(gp_Pnt(20, 15, 0).Transformed(move).Coord(), abs=1e-9)
+    assert part.mass(7.85) is None, "what has no volume has no mass"
