@@ -73,6 +73,19 @@ def _along(degree, knots, h, t):  # type: ignore[no-untyped-def]
 
 
 @compiled
+def highest(degree, knots, h, low, high, k):  # type: ignore[no-untyped-def]
+    """The greatest coordinate ``k`` of a curve with homogeneous poles (n, d + 1) between two parameters close about it."""
+    best = -np.inf
+    for _ in range(12):
+        t = np.linspace(low, high, 9)
+        points, _slopes = _along(degree, knots, h, t)
+        top = np.argmax(points[:, k])
+        best = max(best, points[top, k])
+        low, high = t[max(top - 1, 0)], t[min(top + 1, 8)]
+    return best
+
+
+@compiled
 def _over(pu, pv, ku, kv, h, uv):  # type: ignore[no-untyped-def]
     """Points and both slopes (m, 3) of a surface with homogeneous poles (n, k, 4)."""
     m = len(uv)

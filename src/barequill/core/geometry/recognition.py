@@ -6,16 +6,20 @@ free-form shape stays what it is.
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
 from .compiled import compiled
 from .curves3 import Curve3
 from .surfaces import Surface
-from .vectors import cross
 
 Array = NDArray[np.float64]
 NEITHER, LINE, CIRCLE = range(3)
+KINDS: tuple[Any, ...] = (None, "plane", "cylinder", "cone", "sphere")
+GRID = 9
+"""Points each way at which a surface is looked at."""
 
 
 def recognise_curve(curve: Curve3, tolerance: float) -> Curve3 | None:
@@ -108,74 +112,142 @@ def conic_parameters(curve: Curve3, points: Array) -> Array:
 
 
 def recognise_surface(surface: Surface, uv: Array, tolerance: float) -> Surface | None:
-    """The plane, cylinder, cone or sphere that a surface is around ``uv`` (m, 2), or None."""
+    """The plane, cylinder, cone or sphere that a surface without normals of its own is around ``uv`` (m, 2), or None."""
     low, high = uv.min(axis=0), uv.max(axis=0)
-    u, v = np.meshgrid(np.linspace(low[0], high[0], 9), np.linspace(low[1], high[1], 9))
-    at = np.c_[u.ravel(), v.ravel()]
-    p, n = surface.points(at), surface.normals(at)
-    good = np.isfinite(n).all(axis=1) & (np.linalg.norm(n, axis=1) > 0.5)
-    p, n = p[good], n[good]
-    if len(p) < 9:
-        return None
-    mean = n.mean(axis=0)
-    if np.abs(n - mean).max() < 1e-7:
-        candidate = Surface("plane", p.mean(axis=0), _frame(mean / np.linalg.norm(mean)))
-        return candidate if np.abs((p - candidate.origin) @ candidate.axes[2]).max() < tolerance else None
-    option = _turned(p, n)
-    if option is None:
-        return None
-    agree = np.linalg.norm(cross(option.normals_at(p), n), axis=1).max() < 1e-5
-    return option if agree and _distance(option, p) < tolerance else None
+    grid = np.empty((GRID, GRID, 2))
+    grid[..., 0], grid[..., 1] = np.linspace(low[0], high[0], GRID), np.linspace(low[1], high[1], GRID)[:, None]
+    p, n = surface.points_and_normals(grid.reshape(-1, 2))
+    kind, origin, axes, radius, half = _elementary(p, n, tolerance)
+    return Surface(KINDS[kind], origin, axes, radius=radius, half_angle=half) if kind else None
 
 
-def _turned(p: Array, n: Array) -> Surface | None:
-    """The cylinder, cone or sphere that points with these normals would lie on, by how the normals spread."""
+@compiled
+def _elementary(p, n, tolerance):  # type: ignore[no-untyped-def]
+    """What points (m, 3) with these unit normals (m, 3) lie on: a place in KINDS, then origin, axes (3, 3), radius and
+    half angle."""
+    good = np.empty(len(p), np.int64)
+    m = 0
+    for i in range(len(p)):
+        length = (n[i] * n[i]).sum()
+        if np.isfinite(length) and length > 0.25:
+            good[m], m = i, m + 1
+    nowhere = 0, np.zeros(3), np.eye(3), 0.0, 0.0
+    if m < 9:
+        return nowhere
+    p, n = p[good[:m]], n[good[:m]]
+    middle, mean = np.zeros(3), np.zeros(3)
+    for i in range(m):
+        middle += p[i] / m
+        mean += n[i] / m
+    plane, spread, about, joint = 0.0, 0.0, np.zeros((3, 3)), 0.0
+    whole = np.zeros((3, 3))
+    for i in range(m):
+        d = n[i] - mean
+        plane = max(plane, np.abs(d).max())
+        spread += (d * d).sum()
+        joint += ((p[i] - middle) * d).sum()
+        for a in range(3):
+            for b in range(3):
+                about[a, b] += d[a] * d[b]
+                whole[a, b] += n[i, a] * n[i, b]
+    if plane < 1e-7:
+        axes = _frame(mean / np.sqrt((mean * mean).sum()))
+        for i in range(m):
+            if not abs(((p[i] - middle) * axes[2]).sum()) < tolerance:
+                return nowhere
+        return 1, middle, axes, 0.0, 0.0
     # normals of a cylinder are square to its axis; those of a cone stand at one angle to it; those of a sphere at none
-    for spread, fit in ((n, _cylinder), (n - n.mean(axis=0), _cone)):
-        values, rows = np.linalg.eigh(spread.T @ spread)
-        if values[0] <= 1e-10 * values[2]:
-            return fit(p, n, rows[:, 0])
-    return _sphere(p, n)
+    values, ways = _principal(whole)
+    other, others = _principal(about)
+    half = 0.0
+    if values[0] <= 1e-10 * values[2]:
+        kind, axes = 2, _frame(ways[:, 0])
+        # the centre and radius of least squares: a point stands off the mean of all as its normal does off theirs
+        above = below = 0.0
+        for i in range(m):
+            for k in range(2):
+                d = ((n[i] - mean) * axes[k]).sum()
+                above, below = above + d * ((p[i] - middle) * axes[k]).sum(), below + d * d
+        radius = above / max(below, 1e-300)
+        origin = np.zeros(3)
+        for k in range(2):
+            origin += ((middle - radius * mean) * axes[k]).sum() * axes[k]
+    elif other[0] <= 1e-10 * other[2]:
+        kind, axis = 3, others[:, 0].copy()
+        # the apex lies in all tangent planes; found again from what is left over, it is good to the last digit
+        apex = np.zeros(3)
+        for _ in range(2):
+            left = np.zeros(3)
+            for i in range(m):
+                left += n[i] * (n[i] * (p[i] - middle - apex)).sum()
+            for k in range(3):
+                apex += ways[:, k] * (ways[:, k] * left).sum() / max(values[k], 1e-300)
+        apex += middle
+        if ((middle - apex) * axis).sum() < 0:
+            axis = -axis
+        along = across = 0.0
+        for i in range(m):
+            q = p[i] - apex
+            rise = (q * axis).sum()
+            q = q - rise * axis
+            along, across = along + rise / m, across + np.sqrt((q * q).sum()) / m
+        half = np.arctan2(across, along)
+        origin, axes, radius = apex + along * axis, _frame(axis), along * np.tan(half)
+    else:
+        kind, axes, radius = 4, np.eye(3), joint / spread
+        origin = middle - radius * mean
+    radius = abs(radius)
+    z, sine, cosine = axes[2], np.sin(half), np.cos(half)
+    for i in range(m):
+        q = p[i] - origin
+        rise = (q * z).sum()
+        level = q - rise * z if kind != 4 else q
+        ring = max(np.sqrt((level * level).sum()), 1e-300)
+        normal = level / ring
+        if kind == 3:
+            normal = normal * (cosine * np.sign(radius * cosine + rise * sine)) - sine * z
+        off = ring - radius - (rise * np.tan(half) if kind == 3 else 0.0)
+        turned = np.cross(normal, n[i])
+        if not (abs(off) * cosine < tolerance and (turned * turned).sum() < 1e-10):
+            return nowhere
+    return kind, origin, axes, radius, half
 
 
-def _frame(z: Array) -> Array:
-    helper = np.eye(3)[int(np.argmin(np.abs(z)))]
-    x = cross(helper, z)
-    x /= np.linalg.norm(x)
-    return np.array([x, cross(z, x), z])
+@compiled
+def _frame(z):  # type: ignore[no-untyped-def]
+    """Right-handed axes (3, 3), in rows, the last of which is a unit vector."""
+    helper = np.zeros(3)
+    helper[np.argmin(np.abs(z))] = 1.0
+    axes = np.empty((3, 3))
+    x = np.cross(helper, z)
+    axes[0] = x / np.sqrt((x * x).sum())
+    axes[1], axes[2] = np.cross(z, axes[0]), z
+    return axes
 
 
-def _sphere(p: Array, n: Array) -> Surface | None:
-    rows = np.concatenate([np.c_[np.tile(np.eye(3)[k], (len(p), 1)), n[:, k]] for k in range(3)])
-    s, *_ = np.linalg.lstsq(rows, p.T.ravel(), rcond=None)
-    return Surface("sphere", s[:3], np.eye(3), radius=abs(float(s[3]))) if abs(s[3]) > 0 else None
-
-
-def _cylinder(p: Array, n: Array, axis: Array) -> Surface | None:
-    frame = _frame(axis)
-    flat, out = p @ frame[:2].T, n @ frame[:2].T
-    table = np.concatenate([np.c_[np.tile(np.eye(2)[k], (len(p), 1)), out[:, k]] for k in range(2)])
-    s, *_ = np.linalg.lstsq(table, flat.T.ravel(), rcond=None)
-    return Surface("cylinder", s[:2] @ frame[:2], frame, radius=abs(float(s[2])))
-
-
-def _cone(p: Array, n: Array, axis: Array) -> Surface | None:
-    apex, *_ = np.linalg.lstsq(n, (n * p).sum(axis=1), rcond=None)
-    if ((p - apex) @ axis).mean() < 0:
-        axis = -axis
-    along = (p - apex) @ axis
-    across = np.linalg.norm((p - apex) - along[:, None] * axis, axis=1)
-    half = float(np.arctan2(across.mean(), along.mean()))
-    reach = float(along.mean())
-    return Surface("cone", apex + reach * axis, _frame(axis), radius=reach * np.tan(half), half_angle=half)
-
-
-def _distance(s: Surface, p: Array) -> float:
-    q = p - s.origin
-    along = q @ s.axes[2]
-    across = np.linalg.norm(q - along[:, None] * s.axes[2], axis=1)
-    if s.kind == "sphere":
-        return float(np.abs(np.linalg.norm(q, axis=1) - s.radius).max())
-    if s.kind == "cylinder":
-        return float(np.abs(across - s.radius).max())
-    return float(np.abs(across - s.radius - along * np.tan(s.half_angle)).max() * np.cos(s.half_angle))
+@compiled
+def _principal(table):  # type: ignore[no-untyped-def]
+    """Eigenvalues (3,), rising, and eigenvectors, in columns, of a symmetric matrix (3, 3), by Jacobi's rotations."""
+    a, ways = table.copy(), np.eye(3)
+    for _ in range(30):
+        if a[0, 1] ** 2 + a[0, 2] ** 2 + a[1, 2] ** 2 <= 1e-40 * (a[0, 0] ** 2 + a[1, 1] ** 2 + a[2, 2] ** 2):
+            break
+        for p, q in ((0, 1), (0, 2), (1, 2)):
+            if a[p, q] == 0.0:
+                continue
+            gap = a[q, q] - a[p, p]
+            angle = 0.5 * np.arctan(2 * a[p, q] / gap) if gap != 0.0 else np.pi / 4
+            turn = np.eye(3)
+            turn[p, p] = turn[q, q] = np.cos(angle)
+            turn[p, q], turn[q, p] = np.sin(angle), -np.sin(angle)
+            new = np.zeros((3, 3))
+            for i in range(3):
+                for j in range(3):
+                    for k in range(3):
+                        for r in range(3):
+                            new[i, j] += turn[k, i] * a[k, r] * turn[r, j]
+            a = new
+            ways = np.dot(ways, turn)
+    values = np.array([a[0, 0], a[1, 1], a[2, 2]])
+    order = np.argsort(values)
+    return values[order], ways[:, order]

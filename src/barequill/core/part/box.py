@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
+from ..geometry.nurbs import highest, homogeneous
 from ..geometry.surfaces import Surface
+from .figures import stands_over
 from .model import Array, Edge, Face, Mesh
 
 RULED = ("plane", "cylinder", "cone", "extrusion")
@@ -39,7 +40,11 @@ def box_of(faces: list[Face], edges: list[Edge], vertices: Array, mesh: Mesh) ->
                 if heights[top] + 3 * strays[row] + 1e-9 * near > best:
                     start = face.nodes.start + top
                     point = _surface_extreme(face.surface, mesh.nodes[start], mesh.uv[start], k, sign)
-                    if point is not None and sign * point[k] > best and _within(face, mesh, point, k, strays[row]):
+                    if (
+                        point is not None
+                        and sign * point[k] > best
+                        and stands_over(mesh.nodes, mesh.triangles[face.triangles], point, k, 3 * strays[row])
+                    ):
                         best = sign * float(point[k])
             corners[side, k] = sign * best
     return corners[0], corners[1]
@@ -68,14 +73,10 @@ def _curve_extreme(edge: Edge, k: int, sign: float) -> float:
     """The greatest value of ``sign`` times coordinate ``k`` along a free-form edge."""
     row = int((sign * edge.points[:, k]).argmax())
     low, high = float(edge.t[max(row - 1, 0)]), float(edge.t[min(row + 1, len(edge.t) - 1)])
-    best = -np.inf
-    for _ in range(STEPS):
-        t = np.linspace(low, high, 9)
-        values = sign * edge.curve.points(t)[:, k]
-        top = int(values.argmax())
-        best = max(best, float(values[top]))
-        low, high = float(t[max(top - 1, 0)]), float(t[min(top + 1, 8)])
-    return best
+    curve = edge.curve
+    assert curve.knots is not None and curve.poles is not None
+    found: float = highest(curve.degree, curve.knots, homogeneous(sign * curve.poles, curve.weights), low, high, k)
+    return found
 
 
 def _surface_extreme(surface: Surface, point: Array, uv: Array, k: int, sign: float) -> Array | None:
@@ -121,19 +122,3 @@ def _span(surface: Surface) -> Array:
         return np.array([k[-1] - k[0] for k in surface.knots])
     assert surface.profile is not None
     return np.array([2 * np.pi, surface.profile.t1 - surface.profile.t0])
-
-
-def _within(face: Face, mesh: Mesh, point: Array, k: int, stray: float) -> bool:
-    """True where a point that is extreme along axis ``k`` lies over one of the face's triangles."""
-    flat = [i for i in range(3) if i != k]
-    a, b, c = mesh.nodes[mesh.triangles[face.triangles]].transpose(1, 0, 2)
-
-    def side(p: Array, q: Array) -> NDArray[np.float64]:
-        d, e = (q - p)[:, flat], (point - p)[:, flat]
-        return d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0]
-
-    sides = np.stack([side(a, b), side(b, c), side(c, a)])
-    inside = (sides >= 0).all(axis=0) | (sides <= 0).all(axis=0)
-    height = np.abs((a[:, k] + b[:, k] + c[:, k]) / 3 - point[k])
-    reach = np.maximum(np.maximum(np.abs(a - b)[:, k], np.abs(b - c)[:, k]), np.abs(c - a)[:, k])
-    return bool((inside & (height <= reach + 3 * stray)).any())

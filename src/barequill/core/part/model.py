@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
+from .figures import strays_of
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -88,18 +89,8 @@ class Mesh:
     deflection: float
 
     def strays(self, faces: int) -> Array:
-        """How far (mm) the triangles of each of so many faces stray from it.
-
-        Over a side whose outward normals differ by dn from end to end, a face rises by an eighth of the side times
-        dn, as a circle does over its chord.
-        """
-        rise = np.zeros(len(self.triangles))
-        for a, b in ((0, 1), (1, 2), (2, 0)):
-            p, q = self.triangles[:, a], self.triangles[:, b]
-            along = (self.nodes[q] - self.nodes[p]) * (self.normals[q] - self.normals[p])
-            rise = np.maximum(rise, np.abs(along.sum(axis=1)) / 8)
-        found = np.zeros(faces)
-        np.maximum.at(found, self.face_of, rise)
+        """How far (mm) the triangles of each of so many faces stray from it."""
+        found: Array = strays_of(self.nodes, self.normals, self.triangles, self.face_of, faces)
         return found
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,14 +25,18 @@ CLEAR = 0.15
 
 @dataclass(frozen=True, eq=False)
 class _Solid:
-    """A body's own ray structure, its nodes and triangles, the normals (m, 3, 3) at their corners, and its box."""
+    """A body's own mesh, the normals (m, 3, 3) at the corners of its triangles, and its box; the box of the part."""
 
-    rays: RayStructure
-    nodes: Array
-    triangles: Ints
+    mesh: Mesh
     normals: Array
     low: Array
     high: Array
+    around: tuple[Array, Array]
+
+    @cached_property
+    def rays(self) -> RayStructure:
+        """The body's own ray structure, made when it is first asked for: many bodies of a part meet no other."""
+        return RayStructure(self.mesh, *self.around)
 
     def through(self, hit: Ints, weights: Array, way: Array, least: float) -> Flags:
         """True (m,) where rays along ``way`` (m, 3) that hit triangles do not merely run along the face."""
@@ -42,8 +46,10 @@ class _Solid:
 
     def near(self, low: Array, high: Array, margin: float) -> Ints:
         """Rows of boxes (k, 3) that meet the body's own."""
-        found: Ints = np.nonzero((high > self.low - margin).all(axis=1) & (low < self.high + margin).all(axis=1))[0]
-        return found
+        meets = np.ones(len(low), bool)
+        for k in range(3):
+            meets &= (high[:, k] > self.low[k] - margin) & (low[:, k] < self.high[k] + margin)
+        return np.nonzero(meets)[0]
 
 
 @lru_cache(maxsize=8)
@@ -61,14 +67,8 @@ def _solids(part: Part) -> dict[int, _Solid]:
         nodes, normals = mesh.nodes[first:last], mesh.normals[first:last]
         triangles = triangles - first
         alone = Mesh(nodes, mesh.uv[first:last], normals, triangles, mesh.face_of[own], mesh.deflection)
-        found[body] = _Solid(
-            RayStructure(alone, part.low, part.high),
-            nodes,
-            triangles,
-            normals[triangles],
-            nodes.min(axis=0),
-            nodes.max(axis=0),
-        )
+        around = part.low, part.high
+        found[body] = _Solid(alone, normals[triangles], nodes.min(axis=0), nodes.max(axis=0), around)
     return found
 
 
@@ -78,8 +78,8 @@ def runs_into(part: Part) -> dict[int, list[int]]:
     solids, margin = _solids(part), 1e-6 * part.size
     found: dict[int, set[int]] = {body: set() for body in solids}
     for body, solid in solids.items():
-        sides = solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
-        p, q = solid.nodes[sides].transpose(1, 0, 2)
+        sides = solid.mesh.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
+        p, q = solid.mesh.nodes[sides].transpose(1, 0, 2)
         for other, them in solids.items():
             if other == body or other in found[body]:
                 continue
@@ -117,14 +117,13 @@ def pierced(part: Part, wires: Wires, body: Ints, touching: bool) -> tuple[Ints,
     left = wires.left
     owner = wires.owner[left]
     on = body[owner]
+    starts, ends = wires.points[left], wires.points[left + 1]
+    lows, highs = np.minimum(starts, ends), np.maximum(starts, ends)
     solids, pairs = _solids(part), {} if touching else runs_into(part)
     for other, solid in solids.items():
-        rows = np.nonzero(on != other if touching else np.isin(on, pairs.get(other, [])))[0]
-        if not len(rows):
-            continue
-        p, q = wires.points[left[rows]], wires.points[left[rows] + 1]
-        near = solid.near(np.minimum(p, q), np.maximum(p, q), margin)
-        rows, p, q = rows[near], p[near], q[near]
+        rows = solid.near(lows, highs, margin)
+        rows = rows[on[rows] != other if touching else np.isin(on[rows], pairs.get(other, []))]
+        p, q = starts[rows], ends[rows]
         length = np.linalg.norm(q - p, axis=1)
         way = (q - p) / np.maximum(length, 1e-300)[:, None]
         gone, stride = np.zeros(len(rows)), np.full(len(rows), margin)

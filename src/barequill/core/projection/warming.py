@@ -9,9 +9,10 @@ import numpy as np
 
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
-from ..geometry.recognition import recognise_curve
+from ..geometry.nurbs import highest
+from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
-from ..part.figures import area_of, edge_figures, normals_on, packed
+from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over
 from ..part.model import Body, Edge, Face, Mesh, Part
 from .arc_loops import conic_arc, torus_arc, wire_of
 from .engine import project
@@ -29,6 +30,7 @@ def warm() -> None:
     edge_figures(True, 0.0, 1.0, z, x, y, 2, shell, shell, 1.0)
     normals_on(shell, bar.mesh.nodes, np.empty_like(bar.mesh.nodes))
     area_of(bar.mesh.nodes, bar.mesh.triangles)
+    stands_over(bar.mesh.nodes, bar.mesh.triangles, bar.mesh.nodes[0], 0, 1.0)
     toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
     t, p, d, normals, convex = torus_arc(np.zeros(3), np.eye(3), 3.0, 1.0, 1.0, toward, 1.0, 0.0, 1.0, 1e-3, 1e-3)
     wire_of(t, p, d, normals, convex, 1e-3)
@@ -40,6 +42,9 @@ def warm() -> None:
     side = np.array([[0.0, 0.1], [0.0, 0.9]])
     line = Curve3("nurbs", 0.0, 1.0, degree=1, knots=knots, poles=np.eye(3)[:2])
     recognise_curve(line, 1e-6)
+    highest(1, knots, net[0], 0.0, 1.0, 0)
+    flat = Surface("nurbs", z, np.eye(3), degrees=(1, 1), knots=(knots, knots), poles=net[..., :3])
+    recognise_surface(flat, side, 1e-6)
     overlooked(z[None], np.ones(1), np.ones(1), bar.mesh.triangles, bar.mesh.nodes, bar.mesh.normals, toward, 1.0)
     parameters_on((NET, 0), (1, 1), knots, knots, net, np.zeros((4, 3)), side[0], z, 1e-3)
     followed(
