@@ -15,20 +15,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry import nurbs
 from ..geometry.curves3 import Curve3, line
+from ..geometry.evaluation import packed_surface
 from ..geometry.surfaces import Surface
 from ..part.model import Face, Part
 from .arc_loops import conic_arc, torus_arc, wire_of
 from .camera import Camera
 from .edge_loops import chains_of, mixed_triangles, ruled_roots
 from .outline_loops import (
-    CONIC,
-    DRAWN_OUT,
-    LINE,
-    NET,
-    SPLINE,
-    TURNED,
     followed,
     overlooked,
     parameters_on,
@@ -384,7 +378,7 @@ def _followed(part: Part, face: Face, turns: _Turns, view: Camera) -> list[Found
     through them stays within FIT."""
     mesh, roots = part.mesh, turns.roots
     found: list[Found] = []
-    form, degrees, ku, kv, net, frame = packed = _packed(face.surface)
+    form, degrees, ku, kv, net, frame = packed = packed_surface(face.surface)
     ways = [
         (mesh.uv[chain[:, 0]], mesh.uv[chain[:, 1]], _ends_of(part, chain, roots), np.array_equal(chain[0], chain[-1]))
         for chain in turns.chains
@@ -467,24 +461,3 @@ def _overlooked(
         edge = parameters_on(form, degrees, ku, kv, net, frame, within, turns.between[k], FIT * part.size)
         if not np.isnan(edge[0]):
             yield np.array([edge, edge, edge]), np.array([edge, within, edge]), turns.roots[turns.pair[k]]
-
-
-def _packed(surface: Surface) -> tuple[Any, ...]:
-    """A surface as the compiled loops take it: form, degrees, knots, net, frame."""
-    frame = np.concatenate([surface.origin[None], surface.axes])
-    none = np.zeros(2)
-    if surface.kind == "nurbs":
-        assert surface.knots is not None and surface.poles is not None
-        net = np.ascontiguousarray(nurbs.homogeneous(surface.poles, surface.weights))
-        return (NET, 0), surface.degrees, surface.knots[0], surface.knots[1], net, frame
-    kind = TURNED if surface.kind == "revolution" else DRAWN_OUT
-    profile = surface.profile
-    assert profile is not None
-    if profile.kind == "nurbs":
-        assert profile.knots is not None and profile.poles is not None
-        net = nurbs.homogeneous(profile.poles, profile.weights)[:, None]
-        return (kind, SPLINE), (profile.degree, 0), profile.knots, none, np.ascontiguousarray(net), frame
-    rows = [profile.origin, profile.x, profile.y if profile.y is not None else np.zeros(3)]
-    net = np.zeros((3, 1, 4))
-    net[:, 0, :3] = np.array(rows)
-    return (kind, CONIC if profile.kind == "conic" else LINE), (0, 0), none, none, net, frame

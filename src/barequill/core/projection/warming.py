@@ -9,6 +9,7 @@ import numpy as np
 
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
+from ..geometry.evaluation import NET
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
@@ -16,7 +17,7 @@ from ..part.figures import area_of, edge_figures, normals_on, packed, stands_ove
 from ..part.model import Body, Edge, Face, Mesh, Part
 from .arc_loops import conic_arc, torus_arc, wire_of
 from .engine import project
-from .outline_loops import NET, followed, overlooked, parameters_on, spline_slopes
+from .outline_loops import followed, overlooked, parameters_on, spline_slopes
 from .wires import Array
 
 
