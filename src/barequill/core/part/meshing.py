@@ -17,6 +17,7 @@ from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.Message import Message_ProgressRange
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Compound, TopoDS_Face
 from scipy.sparse import coo_array
@@ -48,8 +49,17 @@ def mesh_faces(shape: Any, faces: list[Any], edge_counts: list[int], deflection:
             if row not in out:
                 builder.Add(rest, face)
         shape = rest
-    BRepMesh_IncrementalMesh(shape, deflection, False, ANGLE, True)
+    mesh_shape(shape, deflection)
     return spared
+
+
+def mesh_shape(shape: Any, deflection: float) -> None:
+    """Have the kernel mesh a shape: edges and elementary faces within a deflection (mm), free-form faces coarsely."""
+    mesher = BRepMesh_IncrementalMesh()
+    mesher.SetShape(shape)
+    asked = mesher.ChangeParameters()
+    asked.Deflection, asked.Angle, asked.InParallel, asked.ControlSurfaceDeflection = deflection, ANGLE, True, False
+    mesher.Perform(Message_ProgressRange())
 
 
 def _moved(nodes: Array, location: Any) -> Array:

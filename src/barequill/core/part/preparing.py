@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp, TopExp_Explorer
@@ -19,6 +18,7 @@ from OCP.TopoDS import TopoDS
 
 from ..errors import BadPartFile
 from ..geometry.curves3 import Curve3
+from ..geometry.evaluation import packed_surface
 from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
@@ -26,10 +26,11 @@ from .box import box_of
 from .figures import area_of, edge_figures, normals_on, packed
 from .identity import Marker
 from .kernel_geometry import curve_of, surface_of, xyz
-from .meshing import ANGLE, edge_nodes, mesh_faces, read_meshes, triangulated
+from .meshing import edge_nodes, mesh_faces, mesh_shape, read_meshes, triangulated
 from .model import Array, Body, Edge, Face, Joint, Mesh, Part
 from .moving import Shift
 from .raw import RawBody, Twin, Twins
+from .refining import refined
 
 CHORD = 2e-5
 """How far the fine polyline of an edge may stray from it, in part sizes."""
@@ -276,9 +277,11 @@ class _Build:
             uv = np.zeros((len(nodes), 2))
         else:
             if chains is not None:
-                BRepMesh_IncrementalMesh(face, self.deflection, False, ANGLE, True)
+                mesh_shape(face, self.deflection)
                 (mesh,) = read_meshes([face])
             nodes, uv, triangles = mesh
+            if not surface.elementary and len(nodes):
+                nodes, uv, triangles = refined(*packed_surface(surface), nodes, uv, triangles, self.deflection)
         n, m = len(nodes), len(triangles)
         if reverse:
             triangles = np.ascontiguousarray(triangles[:, ::-1])

@@ -9,12 +9,13 @@ import numpy as np
 
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
-from ..geometry.evaluation import NET
+from ..geometry.evaluation import NET, packed_surface
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over
 from ..part.model import Body, Edge, Face, Mesh, Part
+from ..part.refining import refined
 from .arc_loops import conic_arc, torus_arc, wire_of
 from .engine import project
 from .outline_loops import followed, overlooked, parameters_on, spline_slopes
@@ -46,6 +47,8 @@ def warm() -> None:
     highest(1, knots, net[0], 0.0, 1.0, 0)
     flat = Surface("nurbs", z, np.eye(3), degrees=(1, 1), knots=(knots, knots), poles=net[..., :3])
     recognise_surface(flat, side, 1e-6)
+    corners = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
+    refined(*packed_surface(flat), flat.points(corners), corners, np.array([[0, 1, 2]]), 1.0)
     overlooked(z[None], np.ones(1), np.ones(1), bar.mesh.triangles, bar.mesh.nodes, bar.mesh.normals, toward, 1.0)
     parameters_on((NET, 0), (1, 1), knots, knots, net, np.zeros((4, 3)), side[0], z, 1e-3)
     followed(
