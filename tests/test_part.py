@@ -13,8 +13,11 @@ import pytest
 
 from barequill.core import read_part
 from barequill.core.errors import BadPartFile
+from barequill.core.geometry.evaluation import packed_surface
+from barequill.core.geometry.surfaces import Surface
 from barequill.core.part.meshing import read_meshes
 from barequill.core.part.raw import faces_of
+from barequill.core.part.refining import refined
 from barequill.demo import shapes
 from barequill.work.pools import Workshop
 
@@ -255,3 +258,48 @@ def test_a_sheet_in_two_places_has_its_area_in_each_and_no_volume() -> None:
     assert part.bodies[0].centroid == pytest.approx((20, 15, 0), abs=1e-9)
     assert part.bodies[1].centroid == pytest.approx(gp_Pnt(20, 15, 0).Transformed(move).Coord(), abs=1e-9)
     assert part.mass(7.85) is None, "what has no volume has no mass"
+
+
+def test_a_coarse_mesh_of_a_bowl_is_split_until_its_inner_sides_lie_close() -> None:
+    """Over the paraboloid z = x² + y² a side (dx, dy) sags by (dx² + dy²)/4, less by the slope along the normal."""
+    third = np.array([0.0, 0.5, 1.0])
+    poles = np.stack([*np.meshgrid(third, third, indexing="ij"), np.add.outer([0.0, 0, 1], [0.0, 0, 1])], axis=-1)
+    knots = np.array([0.0, 0, 0, 1, 1, 1])
+    bowl = Surface("nurbs", np.zeros(3), np.eye(3), degrees=(2, 2), knots=(knots, knots), poles=poles)
+    step = np.linspace(0, 1, 40, endpoint=False)
+    square = np.concatenate([np.c_[step, 0 * step], np.c_[0 * step + 1, step]])
+    border = np.concatenate([square, 1 - square])
+    around = np.arange(len(border))
+    fan = np.c_[around, np.roll(around, -1), np.full(len(border), len(border))]
+    start = np.concatenate([border, [[0.5, 0.5]]])
+    tolerance = 1e-3
+    nodes, uv, triangles = refined(*packed_surface(bowl), bowl.points(start), start, fan, tolerance)
+    assert nodes[:, :2] == pytest.approx(uv) and nodes[:, 2] == pytest.approx((uv**2).sum(axis=1))
+    a, b, c = uv[triangles].transpose(1, 0, 2)
+    turns = (b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]
+    assert turns.min() > 0 and turns.sum() / 2 == pytest.approx(1), "the triangles cover the face once"
+    sides = np.sort(triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
+    sides, times = np.unique(sides, axis=0, return_counts=True)
+    assert times.max() == 2 and np.unique(sides[times == 1]).tolist() == around.tolist()
+    p, q = uv[sides[times == 2]].transpose(1, 0, 2)
+    sag = ((q - p) ** 2).sum(axis=1) / 4 / np.sqrt(1 + ((p + q) ** 2).sum(axis=1))
+    assert tolerance / 8 < sag.max() <= tolerance
+
+
+def test_a_ball_written_as_splines_is_a_sphere_and_a_ring_is_meshed_as_closely_as_asked() -> None:
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere, BRepPrimAPI_MakeTorus
+    from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
+
+    ball = BRepPrimAPI_MakeSphere(gp_Ax2(gp_Pnt(60, 0, 0), gp_Dir(1, 2, 3)), 7.0).Shape()
+    ring = BRepPrimAPI_MakeTorus(30.0, 8.0).Shape()
+    part = bodies(*(BRepBuilderAPI_NurbsConvert(s, True).Shape() for s in (ball, ring)))
+    sphere, torus = part.faces
+    assert (sphere.surface.kind, torus.surface.kind) == ("sphere", "nurbs")
+    assert sphere.surface.radius == pytest.approx(7, abs=1e-9)
+    assert sphere.surface.origin == pytest.approx((60, 0, 0), abs=1e-9)
+    assert torus.area == pytest.approx(4 * math.pi**2 * 30 * 8, rel=0.005)
+    nodes = part.mesh.nodes[part.mesh.triangles[torus.triangles]]
+    middles = np.concatenate([nodes.mean(axis=1), (nodes[:, 0] + nodes[:, 1]) / 2])
+    off = np.hypot(np.hypot(middles[:, 0], middles[:, 1]) - 30, middles[:, 2]) - 8
+    assert np.abs(off).max() < 1.5 * part.mesh.deflection

@@ -20,7 +20,10 @@ def nothing() -> None:
 def warm_reader() -> None:
     """Load the kernel once."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    from ..core.part import preparing, reading  # noqa: F401
+    from ..core.part import reading  # noqa: F401
+    from ..core.part.warming import warm
+
+    warm()
 
 
 def warm_projector() -> None:

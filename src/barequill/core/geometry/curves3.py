@@ -102,12 +102,17 @@ class Curve3:
 
     def moved(self, turn: Array, by: Array) -> Curve3:
         """The same curve turned by a rotation (3, 3) and then moved by a vector (3,), mm."""
-        return replace(
-            self,
-            origin=None if self.origin is None else self.origin @ turn.T + by,
-            x=None if self.x is None else self.x @ turn.T,
-            y=None if self.y is None else self.y @ turn.T,
-            poles=None if self.poles is None else self.poles @ turn.T + by,
+        return Curve3(
+            self.kind,
+            self.t0,
+            self.t1,
+            None if self.origin is None else turn @ self.origin + by,
+            None if self.x is None else turn @ self.x,
+            None if self.y is None else turn @ self.y,
+            self.degree,
+            self.knots,
+            None if self.poles is None else self.poles @ turn.T + by,
+            self.weights,
         )
 
     def parameters(self, tolerance: float) -> Array:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
+from numpy.typing import NDArray
 
 from .compiled import compiled
 from .nurbs import basis_at, homogeneous
@@ -12,11 +11,13 @@ from .surfaces import Surface
 
 NET, TURNED, DRAWN_OUT = 0, 1, 2
 LINE, CONIC, SPLINE = 0, 1, 2
+Array = NDArray[np.float64]
+Packed = tuple[tuple[int, int], tuple[int, int], Array, Array, Array, Array]
 WORK = 6, 26
 """Shape of the space that an evaluation works in: the kernel's splines are of degree 25 at most."""
 
 
-def packed_surface(surface: Surface) -> tuple[Any, ...]:
+def packed_surface(surface: Surface) -> Packed:
     """A surface as the compiled loops take it: form, degrees, knots, net, frame."""
     frame = np.concatenate([surface.origin[None], surface.axes])
     none = np.zeros(2)

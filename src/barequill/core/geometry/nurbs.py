@@ -79,7 +79,7 @@ def highest(degree, knots, h, low, high, k):  # type: ignore[no-untyped-def]
     for _ in range(12):
         t = np.linspace(low, high, 9)
         points, _slopes = _along(degree, knots, h, t)
-        top = np.argmax(points[:, k])
+        top = int(np.argmax(points[:, k]))
         best = max(best, points[top, k])
         low, high = t[max(top - 1, 0)], t[min(top + 1, 8)]
     return best

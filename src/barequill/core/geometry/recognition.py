@@ -116,25 +116,30 @@ def recognise_surface(surface: Surface, uv: Array, tolerance: float) -> Surface 
     low, high = uv.min(axis=0), uv.max(axis=0)
     grid = np.empty((GRID, GRID, 2))
     grid[..., 0], grid[..., 1] = np.linspace(low[0], high[0], GRID), np.linspace(low[1], high[1], GRID)[:, None]
-    p, n = surface.points_and_normals(grid.reshape(-1, 2))
-    kind, origin, axes, radius, half = _elementary(p, n, tolerance)
+    kind, origin, axes, radius, half = _elementary(*surface.derivatives(grid.reshape(-1, 2)), tolerance)
     return Surface(KINDS[kind], origin, axes, radius=radius, half_angle=half) if kind else None
 
 
 @compiled
-def _elementary(p, n, tolerance):  # type: ignore[no-untyped-def]
-    """What points (m, 3) with these unit normals (m, 3) lie on: a place in KINDS, then origin, axes (3, 3), radius and
+def _elementary(points, du, dv, tolerance):  # type: ignore[no-untyped-def]
+    """What points (m, 3) with these slopes, each (m, 3), lie on: a place in KINDS, then origin, axes (3, 3), radius and
     half angle."""
-    good = np.empty(len(p), np.int64)
+    p, n = np.empty_like(points), np.empty_like(points)
+    steep = 0.0
+    for i in range(len(points)):
+        length = (np.cross(du[i], dv[i]) ** 2).sum()
+        if length > steep:
+            steep = length
     m = 0
-    for i in range(len(p)):
-        length = (n[i] * n[i]).sum()
-        if np.isfinite(length) and length > 0.25:
-            good[m], m = i, m + 1
-    nowhere = 0, np.zeros(3), np.eye(3), 0.0, 0.0
+    for i in range(len(points)):
+        normal = np.cross(du[i], dv[i])
+        length = (normal * normal).sum()
+        # at a pole there is no normal
+        if np.isfinite(length) and length > 1e-16 * steep:
+            p[m], n[m], m = points[i], normal / np.sqrt(length), m + 1
     if m < 9:
-        return nowhere
-    p, n = p[good[:m]], n[good[:m]]
+        return 0, np.zeros(3), np.eye(3), 0.0, 0.0
+    p, n = p[:m], n[:m]
     middle, mean = np.zeros(3), np.zeros(3)
     for i in range(m):
         middle += p[i] / m
@@ -154,7 +159,7 @@ def _elementary(p, n, tolerance):  # type: ignore[no-untyped-def]
         axes = _frame(mean / np.sqrt((mean * mean).sum()))
         for i in range(m):
             if not abs(((p[i] - middle) * axes[2]).sum()) < tolerance:
-                return nowhere
+                return 0, middle, np.eye(3), 0.0, 0.0
         return 1, middle, axes, 0.0, 0.0
     # normals of a cylinder are square to its axis; those of a cone stand at one angle to it; those of a sphere at none
     values, ways = _principal(whole)
@@ -209,7 +214,7 @@ def _elementary(p, n, tolerance):  # type: ignore[no-untyped-def]
         off = ring - radius - (rise * np.tan(half) if kind == 3 else 0.0)
         turned = np.cross(normal, n[i])
         if not (abs(off) * cosine < tolerance and (turned * turned).sum() < 1e-10):
-            return nowhere
+            return 0, middle, np.eye(3), 0.0, 0.0
     return kind, origin, axes, radius, half
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
@@ -144,12 +144,18 @@ class Surface:
 
     def moved(self, turn: Array, by: Array) -> Surface:
         """The same surface turned by a rotation (3, 3) and then moved by a vector (3,), mm."""
-        return replace(
-            self,
-            origin=self.origin @ turn.T + by,
-            axes=self.axes @ turn.T,
-            profile=None if self.profile is None else self.profile.moved(turn, by),
-            poles=None if self.poles is None else self.poles @ turn.T + by,
+        return Surface(
+            self.kind,
+            turn @ self.origin + by,
+            self.axes @ turn.T,
+            self.radius,
+            self.minor_radius,
+            self.half_angle,
+            None if self.profile is None else self.profile.moved(turn, by),
+            self.degrees,
+            self.knots,
+            None if self.poles is None else self.poles @ turn.T + by,
+            self.weights,
         )
 
     @property

@@ -19,7 +19,8 @@ class Marker:
 
     def __init__(self, size: float) -> None:
         digits = 6 - int(np.floor(np.log10(max(size, 1e-9))))
-        self._digits = digits
+        self._digits, self._form = digits, f"%.{max(digits, 0)}f"
+        self._zero = self._form % -0.0, self._form % 0.0
         self._seen: Counter[str] = Counter()
 
     def mark(self, letter: str, kind: str, *figures: ArrayLike) -> str:
@@ -27,9 +28,11 @@ class Marker:
         flat: list[float] = []
         for f in figures:
             flat += f.ravel().tolist() if isinstance(f, np.ndarray) else [float(f)]  # type: ignore[arg-type]
-        places = max(self._digits, 0)
-        rounded = [round(x + 0.318e-7, self._digits) + 0.0 for x in flat]
-        text = kind + ":" + ",".join([f"%.{places}f"] * len(rounded)) % tuple(rounded)
+        rounded = [x + 0.318e-7 for x in flat]
+        if self._digits < 0:
+            rounded = [round(x, self._digits) for x in rounded]
+        # zero has no sign
+        text = kind + ":" + (",".join([self._form] * len(rounded)) % tuple(rounded)).replace(*self._zero)
         mark = letter + hashlib.sha1(text.encode()).hexdigest()[:9]
         self._seen[mark] += 1
         count = self._seen[mark]

@@ -15,6 +15,7 @@ from OCP.GeomConvert import GeomConvert
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
+from .raw import matrix_of
 
 Array = NDArray[np.float64]
 _ELEMENTARY = {
@@ -38,7 +39,7 @@ def _flat(curve: Any, count: int, knot: str, times: str) -> Array:
 
 
 def nurbs_curve(curve: Any, place: Any, t0: float, t1: float) -> Curve3:
-    """A kernel B-spline curve between two of its parameters."""
+    """A kernel B-spline curve, moved to its place unless that is None, between two of its parameters."""
     if curve.IsPeriodic():
         low, high = curve.FirstParameter(), curve.LastParameter()
         if t0 < low - 1e-9 or t1 > high + 1e-9:
@@ -47,7 +48,10 @@ def nurbs_curve(curve: Any, place: Any, t0: float, t1: float) -> Curve3:
         if curve.IsPeriodic():
             curve.SetNotPeriodic()
     n = curve.NbPoles()
-    poles = np.array([xyz(curve.Pole(i + 1).Transformed(place)) for i in range(n)])
+    poles = np.array([curve.Pole(i + 1).Coord() for i in range(n)])
+    if place is not None:
+        turn, by = matrix_of(place)
+        poles = poles @ turn.T + by
     weights = np.array([curve.Weight(i + 1) for i in range(n)]) if curve.IsRational() else None
     knots = _flat(curve, curve.NbKnots(), "Knot", "Multiplicity")
     t0, t1 = max(t0, float(knots[0])), min(t1, float(knots[-1]))
@@ -91,15 +95,14 @@ def _adapted(adaptor: Any, kind: Any, t0: float, t1: float) -> Curve3:
 def _as_nurbs(adaptor: Any, t0: float, t1: float) -> Curve3:
     from OCP.GeomAbs import GeomAbs_Shape
     from OCP.GeomConvert import GeomConvert_ApproxCurve
-    from OCP.gp import gp_Trsf
 
     if adaptor.GetType() == CurveType.GeomAbs_BSplineCurve and hasattr(adaptor, "BSpline"):
         spline = adaptor.BSpline()
-        return nurbs_curve(spline.Copy() if hasattr(spline, "Copy") else spline, gp_Trsf(), t0, t1)
+        return nurbs_curve(spline.Copy() if hasattr(spline, "Copy") else spline, None, t0, t1)
     from OCP.Geom import Geom_TrimmedCurve
 
     geometry = adaptor.Curve().Curve() if hasattr(adaptor, "Trsf") and adaptor.Is3DCurve() else None
-    place = adaptor.Trsf() if hasattr(adaptor, "Trsf") else gp_Trsf()
+    place = adaptor.Trsf() if hasattr(adaptor, "Trsf") else None
     if geometry is not None:
         trimmed = Geom_TrimmedCurve(geometry, t0, t1)
         try:
@@ -153,10 +156,8 @@ def _swept(adaptor: Any, kind: Any) -> Surface | None:
     if basis_kind in (CurveType.GeomAbs_Line, CurveType.GeomAbs_Circle, CurveType.GeomAbs_Ellipse):
         profile = _adapted(basis, basis_kind, low, high)
     elif basis_kind == CurveType.GeomAbs_BSplineCurve:
-        from OCP.gp import gp_Trsf
-
         spline = basis.BSpline()
-        profile = nurbs_curve(spline, gp_Trsf(), spline.FirstParameter(), spline.LastParameter())
+        profile = nurbs_curve(spline, None, spline.FirstParameter(), spline.LastParameter())
     else:
         return None
     if turning:
@@ -193,12 +194,10 @@ def _nurbs_surface(adaptor: Any) -> Surface:
     if spline.IsVPeriodic():
         spline.SetVNotPeriodic()
     nu, nv = spline.NbUPoles(), spline.NbVPoles()
-
-    def pole(i: int, j: int) -> Array:
-        p = spline.Pole(i + 1, j + 1)
-        return xyz(p if place is None else p.Transformed(place))
-
-    poles = np.array([[pole(i, j) for j in range(nv)] for i in range(nu)])
+    poles = np.array([[spline.Pole(i + 1, j + 1).Coord() for j in range(nv)] for i in range(nu)])
+    if place is not None:
+        turn, by = matrix_of(place)
+        poles = poles @ turn.T + by
     rational = spline.IsURational() or spline.IsVRational()
     weights = np.array([[spline.Weight(i + 1, j + 1) for j in range(nv)] for i in range(nu)]) if rational else None
     return Surface(

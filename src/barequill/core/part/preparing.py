@@ -376,7 +376,7 @@ class _Build:
             if surface.kind == "cone" and self._touches_apex(surface, points[[0, -1]]):
                 return None
         if turn < SMOOTH and alike:
-            joint = self._joint(faces, curve, t, points, normals, sense)[0]
+            joint = self._tangent_joint(faces, curve, t, points, normals, sense)
         else:
             joint = "sharp"
         return t, points, normals, convex, joint
@@ -404,18 +404,29 @@ class _Build:
     ) -> tuple[Joint, NDArray[np.bool_]]:
         if len(faces) == 1:
             return "border", np.ones(len(t), bool)
-        tangent = curve.derivatives(t)[1]
-        tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1), 1e-300)[:, None]
-        inward = cross(normals[0], tangent) * sense
+        inward = self._inward(curve, t, normals, sense)
         convex = np.einsum("ij,ij->i", inward, normals[1]) <= 0
         turn = np.linalg.norm(cross(normals[0], normals[1]), axis=1)
         alike = np.einsum("ij,ij->i", normals[0], normals[1]) > 0
         if not (np.all(turn < SMOOTH) and np.all(alike)):
             return "sharp", convex
+        return self._tangent_joint(faces, curve, t, points, normals, sense), convex
+
+    def _inward(self, curve: Curve3, t: Array, normals: Array, sense: float) -> Array:
+        """Directions (m, 3) from an edge into the first of its faces."""
+        tangent = curve.derivatives(t)[1]
+        tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1), 1e-300)[:, None]
+        return cross(normals[0], tangent) * sense
+
+    def _tangent_joint(
+        self, faces: list[int], curve: Curve3, t: Array, points: Array, normals: Array, sense: float
+    ) -> Joint:
+        """The joint of two faces that are tangent all along an edge."""
         a, b = (self.faces[f].surface for f in faces[:2])
-        if a.same_as(b, self.size) or self._bend_alike(faces, points, inward, normals):
-            return "same", convex
-        return "smooth", convex
+        if a.same_as(b, self.size):
+            return "same"
+        inward = self._inward(curve, t, normals, sense)
+        return "same" if self._bend_alike(faces, points, inward, normals) else "smooth"
 
     def _bend_alike(self, faces: list[int], points: Array, inward: Array, normals: Array) -> bool:
         """True where two faces bend alike across their common edge: then nothing is to be seen there."""

@@ -52,7 +52,11 @@ class Twins:
 
 def placed(location: Any) -> tuple[Array, Array]:
     """Matrix (3, 3) and offset (3,) of a location."""
-    trsf = location.Transformation()
+    return matrix_of(location.Transformation())
+
+
+def matrix_of(trsf: Any) -> tuple[Array, Array]:
+    """Matrix (3, 3) and offset (3,) of a kernel transformation."""
     matrix = np.array([[trsf.Value(r + 1, c + 1) for c in range(4)] for r in range(3)])
     return matrix[:, :3], matrix[:, 3]
 

@@ -7,7 +7,8 @@ import numpy as np
 from ..geometry.compiled import compiled
 from ..geometry.evaluation import WORK, surface_at
 
-ROUNDS = 10
+ROUNDS = 7
+"""How often a side may be halved: where the border itself strays, there would be no end to it."""
 TURN = 0.7
 """Cosine of the angle between the normals at the ends of a side beyond which it is split, if it is long."""
 LONG = 20.0

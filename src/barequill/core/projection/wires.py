@@ -97,26 +97,40 @@ def from_curves(curves: Sequence[Curve3], parameters: Sequence[Array]) -> Wires:
     """Wires along curves, with their rows at the parameters given."""
     if not curves:
         return Wires(np.zeros(1, np.int64), np.zeros(0), np.zeros((0, 3)), np.zeros((3, 0, 3)))
-    points, before, after = [], [], []
-    for curve, t in zip(curves, parameters, strict=True):
-        p, d = curve.derivatives(t)
-        points.append(p)
-        after.append(d)
-        if curve.kind == "nurbs":
-            # at a kink the slope on the near side of each row differs from the one on the far side
-            width = np.diff(t)
-            d = np.concatenate([d[:1], curve.derivatives(t[1:] - 1e-9 * width)[1]])
-        before.append(d)
-    start = np.concatenate([[0], np.cumsum([len(t) for t in parameters])])
-    t, p = np.concatenate(parameters), np.concatenate(points)
+    counts = np.array([len(t) for t in parameters])
+    start, t = np.concatenate([[0], np.cumsum(counts)]), np.concatenate(parameters)
+    p, after = np.empty((len(t), 3)), np.empty((len(t), 3))
+    free = np.array([c.kind == "nurbs" for c in curves], bool)
+    rest = ~np.repeat(free, counts)
+    p[rest], after[rest] = _lines_and_conics([c for c in curves if c.kind != "nurbs"], counts[~free], t[rest])
+    before = after.copy()
+    for k in np.nonzero(free)[0].tolist():
+        rows = slice(start[k], start[k + 1])
+        p[rows], after[rows] = curves[k].derivatives(t[rows])
+        # at a kink the slope on the near side of each row differs from the one on the far side
+        near = t[rows][1:] - 1e-9 * np.diff(t[rows])
+        before[start[k]], before[start[k] + 1 : start[k + 1]] = after[start[k]], curves[k].derivatives(near)[1]
     width = np.zeros((len(t), 1))
     width[:-1, 0] = np.diff(t)
     step = np.zeros_like(p)
     step[:-1] = np.diff(p, axis=0)
-    d0 = np.concatenate(after) * width
+    d0 = after * width
     d1 = np.zeros_like(p)
-    d1[:-1] = np.concatenate(before)[1:]
+    d1[:-1] = before[1:]
     d1 *= width
     cubic = np.stack([d0, 3 * step - 2 * d0 - d1, d0 + d1 - 2 * step])
     cubic[:, start[1:] - 1] = 0.0
     return Wires(start, t, p, cubic)
+
+
+def _lines_and_conics(curves: list[Curve3], counts: Ints, t: Array) -> tuple[Array, Array]:
+    """Points and slopes, each (m, 3), of lines and conics at so many parameters of each, one curve after the other."""
+    if not curves:
+        return np.zeros((0, 3)), np.zeros((0, 3))
+    none = np.zeros(3)
+    figures = np.array([(c.origin, c.x, none if c.y is None else c.y) for c in curves])
+    origin, x, y = np.repeat(figures, counts, axis=0).transpose(1, 0, 2)
+    straight = np.repeat([c.kind == "line" for c in curves], counts)[:, None]
+    cosine, sine = np.cos(t)[:, None], np.sin(t)[:, None]
+    points = origin + np.where(straight, t[:, None], cosine) * x + sine * y
+    return points, np.where(straight, x, cosine * y - sine * x)
