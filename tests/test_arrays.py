@@ -195,7 +195,9 @@ def test_outlines_run_from_root_to_root_where_the_mesh_sees_them(roots, seen, ar
 
 def test_rays_meet_what_stands_in_their_way_and_say_where() -> None:
     nodes = np.array([[0.0, 0, 5], [10, 0, 5], [0, 10, 5]])
-    mesh = Mesh(nodes, np.zeros((3, 2)), np.tile(Z, (3, 1)), np.array([[0, 1, 2]]), np.zeros(1, np.int64), 0.0)
+    mesh = Mesh(
+        nodes, np.zeros((3, 2)), np.tile(Z, (3, 1)), np.array([[0, 1, 2]]), np.zeros(1, np.int64), 0.0, np.zeros(1)
+    )
     rays = RayStructure(mesh, nodes.min(axis=0), nodes.max(axis=0))
     origins = np.array([[2.0, 2, 0], [8, 8, 0], [2, 2, 6]])
     assert rays.blocked(origins, Z).tolist() == [True, False, False]

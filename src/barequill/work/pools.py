@@ -41,7 +41,7 @@ Projector = Callable[[str, Vector, Vector, str], bytes]
 """Projects a view: prepared part, toward, up, where to keep the curves; gives them pickled."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "10"
+ENGINE = "11"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 

@@ -25,7 +25,7 @@ def box_of(faces: list[Face], edges: list[Edge], vertices: Array, mesh: Mesh) ->
         corners = np.array([np.minimum(corners[0], low), np.maximum(corners[1], high)])
     free = [e for e in edges if e.curve.kind == "nurbs"]
     ends = np.array([[e.points.min(axis=0), e.points.max(axis=0)] for e in free]).reshape(-1, 2, 3)
-    strays = mesh.strays(len(faces))
+    strays = mesh.strays
     for side, sign in ((0, -1.0), (1, 1.0)):
         for k in range(3):
             best = sign * corners[side, k]

@@ -15,7 +15,6 @@ from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
-from .figures import strays_of
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -79,7 +78,8 @@ class Edge:
 
 @dataclass(frozen=True, eq=False)
 class Mesh:
-    """Triangles of all faces: nodes (n, 3), their surface parameters and outward normals, triangles (m, 3)."""
+    """Triangles of all faces: nodes (n, 3), their surface parameters and outward normals, triangles (m, 3), each on a
+    face; how far (mm) those of each face stray from it (f,)."""
 
     nodes: Array
     uv: Array
@@ -87,11 +87,7 @@ class Mesh:
     triangles: Ints
     face_of: Ints
     deflection: float
-
-    def strays(self, faces: int) -> Array:
-        """How far (mm) the triangles of each of so many faces stray from it."""
-        found: Array = strays_of(self.nodes, self.normals, self.triangles, self.face_of, faces)
-        return found
+    strays: Array
 
 
 @dataclass(frozen=True, eq=False)

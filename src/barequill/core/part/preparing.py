@@ -23,7 +23,7 @@ from ..geometry.recognition import conic_parameters, recognise_curve, recognise_
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from .box import box_of
-from .figures import area_of, edge_figures, normals_on, packed
+from .figures import area_of, edge_figures, normals_on, packed, strays_of
 from .identity import Marker
 from .kernel_geometry import curve_of, surface_of, xyz
 from .meshing import edge_nodes, mesh_faces, mesh_shape, read_meshes, triangulated
@@ -116,19 +116,20 @@ class _Build:
         self.normals: list[Array] = []
         self.triangles: list[NDArray[np.int64]] = []
         self.face_of: list[NDArray[np.int64]] = []
+        self.strays: list[float] = []
         self._node_count = 0
         self._triangle_count = 0
         self._twins = Twins()
         self.done: list[_Rows] = []
 
     def part(self, *, bodies: tuple[Body, ...], **named: Any) -> Part:
+        nodes = np.concatenate([np.zeros((0, 3)), *self.nodes])
+        normals = np.concatenate([np.zeros((0, 3)), *self.normals])
+        triangles = np.concatenate([np.zeros((0, 3), np.int64), *self.triangles])
+        face_of = np.concatenate([np.zeros(0, np.int64), *self.face_of])
+        strays = np.maximum(strays_of(nodes, normals, triangles, face_of, len(self.faces)), self.strays)
         mesh = Mesh(
-            np.concatenate(self.nodes) if self.nodes else np.zeros((0, 3)),
-            np.concatenate(self.uv) if self.uv else np.zeros((0, 2)),
-            np.concatenate(self.normals) if self.normals else np.zeros((0, 3)),
-            np.concatenate(self.triangles) if self.triangles else np.zeros((0, 3), np.int64),
-            np.concatenate(self.face_of) if self.face_of else np.zeros(0, np.int64),
-            self.deflection,
+            nodes, np.concatenate([np.zeros((0, 2)), *self.uv]), normals, triangles, face_of, self.deflection, strays
         )
         if not len(mesh.triangles):
             raise BadPartFile(
@@ -180,6 +181,7 @@ class _Build:
             self.normals.append(self.normals[row] @ turn.T)
             self.triangles.append(self.triangles[row] + on.nodes)
             self.face_of.append(self.face_of[row] + on.faces)
+            self.strays.append(self.strays[row])
             # these two serve only while a body is worked out
             self.raw.append(self.raw[row])
             self.figures.append(self.figures[row])
@@ -271,6 +273,7 @@ class _Build:
     ) -> None:
         surface = surface_of(face)
         reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+        stray = 0.0
         own = triangulated(chains, surface.axes, 1e-7 * self.size) if chains is not None else None
         if own is not None:
             nodes, triangles = own
@@ -281,7 +284,8 @@ class _Build:
                 (mesh,) = read_meshes([face])
             nodes, uv, triangles = mesh
             if not surface.elementary and len(nodes):
-                nodes, uv, triangles = refined(*packed_surface(surface), nodes, uv, triangles, self.deflection)
+                shape = packed_surface(surface)
+                nodes, uv, triangles, stray = refined(*shape, nodes, uv, triangles, self.deflection)
         n, m = len(nodes), len(triangles)
         if reverse:
             triangles = np.ascontiguousarray(triangles[:, ::-1])
@@ -319,6 +323,7 @@ class _Build:
         self.normals.append(normals)
         self.triangles.append(triangles + self._node_count)
         self.face_of.append(np.full(m, row))
+        self.strays.append(stray)
         self._node_count += n
         self._triangle_count += m
 

@@ -17,8 +17,11 @@ LONG = 20.0
 
 @compiled
 def refined(form, degrees, ku, kv, net, frame, nodes, uv, triangles, tolerance):  # type: ignore[no-untyped-def]
-    """Nodes (n, 3), parameters (n, 2) and triangles (m, 3) of a face, split at the middles of inner sides until none
-    of these strays from the surface by more than ``tolerance``; sides on the border of the face stay as they are."""
+    """A mesh split at the middles of its inner sides until none of these strays from the surface by more than
+    ``tolerance``; sides on the border of the face stay as they are.
+
+    Returns nodes (n, 3), parameters (n, 2), triangles (m, 3), and how far the sides stray, those of the border too.
+    """
     out, work = np.empty((4, 3)), np.empty(WORK)
     nodes, uv = nodes.copy(), uv.copy()
     normals = np.empty((len(nodes), 3))
@@ -26,58 +29,81 @@ def refined(form, degrees, ku, kv, net, frame, nodes, uv, triangles, tolerance):
         surface_at(form, degrees, ku, kv, net, frame, uv[i, 0], uv[i, 1], out, work)
         normals[i] = out[3]
     done = np.zeros((len(triangles), 3), np.bool_)
-    for _ in range(ROUNDS):
-        count = 0
-        keys, side = np.empty(3 * len(triangles), np.int64), np.empty(3 * len(triangles), np.int64)
-        for i in range(len(triangles)):
-            for k in range(3):
-                if not done[i, k]:
-                    a, b = triangles[i, k], triangles[i, (k + 1) % 3]
-                    keys[count], side[count] = min(a, b) * len(nodes) + max(a, b), 3 * i + k
-                    done[i, k] = True
-                    count += 1
-        order = np.argsort(keys[:count])
+    worst = 0.0
+    for turn in range(ROUNDS + 1):
+        sides = _sides(triangles, done, len(nodes))
         middle = np.full((len(triangles), 3), -1)
         first, made = len(nodes), 0
-        new_nodes, new_uv, new_normals = np.empty((count, 3)), np.empty((count, 2)), np.empty((count, 3))
-        for r in range(count - 1):
-            # an inner side belongs to two triangles
-            if keys[order[r]] != keys[order[r + 1]]:
-                continue
-            one, two = side[order[r]], side[order[r + 1]]
+        new_nodes, new_normals = np.empty((len(sides), 3)), np.empty((len(sides), 3))
+        new_uv = np.empty((len(sides), 2))
+        for i in range(len(sides)):
+            one, two = sides[i]
             a, b = triangles[one // 3, one % 3], triangles[one // 3, (one % 3 + 1) % 3]
-            u, v = (uv[a, 0] + uv[b, 0]) / 2, (uv[a, 1] + uv[b, 1]) / 2
-            surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
-            if _strays(nodes[a], nodes[b], normals[a], normals[b], out, tolerance):
-                new_nodes[made], new_normals[made] = out[0], out[3]
-                new_uv[made, 0], new_uv[made, 1] = u, v
+            at = (uv[a] + uv[b]) / 2
+            surface_at(form, degrees, ku, kv, net, frame, at[0], at[1], out, work)
+            new_nodes[made], new_normals[made], new_uv[made] = out[0], out[3], at
+            off, turned, aside = _off(nodes[a], nodes[b], normals[a], normals[b], out, tolerance)
+            if aside and off <= tolerance:
+                for share in (0.25, 0.75):
+                    at = uv[a] + share * (uv[b] - uv[a])
+                    surface_at(form, degrees, ku, kv, net, frame, at[0], at[1], out, work)
+                    off = max(off, abs(((out[0] - nodes[a] - share * (nodes[b] - nodes[a])) * out[3]).sum()))
+            if two >= 0 and turn < ROUNDS and (turned or off > tolerance):
                 middle[one // 3, one % 3] = middle[two // 3, two % 3] = first + made
                 made += 1
+            else:
+                worst = max(worst, off)
         if made == 0:
             break
         nodes, uv = np.concatenate((nodes, new_nodes[:made])), np.concatenate((uv, new_uv[:made]))
         normals = np.concatenate((normals, new_normals[:made]))
         triangles, done = _split(nodes, triangles, done, middle)
-    return nodes, uv, triangles
+    return nodes, uv, triangles, worst
 
 
 @compiled
-def _strays(p, q, np_, nq, out, tolerance):  # type: ignore[no-untyped-def]
-    """True where the side from p to q strays from the surface: at its middle (point and normal in ``out``), or by the
-    turn of the normals over either half, or turns by too much."""
-    off = one = two = alike = span = 0.0
+def _sides(triangles, done, nodes):  # type: ignore[no-untyped-def]
+    """Sides not ``done`` (m, 3), which they are from now on: numbers (k, 2), three a triangle, of each side in both of
+    its triangles; -1 in place of the second on the border."""
+    keys, number = np.empty(3 * len(triangles), np.int64), np.empty(3 * len(triangles), np.int64)
+    count = 0
+    for i in range(len(triangles)):
+        for k in range(3):
+            if not done[i, k]:
+                a, b = triangles[i, k], triangles[i, (k + 1) % 3]
+                keys[count], number[count] = min(a, b) * nodes + max(a, b), 3 * i + k
+                done[i, k] = True
+                count += 1
+    order = np.argsort(keys[:count])
+    found = np.full((count, 2), -1)
+    sides = 0
+    for r in range(count):
+        if r > 0 and keys[order[r]] == keys[order[r - 1]] and found[sides - 1, 1] < 0:
+            found[sides - 1, 1] = number[order[r]]
+        else:
+            found[sides, 0], sides = number[order[r]], sides + 1
+    return found[:sides]
+
+
+@compiled
+def _off(p, q, np_, nq, out, tolerance):  # type: ignore[no-untyped-def]
+    """How far the side from p to q lies off the surface, whose point and normal half way are in ``out``: there, and at
+    its quarters as the cubics through these points and slopes have it; whether it is long and turns by too much; and
+    whether the surface runs so far aside of it that its quarters have to be looked at themselves."""
+    off = one = two = alike = span = drift = along = 0.0
     for x in range(3):
         m, n = out[0, x], out[3, x]
-        off += (m - (p[x] + q[x]) / 2) * n
+        gap = m - (p[x] + q[x]) / 2
+        off += gap * n
+        drift += gap * gap
+        along += gap * (q[x] - p[x])
         one += (m - p[x]) * (n - np_[x])
         two += (q[x] - m) * (nq[x] - n)
         alike += np_[x] * nq[x]
         span += (q[x] - p[x]) ** 2
-    return (
-        abs(off) > tolerance
-        or max(abs(one), abs(two)) > 8 * tolerance
-        or (alike < TURN and span > (LONG * tolerance) ** 2)
-    )
+    quarters = max(abs(off / 2 + one / 8), abs(off / 2 + two / 8))
+    aside = drift - along * along / max(span, 1e-300) - off * off > (4 * tolerance) ** 2
+    return max(abs(off), quarters), alike < TURN and span > (LONG * tolerance) ** 2, aside
 
 
 @compiled

@@ -84,7 +84,7 @@ def table_of(part: Part) -> Table:
     edges, faces = part.edges, part.faces
     wires = from_curves([e.curve for e in edges], [e.t for e in edges])
     # inside a triangle a face rises by up to 4/3 of what it does over the sides
-    lifts = 1.5 * part.mesh.strays(len(faces)) + 1e-5 * part.size
+    lifts = 1.5 * part.mesh.strays + 1e-5 * part.size
     curved = np.array([f.surface.kind != "plane" for f in faces], bool)
     pairs = np.array([(e.faces[0], e.faces[-1]) for e in edges], np.int64).reshape(-1, 2)
     joint = np.array([JOINTS.index(e.joint) for e in edges], np.int64)

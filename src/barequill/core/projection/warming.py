@@ -13,7 +13,7 @@ from ..geometry.evaluation import NET, packed_surface
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
-from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over
+from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
 from .arc_loops import conic_arc, torus_arc, wire_of
@@ -32,6 +32,7 @@ def warm() -> None:
     edge_figures(True, 0.0, 1.0, z, x, y, 2, shell, shell, 1.0)
     normals_on(shell, bar.mesh.nodes, np.empty_like(bar.mesh.nodes))
     area_of(bar.mesh.nodes, bar.mesh.triangles)
+    strays_of(bar.mesh.nodes, bar.mesh.normals, bar.mesh.triangles, bar.mesh.face_of, 4)
     stands_over(bar.mesh.nodes, bar.mesh.triangles, bar.mesh.nodes[0], 0, 1.0)
     toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
     t, p, d, normals, convex = torus_arc(np.zeros(3), np.eye(3), 3.0, 1.0, 1.0, toward, 1.0, 0.0, 1.0, 1e-3, 1e-3)
@@ -107,7 +108,7 @@ def _bar() -> Part:
         first, done = first + len(own), done + len(tri)
     every = np.concatenate(nodes)
     uv = np.zeros((len(every), 2))
-    mesh = Mesh(every, uv, np.concatenate(normal), np.concatenate(triangles), np.concatenate(owner), 0.1)
+    mesh = Mesh(every, uv, np.concatenate(normal), np.concatenate(triangles), np.concatenate(owner), 0.1, np.zeros(4))
     box = np.array([-5.0, -5, 0]), np.array([5.0, 5, 45])
     body = Body("bar", True, 1.0, 1.0, (0.0, 0.0, 10.0))
     return Part("", "bar", "", "millimetre", (body,), tuple(faces), tuple(edges), z[None] * 0, ("V0",), mesh, *box)
