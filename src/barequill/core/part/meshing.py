@@ -34,21 +34,18 @@ MANY = 64
 """Edges of a plane face from which on it is meshed here."""
 
 
-def mesh_faces(shape: Any, faces: list[Any], edge_counts: list[int], deflection: float) -> list[int]:
-    """Have the kernel mesh a shape; rows of the faces that it is spared, because they are plane and full of holes."""
-    spared = [
+def mesh_faces(faces: list[Any], edge_counts: list[int], deflection: float) -> set[int]:
+    """Have the kernel mesh faces; rows of those that it is spared, because they are plane and full of holes."""
+    spared = {
         row
         for row, (face, count) in enumerate(zip(faces, edge_counts, strict=True))
         if count >= MANY and BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_Plane
-    ]
-    if spared:
-        rest, builder = TopoDS_Compound(), BRep_Builder()
-        builder.MakeCompound(rest)
-        out = set(spared)
-        for row, face in enumerate(faces):
-            if row not in out:
-                builder.Add(rest, face)
-        shape = rest
+    }
+    shape, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(shape)
+    for row, face in enumerate(faces):
+        if row not in spared:
+            builder.Add(shape, face)
     mesh_shape(shape, deflection)
     return spared
 

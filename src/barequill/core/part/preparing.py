@@ -11,10 +11,7 @@ from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepBndLib import BRepBndLib
-from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
-from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
-from OCP.TopExp import TopExp, TopExp_Explorer
-from OCP.TopoDS import TopoDS
+from OCP.TopAbs import TopAbs_Orientation
 
 from ..errors import BadPartFile
 from ..geometry.curves3 import Curve3
@@ -31,6 +28,7 @@ from .model import Array, Body, Edge, Face, Joint, Mesh, Part
 from .moving import Shift
 from .raw import RawBody, Twin, Twins
 from .refining import refined
+from .topology import Topology, topology_of
 
 CHORD = 2e-5
 """How far the fine polyline of an edge may stray from it, in part sizes."""
@@ -58,9 +56,11 @@ def prepare(
     if not size > 0:
         raise BadPartFile(f"{name} has no extent", "All of its geometry lies in one point. Check the export.")
     build = _Build(size)
+    progress(0.4, "meshing")
+    build.mesh(raw)
     for i, body in enumerate(raw):
-        progress(0.4 + 0.55 * i / len(raw), f"preparing {body.name or 'body'} ({i + 1} of {len(raw)})")
-        build.add(i, body)
+        progress(0.5 + 0.45 * i / len(raw), f"preparing {body.name or 'body'} ({i + 1} of {len(raw)})")
+        build.add(i)
     progress(0.97, "finishing")
     remarks = []
     if all(not b.solid for b in bodies):
@@ -97,6 +97,15 @@ class _Rows:
     vertices: range
 
 
+@dataclass(frozen=True, eq=False)
+class _Meshed:
+    """A body, the kernel's mesh of its faces, and which of these are still to be meshed here."""
+
+    topology: Topology
+    meshes: list[tuple[Array, Array, NDArray[np.int64]]]
+    spared: set[int]
+
+
 class _Build:
     """Collects the rows of a part, body by body."""
 
@@ -119,7 +128,7 @@ class _Build:
         self.strays: list[float] = []
         self._node_count = 0
         self._triangle_count = 0
-        self._twins = Twins()
+        self._bodies: list[Twin | _Meshed] = []
         self.done: list[_Rows] = []
 
     def part(self, *, bodies: tuple[Body, ...], **named: Any) -> Part:
@@ -151,14 +160,32 @@ class _Build:
             **named,
         )
 
-    def add(self, body: int, raw: RawBody) -> None:
+    def mesh(self, raw: list[RawBody]) -> None:
+        """Have all bodies meshed at once, but for those that repeat an earlier one."""
+        twins = Twins()
+        found = [twins.find(body.shape) or topology_of(body.shape) for body in raw]
+        new = [t for t in found if isinstance(t, Topology)]
+        faces = [face for t in new for face in t.faces]
+        spared = mesh_faces(faces, [count for t in new for count in t.counts], self.deflection)
+        meshes = read_meshes(faces)
+        first = 0
+        for item in found:
+            if isinstance(item, Twin):
+                self._bodies.append(item)
+                continue
+            last = first + len(item.faces)
+            own = {row - first for row in spared if first <= row < last}
+            self._bodies.append(_Meshed(item, meshes[first:last], own))
+            first = last
+
+    def add(self, body: int) -> None:
         """Take in a body; one that repeats an earlier one is moved from there."""
         first = len(self.faces), len(self.edges), len(self.vertices)
-        twin = self._twins.find(raw.shape)
-        if twin is None:
-            self._work_out(body, raw)
+        known = self._bodies[body]
+        if isinstance(known, Twin):
+            self._repeat(body, known)
         else:
-            self._repeat(body, twin)
+            self._work_out(body, known)
         last = len(self.faces), len(self.edges), len(self.vertices)
         self.done.append(_Rows(*(range(a, b) for a, b in zip(first, last, strict=True))))
 
@@ -208,57 +235,34 @@ class _Build:
                 ref = marker.mark("F", " ".join([face.surface.kind, *around]), face.surface.radius)
                 object.__setattr__(face, "ref", ref)
 
-    def _work_out(self, body: int, raw: RawBody) -> None:
-        face_map, edge_map, vertex_map = ShapeMap(), ShapeMap(), ShapeMap()
-        TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_FACE, face_map)
-        TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_EDGE, edge_map)
-        TopExp.MapShapes_s(raw.shape, TopAbs_ShapeEnum.TopAbs_VERTEX, vertex_map)
-        faces = [TopoDS.Face(face_map.FindKey(i + 1)) for i in range(face_map.Extent())]
-        edges = [TopoDS.Edge(edge_map.FindKey(i + 1)) for i in range(edge_map.Extent())]
-        # of each edge the faces beside it, with +1 where it runs in its curve's sense along their boundary
-        beside: list[dict[int, float]] = [{} for _ in edges]
-        counts = []
-        for row, face in enumerate(faces):
-            explorer = TopExp_Explorer(face, TopAbs_ShapeEnum.TopAbs_EDGE)
-            count = 0
-            while explorer.More():
-                found = explorer.Current()
-                back = found.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
-                beside[edge_map.FindIndex(found) - 1].setdefault(row, -1.0 if back else 1.0)
-                explorer.Next()
-                count += 1
-            counts.append(count)
-        spared = set(mesh_faces(raw.shape, faces, counts, self.deflection))
+    def _work_out(self, body: int, known: _Meshed) -> None:
+        topology, spared = known.topology, known.spared
+        faces, edges = topology.faces, topology.edges
         first_face, first_vertex = len(self.faces), len(self.vertices)
         touching: list[list[int]] = [[] for _ in faces]
-        for i, owners in enumerate(beside):
+        for i, owners in enumerate(topology.beside):
             for f in owners:
                 touching[f].append(i)
-        meshes = read_meshes(faces)
-        for row, (face, mesh) in enumerate(zip(faces, meshes, strict=True)):
+        for row, (face, mesh) in enumerate(zip(faces, known.meshes, strict=True)):
             chains = None
             if row in spared:
                 chains = [
-                    self._chain(edges[i], [faces[f] for f in beside[i] if f not in spared]) for i in touching[row]
+                    self._chain(edges[i], [faces[f] for f in topology.beside[i] if f not in spared])
+                    for i in touching[row]
                 ]
             self._add_face(body, face, mesh, chains)
-        for i in range(vertex_map.Extent()):
-            p = xyz(BRep_Tool.Pnt_s(TopoDS.Vertex(vertex_map.FindKey(i + 1))))
-            self.vertices.append(p)
+        self.vertices += topology.vertices
         boundary: list[list[int]] = [[] for _ in faces]
-        for edge, owners in zip(edges, beside, strict=True):
+        for edge, owners, ends in zip(edges, topology.beside, topology.ends, strict=True):
             if not owners or BRep_Tool.Degenerated_s(edge):
                 continue
             for f in owners:
                 boundary[f].append(len(self.edges))
-            ends = tuple(
-                first_vertex + vertex_map.FindIndex(v) - 1 if not v.IsNull() else -1
-                for v in (TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge))
-            )
+            rows = tuple(first_vertex + v if v >= 0 else -1 for v in ends)
             sense = next(iter(owners.values()))
-            self._add_edge(body, edge, [faces[f] for f in owners], [first_face + f for f in owners], ends, sense)
-        for f, rows in enumerate(boundary):
-            object.__setattr__(self.faces[first_face + f], "boundary", tuple(rows))
+            self._add_edge(body, edge, [faces[f] for f in owners], [first_face + f for f in owners], rows, sense)
+        for f, around in enumerate(boundary):
+            object.__setattr__(self.faces[first_face + f], "boundary", tuple(around))
 
     def _chain(self, edge: Any, meshed: list[Any]) -> Array:
         """Points along an edge, those of the mesh beside it where there is one."""
