@@ -112,6 +112,9 @@ def pierced(part: Part, wires: Wires, body: Ints, touching: bool) -> tuple[Ints,
     none: tuple[Ints, Array] = np.zeros(0, np.int64), np.zeros(0)
     if len(part.bodies) < 2 or not wires.count:
         return none
+    solids, pairs = _solids(part), {} if touching else runs_into(part)
+    if not touching and not any(pairs.values()):
+        return none
     margin = 1e-6 * part.size
     found, at = [], []
     left = wires.left
@@ -119,10 +122,12 @@ def pierced(part: Part, wires: Wires, body: Ints, touching: bool) -> tuple[Ints,
     on = body[owner]
     starts, ends = wires.points[left], wires.points[left + 1]
     lows, highs = np.minimum(starts, ends), np.maximum(starts, ends)
-    solids, pairs = _solids(part), {} if touching else runs_into(part)
     for other, solid in solids.items():
+        others = None if touching else pairs.get(other, [])
+        if others == []:
+            continue
         rows = solid.near(lows, highs, margin)
-        rows = rows[on[rows] != other if touching else np.isin(on[rows], pairs.get(other, []))]
+        rows = rows[on[rows] != other if others is None else np.isin(on[rows], others)]
         p, q = starts[rows], ends[rows]
         length = np.linalg.norm(q - p, axis=1)
         way = (q - p) / np.maximum(length, 1e-300)[:, None]
