@@ -37,6 +37,8 @@ KERNEL = {
     "core/part/kernel_geometry.py",
     "core/part/meshing.py",
     "core/part/reading.py",
+    "core/part/topology.py",
+    "core/part/warming.py",
     "demo/shapes.py",
     "demo/building.py",
 }
