@@ -92,6 +92,27 @@ def test_between_its_rows_a_wire_stays_on_its_curve(curve: Curve3) -> None:
         assert wires.at(row, np.full(200, share)) == pytest.approx(exact, abs=1e-6)
 
 
+def test_wires_of_mixed_curves_are_those_of_each_alone() -> None:
+    corner = np.array([[0.0, 0, 0], [4, 0, 0], [4, 3, 0]])
+    curves = [
+        Curve3("conic", 0.3, 4.0, origin=X, x=5 * Y, y=2 * Z),
+        Curve3("nurbs", 0, 2, degree=1, knots=np.array([0.0, 0, 1, 2, 2]), poles=corner),
+        Curve3("line", -1.0, 6.0, origin=Y, x=Z),
+        Curve3("nurbs", 0, 4, degree=2, knots=CIRCLE_KNOTS, poles=circle_poles(7, (1, 2, 3)), weights=CIRCLE_WEIGHTS),
+        Curve3("conic", 0.0, 1.0, origin=Z, x=Z, y=X),
+    ]
+    parameters = [np.linspace(c.t0, c.t1, 3 + 2 * k) for k, c in enumerate(curves)]
+    parameters[1] = np.array([0.0, 1.0, 2.0])
+    both = from_curves(curves, parameters)
+    for k, (curve, t) in enumerate(zip(curves, parameters, strict=True)):
+        rows = slice(both.start[k], both.start[k + 1])
+        alone = from_curves([curve], [t])
+        assert both.points[rows] == pytest.approx(curve.points(t)) and both.t[rows] == pytest.approx(t)
+        assert both.cubic[:, rows] == pytest.approx(alone.cubic)
+    bent = both.at(both.start[1] + np.array([0, 1]), np.array([0.5, 0.5]))
+    assert bent == pytest.approx(np.array([[2, 0, 0], [4, 1.5, 0]])), "a corner keeps both of its slopes"
+
+
 def test_wires_of_several_sets_are_one_set() -> None:
     a = straight(np.zeros((2, 3)), np.array([[3.0, 4, 0], [0, 0, 2]]))
     b = from_curves([Curve3("conic", 0, 1, origin=X, x=Y, y=Z)], [np.linspace(0, 1, 5)])

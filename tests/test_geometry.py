@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import math
 import re
 
@@ -14,6 +15,7 @@ from scipy.special import ellipe
 
 from barequill.core.geometry import curves2, nurbs
 from barequill.core.geometry.curves3 import Curve3, line
+from barequill.core.geometry.evaluation import WORK, packed_surface, surface_at
 from barequill.core.geometry.recognition import recognise_curve, recognise_surface
 from barequill.core.geometry.surfaces import Surface
 from barequill.core.ink.paths import cubics, path_data
@@ -402,3 +404,26 @@ def test_marks_are_steady_against_noise_and_tell_twins_apart() -> None:
     assert again.mark("E", "line", figures + 1e-2) != mark
     assert again.mark("E", "conic", figures) != mark
     assert first.mark("E", "line", figures) == f"{mark}-2"
+
+
+def test_marks_round_as_decimals_do_and_zero_has_no_sign() -> None:
+    """A part of 100 mm is marked to a ten-thousandth, of which a whole half is rounded up."""
+    text = "line:0.0000,-0.0001,0.1235,-7.0000"
+    expected = "E" + hashlib.sha1(text.encode()).hexdigest()[:9]
+    assert Marker(100.0).mark("E", "line", np.array([-0.00004, -0.00006]), 0.12345, np.array([-7.0])) == expected
+
+
+@pytest.mark.parametrize("power", [3, 20])
+def test_loops_evaluate_splines_of_any_degree_that_the_kernel_has(power: int) -> None:
+    """On z = u^n the slope along u is n·u^(n-1); its Bernstein heights are all nothing but the last."""
+    steps = np.arange(power + 1) / power
+    poles = np.zeros((power + 1, 2, 3))
+    poles[:, :, 0], poles[:, 1, 1], poles[-1, :, 2] = steps[:, None], 1.0, 1.0
+    knots = np.repeat([0.0, 1.0], power + 1), np.array([0.0, 0, 1, 1])
+    surface = Surface("nurbs", np.zeros(3), np.eye(3), degrees=(power, 1), knots=knots, poles=poles)
+    out, work = np.empty((4, 3)), np.empty(WORK)
+    surface_at(*packed_surface(surface), 0.9, 0.25, out, work)
+    slope = power * 0.9 ** (power - 1)
+    assert out[0] == pytest.approx([0.9, 0.25, 0.9**power])
+    assert out[1] == pytest.approx([1, 0, slope]) and out[2] == pytest.approx([0, 1, 0])
+    assert out[3] == pytest.approx(np.array([-slope, 0, 1]) / math.hypot(1, slope))

@@ -286,6 +286,23 @@ def test_a_coarse_mesh_of_a_bowl_is_split_until_its_inner_sides_lie_close() -> N
     assert tolerance / 8 < sag.max() <= stray <= tolerance
 
 
+@pytest.mark.parametrize("top", [0.0, 2.0])
+def test_a_cone_written_as_splines_is_a_cone_up_to_its_apex(top: float) -> None:
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert, BRepBuilderAPI_Transform
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeCone
+
+    spline = BRepBuilderAPI_NurbsConvert(BRepPrimAPI_MakeCone(5.0, top, 10.0).Shape(), True).Shape()
+    move = turned(1.1, (3, 4, 5))
+    part = bodies(BRepBuilderAPI_Transform(spline, move, True).Shape())
+    (cone,) = [f.surface for f in part.faces if f.surface.kind == "cone"]
+    assert sum(f.surface.kind == "plane" for f in part.faces) == (2 if top else 1)
+    assert cone.half_angle == pytest.approx(math.atan((5 - top) / 10), abs=1e-9)
+    z = np.array([move.Value(r, 3) for r in (1, 2, 3)])
+    reach = cone.radius / math.tan(cone.half_angle) * cone.axes[2]
+    apex = np.array([move.Value(r, 4) for r in (1, 2, 3)]) + 10 * 5 / (5 - top) * z
+    assert min(np.linalg.norm(cone.origin + s * reach - apex) for s in (1, -1)) < 1e-7
+
+
 def test_a_ball_written_as_splines_is_a_sphere_and_a_ring_is_meshed_as_closely_as_asked() -> None:
     from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
     from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere, BRepPrimAPI_MakeTorus
