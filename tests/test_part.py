@@ -320,3 +320,9 @@ def test_a_ball_written_as_splines_is_a_sphere_and_a_ring_is_meshed_as_closely_a
     middles = np.concatenate([nodes.mean(axis=1), (nodes[:, 0] + nodes[:, 1]) / 2])
     off = np.hypot(np.hypot(middles[:, 0], middles[:, 1]) - 30, middles[:, 2]) - 8
     assert np.abs(off).max() < 1.5 * part.mesh.deflection
+
+
+def test_a_part_without_a_name_of_its_own_is_called_after_its_file(tmp_path: Path) -> None:
+    """The translator that writes the file makes up a product's name where it is given none."""
+    part = read_part(write_shape(tmp_path / "lock lever.step", shapes.box((0, 0, 0), (4, 3, 2))))
+    assert (part.name, part.number, [b.name for b in part.bodies]) == ("lock lever", "", ["Body 1"])

@@ -205,7 +205,7 @@ def split_bodies(shape: Any, name: str) -> list[tuple[str, Any]]:
     found: list[tuple[str, Any]] = []
     explorer = TopExp_Explorer(shape, Kind.TopAbs_SOLID)
     while explorer.More():
-        found.append((name if not found else f"{name} {len(found) + 1}", explorer.Current()))
+        found.append((name if not found else f"{name} {len(found) + 1}".strip(), explorer.Current()))
         explorer.Next()
     loose = TopoDS_Compound()
     builder = BRep_Builder()
@@ -217,7 +217,7 @@ def split_bodies(shape: Any, name: str) -> list[tuple[str, Any]]:
         count += 1
         explorer.Next()
     if count:
-        found.append((name if not found else f"{name} surfaces", loose))
+        found.append((name if not found else f"{name} surfaces".strip(), loose))
     return found
 
 
@@ -225,7 +225,8 @@ def _label_name(label: Any) -> str:
     from OCP.TDataStd import TDataStd_Name
 
     name = TDataStd_Name()
-    return name.Get().ToExtString().strip() if label.FindAttribute(TDataStd_Name.GetID_s(), name) else ""
+    found = label.FindAttribute(TDataStd_Name.GetID_s(), name)
+    return step_header.given(name.Get().ToExtString().strip()) if found else ""
 
 
 def _density(label: Any) -> float | None:

@@ -15,6 +15,14 @@ _SHOWN = re.compile(rb"PROPERTY_DEFINITION_REPRESENTATION\s*\(\s*#(\d+)\s*,\s*#(
 _REPRESENTATION = re.compile(rb"#(\d+)\s*=\s*REPRESENTATION\s*\(\s*'[^']*'\s*,\s*\(\s*#(\d+)", re.S)
 _DESCRIPTION = re.compile(rb"#(\d+)\s*=\s*DESCRIPTIVE_REPRESENTATION_ITEM\s*\(\s*'((?:[^']|'')*)'", re.S)
 
+_UNNAMED = re.compile(r"\bSTEP translator\b", re.I)
+"""What translators write in place of a name where the modeller gave none."""
+
+
+def given(name: str) -> str:
+    """A name that somebody gave; empty for one that a translator made up."""
+    return "" if _UNNAMED.search(name) else name
+
 
 def product(text: bytes) -> tuple[str, str]:
     """Number and name of the top product of a STEP file (ISO 10303-21), empty where it has none."""
@@ -25,7 +33,7 @@ def product(text: bytes) -> tuple[str, str]:
     definitions = {n: formations.get(f, b"") for n, f in _DEFINITION.findall(text)}
     used = {definitions.get(child, b"") for _, child in _USE.findall(text)}
     tops = [p for p in products if p not in used] or list(products)
-    number, name = products[tops[0]]
+    number, name = map(given, products[tops[0]])
     return number, name or number
 
 
