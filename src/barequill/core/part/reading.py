@@ -205,7 +205,7 @@ def split_bodies(shape: Any, name: str) -> list[tuple[str, Any]]:
     found: list[tuple[str, Any]] = []
     explorer = TopExp_Explorer(shape, Kind.TopAbs_SOLID)
     while explorer.More():
-        found.append((name if not found else f"{name} {len(found) + 1}".strip(), explorer.Current()))
+        found.append((f"{name} {len(found) + 1}" if name and found else name, explorer.Current()))
         explorer.Next()
     loose = TopoDS_Compound()
     builder = BRep_Builder()
@@ -217,7 +217,7 @@ def split_bodies(shape: Any, name: str) -> list[tuple[str, Any]]:
         count += 1
         explorer.Next()
     if count:
-        found.append((name if not found else f"{name} surfaces".strip(), loose))
+        found.append((f"{name} surfaces" if name and found else name, loose))
     return found
 
 
