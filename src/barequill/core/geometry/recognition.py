@@ -124,19 +124,18 @@ def recognise_surface(surface: Surface, uv: Array, tolerance: float) -> Surface 
 def _elementary(points, du, dv, tolerance):  # type: ignore[no-untyped-def]
     """What points (m, 3) with these slopes, each (m, 3), lie on: a place in KINDS, then origin, axes (3, 3), radius and
     half angle."""
-    p, n = np.empty_like(points), np.empty_like(points)
+    p, n, lengths = points.copy(), np.empty_like(points), np.empty(len(points))
     steep = 0.0
     for i in range(len(points)):
-        length = (np.cross(du[i], dv[i]) ** 2).sum()
-        if length > steep:
-            steep = length
+        n[i] = np.cross(du[i], dv[i])
+        lengths[i] = (n[i] * n[i]).sum()
+        if lengths[i] > steep:
+            steep = lengths[i]
     m = 0
     for i in range(len(points)):
-        normal = np.cross(du[i], dv[i])
-        length = (normal * normal).sum()
         # at a pole there is no normal
-        if np.isfinite(length) and length > 1e-16 * steep:
-            p[m], n[m], m = points[i], normal / np.sqrt(length), m + 1
+        if np.isfinite(lengths[i]) and lengths[i] > 1e-16 * steep:
+            p[m], n[m], m = points[i], n[i] / np.sqrt(lengths[i]), m + 1
     if m < 9:
         return 0, np.zeros(3), np.eye(3), 0.0, 0.0
     p, n = p[:m], n[:m]
@@ -156,7 +155,7 @@ def _elementary(points, du, dv, tolerance):  # type: ignore[no-untyped-def]
                 about[a, b] += d[a] * d[b]
                 whole[a, b] += n[i, a] * n[i, b]
     if plane < 1e-7:
-        axes = _frame(mean / np.sqrt((mean * mean).sum()))
+        axes = frame_about(mean / np.sqrt((mean * mean).sum()))
         for i in range(m):
             if not abs(((p[i] - middle) * axes[2]).sum()) < tolerance:
                 return 0, middle, np.eye(3), 0.0, 0.0
@@ -166,7 +165,7 @@ def _elementary(points, du, dv, tolerance):  # type: ignore[no-untyped-def]
     other, others = _principal(about)
     half = 0.0
     if values[0] <= 1e-10 * values[2]:
-        kind, axes = 2, _frame(ways[:, 0])
+        kind, axes = 2, frame_about(ways[:, 0])
         # the centre and radius of least squares: a point stands off the mean of all as its normal does off theirs
         above = below = 0.0
         for i in range(m):
@@ -197,7 +196,7 @@ def _elementary(points, du, dv, tolerance):  # type: ignore[no-untyped-def]
             q = q - rise * axis
             along, across = along + rise / m, across + np.sqrt((q * q).sum()) / m
         half = np.arctan2(across, along)
-        origin, axes, radius = apex + along * axis, _frame(axis), along * np.tan(half)
+        origin, axes, radius = apex + along * axis, frame_about(axis), along * np.tan(half)
     else:
         kind, axes, radius = 4, np.eye(3), joint / spread
         origin = middle - radius * mean
@@ -219,7 +218,7 @@ def _elementary(points, du, dv, tolerance):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _frame(z):  # type: ignore[no-untyped-def]
+def frame_about(z):  # type: ignore[no-untyped-def]
     """Right-handed axes (3, 3), in rows, the last of which is a unit vector."""
     helper = np.zeros(3)
     helper[np.argmin(np.abs(z))] = 1.0

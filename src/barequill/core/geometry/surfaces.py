@@ -105,11 +105,7 @@ class Surface:
             if self.kind == "cone":
                 return hand * (np.cos(self.half_angle) * out - np.sin(self.half_angle) * z)
             return hand * (np.cos(uv[:, 1:]) * out + np.sin(uv[:, 1:]) * z)
-        return self.points_and_normals(uv)[1]
-
-    def points_and_normals(self, uv: Array) -> tuple[Array, Array]:
-        """Points and unit natural normals, each (m, 3), both from the derivatives."""
-        points, du, dv = self.derivatives(uv)
+        _, du, dv = self.derivatives(uv)
         n = cross(du, dv)
         length = np.linalg.norm(n, axis=1)
         flat = length < 1e-12 * max(1.0, float(length.max(initial=0.0)))
@@ -118,7 +114,7 @@ class Surface:
             _, du, dv = self.derivatives(uv[flat] + 1e-4 * (centre - uv[flat]))
             n[flat] = cross(du, dv)
             length = np.linalg.norm(n, axis=1)
-        return points, n / np.maximum(length, 1e-300)[:, None]
+        return n / np.maximum(length, 1e-300)[:, None]
 
     def normals_at(self, points: Array) -> Array:
         """Unit natural normals of an elementary surface at points (m, 3) lying on it."""

@@ -13,9 +13,9 @@ from OCP.GeomAbs import GeomAbs_SurfaceType as SurfaceType
 from OCP.GeomConvert import GeomConvert
 
 from ..geometry.curves3 import Curve3
+from ..geometry.recognition import frame_about
 from ..geometry.surfaces import Surface
-from ..geometry.vectors import cross
-from .raw import matrix_of
+from .raw import moved
 
 Array = NDArray[np.float64]
 _ELEMENTARY = {
@@ -48,10 +48,7 @@ def nurbs_curve(curve: Any, place: Any, t0: float, t1: float) -> Curve3:
         if curve.IsPeriodic():
             curve.SetNotPeriodic()
     n = curve.NbPoles()
-    poles = np.array([curve.Pole(i + 1).Coord() for i in range(n)])
-    if place is not None:
-        turn, by = matrix_of(place)
-        poles = poles @ turn.T + by
+    poles = moved(np.array([curve.Pole(i + 1).Coord() for i in range(n)]), place)
     weights = np.array([curve.Weight(i + 1) for i in range(n)]) if curve.IsRational() else None
     knots = _flat(curve, curve.NbKnots(), "Knot", "Multiplicity")
     t0, t1 = max(t0, float(knots[0])), min(t1, float(knots[-1]))
@@ -165,10 +162,7 @@ def _swept(adaptor: Any, kind: Any) -> Surface | None:
         z, origin = xyz(axis.Direction()), xyz(axis.Location())
     else:
         z, origin = xyz(adaptor.Direction()), np.zeros(3)
-    helper = np.eye(3)[int(np.argmin(np.abs(z)))]
-    x = cross(helper, z)
-    x /= np.linalg.norm(x)
-    return Surface("revolution" if turning else "extrusion", origin, np.array([x, cross(z, x), z]), profile=profile)
+    return Surface("revolution" if turning else "extrusion", origin, frame_about(z), profile=profile)
 
 
 def _nurbs_surface(adaptor: Any) -> Surface:
@@ -194,10 +188,7 @@ def _nurbs_surface(adaptor: Any) -> Surface:
     if spline.IsVPeriodic():
         spline.SetVNotPeriodic()
     nu, nv = spline.NbUPoles(), spline.NbVPoles()
-    poles = np.array([[spline.Pole(i + 1, j + 1).Coord() for j in range(nv)] for i in range(nu)])
-    if place is not None:
-        turn, by = matrix_of(place)
-        poles = poles @ turn.T + by
+    poles = moved(np.array([[spline.Pole(i + 1, j + 1).Coord() for j in range(nv)] for i in range(nu)]), place)
     rational = spline.IsURational() or spline.IsVRational()
     weights = np.array([[spline.Weight(i + 1, j + 1) for j in range(nv)] for i in range(nu)]) if rational else None
     return Surface(

@@ -24,7 +24,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import Delaunay, QhullError
 
-from .raw import placed
+from .raw import moved
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -59,14 +59,6 @@ def mesh_shape(shape: Any, deflection: float) -> None:
     mesher.Perform(Message_ProgressRange())
 
 
-def _moved(nodes: Array, location: Any) -> Array:
-    """Nodes (n, 3) of a mesh where its face stands."""
-    if location.IsIdentity():
-        return nodes
-    turn, by = placed(location)
-    return nodes @ turn.T + by
-
-
 def read_meshes(faces: list[Any]) -> list[tuple[Array, Array, Ints]]:
     """Nodes (n, 3), surface parameters (n, 2) and triangles (m, 3) of each face, all empty where one is not meshed.
 
@@ -95,7 +87,7 @@ def read_meshes(faces: list[Any]) -> list[tuple[Array, Array, Ints]]:
             found.append((np.zeros((0, 3)), np.zeros((0, 2)), np.zeros((0, 3), np.int64)))
         else:
             nodes, uv, triangles = blocks[written[id(mesh)]]
-            found.append((_moved(nodes, place), uv, triangles))
+            found.append((moved(nodes, place.Transformation()), uv, triangles))
     return found
 
 
@@ -130,7 +122,7 @@ def edge_nodes(edge: Any, faces: list[Any]) -> Array | None:
             continue
         rows = [polygon.Node(k) for k in range(1, polygon.NbNodes() + 1)]
         nodes = np.array([(p.X(), p.Y(), p.Z()) for p in map(mesh.Node, rows)])
-        return _moved(nodes, place)
+        return moved(nodes, place.Transformation())
     return None
 
 

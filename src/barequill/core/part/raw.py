@@ -55,6 +55,16 @@ def placed(location: Any) -> tuple[Array, Array]:
     return matrix_of(location.Transformation())
 
 
+def moved(points: Array, trsf: Any) -> Array:
+    """Points (..., 3) moved by a kernel transformation, or as they are where that is None or moves nothing."""
+    from OCP.gp import gp_TrsfForm
+
+    if trsf is None or trsf.Form() == gp_TrsfForm.gp_Identity:
+        return points
+    turn, by = matrix_of(trsf)
+    return points @ turn.T + by
+
+
 def matrix_of(trsf: Any) -> tuple[Array, Array]:
     """Matrix (3, 3) and offset (3,) of a kernel transformation."""
     matrix = np.array([[trsf.Value(r + 1, c + 1) for c in range(4)] for r in range(3)])
