@@ -9,7 +9,7 @@ FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html fron
 
 LOOPS := $(shell grep -ls '^@compiled' src/barequill/core/*/*.py)
 
-.PHONY: truth bench demo serve test lint types format parts chromium clean
+.PHONY: truth survey bench demo serve test lint types format parts chromium clean
 
 demo: $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill demo
@@ -72,6 +72,11 @@ clean:
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev
 	$(BIN)/python -m tests.truth $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
+
+# many part files, such as PARTS=FOLDER holds: what is refused, how true every view is, how long it takes
+survey: $(VENV)/.ready-dev
+	@test -n "$(PARTS)" || { echo "Say which folder of STEP files: make survey PARTS=FOLDER"; exit 2; }
+	$(BIN)/python -m tests.survey "$(PARTS)"
 
 # the projection beside the kernel's own algorithm, part by part and view by view, and on a plate that grows
 bench: $(VENV)/.ready-dev
