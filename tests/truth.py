@@ -77,36 +77,34 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
     from OCP.BRepBndLib import BRepBndLib
     from OCP.BRepMesh import BRepMesh_IncrementalMesh
     from OCP.TopAbs import TopAbs_ShapeEnum as Kind
-    from OCP.TopLoc import TopLoc_Location
     from OCP.TopoDS import TopoDS
+
+    from barequill.core.part.meshing import read_meshes
 
     box = Bnd_Box()
     for shape in shapes:
         BRepBndLib.AddOptimal_s(shape, box, True, False)
     low, high = (np.array(p.Coord()) for p in (box.CornerMin(), box.CornerMax()))
     size, centre = float(np.linalg.norm(high - low)), (low + high) / 2
-    nodes: list[tuple] = []
-    triangles: list[list[int]] = []
-    bodies: list[int] = []
-    faces: list[int] = []
+    nodes: list[np.ndarray] = []
+    triangles: list[np.ndarray] = []
+    bodies: list[np.ndarray] = []
+    faces: list[np.ndarray] = []
+    count = 0
     normals: dict[tuple, list[np.ndarray]] = {}
     curves: dict[tuple, np.ndarray] = {}
     for body, shape in enumerate(shapes):
         BRepMesh_IncrementalMesh(shape, fine * size, False, 0.05, True)
-        for found in _explore(shape, Kind.TopAbs_FACE):
-            face, place = TopoDS.Face(found), TopLoc_Location()
-            mesh = BRep_Tool.Triangulation_s(face, place)
-            if mesh is None:
+        found = [TopoDS.Face(f) for f in _explore(shape, Kind.TopAbs_FACE)]
+        for face, (corners, _uv, own) in zip(found, read_meshes(found), strict=True):
+            if not len(own):
                 continue
-            first, move = len(nodes), place.Transformation()
-            for i in range(mesh.NbNodes()):
-                p = mesh.Node(i + 1).Transformed(move)
-                nodes.append((p.X(), p.Y(), p.Z()))
-            own = np.array([mesh.Triangle(i + 1).Get() for i in range(mesh.NbTriangles())]) - 1
-            triangles += (own + first).tolist()
-            bodies += [body] * len(own)
-            faces += [faces[-1] + 1 if faces else 0] * len(own)
-            a, b, c = (np.array(nodes[first:])[own[:, k]] for k in range(3))
+            nodes.append(corners)
+            triangles.append(own + count)
+            count += len(corners)
+            bodies.append(np.full(len(own), body))
+            faces.append(np.full(len(own), len(faces)))
+            a, b, c = (corners[own[:, k]] for k in range(3))
             for edge in (TopoDS.Edge(e) for e in _explore(face, Kind.TopAbs_EDGE)):
                 if BRep_Tool.Degenerated_s(edge):
                     continue
@@ -120,11 +118,11 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
                 normals.setdefault(key, []).append(n / max(float(np.linalg.norm(n)), 1e-300))
     sharp = [k for k, n in normals.items() if len(n) > 1 and abs(n[0] @ n[1]) < 0.95]
     scene = EmbreeScene(robust=True)
-    flat = ((np.array(nodes) - centre) / size).astype(np.float32)
-    keep = TriangleMesh(scene, flat, np.array(triangles, dtype=np.int32))
+    every, rows = np.concatenate(nodes), np.concatenate(triangles)
+    flat = ((every - centre) / size).astype(np.float32)
+    keep = TriangleMesh(scene, flat, rows.astype(np.int32))
     points = np.concatenate([curves[k] for k in sharp]) if sharp else np.zeros((0, 3))
-    rows = np.array(triangles, np.int64)
-    return Samples(points, np.array(nodes), size, centre, scene, keep, rows, np.array(bodies), np.array(faces))
+    return Samples(points, every, size, centre, scene, keep, rows, np.concatenate(bodies), np.concatenate(faces))
 
 
 def _on(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
