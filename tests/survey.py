@@ -34,8 +34,9 @@ SECONDS, MEMORY = 900, 12 << 30
 """Limits of a file."""
 FLOOR = 0.97
 """What no share of any view may fall below."""
-FINER = 1e-5
-"""How far the judge's mesh may stray, in part sizes, where a first judgement is in doubt."""
+FINER, MANY = 1.5e-5, 300_000
+"""How far the judge's mesh may stray, in part sizes, where a first judgement is in doubt, and up to how many triangles
+of the first mesh such a finer one is asked for."""
 
 Row = dict[str, Any]
 
@@ -69,7 +70,7 @@ def surveyed(path: Path) -> Row:
             continue
         took = time.perf_counter() - start
         shares = judge(samples, part, curves, *VIEWS[view])
-        if min(shares.all()) < LEAST:
+        if min(shares.all()) < LEAST and len(samples.triangles) < MANY:
             # the mesh of the judge may have folds of its own: a finer one decides
             finer = finer or sample(shapes, FINER)
             shares = Shares(*np.maximum(shares.all(), judge(finer, part, curves, *VIEWS[view]).all()))

@@ -165,3 +165,12 @@ def line(start: Array, end: Array) -> Curve3:
     span = np.asarray(end, float) - np.asarray(start, float)
     length = float(np.linalg.norm(span))
     return Curve3("line", 0.0, length, origin=np.asarray(start, float), x=span / max(length, 1e-300))
+
+
+def polyline(points: Array) -> Curve3:
+    """The straight pieces between points (n, 3) as one spline of degree 1, parameter in mm from the first."""
+    way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    keep = np.concatenate([[True], np.diff(way) > 0])
+    way, poles = way[keep], np.asarray(points, float)[keep]
+    knots = np.concatenate([way[:1], way, way[-1:]])
+    return Curve3("nurbs", float(way[0]), float(way[-1]), degree=1, knots=knots, poles=poles)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -14,7 +14,7 @@ from .curves3 import Curve3
 from .vectors import cross
 
 Array = NDArray[np.float64]
-Kind = Literal["plane", "cylinder", "cone", "sphere", "torus", "revolution", "extrusion", "nurbs"]
+Kind = Literal["plane", "cylinder", "cone", "sphere", "torus", "revolution", "extrusion", "nurbs", "facets"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -103,8 +103,9 @@ class Surface:
             if self.kind == "cylinder":
                 return hand * out
             if self.kind == "cone":
-                return hand * (np.cos(self.half_angle) * out - np.sin(self.half_angle) * z)
-            return hand * (np.cos(uv[:, 1:]) * out + np.sin(uv[:, 1:]) * z)
+                return hand * self._side(uv) * (np.cos(self.half_angle) * out - np.sin(self.half_angle) * z)
+            side = self._side(uv) if self.kind == "torus" else 1.0
+            return hand * side * (np.cos(uv[:, 1:]) * out + np.sin(uv[:, 1:]) * z)
         _, du, dv = self.derivatives(uv)
         n = cross(du, dv)
         length = np.linalg.norm(n, axis=1)
@@ -116,8 +117,38 @@ class Surface:
             length = np.linalg.norm(n, axis=1)
         return n / np.maximum(length, 1e-300)[:, None]
 
+    def _ring(self, uv: Array) -> Array:
+        """Signed distance (m, 1) from the axis of a cone or torus: below 0 beyond an apex, where natural normals turn."""
+        if self.kind == "cone":
+            return self.radius + uv[:, 1:] * np.sin(self.half_angle)
+        return self.radius + self.minor_radius * np.cos(uv[:, 1:])
+
+    def _side(self, uv: Array) -> Array:
+        return np.where(self._ring(uv) < -1e-12 * (abs(self.radius) + self.minor_radius), -1.0, 1.0)
+
+    @property
+    def spindle(self) -> bool:
+        """True for a torus that runs through its own axis."""
+        return self.kind == "torus" and self.minor_radius >= abs(self.radius)
+
+    def on_near_side(self, uv: Array) -> Surface:
+        """The surface so described that points at ``uv`` (m, 2) that all lie beyond an apex lie before it.
+
+        A cone is turned end for end; of a torus the part within its axis gets a radius below 0. Parameters are
+        others then, and natural normals point the other way.
+        """
+        if self.kind not in ("cone", "torus") or not len(uv):
+            return self
+        ring = self._ring(uv)
+        if ring.max() > -ring.min():
+            return self
+        if self.kind == "torus":
+            return replace(self, radius=-self.radius)
+        x, y, z = self.axes
+        return replace(self, radius=-self.radius, axes=np.array([x, -y, -z]))
+
     def normals_at(self, points: Array) -> Array:
-        """Unit natural normals of an elementary surface at points (m, 3) lying on it."""
+        """Unit natural normals of an elementary surface at points (m, 3) lying on it, before its apex."""
         z = self.axes[2]
         if self.kind == "plane":
             return np.repeat(self.hand * z[None], len(points), axis=0)
@@ -164,7 +195,7 @@ class Surface:
         near = 1e-6 * size
         if self is other:
             return True
-        if self.kind != other.kind or self.kind in ("revolution", "extrusion"):
+        if self.kind != other.kind or self.kind in ("revolution", "extrusion", "facets"):
             return False
         if self.kind == "nurbs":
             return (

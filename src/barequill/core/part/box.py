@@ -82,6 +82,8 @@ def _curve_extreme(edge: Edge, k: int, sign: float) -> float:
 def _surface_extreme(surface: Surface, point: Array, uv: Array, k: int, sign: float) -> Array | None:
     """The point (3,) near one of its points where a surface is extreme along an axis, None where none is found."""
     way = sign * np.eye(3)[k]
+    if surface.kind == "facets":
+        return None
     if surface.kind == "sphere":
         found: Array = surface.origin + surface.radius * way
         return found
@@ -93,6 +95,8 @@ def _surface_extreme(surface: Surface, point: Array, uv: Array, k: int, sign: fl
             level *= 1.0 if level @ from_axis > 0 else -1.0
         else:
             level = from_axis
+        if not np.linalg.norm(level) > 1e-12 * surface.minor_radius:
+            return None
         centre = surface.origin + surface.radius * level / np.linalg.norm(level)
         return centre + surface.minor_radius * way
     at = uv.copy()

@@ -38,8 +38,16 @@ def _flat(curve: Any, count: int, knot: str, times: str) -> Array:
     return np.repeat(np.array(values, dtype=float), repeats)
 
 
+def _clamped(spline: Any, degree: int, count: int, times: str) -> bool:
+    """True where a spline begins and ends at its first and last poles, as all do that we evaluate."""
+    repeats = getattr(spline, times)
+    return bool(repeats(1) > degree and repeats(count) > degree)
+
+
 def nurbs_curve(curve: Any, place: Any, t0: float, t1: float) -> Curve3:
     """A kernel B-spline curve, moved to its place unless that is None, between two of its parameters."""
+    if curve.IsPeriodic() or not _clamped(curve, curve.Degree(), curve.NbKnots(), "Multiplicity"):
+        curve = curve.Copy()
     if curve.IsPeriodic():
         low, high = curve.FirstParameter(), curve.LastParameter()
         if t0 < low - 1e-9 or t1 > high + 1e-9:
@@ -47,6 +55,8 @@ def nurbs_curve(curve: Any, place: Any, t0: float, t1: float) -> Curve3:
             curve.Segment(t0, t1)
         if curve.IsPeriodic():
             curve.SetNotPeriodic()
+    if not _clamped(curve, curve.Degree(), curve.NbKnots(), "Multiplicity"):
+        curve.Segment(curve.FirstParameter(), curve.LastParameter())
     n = curve.NbPoles()
     poles = moved(np.array([curve.Pole(i + 1).Coord() for i in range(n)]), place)
     weights = np.array([curve.Weight(i + 1) for i in range(n)]) if curve.IsRational() else None
@@ -187,6 +197,11 @@ def _nurbs_surface(adaptor: Any) -> Surface:
         spline.SetUNotPeriodic()
     if spline.IsVPeriodic():
         spline.SetVNotPeriodic()
+    if not (
+        _clamped(spline, spline.UDegree(), spline.NbUKnots(), "UMultiplicity")
+        and _clamped(spline, spline.VDegree(), spline.NbVKnots(), "VMultiplicity")
+    ):
+        spline.Segment(*spline.Bounds(0.0, 0.0, 0.0, 0.0))
     nu, nv = spline.NbUPoles(), spline.NbVPoles()
     poles = moved(np.array([[spline.Pole(i + 1, j + 1).Coord() for j in range(nv)] for i in range(nu)]), place)
     rational = spline.IsURational() or spline.IsVRational()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -11,15 +12,17 @@ from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepBndLib import BRepBndLib
-from OCP.TopAbs import TopAbs_Orientation
+from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
+from scipy.spatial import cKDTree
 
 from ..errors import BadPartFile
-from ..geometry.curves3 import Curve3
+from ..geometry.curves3 import Curve3, polyline
 from ..geometry.evaluation import packed_surface
 from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from .box import box_of
+from .facing import against_winding, inward
 from .figures import area_of, edge_figures, normals_on, packed, strays_of
 from .identity import Marker
 from .kernel_geometry import curve_of, surface_of, xyz
@@ -30,6 +33,8 @@ from .raw import RawBody, Twin, Twins
 from .refining import refined
 from .topology import Topology, topology_of
 
+log = logging.getLogger(__name__)
+SOLID = TopAbs_ShapeEnum.TopAbs_SOLID
 CHORD = 2e-5
 """How far the fine polyline of an edge may stray from it, in part sizes."""
 SMOOTH = 0.01
@@ -67,6 +72,7 @@ def prepare(
         remarks.append("The file holds surfaces only, no solid: no volume or mass can be given.")
     elif any(not b.solid for b in bodies):
         remarks.append("Beside its solids the file holds loose surfaces.")
+    remarks += build.shortfalls()
     return build.part(
         key=key,
         name=name,
@@ -99,11 +105,19 @@ class _Rows:
 
 @dataclass(frozen=True, eq=False)
 class _Meshed:
-    """A body, the kernel's mesh of its faces, and which of these are still to be meshed here."""
+    """A body, the kernel's mesh of its faces, which of these are still to be meshed here, and whether it is a solid."""
 
     topology: Topology
     meshes: list[tuple[Array, Array, NDArray[np.int64]]]
     spared: set[int]
+    closed: bool
+
+
+_Described = tuple[
+    tuple[Surface, bool], tuple[Surface, bool], Array | None, tuple[Array, Array, Array, NDArray[np.int64]], float
+]
+"""A face's surface and whether it is reversed, both as the kernel has them, its figures where it is elementary, mesh
+(nodes, parameters, normals, triangles) and how far that strays from it."""
 
 
 class _Build:
@@ -126,6 +140,8 @@ class _Build:
         self.triangles: list[NDArray[np.int64]] = []
         self.face_of: list[NDArray[np.int64]] = []
         self.strays: list[float] = []
+        self.faceted: list[int] = []
+        self.chained = 0
         self._node_count = 0
         self._triangle_count = 0
         self._bodies: list[Twin | _Meshed] = []
@@ -160,6 +176,15 @@ class _Build:
             **named,
         )
 
+    def shortfalls(self) -> list[str]:
+        """What could not be taken over exactly, in words."""
+        found = []
+        for count, what in ((len(self.faceted), "face"), (self.chained, "edge")):
+            if count:
+                some = f"{count} {what} is" if count == 1 else f"{count} {what}s are"
+                found.append(f"{some} drawn from the mesh, not exactly: Bare Quill could not describe {'it' if count == 1 else 'them'}.")
+        return found
+
     def mesh(self, raw: list[RawBody]) -> None:
         """Have all bodies meshed at once, but for those that repeat an earlier one."""
         twins = Twins()
@@ -169,13 +194,13 @@ class _Build:
         spared = mesh_faces(faces, [count for t in new for count in t.counts], self.deflection)
         meshes = read_meshes(faces)
         first = 0
-        for item in found:
+        for body, item in zip(raw, found, strict=True):
             if isinstance(item, Twin):
                 self._bodies.append(item)
                 continue
             last = first + len(item.faces)
             own = {row - first for row in spared if first <= row < last}
-            self._bodies.append(_Meshed(item, meshes[first:last], own))
+            self._bodies.append(_Meshed(item, meshes[first:last], own, body.shape.ShapeType() == SOLID))
             first = last
 
     def add(self, body: int) -> None:
@@ -251,18 +276,41 @@ class _Build:
                     for i in touching[row]
                 ]
             self._add_face(body, face, mesh, chains)
+        turned = self._turn_outward(first_face) if known.closed else set()
         self.vertices += topology.vertices
         boundary: list[list[int]] = [[] for _ in faces]
         for edge, owners, ends in zip(edges, topology.beside, topology.ends, strict=True):
             if not owners or BRep_Tool.Degenerated_s(edge):
                 continue
-            for f in owners:
-                boundary[f].append(len(self.edges))
+            row = len(self.edges)
             rows = tuple(first_vertex + v if v >= 0 else -1 for v in ends)
-            sense = next(iter(owners.values()))
+            first, sense = next(iter(owners.items()))
+            if first_face + first in turned:
+                sense = -sense
             self._add_edge(body, edge, [faces[f] for f in owners], [first_face + f for f in owners], rows, sense)
+            if len(self.edges) > row:
+                for f in owners:
+                    boundary[f].append(row)
         for f, around in enumerate(boundary):
             object.__setattr__(self.faces[first_face + f], "boundary", tuple(around))
+
+    def _turn_outward(self, first: int) -> set[int]:
+        """Turn round the faces from row ``first`` on that look into the closed body that they bound; their rows."""
+        own = range(first, len(self.faces))
+        start = self.faces[first].nodes.start if own else 0
+        triangles = np.concatenate([np.zeros((0, 3), np.int64), *(self.triangles[f] for f in own)]) - start
+        face_of = np.concatenate([np.zeros(0, np.int64), *(self.face_of[f] for f in own)]) - first
+        nodes = np.concatenate([np.zeros((0, 3)), *(self.nodes[f] for f in own)])
+        turned = {first + int(k) for k in np.nonzero(inward(nodes, triangles, face_of, len(own)))[0]}
+        for f in turned:
+            face = self.faces[f]
+            object.__setattr__(face, "reversed", not face.reversed)
+            surface, reverse = self.raw[f]
+            self.raw[f] = surface, not reverse
+            self.figures[f] = packed(face.surface, face.sense) if face.surface.elementary else None
+            self.normals[f] = -self.normals[f]
+            self.triangles[f] = np.ascontiguousarray(self.triangles[f][:, ::-1])
+        return turned
 
     def _chain(self, edge: Any, meshed: list[Any]) -> Array:
         """Points along an edge, those of the mesh beside it where there is one."""
@@ -272,9 +320,10 @@ class _Build:
             nodes = curve.points(curve.parameters(self.deflection))
         return nodes
 
-    def _add_face(
-        self, body: int, face: Any, mesh: tuple[Array, Array, NDArray[np.int64]], chains: list[Array] | None
-    ) -> None:
+    def _described(
+        self, face: Any, mesh: tuple[Array, Array, NDArray[np.int64]], chains: list[Array] | None
+    ) -> _Described:
+        """A face by its exact surface."""
         surface = surface_of(face)
         reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
         stray = 0.0
@@ -290,23 +339,59 @@ class _Build:
             if not surface.elementary and len(nodes):
                 shape = packed_surface(surface)
                 nodes, uv, triangles, stray = refined(*shape, nodes, uv, triangles, self.deflection)
-        n, m = len(nodes), len(triangles)
+        n = len(nodes)
         if reverse:
             triangles = np.ascontiguousarray(triangles[:, ::-1])
         figures = packed(surface, -1.0 if reverse else 1.0) if surface.elementary else None
         if not n:
             normals = np.zeros((0, 3))
-        elif figures is not None and surface.kind != "cone":
+        elif figures is not None and surface.kind != "cone" and not surface.spindle:
             normals = np.empty((n, 3))
             normals_on(figures, nodes, normals)
         else:
             normals = surface.normals(uv) * (-1.0 if reverse else 1.0)
-        known = recognise_surface(surface, uv, 1e-6 * self.size) if n and not surface.elementary else None
-        self.raw.append((surface, reverse))
-        if known is not None:
+        if n and against_winding(nodes, normals, triangles):
+            # the kernel's own mesh knows better which side its parameters turn to the outside
+            reverse, normals = not reverse, -normals
+            figures = packed(surface, -1.0 if reverse else 1.0) if surface.elementary else None
+        raw = surface, reverse
+        if surface.elementary:
+            known = surface.on_near_side(uv)
+        else:
+            known = recognise_surface(surface, uv, 1e-6 * self.size) if n else None
+        if known is not None and known is not surface:
             surface = known
             reverse = bool((surface.normals_at(nodes) * normals).sum() < 0)
             figures = packed(surface, -1.0 if reverse else 1.0)
+        if not (np.isfinite(nodes).all() and np.isfinite(normals).all()):
+            raise ArithmeticError("the surface has places without a point or a normal")
+        return (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray
+
+    def _as_facets(self, face: Any) -> _Described:
+        """A face by nothing but the kernel's mesh."""
+        ((nodes, uv, triangles),) = read_meshes([face])
+        reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+        if reverse:
+            triangles = np.ascontiguousarray(triangles[:, ::-1])
+        a, b, c = (nodes[triangles[:, k]] for k in range(3))
+        normals = np.zeros_like(nodes)
+        for k in range(3):
+            np.add.at(normals, triangles[:, k], cross(b - a, c - a))
+        normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-300)[:, None]
+        surface = Surface("facets", np.zeros(3), np.eye(3))
+        return (surface, reverse), (surface, reverse), None, (nodes, uv, normals, triangles), self.deflection
+
+    def _add_face(
+        self, body: int, face: Any, mesh: tuple[Array, Array, NDArray[np.int64]], chains: list[Array] | None
+    ) -> None:
+        try:
+            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = self._described(face, mesh, chains)
+        except Exception:
+            log.exception("face %d of body %d cannot be described: it is taken from its mesh", len(self.faces), body)
+            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = self._as_facets(face)
+            self.faceted.append(len(self.faces))
+        n, m = len(nodes), len(triangles)
+        self.raw.append(raw)
         self.figures.append(figures)
         area, centre = area_of(np.ascontiguousarray(nodes), np.ascontiguousarray(triangles))
         row = len(self.faces)
@@ -334,7 +419,29 @@ class _Build:
     def _add_edge(
         self, body: int, edge: Any, kernel_faces: list[Any], faces: list[int], ends: tuple[int, ...], sense: float
     ) -> None:
-        curve = curve_of(edge)
+        try:
+            curve = curve_of(edge)
+            if not np.isfinite(curve.points(np.linspace(curve.t0, curve.t1, 5))).all():
+                raise ArithmeticError("the curve has places without a point")
+            self._add_curve(body, edge, curve, kernel_faces, faces, ends, sense)
+        except Exception:
+            log.exception("edge %d of body %d cannot be described: it is taken from its mesh", len(self.edges), body)
+            nodes = edge_nodes(edge, kernel_faces)
+            if nodes is None or len(nodes) < 2:
+                return
+            self.chained += 1
+            self._add_curve(body, edge, polyline(nodes), kernel_faces, faces, ends, sense)
+
+    def _add_curve(
+        self,
+        body: int,
+        edge: Any,
+        curve: Curve3,
+        kernel_faces: list[Any],
+        faces: list[int],
+        ends: tuple[int, ...],
+        sense: float,
+    ) -> None:
         known = recognise_curve(curve, 1e-6 * self.size)
         plain = self._plain_edge(known or curve, faces, sense)
         if plain is not None:
@@ -380,10 +487,8 @@ class _Build:
             two,
             sense,
         )
-        for f in faces:
-            surface = self.faces[f].surface
-            if surface.kind == "cone" and self._touches_apex(surface, points[[0, -1]]):
-                return None
+        if any(self._touches_apex(self.faces[f].surface, points[[0, -1]]) for f in faces):
+            return None
         if turn < SMOOTH and alike:
             joint = self._tangent_joint(faces, curve, t, points, normals, sense)
         else:
@@ -469,7 +574,12 @@ class _Build:
     def _normals(self, edge: Any, kernel_face: Any, face: int, curve: Curve3, t: Array, points: Array) -> Array:
         """Outward normals of a face along one of its edges."""
         surface: Surface = self.faces[face].surface
-        if surface.elementary and not (surface.kind == "cone" and self._touches_apex(surface, points)):
+        if surface.kind == "facets":
+            nodes, normals = self.nodes[face], self.normals[face]
+            if not len(nodes):
+                return np.repeat(np.array([[0.0, 0.0, 1.0]]), len(points), axis=0)
+            return normals[cKDTree(nodes).query(points)[1]]
+        if surface.elementary and not self._touches_apex(surface, points):
             return self.faces[face].sense * surface.normals_at(points)
         pcurve = BRep_Tool.CurveOnSurface_s(edge, kernel_face, 0.0, 0.0)
         first, last = BRep_Tool.Range_s(edge)
@@ -484,6 +594,12 @@ class _Build:
         raw, reverse = self.raw[face]
         return raw.normals(uv) * (-1.0 if reverse else 1.0)
 
-    def _touches_apex(self, cone: Surface, points: Array) -> bool:
-        apex = cone.origin - cone.axes[2] * cone.radius / np.tan(cone.half_angle)
-        return bool((np.linalg.norm(points - apex, axis=1) < 1e-6 * self.size).any())
+    def _touches_apex(self, surface: Surface, points: Array) -> bool:
+        """True where one of the points (m, 3) is an apex, at which normals do not follow from the place."""
+        if surface.kind == "cone":
+            apex = surface.origin - surface.axes[2] * surface.radius / np.tan(surface.half_angle)
+            return bool((np.linalg.norm(points - apex, axis=1) < 1e-6 * self.size).any())
+        if surface.spindle:
+            from_axis = np.linalg.norm(cross(points - surface.origin, surface.axes[2]), axis=1)
+            return bool((from_axis < 1e-6 * self.size).any())
+        return False

@@ -31,7 +31,8 @@ class ProjectedCurve:
     """A curve of a view, in model mm: x along the camera's right, y along its up.
 
     ``source`` is the lasting reference of its edge, or of the face whose outline it is; ``span`` the
-    parameter range on that source; ``also`` are the sources of other lines that lie in the same place.
+    parameter range on that source; ``also`` are the sources of other lines that lie in the same place. One that is
+    ``meshed`` could not be had exactly, and is drawn from the mesh.
     """
 
     curve: Curve2
@@ -40,6 +41,7 @@ class ProjectedCurve:
     source: str
     span: tuple[float, float]
     also: tuple[str, ...] = field(default=())
+    meshed: bool = False
 
 
 def project(
@@ -93,7 +95,7 @@ def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: f
         wanted[b] = False
     curves = _flattened(strands, owner, low, high, view, size)
     level, sources, cls = strands.level[owner].tolist(), strands.sources, strands.cls[owner].tolist()
-    also = _sources_under(strands, pieces)
+    also, meshed = _sources_under(strands, pieces), strands.meshed[owner]
     spans = list(zip(low.tolist(), high.tolist(), strict=True))
     seen = (~covered).tolist()
     found: list[ProjectedCurve] = []
@@ -112,7 +114,7 @@ def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: f
             names = {s for r in rows[k] if r in also for s in also[r]}
             names.discard(source)
             under = tuple(sorted(names))
-        found.append(ProjectedCurve(flat, seen[k], CLASSES[cls[k]], source, spans[k], under))
+        found.append(ProjectedCurve(flat, seen[k], CLASSES[cls[k]], source, spans[k], under, bool(meshed[k])))
     return found
 
 

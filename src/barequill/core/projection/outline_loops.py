@@ -155,16 +155,12 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
                 if not np.isnan(there[0]):
                     u, v = there[0], there[1]
                     out[0] = ends[end]
-        if n > 0:
-            gap = np.sqrt(
-                (out[0, 0] - p[n - 1, 0]) ** 2 + (out[0, 1] - p[n - 1, 1]) ** 2 + (out[0, 2] - p[n - 1, 2]) ** 2
-            )
-            if gap < fit / 4:
-                # the last point counts, not the one before it
-                if i == k - 1 and n > 1:
-                    n -= 1
-                else:
-                    continue
+        near = n > 0 and ((out[0] - p[n - 1]) ** 2).sum() < (fit / 4) ** 2
+        if near and (i < k - 1 or n == 1):
+            continue
+        # the last point counts, not those before it
+        while n > 1 and ((out[0] - p[n - 1]) ** 2).sum() < (fit / 4) ** 2:
+            n -= 1
         uv[n, 0], uv[n, 1] = u, v
         p[n] = out[0]
         n += 1
@@ -229,13 +225,16 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
                     else:
                         high = s
             surface_at(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, out, work)
-            stray = along = far = 0.0
+            stray = along = far = before = after = 0.0
             for x in range(3):
+                before, after = before + (out[0, x] - p[i, x]) ** 2, after + (out[0, x] - p[i + 1, x]) ** 2
                 guess = (p[i, x] + p[i + 1, x]) / 2 + h / 8 * (d[i, x] - d[i + 1, x])
                 off, step = out[0, x] - guess, (p[i + 1, x] - p[i, x]) / h
                 stray += off * off
                 along += off * step
                 far += (out[0, x] - (p[i, x] + p[i + 1, x]) / 2) ** 2
+            if min(before, after) < (fit / 8) ** 2:
+                continue
             if stray - along * along > (fit / 2) ** 2 and far < (0.5 * h) ** 2:
                 uv2[m, 0], uv2[m, 1] = mu + s * cu, mv + s * cv
                 p2[m] = out[0]

@@ -8,6 +8,7 @@ over the mesh, put exactly on the surface, and fitted.
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -15,7 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.curves3 import Curve3, line
+from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import packed_surface
 from ..geometry.surfaces import Surface
 from ..part.model import Face, Part
@@ -31,6 +32,7 @@ from .outline_loops import (
 from .table import Table
 from .wires import Array, Ints, Wires, joined, straight
 
+log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
 FIT = 4e-6
 """How far a fitted outline may stray, in part sizes."""
@@ -42,12 +44,14 @@ WIDE = 0.6
 
 @dataclass(frozen=True, eq=False)
 class Outlines:
-    """Outlines of a part: ``wires``, their ``curves`` (None for a line along its wire), the face of each (n,),
-    and by rows of the wires ``outward`` normals (m, 3) and ``free`` (m,), False where the face hides it itself."""
+    """Outlines of a part: ``wires``, their ``curves`` (None for a line along its wire), the face of each (n,), which
+    (n,) are drawn from the mesh, and by rows of the wires ``outward`` normals (m, 3) and ``free`` (m,), False where the
+    face hides it itself."""
 
     wires: Wires
     curves: list[Curve3 | None]
     face: Ints
+    meshed: Flags
     outward: Array
     free: Flags
 
@@ -72,7 +76,9 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
     # a sheet does not hide its own outline; where it bends toward the viewer, free space lies on its other side
     sheet = np.array([not part.bodies[part.faces[f].body].solid for f in face], bool)[wires.owner]
     outward[sheet & ~free] *= -1.0
-    return Outlines(wires, [None] * len(ruled) + [one.curve for _, one in found], face, outward, free | sheet)
+    curves = [None] * len(ruled) + [one.curve for _, one in found]
+    meshed = np.array([False] * len(ruled) + [one.meshed for _, one in found], bool)
+    return Outlines(wires, curves, face, meshed, outward, free | sheet)
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,10 +89,54 @@ class Found:
     wire: Wires
     outward: Array
     free: Flags
+    meshed: bool = False
 
 
 def _outlines_of_face(part: Part, row: int, turns: _Turns, view: Camera) -> list[Found]:
+    """The outlines of a face, from its mesh where they cannot be had exactly: one face never costs a view."""
     face = part.faces[row]
+    try:
+        if face.surface.kind != "facets":
+            found = _exact_outlines(part, face, turns, view)
+            if all(np.isfinite(one.wire.points).all() for one in found):
+                return found
+            log.error("outlines of face %s of %s have no place at some parameter", face.ref, part.name)
+    except Exception:
+        log.exception("outlines of face %s of %s, seen from %s", face.ref, part.name, view.toward)
+    return _from_mesh(part, turns, view)
+
+
+def _from_mesh(part: Part, turns: _Turns, view: Camera) -> list[Found]:
+    """Outlines as polylines over the sides of the mesh that they cross."""
+    mesh, found = part.mesh, []
+    for chain in turns.chains:
+        g = mesh.normals[chain] @ view.toward
+        share = np.clip(g[:, 0] / np.where(g[:, 0] == g[:, 1], 1.0, g[:, 0] - g[:, 1]), 0, 1)[:, None]
+        a, b = mesh.nodes[chain[:, 0]], mesh.nodes[chain[:, 1]]
+        one, other = mesh.normals[chain[:, 0]], mesh.normals[chain[:, 1]]
+        points, normals = a + share * (b - a), one + share * (other - one)
+        convex = ((b - a) * (other - one)).sum(axis=1) > 0
+        ends = _ends_of(part, chain, turns.roots)
+        for k, end in zip((0, len(points)), ends, strict=True):
+            if not np.isnan(end[0]):
+                points, convex = np.insert(points, k, end, axis=0), np.insert(convex, k, convex[min(k, len(convex) - 1)])
+                normals = np.insert(normals, k, normals[min(k, len(normals) - 1)], axis=0)
+        apart = np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-7 * part.size
+        keep = np.concatenate([[True], apart])
+        points, normals, convex = points[keep], normals[keep], convex[keep]
+        if len(points) < 2:
+            continue
+        normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-300)[:, None]
+        curve = polyline(points)
+        assert curve.knots is not None
+        cubic = np.zeros((3, len(points), 3))
+        cubic[0, :-1] = np.diff(points, axis=0)
+        wire = Wires(np.array([0, len(points)]), curve.knots[1:-1], points, cubic)
+        found.append(Found(curve, wire, normals, convex, True))
+    return found
+
+
+def _exact_outlines(part: Part, face: Face, turns: _Turns, view: Camera) -> list[Found]:
     kind = face.surface.kind
     if kind not in ("sphere", "torus"):
         return _followed(part, face, turns, view)
@@ -314,9 +364,11 @@ def _torus_branches(torus: Surface, d: Array) -> Iterator[Branch]:
     """
     x, y, z = torus.axes
     big, small = torus.radius, torus.minor_radius
+    phi, square = float(np.arctan2(d[1], d[0])), np.array([-np.pi / 2, np.pi / 2])
+    # where a torus that runs through its own axis meets it, round the tube
+    poles = np.array([-1.0, 1.0]) * np.arccos(-big / small) if torus.spindle else np.zeros(0)
     if abs(d[2]) < 1e-9:
         # seen from the side: two circles about the axis, and two meridians
-        phi, square = float(np.arctan2(d[1], d[0])), np.array([-np.pi / 2, np.pi / 2])
         for s in (1.0, -1.0):
             ring = Curve3("conic", 0.0, TURN, origin=torus.origin + s * small * z, x=big * x, y=big * y)
 
@@ -330,7 +382,7 @@ def _torus_branches(torus: Surface, d: Array) -> Iterator[Branch]:
             def on_meridian(u: Array, v: Array, s: float = s) -> Flags:
                 return np.abs(_turned(u - phi - s * np.pi / 2)) < np.abs(np.cos(v)) * 0.8
 
-            yield meridian, on_meridian, False, square
+            yield meridian, on_meridian, False, np.concatenate([square, poles])
     elif np.hypot(d[0], d[1]) < 1e-9:
         for s in (1.0, -1.0):
             ring = Curve3("conic", 0.0, TURN, origin=torus.origin, x=(big + s * small) * x, y=(big + s * small) * y)
@@ -340,13 +392,17 @@ def _torus_branches(torus: Surface, d: Array) -> Iterator[Branch]:
 
             yield ring, on_level, True, np.zeros(0)
     else:
+        # the branch on whose side of the tube the axis lies goes through it
+        turns = -np.tan(poles) * d[2] / np.hypot(d[0], d[1])
+        turns = np.arccos(turns[np.abs(turns) <= 1])
+        through = np.concatenate([phi + turns, phi - turns])
         for s in (1.0, -1.0):
 
             def on(u: Array, v: Array, s: float = s) -> Flags:
                 slope = -(np.cos(u) * d[0] + np.sin(u) * d[1]) / d[2]
                 return np.abs(_turned(v - np.arctan(slope) - (np.pi if s < 0 else 0.0))) < np.pi / 2
 
-            yield s, on, True, np.zeros(0)
+            yield s, on, True, through if s * big < 0 else np.zeros(0)
 
 
 def _torus_arc(part: Part, face: Face, curve: Curve3 | float, low: float, high: float, view: Camera) -> Found:

@@ -65,6 +65,11 @@ class Strands:
         return self.part.edges[int(self.edge[strand])].curve if strand < n else self.outlines.curves[strand - n]
 
     @cached_property
+    def meshed(self) -> Flags:
+        """Which strands are drawn from the mesh."""
+        return np.concatenate([np.zeros(len(self.edge), bool), self.outlines.meshed])
+
+    @cached_property
     def sources(self) -> list[str]:
         """The lasting reference of each strand's edge, or of the face whose outline it is."""
         table = self.table

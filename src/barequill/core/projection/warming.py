@@ -13,6 +13,7 @@ from ..geometry.evaluation import NET, packed_surface
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
+from ..part.facing import against_winding
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
@@ -32,6 +33,7 @@ def warm() -> None:
     edge_figures(True, 0.0, 1.0, z, x, y, 2, shell, shell, 1.0)
     normals_on(shell, bar.mesh.nodes, np.empty_like(bar.mesh.nodes))
     area_of(bar.mesh.nodes, bar.mesh.triangles)
+    against_winding(bar.mesh.nodes, bar.mesh.normals, bar.mesh.triangles)
     strays_of(bar.mesh.nodes, bar.mesh.normals, bar.mesh.triangles, bar.mesh.face_of, 4)
     stands_over(bar.mesh.nodes, bar.mesh.triangles, bar.mesh.nodes[0], 0, 1.0)
     toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
