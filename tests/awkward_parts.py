@@ -85,17 +85,19 @@ def hollow_dome() -> Any:
 
 def hollow_lamp() -> Any:
     """A domed round body, hollow, with a collar and a flat on it."""
-    body = shapes.fuse(_half_ball(5), shapes.cylinder((0, 0, -6), (0, 0, 1), 5, 6), shapes.cylinder((0, 0, -7), (0, 0, 1), 6, 1))
+    body = shapes.fuse(
+        _half_ball(5), shapes.cylinder((0, 0, -6), (0, 0, 1), 5, 6), shapes.cylinder((0, 0, -7), (0, 0, 1), 6, 1)
+    )
     inner = shapes.fuse(_half_ball(4), shapes.cylinder((0, 0, -5), (0, 0, 1), 4, 5))
     return shapes.cut(body, inner, shapes.box((5, -10, -8), (3, 20, 30)))
 
 
 def two_patches() -> Any:
     """A dome whose free-form skin comes in two halves."""
-    from OCP.BRepPrimAPI import BRepPrimAPI_MakeRevol
     from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_NurbsConvert
-    from OCP.Geom import Geom_BezierCurve
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeRevol
     from OCP.collections import Array1_gp_Pnt
+    from OCP.Geom import Geom_BezierCurve
     from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf
 
     poles = Array1_gp_Pnt(1, 4)
@@ -117,14 +119,19 @@ def nut() -> Any:
 
     corners = [(10 * math.cos(k * math.pi / 3), 10 * math.sin(k * math.pi / 3), 0.0) for k in range(6)]
     prism = shapes.prism(corners, (0, 0, 8))
-    for cone in (shapes.cone((0, 0, 0), (0, 0, 1), 8.6, 8.6 + 10 * math.sqrt(3), 10), shapes.cone((0, 0, 8), (0, 0, -1), 8.6, 8.6 + 10 * math.sqrt(3), 10)):
+    for cone in (
+        shapes.cone((0, 0, 0), (0, 0, 1), 8.6, 8.6 + 10 * math.sqrt(3), 10),
+        shapes.cone((0, 0, 8), (0, 0, -1), 8.6, 8.6 + 10 * math.sqrt(3), 10),
+    ):
         prism = BRepAlgoAPI_Common(prism, cone).Shape()
     return shapes.cut(prism, shapes.cylinder((0, 0, -1), (0, 0, 1), 5, 10))
 
 
 def thin_shell() -> Any:
     """A pan with rounded corners and a wall of a two-hundredth of its size."""
-    outer = shapes.rounded(shapes.box((0, 0, 0), (80, 50, 15)), 8, [(0, 0, 7.5), (80, 0, 7.5), (0, 50, 7.5), (80, 50, 7.5)])
+    outer = shapes.rounded(
+        shapes.box((0, 0, 0), (80, 50, 15)), 8, [(0, 0, 7.5), (80, 0, 7.5), (0, 50, 7.5), (80, 50, 7.5)]
+    )
     inner = shapes.rounded(
         shapes.box((0.5, 0.5, 0.5), (79, 49, 15)), 7.5, [(0.5, 0.5, 8), (79.5, 0.5, 8), (0.5, 49.5, 8), (79.5, 49.5, 8)]
     )
@@ -138,6 +145,5 @@ def inside_out() -> Any:
 
 
 AWKWARD: dict[str, Callable[[], Any]] = {
-    f.__name__: f
-    for f in (countersunk_head, lemon, hollow_dome, hollow_lamp, two_patches, nut, thin_shell, inside_out)
+    f.__name__: f for f in (countersunk_head, lemon, hollow_dome, hollow_lamp, two_patches, nut, thin_shell, inside_out)
 }

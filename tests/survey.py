@@ -175,7 +175,9 @@ def report(rows: list[Row]) -> bool:
     ):
         print(f"{title:>10s}" + "".join(f"{x:14.5f}" for x in figures))
     whole = (shares >= LEAST).all(axis=1)
-    print(f"views with every share at {LEAST}: {100 * whole.mean():.2f} %; under {FLOOR}: {(shares < FLOOR).any(axis=1).sum()}")
+    print(
+        f"views with every share at {LEAST}: {100 * whole.mean():.2f} %; under {FLOOR}: {(shares < FLOOR).any(axis=1).sum()}"
+    )
     order = np.argsort(shares.min(axis=1))
     print("\nthe worst views:")
     for k in order[:40]:
@@ -192,7 +194,10 @@ def _times(read: list[Row]) -> None:
     faces = np.array([r["faces"] for r in read])
     preparing = np.array([r["preparing"] for r in read])
     views = np.array([np.mean([v["seconds"] for v in r["views"].values() if "seconds" in v] or [0]) for r in read])
-    print(f"\npreparation: {1000 * preparing.sum() / faces.sum():.2f} s per 1,000 faces over all; median of files ", end="")
+    print(
+        f"\npreparation: {1000 * preparing.sum() / faces.sum():.2f} s per 1,000 faces over all; median of files ",
+        end="",
+    )
     print(f"{1000 * np.median(preparing / faces):.2f}; a view: median {1000 * np.median(views):.1f} ms,", end=" ")
     print(f"{1e6 * views.sum() / faces.sum():.0f} µs a face")
     print("the longest preparations:")

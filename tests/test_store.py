@@ -134,9 +134,11 @@ def test_of_many_writers_at_once_each_change_is_kept_or_refused(store) -> None:
     assert len(store.history(standing.id)) == 1 + len(kept)
 
 
-def test_parts_are_kept_once_found_by_all_their_words_and_not_removed_while_shown(store) -> None:
-    row = store.keep_part("k1", "pawl.STEP", b"data", SUMMARY)
-    assert store.keep_part("k1", "copy.step", b"data", SUMMARY).file_name == "pawl.STEP"
+def test_parts_are_kept_once_found_by_all_their_words_and_not_removed_while_shown(store, tmp_path) -> None:
+    brought = tmp_path / "brought"
+    brought.write_bytes(b"data")
+    row = store.keep_part("k1", "pawl.STEP", brought, SUMMARY)
+    assert store.keep_part("k1", "copy.step", brought, SUMMARY).file_name == "pawl.STEP"
     assert row.material == "Steel C45", "the file's own material"
     assert (store.home / "parts" / "k1.step").read_bytes() == b"data"
     for words, found in (("wl-205", 1), ("pawl steel", 1), ("PAWL", 1), ("pawl oak", 0), ("", 1)):

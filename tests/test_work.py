@@ -27,7 +27,7 @@ def shop(tmp_path_factory: pytest.TempPathFactory):
     home = tmp_path_factory.mktemp("work")
     workshop = Workshop(home, read_limit=60)
     data = demo_file("pawl").read_bytes()
-    job = workshop.read(data, "pawl.step", lambda part: (home / "parts").mkdir(exist_ok=True))
+    job = workshop.read(data, "pawl.step", lambda part, path: (home / "parts").mkdir(exist_ok=True))
     assert job.done.wait(90) and job.state == "done"
     (home / "parts" / f"{job.key}.step").write_bytes(data)
     yield workshop, job.key

@@ -61,3 +61,38 @@ class Unmeasurable(UserError):
 
     status = 422
     kind = "unmeasurable"
+
+
+class Unwritable(UserError):
+    """Something that could not be kept: the disk is full, or the folder may not be written."""
+
+    status = 507
+    kind = "not-kept"
+
+
+class Busy(UserError):
+    """More is asked for at once than can be waited for."""
+
+    status = 503
+    kind = "busy"
+
+
+class OurFault(UserError):
+    """Something that went wrong in Bare Quill itself: never the user's fault, nor the file's."""
+
+    status = 500
+    kind = "our-fault"
+
+
+class Forbidden(UserError):
+    """A request from where none may come."""
+
+    status = 403
+    kind = "forbidden"
+
+
+class Pending(UserError):
+    """Something that is still being made: ask again in a moment."""
+
+    status = 503
+    kind = "pending"

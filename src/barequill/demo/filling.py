@@ -39,7 +39,9 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("round-gear-cover", draw_cover),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
-            desk.thumbnail(draw(desk, keys[stem]).now)
+            made = draw(desk, keys[stem]).now
+            desk.prefetch(made.drawing.sheets[0])
+            desk.thumbnail(made)
         marker.write_text("1\n")
     finally:
         desk.close()
@@ -51,7 +53,7 @@ def _bring(desk: Desk, stem: str, material: str, say: Callable[[str], object]) -
     key = content_key(data)
     say(f"reading {path.name}")
     job = desk.workshop.read(
-        data, path.name, lambda part: desk.store.keep_part(part.key, path.name, data, part.summary())
+        path, path.name, lambda part, kept: desk.store.keep_part(part.key, path.name, kept, part.summary())
     )
     job.done.wait()
     if job.error is not None:

@@ -1,5 +1,5 @@
 """What is kept: parts, drawings and their steps."""
 
-from .drawings import Standing, Store
+from .drawings import Standing, Store, untold
 
-__all__ = ["Standing", "Store"]
+__all__ = ["Standing", "Store", "untold"]

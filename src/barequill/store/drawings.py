@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+import shutil
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 from alembic import command
 from alembic.config import Config
+from alembic.util import CommandError
 from sqlalchemy import create_engine, delete, event, select
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
 from ..core.drawing import Drawing, Operation, apply, label
-from ..core.errors import BadOperation, NotFound, StaleRevision, UserError
+from ..core.errors import BadOperation, Busy, NotFound, StaleRevision, Unwritable, UserError
+from ..core.part.reading import SUFFIXES
 from .tables import ActRow, DrawingRow, PartRow, StepRow, now
 
 
@@ -34,18 +40,84 @@ class Store:
 
     def __init__(self, home: Path) -> None:
         self.home = home
-        (home / "parts").mkdir(parents=True, exist_ok=True)
-        self._engine = create_engine(f"sqlite:///{home / 'barequill.sqlite'}", connect_args={"timeout": 30})
+        try:
+            (home / "parts").mkdir(parents=True, exist_ok=True)
+            (home / f".{uuid4().hex}").touch()
+        except OSError as error:
+            raise Unwritable(
+                f"{home} cannot be used",
+                f"{error.strerror}. See to the folder's permissions, or name another in BAREQUILL_HOME.",
+            ) from error
+        finally:
+            for trial in home.glob(".????????????????????????????????"):
+                trial.unlink(missing_ok=True)
+        self.file = home / "barequill.sqlite"
+        self._engine = create_engine(f"sqlite:///{self.file}", connect_args={"timeout": 30})
         event.listen(self._engine, "connect", _pragmas)
-        self._migrate()
         self._sessions = sessionmaker(self._engine, expire_on_commit=False)
+        self._open()
+
+    def _open(self) -> None:
+        """Bring the tables to this version, and remove part files that no row tells of.
+
+        Raises
+        ------
+        UserError
+            Where the database is damaged, of a newer version, or cannot be written.
+        """
+        try:
+            self._migrate()
+            self._sweep()
+        except CommandError as error:
+            self.close()
+            raise UserError(
+                f"{self.file} was written by a newer Bare Quill",
+                "Start that version, or name another folder in BAREQUILL_HOME; nothing was changed.",
+            ) from error
+        except DBAPIError as error:
+            self.close()
+            if found := untold(error):
+                raise found from error
+            raise UserError(
+                f"{self.file} is damaged",
+                "Put back a copy of it, or move it away to begin anew; part files beside it are whole. Nothing was changed.",
+            ) from error
 
     def _migrate(self) -> None:
         config = Config()
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
         with self._engine.begin() as connection:
+            if self.file.stat().st_size < CHECKED:
+                (said,) = connection.exec_driver_sql("PRAGMA quick_check(1)").one()
+                if said != "ok":
+                    raise DBAPIError("quick_check", None, Exception(said))
+            # a table that is made anew must not take with it what refers to the old one
+            connection.exec_driver_sql("PRAGMA foreign_keys=OFF")
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
+        self._engine.dispose()
+
+    def _sweep(self) -> None:
+        """Part files that were being written when their process ended."""
+        with self._session() as session:
+            keys = set(session.scalars(select(PartRow.key)))
+        for path in (self.home / "parts").iterdir():
+            if path.stem not in keys and time.time() - path.stat().st_mtime > 60:
+                path.unlink(missing_ok=True)
+
+    def writable(self) -> bool:
+        """True where the database takes what is written, or is just being written by another."""
+        try:
+            with self._sessions() as session:
+                session.connection().exec_driver_sql("PRAGMA busy_timeout=100")
+                session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+                session.connection().exec_driver_sql("PRAGMA user_version=0")
+                session.rollback()
+                session.connection().exec_driver_sql("PRAGMA busy_timeout=30000")
+            return True
+        except DBAPIError as error:
+            return "locked" in str(error)
 
     def close(self) -> None:
         """Let go of the database."""
@@ -76,13 +148,20 @@ class Store:
             raise NotFound("There is no such part", "It was removed from the shelf. Bring its file again.")
         return row
 
-    def keep_part(self, key: str, file_name: str, data: bytes, summary: dict[str, Any]) -> PartRow:
-        """Put a part on the shelf; the same content again gives the row that is there."""
-        suffix = Path(file_name).suffix.lower() or ".part"
+    def keep_part(self, key: str, file_name: str, source: Path, summary: dict[str, Any]) -> PartRow:
+        """Put a part on the shelf, with a copy of its file; the same content again gives the row that is there."""
+        if not any((self.home / "parts").glob(f"{key}.*")):
+            suffix = Path(file_name).suffix.lower()
+            target = self.home / "parts" / f"{key}{suffix if suffix in SUFFIXES else '.part'}"
+            partial = target.with_name(f"{uuid4().hex}.partial")
+            try:
+                shutil.copyfile(source, partial)
+                partial.replace(target)
+            finally:
+                partial.unlink(missing_ok=True)
         with self._session(write=True) as session:
             row = session.get(PartRow, key)
             if row is None:
-                (self.home / "parts" / f"{key}{suffix}").write_bytes(data)
                 material = next((b["material"] for b in summary["bodies"] if b["material"]), "") or ""
                 row = PartRow(
                     key=key,
@@ -94,6 +173,14 @@ class Store:
                 )
                 session.add(row)
         return row
+
+    def part_file(self, key: str) -> Path:
+        """The file of a part as it was brought."""
+        self.part(key)
+        path = next((self.home / "parts").glob(f"{key}.*"), None)
+        if path is None:
+            raise NotFound("The part's file is gone", "Bring the part file again; drawings of it will find it.")
+        return path
 
     def set_part(self, key: str, changes: dict[str, Any]) -> PartRow:
         """Change a part's name, number, material or density."""
@@ -162,22 +249,18 @@ class Store:
         StaleRevision
             Where it has changed since; the message tells what.
         """
+        with self._session() as session:
+            before = Drawing.model_validate(self._fresh(session, drawing_id, revision).document)
+        # planned while nothing is locked: it may wait for views; written only where nothing has changed meanwhile
+        operation = plan(before)
+        after = apply(before, operation)
+        text, told, document = label(operation), operation.model_dump(mode="json"), after.to_json()
         with self._session(write=True) as session:
             row = self._fresh(session, drawing_id, revision)
-            before = Drawing.model_validate(row.document)
-            operation = plan(before)
-            after = apply(before, operation)
             session.execute(delete(StepRow).where(StepRow.drawing_id == drawing_id, StepRow.position > row.position))
             row.position += 1
-            text = label(operation)
             session.add(
-                StepRow(
-                    drawing_id=drawing_id,
-                    position=row.position,
-                    label=text,
-                    operation=operation.model_dump(mode="json"),
-                    document=after.to_json(),
-                )
+                StepRow(drawing_id=drawing_id, position=row.position, label=text, operation=told, document=document)
             )
             return self._store(session, row, after, text)
 
@@ -198,7 +281,10 @@ class Store:
             )
             row.position += by
             text = f"Undo: {undone}" if by < 0 else f"Redo: {target.label}"
-            return self._store(session, row, Drawing.model_validate(target.document), text)
+            drawing = Drawing.model_validate(target.document)
+            # numbers of elements that were taken back are not given out again
+            drawing.last_id = max(drawing.last_id, row.document["last_id"])
+            return self._store(session, row, drawing, text)
 
     def _store(self, session: Session, row: DrawingRow, drawing: Drawing, text: str) -> Standing:
         row.document = drawing.to_json()
@@ -243,6 +329,29 @@ class Store:
             name(row.position) if row.position > 0 else None,
             name(row.position + 1),
         )
+
+
+CHECKED = 200_000_000
+"""Bytes up to which a database is looked through when it is opened."""
+
+
+def untold(error: DBAPIError) -> UserError | None:
+    """What the database could not do, in words, where it is not the database's own fault."""
+    said = str(error.orig)
+    if "full" in said:
+        return Unwritable(
+            "It was not kept: the disk is full", "Free some room, and do it again; all before it is kept."
+        )
+    if "readonly" in said or "unable to open" in said:
+        return Unwritable(
+            "It was not kept: the folder cannot be written",
+            "See to the permissions of the folder that BAREQUILL_HOME names, and do it again; all before it is kept.",
+        )
+    if "disk I/O" in said:
+        return Unwritable("It was not kept: the disk does not take it", "See to the disk, and do it again.")
+    if "locked" in said:
+        return Busy("Others are writing", "It was not kept. Do it again in a moment.")
+    return None
 
 
 def _search(drawing: Drawing) -> str:

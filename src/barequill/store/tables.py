@@ -37,6 +37,8 @@ class DrawingRow(Base):
     """A drawing as it stands; ``position`` is the step it stands at, ``revision`` grows with every act."""
 
     __tablename__ = "drawings"
+    # no number is given out again, so that nothing kept by number can show another drawing
+    __table_args__ = {"sqlite_autoincrement": True}
 
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
     revision: Mapped[int] = mapped_column(Integer, default=0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -10,10 +11,14 @@ from typing import Any, cast
 
 from flask import Blueprint, Flask, Response, current_app, jsonify, request
 from pydantic import BaseModel, ValidationError
+from sqlalchemy.exc import DBAPIError
 from werkzeug.exceptions import HTTPException
 
-from ..core.errors import UserError
+from ..core.errors import OurFault, Unwritable, UserError
+from ..core.part.reading import LARGEST
+from ..store import untold
 from .desk import Desk
+from .guards import JSON_LIMIT, json_body
 from .schemas import problem
 
 log = logging.getLogger("barequill")
@@ -70,7 +75,7 @@ def route(
         @wraps(function)
         def run(**named: Any) -> Any:
             if body is not None:
-                named["body"] = body.model_validate(request.get_json(force=True))
+                named["body"] = body.model_validate(json_body())
             result = function(**named)
             if isinstance(result, Response):
                 return result
@@ -122,15 +127,37 @@ def add_error_handlers(app: Flask) -> None:
             400: "The request is not JSON",
         }
         code = error.code or 500
-        details = {413: "The limit is 200 MB. Save the part without pictures, or split it."}
+        details = {
+            413: f"A part file may have {LARGEST // 2**20} MB (save it without pictures, or split it), all else "
+            f"{JSON_LIMIT / 1e6:.0f} MB.",
+        }
         return _problem(titles.get(code, error.name), details.get(code, error.description or ""), code, "http")
+
+    @app.errorhandler(DBAPIError)
+    def _database(error: DBAPIError) -> Response:
+        found = untold(error)
+        if found is None:
+            return _other(error)
+        log.warning("the database refused: %s", error.orig)
+        return _user(found)
+
+    @app.errorhandler(OSError)
+    def _disk(error: OSError) -> Response:
+        if error.errno not in (errno.ENOSPC, errno.EROFS, errno.EDQUOT, errno.EACCES):
+            return _other(error)
+        log.warning("the disk refused: %s", error)
+        return _user(
+            Unwritable(
+                "It was not kept", f"{error.strerror}. Free some room or see to the folder's permissions; try again."
+            )
+        )
 
     @app.errorhandler(Exception)
     def _other(error: Exception) -> Response:
-        log.exception("unexpected error", exc_info=error)
+        log.error("a fault of ours: %s %s", request.method, request.path, exc_info=error)
         return _problem(
             "Something went wrong here",
-            "It has been logged; nothing of your drawing is lost. Try again.",
-            500,
-            "internal",
+            "The fault is Bare Quill's; it has been logged, and nothing of your drawing is lost. Try again.",
+            OurFault.status,
+            OurFault.kind,
         )

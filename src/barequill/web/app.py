@@ -11,6 +11,7 @@ from ..core.part.reading import LARGEST
 from .api import add_error_handlers
 from .desk import Desk
 from .drawings import drawings
+from .guards import add_guards, allowed_hosts
 from .openapi import document
 from .parts import parts
 
@@ -31,14 +32,16 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.register_blueprint(parts, url_prefix="/api")
     app.register_blueprint(drawings, url_prefix="/api")
     add_error_handlers(app)
+    add_guards(app, allowed_hosts())
 
     @app.get("/api/openapi.json")
     def _openapi() -> Response:
         return jsonify(document())
 
     @app.get("/api/health")
-    def _health() -> Response:
-        return jsonify({"ready": True})
+    def _health() -> tuple[Response, int]:
+        found = app.extensions["desk"].health()
+        return jsonify(found), 200 if found["ready"] else 503
 
     @app.get("/")
     @app.get("/<path:path>")

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import json
-import threading
-from collections import OrderedDict
-from collections.abc import Callable
+import shutil
+from collections.abc import Callable, Iterator
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -18,8 +17,8 @@ from ..core.annotation.inference import moved_text, placed
 from ..core.annotation.pointing import snaps_of, words_of
 from ..core.annotation.sheet_ink import blank, draw_caption, view_name
 from ..core.drawing import Dimension, Drawing, Operation, Sheet, View, apply
-from ..core.drawing.operations import AddViews, Annotate, ChangeAnnotation, Group, SetSheet
-from ..core.errors import BadOperation, NotFound, UserError
+from ..core.drawing.operations import AddViews, Annotate, ChangeAnnotation, Group, SetPart, SetSheet
+from ..core.errors import BadOperation, NotFound, Pending, UserError
 from ..core.ink import Ink, mark_json
 from ..core.ink.paths import path_data
 from ..core.projection import camera
@@ -30,12 +29,16 @@ from ..core.views.picture import Shot
 from ..core.views.proposal import apply_layout, items_for, views_for
 from ..core.writers import write_png
 from ..store import Standing, Store
-from ..work.pools import Workshop
-from ..work.tasks import write_whole
+from ..work.plain import write_whole
+from ..work.pools import Held, Workshop
 from . import schemas as s
 
 PATIENCE = 0.7
 """How long (s) a sheet waits for its views before it is shown without them."""
+INKS_HELD = 24_000_000
+"""Bytes of ink, as sent to the screen, that are held in memory."""
+LEAST_FREE = 20_000_000
+"""Bytes of room on the disk below which it counts as full."""
 
 
 def shot_of(view: View) -> tuple[str, tuple[float, float, float], tuple[float, float, float]]:
@@ -51,8 +54,7 @@ class Desk:
         self.store = Store(home)
         self.workshop = Workshop(home, read_limit)
         self.studio = Studio(self.workshop.part, self.workshop.curves, self.workshop.shading)
-        self._inks: OrderedDict[tuple[int, int, str], tuple[Ink, str]] = OrderedDict()
-        self._lock = threading.Lock()
+        self._inks = Held(INKS_HELD)
 
     def close(self) -> None:
         """Stop workers and let go of the database."""
@@ -117,19 +119,27 @@ class Desk:
 
     def drawn(self, standing: Standing, sheet_id: str) -> tuple[Ink, str]:
         """Ink of a sheet and its JSON, kept for the sheets last shown."""
-        name = (standing.id, standing.revision, sheet_id)
-        with self._lock:
-            if name in self._inks:
-                self._inks.move_to_end(name)
-                return self._inks[name]
         sheet = self.sheet(standing.drawing, sheet_id)
-        ink = self.ink(standing.drawing, sheet)
-        found = (ink, json.dumps(self.ink_json(standing.drawing, sheet, ink)))
-        with self._lock:
-            self._inks[name] = found
-            while len(self._inks) > 40:
-                self._inks.popitem(last=False)
+        today = date.today().isoformat()
+        # by content, and by the day that stands in the title block
+        name = hashlib.sha256(f"{standing.drawing.model_dump_json()} {sheet_id} {today}".encode()).hexdigest()
+        found: tuple[Ink, str] | None = self._inks.get(name)
+        if found is None:
+            ink = self.ink(standing.drawing, sheet)
+            found = (ink, json.dumps(self.ink_json(standing.drawing, sheet, ink)))
+            self._inks.keep(name, found, len(found[1]))
         return found
+
+    def health(self) -> dict[str, Any]:
+        """What a watcher asks: whether drawings can be kept and workers work, and the room left on the disk."""
+        free = shutil.disk_usage(self.store.home).free
+        found = {
+            "database": "writable" if self.store.writable() else "not writable",
+            "readers": "alive" if self.workshop.readers.alive else "being started again",
+            "projectors": "alive" if self.workshop.projectors.alive else "being started again",
+            "disk_free_mb": free // 1_000_000,
+        }
+        return {"ready": found["database"] == "writable" and free > LEAST_FREE, **found}
 
     def thumbnail(self, standing: Standing) -> bytes:
         """The first sheet as a small PNG, kept on disk for the drawing as it stands today."""
@@ -139,7 +149,12 @@ class Desk:
         shown = f"{standing.drawing.model_dump_json()} {date.today().isoformat()}"
         path = folder / f"{standing.id}-{hashlib.sha256(shown.encode()).hexdigest()[:16]}.png"
         if not path.exists():
-            ink, _ = self.drawn(standing, standing.drawing.sheets[0].id)
+            sheet = standing.drawing.sheets[0]
+            shots = list(dict.fromkeys(shot_of(v) for v in sheet.views))
+            self.workshop.begin(shots)
+            if self.workshop.pending(shots, PATIENCE):
+                raise Pending("The small picture is not there yet", "Views of the sheet are being projected.")
+            ink, _ = self.drawn(standing, sheet.id)
             for old in folder.glob(f"{standing.id}-*.png"):
                 old.unlink(missing_ok=True)
             write_whole(str(path), write_png(ink, 50 * 420 / ink.width))
@@ -231,6 +246,9 @@ class Desk:
         def made(drawing: Drawing) -> Operation:
             match act:
                 case s.DoOperation():
+                    for operation in _each(act.operation):
+                        if isinstance(operation, SetPart):
+                            self.store.part(operation.part.key)
                     return act.operation
                 case s.PullView():
                     sheet, view = planning.pulled_view(drawing, act.view, act.side, act.to)
@@ -366,6 +384,14 @@ class Desk:
                 }
             )
         return found
+
+
+def _each(operation: Operation) -> Iterator[Operation]:
+    """An operation and, of a group, all within it."""
+    yield operation
+    if isinstance(operation, Group):
+        for inner in operation.operations:
+            yield from _each(inner)
 
 
 def facing(toward: tuple[float, float, float]) -> str:

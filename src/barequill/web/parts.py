@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, request
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
+from flask import Blueprint, Response, request, send_file
+
+from ..core.bounds import clipped
 from ..core.errors import UserError
-from ..core.part.reading import check_file
+from ..core.part.reading import check_part_file
 from ..core.standards.materials import MATERIALS
 from ..store.tables import PartRow
 from . import schemas as s
@@ -89,12 +93,24 @@ def bring_part() -> s.JobInfo:
     upload = request.files.get("file")
     if upload is None:
         raise UserError("No file came along", "Send it as the form field named file.")
-    name = (upload.filename or "part").replace("\\", "/").rsplit("/", 1)[-1][:200]
-    data = upload.read()
-    check_file(name, data)
+    name = clipped((upload.filename or "part").replace("\\", "/").rsplit("/", 1)[-1]) or "part"
     here = desk()
-    job = here.workshop.read(data, name, lambda part: here.store.keep_part(part.key, name, data, part.summary()))
+    with TemporaryDirectory(prefix="upload-") as folder:
+        path = Path(folder) / "part"
+        upload.save(path)
+        check_part_file(name, path)
+        job = here.workshop.read(
+            path, name, lambda part, kept: here.store.keep_part(part.key, name, kept, part.summary())
+        )
     return _job(job.id)
+
+
+@route(parts, "GET", "/parts/{key}/file")
+def part_file(key: str) -> Response:
+    """The file of a part, as it was brought."""
+    here = desk().store
+    path, row = here.part_file(key), here.part(key)
+    return send_file(path, "application/octet-stream", as_attachment=True, download_name=row.file_name)
 
 
 def _job(job_id: str) -> s.JobInfo:

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..core.bounds import FEW, FIELDS, MANY, Coordinate, Density, Key, Name, Ref, Scale, Text
 from ..core.drawing import Drawing, Operation
 from ..core.drawing.document import Model, Point, Size
 
@@ -69,10 +70,10 @@ class PartInfo(Model):
 class PartChanges(Model):
     """Changes to a part on the shelf."""
 
-    name: str | None = Field(default=None, max_length=200)
-    number: str | None = Field(default=None, max_length=200)
-    material: str | None = Field(default=None, max_length=200)
-    density: Annotated[float, Field(gt=0, lt=100)] | None = None
+    name: Name | None = None
+    number: Name | None = None
+    material: Name | None = None
+    density: Density | None = None
 
 
 class MaterialInfo(Model):
@@ -107,18 +108,18 @@ class FacePreview(Model):
 class NewDrawing(Model):
     """What a new drawing is to be; what is left out is proposed."""
 
-    part: str
+    part: Key
     size: Size | None = None
     landscape: bool = True
     standard: Literal["ISO", "ASME"] = "ISO"
     angle: Literal["first", "third"] | None = None
     unit: Literal["mm", "inch"] | None = None
-    scale: Annotated[float, Field(gt=1e-5, lt=1e4)] | None = None
-    views: list[ViewName] = ["front", "top", "left", "iso"]
+    scale: Scale | None = None
+    views: Annotated[list[ViewName], Field(max_length=FEW)] = ["front", "top", "left", "iso"]
     face: FaceName = "-Y"
     quarter_turns: int = Field(default=0, ge=0, le=3)
     centres: bool = True
-    fields: dict[str, str] = {}
+    fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
 
 
 class MarkJson(Model):
@@ -258,10 +259,10 @@ class DrawingInfo(Model):
 class PickJson(Model):
     """Something pointed at, mm from the lower left corner."""
 
-    ref: str
-    x: float
-    y: float
-    at: str = ""
+    ref: Ref
+    x: Coordinate
+    y: Coordinate
+    at: Ref = ""
 
 
 class DoOperation(Model):
@@ -275,8 +276,8 @@ class PullView(Model):
     """A view pulled out of a side (left, right, above, below) or corner (above-right, …) of another."""
 
     act: Literal["pull_view"] = "pull_view"
-    view: str
-    side: str
+    view: Ref
+    side: Ref
     to: Point
 
 
@@ -284,8 +285,8 @@ class PlaceSet(Model):
     """A set of views placed at once."""
 
     act: Literal["place_set"] = "place_set"
-    sheet: str
-    views: list[ViewName] = Field(min_length=1)
+    sheet: Ref
+    views: list[ViewName] = Field(min_length=1, max_length=FEW)
     face: FaceName = "-Y"
     quarter_turns: int = Field(default=0, ge=0, le=3)
 
@@ -294,18 +295,18 @@ class Centres(Model):
     """Centre marks and centre lines for views, or for all of a sheet."""
 
     act: Literal["centres"] = "centres"
-    sheet: str
-    views: list[str] | None = None
+    sheet: Ref
+    views: Annotated[list[Ref], Field(max_length=MANY)] | None = None
 
 
 class ChangeSheet(Model):
     """Another size, direction, scale, angle or standard; the views are rearranged."""
 
     act: Literal["change_sheet"] = "change_sheet"
-    sheet: str
+    sheet: Ref
     size: Size | None = None
     landscape: bool | None = None
-    scale: Annotated[float, Field(gt=1e-5, lt=1e4)] | None = None
+    scale: Scale | None = None
     angle: Literal["first", "third"] | None = None
     standard: Literal["ISO", "ASME"] | None = None
     unit: Literal["mm", "inch"] | None = None
@@ -315,24 +316,24 @@ class Spread(Model):
     """Views moved to where they stand best."""
 
     act: Literal["spread"] = "spread"
-    sheet: str
+    sheet: Ref
 
 
 class PullDimension(Model):
     """A dimension pulled out of one or two picks to the pointer."""
 
     act: Literal["pull_dimension"] = "pull_dimension"
-    view: str
+    view: Ref
     picks: list[PickJson] = Field(min_length=1, max_length=2)
     pointer: Point
-    wish: str = ""
+    wish: Ref = ""
 
 
 class MoveDimension(Model):
     """A dimension's line, or its text alone, dragged to the pointer."""
 
     act: Literal["move_dimension"] = "move_dimension"
-    id: str
+    id: Ref
     pointer: Point
     text_only: bool = False
 

@@ -2,14 +2,29 @@
 
 from __future__ import annotations
 
+import copy
 import logging
 import os
 import sys
+import time
 from pathlib import Path
+from typing import Any
 
-import waitress
+from flask import Flask
+from waitress.adjustments import Adjustments
+from waitress.channel import HTTPChannel
+from waitress.parser import HTTPRequestParser
+from waitress.server import create_server
 
 from ..core.errors import UserError
+from ..core.part.reading import LARGEST
+from ..work.pools import WAITERS
+from .guards import JSON_LIMIT, is_loopback
+
+THREADS = WAITERS + 32
+"""Of these so many may wait for views; the others answer what needs no waiting."""
+PATIENCE, PACE = 20.0, 20_000
+"""A request has to be there whole after so many seconds, and a second more for each so many bytes."""
 
 
 def home() -> Path:
@@ -17,22 +32,98 @@ def home() -> Path:
     return Path(os.environ.get("BAREQUILL_HOME") or "var").absolute()
 
 
+class _Parser(HTTPRequestParser):
+    """Refuses a body that is too large for its kind as soon as it is told of, or while it streams in."""
+
+    def parse_header(self, header_plus: bytes) -> None:
+        super().parse_header(header_plus)
+        kind = self.headers.get("CONTENT_TYPE", "")
+        if not (self.path == "/api/parts" and kind.startswith("multipart/form-data")):
+            self.adj = copy.copy(self.adj)
+            self.adj.max_request_body_size = JSON_LIMIT + 1
+
+
+class _Channel(HTTPChannel):
+    """Drops a connection whose request comes in too slowly."""
+
+    parser_class = _Parser
+    began = 0.0
+
+    def received(self, data: bytes) -> bool:
+        if self.request is None:
+            self.began = time.monotonic()
+        return bool(super().received(data))
+
+    def readable(self) -> bool:
+        coming = self.request
+        if coming is not None:
+            allowed = PATIENCE + (coming.header_bytes_received + coming.body_bytes_received) / PACE
+            if time.monotonic() - self.began > allowed:
+                self.will_close = True
+        return bool(super().readable())
+
+
+def server(app: Flask, host: str, port: int) -> Any:
+    """A server over an application, not yet running; port 0 takes a free one.
+
+    Raises
+    ------
+    UserError
+        Where the address cannot be listened on, or others than this machine would reach it.
+    """
+    if not is_loopback(host):
+        raise UserError(
+            f"Bare Quill does not listen at {host}",
+            "It has no sign-in, so whoever reaches it could change drawings. Let it listen at 127.0.0.1, and put a "
+            "gateway with a sign-in before it (its name in BAREQUILL_HOSTS).",
+        )
+    if not 0 <= port <= 65535:
+        raise UserError(f"{port} is no port", "Choose one from 1 to 65535 with --port.")
+    known = {name for name, _ in Adjustments._params}
+    wanted: dict[str, Any] = {
+        "threads": THREADS,
+        "connection_limit": 2000,
+        "channel_timeout": 60,
+        "cleanup_interval": 5,
+        "max_request_body_size": LARGEST + 1_000_000,
+        "asyncore_use_poll": True,
+    }
+    try:
+        made = create_server(app, host=host, port=port, **{k: v for k, v in wanted.items() if k in known})
+    except (OSError, ValueError) as error:
+        why = getattr(error, "strerror", None) or str(error)
+        raise UserError(
+            f"Port {port} of {host} cannot be used", f"{why}. Stop what listens there or choose another with --port."
+        ) from error
+    for each in made._map.values() if hasattr(made, "_map") else [made]:
+        if hasattr(each, "channel_class"):
+            each.channel_class = _Channel
+    return made
+
+
 def run(host: str, port: int) -> None:
     """Serve until interrupted."""
-    from .app import create_app
-
     logging.basicConfig(
         level=logging.WARNING, stream=sys.stderr, format="%(asctime)s %(name)s %(levelname)s %(message)s"
     )
-    app = create_app(home())
-    desk = app.extensions["desk"]
+    from .app import create_app
+
+    def app(environ: Any, start: Any) -> Any:
+        return made(environ, start)
+
+    # the address first: nothing is started where it cannot be used
+    listening = server(app, host, port)  # type: ignore[arg-type]
+    try:
+        made = create_app(home())
+    except BaseException:
+        listening.close()
+        raise
+    desk = made.extensions["desk"]
     desk.workshop.warm()
     print(f"Bare Quill stands at http://{host}:{port} (data in {home()})", flush=True)
     try:
-        waitress.serve(app, host=host, port=port, threads=8, _quiet=True)
-    except OSError as error:
-        raise UserError(
-            f"Port {port} cannot be used", f"{error.strerror}. Stop what listens there or choose another with --port."
-        ) from error
+        listening.run()
+    except (KeyboardInterrupt, SystemExit):
+        pass
     finally:
         desk.close()

@@ -31,7 +31,6 @@ def read_apart(path: Path, name: str, limit: float = READ_LIMIT) -> Part:
             job.done.wait(limit + 30)
             if job.error is not None:
                 raise job.error
-            assert job.part is not None
-            return job.part
+            return workshop.part(job.key)
         finally:
             workshop.close()

@@ -1,49 +1,59 @@
-"""Worker processes: one reads part files with the kernel, others project views.
+"""Kernel work and projection in processes of their own, with time limits, caching by content.
 
-A process that hangs is stopped at its time limit, one that dies costs its job only.
+A bad file may hang or kill the kernel: it costs one job, never the server.
 """
 
 from __future__ import annotations
 
 import hashlib
 import logging
-import multiprocessing
 import os
-import pickle
+import re
 import shutil
-import tempfile
 import threading
 import time
 from collections import OrderedDict
-from collections.abc import Callable
-from concurrent.futures import CancelledError, Future, TimeoutError
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import CancelledError, TimeoutError
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
-from uuid import uuid4
 
-from pebble import ProcessExpired, ProcessPool
+from pebble import ProcessExpired
 
-from ..core.errors import BadPartFile, NotFound, UserError
+from ..core.errors import Busy, NotFound, UserError
 from ..core.part.model import Part
-from ..core.part.reading import content_key
 from ..core.projection.engine import ProjectedCurve
 from ..core.projection.shading import Shading
 from . import tasks
+from .crew import Crew, Task
+from .plain import Damaged, unpacked
+from .reading import TOKEN, Job, Reader, Readings
 
 log = logging.getLogger(__name__)
 Vector = tuple[float, float, float]
 Shot = tuple[str, Vector, Vector]
 """A part's key, and the directions toward the viewer and up."""
-Reader = Callable[[str, str, str, str], None]
-"""Reads a part: file, its name, where to write the progress, where to write the prepared part."""
 Projector = Callable[[str, Vector, Vector, str], bytes]
-"""Projects a view: prepared part, toward, up, where to keep the curves; gives them pickled."""
+"""Projects a view: prepared part, toward, up, where to keep the curves; gives them as bytes."""
+Curves = Sequence[ProjectedCurve]
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "11"
+ENGINE = "12"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
+KEY = re.compile(r"[0-9a-f]{24}")
+"""What a part's key looks like; it becomes part of file names."""
+READER_MEMORY, PROJECTOR_MEMORY = 10 << 30, 8 << 30
+"""Bytes that a worker may take."""
+PARTS_HELD, CURVES_HELD = 48_000_000, 24_000_000
+"""Bytes, as on disk, of the parts and views that are held in memory."""
+WAITERS = 64
+"""Requests that may wait for views at once."""
+RETRIES = 2
+"""How often a view is begun again by itself after its worker has died."""
 
 
 @dataclass(frozen=True)
@@ -56,44 +66,67 @@ class Pending:
 
 
 @dataclass
-class Job:
-    """A part being read."""
+class Stopped:
+    """A view that is not being projected: why, and how often it failed; ``by_hand`` where a hand stopped it."""
 
-    id: str
-    name: str
-    folder: Path
-    future: Future | None = None
-    part: Part | None = None
-    key: str = ""
-    error: UserError | None = None
-    state: str = "working"
-    done: threading.Event = field(default_factory=threading.Event)
-
-    def progress(self) -> tuple[float, str]:
-        """Share done, and what is being done."""
-        if self.state != "working":
-            return 1.0, self.state
-        try:
-            share, _, what = (self.folder / "progress").read_text().partition(" ")
-            return float(share), what
-        except (OSError, ValueError):
-            return 0.0, "waiting for a free worker"
+    why: str
+    times: int
+    by_hand: bool = False
 
 
-def kept(path: Path) -> Any:
-    """What a file of the cache holds; None where there is none, or it is damaged: then it is removed."""
+class Held:
+    """Values held in memory, those last used, up to so many bytes as they take on disk."""
+
+    def __init__(self, limit: int) -> None:
+        self._limit, self._total = limit, 0
+        self._values: OrderedDict[str, tuple[Any, int]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, name: str) -> Any:
+        """The value of that name, or None."""
+        with self._lock:
+            found = self._values.get(name)
+            if found is not None:
+                self._values.move_to_end(name)
+            return None if found is None else found[0]
+
+    def keep(self, name: str, value: Any, size: int) -> None:
+        """Hold a value; those used longest ago go, but never the one that came last."""
+        with self._lock:
+            self._total += size - self._values.pop(name, (None, 0))[1]
+            self._values[name] = value, size
+            while self._total > self._limit and len(self._values) > 1:
+                self._total -= self._values.popitem(last=False)[1][1]
+
+
+def kept(path: Path) -> tuple[Any, int]:
+    """What a file of the cache holds, and its bytes; None where there is none, or it is damaged: then it is removed."""
     try:
-        return pickle.loads(path.read_bytes())
+        data = path.read_bytes()
+        return unpacked(data), len(data)
     except FileNotFoundError:
-        return None
-    except Exception:
+        return None, 0
+    except (Damaged, OSError, ValueError, KeyError, TypeError):
         log.warning("the cached %s is damaged and is made again", path.name)
         path.unlink(missing_ok=True)
-        return None
+        return None, 0
+
+
+def checked_key(key: str) -> str:
+    """The key of a part, for use in file names.
+
+    Raises
+    ------
+    NotFound
+        Where it is none.
+    """
+    if not KEY.fullmatch(key):
+        raise NotFound("There is no such part", "Its key is not one that Bare Quill gives out. Choose it on the shelf.")
+    return key
 
 
 class Workshop:
-    """The pools, the parts last used, and the caches on disk."""
+    """The crews of workers, the parts and views last used, and the caches on disk."""
 
     def __init__(self, home: Path, read_limit: float = READ_LIMIT, reader: Reader | None = None) -> None:
         self.home = home
@@ -103,15 +136,15 @@ class Workshop:
         self.cache = home / "cache"
         for folder in ("parts", "views"):
             (self.cache / folder).mkdir(parents=True, exist_ok=True)
-        context = multiprocessing.get_context("spawn")
-        self._readers = ProcessPool(max_workers=1, context=context, initializer=tasks.warm_reader)
-        self._projectors = ProcessPool(max_workers=2, context=context, max_tasks=500, initializer=tasks.warm_projector)
-        self._jobs: OrderedDict[str, Job] = OrderedDict()
-        self._parts: OrderedDict[str, Part] = OrderedDict()
-        self._curves: OrderedDict[str, list[ProjectedCurve]] = OrderedDict()
-        self._projecting: dict[str, Future] = {}
-        self._stopped: dict[str, str] = {}
+        _sweep(self.cache)
+        self.readers = Crew(1, tasks.warm_reader, READER_MEMORY)
+        self.projectors = Crew(2, tasks.warm_projector, PROJECTOR_MEMORY, most=500)
+        self.readings = Readings(self.readers, self.cache, read_limit)
+        self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
+        self._projecting: dict[str, Task] = {}
+        self._stopped: dict[str, Stopped] = {}
         self._lock = threading.RLock()
+        self._waiters = threading.BoundedSemaphore(WAITERS)
 
     def set_projector(self, projector: Projector | None) -> None:
         """What projects a view in its worker; None for the engine."""
@@ -123,173 +156,155 @@ class Workshop:
 
     def warm(self) -> None:
         """Start the workers before they are needed."""
-        self._readers.schedule(tasks.nothing)
-        self._projectors.schedule(tasks.nothing)
-        self._projectors.schedule(tasks.nothing)
+        self.readers.schedule(tasks.nothing)
+        self.projectors.schedule(tasks.nothing)
+        self.projectors.schedule(tasks.nothing)
 
     def close(self) -> None:
         """Stop all workers."""
-        for pool in (self._readers, self._projectors):
-            pool.stop()
-            pool.join(5)
+        self.readers.close()
+        self.projectors.close()
 
-    def read(self, data: bytes, name: str, keep: Callable[[Part], object] | None = None) -> Job:
-        """Begin to read a part file; ask the job how far it is. ``keep`` gets the part once it is read."""
-        folder = Path(tempfile.mkdtemp(prefix="read-", dir=self.cache))
-        job = Job(uuid4().hex[:12], name, folder, key=content_key(data))
-        (folder / "part").write_bytes(data)
-        with self._lock:
-            self._jobs[job.id] = job
-            while len(self._jobs) > 200:
-                self._jobs.popitem(last=False)
-        job.future = self._readers.schedule(
-            self._reader,
-            args=[str(folder / "part"), name, str(folder / "progress"), str(folder / "prepared")],
-            timeout=self.read_limit,
-        )
-        job.future.add_done_callback(lambda f: self._read_done(job, f, keep))
-        return job
+    @contextmanager
+    def waiting(self) -> Iterator[None]:
+        """Room for one more who waits for a worker.
 
-    def _read_done(self, job: Job, future: Future, keep: Callable[[Part], object] | None) -> None:
+        Raises
+        ------
+        Busy
+            Where so many wait that others would have no thread left.
+        """
+        if not self._waiters.acquire(blocking=False):
+            raise Busy("Too much is being waited for", "Other views are being projected. Try again in a moment.")
         try:
-            future.result()
-            path = self._part_path(job.key)
-            os.replace(job.folder / "prepared", path)
-            with self._lock:
-                job.part = self.part(job.key)
-            if keep is not None:
-                keep(job.part)
-            job.state = "done"
-        except UserError as error:
-            job.error, job.state = error, "failed"
-        except TimeoutError:
-            job.error = BadPartFile(
-                f"{job.name} takes too long",
-                f"The kernel was stopped after {self.read_limit:.0f} s. Simplify the part or split it.",
-            )
-            job.state = "failed"
-        except ProcessExpired:
-            job.error = BadPartFile(
-                f"{job.name} breaks the kernel",
-                "Reading it ended the kernel's process. Heal the part in the modeller and export it again.",
-            )
-            job.state = "failed"
-        except CancelledError:
-            job.state = "cancelled"
-        except Exception as error:
-            job.error = BadPartFile(
-                f"{job.name} cannot be read",
-                f"The kernel refused it ({type(error).__name__}). Heal the part in the modeller and export it again.",
-            )
-            job.state = "failed"
+            yield
         finally:
-            shutil.rmtree(job.folder, ignore_errors=True)
-            job.done.set()
+            self._waiters.release()
+
+    # ---- parts
+
+    def read(
+        self, source: bytes | Path, name: str, keep: Callable[[Part, Path], object] = lambda part, path: None
+    ) -> Job:
+        """Begin to read a part file; ask the job how far it is. ``keep`` gets the part once it is read, and its file."""
+
+        def take(job: Job, path: Path, prepared: Path) -> None:
+            os.replace(prepared, self._part_path(job.key))
+            keep(self.part(job.key), path)
+
+        return self.readings.begin(source, name, self._reader, take)
 
     def job(self, job_id: str) -> Job:
         """A job by its id."""
-        with self._lock:
-            if job_id not in self._jobs:
-                raise NotFound(
-                    "There is no such job", "It ended long ago, or the server was restarted. Bring the part again."
-                )
-            return self._jobs[job_id]
+        return self.readings.job(job_id)
 
     def cancel(self, job_id: str) -> Job:
         """Stop reading a part; nothing of it is kept."""
-        job = self.job(job_id)
-        if job.future is not None and job.state == "working":
-            job.future.cancel()
-            job.done.wait(5)
-        return job
+        return self.readings.cancel(job_id)
 
     def _part_path(self, key: str) -> Path:
-        return self.cache / "parts" / f"{key}-{ENGINE}.part"
+        return self.cache / "parts" / f"{checked_key(key)}-{ENGINE}.part"
 
     def part(self, key: str) -> Part:
         """A prepared part, read again from its file where the cache does not hold it."""
-        with self._lock:
-            if key in self._parts:
-                self._parts.move_to_end(key)
-                return self._parts[key]
-        path = self._part_path(key)
-        part = kept(path)
+        part: Part | None = self._parts.get(key)
         if part is None:
-            self._prepare_again(key)
-            part = pickle.loads(path.read_bytes())
-        with self._lock:
-            self._parts[key] = part
-            while len(self._parts) > 12:
-                self._parts.popitem(last=False)
+            path = self._part_path(key)
+            part, size = kept(path)
+            if part is None:
+                self._prepare_again(key)
+                part, size = kept(path)
+            if part is None:
+                raise NotFound("The part is not there any more", "Bring the part file again.")
+            self._parts.keep(key, part, size)
         return part
 
     def _prepare_again(self, key: str) -> None:
-        original = next((self.home / "parts").glob(f"{key}.*"), None)
+        original = next((self.home / "parts").glob(f"{checked_key(key)}.*"), None)
         if original is None:
             raise NotFound("The part's file is gone", "Bring the part file again; drawings of it will find it.")
-        job = self.read(original.read_bytes(), original.name)
-        job.done.wait(self.read_limit + 10)
+        with self.waiting():
+            job = self.read(original, original.name)
+            job.done.wait(self.read_limit + 10)
         if job.error is not None:
             raise job.error
 
+    # ---- views
+
     def _view_name(self, key: str, toward: Vector, up: Vector) -> str:
-        text = f"{ENGINE}|{key}|{','.join(f'{x:.9f}' for x in (*toward, *up))}"
+        text = f"{ENGINE}|{checked_key(key)}|{','.join(f'{x:.9f}' for x in (*toward, *up))}"
         return hashlib.sha256(text.encode()).hexdigest()[:32]
 
-    def curves(self, key: str, toward: Vector, up: Vector) -> list[ProjectedCurve]:
+    def curves(self, key: str, toward: Vector, up: Vector) -> Curves:
         """Projected curves of a part: from memory, from disk, or made by a worker."""
         return self.many([(key, toward, up)])[0]
 
-    def many(self, shots: list[Shot]) -> list[list[ProjectedCurve]]:
-        """Several projections, the missing ones side by side."""
-        self.begin(shots, again=True)
-        names = [self._view_name(*s) for s in shots]
-        for name in dict.fromkeys(names):
-            future = self._projecting.get(name)
-            if future is None:
-                continue
+    def many(self, shots: list[Shot]) -> list[Curves]:
+        """Several projections, the missing ones side by side.
+
+        Raises
+        ------
+        UserError
+            Where one was stopped, takes too long, or its worker ended.
+        """
+        found = {shot: self._begun(shot, again=True) for shot in shots}
+        missing = [shot for shot in found if found[shot] is None]
+        if missing:
+            with self.waiting():
+                for shot in missing:
+                    found[shot] = self._awaited(shot)
+        return [found[shot] for shot in shots]  # type: ignore[misc]
+
+    def _awaited(self, shot: Shot) -> Curves:
+        name = self._view_name(*shot)
+        task = self._projecting.get(name)
+        if task is not None:
             try:
-                future.result()
-            except CancelledError:
-                raise UserError("A view was stopped", "Project it again from its offers.") from None
-            except TimeoutError:
-                raise UserError(
-                    "A view takes too long",
-                    f"Projecting it was stopped after {PROJECT_LIMIT:.0f} s. Leave out small bodies or split the part.",
-                ) from None
-            except ProcessExpired:
-                raise UserError(
-                    "A view could not be projected",
-                    "Its worker ended. Try again; if it recurs, heal the part in the modeller.",
-                ) from None
-            self._take(name, future)
-        lost = [n for n in names if n not in self._curves]
-        if lost:
-            raise UserError("A view could not be projected", f"It was {self._stopped.get(lost[0], 'lost')}. Try again.")
-        return [self._curves[n] for n in names]
+                task.result()
+            except Exception:
+                log.info("a view was not projected", exc_info=True)
+            self._take(name, task)
+        found: Curves | None = self._curves.get(name)
+        if found is None:
+            stopped = self._stopped.get(name)
+            raise UserError(
+                "A view could not be projected",
+                f"It was {stopped.why if stopped else 'lost'}. Try again from its offers.",
+            )
+        return found
 
     def begin(self, shots: list[Shot], again: bool = False) -> None:
         """Have missing projections made, without waiting; those that a hand has stopped only ``again``."""
         for shot in shots:
-            name = self._view_name(*shot)
-            with self._lock:
-                if again:
-                    self._stopped.pop(name, None)
-                if name in self._curves or name in self._projecting or name in self._stopped:
-                    continue
-            key, toward, up = shot
-            path = self.cache / "views" / name
-            curves = kept(path)
-            if curves is not None:
-                self._keep(name, curves)
-                continue
-            if not self._part_path(key).exists():
-                self._prepare_again(key)
-            with self._lock:
-                if name not in self._projecting:
-                    self._projecting[name] = self._projectors.schedule(
-                        self._projector, args=[str(self._part_path(key)), toward, up, str(path)], timeout=PROJECT_LIMIT
-                    )
+            self._begun(shot, again)
+
+    def _begun(self, shot: Shot, again: bool) -> Curves | None:
+        """The curves of a view where they are there; else a worker has begun, unless the view is stopped."""
+        key, toward, up = shot
+        name = self._view_name(*shot)
+        found: Curves | None = self._curves.get(name)
+        if found is not None:
+            return found
+        with self._lock:
+            stopped = self._stopped.get(name)
+            if stopped is not None and (again or (not stopped.by_hand and stopped.times <= RETRIES)):
+                stopped.by_hand = False
+                stopped.times = 0 if again else stopped.times
+                stopped = None
+            if name in self._projecting or stopped is not None:
+                return None
+        path = self.cache / "views" / name
+        found, size = kept(path)
+        if found is not None:
+            self._curves.keep(name, found, size)
+            return found
+        if not self._part_path(key).exists():
+            self._prepare_again(key)
+        with self._lock:
+            if name not in self._projecting:
+                args = [str(self._part_path(key)), toward, up, str(path)]
+                self._projecting[name] = self.projectors.schedule(self._projector, args, timeout=PROJECT_LIMIT)
+        return None
 
     def pending(self, shots: list[Shot], patience: float = 0.0) -> dict[Shot, Pending]:
         """Those of the projections begun that are not there after ``patience`` (s), and how far each is."""
@@ -297,22 +312,20 @@ class Workshop:
         found: dict[Shot, Pending] = {}
         for shot in shots:
             name = self._view_name(*shot)
-            if name in self._stopped:
-                found[shot] = Pending(0.0, self._stopped[name], True)
-            future = self._projecting.get(name)
-            if future is None:
-                continue
-            try:
-                future.result(max(0.0, end - time.monotonic()))
-            except TimeoutError:
-                if not future.done():
-                    found[shot] = Pending(*self._how_far(name), False)
-                    continue
-            except Exception:
-                pass
-            self._take(name, future)
-            if name in self._stopped:
-                found[shot] = Pending(0.0, self._stopped[name], True)
+            task = self._projecting.get(name)
+            if task is not None:
+                try:
+                    task.result(max(0.0, end - time.monotonic()))
+                except TimeoutError:
+                    if not task.done():
+                        found[shot] = Pending(*self._how_far(name), False)
+                        continue
+                except (Exception, CancelledError):
+                    pass
+                self._take(name, task)
+            stopped = self._stopped.get(name)
+            if stopped is not None and self._curves.get(name) is None:
+                found[shot] = Pending(0.0, stopped.why, True)
         return found
 
     def _how_far(self, name: str) -> tuple[float, str]:
@@ -325,50 +338,87 @@ class Workshop:
     def shading(self, key: str, toward: Vector, up: Vector) -> Shading:
         """The shaded picture of a view: from disk, or made by a worker."""
         path = self.cache / "views" / f"{self._view_name(key, toward, up)}.tones"
-        shading: Shading | None = kept(path)
+        shading: Shading | None = kept(path)[0]
         if shading is None:
             if not self._part_path(key).exists():
                 self._prepare_again(key)
             args = [str(self._part_path(key)), toward, up, str(path)]
-            shading = pickle.loads(self._projectors.schedule(tasks.shade_to, args=args, timeout=PROJECT_LIMIT).result())
+            with self.waiting():
+                shading = unpacked(self.projectors.schedule(tasks.shade_to, args, timeout=PROJECT_LIMIT).result())
         return shading
 
     def stop(self, shot: Shot) -> None:
         """Stop projecting a view; nothing of it is kept."""
         name = self._view_name(*shot)
         with self._lock:
-            future = self._projecting.pop(name, None)
-            if future is not None and not future.done():
-                self._stopped[name] = "stopped by hand"
-                future.cancel()
+            task = self._projecting.pop(name, None)
+            if task is not None and not task.done():
+                self._stopped[name] = Stopped("stopped by hand", 0, by_hand=True)
+        if task is not None:
+            task.cancel()
         (self.cache / "views" / f"{name}.progress").unlink(missing_ok=True)
 
-    def _take(self, name: str, future: Future) -> None:
+    def _take(self, name: str, task: Task) -> None:
         """Keep what a worker has made, or why it has not."""
         with self._lock:
-            self._projecting.pop(name, None)
+            if self._projecting.get(name) is not task:
+                return
+            del self._projecting[name]
         try:
-            self._keep(name, pickle.loads(future.result(0)))
-        except TimeoutError:
-            self._stopped[name] = f"stopped after {PROJECT_LIMIT:.0f} s"
-        except Exception as error:
-            self._stopped[name] = f"failed ({type(error).__name__})"
+            data = task.result(0)
+            self._curves.keep(name, unpacked(data), len(data))
+            with self._lock:
+                self._stopped.pop(name, None)
+        except (Exception, CancelledError) as error:
+            with self._lock:
+                earlier = self._stopped.get(name)
+                if earlier is None or not earlier.by_hand:
+                    times = earlier.times if earlier else 0
+                    # a worker that died may have died of something else; what fails by itself fails again
+                    times += 1 if isinstance(error, ProcessExpired | BrokenProcessPool) else 1 + RETRIES
+                    self._stopped[name] = Stopped(_why(error), times)
+            log.warning("a view was not projected: %s", _why(error), exc_info=error)
         self._trim()
-
-    def _keep(self, name: str, curves: list[ProjectedCurve]) -> None:
-        with self._lock:
-            self._curves[name] = curves
-            while len(self._curves) > 300:
-                self._curves.popitem(last=False)
 
     def _trim(self) -> None:
         """Keep the cache of views within its bound: the oldest go first."""
-        files = sorted(
-            (p for p in (self.cache / "views").iterdir() if p.suffix in ("", ".tones")), key=lambda p: p.stat().st_mtime
-        )
-        total = sum(p.stat().st_size for p in files)
-        for path in files:
+        files = []
+        for path in (self.cache / "views").iterdir():
+            if path.suffix in ("", ".tones"):
+                try:
+                    status = path.stat()
+                except FileNotFoundError:
+                    continue
+                files.append((status.st_mtime, status.st_size, path))
+        total = sum(size for _, size, _ in files)
+        for _, size, path in sorted(files, key=lambda f: f[0]):
             if total <= CACHE_LIMIT:
                 break
-            total -= path.stat().st_size
+            total -= size
             path.unlink(missing_ok=True)
+
+
+def _why(error: BaseException) -> str:
+    if isinstance(error, TimeoutError):
+        return f"stopped after {PROJECT_LIMIT:.0f} s"
+    if isinstance(error, CancelledError):
+        return "stopped"
+    if isinstance(error, ProcessExpired | BrokenProcessPool):
+        return "given up: its worker ended"
+    if isinstance(error, MemoryError):
+        return "given up: it needs too much memory"
+    return f"given up by a fault of Bare Quill's ({type(error).__name__}), which is logged"
+
+
+def _sweep(cache: Path) -> None:
+    """Remove what processes that are gone have left behind."""
+    left = [*cache.glob("read-*"), *cache.glob("*/*.part"), *cache.glob("*/*.note"), *cache.glob("*/*.progress")]
+    for path in left:
+        owner = re.search(r"read-(\d+)-|\.(\d+)\.part$", path.name)
+        if path.suffix == ".part" and owner is None:
+            continue
+        pid = int(next(g for g in owner.groups() if g)) if owner else 0
+        mine = pid == os.getpid() and (path.suffix == ".part" or f"-{TOKEN}-" in path.name)
+        if mine or (pid and pid != os.getpid() and Path(f"/proc/{pid}").exists()):
+            continue
+        shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import os
-import pickle
 import signal
 from functools import lru_cache
 from pathlib import Path
+from typing import cast
 
+from ..core.errors import BadPartFile
 from ..core.part.model import Part
+from .plain import packed, unpacked, write_whole
 
 Vector = tuple[float, float, float]
 
@@ -34,49 +35,52 @@ def warm_projector() -> None:
     warm()
 
 
-def write_whole(path: str, data: bytes) -> None:
-    """Write a file so that it is there whole or not at all."""
-    partial = f"{path}.{os.getpid()}.part"
-    Path(partial).write_bytes(data)
-    os.replace(partial, path)
+def _note(path: Path, share: float, what: str) -> None:
+    """Say how far it is, in a file that is there whole or not at all; it need not outlive a loss of power."""
+    partial = path.with_suffix(".note")
+    partial.write_text(f"{share:.3f} {what}")
+    partial.replace(path)
 
 
 def read_part_to(path: str, name: str, progress: str, target: str) -> None:
     """Read and prepare a part into a file."""
     from ..core.part import read_part
 
-    def say(share: float, what: str) -> None:
-        write_whole(progress, f"{share:.3f} {what}".encode())
-
-    write_whole(target, pickle.dumps(read_part(path, name, say), protocol=5))
+    try:
+        part = read_part(path, name, lambda share, what: _note(Path(progress), share, what))
+    except Exception as error:
+        if type(error).__module__.startswith("OCP"):
+            raise BadPartFile(
+                f"{name} cannot be read",
+                f"The kernel refused it ({type(error).__name__}). Heal the part in the modeller and export it again.",
+            ) from error
+        raise
+    write_whole(target, packed(part))
 
 
 @lru_cache(maxsize=4)
 def _part(path: str) -> Part:
-    return pickle.loads(Path(path).read_bytes())
+    return cast(Part, unpacked(Path(path).read_bytes()))
 
 
 def shade_to(part_path: str, toward: Vector, up: Vector, target: str) -> bytes:
-    """Shade a prepared part; the picture, pickled, which is kept in a file too."""
+    """Shade a prepared part; the picture as bytes, which are kept in a file too."""
     from ..core.projection.shading import shade
 
-    data = pickle.dumps(shade(_part(part_path), toward, up), protocol=5)
+    data = packed(shade(_part(part_path), toward, up))
     write_whole(target, data)
     return data
 
 
 def project_to(part_path: str, toward: Vector, up: Vector, target: str) -> bytes:
-    """Project a prepared part; the curves, pickled, which are kept in a file too. How far it is stands beside it."""
+    """Project a prepared part; the curves as bytes, which are kept in a file too. How far it is stands beside it."""
     from ..core.projection import project
 
     note = Path(f"{target}.progress")
-
-    def say(share: float, what: str) -> None:
-        note.write_text(f"{share:.3f} {what}")
-
     try:
-        say(0.0, "taking up the part")
-        data = pickle.dumps(project(_part(part_path), toward, up, progress=say), protocol=5)
+        _note(note, 0.0, "taking up the part")
+        curves = project(_part(part_path), toward, up, progress=lambda share, what: _note(note, share, what))
+        data = packed(curves)
         write_whole(target, data)
     finally:
         note.unlink(missing_ok=True)

@@ -100,7 +100,9 @@ def cylinder_reach(shot: Shot, row: int) -> tuple[Array, Array]:
     """Ends (2, 3) of the axis of a cylindrical or conical face, and its radius at each (2,)."""
     face = shot.part.faces[row]
     s = face.surface
-    along = (shot.part.mesh.nodes[face.nodes] - s.origin) @ s.axes[2]
+    # a face that could not be meshed still reaches as far as its edges
+    places = [shot.part.mesh.nodes[face.nodes], *(shot.part.edges[e].points for e in face.boundary), s.origin[None]]
+    along = (next(p for p in places if len(p)) - s.origin) @ s.axes[2]
     ends = np.array([along.min(), along.max()])
     radii = np.full(2, s.radius) + (ends * np.tan(s.half_angle) if s.kind == "cone" else 0.0)
     return s.origin + ends[:, None] * s.axes[2], np.abs(radii)

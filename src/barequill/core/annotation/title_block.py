@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from dataclasses import dataclass
 
 import numpy as np
@@ -175,9 +176,10 @@ def _fitted(ink: Ink, value: str, x: float, y: float, cell: Cell) -> None:
     while height > 2.5 and text_width(value, height) > cell.width - 2.4:
         height -= 0.5
     if text_width(value, height) > cell.width - 2.0:
-        while len(value) > 4 and text_width(value + "...", height) > cell.width - 2.0:
-            value = value[:-1].rstrip()
-        value += "..."
+        fitting = bisect_left(
+            range(4, len(value)), True, key=lambda n: text_width(value[: n + 1] + "...", height) > cell.width - 2.0
+        )
+        value = value[: 4 + fitting].rstrip() + "..."
     ink.text(value, x, y, height, OWNER)
 
 

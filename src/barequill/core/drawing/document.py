@@ -4,11 +4,21 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from ..bounds import FEW, FIELDS, MANY, Affix, Coordinate, Density, Figure, FoundName, Key, Name, Ref, Scale, Text
 
 VERSION = 1
-Vector = tuple[float, float, float]
-Point = tuple[float, float]
+
+
+def _of_some_length(v: tuple[float, float, float]) -> tuple[float, float, float]:
+    if not 1e-6 <= sum(x * x for x in v) ** 0.5 <= 1e6:
+        raise ValueError("a direction has some length, such as 0, −1, 0")
+    return v
+
+
+Vector = Annotated[tuple[Figure, Figure, Figure], AfterValidator(_of_some_length)]
+Point = tuple[Coordinate, Coordinate]
 Size = Literal["A0", "A1", "A2", "A3", "A4", "A", "B", "C", "D", "E"]
 
 
@@ -21,11 +31,11 @@ class Model(BaseModel):
 class PartUse(Model):
     """A part that the drawing shows."""
 
-    key: str
-    name: str = ""
-    number: str = ""
-    material: str = ""
-    density: float | None = None
+    key: Key
+    name: FoundName = ""
+    number: FoundName = ""
+    material: FoundName = ""
+    density: Density | None = None
     """g/cm³; where given it goes before the file's own."""
 
 
@@ -36,21 +46,21 @@ class View(Model):
     (``look`` tells from which side of the parent it looks) or pictorial (``corner``).
     """
 
-    id: str
-    part: str
-    parent: str | None = None
+    id: Ref
+    part: Key
+    parent: Ref | None = None
     look: Literal["front", "left", "right", "top", "bottom", "back", "corner"] = "front"
     toward: Vector
     up: Vector
     place: Point
-    scale: Annotated[float, Field(gt=1e-6, lt=1e5)] | None = None
+    scale: Scale | None = None
     """Own scale; None follows the parent, and at the root the sheet."""
     tied: bool = True
     hidden_lines: bool = True
     shaded: bool = False
     """In flat tones of ink under its lines."""
     tangent_edges: Literal["shown", "thin", "off"] = "thin"
-    caption: str = Field(default="", max_length=200)
+    caption: Name = ""
 
     @property
     def pictorial(self) -> bool:
@@ -67,7 +77,7 @@ class Anchor(Model):
     ``axis``: the axis of such a face.
     """
 
-    ref: str
+    ref: Ref
     at: Literal["line", "start", "end", "middle", "centre", "point", "round", "outline", "axis"]
     side: Literal[-1, 1] = 1
 
@@ -76,8 +86,8 @@ class Tolerance(Model):
     """Deviations of a dimension in its own unit (mm, inch or degrees)."""
 
     kind: Literal["none", "symmetric", "unequal", "limits"] = "none"
-    upper: float = 0.0
-    lower: float = 0.0
+    upper: Figure = 0.0
+    lower: Figure = 0.0
 
 
 class Place(Model):
@@ -91,24 +101,24 @@ class Place(Model):
 
     side: Literal[-1, 1] = 1
     frame: Literal["outline", "model"] = "outline"
-    offset: float = 10.0
-    along: float = 0.0
-    angle: float = 45.0
+    offset: Figure = 10.0
+    along: Figure = 0.0
+    angle: Figure = 45.0
 
 
 class Dimension(Model):
     """A dimension, measured from the part whenever it is drawn."""
 
     kind: Literal["dimension"] = "dimension"
-    id: str
-    view: str
+    id: Ref
+    view: Ref
     measure: Literal["length", "distance", "angle", "diameter", "radius"]
     anchors: list[Anchor] = Field(min_length=1, max_length=2)
     direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
     place: Place = Place()
     decimals: Annotated[int, Field(ge=0, le=6)] | None = None
-    prefix: str = Field(default="", max_length=60)
-    suffix: str = Field(default="", max_length=60)
+    prefix: Affix = ""
+    suffix: Affix = ""
     reference: bool = False
     tolerance: Tolerance = Tolerance()
     arrows: Literal["auto", "inside", "outside"] = "auto"
@@ -118,18 +128,18 @@ class CentreMark(Model):
     """A centre mark on a circle or arc seen face on."""
 
     kind: Literal["centre_mark"] = "centre_mark"
-    id: str
-    view: str
-    ref: str
+    id: Ref
+    view: Ref
+    ref: Ref
 
 
 class CentreLine(Model):
     """The axis of round features seen from the side; ``refs`` are their faces."""
 
     kind: Literal["centre_line"] = "centre_line"
-    id: str
-    view: str
-    refs: list[str]
+    id: Ref
+    view: Ref
+    refs: Annotated[list[Ref], Field(max_length=MANY)]
 
 
 Annotation = Annotated[Dimension | CentreMark | CentreLine, Field(discriminator="kind")]
@@ -138,12 +148,12 @@ Annotation = Annotated[Dimension | CentreMark | CentreLine, Field(discriminator=
 class Sheet(Model):
     """One sheet; ``scale`` is its main scale."""
 
-    id: str
+    id: Ref
     size: Size = "A3"
     landscape: bool = True
-    scale: Annotated[float, Field(gt=1e-6, lt=1e5)] = 1.0
-    views: list[View] = []
-    annotations: list[Annotation] = []
+    scale: Scale = 1.0
+    views: Annotated[list[View], Field(max_length=MANY)] = []
+    annotations: Annotated[list[Annotation], Field(max_length=MANY)] = []
 
     def view(self, view_id: str) -> View | None:
         """The view of that id."""
@@ -176,10 +186,10 @@ class Drawing(Model):
     standard: Literal["ISO", "ASME"] = "ISO"
     angle: Literal["first", "third"] = "first"
     unit: Literal["mm", "inch"] = "mm"
-    fields: dict[str, str] = {}
-    parts: list[PartUse] = []
-    sheets: list[Sheet] = [Sheet(id="s1")]
-    last_id: int = 0
+    fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
+    parts: Annotated[list[PartUse], Field(max_length=FEW)] = []
+    sheets: Annotated[list[Sheet], Field(max_length=FEW)] = [Sheet(id="s1")]
+    last_id: Annotated[int, Field(ge=0, le=10**9)] = 0
 
     def sheet(self, sheet_id: str) -> Sheet | None:
         """The sheet of that id."""

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
+from ..bounds import FEW, MANY, Name, Ref, Scale, Text
 from ..errors import BadOperation
 from ..standards.scales import scale_text
 from .document import Annotation, CentreLine, CentreMark, Dimension, Drawing, Model, PartUse, Point, Sheet, Size, View
@@ -15,15 +16,15 @@ class AddViews(Model):
     """Place views."""
 
     op: Literal["add_views"] = "add_views"
-    sheet: str
-    views: list[View]
+    sheet: Ref
+    views: Annotated[list[View], Field(max_length=FEW)]
 
 
 class MoveView(Model):
     """Move a view; views tied to it go along, and its own tie holds it in line with its parent."""
 
     op: Literal["move_view"] = "move_view"
-    view: str
+    view: Ref
     to: Point
 
 
@@ -31,30 +32,30 @@ class SetView(Model):
     """Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption."""
 
     op: Literal["set_view"] = "set_view"
-    view: str
-    changes: dict[str, Any]
+    view: Ref
+    changes: Annotated[dict[Ref, Any], Field(max_length=50)]
 
 
 class SetSheet(Model):
     """Change a sheet and the conventions; ``places`` are the new places of its views."""
 
     op: Literal["set_sheet"] = "set_sheet"
-    sheet: str
+    sheet: Ref
     size: Size | None = None
     landscape: bool | None = None
-    scale: float | None = Field(default=None, gt=1e-6, lt=1e5)
+    scale: Scale | None = None
     angle: Literal["first", "third"] | None = None
     standard: Literal["ISO", "ASME"] | None = None
     unit: Literal["mm", "inch"] | None = None
-    places: dict[str, Point] = {}
+    places: Annotated[dict[Ref, Point], Field(max_length=MANY)] = {}
 
 
 class SetField(Model):
     """Fill in a field of the title block."""
 
     op: Literal["set_field"] = "set_field"
-    field: str = Field(min_length=1, max_length=60)
-    value: str = Field(max_length=300)
+    field: Ref = Field(min_length=1)
+    value: Text
 
 
 class SetPart(Model):
@@ -68,31 +69,31 @@ class Annotate(Model):
     """Add annotations to a sheet."""
 
     op: Literal["annotate"] = "annotate"
-    sheet: str
-    annotations: list[Annotation]
+    sheet: Ref
+    annotations: Annotated[list[Annotation], Field(max_length=MANY)]
 
 
 class ChangeAnnotation(Model):
     """Change an annotation."""
 
     op: Literal["change_annotation"] = "change_annotation"
-    id: str
-    changes: dict[str, Any]
+    id: Ref
+    changes: Annotated[dict[Ref, Any], Field(max_length=50)]
 
 
 class Remove(Model):
     """Remove views and annotations, with all that hangs on them."""
 
     op: Literal["remove"] = "remove"
-    ids: list[str] = Field(min_length=1)
+    ids: list[Ref] = Field(min_length=1, max_length=MANY)
 
 
 class Group(Model):
     """Several operations as one act."""
 
     op: Literal["group"] = "group"
-    label: str
-    operations: list[Operation]
+    label: Name
+    operations: Annotated[list[Operation], Field(max_length=MANY)]
 
 
 Operation = Annotated[

@@ -62,6 +62,7 @@ def surface_at(form, degrees, ku, kv, net, frame, u, v, out, work):  # type: ign
                     out[1, x] += b * h[x]
                     out[2, x] += c * h[x]
                 w, wu, wv = w + a * h[3], wu + b * h[3], wv + c * h[3]
+        w = w if w != 0.0 else 1e-300
         for x in range(3):
             out[0, x] /= w
             out[1, x] = (out[1, x] - out[0, x] * wu) / w
@@ -79,6 +80,7 @@ def surface_at(form, degrees, ku, kv, net, frame, u, v, out, work):  # type: ign
                     p[x] += work[0, i] * h[x]
                     d[x] += work[1, i] * h[x]
                 w, dw = w + work[0, i] * h[3], dw + work[1, i] * h[3]
+            w = w if w != 0.0 else 1e-300
             for x in range(3):
                 p[x] /= w
                 d[x] = (d[x] - p[x] * dw) / w

@@ -48,4 +48,4 @@ def drawable(text: str) -> str:
     """The text with characters that the lettering lacks replaced by their nearest."""
     table, _ = _metrics()
     text = "".join(SWAPS.get(c, c) for c in text)
-    return "".join(c if ord(c) in table else "?" for c in text)
+    return "".join(c if ord(c) in table else "?" if c.isprintable() else " " for c in text)

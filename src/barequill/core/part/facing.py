@@ -63,9 +63,7 @@ def inward(nodes: Array, triangles: Ints, face_of: Ints, faces: int) -> Flags:
     keep = TriangleMesh(scene, flat.astype(np.float32), triangles.astype(np.int32))
     # a little aside, so that rays do not run along faces that stand square to each other
     aside = 0.05 * cross(normal, np.array([0.36, 0.48, 0.8])) + 0.03 * np.array([0.8, -0.6, 0.1])
-    odd = [
-        _passed(scene, middle + sign * START * normal, sign * normal + aside) % 2 == 1 for sign in (1.0, -1.0)
-    ]
+    odd = [_passed(scene, middle + sign * START * normal, sign * normal + aside) % 2 == 1 for sign in (1.0, -1.0)]
     del keep
     wrong = odd[0] & ~odd[1]
     asked = np.bincount(face_of[own], minlength=faces)

@@ -201,7 +201,7 @@ def _nurbs_surface(adaptor: Any) -> Surface:
         _clamped(spline, spline.UDegree(), spline.NbUKnots(), "UMultiplicity")
         and _clamped(spline, spline.VDegree(), spline.NbVKnots(), "VMultiplicity")
     ):
-        spline.Segment(*spline.Bounds(0.0, 0.0, 0.0, 0.0))
+        spline.Segment(*spline.Bounds())
     nu, nv = spline.NbUPoles(), spline.NbVPoles()
     poles = moved(np.array([[spline.Pole(i + 1, j + 1).Coord() for j in range(nv)] for i in range(nu)]), place)
     rational = spline.IsURational() or spline.IsVRational()

@@ -15,6 +15,7 @@ from OCP.BRepBndLib import BRepBndLib
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from scipy.spatial import cKDTree
 
+from ..bounds import clipped
 from ..errors import BadPartFile
 from ..geometry.curves3 import Curve3, polyline
 from ..geometry.evaluation import packed_surface
@@ -75,8 +76,8 @@ def prepare(
     remarks += build.shortfalls()
     return build.part(
         key=key,
-        name=name,
-        number=number,
+        name=clipped(name),
+        number=clipped(number),
         unit={"INCH": "inch", "MILLIMETRE": "millimetre"}.get(unit.upper(), unit.lower()),
         bodies=bodies,
         remarks=tuple(remarks),
@@ -182,7 +183,9 @@ class _Build:
         for count, what in ((len(self.faceted), "face"), (self.chained, "edge")):
             if count:
                 some = f"{count} {what} is" if count == 1 else f"{count} {what}s are"
-                found.append(f"{some} drawn from the mesh, not exactly: Bare Quill could not describe {'it' if count == 1 else 'them'}.")
+                found.append(
+                    f"{some} drawn from the mesh, not exactly: Bare Quill could not describe {'it' if count == 1 else 'them'}."
+                )
         return found
 
     def mesh(self, raw: list[RawBody]) -> None:
@@ -356,7 +359,7 @@ class _Build:
             figures = packed(surface, -1.0 if reverse else 1.0) if surface.elementary else None
         raw = surface, reverse
         if surface.elementary:
-            known = surface.on_near_side(uv)
+            known: Surface | None = surface.on_near_side(uv)
         else:
             known = recognise_surface(surface, uv, 1e-6 * self.size) if n else None
         if known is not None and known is not surface:
@@ -385,7 +388,9 @@ class _Build:
         self, body: int, face: Any, mesh: tuple[Array, Array, NDArray[np.int64]], chains: list[Array] | None
     ) -> None:
         try:
-            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = self._described(face, mesh, chains)
+            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = self._described(
+                face, mesh, chains
+            )
         except Exception:
             log.exception("face %d of body %d cannot be described: it is taken from its mesh", len(self.faces), body)
             (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = self._as_facets(face)

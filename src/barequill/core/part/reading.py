@@ -16,6 +16,8 @@ from .model import Part
 from .raw import RawBody
 
 LARGEST = 200 * 1024 * 1024
+ENDS = 4000
+"""Bytes of both ends of a file by which its format is told."""
 SUFFIXES = {
     ".step": "STEP",
     ".stp": "STEP",
@@ -33,6 +35,15 @@ def content_key(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()[:24]
 
 
+def check_part_file(name: str, path: Path) -> str:
+    """The same as :func:`check_file` of a file on disk, of which only both ends are read."""
+    size = path.stat().st_size
+    with path.open("rb") as file:
+        head = file.read(ENDS)
+        file.seek(max(0, size - ENDS))
+        return _format_of(name, size, head, file.read(ENDS))
+
+
 def check_file(name: str, data: bytes) -> str:
     """The file's format (``STEP``, ``IGES`` or ``B-rep``), judged by content as well as by name.
 
@@ -41,12 +52,16 @@ def check_file(name: str, data: bytes) -> str:
     BadPartFile
         Where it is empty, too large, or of another kind; the message says what to do.
     """
-    if not data:
+    return _format_of(name, len(data), data[:ENDS], data[-ENDS:])
+
+
+def _format_of(name: str, size: int, start: bytes, end: bytes) -> str:
+    if not size:
         raise BadPartFile(f"{name} is empty", "The file holds no bytes. Save it again from the modeller.")
-    if len(data) > LARGEST:
+    if size > LARGEST:
         raise BadPartFile(
             f"{name} is too large",
-            f"It has {len(data) / 1e6:.0f} MB; the limit is {LARGEST / 1e6:.0f} MB. Save it without pictures or split it.",
+            f"It has {size / 1e6:.0f} MB; the limit is {LARGEST / 1e6:.0f} MB. Save it without pictures or split it.",
         )
     for magic, what in (
         (b"PK\x03\x04", "a ZIP archive"),
@@ -54,11 +69,11 @@ def check_file(name: str, data: bytes) -> str:
         (b"7z\xbc\xaf", "a 7z archive"),
         (b"Rar!", "a RAR archive"),
     ):
-        if data.startswith(magic):
+        if start.startswith(magic):
             raise BadPartFile(f"{name} is {what}", "Unpack it and bring the part file inside.")
-    head = data[:4000].lstrip(b"\xef\xbb\xbf \t\r\n")
+    head = start.lstrip(b"\xef\xbb\xbf \t\r\n")
     if head.startswith(b"ISO-10303-21"):
-        if b"END-ISO-10303-21" not in data[-4000:]:
+        if b"END-ISO-10303-21" not in end:
             raise BadPartFile(
                 f"{name} is cut short",
                 "The STEP file does not reach its closing line END-ISO-10303-21. Copy or save it again.",
@@ -66,7 +81,7 @@ def check_file(name: str, data: bytes) -> str:
         return "STEP"
     if b"CASCADE Topology" in head or head.startswith(b"DBRep_DrawableShape"):
         return "B-rep"
-    lines = data[:4000].splitlines()
+    lines = start.splitlines()
     if len(lines) > 1 and len(lines[0]) >= 73 and lines[0][72:73] in b"SBC":
         return "IGES"
     suffix = Path(name).suffix.lower()

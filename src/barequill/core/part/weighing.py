@@ -9,6 +9,7 @@ from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum
 
+from ..bounds import clipped
 from .kernel_geometry import _ELEMENTARY, xyz
 from .model import Array, Body
 from .raw import RawBody, Twins, faces_of
@@ -29,8 +30,8 @@ def weigh(raw: list[RawBody]) -> tuple[Body, ...]:
         done.append((volume, area, centre))
         x, y, z = centre.tolist()
         solid = body.shape.ShapeType() == TopAbs_ShapeEnum.TopAbs_SOLID
-        name = body.name or f"Body {row + 1}"
-        found.append(Body(name, solid, volume, area, (x, y, z), body.material, body.density))
+        name = clipped(body.name) or f"Body {row + 1}"
+        found.append(Body(name, solid, volume, area, (x, y, z), clipped(body.material), body.density))
     return tuple(found)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.compiled import compiled
-from ..geometry.evaluation import WORK, surface_at
+from ..geometry.evaluation import NET, SPLINE, TURNED, WORK, surface_at
 
 
 @compiled
@@ -77,7 +77,15 @@ def parameters_on(form, degrees, ku, kv, net, frame, start, point, fit):  # type
             if gap < (16 * fit) ** 2:
                 return uv
             break
-        uv[0], uv[1] = uv[0] + u, uv[1] + v
+        # no step leaves the surface: beyond its knots it may have no points
+        if form[0] == NET:
+            uv[0] = min(max(uv[0] + u, ku[degrees[0]]), ku[net.shape[0]])
+            uv[1] = min(max(uv[1] + v, kv[degrees[1]]), kv[net.shape[1]])
+        else:
+            uv[0], uv[1] = uv[0] + u, uv[1] + v
+            if form[1] == SPLINE:
+                k = 1 if form[0] == TURNED else 0
+                uv[k] = min(max(uv[k], ku[degrees[0]]), ku[net.shape[0]])
     uv[:] = np.nan
     return uv
 

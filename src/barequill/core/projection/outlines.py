@@ -119,7 +119,10 @@ def _from_mesh(part: Part, turns: _Turns, view: Camera) -> list[Found]:
         ends = _ends_of(part, chain, turns.roots)
         for k, end in zip((0, len(points)), ends, strict=True):
             if not np.isnan(end[0]):
-                points, convex = np.insert(points, k, end, axis=0), np.insert(convex, k, convex[min(k, len(convex) - 1)])
+                points, convex = (
+                    np.insert(points, k, end, axis=0),
+                    np.insert(convex, k, convex[min(k, len(convex) - 1)]),
+                )
                 normals = np.insert(normals, k, normals[min(k, len(normals) - 1)], axis=0)
         apart = np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-7 * part.size
         keep = np.concatenate([[True], apart])

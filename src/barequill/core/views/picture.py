@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections import OrderedDict
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +23,7 @@ from ..standards.sheets import Rectangle
 Array = NDArray[np.float64]
 Vector = tuple[float, float, float]
 Shader = Callable[[str, Vector, Vector], Shading]
-Projector = Callable[[str, Vector, Vector], list[ProjectedCurve]]
+Projector = Callable[[str, Vector, Vector], Sequence[ProjectedCurve]]
 """Gives the projected curves of a part (by key), for directions toward the viewer and up."""
 
 
@@ -31,13 +33,13 @@ class Shot:
 
     part: Part
     view: Camera
-    take: Callable[[], list[ProjectedCurve]]
+    take: Callable[[], Sequence[ProjectedCurve]]
     """Gives the curves; asked for only where they are wanted, since projecting may take its time."""
     tone: Callable[[], Shading] | None = None
     """Gives the shaded picture; None has it made here."""
 
     @cached_property
-    def curves(self) -> list[ProjectedCurve]:
+    def curves(self) -> Sequence[ProjectedCurve]:
         """What is seen, in the part's mm along right and up of the camera."""
         return self.take()
 
@@ -107,23 +109,33 @@ class Picture:
 class Studio:
     """Takes shots of the parts of a drawing and keeps those last used."""
 
-    def __init__(self, parts: Callable[[str], Part], projector: Projector, shader: Shader | None = None) -> None:
+    def __init__(
+        self, parts: Callable[[str], Part], projector: Projector, shader: Shader | None = None, most: int = 60
+    ) -> None:
+        self._most = most
         self._parts = parts
         self._projector = projector
         self._shader = shader
-        self._shots: dict[tuple[str, Vector, Vector], Shot] = {}
+        self._shots: OrderedDict[tuple[str, Vector, Vector], Shot] = OrderedDict()
+        self._lock = Lock()
 
     def shot(self, key: str, toward: Vector, up: Vector) -> Shot:
         """The part of that key from one direction."""
         d, u = (toward[0], toward[1], toward[2]), (up[0], up[1], up[2])
         name = (key, d, u)
-        if name not in self._shots:
-            if len(self._shots) > 200:
-                self._shots.clear()
-            shader = self._shader
-            tone = None if shader is None else lambda: shader(key, d, u)
-            self._shots[name] = Shot(self._parts(key), camera(toward, up), lambda: self._projector(key, d, u), tone)
-        return self._shots[name]
+        with self._lock:
+            found = self._shots.get(name)
+            if found is not None:
+                self._shots.move_to_end(name)
+                return found
+        shader = self._shader
+        tone = None if shader is None else lambda: shader(key, d, u)
+        made = Shot(self._parts(key), camera(toward, up), lambda: self._projector(key, d, u), tone)
+        with self._lock:
+            found = self._shots.setdefault(name, made)
+            while len(self._shots) > self._most:
+                self._shots.popitem(last=False)
+            return found
 
     def part(self, key: str) -> Part:
         """The part of that key."""

@@ -10,6 +10,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from fontTools import subset
 
+from ..bounds import plain
 from ..ink import Fill, Ink, Mark, Stroke, Text, Tint
 from ..ink.lettering import FONT_FILE, FONT_NAME, font_size
 from ..ink.marks import picture_data
@@ -24,7 +25,7 @@ def write_svg(ink: Ink) -> bytes:
     out = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{w:g}mm" height="{h:g}mm" viewBox="0 0 {w:g} {h:g}">',
-        f"<title>{escape(ink.title)}</title>",
+        f"<title>{escape(plain(ink.title))}</title>",
         f"<defs><style>@font-face{{font-family:{FONT_NAME};src:url(data:font/ttf;base64,{_font(ink)})}}"
         f"text{{font-family:{FONT_NAME};fill:#000}}path{{fill:none;stroke:#000;stroke-linecap:round;stroke-linejoin:round}}"
         "polygon{fill:#000}</style></defs>",
