@@ -12,6 +12,7 @@ from typing import Any
 
 from ..errors import BadPartFile
 from . import step_header
+from .mending import mended
 from .model import Part
 from .raw import RawBody
 
@@ -220,7 +221,7 @@ def split_bodies(shape: Any, name: str) -> list[tuple[str, Any]]:
     found: list[tuple[str, Any]] = []
     explorer = TopExp_Explorer(shape, Kind.TopAbs_SOLID)
     while explorer.More():
-        found.append((f"{name} {len(found) + 1}" if name and found else name, explorer.Current()))
+        found.append((f"{name} {len(found) + 1}" if name and found else name, mended(explorer.Current())))
         explorer.Next()
     loose = TopoDS_Compound()
     builder = BRep_Builder()
