@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import math
 import re
 
@@ -20,7 +19,6 @@ from barequill.core.geometry.recognition import recognise_curve, recognise_surfa
 from barequill.core.geometry.surfaces import Surface
 from barequill.core.ink.paths import cubics, path_data
 from barequill.core.part.figures import area_of, edge_figures, normals_on, packed, stands_over
-from barequill.core.part.identity import Marker
 
 HALF = math.sqrt(0.5)
 CIRCLE_KNOTS = np.array([0, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 4], float)
@@ -402,24 +400,6 @@ def test_a_point_stands_over_a_triangle_within_what_that_may_stray(point, over: 
     nodes = np.array([[0.0, 0, 0], [4, 0, 0], [0, 4, 0]])
     for way in (1, -1):
         assert stands_over(nodes, np.array([[0, 1, 2][::way]]), np.array(point, float), 2, 0.6) == over
-
-
-def test_marks_are_steady_against_noise_and_tell_twins_apart() -> None:
-    first, again = Marker(100.0), Marker(100.0)
-    figures = np.array([1.0, 2.0, 3.0])
-    mark = first.mark("E", "line", figures)
-    assert re.fullmatch(r"E[0-9a-f]{9}", mark)
-    assert again.mark("E", "line", figures + 1e-9) == mark
-    assert again.mark("E", "line", figures + 1e-2) != mark
-    assert again.mark("E", "conic", figures) != mark
-    assert first.mark("E", "line", figures) == f"{mark}-2"
-
-
-def test_marks_round_as_decimals_do_and_zero_has_no_sign() -> None:
-    """A part of 100 mm is marked to a ten-thousandth, of which a whole half is rounded up."""
-    text = "line:0.0000,-0.0001,0.1235,-7.0000"
-    expected = "E" + hashlib.sha1(text.encode()).hexdigest()[:9]
-    assert Marker(100.0).mark("E", "line", np.array([-0.00004, -0.00006]), 0.12345, np.array([-7.0])) == expected
 
 
 @pytest.mark.parametrize("power", [3, 20])

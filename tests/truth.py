@@ -104,7 +104,6 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
             count += len(corners)
             bodies.append(np.full(len(own), body))
             faces.append(np.full(len(own), len(faces)))
-            a, b, c = (corners[own[:, k]] for k in range(3))
             for edge in (TopoDS.Edge(e) for e in _explore(face, Kind.TopAbs_EDGE)):
                 if BRep_Tool.Degenerated_s(edge):
                     continue
@@ -113,9 +112,7 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
                 points = np.array([(p.X(), p.Y(), p.Z()) for p in (curve.Value(float(x)) for x in t)])
                 key = tuple(np.round(np.sort(points[[0, 12, -1]], axis=0).ravel() / size, 5))
                 curves.setdefault(key, points)
-                near = int(np.argmin((((a + b + c) / 3 - points[12]) ** 2).sum(axis=1)))
-                n = np.cross(b[near] - a[near], c[near] - a[near])
-                normals.setdefault(key, []).append(n / max(float(np.linalg.norm(n)), 1e-300))
+                normals.setdefault(key, []).append(_normal(face, edge, float(t[12])))
     sharp = [k for k, n in normals.items() if len(n) > 1 and abs(n[0] @ n[1]) < 0.95]
     scene = EmbreeScene(robust=True)
     every, rows = np.concatenate(nodes), np.concatenate(triangles)
@@ -123,6 +120,19 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
     keep = TriangleMesh(scene, flat, rows.astype(np.int32))
     points = np.concatenate([curves[k] for k in sharp]) if sharp else np.zeros((0, 3))
     return Samples(points, every, size, centre, scene, keep, rows, np.concatenate(bodies), np.concatenate(faces))
+
+
+def _normal(face: Any, edge: Any, t: float) -> np.ndarray:
+    """The normal of a face at a parameter of one of its edges, by the kernel's own slopes."""
+    from OCP.BRep import BRep_Tool
+    from OCP.BRepAdaptor import BRepAdaptor_Surface
+    from OCP.gp import gp_Pnt, gp_Vec
+
+    point, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
+    place = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0).Value(t)
+    BRepAdaptor_Surface(face).D1(place.X(), place.Y(), point, du, dv)
+    n = np.cross(du.Coord(), dv.Coord())
+    return n / max(float(np.linalg.norm(n)), 1e-300)
 
 
 def _on(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
@@ -139,8 +149,8 @@ class Shares:
     """What a view is judged by, each 1 at best.
 
     ``visible``: certainly visible samples of edges drawn visible. ``hidden``: certainly hidden ones drawn.
-    ``visible_true``: visible lines that are not certainly hidden. ``hidden_true``: hidden lines that are not
-    certainly visible. ``rim``: rim of the part's shadow closed by visible lines. ``once``: lines drawn once.
+    ``visible_true``: the length of visible edges that is not certainly hidden. ``hidden_true``: that of hidden ones
+    that is not certainly visible. ``rim``: rim of the part's shadow closed by visible lines. ``once``: lines drawn once.
     ``jumps``: places where what is seen jumps in depth or direction that a visible line marks. ``folds``: places
     where the number of surfaces one behind the other changes that any line marks.
     """
@@ -198,21 +208,29 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
     flat = view.flat(samples.points)
     visible, hidden = surely_visible(samples.points), surely_hidden(samples.points)
 
-    def followed(shown: bool) -> np.ndarray:
-        """Points along the drawn edges, on the part itself where the curves say that they run."""
-        found = [
-            part.edges[part.index[c.source][1]].curve.points(np.linspace(*c.span, 27)[1:-1])
+    def followed(shown: bool) -> tuple[np.ndarray, np.ndarray]:
+        """Points along the drawn edges, on the part itself where the curves say that they run, and how long a piece
+        each stands for."""
+        spans = [
+            part.edges[part.index[c.source][1]].curve.points(np.linspace(*c.span, 27))
             for c in curves
             if c.visible == shown and c.cls == "edge"
         ]
-        return np.concatenate(found) if found else np.zeros((0, 3))
+        if not spans:
+            return np.zeros((0, 3)), np.zeros(0)
+        way = [np.linalg.norm(np.diff(p, axis=0), axis=1).sum() / 25 for p in spans]
+        return np.concatenate([p[1:-1] for p in spans]), np.repeat(way, 25)
+
+    def true(shown: bool, wrong: Any) -> float:
+        points, way = followed(shown)
+        return 1.0 - float(way[wrong(points)].sum() / way.sum()) if way.sum() > 0 else 1.0
 
     picture = samples.picture(view)
     return Shares(
         _share(_on(flat, seen, size * 2e-4)[visible]),
         _share(_on(flat, lines, size * 2e-4)[hidden]),
-        _share(~surely_hidden(followed(True))),
-        _share(~surely_visible(followed(False))),
+        true(True, surely_hidden),
+        true(False, surely_visible),
         _rim(samples, view, seen),
         _once(lines, size),
         share_on(picture.jumps(), seen, size * 5e-4),

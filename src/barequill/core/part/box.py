@@ -21,8 +21,10 @@ def box_of(faces: list[Face], edges: list[Edge], vertices: Array, mesh: Mesh) ->
     near = 1e-4 * float(np.linalg.norm(points.max(axis=0) - points.min(axis=0)))
     sure = np.concatenate([vertices, *(e.points for e in edges)]) if edges else mesh.nodes
     corners = np.array([sure.min(axis=0), sure.max(axis=0)])
-    for low, high in _conic_boxes([e.curve for e in edges if e.curve.kind == "conic"]):
-        corners = np.array([np.minimum(corners[0], low), np.maximum(corners[1], high)])
+    conics = [e.curve for e in edges if e.curve.kind == "conic"]
+    if conics:
+        low, high = _conic_boxes(conics)
+        corners = np.array([np.minimum(corners[0], low.min(axis=0)), np.maximum(corners[1], high.max(axis=0))])
     free = [e for e in edges if e.curve.kind == "nurbs"]
     ends = np.array([[e.points.min(axis=0), e.points.max(axis=0)] for e in free]).reshape(-1, 2, 3)
     strays = mesh.strays
@@ -50,10 +52,25 @@ def box_of(faces: list[Face], edges: list[Edge], vertices: Array, mesh: Mesh) ->
     return corners[0], corners[1]
 
 
-def _conic_boxes(conics: list[Curve3]) -> list[tuple[Array, Array]]:
-    """The box (low, high) of all conics, as a list of one, or of none."""
-    if not conics:
-        return []
+def exact_boxes(curves: list[Curve3]) -> tuple[Array, Array]:
+    """Lowest and highest coordinates (n, 3) of each curve; of splines those of their poles, which hold them in."""
+    low, high = np.zeros((len(curves), 3)), np.zeros((len(curves), 3))
+    bent = [k for k, c in enumerate(curves) if c.kind == "conic"]
+    if bent:
+        low[bent], high[bent] = _conic_boxes([curves[k] for k in bent])
+    straight = [k for k, c in enumerate(curves) if c.kind == "line"]
+    if straight:
+        ends = np.array([curves[k].points(np.array([curves[k].t0, curves[k].t1])) for k in straight])
+        low[straight], high[straight] = ends.min(axis=1), ends.max(axis=1)
+    for k, curve in enumerate(curves):
+        if curve.kind == "nurbs":
+            assert curve.poles is not None
+            low[k], high[k] = curve.poles.min(axis=0), curve.poles.max(axis=0)
+    return low, high
+
+
+def _conic_boxes(conics: list[Curve3]) -> tuple[Array, Array]:
+    """Lowest and highest coordinates (n, 3) of each conic."""
     t0, t1 = np.array([c.t0 for c in conics])[:, None], np.array([c.t1 for c in conics])[:, None]
     origin, x, y = (
         np.array([c.origin for c in conics]),
@@ -66,7 +83,7 @@ def _conic_boxes(conics: list[Curve3]) -> list[tuple[Array, Array]]:
     for values, at, bound in ((highs, turn, origin + rise), (lows, turn + np.pi, origin - rise)):
         reached = at + 2 * np.pi * np.ceil((t0 - at) / (2 * np.pi)) <= t1
         values.append(np.where(reached, bound, ends[0]))
-    return [(np.min(lows, axis=(0, 1)), np.max(highs, axis=(0, 1)))]
+    return np.min(lows, axis=0), np.max(highs, axis=0)
 
 
 def _curve_extreme(edge: Edge, k: int, sign: float) -> float:

@@ -25,7 +25,7 @@ from ..geometry.vectors import cross
 from .box import box_of
 from .facing import against_winding, inward
 from .figures import area_of, edge_figures, normals_on, packed, strays_of
-from .identity import Marker
+from .identity import names_of
 from .kernel_geometry import curve_of, surface_of, xyz
 from .meshing import edge_nodes, mesh_faces, mesh_shape, read_meshes, triangulated
 from .model import Array, Body, Edge, Face, Joint, Mesh, Part
@@ -132,8 +132,6 @@ class _Build:
         self.faces: list[Face] = []
         self.edges: list[Edge] = []
         self.vertices: list[Array] = []
-        self.vertex_refs: list[str] = []
-        self.lengths: list[float] = []
         self.middles: list[Array] = []
         self.nodes: list[Array] = []
         self.uv: list[Array] = []
@@ -164,13 +162,13 @@ class _Build:
             )
         vertices = np.array(self.vertices).reshape(-1, 3)
         low, high = box_of(self.faces, self.edges, vertices, mesh)
-        self._name(Marker(float(np.linalg.norm(high - low))), float(np.linalg.norm(high - low)))
+        vertex_refs = self._name(vertices)
         return Part(
             bodies=bodies,
             faces=tuple(self.faces),
             edges=tuple(self.edges),
             vertices=vertices,
-            vertex_refs=tuple(self.vertex_refs),
+            vertex_refs=tuple(vertex_refs),
             mesh=mesh,
             low=low,
             high=high,
@@ -243,25 +241,14 @@ class _Build:
             self._node_count += len(self.nodes[row])
             self._triangle_count += len(self.triangles[row])
         for row in known.edges:
-            self.lengths.append(self.lengths[row])
             self.middles.append(turn @ self.middles[row] + by)
 
-    def _name(self, marker: Marker, size: float) -> None:
-        """Give all entities their lasting references."""
-        ends = np.array([e.points[[0, -1]] for e in self.edges]).reshape(-1, 2, 3)
-        both = np.sort(np.round(ends / size, 6), axis=1) * size
-        for rows in self.done:
-            self.vertex_refs += [marker.mark("V", "vertex", self.vertices[row]) for row in rows.vertices]
-            for row in rows.edges:
-                edge = self.edges[row]
-                ref = marker.mark("E", edge.curve.kind, self.middles[row], both[row], self.lengths[row])
-                object.__setattr__(edge, "ref", ref)
-            for row in rows.faces:
-                face = self.faces[row]
-                # told by what it is and what bounds it: exact figures, whatever the mesh
-                around = sorted(self.edges[r].ref.partition("-")[0] for r in face.boundary)
-                ref = marker.mark("F", " ".join([face.surface.kind, *around]), face.surface.radius)
-                object.__setattr__(face, "ref", ref)
+    def _name(self, vertices: Array) -> list[str]:
+        """Give all entities their lasting references; those of the vertices."""
+        face_refs, edge_refs, vertex_refs = names_of(self.faces, self.edges, self.middles, vertices)
+        for entity, ref in zip([*self.faces, *self.edges], [*face_refs, *edge_refs], strict=True):
+            object.__setattr__(entity, "ref", ref)
+        return vertex_refs
 
     def _work_out(self, body: int, known: _Meshed) -> None:
         topology, spared = known.topology, known.spared
@@ -460,7 +447,6 @@ class _Build:
                 if known.kind == "line" and len(faces) and joint != "smooth":
                     keep = np.linspace(0, len(t) - 1, min(len(t), 17)).astype(int)
                     t, points, normals, convex = t[keep], points[keep], normals[:, keep], convex[keep]
-        self.lengths.append(curve.length())
         self.middles.append(curve.point((curve.t0 + curve.t1) / 2))
         self.edges.append(Edge("", body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
 

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import packed_surface
 from ..geometry.surfaces import Surface
+from ..part.figures import stands_over
 from ..part.model import Face, Part
 from .arc_loops import conic_arc, torus_arc, wire_of
 from .camera import Camera
@@ -287,8 +288,11 @@ def _middles(part: Part, chains: list[Ints]) -> Array:
     return (part.mesh.nodes[both[:, 0]] + part.mesh.nodes[both[:, 1]]) / 2
 
 
-def _arcs(roots: Array, seen: Array) -> list[tuple[float, float]]:
-    """The arcs (from, to) of a closed curve between its ``roots`` that hold any of the angles ``seen``."""
+def _arcs(
+    roots: Array, seen: Array, on_face: Callable[[float], bool] = lambda angle: False
+) -> list[tuple[float, float]]:
+    """The arcs (from, to) of a closed curve between its ``roots`` that hold any of the angles ``seen``, or, where they
+    are shorter than a side of the mesh, whose middle lies ``on_face``."""
     if not len(seen):
         return []
     roots = np.sort(roots % TURN)
@@ -300,6 +304,8 @@ def _arcs(roots: Array, seen: Array) -> list[tuple[float, float]]:
     for low, high in zip(ends, ends[1:], strict=False):
         own = seen[(seen >= low) & (seen <= high)]
         if not len(own):
+            if high - low < WIDE and on_face((low + high) / 2):
+                arcs.append((float(low), float(high)))
             continue
         if high - low > TURN - 1e-6:
             # nothing parts the curve: it is whole, or ends where the boundary only touches it
@@ -324,9 +330,16 @@ def _great_circle(part: Part, face: Face, chains: list[Ints], roots: Array, view
         q = p - sphere.origin
         return np.arctan2(q @ y, q @ x)
 
+    def on_face(angle: float) -> bool:
+        """Whether the mesh of the face stands over a point of the great circle."""
+        out = np.cos(angle) * x + np.sin(angle) * y
+        k = int(np.abs(out).argmax())
+        own = part.mesh.triangles[face.triangles]
+        return bool(stands_over(part.mesh.nodes, own, sphere.origin + out, k, 3 * part.mesh.deflection))
+
     return [
         _conic(part, face, Curve3("conic", low, high, origin=sphere.origin, x=x, y=y), view)
-        for low, high in _arcs(angles(roots), angles(_middles(part, chains)))
+        for low, high in _arcs(angles(roots), angles(_middles(part, chains)), on_face)
     ]
 
 

@@ -1,0 +1,63 @@
+"""References that last from one revision of a part to the next."""
+
+from __future__ import annotations
+
+import pytest
+
+from barequill.core import Part
+from barequill.core.part.matching import matched
+from barequill.demo import shapes
+
+from .made_parts import bodies
+from .revisions import BASES, Pair, pairs
+
+
+@pytest.fixture(scope="module", params=BASES)
+def changes(request) -> list[Pair]:
+    return list(pairs(request.param))
+
+
+def ref(part: Part, row: tuple[str, int]) -> str:
+    return (part.faces if row[0] == "face" else part.edges)[row[1]].ref
+
+
+def test_what_did_not_change_keeps_its_reference_wherever_the_rest_grows(changes) -> None:
+    kept = [ref(p.old, row) == ref(p.new, p.true[row]) for p in changes for row in p.same]
+    assert len(kept) > 150 and sum(kept) >= 0.98 * len(kept)
+    for pair in changes:
+        for part in (pair.old, pair.new):
+            assert len(part.index) == len(part.faces) + len(part.edges) + len(part.vertices), pair.name
+        held = {ref(pair.old, row): to for row, to in pair.true.items()}
+        for name in set(held) & set(pair.new.index):
+            assert name == ref(pair.new, held[name]), f"{pair.name}: {name} is on another entity"
+
+
+def test_what_changed_is_found_again_and_never_wrongly(changes) -> None:
+    right = total = 0
+    for pair in changes:
+        found = matched(pair.old, pair.new)
+        total += len(pair.true)
+        for row, to in pair.true.items():
+            match = found.get(ref(pair.old, row))
+            assert match is None or match.ref == ref(pair.new, to), f"{pair.name}: {row} {match}"
+            right += match is not None
+        assert len({m.ref for m in found.values()}) == len(found), "two old entities on one new one"
+    assert right >= 0.95 * total
+
+
+def test_a_block_cut_shorter_has_no_certain_end_face_but_one_made_longer_has() -> None:
+    def block(length: float) -> Part:
+        return bodies(shapes.box((0, 0, 0), (length, 20, 10)))
+
+    end = next(f.ref for f in block(50).faces if f.centre[0] > 49)
+    grown = matched(block(50), block(60))[end]
+    assert grown.how == "moved" and block(60).faces[block(60).index[grown.ref][1]].centre[0] == pytest.approx(60)
+    assert end not in matched(block(50), block(30)), "what a cut leaves is not the old end"
+
+
+def test_coincident_edges_of_two_bodies_have_references_of_their_own() -> None:
+    both = bodies(shapes.box((0, 0, 0), (10, 10, 10)), shapes.box((10, 0, 0), (10, 10, 10)))
+    assert len(both.index) == 2 * (6 + 12 + 8)
+    alone = bodies(shapes.box((0, 0, 0), (10, 10, 10)))
+    shared = [e.ref for e in alone.edges if e.points[:, 0].min() > 9.9]
+    assert not set(shared) & set(both.index), "what became ambiguous is loose, not on either"
