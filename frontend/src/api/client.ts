@@ -25,6 +25,9 @@ export type Dimension = Extract<Annotation, { kind?: 'dimension' }>;
 /** An act as the server takes it; `act` tells which. */
 export type Act = { act: string } & Record<string, unknown>;
 
+export const UNITS = ['mm', 'cm', 'm', 'inch'] as const;
+export type Unit = (typeof UNITS)[number];
+
 /** What the server refused, and why. */
 export class Refusal extends Error {
   constructor(public problem: ProblemInfo) {
@@ -73,6 +76,7 @@ export const api = {
     form.append('file', file, file.name);
     return call<JobInfo>('POST', '/parts', form);
   },
+  readAgain: (key: string, unit: Unit) => call<JobInfo>('POST', `/parts/${key}/readings`, { unit }),
   job: (id: string) => call<JobInfo>('GET', `/jobs/${id}`),
   cancelJob: (id: string) => call<JobInfo>('DELETE', `/jobs/${id}`),
   drawings: (search = '') => call<DrawingInfo[]>('GET', `/drawings?search=${encodeURIComponent(search)}`),
@@ -91,3 +95,13 @@ export const api = {
   projection: (id: number, sheet: string, view: string, act: 'stop' | 'again') =>
     call<object>('POST', `/drawings/${id}/sheets/${sheet}/views/${view}/projection`, { act }),
 };
+
+/** The key of the part that a job reads, once it has ended well. */
+export async function done(job: JobInfo): Promise<string> {
+  while (job.state === 'working') {
+    await new Promise((r) => setTimeout(r, 250));
+    job = await api.job(job.id);
+  }
+  if (job.problem) throw new Refusal(job.problem);
+  return job.part ?? '';
+}

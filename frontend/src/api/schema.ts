@@ -315,6 +315,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{key}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to read a part's file as another unit; it becomes a part of its own on the shelf. */
+        post: operations["read_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -1058,6 +1075,8 @@ export interface components {
             created: string;
             /** Drawings */
             drawings: number;
+            /** Doubtful Unit */
+            doubtful_unit: boolean;
             summary: components["schemas"]["PartSummary"];
         };
         /**
@@ -1318,6 +1337,17 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * ReadAgain
+         * @description A part's file to be read as another unit.
+         */
+        ReadAgain: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "inch";
         };
         /**
          * Remove
@@ -1657,6 +1687,8 @@ export interface components {
             part_name: string;
             /** Facing */
             facing: string;
+            /** Meshed */
+            meshed: number;
             /** Pending */
             pending: boolean;
             /** Snaps */
@@ -2411,6 +2443,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAgain"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobInfo"];
+                };
             };
             /** @description Problem */
             default: {

@@ -51,3 +51,8 @@ export const SCALES = [
 export function scaleWords(scale: number): string {
   return scale >= 1 ? `${Number(scale.toPrecision(4))}:1` : `1:${Number((1 / scale).toPrecision(4))}`;
 }
+
+/** How many outlines of a view could not be had exactly. */
+export function meshWords(count: number): string {
+  return count === 1 ? '1 outline drawn from the mesh' : `${count} outlines drawn from the mesh`;
+}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { meshWords } from '../lib/format';
   import { acts } from './acts';
   import { work } from './work.svelte';
 
@@ -14,6 +15,7 @@
       (f) => !f.auto && !f.value && ['owner', 'number', 'title', 'creator', 'approver'].includes(f.field),
     ),
   );
+  let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));
   const count = (n: number, one: string, many = one + 's') => (n === 1 ? `1 ${one}` : `${n} ${many}`);
 
   let steps = $derived([
@@ -52,7 +54,10 @@
     {
       n: 8,
       name: 'Check',
-      state: missing.length ? `${count(missing.length, 'field')} to fill in` : 'title block filled',
+      state: [
+        missing.length ? `${count(missing.length, 'field')} to fill in` : 'title block filled',
+        ...(meshed.length ? [count(meshed.length, 'remark')] : []),
+      ].join(', '),
       done: !missing.length && work.views.length > 0,
     },
   ]);
@@ -105,6 +110,11 @@
           {:else if s.n === 8}
             {#each missing as f (f.field)}
               <button class="item flag" onclick={() => (work.field = f.field)}>{f.label} is empty</button>
+            {/each}
+            {#each meshed as v (v.id)}
+              <button class="item flag" onclick={() => (work.selection = { kind: 'view', id: v.id })}
+                >{v.name}: {meshWords(v.meshed)}</button
+              >
             {/each}
           {/if}
         </div>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { parseScale, SCALES } from '../lib/format';
+  import { meshWords, parseScale, SCALES } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
   import Choice from './Choice.svelte';
   import DimensionSentence from './DimensionSentence.svelte';
@@ -79,6 +79,7 @@
         onset={(v) => work.setView(view!.id, { caption: v === 'none' ? '' : v })}
         after="."
       />
+      {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
     </span>
   {:else if dimension}
     <DimensionSentence {dimension} />

@@ -117,10 +117,17 @@
       <button class="go" aria-haspopup="menu" aria-expanded={issuing} onclick={() => (issuing = !issuing)}
         >Issue sheet</button
       >
-      {#if issuing}
+      {#if work.issuing}
+        <div class="menu wait" role="status">
+          <span>{work.issuing.kind.toUpperCase()} waits for its views</span>
+          <progress max="1" value={work.issuing.share}></progress>
+          <small>{Math.round(work.issuing.share * 100)} %, {work.issuing.what}</small>
+          <button class="quiet" onclick={() => (work.issuing = null)}>Stop</button>
+        </div>
+      {:else if issuing}
         <div class="menu" role="menu">
           {#each [['pdf', 'PDF, for print'], ['dxf', 'DXF, for other drafters'], ['svg', 'SVG, for documents'], ['png', 'PNG, a picture']] as [kind, words] (kind)}
-            <button role="menuitem" onclick={() => ((issuing = false), issue(kind))}>{words}</button>
+            <button role="menuitem" onclick={() => ((issuing = false), void issue(kind))}>{words}</button>
           {/each}
         </div>
       {/if}
@@ -197,6 +204,16 @@
     border: 1px solid var(--ink2);
     border-radius: 3px;
     width: 200px;
+  }
+  .wait {
+    padding: 8px 12px;
+    gap: 4px;
+    white-space: normal;
+  }
+  .wait progress {
+    width: 100%;
+    height: 5px;
+    accent-color: #1c7c6e;
   }
   .menu button {
     text-align: left;

@@ -43,6 +43,8 @@ class Work {
   step = $state(0);
   busy = $state('');
   field = $state<string | null>(null);
+  /** A sheet that is to be issued and waits for its views. */
+  issuing = $state.raw<{ kind: string; share: number; what: string; owner: object } | null>(null);
   hits: Hits | null = null;
   /** Views that are being projected, and how far they are. */
   progress = $state.raw<ViewProgress[]>([]);

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { api, type Material, type PartInfo } from '../api/client';
+  import { api, done, UNITS, type Material, type PartInfo, type Unit } from '../api/client';
   import { length, massWords, sizeWords } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
   import { router } from '../lib/router.svelte';
@@ -37,6 +37,19 @@
     const value = Number(text.replace(',', '.'));
     if (value > 0 && value < 100) void set({ density: value });
     else notices.say('That is not a density', 'Give g/cm³ between 0 and 100; steel has 7.85.', true);
+  }
+
+  let reading = $state('');
+
+  /** Read the file as another unit: it becomes a part of its own. */
+  async function readAs(unit: Unit) {
+    reading = unit;
+    try {
+      now = await api.part(await done(await api.readAgain(now.key, unit)));
+    } catch (error) {
+      notices.refuse(error);
+    }
+    reading = '';
   }
 
   async function remove() {
@@ -101,6 +114,17 @@
     <dd>{massWords(now.mass)}</dd>
     <dt>Geometry</dt>
     <dd>{now.summary.faces} faces, {now.summary.edges} edges</dd>
+    {#if now.doubtful_unit}
+      <dt>Unit</dt>
+      <dd class="remark" role="group" aria-label="Unit of the file">
+        {sizeWords(now.summary.size)} is an unusual size. Is the file's unit right? Read it as
+        {#each UNITS as unit (unit)}
+          <button class="quiet small" disabled={!!reading} onclick={() => readAs(unit)}
+            >{reading === unit ? 'reading' : unit}</button
+          >
+        {/each}
+      </dd>
+    {/if}
     {#each now.summary.remarks as remark (remark)}<dt>Remark</dt>
       <dd class="remark">{remark}</dd>{/each}
   </dl>

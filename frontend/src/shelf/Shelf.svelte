@@ -36,6 +36,15 @@
   }
   onMount(load);
 
+  /** A small picture whose views are still being projected comes later. */
+  function askAgain(event: Event) {
+    const picture = event.currentTarget as HTMLImageElement;
+    const turn = Number(picture.dataset.turn ?? 0) + 1;
+    if (turn > 40) return;
+    picture.dataset.turn = String(turn);
+    setTimeout(() => (picture.src = picture.src.replace(/&turn=.*|$/, `&turn=${turn}`)), 1500);
+  }
+
   function bring(files: FileList | null | undefined) {
     if (!files?.length) return;
     void bringing.bring(files, async (key) => {
@@ -133,7 +142,7 @@
       <div class="job">
         <span><b>{job.name}</b> · {job.doing}</span>
         <Progress value={Math.round(job.share * 100)} class="grow">
-          <Progress.Track class="h-1"><Progress.Range style="background: var(--verd)" /></Progress.Track>
+          <Progress.Track class="h-1"><Progress.Range class="range" /></Progress.Track>
         </Progress>
         <button class="quiet" onclick={() => bringing.cancel(job.id)}>Cancel</button>
       </div>
@@ -151,7 +160,12 @@
       {#each drawings as d (d.id)}
         <div class="sheet">
           <a href={`#/drawing/${d.id}`} aria-label={`Open ${d.number} ${d.title}`}>
-            <img src={`/api/drawings/${d.id}/thumbnail?revision=${d.revision}`} alt="" loading="lazy" />
+            <img
+              src={`/api/drawings/${d.id}/thumbnail?revision=${d.revision}`}
+              alt=""
+              loading="lazy"
+              onerror={askAgain}
+            />
           </a>
           <div class="line">
             <span><b>{d.number || 'No number'}</b> {d.title}</span>
@@ -339,6 +353,9 @@
     text-overflow: ellipsis;
     white-space: nowrap;
     font-size: 14px;
+  }
+  .job :global(.range) {
+    background: var(--verd);
   }
   .job {
     display: flex;

@@ -103,7 +103,7 @@ class Store:
         with self._session() as session:
             keys = set(session.scalars(select(PartRow.key)))
         for path in (self.home / "parts").iterdir():
-            if path.stem not in keys and time.time() - path.stat().st_mtime > 60:
+            if path.name.partition(".")[0] not in keys and time.time() - path.stat().st_mtime > 60:
                 path.unlink(missing_ok=True)
 
     def writable(self) -> bool:
@@ -148,11 +148,15 @@ class Store:
             raise NotFound("There is no such part", "It was removed from the shelf. Bring its file again.")
         return row
 
-    def keep_part(self, key: str, file_name: str, source: Path, summary: dict[str, Any]) -> PartRow:
-        """Put a part on the shelf, with a copy of its file; the same content again gives the row that is there."""
+    def keep_part(
+        self, key: str, file_name: str, source: Path, summary: dict[str, Any], as_unit: str | None = None
+    ) -> PartRow:
+        """Put a part on the shelf, with a copy of its file, which tells by its name as which unit it is read; the same
+        content again gives the row that is there."""
         if not any((self.home / "parts").glob(f"{key}.*")):
             suffix = Path(file_name).suffix.lower()
-            target = self.home / "parts" / f"{key}{suffix if suffix in SUFFIXES else '.part'}"
+            told = f".as-{as_unit}" if as_unit else ""
+            target = self.home / "parts" / f"{key}{told}{suffix if suffix in SUFFIXES else '.part'}"
             partial = target.with_name(f"{uuid4().hex}.partial")
             try:
                 shutil.copyfile(source, partial)

@@ -89,7 +89,9 @@ class Desk:
 
     def progress(self, sheet: Sheet) -> list[s.ViewProgress]:
         """How far the views of a sheet are that are not there yet."""
-        waiting = self.workshop.pending(list(dict.fromkeys(shot_of(v) for v in sheet.views)))
+        shots = list(dict.fromkeys(shot_of(v) for v in sheet.views))
+        self.workshop.begin(shots)
+        waiting = self.workshop.pending(shots)
         found = [(v, waiting.get(shot_of(v))) for v in sheet.views]
         return [
             s.ViewProgress(view=v.id, share=p.share, what=p.what, stopped=p.stopped) for v, p in found if p is not None
@@ -186,6 +188,7 @@ class Desk:
                     "scale_text": scale_text(picture.scale),
                     "part_name": use.name if use else "",
                     "facing": facing(view.toward),
+                    "meshed": len({c.source for c in picture.shot.curves if c.meshed}),
                     "pending": view.id in pending,
                     "snaps": snaps_of(picture, drawing, ink.height) if pointing else [],
                     "words": words_of(picture, drawing) if pointing else {},

@@ -9,7 +9,7 @@ from flask import Blueprint, Response, request, send_file
 
 from ..core.bounds import clipped
 from ..core.errors import UserError
-from ..core.part.reading import check_part_file
+from ..core.part.reading import LARGE, SMALL, check_part_file
 from ..core.standards.materials import MATERIALS
 from ..store.tables import PartRow
 from . import schemas as s
@@ -31,6 +31,7 @@ def _info(row: PartRow, used: dict[str, int]) -> s.PartInfo:
         mass=mass,
         created=row.created.isoformat(),
         drawings=used.get(row.key, 0),
+        doubtful_unit=not SMALL <= max(row.summary["size"]) <= LARGE,
         summary=s.PartSummary.model_validate(row.summary),
     )
 
@@ -111,6 +112,20 @@ def part_file(key: str) -> Response:
     here = desk().store
     path, row = here.part_file(key), here.part(key)
     return send_file(path, "application/octet-stream", as_attachment=True, download_name=row.file_name)
+
+
+@route(parts, "POST", "/parts/{key}/readings", body=s.ReadAgain, answer=s.JobInfo, status=202)
+def read_again(key: str, body: s.ReadAgain) -> s.JobInfo:
+    """Begin to read a part's file as another unit; it becomes a part of its own on the shelf."""
+    here = desk()
+    row = here.store.part(key)
+    job = here.workshop.read(
+        here.store.part_file(key),
+        row.file_name,
+        lambda part, kept: here.store.keep_part(part.key, row.file_name, kept, part.summary(), body.unit),
+        body.unit,
+    )
+    return _job(job.id)
 
 
 def _job(job_id: str) -> s.JobInfo:

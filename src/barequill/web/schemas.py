@@ -64,6 +64,8 @@ class PartInfo(Model):
     mass: float | None
     created: str
     drawings: int
+    doubtful_unit: bool
+    """True where its size makes it doubtful that the file's unit is right."""
     summary: PartSummary
 
 
@@ -74,6 +76,12 @@ class PartChanges(Model):
     number: Name | None = None
     material: Name | None = None
     density: Density | None = None
+
+
+class ReadAgain(Model):
+    """A part's file to be read as another unit."""
+
+    unit: Literal["mm", "cm", "m", "inch"]
 
 
 class MaterialInfo(Model):
@@ -179,6 +187,8 @@ class ViewJson(Model):
     scale_text: str
     part_name: str
     facing: str
+    meshed: int
+    """Outlines that could not be had exactly, and are drawn from the mesh."""
     pending: bool
     """True where its lines are not there yet: being projected, or stopped."""
     snaps: list[SnapJson]

@@ -184,7 +184,11 @@ class Workshop:
     # ---- parts
 
     def read(
-        self, source: bytes | Path, name: str, keep: Callable[[Part, Path], object] = lambda part, path: None
+        self,
+        source: bytes | Path,
+        name: str,
+        keep: Callable[[Part, Path], object] = lambda part, path: None,
+        as_unit: str | None = None,
     ) -> Job:
         """Begin to read a part file; ask the job how far it is. ``keep`` gets the part once it is read, and its file."""
 
@@ -192,7 +196,7 @@ class Workshop:
             os.replace(prepared, self._part_path(job.key))
             keep(self.part(job.key), path)
 
-        return self.readings.begin(source, name, self._reader, take)
+        return self.readings.begin(source, name, self._reader, take, as_unit)
 
     def job(self, job_id: str) -> Job:
         """A job by its id."""
@@ -223,8 +227,9 @@ class Workshop:
         original = next((self.home / "parts").glob(f"{checked_key(key)}.*"), None)
         if original is None:
             raise NotFound("The part's file is gone", "Bring the part file again; drawings of it will find it.")
+        told = re.search(r"\.as-(\w+)$", original.stem)
         with self.waiting():
-            job = self.read(original, original.name)
+            job = self.read(original, original.name, as_unit=told.group(1) if told else None)
             job.done.wait(self.read_limit + 10)
         if job.error is not None:
             raise job.error

@@ -18,11 +18,12 @@ from uuid import uuid4
 from pebble import ProcessExpired
 
 from ..core.errors import BadPartFile, NotFound, OurFault, Unwritable, UserError
+from ..core.part.reading import key_as
 from .crew import Crew
 
 log = logging.getLogger(__name__)
-Reader = Callable[[str, str, str, str], None]
-"""Reads a part: file, its name, where to write the progress, where to write the prepared part."""
+Reader = Callable[[str, str, str, str, str | None], None]
+"""Reads a part: file, its name, where to write the progress, where to write the prepared part, as which unit."""
 Keeper = Callable[["Job", Path, Path], object]
 """Is given a job that went well, the file that was brought, and the prepared part."""
 REMEMBERED = 200
@@ -68,7 +69,9 @@ class Readings:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
         self._lock = threading.Lock()
 
-    def begin(self, source: bytes | Path, name: str, reader: Reader, keep: Keeper) -> Job:
+    def begin(
+        self, source: bytes | Path, name: str, reader: Reader, keep: Keeper, as_unit: str | None = None
+    ) -> Job:
         """Read a part file, given by its bytes or where it lies (it is copied)."""
         folder = Path(tempfile.mkdtemp(prefix=f"read-{os.getpid()}-{TOKEN}-", dir=self._cache))
         path = folder / "part"
@@ -80,12 +83,12 @@ class Readings:
         except OSError:
             shutil.rmtree(folder, ignore_errors=True)
             raise
-        job = Job(uuid4().hex[:12], name, folder, key_of(path))
+        job = Job(uuid4().hex[:12], name, folder, key_as(key_of(path), as_unit))
         with self._lock:
             self._jobs[job.id] = job
             for old in [j for j in self._jobs.values() if j.state != "working"][: max(0, len(self._jobs) - REMEMBERED)]:
                 del self._jobs[old.id]
-        args = [str(path), name, str(folder / "progress"), str(folder / "prepared")]
+        args = [str(path), name, str(folder / "progress"), str(folder / "prepared"), as_unit]
         job.future = self._crew.schedule(reader, args, timeout=self._limit)
         job.future.add_done_callback(lambda future: self._done(job, future, keep))
         return job

@@ -42,12 +42,12 @@ def _note(path: Path, share: float, what: str) -> None:
     partial.replace(path)
 
 
-def read_part_to(path: str, name: str, progress: str, target: str) -> None:
+def read_part_to(path: str, name: str, progress: str, target: str, as_unit: str | None = None) -> None:
     """Read and prepare a part into a file."""
     from ..core.part import read_part
 
     try:
-        part = read_part(path, name, lambda share, what: _note(Path(progress), share, what))
+        part = read_part(path, name, lambda share, what: _note(Path(progress), share, what), as_unit)
     except Exception as error:
         if type(error).__module__.startswith("OCP"):
             raise BadPartFile(

@@ -78,7 +78,7 @@ def prepare(
         key=key,
         name=clipped(name),
         number=clipped(number),
-        unit={"INCH": "inch", "MILLIMETRE": "millimetre"}.get(unit.upper(), unit.lower()),
+        unit={"MM": "millimetre", "CM": "centimetre", "M": "metre"}.get(unit.upper(), unit.lower()),
         bodies=bodies,
         remarks=tuple(remarks),
     )

@@ -98,7 +98,16 @@ def _format_of(name: str, size: int, start: bytes, end: bytes) -> str:
     )
 
 
-def read_part(path: str | Path, name: str | None = None, progress: Progress | None = None) -> Part:
+UNITS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "inch": 25.4}
+"""mm in each unit as which a file can be read."""
+SMALL, LARGE = 0.5, 100_000.0
+"""mm below or above which the size of a part makes its unit doubtful."""
+_SPELT = {"MILLIMETRE": "mm", "CENTIMETRE": "cm", "METRE": "m", "INCH": "inch"}
+
+
+def read_part(
+    path: str | Path, name: str | None = None, progress: Progress | None = None, as_unit: str | None = None
+) -> Part:
     """Read and prepare a part from a file.
 
     Parameters
@@ -106,6 +115,7 @@ def read_part(path: str | Path, name: str | None = None, progress: Progress | No
     path : the file (STEP AP203, AP214 or AP242; IGES; the kernel's B-rep text)
     name : file name for messages, where it differs from the path's
     progress : called with the share done (0 to 1) and what is being done
+    as_unit : mm, cm, m or inch: take the file's figures to be in this unit, whatever it says of its own
 
     Raises
     ------
@@ -135,6 +145,8 @@ def read_part(path: str | Path, name: str | None = None, progress: Progress | No
             f"{label} holds no shape",
             "It was read, but there is no solid or surface in it. Export the part with its geometry.",
         )
+    if as_unit is not None:
+        raw, unit = _scaled(raw, UNITS[as_unit] / UNITS[_SPELT.get(unit.upper(), "mm")]), as_unit
     say(0.4, "preparing faces and edges")
     # the kernel is loaded only where a part is read
     from .preparing import prepare
@@ -144,12 +156,28 @@ def read_part(path: str | Path, name: str | None = None, progress: Progress | No
     return prepare(
         raw,
         weigh(raw),
-        key=content_key(data),
+        key=key_as(content_key(data), as_unit),
         name=product or raw[0].name or stem,
         number=number,
         unit=unit,
         progress=say,
     )
+
+
+def key_as(key: str, as_unit: str | None) -> str:
+    """Key of a part whose file, of a key by its content, is read as another unit."""
+    return key if as_unit is None else content_key(f"{key} as {as_unit}".encode())
+
+
+def _scaled(raw: list[RawBody], factor: float) -> list[RawBody]:
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
+    from OCP.gp import gp_Pnt, gp_Trsf
+
+    scale = gp_Trsf()
+    scale.SetScale(gp_Pnt(0, 0, 0), factor)
+    return [
+        RawBody(b.name, BRepBuilderAPI_Transform(b.shape, scale, True).Shape(), b.material, b.density) for b in raw
+    ]
 
 
 def _read_step(path: Path, label: str) -> tuple[list[RawBody], str]:

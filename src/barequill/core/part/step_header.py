@@ -15,8 +15,8 @@ _SHOWN = re.compile(rb"PROPERTY_DEFINITION_REPRESENTATION\s*\(\s*#(\d+)\s*,\s*#(
 _REPRESENTATION = re.compile(rb"#(\d+)\s*=\s*REPRESENTATION\s*\(\s*'[^']*'\s*,\s*\(\s*#(\d+)", re.S)
 _DESCRIPTION = re.compile(rb"#(\d+)\s*=\s*DESCRIPTIVE_REPRESENTATION_ITEM\s*\(\s*'((?:[^']|'')*)'", re.S)
 
-_UNNAMED = re.compile(r"\bSTEP translator\b", re.I)
-"""What translators write in place of a name where the modeller gave none."""
+_UNNAMED = re.compile(r"STEP translator|^\W*(the|a)?\s*product(\s*(name|id))?\W*$|^(unnamed|untitled|none|noname)$|^[\d\W_]*$", re.I)
+"""What translators write in place of a name where the modeller gave none; figures alone are none either."""
 
 
 def given(name: str) -> str:
@@ -33,8 +33,10 @@ def product(text: bytes) -> tuple[str, str]:
     definitions = {n: formations.get(f, b"") for n, f in _DEFINITION.findall(text)}
     used = {definitions.get(child, b"") for _, child in _USE.findall(text)}
     tops = [p for p in products if p not in used] or list(products)
-    number, name = map(given, products[tops[0]])
-    return number, name or number
+    number, name = products[tops[0]]
+    # an identification number may be of figures alone, a name may not
+    number = number if re.fullmatch(r"[\d.\- ]*\d[\d.\- ]*", number) and given(name) else given(number)
+    return number, given(name) or number
 
 
 def materials(text: bytes) -> dict[str, str]:
