@@ -9,7 +9,7 @@ FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html fron
 
 LOOPS := $(shell grep -ls '^@compiled' src/barequill/core/*/*.py)
 
-.PHONY: truth survey bench demo serve test lint types format parts chromium clean
+.PHONY: truth survey siege bench demo serve test lint types format parts chromium clean
 
 demo: $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill demo
@@ -77,6 +77,10 @@ truth: $(VENV)/.ready-dev
 survey: $(VENV)/.ready-dev
 	@test -n "$(PARTS)" || { echo "Say which folder of STEP files: make survey PARTS=FOLDER"; exit 2; }
 	$(BIN)/python -m tests.survey "$(PARTS)"
+
+# attacks on a running server, at length: kills, spoilt part files, many writers, many who wait, memory
+siege: $(VENV)/.ready-dev
+	$(BIN)/python -m tests.siege
 
 # the projection beside the kernel's own algorithm, part by part and view by view, and on a plate that grows
 bench: $(VENV)/.ready-dev

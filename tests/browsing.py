@@ -17,6 +17,8 @@ def page(browser: Browser) -> Iterator[Page]:
     made = context.new_page()
     troubles: list[str] = []
     made.on("pageerror", lambda e: troubles.append(str(e)))
+    # what the content security policy forbids is told on the console
+    made.on("console", lambda m: troubles.append(m.text) if "Content Security Policy" in m.text else None)
     yield made
     context.close()
     assert not troubles

@@ -8,7 +8,6 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, expect, sync_playwright
-from waitress.server import create_server
 
 from barequill.core import Part, read_part
 from barequill.demo.filling import FOLDER as DEMO_PARTS
@@ -75,7 +74,9 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator:
 
 @pytest.fixture(scope="session")
 def server(app) -> Iterator[str]:
-    made = create_server(app, host="127.0.0.1", port=0, threads=6)
+    from barequill.web.serving import server as serving
+
+    made = serving(app, "127.0.0.1", 0)
     thread = threading.Thread(target=made.run, daemon=True)
     thread.start()
     yield f"http://127.0.0.1:{made.effective_port}"

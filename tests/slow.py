@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import time
+from pathlib import Path
 
 from barequill.work.tasks import project_to
 
@@ -10,4 +13,13 @@ from barequill.work.tasks import project_to
 def project_slowly(part_path: str, toward: tuple, up: tuple, target: str) -> bytes:
     """Wait, then project."""
     time.sleep(30)
+    return project_to(part_path, toward, up, target)
+
+
+def fail_once(part_path: str, toward: tuple, up: tuple, target: str) -> bytes:
+    """Die at the first go, project at the next."""
+    mark = Path(f"{target}.died")
+    if not mark.exists():
+        mark.touch()
+        os.kill(os.getpid(), signal.SIGKILL)
     return project_to(part_path, toward, up, target)

@@ -36,11 +36,11 @@ def main() -> None:
     """
 
 
-def _read(path: str) -> Any:
-    """Read a part in a process of its own, so that a bad file cannot take the command with it."""
-    from .work.jobs import read_apart
+def _reading(path: str) -> Any:
+    """Begin to read a part in a process of its own, so that a bad file cannot take the command with it."""
+    from .work.jobs import Reading
 
-    return read_apart(Path(path), Path(path).name)
+    return Reading(Path(path), Path(path).name)
 
 
 @main.command()
@@ -78,7 +78,7 @@ def part(part: str, as_json: bool) -> None:
 
     Lengths are mm, areas mm², volumes mm³, masses g.
     """
-    read = _read(part)
+    read = _reading(part).part()
     summary = read.summary()
     if as_json:
         click.echo(json.dumps(summary, indent=1))
@@ -101,7 +101,7 @@ def part(part: str, as_json: bool) -> None:
 
 @main.command()
 @click.argument("part", type=click.Path())
-@click.option("--sheet", "size", default="A3", show_default=True, help="A0 to A4, or A to E (inch).")
+@click.option("--sheet", "size", default="auto", show_default=True, help="auto, A0 to A4, or A to E (inch).")
 @click.option("--upright", is_flag=True, help="Stand the sheet upright.")
 @click.option(
     "--angle",
@@ -142,25 +142,27 @@ def draw(
 
     Example: barequill draw cover.step --views front,left,iso --title "Gear cover" -o cover.pdf
     """
+    suffix = Path(output).suffix.lower()
+    if suffix not in FORMATS:
+        raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
+    reading = _reading(part)
+    # loaded while the part is being read
     from .core import writers
     from .core.annotation import draw_sheet
     from .core.planning import new_drawing
     from .core.projection import project
-    from .core.standards.scales import parse_scale
+    from .core.standards.scales import parse_scale, scale_text
     from .core.views import Studio
 
-    suffix = Path(output).suffix.lower()
-    if suffix not in FORMATS:
-        raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
     wanted = None if scale == "auto" else parse_scale(scale)
     if scale != "auto" and wanted is None:
         raise UserError(f"{scale} is not a scale", "Write it as 1:2, 2:1 or auto.")
-    read = _read(part)
+    read = reading.part()
     studio = Studio(lambda key: read, lambda key, toward, up: project(read, toward, up))
     drawing = new_drawing(
         studio,
         read,
-        size=size,
+        size=None if size.lower() == "auto" else size.upper(),
         landscape=not upright,
         standard=standard.upper() if standard else None,
         angle=angle,
@@ -180,7 +182,8 @@ def draw(
     }[suffix]()
     _write(output, data)
     click.echo(
-        f"{output}: {drawing.sheets[0].size}, {len(drawing.sheets[0].views)} views, scale {drawing.sheets[0].scale:g}"
+        f"{output}: {drawing.sheets[0].size}, {len(drawing.sheets[0].views)} views, "
+        f"scale {scale_text(drawing.sheets[0].scale)}"
     )
 
 
@@ -210,6 +213,7 @@ def lines(
 
     x is along the view's right, y along its up; each curve has its exact kind, its source and a polyline.
     """
+    reading = _reading(part)
     from .core.projection import PRINCIPAL, camera, project
 
     if view_name not in PRINCIPAL:
@@ -217,7 +221,7 @@ def lines(
     d, u = PRINCIPAL[view_name]
     d, u = _vector(toward, d), _vector(up, u)
     view = camera(d, u)
-    read = _read(part)
+    read = reading.part()
     tolerance = 5e-5 * read.size
     curves = [
         {

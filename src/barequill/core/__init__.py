@@ -1,6 +1,22 @@
 """The job itself: parts, projection, drawings and their ink. Knows no interface, database or server."""
 
-from .part import Part, read_part
-from .projection import ProjectedCurve, project
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from .part import Part, read_part
+    from .projection import ProjectedCurve, project
 
 __all__ = ["Part", "ProjectedCurve", "project", "read_part"]
+
+
+def __getattr__(name: str) -> Any:
+    # loaded where it is first asked for: the command line answers simple questions without all of it
+    if name in ("Part", "read_part"):
+        from . import part
+
+        return getattr(part, name)
+    if name in ("ProjectedCurve", "project"):
+        from . import projection
+
+        return getattr(projection, name)
+    raise AttributeError(f"module {__name__!r} has no attribute {name!r}")

@@ -103,6 +103,7 @@ def server(app: Flask, host: str, port: int) -> Any:
 
 def run(host: str, port: int) -> None:
     """Serve until interrupted."""
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     logging.basicConfig(
         level=logging.WARNING, stream=sys.stderr, format="%(asctime)s %(name)s %(levelname)s %(message)s"
     )

@@ -13,24 +13,37 @@ import json
 import math
 import os
 from dataclasses import fields
+from functools import lru_cache
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from ..core.geometry.curves2 import Curve2
-from ..core.geometry.curves3 import Curve3
-from ..core.geometry.surfaces import Surface
-from ..core.part.model import Body, Edge, Face, Mesh, Part
-from ..core.projection.engine import ProjectedCurve
-from ..core.projection.shading import Shading
-
 MAGIC = b"bare quill cache 1\n"
-KINDS: dict[str, Any] = {
-    k.__name__: k for k in (Part, Body, Face, Edge, Mesh, Surface, Curve3, ProjectedCurve, Curve2, Shading)
+MODULES = {
+    "Part": "part.model",
+    "Body": "part.model",
+    "Face": "part.model",
+    "Edge": "part.model",
+    "Mesh": "part.model",
+    "Surface": "geometry.surfaces",
+    "Curve3": "geometry.curves3",
+    "Curve2": "geometry.curves2",
+    "ProjectedCurve": "projection.engine",
+    "Shading": "projection.shading",
 }
-FIELDS = {k: [f.name for f in fields(k)] for k in KINDS.values()}
+"""The classes of which values are kept, each loaded where one is met: nothing else is ever made of bytes."""
 FIGURES = {"<f8", "<i8", "|b1", "|u1"}
+
+
+@lru_cache
+def _kind(name: str) -> tuple[Any, list[str]]:
+    """A class by its name, and its fields."""
+    if name not in MODULES:
+        raise Damaged(f"unknown {name}")
+    kind = getattr(import_module(f"barequill.core.{MODULES[name]}"), name)
+    return kind, [f.name for f in fields(kind)]
 
 
 class Damaged(ValueError):
@@ -61,7 +74,9 @@ def packed(value: Any) -> bytes:
             return {"s": [x.start, x.stop]}
         if isinstance(x, np.generic):
             return x.item()
-        return {"k": type(x).__name__, "v": [plain(getattr(x, name)) for name in FIELDS[type(x)]]}
+        kind, names = _kind(type(x).__name__)
+        assert type(x) is kind, f"a {type(x).__name__} is not to be kept"
+        return {"k": kind.__name__, "v": [plain(getattr(x, name)) for name in names]}
 
     text = json.dumps(plain(value), separators=(",", ":")).encode()
     text += b" " * (-len(text) % 8)
@@ -86,7 +101,7 @@ def unpacked(data: bytes) -> Any:
 
     def made(x: dict[str, Any]) -> Any:
         if "k" in x:
-            return KINDS[x["k"]](*(_tupled(y) for y in x["v"]))
+            return _kind(x["k"])[0](*(_tupled(y) for y in x["v"]))
         if "a" in x:
             place, kind, *extents = x["a"]
             if kind not in FIGURES:

@@ -46,8 +46,6 @@ ENGINE = "12"
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
 """What a part's key looks like; it becomes part of file names."""
-READER_MEMORY, PROJECTOR_MEMORY = 10 << 30, 8 << 30
-"""Bytes that a worker may take."""
 PARTS_HELD, CURVES_HELD = 48_000_000, 24_000_000
 """Bytes, as on disk, of the parts and views that are held in memory."""
 WAITERS = 64
@@ -137,8 +135,8 @@ class Workshop:
         for folder in ("parts", "views"):
             (self.cache / folder).mkdir(parents=True, exist_ok=True)
         _sweep(self.cache)
-        self.readers = Crew(1, tasks.warm_reader, READER_MEMORY)
-        self.projectors = Crew(2, tasks.warm_projector, PROJECTOR_MEMORY, most=500)
+        self.readers = Crew(1, tasks.warm_reader, tasks.READER_MEMORY)
+        self.projectors = Crew(2, tasks.warm_projector, tasks.PROJECTOR_MEMORY, most=500)
         self.readings = Readings(self.readers, self.cache, read_limit)
         self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
         self._projecting: dict[str, Task] = {}

@@ -69,9 +69,7 @@ class Readings:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
         self._lock = threading.Lock()
 
-    def begin(
-        self, source: bytes | Path, name: str, reader: Reader, keep: Keeper, as_unit: str | None = None
-    ) -> Job:
+    def begin(self, source: bytes | Path, name: str, reader: Reader, keep: Keeper, as_unit: str | None = None) -> Job:
         """Read a part file, given by its bytes or where it lies (it is copied)."""
         folder = Path(tempfile.mkdtemp(prefix=f"read-{os.getpid()}-{TOKEN}-", dir=self._cache))
         path = folder / "part"

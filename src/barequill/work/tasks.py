@@ -12,6 +12,8 @@ from ..core.part.model import Part
 from .plain import packed, unpacked, write_whole
 
 Vector = tuple[float, float, float]
+READER_MEMORY, PROJECTOR_MEMORY = 10 << 30, 8 << 30
+"""Bytes that a worker may take."""
 
 
 def nothing() -> None:

@@ -20,9 +20,6 @@ from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.Message import Message_ProgressRange
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Compound, TopoDS_Face
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import Delaunay, QhullError
 
 from .raw import moved
 
@@ -129,6 +126,11 @@ def edge_nodes(edge: Any, faces: list[Any]) -> Array | None:
 def triangulated(chains: list[Array], axes: Array, near: float) -> tuple[Array, Ints] | None:
     """Mesh of a plane face from the chains of points (n, 3) along its edges: nodes and triangles, counter-clockwise
     about axes[2]; None where a piece of the boundary is not among the sides of the triangles."""
+    # loaded only where a face is full of holes
+    from scipy.sparse import coo_array
+    from scipy.sparse.csgraph import connected_components
+    from scipy.spatial import Delaunay, QhullError
+
     sides = np.concatenate([np.stack([c[:-1], c[1:]], axis=1) for c in chains]).reshape(-1, 3)
     own = sides @ axes[:2].T
     cells = np.round((own - own.min(axis=0)) / near).astype(np.int64)

@@ -13,7 +13,6 @@ from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepBndLib import BRepBndLib
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
-from scipy.spatial import cKDTree
 
 from ..bounds import clipped
 from ..errors import BadPartFile
@@ -566,6 +565,8 @@ class _Build:
         """Outward normals of a face along one of its edges."""
         surface: Surface = self.faces[face].surface
         if surface.kind == "facets":
+            from scipy.spatial import cKDTree
+
             nodes, normals = self.nodes[face], self.normals[face]
             if not len(nodes):
                 return np.repeat(np.array([[0.0, 0.0, 1.0]]), len(points), axis=0)

@@ -175,9 +175,7 @@ def _scaled(raw: list[RawBody], factor: float) -> list[RawBody]:
 
     scale = gp_Trsf()
     scale.SetScale(gp_Pnt(0, 0, 0), factor)
-    return [
-        RawBody(b.name, BRepBuilderAPI_Transform(b.shape, scale, True).Shape(), b.material, b.density) for b in raw
-    ]
+    return [RawBody(b.name, BRepBuilderAPI_Transform(b.shape, scale, True).Shape(), b.material, b.density) for b in raw]
 
 
 def _read_step(path: Path, label: str) -> tuple[list[RawBody], str]:

@@ -15,7 +15,9 @@ _SHOWN = re.compile(rb"PROPERTY_DEFINITION_REPRESENTATION\s*\(\s*#(\d+)\s*,\s*#(
 _REPRESENTATION = re.compile(rb"#(\d+)\s*=\s*REPRESENTATION\s*\(\s*'[^']*'\s*,\s*\(\s*#(\d+)", re.S)
 _DESCRIPTION = re.compile(rb"#(\d+)\s*=\s*DESCRIPTIVE_REPRESENTATION_ITEM\s*\(\s*'((?:[^']|'')*)'", re.S)
 
-_UNNAMED = re.compile(r"STEP translator|^\W*(the|a)?\s*product(\s*(name|id))?\W*$|^(unnamed|untitled|none|noname)$|^[\d\W_]*$", re.I)
+_UNNAMED = re.compile(
+    r"STEP translator|^\W*(the|a)?\s*product(\s*(name|id))?\W*$|^(unnamed|untitled|none|noname)$|^[\d\W_]*$", re.I
+)
 """What translators write in place of a name where the modeller gave none; figures alone are none either."""
 
 
