@@ -8,6 +8,7 @@ from barequill.core import Part
 from barequill.core.part.matching import matched
 from barequill.demo import shapes
 
+from .conftest import demo_file, part_of
 from .made_parts import bodies
 from .revisions import BASES, Pair, pairs
 
@@ -61,3 +62,16 @@ def test_coincident_edges_of_two_bodies_have_references_of_their_own() -> None:
     alone = bodies(shapes.box((0, 0, 0), (10, 10, 10)))
     shared = [e.ref for e in alone.edges if e.points[:, 0].min() > 9.9]
     assert not set(shared) & set(both.index), "what became ambiguous is loose, not on either"
+
+
+def test_references_made_before_still_find_their_entities() -> None:
+    """Those that the pawl's edges 0 and 7, face 3 and vertex 2 had before references were named as they are now."""
+    part = part_of(demo_file("pawl"))
+    before = {
+        "Ef8ed4128f": ("edge", 0),
+        "Ed06e2684b": ("edge", 7),
+        "Ff7220646a": ("face", 3),
+        "Vbd55af876": ("vertex", 2),
+    }
+    assert {ref: part.find(ref) for ref in before} == before
+    assert not set(before) & set(part.index) and part.find("E000000000") is None

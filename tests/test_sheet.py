@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from fontTools.ttLib import TTFont
 
+from barequill.core import project
 from barequill.core.annotation import draw_sheet
 from barequill.core.annotation.dimensions import ARROW
 from barequill.core.annotation.title_block import draw_title_block
@@ -15,10 +16,14 @@ from barequill.core.drawing import Drawing, Sheet, apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetSheet, SetView
 from barequill.core.ink import Fill, Ink, Stroke, Text
 from barequill.core.ink.lettering import CAPITAL, FONT_FILE, drawable, font_size, text_width
+from barequill.core.planning import new_drawing
 from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
 from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangle, title_block
+from barequill.core.views import Studio
+from barequill.demo import shapes
 
+from .made_parts import bodies
 from .test_annotation import Bench
 
 TODAY = "2026-11-24"
@@ -303,3 +308,18 @@ def test_the_inch_sheet_states_inches_and_pounds(bench) -> None:
 def test_a_sheet_without_a_part_is_a_sheet_all_the_same(bench) -> None:
     ink = draw_sheet(Drawing(sheets=[Sheet(id="s1", size="A4", landscape=False)]), Sheet(id="s1"), bench.studio, TODAY)
     assert any(f.field == "title" and f.value == "" for f in ink.fields) and not ink.dimensions
+
+
+@pytest.mark.parametrize(("scale", "drawn"), [(1.0, False), (10.0, True)])
+def test_a_hidden_line_that_is_one_with_a_visible_line_on_paper_gives_way_and_is_still_found(scale, drawn) -> None:
+    """A groove in the back ends 0.06 mm below the top edge: less than a fifth of a line of 0.5 mm at 1:1, not at 10:1."""
+    block = shapes.cut(shapes.box((0, 0, 0), (30, 20, 10)), shapes.box((-1, 15, 9.94), (40, 10, 10)))
+    part = bodies(shapes.fuse(block, shapes.box((0, 0, 0), (3, 20, 10))))
+    studio = Studio(lambda key: part, lambda key, toward, up: project(part, toward, up))
+    drawing = new_drawing(studio, part, size="A3", scale=scale, names=["front"], centres=False)
+    ink = draw_sheet(drawing, drawing.sheets[0], studio, "2026-11-26")
+    hidden = [m for m in ink.marks if isinstance(m, Stroke) and m.pen == "hidden"]
+    assert bool(hidden) == drawn
+    assert bool(ink.under) != drawn
+    lower = {e.ref for e in part.edges if e.points[:, 2].min() > 9.94 - 1e-9}
+    assert {m.source for m in (hidden or ink.under)} <= lower

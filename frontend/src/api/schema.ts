@@ -821,14 +821,15 @@ export interface components {
         };
         /**
          * MarkJson
-         * @description A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``) or t (text); coordinates mm, y down.
+         * @description A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``), t (text), or u (a stroke that lies under
+         *     another: not drawn, but to be pointed at); coordinates mm, y down.
          */
         MarkJson: {
             /**
              * M
              * @enum {string}
              */
-            m: "s" | "f" | "i" | "t";
+            m: "s" | "f" | "i" | "t" | "u";
             /** O */
             o: string;
             /**

@@ -12,7 +12,7 @@
 </script>
 
 {#each marks as mark, i (i)}
-  {#if mark.m === 's'}
+  {#if mark.m === 's' || (mark.m === 'u' && colour)}
     <path
       d={mark.d}
       fill="none"
@@ -34,7 +34,7 @@
     />
   {:else if mark.m === 'f'}
     <polygon points={pairs(mark.pts ?? [])} fill={colour || '#17232C'} />
-  {:else}
+  {:else if mark.m === 't'}
     <text
       x={mark.x}
       y={mark.y}

@@ -48,7 +48,7 @@ FoundName = Annotated[str, BeforeValidator(clipped), Field(max_length=NAME)]
 Text = Annotated[str, BeforeValidator(plain), Field(max_length=TEXT)]
 Affix = Annotated[str, BeforeValidator(plain), Field(max_length=60)]
 Ref = Annotated[str, Field(max_length=REF, pattern=r"^[A-Za-z0-9_.:+-]*$")]
-Key = Annotated[str, Field(pattern=r"^[0-9A-Za-z_-]{1,40}$")]
+Key = Annotated[str, Field(pattern=r"^[0-9A-Za-z_-]{0,40}$")]
 """Of a part: it becomes part of file names."""
 Coordinate = Annotated[float, Field(ge=-FAR, le=FAR, allow_inf_nan=False)]
 Figure = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]

@@ -198,7 +198,7 @@ class Desk:
             "width": ink.width,
             "height": ink.height,
             "scale_text": scale_text(sheet.scale),
-            "marks": [mark_json(ink, m) for m in ink.marks],
+            "marks": [*(mark_json(ink, m) for m in ink.marks), *(mark_json(ink, m) | {"m": "u"} for m in ink.under)],
             "groups": ink.group_of,
             "fields": [
                 {

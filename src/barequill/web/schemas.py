@@ -131,9 +131,10 @@ class NewDrawing(Model):
 
 
 class MarkJson(Model):
-    """A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``) or t (text); coordinates mm, y down."""
+    """A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``), t (text), or u (a stroke that lies under
+    another: not drawn, but to be pointed at); coordinates mm, y down."""
 
-    m: Literal["s", "f", "i", "t"]
+    m: Literal["s", "f", "i", "t", "u"]
     o: str
     d: str = ""
     pen: str = ""

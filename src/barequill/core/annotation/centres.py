@@ -72,7 +72,7 @@ def round_features(shot: Shot) -> tuple[list[str], list[list[str]]]:
 def draw_centre_mark(ink: Ink, picture: Picture, mark: CentreMark) -> None:
     """Two centre lines across a circle; short ones where the circle is small."""
     ink.group_of[mark.id] = mark.view
-    found = picture.shot.part.index.get(mark.ref)
+    found = picture.shot.part.find(mark.ref)
     if found is None:
         return
     if found[0] == "face":
@@ -93,7 +93,7 @@ def draw_centre_line(ink: Ink, picture: Picture, line: CentreLine) -> None:
     """One centre line along an axis, a little beyond the features on it."""
     ink.group_of[line.id] = line.view
     part = picture.shot.part
-    rows = [part.index[r][1] for r in line.refs if part.index.get(r, ("", 0))[0] == "face"]
+    rows = [f[1] for f in map(part.find, line.refs) if f is not None and f[0] == "face"]
     ends = [
         picture.to_sheet(picture.shot.flat(cylinder_reach(picture.shot, r)[0]))
         for r in rows

@@ -40,7 +40,7 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
         Where the picked entity carries no dimension.
     """
     shot = picture.shot
-    found = shot.part.index.get(pick.ref)
+    found = shot.part.find(pick.ref)
     if found is None:
         raise Unmeasurable("Nothing there", "The part holds no such geometry any more.")
     kind, row = found
@@ -101,7 +101,8 @@ def infer(
         if anchors[0].at == "outline":
             measure_kind = (
                 "diameter"
-                if picture.shot.part.faces[picture.shot.part.index[anchors[0].ref][1]].surface.kind == "cylinder"
+                if picture.shot.part.faces[(picture.shot.part.find(anchors[0].ref) or ("", 0))[1]].surface.kind
+                == "cylinder"
                 else "length"
             )
         if anchors[0].at == "axis":
@@ -135,7 +136,7 @@ def infer(
 def _sweep(picture: Picture, anchor: Anchor, seat: Seat) -> float:
     """Angle (rad) through which a round seat turns."""
     part = picture.shot.part
-    kind, row = part.index[anchor.ref]
+    kind, row = part.find(anchor.ref) or ("", 0)
     if kind == "face" and part.faces[row].surface.kind == "cylinder":
         return turn_of(part.mesh.normals[part.faces[row].nodes], part.faces[row].surface.axes[2])
     return seat.span[1] - seat.span[0]

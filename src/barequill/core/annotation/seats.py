@@ -46,7 +46,7 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
     Unmeasurable
         Where the part holds no such entity, or it is of another kind.
     """
-    found = shot.part.index.get(anchor.ref)
+    found = shot.part.find(anchor.ref)
     if found is None:
         raise Unmeasurable("Loose", f"The part no longer holds {anchor.ref}. Remove the dimension, or re-seat it.")
     kind, row = found

@@ -93,6 +93,19 @@ class Curve2:
             t = np.sort(np.concatenate([t, middle[bad]]))
         return self.evaluate(t)
 
+    def piece(self, t0: float, t1: float) -> Curve2:
+        """The same curve between two parameters (of lines and polylines: shares of the way by index)."""
+        if self.kind == "conic":
+            return replace(self, t0=t0, t1=t1)
+        if self.kind == "nurbs":
+            assert self.knots is not None
+            knots, poles, weights = nurbs.cut(self.degree, self.knots, self.poles, self.weights, t0, t1)
+            return replace(self, t0=t0, t1=t1, knots=knots, poles=poles, weights=weights)
+        at = np.linspace(0, 1, len(self.poles))
+        inner = self.poles[(at > t0) & (at < t1)]
+        ends = self.evaluate(np.array([t0, t1]))
+        return replace(self, poles=np.concatenate([ends[:1], inner, ends[1:]]))
+
     def moved(self, scale: float = 1.0, angle: float = 0.0, offset: tuple[float, float] | Array = (0.0, 0.0)) -> Curve2:
         """The curve scaled, then turned (radians), about the origin, then moved."""
         c, s = scale * np.cos(angle), scale * np.sin(angle)

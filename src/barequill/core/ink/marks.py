@@ -115,10 +115,16 @@ class Ink:
     group_of: dict[str, str] = field(default_factory=dict)
     names: dict[str, str] = field(default_factory=dict)
     title: str = ""
+    under: list[Stroke] = field(default_factory=list)
+    """Lines that give way to others on paper: not drawn, but found where one points at them."""
 
     def stroke(self, curve: Curve2, pen: str, owner: str, source: str = "") -> None:
         """Add a stroke."""
         self.marks.append(Stroke(curve, pen, owner, source))
+
+    def lie_under(self, curve: Curve2, pen: str, owner: str, source: str) -> None:
+        """Add a stroke that is not drawn, since it lies under another."""
+        self.under.append(Stroke(curve, pen, owner, source))
 
     def fill(self, points: Any, owner: str) -> None:
         """Add a filled outline."""

@@ -148,6 +148,18 @@ class Part:
         rows.update({r: ("vertex", i) for i, r in enumerate(self.vertex_refs)})
         return rows
 
+    def find(self, ref: str) -> tuple[str, int] | None:
+        """Kind and row of a reference, also of one made before references were named as they are now; None where it is
+        loose."""
+        found = self.index.get(ref)
+        return found if found is not None else self._former.get(ref)
+
+    @cached_property
+    def _former(self) -> dict[str, tuple[str, int]]:
+        from .former import former_index
+
+        return former_index(self)
+
     def summary(self) -> dict[str, object]:
         """What was read, as plain JSON values: unit, size, volume, area, centroid, mass, bodies, counts."""
         return {

@@ -363,9 +363,12 @@ class _Build:
         if reverse:
             triangles = np.ascontiguousarray(triangles[:, ::-1])
         a, b, c = (nodes[triangles[:, k]] for k in range(3))
-        normals = np.zeros_like(nodes)
+        # nodes that a seam holds twice have one normal
+        _, same = np.unique(np.round(nodes / (1e-9 * self.size)), axis=0, return_inverse=True)
+        sums = np.zeros_like(nodes)
         for k in range(3):
-            np.add.at(normals, triangles[:, k], cross(b - a, c - a))
+            np.add.at(sums, same.reshape(-1)[triangles[:, k]], cross(b - a, c - a))
+        normals = sums[same.reshape(-1)]
         normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-300)[:, None]
         surface = Surface("facets", np.zeros(3), np.eye(3))
         return (surface, reverse), (surface, reverse), None, (nodes, uv, normals, triangles), self.deflection

@@ -86,6 +86,8 @@ def table_of(part: Part) -> Table:
     # inside a triangle a face rises by up to 4/3 of what it does over the sides
     lifts = 1.5 * part.mesh.strays + 1e-5 * part.size
     curved = np.array([f.surface.kind != "plane" for f in faces], bool)
+    # outlines of faces known by their mesh only are drawn from that, not along their edges
+    exact = curved & np.array([f.surface.kind != "facets" for f in faces], bool)
     pairs = np.array([(e.faces[0], e.faces[-1]) for e in edges], np.int64).reshape(-1, 2)
     joint = np.array([JOINTS.index(e.joint) for e in edges], np.int64)
     first, second = pairs.T if len(pairs) else (np.zeros(0, np.int64),) * 2
@@ -115,7 +117,7 @@ def table_of(part: Part) -> Table:
         joint,
         np.maximum(lifts[first], lifts[second]),
         np.array([not part.bodies[e.body].solid for e in edges], bool),
-        np.where(curved[first], first, np.where(curved[second], second, -1)),
+        np.where(exact[first], first, np.where(exact[second], second, -1)),
         np.array([e.curve.kind != "line" for e in edges], bool),
         np.array([s.origin for s in surfaces]).reshape(-1, 3),
         np.array([s.axes[2] for s in surfaces]).reshape(-1, 3),
