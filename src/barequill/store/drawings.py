@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import time
 from collections.abc import Callable, Iterator
@@ -20,7 +21,6 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from ..core.drawing import Drawing, Operation, apply, label
 from ..core.errors import BadOperation, Busy, NotFound, StaleRevision, Unwritable, UserError
-from ..core.part.reading import SUFFIXES
 from .tables import ActRow, DrawingRow, PartRow, StepRow, now
 
 
@@ -156,7 +156,7 @@ class Store:
         if not any((self.home / "parts").glob(f"{key}.*")):
             suffix = Path(file_name).suffix.lower()
             told = f".as-{as_unit}" if as_unit else ""
-            target = self.home / "parts" / f"{key}{told}{suffix if suffix in SUFFIXES else '.part'}"
+            target = self.home / "parts" / f"{key}{told}{suffix if re.fullmatch(SUFFIX, suffix) else '.part'}"
             partial = target.with_name(f"{uuid4().hex}.partial")
             try:
                 shutil.copyfile(source, partial)
@@ -335,6 +335,8 @@ class Store:
         )
 
 
+SUFFIX = r"\.[a-z0-9]{1,8}"
+"""What the name of a part file may end in; it becomes part of file names."""
 CHECKED = 200_000_000
 """Bytes up to which a database is looked through when it is opened."""
 
