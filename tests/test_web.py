@@ -7,6 +7,7 @@ import io
 import time
 from pathlib import Path
 
+import numpy as np
 import pypdfium2
 import pytest
 from flask.testing import FlaskClient
@@ -243,3 +244,26 @@ def test_tones_stand_under_the_lines_of_a_view_in_every_format_that_holds_pictur
     assert (right - left) / 72 * 25.4 == pytest.approx(124 * scale, rel=0.01)
     assert top > bottom
     assert client.get(f"{issue}/dxf").status_code == 200
+
+
+def test_a_part_of_an_unusual_size_asks_for_its_unit_and_can_be_read_as_another(client, tmp_path) -> None:
+    from barequill.demo import shapes
+
+    from .test_part import write_shape
+
+    file = write_shape(tmp_path / "tiny.step", shapes.box((0, 0, 0), (0.3, 0.2, 0.1)))
+    key = bring(client, "tiny.step", file.read_bytes())["part"]
+    assert client.get(f"/api/parts/{key}").get_json()["doubtful_unit"]
+    job = client.post(f"/api/parts/{key}/readings", json={"unit": "inch"}).get_json()
+    while job["state"] == "working":
+        time.sleep(0.05)
+        job = client.get(f"/api/jobs/{job['id']}").get_json()
+    again = client.get(f"/api/parts/{job['part']}").get_json()
+    assert job["part"] != key and not again["doubtful_unit"]
+    assert again["summary"]["size"] == pytest.approx([7.62, 5.08, 2.54])
+    # from its file alone, as after a lost cache
+    workshop = client.application.extensions["desk"].workshop
+    for kept in (workshop.cache / "parts").glob(f"{job['part']}-*"):
+        kept.unlink()
+    workshop._parts = type(workshop._parts)(1)
+    assert workshop.part(job["part"]).size == pytest.approx(np.linalg.norm([7.62, 5.08, 2.54]))

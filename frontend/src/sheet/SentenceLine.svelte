@@ -61,7 +61,9 @@
         label="Tangent edges"
         options={plain(['shown', 'thin', 'off'])}
         onset={(v) => work.setView(view!.id, { tangent_edges: v })}
-      />{#if view.parent},
+        after=","
+      />
+      {#if view.parent}
         <Choice
           value={view.tied ? 'tied to its parent' : 'untied'}
           label="Alignment"
@@ -70,7 +72,10 @@
             ['untied', 'untied'],
           ]}
           onset={(v) => work.setView(view!.id, { tied: v === 'tied' })}
-        />{/if}, caption
+          after=","
+        />
+      {/if}
+      caption
       <Choice
         value={view.caption || 'none'}
         label="Caption"

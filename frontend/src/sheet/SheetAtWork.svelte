@@ -114,8 +114,12 @@
     >
     <button class="quiet" onclick={() => (finding = true)}>Find <kbd>/</kbd></button>
     <div class="issue">
-      <button class="go" aria-haspopup="menu" aria-expanded={issuing} onclick={() => (issuing = !issuing)}
-        >Issue sheet</button
+      <button
+        class="go"
+        aria-haspopup="menu"
+        aria-expanded={issuing}
+        disabled={!work.state}
+        onclick={() => (issuing = !issuing)}>Issue sheet</button
       >
       {#if work.issuing}
         <div class="menu wait" role="status">

@@ -14,6 +14,7 @@ export type RouteAct = {
 
 /** Issue a sheet, or all of them as PDF, as soon as all its views are there; how long that takes is shown. */
 export async function issue(kind: string) {
+  if (!work.state) return;
   const mine = {};
   work.issuing = { kind, share: 0, what: 'looking for its views', owner: mine };
   try {

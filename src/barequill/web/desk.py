@@ -22,6 +22,7 @@ from ..core.errors import BadOperation, NotFound, Pending, UserError
 from ..core.ink import Ink, mark_json
 from ..core.ink.paths import path_data
 from ..core.projection import camera
+from ..core.projection.shading import NO_TONES
 from ..core.standards.scales import scale_text
 from ..core.views import Studio, draw_view
 from ..core.views.directions import FACES, turned
@@ -81,7 +82,7 @@ class Desk:
         studio = Studio(
             self.workshop.part,
             lambda key, d, u: [] if (key, d, u) in waiting else self.workshop.curves(key, d, u),
-            self.workshop.shading,
+            lambda key, d, u: NO_TONES if (key, d, u) in waiting else self.workshop.shading(key, d, u),
         )
         ink = draw_sheet(drawing, sheet, studio, date.today().isoformat())
         pending = {v.id for v in sheet.views if shot_of(v) in waiting}

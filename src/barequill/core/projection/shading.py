@@ -32,6 +32,10 @@ class Shading:
     high: tuple[float, float]
 
 
+NO_TONES = Shading(b"", (0.0, 0.0), (0.0, 0.0))
+"""Of a view that is not there yet."""
+
+
 def shade(
     part: Part, toward: ArrayLike, up: ArrayLike, progress: Callable[[float, str], None] = lambda share, what: None
 ) -> Shading:

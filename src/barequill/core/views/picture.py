@@ -159,9 +159,8 @@ def draw_view(ink: Ink, picture: Picture, drawing: Drawing) -> None:
     offset = picture.place - shot.centre * picture.scale
     pens = {"shown": "visible", "thin": "tangent"}
     near = SHARE * ink.width_of("visible")
-    if view.shaded:
+    if view.shaded and (tint := shot.shading).png:
         # under the lines
-        tint = shot.shading
         x0, y0 = np.array(tint.low) * picture.scale + offset
         x1, y1 = np.array(tint.high) * picture.scale + offset
         ink.marks.append(Tint(tint.png, float(x0), float(y0), float(x1), float(y1), view.id))
