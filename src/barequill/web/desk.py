@@ -32,6 +32,7 @@ from ..core.writers import write_png
 from ..store import Standing, Store
 from ..work.plain import write_whole
 from ..work.pools import Held, Workshop
+from ..work.pools import Shot as Shown
 from . import schemas as s
 
 PATIENCE = 0.7
@@ -42,10 +43,15 @@ LEAST_FREE = 20_000_000
 """Bytes of room on the disk below which it counts as full."""
 
 
-def shot_of(view: View) -> tuple[str, tuple[float, float, float], tuple[float, float, float]]:
+def shot_of(view: View) -> Shown:
     """What of a view its projection depends on."""
     d, u = view.toward, view.up
     return view.part, (d[0], d[1], d[2]), (u[0], u[1], u[2])
+
+
+def shots_of(sheet: Sheet) -> list[Shown]:
+    """What the projections of a sheet depend on, each once."""
+    return list(dict.fromkeys(shot_of(v) for v in sheet.views))
 
 
 class Desk:
@@ -64,7 +70,7 @@ class Desk:
 
     def prefetch(self, sheet: Sheet) -> None:
         """Project all views of a sheet side by side."""
-        self.workshop.many(list(dict.fromkeys(shot_of(v) for v in sheet.views)))
+        self.workshop.many(shots_of(sheet))
 
     def shown(self, standing: Standing, sheet_id: str) -> str:
         """JSON of a sheet's ink for the screen: views that take long are left out, and told of."""
@@ -74,7 +80,7 @@ class Desk:
 
     def partial(self, drawing: Drawing, sheet: Sheet, pointing: bool = True) -> dict[str, Any] | None:
         """Ink of a sheet without the views that are not there after a short while; None where all are."""
-        shots = list(dict.fromkeys(shot_of(v) for v in sheet.views))
+        shots = shots_of(sheet)
         self.workshop.begin(shots)
         waiting = self.workshop.pending(shots, PATIENCE)
         if not waiting:
@@ -90,7 +96,7 @@ class Desk:
 
     def progress(self, sheet: Sheet) -> list[s.ViewProgress]:
         """How far the views of a sheet are that are not there yet."""
-        shots = list(dict.fromkeys(shot_of(v) for v in sheet.views))
+        shots = shots_of(sheet)
         self.workshop.begin(shots)
         waiting = self.workshop.pending(shots)
         found = [(v, waiting.get(shot_of(v))) for v in sheet.views]
@@ -153,7 +159,7 @@ class Desk:
         path = folder / f"{standing.id}-{hashlib.sha256(shown.encode()).hexdigest()[:16]}.png"
         if not path.exists():
             sheet = standing.drawing.sheets[0]
-            shots = list(dict.fromkeys(shot_of(v) for v in sheet.views))
+            shots = shots_of(sheet)
             self.workshop.begin(shots)
             if self.workshop.pending(shots, PATIENCE):
                 raise Pending("The small picture is not there yet", "Views of the sheet are being projected.")

@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 
 from flask import Flask
-from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
@@ -79,17 +78,18 @@ def server(app: Flask, host: str, port: int) -> Any:
         )
     if not 0 <= port <= 65535:
         raise UserError(f"{port} is no port", "Choose one from 1 to 65535 with --port.")
-    known = {name for name, _ in Adjustments._params}
-    wanted: dict[str, Any] = {
-        "threads": THREADS,
-        "connection_limit": 2000,
-        "channel_timeout": 60,
-        "cleanup_interval": 5,
-        "max_request_body_size": LARGEST + 1_000_000,
-        "asyncore_use_poll": True,
-    }
     try:
-        made = create_server(app, host=host, port=port, **{k: v for k, v in wanted.items() if k in known})
+        made = create_server(
+            app,
+            host=host,
+            port=port,
+            threads=THREADS,
+            connection_limit=2000,
+            channel_timeout=60,
+            cleanup_interval=5,
+            max_request_body_size=LARGEST + 1_000_000,
+            asyncore_use_poll=True,
+        )
     except (OSError, ValueError) as error:
         why = getattr(error, "strerror", None) or str(error)
         raise UserError(

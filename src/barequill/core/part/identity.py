@@ -26,7 +26,8 @@ TURN = 1e-4
 DIGITS = 9
 
 
-def _steps(figures: Array, step: float = STEP) -> NDArray[np.int64]:
+def steps(figures: Array, step: float = STEP) -> NDArray[np.int64]:
+    """Figures in whole steps, so rounded that noise about round figures changes none."""
     return np.floor(np.asarray(figures, float) / step + ASIDE).astype(np.int64)
 
 
@@ -56,7 +57,7 @@ def _told_apart(marks: list[str], beside: list[list[str]]) -> list[str]:
 
 def names_of(faces: list[Face], edges: list[Edge], middles: list[Array], vertices: Array) -> list[list[str]]:
     """References of faces, edges and vertices (v, 3), in their order; ``middles``: a point (3,) half way of each edge."""
-    vertex_marks = _marks("V", ["vertex"] * len(vertices), _steps(vertices))
+    vertex_marks = _marks("V", ["vertex"] * len(vertices), steps(vertices))
     edge_marks = _edge_marks(edges, middles)
     face_marks = _face_marks(faces, edges)
     beside_face = [[edge_marks[e] for e in face.boundary] for face in faces]
@@ -78,26 +79,26 @@ def _edge_marks(edges: list[Edge], middles: list[Array]) -> list[str]:
     rows = np.zeros((len(edges), 9), np.int64)
     if not edges:
         return []
-    ends = _steps(np.array([e.points[[0, -1]] for e in edges]))
+    ends = steps(np.array([e.points[[0, -1]] for e in edges]))
     later = np.array([tuple(a) > tuple(b) for a, b in ends.tolist()])
     ends[later] = ends[later][:, ::-1]
-    rows[:, :6], rows[:, 6:] = ends.reshape(-1, 6), _steps(np.array(middles))
+    rows[:, :6], rows[:, 6:] = ends.reshape(-1, 6), steps(np.array(middles))
     kinds: list[str] = [e.curve.kind for e in edges]
     for k, edge in enumerate(edges):
         curve = edge.curve
         if curve.full_turn:
             assert curve.origin is not None and curve.x is not None and curve.y is not None
             radii = sorted((float(np.linalg.norm(curve.x)), float(np.linalg.norm(curve.y))))
-            rows[k] = [*_steps(curve.origin), *_way(np.cross(curve.x, curve.y)), *_steps(np.array([*radii, 0.0]))]
+            rows[k] = [*steps(curve.origin), *way(np.cross(curve.x, curve.y)), *steps(np.array([*radii, 0.0]))]
             kinds[k] = "whole"
     return _marks("E", kinds, rows)
 
 
-def _way(v: Array) -> NDArray[np.int64]:
-    """A direction without sense, rounded."""
+def way(v: Array, step: float = TURN) -> NDArray[np.int64]:
+    """A direction without sense, in whole steps."""
     v = v / max(float(np.linalg.norm(v)), 1e-300)
     first = int(np.argmax(np.abs(v) > 1e-3))
-    return _steps(v * np.sign(v[first]), TURN)
+    return steps(v * np.sign(v[first]), step)
 
 
 def _face_marks(faces: list[Face], edges: list[Edge]) -> list[str]:
@@ -107,12 +108,12 @@ def _face_marks(faces: list[Face], edges: list[Edge]) -> list[str]:
     for k, face in enumerate(faces):
         surface, own = face.surface, list(face.boundary)
         if own:
-            rows[k, :3], rows[k, 3:6] = _steps(low[own].min(axis=0)), _steps(high[own].max(axis=0))
+            rows[k, :3], rows[k, 3:6] = steps(low[own].min(axis=0)), steps(high[own].max(axis=0))
         else:
-            rows[k, :3] = _steps(face.centre)
-        rows[k, 6:8] = _steps(np.array([surface.radius, surface.minor_radius]))
+            rows[k, :3] = steps(face.centre)
+        rows[k, 6:8] = steps(np.array([surface.radius, surface.minor_radius]))
         sense = face.sense * surface.hand
-        rows[k, 8:11] = _steps(sense * surface.axes[2], TURN) if surface.kind == "plane" else [sense, 0, 0]
+        rows[k, 8:11] = steps(sense * surface.axes[2], TURN) if surface.kind == "plane" else [sense, 0, 0]
         # of free-form faces their size tells what their box does not
         rows[k, 11] = 0 if surface.elementary else int(np.sign(sense))
     return _marks("F", [f.surface.kind for f in faces], rows)

@@ -15,6 +15,7 @@ from typing import Literal
 import numpy as np
 
 from .box import exact_boxes
+from .identity import steps, way
 from .model import Array, Part
 
 How = Literal["unchanged", "same surface", "moved", "resized", "between the same faces", "where the same faces meet"]
@@ -44,7 +45,7 @@ def matched(old: Part, new: Part) -> dict[str, Match]:
     for row, face in enumerate(old.faces):
         if face.ref in found:
             _join(one, two, row, new.index[face.ref][1])
-    steps: list[tuple[Callable[[_Side, int], Hashable], How]] = [
+    ways: list[tuple[Callable[[_Side, int], Hashable], How]] = [
         (_Side.on_surface, "same surface"),
         (_Side.resized, "resized"),
         (_Side.moved, "moved"),
@@ -52,7 +53,7 @@ def matched(old: Part, new: Part) -> dict[str, Match]:
     grown = True
     while grown:
         grown = False
-        for tell, how in steps:
+        for tell, how in ways:
             for a, b in _only_ones(one, two, tell):
                 if how == "moved" and not _really_moved(one, two, a, b):
                     continue
@@ -61,13 +62,13 @@ def matched(old: Part, new: Part) -> dict[str, Match]:
                 grown = True
             if grown:
                 break
-    for tell_edge, how in ((_Side.edge_between, "between the same faces"), (_Side.edge_at, "between the same faces")):
+    for tell_edge in (_Side.edge_between, _Side.edge_at):
         taken = {m.ref for m in found.values()}
         names = _unique(
             {e.ref: tell_edge(one, k) for k, e in enumerate(old.edges) if e.ref not in found},
             {e.ref: tell_edge(two, k) for k, e in enumerate(new.edges) if e.ref not in taken},
         )
-        found |= {a: Match(b, how) for a, b in names}  # type: ignore[arg-type]
+        found |= {a: Match(b, "between the same faces") for a, b in names}
     taken = {m.ref for m in found.values()}
     corners = _unique(
         {r: one.corner(k) for k, r in enumerate(old.vertex_refs) if r not in found},
@@ -164,7 +165,7 @@ class _Side:
         if f.surface.kind == "plane":
             return ("plane", *_rounded(sense * f.surface.axes[2], LEVEL * 10))
         if f.surface.kind in ("cylinder", "cone", "torus"):
-            return (f.surface.kind, sense, *_line(f.surface.axes[2]))
+            return (f.surface.kind, sense, *way(f.surface.axes[2], LEVEL * 10).tolist())
         return (f.surface.kind, sense)
 
     def _around(self, face: int) -> frozenset[int]:
@@ -225,13 +226,8 @@ class _Side:
 
 
 def _rounded(figures: Array, step: float) -> tuple[int, ...]:
-    return tuple(int(x) for x in np.floor(np.asarray(figures) / step + 0.318))
+    return tuple(steps(figures, step).tolist())
 
 
 def _first(v: Array) -> float:
     return float(v[int(np.argmax(np.abs(v) > 1e-3))])
-
-
-def _line(v: Array) -> tuple[int, ...]:
-    """A direction without sense, rounded."""
-    return _rounded(v * np.sign(_first(v)), LEVEL * 10)

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from .raw import faces_of
+from .raw import faces_of, within
 
 log = logging.getLogger(__name__)
 
@@ -51,7 +51,6 @@ def _laid_anew(face: Any) -> Any:
     from OCP.Geom import Geom_SurfaceOfRevolution, Geom_TrimmedCurve
     from OCP.ShapeFix import ShapeFix_Edge
     from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
-    from OCP.TopExp import TopExp_Explorer
     from OCP.TopLoc import TopLoc_Location
     from OCP.TopoDS import TopoDS, TopoDS_Face, TopoDS_Wire
 
@@ -63,11 +62,10 @@ def _laid_anew(face: Any) -> Any:
     builder, made = BRep_Builder(), TopoDS_Face()
     builder.MakeFace(made, Geom_SurfaceOfRevolution(profile, surface.Axis()), place, BRep_Tool.Tolerance_s(face))
     forward, fixing = TopoDS.Face(face.Oriented(TopAbs_Orientation.TopAbs_FORWARD)), ShapeFix_Edge()
-    wires = TopExp_Explorer(forward, TopAbs_ShapeEnum.TopAbs_WIRE)
-    while wires.More():
+    for bound in within(forward, TopAbs_ShapeEnum.TopAbs_WIRE):
         # the edges themselves stay, so that the faces beside this one go on sharing them; but for those of no length
         # that the reader put in where it lost its way
-        edges = [TopoDS.Edge(e) for e in _within(wires.Current(), TopAbs_ShapeEnum.TopAbs_EDGE)]
+        edges = [TopoDS.Edge(e) for e in within(bound, TopAbs_ShapeEnum.TopAbs_EDGE)]
         edges = [e for e in edges if not BRep_Tool.Degenerated_s(e)]
         wire = TopoDS_Wire()
         builder.MakeWire(wire)
@@ -76,7 +74,6 @@ def _laid_anew(face: Any) -> Any:
             builder.Add(wire, edge)
         builder.Add(made, wire)
         _on_one_turn(edges, made)
-        wires.Next()
     return made.Oriented(face.Orientation())
 
 
@@ -126,16 +123,6 @@ def _seam(edge: Any, face: Any, at: float) -> None:
         way.Translate(gp_Vec2d(wanted - way.Value(start).X(), 0.0))
         ways.append(way)
     BRep_Builder().UpdateEdge(edge, *ways, face, BRep_Tool.Tolerance_s(edge))
-
-
-def _within(shape: Any, kind: Any) -> list[Any]:
-    from OCP.TopExp import TopExp_Explorer
-
-    found, explorer = [], TopExp_Explorer(shape, kind)
-    while explorer.More():
-        found.append(explorer.Current())
-        explorer.Next()
-    return found
 
 
 def _edges(shape: Any) -> int:

@@ -74,10 +74,16 @@ def matrix_of(trsf: Any) -> tuple[Array, Array]:
 def faces_of(shape: Any) -> Iterator[Any]:
     """The faces of a shape, one by one."""
     from OCP.TopAbs import TopAbs_ShapeEnum
-    from OCP.TopExp import TopExp_Explorer
     from OCP.TopoDS import TopoDS
 
-    explorer = TopExp_Explorer(shape, TopAbs_ShapeEnum.TopAbs_FACE)
+    return (TopoDS.Face(found) for found in within(shape, TopAbs_ShapeEnum.TopAbs_FACE))
+
+
+def within(shape: Any, kind: Any) -> Iterator[Any]:
+    """What a shape holds of a kind, in order, as often as it holds it."""
+    from OCP.TopExp import TopExp_Explorer
+
+    explorer = TopExp_Explorer(shape, kind)
     while explorer.More():
-        yield TopoDS.Face(explorer.Current())
+        yield explorer.Current()
         explorer.Next()

@@ -13,7 +13,6 @@ from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, QhullError
 
 from ..drawing.document import Drawing, Sheet, View
-from ..geometry.curves2 import Curve2
 from ..ink import Ink
 from ..ink.marks import Tint
 from ..part.model import Part
@@ -164,30 +163,18 @@ def draw_view(ink: Ink, picture: Picture, drawing: Drawing) -> None:
         x0, y0 = np.array(tint.low) * picture.scale + offset
         x1, y1 = np.array(tint.high) * picture.scale + offset
         ink.marks.append(Tint(tint.png, float(x0), float(y0), float(x1), float(y1), view.id))
-    shown = [
-        c
-        for c in shot.curves
-        if (c.visible or view.hidden_lines)
-        and not (c.cls == "smooth" and (view.tangent_edges == "off" or not c.visible))
-    ]
+    placed = [(c, c.curve.moved(picture.scale, 0.0, offset)) for c in shot.curves]
+    hidden = [(c, flat) for c, flat in placed if not c.visible and c.cls != "smooth" and view.hidden_lines]
+    tangent = [(c, flat) for c, flat in placed if c.visible and c.cls == "smooth" and view.tangent_edges != "off"]
+    firm = [(c, flat) for c, flat in placed if c.visible and c.cls != "smooth"]
+    over = [flat for _, flat in firm]
     # hidden lines first, so that visible ones lie over them where they meet
-    for visible, firm in ((False, True), (True, False), (True, True)):
-        ranks = [c for c in shown if c.visible == visible and (c.cls != "smooth" or not firm)]
-        ranks = ranks if firm else [c for c in ranks if c.cls == "smooth"]
-        pen = "hidden" if not visible else "visible" if firm else pens.get(view.tangent_edges, "")
-        drawn = [c.curve.moved(picture.scale, 0.0, offset) for c in ranks]
-        if visible and firm:
-            for curve, flat in zip(ranks, drawn, strict=True):
-                ink.stroke(flat, pen, view.id, curve.source)
-            continue
-        for curve, (stay, give) in zip(ranks, parted(drawn, _firm(picture, offset), near), strict=True):
+    for lines, pen in ((hidden, "hidden"), (tangent, pens.get(view.tangent_edges, ""))):
+        for (curve, _), (stay, give) in zip(lines, parted([flat for _, flat in lines], over, near), strict=True):
             for flat in stay:
                 ink.stroke(flat, pen, view.id, curve.source)
             for flat in give:
                 ink.lie_under(flat, pen, view.id, curve.source)
+    for curve, flat in firm:
+        ink.stroke(flat, "visible", view.id, curve.source)
     ink.group_of[view.id] = view.id
-
-
-def _firm(picture: Picture, offset: Array) -> list[Curve2]:
-    """The visible edges and outlines of a view, on the sheet."""
-    return [c.curve.moved(picture.scale, 0.0, offset) for c in picture.shot.curves if c.visible and c.cls != "smooth"]
