@@ -113,7 +113,10 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
                 away[i, k] = w0 * normals[0, i, k] + w1 * normals[1, i, k]
                 length += away[i, k] ** 2
             length = np.sqrt(length)
-            if length > 0:
+            if j == SHARP and length < 1e-6:
+                # a knife's edge or a crack seen edge-on: to either side of it there is the free, or the other face
+                away[i] = normals[0, i]
+            elif length > 0:
                 for k in range(3):
                     away[i, k] /= length
         contour[e] = ends
