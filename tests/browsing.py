@@ -33,7 +33,7 @@ class Paper:
     def at(self, x: float, y: float) -> tuple[float, float]:
         return tuple(
             self.page.evaluate(
-                """([x, y]) => { const s = document.querySelector('.desk svg'); const h = +s.querySelector('rect').getAttribute('height');
+                """([x, y]) => { const s = document.querySelector('.board > svg'); const h = +s.querySelector('rect').getAttribute('height');
                 const p = new DOMPoint(x, h - y).matrixTransform(s.getScreenCTM()); return [p.x, p.y]; }""",
                 [x, y],
             )
@@ -68,9 +68,9 @@ class Paper:
         number = re.search(r"drawing/(\d+)", self.page.url)
         assert number
         ink = self.page.request.get(
-            f"{self.page.url.split('/#')[0]}/api/drawings/{number.group(1)}/sheets/s1/ink"
+            f"{self.page.url.split('/#')[0]}/api/drawings/{number.group(1)}/sheets/e1/ink"
         ).json()
-        return list(ink["texts"].values())
+        return [e["words"] for e in ink["elements"] if e["kind"] == "dimension"]
 
 
 @pytest.fixture
@@ -93,5 +93,5 @@ def cover_page(server: str, page: Page) -> Page:
     wish = {"part": job["part"], "size": "A3", "scale": 1.0, "views": ["front", "left"], "face": "+Y"}
     made = page.request.post(f"{base}/drawings", data=wish).json()
     page.goto(f"{server}/#/drawing/{made['id']}")
-    expect(page.locator(".desk svg")).to_be_visible(timeout=60000)
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
     return page

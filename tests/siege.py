@@ -169,7 +169,7 @@ def kills(home: Path, rounds: int, seed: int = 1) -> dict[str, int]:
         if known and (now["revision"] < known["revision"] or now["revision"] > known["revision"] + 1):
             lost += 1
         revision = now["revision"]
-        assert ask(f"{server.url}/api/drawings/{made['id']}/sheets/s1/ink").status == 200
+        assert ask(f"{server.url}/api/drawings/{made['id']}/sheets/e1/ink").status == 200
     left = [p for p in (home / "cache").glob("read-*")] + [p for p in (home / "parts").glob("*.partial")]
     half = [r["key"] for r in ask(f"{server.url}/api/parts").body if not list((home / "parts").glob(f"{r['key']}.*"))]
     server.kill()
@@ -235,7 +235,7 @@ def waiters(app: Any, url: str, part: str, count: int) -> dict[str, float]:
     workshop = app.extensions["desk"].workshop
     made = ask(f"{url}/api/drawings", "POST", {"part": part, "views": ["front"], "centres": False}).body
     wide = ask(f"{url}/api/drawings", "POST", {"part": part, "views": ["front"], "centres": False}).body
-    change = {"op": "set_view", "view": "v1", "changes": {"toward": [0.11, 0.9, random.random()], "up": [0, 0, 1]}}
+    change = {"op": "set_view", "view": "e2", "changes": {"toward": [0.11, 0.9, random.random()], "up": [0, 0, 1]}}
     act = {"act": "operation", "operation": change}
     wide = ask(f"{url}/api/drawings/{wide['id']}/acts", "POST", {"revision": wide["revision"], "act": act}).body
     workshop.set_projector(project_slowly)
@@ -257,7 +257,7 @@ def waiters(app: Any, url: str, part: str, count: int) -> dict[str, float]:
             assert answer.status == 200
             revision = answer.body["revision"]
             found["act"] = max(found["act"], answer.seconds)
-        stopping = f"{url}/api/drawings/{wide['id']}/sheets/s1/views/v1/projection"
+        stopping = f"{url}/api/drawings/{wide['id']}/sheets/e1/views/e2/projection"
         ask(stopping, "POST", {"act": "stop"})
         for t in threads:
             t.join(30)
@@ -314,10 +314,10 @@ def memory(home: Path, uploads: int, views: int, size: int = 40_000_000) -> dict
         revision, dice = made["revision"], random.Random(7)
         for _ in range(views):
             toward = [dice.uniform(-1, 1), dice.uniform(-1, 1), dice.uniform(0.1, 0.9)]
-            change = {"op": "set_view", "view": "v1", "changes": {"toward": toward, "up": [0.01, 0.02, 1]}}
+            change = {"op": "set_view", "view": "e2", "changes": {"toward": toward, "up": [0.01, 0.02, 1]}}
             body = {"revision": revision, "act": {"act": "operation", "operation": change}}
             revision = ask(f"{server.url}/api/drawings/{made['id']}/acts", "POST", body).body["revision"]
-            ask(f"{server.url}/api/drawings/{made['id']}/sheets/s1/ink")
+            ask(f"{server.url}/api/drawings/{made['id']}/sheets/e1/ink")
         return {"uploads": uploads, "views": views, "before": before, "after": server.memory()}
 
 

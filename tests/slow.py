@@ -7,19 +7,20 @@ import signal
 import time
 from pathlib import Path
 
+from barequill.core.views.scene import Scene
 from barequill.work.tasks import project_to
 
 
-def project_slowly(part_path: str, toward: tuple, up: tuple, target: str) -> bytes:
+def project_slowly(part_path: str, scene: Scene, target: str) -> bytes:
     """Wait, then project."""
     time.sleep(30)
-    return project_to(part_path, toward, up, target)
+    return project_to(part_path, scene, target)
 
 
-def fail_once(part_path: str, toward: tuple, up: tuple, target: str) -> bytes:
+def fail_once(part_path: str, scene: Scene, target: str) -> bytes:
     """Die at the first go, project at the next."""
     mark = Path(f"{target}.died")
     if not mark.exists():
         mark.touch()
         os.kill(os.getpid(), signal.SIGKILL)
-    return project_to(part_path, toward, up, target)
+    return project_to(part_path, scene, target)

@@ -2,65 +2,17 @@
 
 from __future__ import annotations
 
-import numpy as np
 import pytest
 
-from barequill.core.annotation import Pick, draw_sheet, infer
+from barequill.core.annotation import Pick
 from barequill.core.annotation.centres import round_features
-from barequill.core.annotation.measuring import measure
 from barequill.core.annotation.wording import letter
-from barequill.core.drawing import Dimension, Drawing, Tolerance, apply
+from barequill.core.drawing import Dimension, Tolerance, apply
 from barequill.core.drawing.operations import Annotate, SetView
 from barequill.core.errors import Unmeasurable
 from barequill.core.ink import Text
-from barequill.core.planning import new_drawing
 
-from .conftest import demo_file, part_of
-from .test_drawing import id_of, studio_of
-
-
-class Bench:
-    """A drawing of a part, with picks by places of the part (mm)."""
-
-    def __init__(self, stem: str, **named) -> None:
-        self.part = part_of(demo_file(stem))
-        self.studio = studio_of(self.part)
-        self.drawing = new_drawing(self.studio, self.part, size="A3", centres=False, **named)
-
-    def picture(self, look: str):
-        return self.studio.pictures(self.drawing.sheets[0])[id_of(self.drawing, look)]
-
-    def pick(self, look: str, place, at: str = "") -> Pick:
-        picture = self.picture(look)
-        aim = picture.shot.flat(np.array([place], float))[0] + picture.shot.centre
-        nearest = min(
-            picture.shot.curves,
-            key=lambda c: (round(float(np.linalg.norm(_nearest(c.curve.points(0.01), aim))), 6), not c.visible),
-        )
-        x, y = picture.to_sheet((aim - picture.shot.centre)[None])[0]
-        return Pick(nearest.source, x, y, at)
-
-    def pull(self, look: str, picks, pointer, wish: str = "") -> Dimension:
-        """Pull to a pointer given in mm from the lower left of the view's box."""
-        box = self.picture(look).box
-        return infer(
-            self.picture(look),
-            self.drawing.sheets[0],
-            [self.pick(look, *p) for p in picks],
-            (box.x0 + pointer[0], box.y0 + pointer[1]),
-            "d900",
-            wish,
-        )
-
-    def value(self, look: str, dimension: Dimension) -> float:
-        return measure(self.picture(look).shot, dimension).value
-
-
-def _nearest(points, aim):
-    d = points[1:] - points[:-1]
-    t = np.clip(((aim - points[:-1]) * d).sum(axis=1) / np.maximum((d * d).sum(axis=1), 1e-30), 0, 1)
-    gaps = points[:-1] + t[:, None] * d - aim
-    return gaps[np.argmin(np.linalg.norm(gaps, axis=1))]
+from .sheets import Bench, empty
 
 
 @pytest.fixture(scope="module")
@@ -95,10 +47,10 @@ def test_an_axis_can_be_measured_to(pedestal_bench) -> None:
     faces = [f.ref for f in bench.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - 20) < 1e-6]
     picks = [bench.pick("left", (-60, 0, 0)), Pick(faces[0], 0, 0, "axis")]
     box = bench.picture("left").box
-    dimension = infer(bench.picture("left"), bench.drawing.sheets[0], picks, (box.x0 - 11, box.y0 + 20), "d900")
+    dimension = bench.infer("left", picks, (box.x0 - 11, box.y0 + 20))
     assert bench.value("left", dimension) == pytest.approx(80.0), "the bore stands 80 above the foot's underside"
     with pytest.raises(Unmeasurable, match="axis alone"):
-        infer(bench.picture("left"), bench.drawing.sheets[0], picks[1:], (0, 0), "d900")
+        bench.infer("left", picks[1:], (0, 0))
 
 
 def test_two_slanting_edges_give_their_angle() -> None:
@@ -133,15 +85,14 @@ def test_one_point_alone_and_parallel_edges_in_one_line_are_refused(pedestal_ben
 
 def test_a_dimension_keeps_its_value_and_its_distance_when_the_scale_changes(pedestal_bench) -> None:
     dimension = pedestal_bench.pull("front", [((0, -40, 0),)], BELOW)
-    drawing = apply(pedestal_bench.drawing, Annotate(sheet="s1", annotations=[dimension]))
+    drawing = apply(pedestal_bench.drawing, Annotate(sheet="e1", annotations=[dimension]))
     for scale in (0.5, 0.2):
-        changed = apply(drawing, SetView(view=dimension.view, changes={"scale": scale}))
-        sheet = changed.sheets[0]
-        ink = draw_sheet(changed, sheet, pedestal_bench.studio, "2026-11-23")
-        assert ink.dimensions[0].text == "116"
-        box = pedestal_bench.studio.pictures(sheet)[dimension.view].box
-        assert ink.dimensions[0].points["line"][1] == pytest.approx(box.y0 - 10)
-        tips = ink.dimensions[0].points
+        changed = apply(drawing, SetView(view=dimension.on, changes={"scale": scale}))
+        ink = pedestal_bench.ink(changed)
+        assert next(iter(ink.dimensions.values())).text == "116"
+        box = pedestal_bench.studio.pictures(changed, changed.front_sheet)[dimension.on].box
+        assert next(iter(ink.dimensions.values())).points["line"][1] == pytest.approx(box.y0 - 10)
+        tips = next(iter(ink.dimensions.values())).points
         assert abs(tips["first"][0] - tips["second"][0]) == pytest.approx(116 * scale)
 
 
@@ -162,19 +113,19 @@ def test_a_dimension_keeps_its_value_and_its_distance_when_the_scale_changes(ped
 )
 def test_lettering_follows_the_standard(changes, value, pieces) -> None:
     measure_kind = "length" if value in (75.0, 7.5, 33.333) else "diameter"
-    dimension = Dimension(id="d1", view="v1", measure=measure_kind, anchors=[{"ref": "E1", "at": "line"}], **changes)
-    lettering = letter(dimension, "Ø" if measure_kind == "diameter" else "", value, Drawing(), 3.5)
+    dimension = Dimension(id="d1", on="e2", measure=measure_kind, anchors=[{"ref": "E1", "at": "line"}], **changes)
+    lettering = letter(dimension, "Ø" if measure_kind == "diameter" else "", value, empty(), 3.5)
     assert [p[0] for p in lettering.pieces] == pieces
 
 
 def test_inches_are_written_with_three_decimals_and_asme_drops_the_nought() -> None:
-    dimension = Dimension(id="d1", view="v1", measure="length", anchors=[{"ref": "E1", "at": "line"}])
-    assert letter(dimension, "", 12.7, Drawing(unit="inch", standard="ASME"), 3.5).plain == ".500"
-    assert letter(dimension, "", 38.1, Drawing(unit="inch"), 3.5).plain == "1.500"
+    dimension = Dimension(id="d1", on="e2", measure="length", anchors=[{"ref": "E1", "at": "line"}])
+    assert letter(dimension, "", 12.7, empty(unit="inch", standard="ASME"), 3.5).plain == ".500"
+    assert letter(dimension, "", 38.1, empty(unit="inch"), 3.5).plain == "1.500"
 
 
 def test_every_hole_gets_one_mark_and_every_axis_one_line() -> None:
-    bench = Bench("round-gear-cover", face="+Y", names=["front", "left"])
+    bench = Bench("round-gear-cover", face="+Y", views=["front", "left"])
     marks, axes = round_features(bench.picture("front").shot)
     assert len(marks) == 7 and not axes, "six holes and the cover's own centre"
     marks, axes = round_features(bench.picture("left").shot)
@@ -188,7 +139,8 @@ def test_rounds_of_less_than_a_half_turn_get_no_mark(pedestal_bench) -> None:
 
 def test_a_loose_dimension_is_shown_and_never_guessed(pedestal_bench) -> None:
     dimension = pedestal_bench.pull("front", [((0, -40, 0),)], BELOW)
-    dimension.anchors[0].ref = "E000000000"
-    drawing = apply(pedestal_bench.drawing, Annotate(sheet="s1", annotations=[dimension]))
-    ink = draw_sheet(drawing, drawing.sheets[0], pedestal_bench.studio, "2026-11-23")
-    assert "? Loose" in [m.text for m in ink.marks if isinstance(m, Text)] and not ink.dimensions
+    gone = dimension.anchors[0].model_copy(update={"ref": "E000000000"})
+    dimension = dimension.model_copy(update={"anchors": [gone]})
+    drawing = apply(pedestal_bench.drawing, Annotate(sheet="e1", annotations=[dimension]))
+    ink = pedestal_bench.ink(drawing)
+    assert "? Loose" in [m.text for m in ink.marks_of() if isinstance(m, Text)] and not ink.dimensions

@@ -13,7 +13,9 @@ import pypdfium2
 import pytest
 from flask.testing import FlaskClient
 
+from barequill.core.drawing import Drawing
 from barequill.core.ink.lettering import FONT_FILE
+from barequill.core.views.directions import cameras
 from barequill.web.app import create_app
 
 from .conftest import demo_file
@@ -39,11 +41,11 @@ def drawing(client, pedestal) -> dict:
 
 
 def ink_of(client, state: dict) -> dict:
-    return client.get(f"/api/drawings/{state['id']}/sheets/s1/ink").get_json()
+    return client.get(f"/api/drawings/{state['id']}/sheets/e1/ink").get_json()
 
 
 def views_of(state: dict) -> dict[str, dict]:
-    return {v["look"]: v for v in state["document"]["sheets"][0]["views"]}
+    return {v.get("look", "corner"): v for v in state["document"]["sheets"][0]["views"]}
 
 
 def overlap(a: dict, b: dict) -> bool:
@@ -93,7 +95,7 @@ def test_what_is_not_there_is_told_as_a_problem(client, path) -> None:
 
 @pytest.mark.parametrize(
     "body",
-    [b"", b"{", b"[]", b'"x"', b'{"revision": "one", "act": {}}', b'{"act": {"act": "centres", "sheet": "s1"}}'],
+    [b"", b"{", b"[]", b'"x"', b'{"revision": "one", "act": {}}', b'{"act": {"act": "centres", "sheet": "e1"}}'],
 )
 def test_a_body_that_is_not_asked_for_is_refused_with_what_is_wrong_in_it(client, drawing, body) -> None:
     answer = client.post(f"/api/drawings/{drawing['id']}/acts", data=body, content_type="application/json")
@@ -206,7 +208,7 @@ def test_the_front_can_be_turned_by_quarters(client, pedestal, turns, size) -> N
 def test_an_empty_drawing_takes_its_views_later_in_one_act(client, pedestal) -> None:
     state = client.post("/api/drawings", json={"part": pedestal, "views": []}).get_json()
     assert not views_of(state)
-    placed = act(client, state, act="place_set", sheet="s1", views=["front", "right", "iso"])
+    placed = act(client, state, act="place_set", sheet="e1", views=["front", "right", "iso"])
     assert set(views_of(placed)) == {"front", "right", "corner"}
     undone = client.post(f"/api/drawings/{state['id']}/undo", json={"revision": placed["revision"]}).get_json()
     assert not views_of(undone), "one act, one undo"
@@ -231,11 +233,12 @@ def test_pulling_to_a_side_gives_the_view_of_first_angle_in_line_with_its_parent
         side
     ]
     shown = client.post(
-        f"/api/drawings/{state['id']}/preview", json={"act": {"act": "pull_view", "view": "v1", "side": side, "to": to}}
+        f"/api/drawings/{state['id']}/preview", json={"act": {"act": "pull_view", "view": "e2", "side": side, "to": to}}
     ).get_json()
-    assert shown["marks"] and shown["place"]
-    view = views_of(act(client, state, act="pull_view", view="v1", side=side, to=to))[look]
-    assert view["toward"] == toward
+    assert shown["elements"][0]["marks"] and shown["place"]
+    state = act(client, state, act="pull_view", view="e2", side=side, to=to)
+    view = views_of(state)[look]
+    assert cameras(Drawing.load(state["document"]))[view["id"]][0] == tuple(toward)
     held = 1 if side in ("left", "right") else 0
     assert view["place"][held] == pytest.approx((x, y)[held]) and shown["place"] == pytest.approx(view["place"])
 
@@ -243,14 +246,16 @@ def test_pulling_to_a_side_gives_the_view_of_first_angle_in_line_with_its_parent
 @pytest.mark.parametrize("corner", ["above-left", "above-right", "below-left", "below-right"])
 def test_pulling_out_of_a_corner_gives_a_pictorial_view_from_there(client, pedestal, corner) -> None:
     state = client.post("/api/drawings", json={"part": pedestal, "size": "A3", "views": ["front"]}).get_json()
-    view = views_of(act(client, state, act="pull_view", view="v1", side=corner, to=[300, 200]))["corner"]
-    assert abs(view["toward"][0]) == abs(view["toward"][1]) == abs(view["toward"][2])
-    assert not view["hidden_lines"]
+    state = act(client, state, act="pull_view", view="e2", side=corner, to=[300, 200])
+    view = views_of(state)["corner"]
+    toward = cameras(Drawing.load(state["document"]))[view["id"]][0]
+    across, along = (1 if w in corner else -1 for w in ("right", "above"))
+    assert toward == (across, -1, along) and not view["hidden_lines"]
 
 
 def test_a_change_of_sheet_rearranges_the_views_and_one_undo_brings_them_back(client, drawing) -> None:
     before = {look: v["place"] for look, v in views_of(drawing).items()}
-    changed = act(client, drawing, act="change_sheet", sheet="s1", size="A4", landscape=False)
+    changed = act(client, drawing, act="change_sheet", sheet="e1", size="A4", landscape=False)
     ink = ink_of(client, changed)
     assert (ink["width"], ink["height"]) == (210, 297)
     for v in ink["views"]:
@@ -264,10 +269,10 @@ def test_a_moved_or_rescaled_view_is_never_projected_anew(app, client, drawing) 
     workshop = app.extensions["desk"].workshop
     before = {p: p.stat().st_mtime_ns for p in (workshop.home / "cache" / "views").rglob("*") if p.is_file()}
     assert before, "views are kept"
-    state = act(client, drawing, act="operation", operation={"op": "move_view", "view": "v1", "to": [120, 180]})
-    changes = {"op": "set_view", "view": "v1", "changes": {"scale": 0.2}}
+    state = act(client, drawing, act="operation", operation={"op": "move_view", "view": "e2", "to": [120, 180]})
+    changes = {"op": "set_view", "view": "e2", "changes": {"scale": 0.2}}
     state = act(client, state, act="operation", operation=changes)
-    act(client, state, act="change_sheet", sheet="s1", angle="third")
+    act(client, state, act="change_sheet", sheet="e1", angle="third")
     ink_of(client, drawing)
     after = {p: p.stat().st_mtime_ns for p in (workshop.home / "cache" / "views").rglob("*") if p.is_file()}
     assert after == before
@@ -276,24 +281,45 @@ def test_a_moved_or_rescaled_view_is_never_projected_anew(app, client, drawing) 
 def test_marks_of_the_ink_tell_whose_they_are_and_what_they_show(client, drawing) -> None:
     ink = ink_of(client, drawing)
     ids = {v["id"] for v in ink["views"]}
-    strokes = [m for m in ink["marks"] if m["m"] == "s" and m["o"] in ids]
+    strokes = [m for e in ink["elements"] if e["kind"] == "view" for m in e["marks"] if m["m"] == "s"]
     assert strokes and all(re.fullmatch(r"[EF][0-9a-f]{9}(-\d+)?", m["src"]) for m in strokes)
     for view in ink["views"]:
-        assert all(snap["word"] for snap in view["snaps"]) and view["words"]
-        assert any("Ø40" in words for words in view["words"].values()) or view["name"] == "Isometric"
-    assert {m["o"] for m in ink["marks"]} <= ids | {"sheet"} | set(ink["groups"])
+        snaps, lines = view["pointed"]["snaps"], view["pointed"]["lines"]
+        assert all(word for *_, word in snaps) and lines
+        assert any("Ø40" in w for _, w in lines.values()) or view["name"] == "Isometric"
+    assert {e["group"] for e in ink["elements"]} == ids | {"sheet"}
+
+
+def test_ink_that_the_screen_has_is_not_sent_again(client, drawing) -> None:
+    first = ink_of(client, drawing)
+    url = f"/api/drawings/{drawing['id']}/sheets/e1/ink?since="
+    again = client.get(url + first["token"]).get_json()
+    assert not any("marks" in e and e["marks"] is not None for e in again["elements"])
+    x, y = views_of(drawing)["front"]["place"]
+    move = {"op": "move_view", "view": "e2", "to": [x + 3, y + 2]}
+    act(client, drawing, act="operation", operation=move)
+    moved = client.get(url + first["token"]).get_json()
+    assert not any("marks" in e and e["marks"] is not None for e in moved["elements"]), "moved, not drawn anew"
+    before, after = ({e["id"]: (e["x"], e["y"]) for e in ink["elements"]} for ink in (first, moved))
+    assert after["e2"] == pytest.approx((before["e2"][0] + 3, before["e2"][1] - 2))
+    fill = {"op": "set_field", "field": "title", "value": "Anew"}
+    act(client, client.get(f"/api/drawings/{drawing['id']}").get_json(), act="operation", operation=fill)
+    filled = client.get(url + first["token"]).get_json()
+    assert [e["id"] for e in filled["elements"] if e.get("marks") is not None] == ["sheet"]
+    unknown = client.get(url + "0" * 24).get_json()
+    assert all(e["marks"] for e in unknown["elements"]), "what was sent is forgotten: all is sent"
 
 
 def test_words_of_what_is_pointed_at_are_in_the_drawing_s_unit(client, drawing) -> None:
-    inch = act(client, drawing, act="change_sheet", sheet="s1", unit="inch", standard="ASME")
-    words = " ".join(w for v in ink_of(client, inch)["views"] for w in v["words"].values())
+    inch = act(client, drawing, act="change_sheet", sheet="e1", unit="inch", standard="ASME")
+    words = " ".join(w for v in ink_of(client, inch)["views"] for _, w in v["pointed"]["lines"].values())
     assert "Ø1.575" in words and "Ø40" not in words
 
 
 def test_history_tells_all_steps_and_where_the_drawing_stands(client, drawing) -> None:
     fill = {"op": "set_field", "field": "title", "value": "One"}
     state = act(client, drawing, act="operation", operation=fill)
-    state = act(client, state, act="spread", sheet="s1")
+    state = act(client, state, act="spread", sheet="e1")
     client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]})
     steps = client.get(f"/api/drawings/{state['id']}/history").get_json()
     assert [(s["label"], s["done"]) for s in steps[:2]] == [("New drawing", True), ("Fill in title", True)]

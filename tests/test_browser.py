@@ -31,7 +31,7 @@ def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: 
     expect(page.locator("main svg")).to_be_visible(timeout=60000)
     expect(page.locator("main")).to_contain_text("A3, scale 1:2, first angle")
     page.get_by_role("button", name="Place views").click()
-    expect(page.locator(".desk svg")).to_be_visible(timeout=60000)
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
     paper = Paper(page)
     front = paper.state()["document"]["sheets"][0]["views"][0]
     x, y = front["place"]
@@ -46,10 +46,10 @@ def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: 
     page.mouse.move(*paper.at(x + 3, y - 90), steps=8)
     page.wait_for_timeout(300)
     page.mouse.up()
-    expect(page.locator("g[data-view=v2], g[data-view^=v]")).not_to_have_count(1)
+    expect(page.locator("g[data-element]")).not_to_have_count(1)
     paper.settle()
     top = paper.state()["document"]["sheets"][0]["views"][1]
-    assert top["look"] == "top" and top["toward"] == [0, 0, 1]
+    assert (top["kind"], top["look"], top["parent"]) == ("projected", "top", front["id"])
     assert top["place"][0] == pytest.approx(x), "a projected view stays in line with its parent"
     assert top["place"][1] == pytest.approx(y - 90, abs=1)
 
@@ -64,7 +64,7 @@ def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: 
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     paper.click(x + 10 * 0.7071, y + 11.5 + 10 * 0.7071)
-    expect(page.get_by_role("menuitem", name="Diameter")).to_be_visible()
+    expect(page.get_by_label("Offers").get_by_role("button", name="Diameter")).to_be_visible()
     page.keyboard.press("Space")
     page.mouse.move(*paper.at(x + 40, y + 40), steps=4)
     page.mouse.down()
@@ -103,7 +103,7 @@ def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: 
     words = document[0].get_textpage().get_text_range()
     assert "Pedestal for the paddle gear" in words and "Ø40" in words and "1:2" in words
     svg = issued["SVG"].read_text()
-    assert 'width="420mm"' in svg and "front-view-v1" in svg and ">Ø40<" in svg
+    assert 'width="420mm"' in svg and "front-view-e2" in svg and ">Ø40<" in svg
     drawing = ezdxf.readfile(issued["DXF"])
     assert not drawing.audit().errors
     assert {d.dxf.text for d in drawing.modelspace().query("DIMENSION")} == set(paper.texts())
@@ -118,7 +118,7 @@ def test_a_second_window_is_told_of_changes(server: str, browser: Browser, page:
     other = browser.new_page()
     other.goto(f"{server}/#/drawing/{made['id']}")
     for p in (page, other):
-        expect(p.locator(".desk svg")).to_be_visible(timeout=60000)
+        expect(p.locator(".board > svg")).to_be_visible(timeout=60000)
     page.keyboard.press("2")
     page.get_by_role("button", name="First or third angle").click()
     expect(page.get_by_label("Sentence line")).to_contain_text("third angle")
@@ -145,7 +145,7 @@ def dimension(paper: Paper) -> dict:
 
 def test_a_dimension_s_line_and_text_are_dragged_nudged_and_toleranced(cover_page: Page) -> None:
     paper = Paper(cover_page)
-    x, y = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "left")
+    x, y = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v.get("look") == "left")
     # the flange's upper outline, 62 above the axis; the view from the left shows +Y to the left
     right = x + 13
     paper.drag((x - 8, y + 62), (right + 10, y + 30))
@@ -175,10 +175,10 @@ def test_all_of_it_goes_by_keys_alone(cover_page: Page) -> None:
     keys.type("left view")
     keys.press("Enter")
     expect(cover_page.get_by_label("Sentence line")).to_contain_text("Left view")
-    before = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "left")
+    before = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v.get("look") == "left")
     keys.press("Shift+ArrowRight")
     paper.settle()
-    after = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v["look"] == "left")
+    after = next(v["place"] for v in paper.state()["document"]["sheets"][0]["views"] if v.get("look") == "left")
     assert after == [pytest.approx(before[0] + 10), pytest.approx(before[1])]
     for _ in range(40):
         keys.press("n")
@@ -186,7 +186,7 @@ def test_all_of_it_goes_by_keys_alone(cover_page: Page) -> None:
         if (word.count() and "edge" in word.inner_text()) or "circle" in word.inner_text():
             break
     keys.press("Enter")
-    expect(cover_page.get_by_role("menu", name="Offers")).to_be_visible()
+    expect(cover_page.get_by_role("group", name="Offers")).to_be_visible()
     keys.press("Space")
     for _ in range(3):
         keys.press("Shift+ArrowUp")
@@ -207,7 +207,7 @@ def test_moving_the_parent_takes_its_view_along_and_hidden_lines_come_and_go(cov
     moved = [v["place"] for v in paper.state()["document"]["sheets"][0]["views"]]
     assert moved[0] == [pytest.approx(front[0] + 10, abs=0.5), pytest.approx(front[1] - 8, abs=0.5)]
     assert moved[1] == [pytest.approx(left[0] + 10, abs=0.5), pytest.approx(left[1] - 8, abs=0.5)]
-    dashed = cover_page.locator("g[data-view=v1] path[stroke-dasharray]")
+    dashed = cover_page.locator("g[data-element=e2] path[stroke-dasharray]")
     count = dashed.count()
     cover_page.get_by_label("Hidden lines: shown").click()
     cover_page.get_by_role("button", name="left out", exact=True).click()

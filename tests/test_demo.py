@@ -12,7 +12,7 @@ import shapely
 from barequill.core.annotation import draw_sheet
 from barequill.core.ink import Stroke, Text
 from barequill.core.standards.sheets import drawing_space, title_block
-from barequill.core.views import Studio
+from barequill.core.views.picture import Studio
 from barequill.demo.filling import OWNER, STEMS, fill
 from barequill.store import Store
 from barequill.work.pools import Workshop
@@ -40,9 +40,9 @@ def sheets(tmp_path_factory: pytest.TempPathFactory):
     found = {}
     for row in store.drawings():
         drawing = store.get(row.id).drawing
-        sheet = drawing.sheets[0]
+        sheet = drawing.front_sheet
         ink = draw_sheet(drawing, sheet, studio, "2026-11-24")
-        found[drawing.parts[0].name] = (drawing, ink, studio.pictures(sheet))
+        found[drawing.subject(sheet).name] = (drawing, ink, studio.pictures(drawing, sheet))
     assert len(store.parts()) == len(STEMS) == 7
     yield found
     workshop.close()
@@ -55,19 +55,18 @@ def sheet(sheets, request):
 
 
 def boxes_of_text(ink, of_sheet: bool = False) -> list[tuple[Text, shapely.Polygon]]:
-    return [
-        (m, shapely.Polygon(m.corners())) for m in ink.marks if isinstance(m, Text) and (m.owner == "sheet") == of_sheet
-    ]
+    marks = [m for e in ink.elements if (e.id == "sheet") == of_sheet for m in e.on_sheet()]
+    return [(m, shapely.Polygon(m.corners())) for m in marks if isinstance(m, Text)]
 
 
 def test_each_size_that_the_part_needs_is_stated_once(sheet) -> None:
     name, _, ink, _ = sheet
-    texts = [d.text for d in ink.dimensions]
+    texts = [d.text for d in ink.dimensions.values()]
     assert STATED[name] <= set(texts), STATED[name] - set(texts)
     repeated = {t for t in texts if texts.count(t) > 1}
     # a diameter that the spindle has on both sides of its collar, and lengths alike by chance
     assert repeated <= {"Ø40", "20", "50", "80"}, repeated
-    assert not [m.text for m in ink.marks if isinstance(m, Text) and m.text.startswith("?")], "nothing is loose"
+    assert not [m.text for m in ink.marks_of() if isinstance(m, Text) and m.text.startswith("?")], "nothing is loose"
 
 
 def test_no_lettering_of_a_sheet_lies_on_other_lettering(sheet) -> None:
@@ -79,12 +78,12 @@ def test_no_lettering_of_a_sheet_lies_on_other_lettering(sheet) -> None:
 
 def test_all_of_a_sheet_lies_in_its_frame_and_clear_of_the_title_block(sheet) -> None:
     _, drawing, ink, pictures = sheet
-    s = drawing.sheets[0]
+    s = drawing.front_sheet
     space, block = (f(s.size, s.landscape) for f in (drawing_space, title_block))
     inside = shapely.box(space.x0, space.y0, space.x1, space.y1)
     cells = shapely.box(block.x0, block.y0, block.x1, block.y1)
-    for mark in ink.marks:
-        if mark.owner == "sheet" or not isinstance(mark, Stroke | Text):
+    for mark in ink.marks_of(*(e.id for e in ink.elements if e.id != "sheet")):
+        if not isinstance(mark, Stroke | Text):
             continue
         shape = (
             shapely.Polygon(mark.corners()) if isinstance(mark, Text) else shapely.LineString(mark.curve.points(0.05))
@@ -98,9 +97,10 @@ def test_all_of_a_sheet_lies_in_its_frame_and_clear_of_the_title_block(sheet) ->
 def test_the_views_fill_the_sheet_well(sheet) -> None:
     """All ink of views and sizes spans well more than half of the drawing space each way."""
     _, drawing, ink, _ = sheet
-    s = drawing.sheets[0]
+    s = drawing.front_sheet
     space = drawing_space(s.size, s.landscape)
-    points = np.concatenate([m.curve.points(0.5) for m in ink.marks if isinstance(m, Stroke) and m.owner != "sheet"])
+    own = ink.marks_of(*(e.id for e in ink.elements if e.id != "sheet"))
+    points = np.concatenate([m.curve.points(0.5) for m in own if isinstance(m, Stroke)])
     low, high = points.min(axis=0), points.max(axis=0)
     assert (high[0] - low[0]) / space.width > 0.55 and (high[1] - low[1]) / space.height > 0.55
 
@@ -115,7 +115,7 @@ def test_the_title_block_is_filled_in(sheet) -> None:
 
 def test_every_circle_seen_face_on_carries_a_centre_mark(sheet) -> None:
     _, drawing, _, pictures = sheet
-    marked = {(a.view, a.ref) for a in drawing.sheets[0].annotations if a.kind == "centre_mark"}
+    marked = {(a.on, a.ref) for a in drawing.front_sheet.annotations if a.kind == "centre_mark"}
     for picture in pictures.values():
         if picture.view.pictorial:
             continue

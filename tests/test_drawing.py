@@ -9,24 +9,21 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from barequill.core import project
+from barequill.core.acts import ChangeSheet, PullView
 from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import Drawing, apply
-from barequill.core.drawing.operations import MoveView, Remove, SetField, SetSheet, SetView
+from barequill.core.drawing.operations import MoveView, Remove, SetField, SetPart, SetSheet, SetView
 from barequill.core.errors import BadOperation, UserError
-from barequill.core.planning import new_drawing, pulled_view, sheet_plan
 from barequill.core.standards.lines import fitted_pattern
 from barequill.core.standards.scales import SERIES, parse_scale, scale_text
 from barequill.core.standards.sheets import Rectangle, drawing_space, title_block
-from barequill.core.views import Studio
-from barequill.core.views.directions import camera_of
+from barequill.core.views.directions import camera_of, cameras
 from barequill.core.views.layout import Item, choose
+from barequill.core.views.picture import Studio
+
+from .sheets import done, drawing_of, id_of, places, studio_of
 
 FRONT = ((0.0, -1.0, 0.0), (0.0, 0.0, 1.0))
-
-
-def studio_of(part) -> Studio:
-    return Studio(lambda key: part, lambda key, toward, up: project(part, toward, up))
 
 
 @pytest.fixture
@@ -36,15 +33,7 @@ def studio(pedestal) -> Studio:
 
 @pytest.fixture
 def drawing(studio, pedestal) -> Drawing:
-    return new_drawing(studio, pedestal, size="A3")
-
-
-def places(drawing: Drawing) -> dict[str, tuple[float, float]]:
-    return {v.look: v.place for v in drawing.sheets[0].views}
-
-
-def id_of(drawing: Drawing, look: str) -> str:
-    return next(v.id for v in drawing.sheets[0].views if v.look == look)
+    return drawing_of(studio, pedestal, size="A3")
 
 
 def test_first_angle_puts_the_view_from_the_left_on_the_right_and_from_above_below(drawing) -> None:
@@ -54,10 +43,10 @@ def test_first_angle_puts_the_view_from_the_left_on_the_right_and_from_above_bel
 
 
 def test_the_views_change_sides_with_the_projection_angle_and_come_back(studio, drawing) -> None:
-    third = apply(drawing, sheet_plan(studio, drawing, SetSheet(sheet="s1", angle="third")))
+    third = done(studio, drawing, ChangeSheet(sheet="e1", angle="third"))
     p = places(third)
     assert p["left"][0] < p["front"][0] and p["top"][1] > p["front"][1]
-    back = apply(third, SetSheet(sheet="s1", angle="first"))
+    back = apply(third, SetSheet(sheet="e1", angle="first"))
     q = places(back)
     assert q["left"][0] > q["front"][0] and q["top"][1] < q["front"][1]
 
@@ -94,14 +83,14 @@ def test_moving_a_view_takes_its_children_along_and_its_tie_holds_it_in_line(dra
 
 
 def test_removing_a_view_removes_what_hangs_on_it_and_leaves_the_given_drawing_alone(drawing) -> None:
-    count = len(drawing.sheets[0].views)
+    count = len(drawing.front_sheet.views)
     after = apply(drawing, Remove(ids=[id_of(drawing, "front")]))
-    assert not after.sheets[0].views and not after.sheets[0].annotations
-    assert len(drawing.sheets[0].views) == count
+    assert not after.front_sheet.views and not after.front_sheet.annotations
+    assert len(drawing.front_sheet.views) == count
 
 
 def test_a_family_shares_its_scale_and_a_view_may_have_its_own(drawing) -> None:
-    sheet = drawing.sheets[0]
+    sheet = drawing.front_sheet
     changed = apply(drawing, SetView(view=id_of(drawing, "front"), changes={"scale": 1.0})).sheets[0]
     assert changed.scale_of(changed.view(id_of(drawing, "top"))) == 1.0
     assert sheet.scale_of(next(v for v in sheet.views if v.look == "top")) == sheet.scale
@@ -111,8 +100,8 @@ def test_a_family_shares_its_scale_and_a_view_may_have_its_own(drawing) -> None:
     "operation",
     [
         MoveView(view="v99", to=(0, 0)),
-        SetView(view="v1", changes={"colour": "red"}),
-        SetView(view="v1", changes={"scale": -2}),
+        SetView(view="e2", changes={"colour": "red"}),
+        SetView(view="e2", changes={"scale": -2}),
         Remove(ids=["d77"]),
     ],
 )
@@ -121,22 +110,24 @@ def test_an_operation_that_does_not_fit_is_refused(drawing, operation) -> None:
         apply(drawing, operation)
 
 
-def test_a_view_pulled_to_the_right_in_third_angle_looks_from_the_right(drawing) -> None:
-    drawing.angle = "third"
-    _, view = pulled_view(drawing, id_of(drawing, "front"), "right", (300, 10))
-    assert view.look == "right" and view.toward == (1, 0, 0)
+def test_a_view_pulled_to_the_right_in_third_angle_looks_from_the_right(studio, drawing) -> None:
+    drawing = drawing.model_copy(update={"angle": "third"})
+    after = done(studio, drawing, PullView(view=id_of(drawing, "front"), side="right", to=(300, 10)))
+    view = after.front_sheet.views[-1]
+    assert view.look == "right" and cameras(after)[view.id][0] == (1, 0, 0)
     assert view.place == (300, places(drawing)["front"][1])
 
 
 def test_the_title_block_fills_itself_and_stays_true(studio, drawing) -> None:
-    drawing.parts[0].density = 7.2
+    (use,) = drawing.parts
+    drawing = apply(drawing, SetPart(part=use.model_copy(update={"density": 7.2})))
     drawing = apply(drawing, SetField(field="title", value="Pedestal"))
-    ink = draw_sheet(drawing, drawing.sheets[0], studio, date(2026, 11, 23).isoformat())
+    ink = draw_sheet(drawing, drawing.front_sheet, studio, date(2026, 11, 23).isoformat())
     values = {f.field: f.value for f in ink.fields}
     # 366 882 mm³ of cast iron at 7.2 g/cm³
     assert values["mass"] == "2.64 kg"
     assert values["sheet"] == "1 of 1" and values["size"] == "A3" and values["title"] == "Pedestal"
-    assert values["scale"].startswith(scale_text(drawing.sheets[0].scale))
+    assert values["scale"].startswith(scale_text(drawing.front_sheet.scale))
     assert values["number"] == "WL-201"
 
 

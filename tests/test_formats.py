@@ -12,32 +12,30 @@ import pypdfium2
 import pytest
 from pypdfium2 import raw as pdfium
 
-from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView
 from barequill.core.ink import Stroke, Text
 from barequill.core.writers import write_dxf, write_pdf, write_png, write_svg
 
-from .test_annotation import Bench
+from .sheets import Bench
 
 MM = 72 / 25.4
 
 
 @pytest.fixture(scope="module")
 def ink():
-    bench = Bench("spindle-pedestal", names=["front", "top", "left", "iso"])
+    bench = Bench("spindle-pedestal", views=["front", "top", "left", "iso"])
     pulls = [
         bench.pull("front", [((0, -40, 0),)], (30, -11)),
         bench.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
         bench.pull("front", [((24.04, -20, 104.04),)], (-10, 80)),
         bench.pull("left", [((0, -40, 8),), ((0, 40, 8),)], (20, -11)),
     ]
-    for k, d in enumerate(pulls):
-        d.id = f"d{901 + k}"
-    drawing = apply(bench.drawing, Annotate(sheet="s1", annotations=pulls))
+    pulls = [d.model_copy(update={"id": f"d{901 + k}"}) for k, d in enumerate(pulls)]
+    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=pulls))
     tolerance = {"tolerance": {"kind": "unequal", "upper": 0.025, "lower": 0.0}}
     drawing = apply(drawing, ChangeAnnotation(id="d902", changes=tolerance))
-    return draw_sheet(drawing, drawing.sheets[0], bench.studio, "2026-11-24")
+    return bench.ink(drawing)
 
 
 @pytest.fixture(scope="module")
@@ -45,8 +43,8 @@ def dxf(ink):
     return ezdxf.read(io.StringIO(write_dxf(ink).decode()))
 
 
-def strokes_of(ink, kind: str) -> list:
-    return [m for m in ink.marks if isinstance(m, Stroke) and m.curve.name == kind]
+def strokes_of(ink, kind: str, *owners: str) -> list:
+    return [m for m in ink.marks_of(*owners) if isinstance(m, Stroke) and m.curve.name == kind]
 
 
 # ---- DXF
@@ -75,9 +73,8 @@ def test_dxf_layers_carry_kind_and_width(dxf) -> None:
 )
 def test_dxf_round_curves_lie_where_the_ink_has_them(ink, dxf, kind: str, entity: str) -> None:
     there = dxf.modelspace().query(entity)
-    for mark in strokes_of(ink, kind):
-        if mark.owner.startswith("d"):
-            continue
+    views = [e.id for e in ink.elements if e.kind == "view"]
+    for mark in strokes_of(ink, kind, *views):
         ends = mark.curve.evaluate(np.array([mark.curve.t0, mark.curve.t1]))
         centre = mark.curve.poles[0]
         found = [e for e in there if np.allclose((e.dxf.center.x, e.dxf.center.y), centre, atol=1e-6)]
@@ -92,7 +89,7 @@ def test_dxf_round_curves_lie_where_the_ink_has_them(ink, dxf, kind: str, entity
 
 def test_dxf_dimensions_measure_the_model_and_not_the_sheet(ink, dxf) -> None:
     found = {d.dxf.text: d for d in dxf.modelspace().query("DIMENSION")}
-    assert set(found) == {d.text for d in ink.dimensions}
+    assert set(found) == {d.text for d in ink.dimensions.values()}
     length = found["116"]
     apart = abs(length.dxf.defpoint2.x - length.dxf.defpoint3.x)
     factor = length.override().get("dimlfac", 1.0)
@@ -105,7 +102,7 @@ def test_dxf_dimensions_measure_the_model_and_not_the_sheet(ink, dxf) -> None:
 
 
 def test_dxf_holds_all_words_of_the_sheet(ink, dxf) -> None:
-    words = {m.text for m in ink.marks if isinstance(m, Text)}
+    words = {m.text for m in ink.marks_of() if isinstance(m, Text)}
     there = {t.dxf.text for t in dxf.modelspace().query("TEXT")}
     for d in dxf.modelspace().query("DIMENSION"):
         there |= {t.dxf.text for t in dxf.blocks.get(d.dxf.geometry) if t.dxftype() == "TEXT"}
@@ -119,7 +116,7 @@ def test_svg_is_well_formed_and_grouped_and_its_arcs_end_where_the_ink_s_do(ink)
     root = ET.fromstring(write_svg(ink))
     space = "{http://www.w3.org/2000/svg}"
     groups = {g.get("id") for g in root.iter(f"{space}g") if g.get("id")}
-    assert {"front-view-v1", "top-view-v2", "left-view-v3", "isometric-view-v4"} <= groups
+    assert {"front-view-e2", "top-view-e3", "left-view-e4", "isometric-view-e5"} <= groups
     assert "frame-and-title-block-sheet" in groups
     ids = [e.get("id") for e in root.iter() if e.get("id")]
     assert len(ids) == len(set(ids)), "ids are told once"
@@ -133,7 +130,7 @@ def test_svg_is_well_formed_and_grouped_and_its_arcs_end_where_the_ink_s_do(ink)
 def test_svg_words_stand_where_and_as_high_as_in_the_ink(ink) -> None:
     root = ET.fromstring(write_svg(ink))
     texts = [t for t in root.iter("{http://www.w3.org/2000/svg}text")]
-    assert sorted("".join(t.itertext()) for t in texts) == sorted(m.text for m in ink.marks if isinstance(m, Text))
+    assert sorted("".join(t.itertext()) for t in texts) == sorted(m.text for m in ink.marks_of() if isinstance(m, Text))
 
 
 # ---- PDF and PNG
@@ -158,7 +155,7 @@ def test_pdf_lines_have_their_true_widths(ink) -> None:
 
 def test_pdf_geometry_stands_at_true_size(ink) -> None:
     """The bore of 40 at its scale: some path has just this box, in points."""
-    circles = [m.curve for m in strokes_of(ink, "circle") if m.owner == "v1"]
+    circles = [m.curve for m in strokes_of(ink, "circle", "e2")]
     boxes = [o.get_bounds() for o in _page(ink).get_objects(filter=[pdfium.FPDF_PAGEOBJ_PATH])]
     for c in circles:
         x0, y0, x1, y1 = (v * MM for v in c.bounds())
@@ -183,8 +180,8 @@ def test_the_picture_shows_ink_where_the_page_has_it(ink) -> None:
     high, wide = picture.shape
     assert wide / high == pytest.approx(420 / 297, rel=0.01)
     dark = picture < 128
-    for mark in strokes_of(ink, "line"):
-        if mark.pen != "visible" or mark.owner != "v1":
+    for mark in strokes_of(ink, "line", "e2"):
+        if mark.pen != "visible":
             continue
         x, y = mark.curve.poles.mean(axis=0)
         column, row = int(x / 420 * wide), int((297 - y) / 297 * high)
@@ -192,8 +189,8 @@ def test_the_picture_shows_ink_where_the_page_has_it(ink) -> None:
 
 
 def test_hidden_lines_left_out_on_the_sheet_are_left_out_of_what_is_issued() -> None:
-    bench = Bench("spindle-pedestal", names=["front"])
-    drawing = apply(bench.drawing, SetView(view="v1", changes={"hidden_lines": False}))
-    ink = draw_sheet(drawing, drawing.sheets[0], bench.studio, "2026-11-24")
+    bench = Bench("spindle-pedestal", views=["front"])
+    drawing = apply(bench.drawing, SetView(view="e2", changes={"hidden_lines": False}))
+    ink = bench.ink(drawing)
     assert not ezdxf.read(io.StringIO(write_dxf(ink).decode())).modelspace().query("*[layer=='HIDDEN']")
-    assert 'class="hidden"' not in write_svg(ink).decode()
+    assert 'class="s hidden"' not in write_svg(ink).decode()

@@ -15,27 +15,25 @@ import numpy as np
 import pypdfium2
 import pytest
 
-from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate
 from barequill.core.ink import Stroke
 from barequill.core.writers import write_dxf, write_pdf, write_svg
 
 from .conftest import demo_file
-from .test_annotation import Bench
+from .sheets import Bench
 
 
 @pytest.fixture(scope="module")
 def ink():
-    bench = Bench("round-gear-cover", face="+Y", names=["front", "left", "iso"])
+    bench = Bench("round-gear-cover", face="+Y", views=["front", "left", "iso"])
     dimensions = [
         bench.pull("left", [((0, 6, -62),)], (40, 60)),
         bench.pull("front", [((0, 26, 20),)], (80, 80)),
     ]
-    for k, d in enumerate(dimensions):
-        d.id = f"d{901 + k}"
-    drawing = apply(bench.drawing, Annotate(sheet="s1", annotations=dimensions))
-    return draw_sheet(drawing, drawing.sheets[0], bench.studio, "2026-11-23")
+    dimensions = [d.model_copy(update={"id": f"d{901 + k}"}) for k, d in enumerate(dimensions)]
+    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=dimensions))
+    return bench.ink(drawing)
 
 
 def test_the_dxf_holds_real_curves_on_layers_and_dimensions(ink) -> None:
@@ -71,15 +69,15 @@ def test_the_pdf_has_true_size_embedded_lettering_and_vectors(ink) -> None:
 def test_the_svg_is_grouped_by_view_in_millimetres(ink) -> None:
     svg = write_svg(ink).decode()
     assert 'width="420mm" height="297mm" viewBox="0 0 420 297"' in svg
-    assert 'id="front-view-v1"' in svg and 'id="left-view-v2"' in svg and 'data-owner="d901"' in svg
-    widths = {float(w) for w in re.findall(r'class="visible" stroke-width="([\d.]+)"', svg)}
+    assert 'id="front-view-e2"' in svg and 'id="left-view-e3"' in svg and 'data-owner="d901"' in svg
+    widths = {float(w) for w in re.findall(r'class="s visible" stroke-width="([\d.]+)"', svg)}
     assert widths == {0.5}
-    assert re.search(r'class="hidden" stroke-width="0.25" stroke-dasharray="[\d. ]+"', svg)
+    assert re.search(r'class="s hidden" stroke-width="0.25" stroke-dasharray="[\d. ]+"', svg)
 
 
 def test_all_formats_and_the_screen_show_the_same_ink(ink) -> None:
-    strokes = [m for m in ink.marks if isinstance(m, Stroke)]
-    assert write_svg(ink).decode().count("<path ") == len(strokes)
+    strokes = [m for m in ink.marks_of() if isinstance(m, Stroke)]
+    assert write_svg(ink).decode().count('<path class="s ') == len(strokes)
     document = ezdxf.read(io.StringIO(write_dxf(ink).decode()))
     in_blocks = sum(
         1

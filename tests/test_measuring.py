@@ -8,27 +8,25 @@ import math
 import numpy as np
 import pytest
 
-from barequill.core.annotation import Pick, draw_sheet, infer
+from barequill.core.acts import ChangeSheet, PullView, Spread, centres_plan
+from barequill.core.annotation import Pick
 from barequill.core.annotation.centres import round_features
-from barequill.core.annotation.dimensions import normal_of
 from barequill.core.annotation.inference import moved_text, placed
+from barequill.core.annotation.linear import normal_of
 from barequill.core.annotation.measuring import measure
-from barequill.core.annotation.pointing import snaps_of, words_of
+from barequill.core.annotation.pointing import lines_of, snaps_of
 from barequill.core.annotation.seats import resolve
-from barequill.core.drawing import Dimension, Drawing, apply
-from barequill.core.drawing.document import Anchor
-from barequill.core.drawing.operations import Annotate, MoveView, SetSheet, SetView
+from barequill.core.drawing import Anchor, Dimension, Drawing, apply
+from barequill.core.drawing.operations import Annotate, MoveView, SetView
 from barequill.core.errors import Unmeasurable, UserError
 from barequill.core.ink import Stroke
-from barequill.core.planning import centres_plan, new_drawing, pulled_view, sheet_plan, spread_plan
 from barequill.core.standards.sheets import Rectangle, drawing_space, title_block
 from barequill.core.views.directions import FACES, camera_of, look_of, side_of, turned
 from barequill.core.views.layout import Item, choose, loose
 from barequill.core.views.proposal import propose_sheet
 
 from .conftest import demo_file, part_of
-from .test_annotation import Bench
-from .test_drawing import id_of, studio_of
+from .sheets import Bench, done, drawing_of, empty, id_of, studio_of
 
 
 @pytest.fixture(scope="module")
@@ -52,7 +50,7 @@ def edge_at(part, place, kind: str = "line") -> str:
 
 
 def dimension(view: str, kind: str, *anchors: Anchor, **named) -> Dimension:
-    return Dimension(id="d1", view=view, measure=kind, anchors=list(anchors), **named)
+    return Dimension(id="d1", on=view, measure=kind, anchors=list(anchors), **named)
 
 
 # ---- measuring
@@ -159,17 +157,17 @@ def test_a_dimension_line_is_set_off_upward_or_to_the_right(angle) -> None:
 def test_a_row_snaps_to_one_that_is_there(pedestal_sheet) -> None:
     bench = pedestal_sheet
     first = bench.pull("front", [((0, -40, 0),)], (30, -13.2))
-    first.place.offset = 13.2
-    drawing = apply(bench.drawing, Annotate(sheet="s1", annotations=[first]))
+    first = first.model_copy(update={"place": first.place.model_copy(update={"offset": 13.2})})
+    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=[first]))
     box = bench.picture("front").box
     pointer = (box.x0 + 30, box.y0 - 14.4)
-    second = infer(
-        bench.picture("front"),
-        drawing.sheets[0],
+    second = bench.infer(
+        "front",
         [bench.pick("front", (20, -20, 80), "centre"), bench.pick("front", (-30, -40, 0), "start")],
         pointer,
         "d901",
         "horizontal",
+        drawing,
     )
     assert second.place.offset == 13.2, "in line with the other, not with the row of 17"
 
@@ -184,16 +182,17 @@ def test_inside_the_outline_a_line_stands_where_it_was_put(pedestal_sheet) -> No
 def test_text_is_dragged_along_its_line_and_caught_in_the_middle(pedestal_sheet) -> None:
     d = pedestal_sheet.pull("front", [((0, -40, 0),)], (35, -11))
     picture = pedestal_sheet.picture("front")
-    middle = (picture.box.x0 + picture.box.x1) / 2
-    assert moved_text(picture, d, (middle + 12, picture.box.y0 - 10)).along == pytest.approx(12, abs=1e-6)
-    assert moved_text(picture, d, (middle + 1.2, picture.box.y0 - 10)).along == 0
+    stage, box = pedestal_sheet.stage("front"), picture.still().box
+    middle = (box.x0 + box.x1) / 2
+    assert moved_text(stage, d, (middle + 12, box.y0 - 10)).along == pytest.approx(12, abs=1e-6)
+    assert moved_text(stage, d, (middle + 1.2, box.y0 - 10)).along == 0
 
 
 def test_a_round_size_follows_the_pointer_about_its_centre(pedestal_sheet) -> None:
-    picture, sheet = pedestal_sheet.picture("front"), pedestal_sheet.drawing.sheets[0]
+    picture = pedestal_sheet.picture("front").still()
     d = pedestal_sheet.pull("front", [((14.142, -20, 94.142),)], (60, 70))
-    centre = picture.to_sheet(picture.shot.flat(np.array([[0, -20, 80.0]])))[0]
-    moved = placed(picture, sheet, d, (centre[0] - 20, centre[1] + 20))
+    centre = picture.seat(np.array([[0, -20, 80.0]]))[0]
+    moved = placed(pedestal_sheet.stage("front"), d, (centre[0] - 20, centre[1] + 20))
     assert moved.place.angle == pytest.approx(135)
     assert moved.place.offset == pytest.approx(math.hypot(20, 20) - 20 * 0.5, abs=0.01)
 
@@ -201,39 +200,32 @@ def test_a_round_size_follows_the_pointer_about_its_centre(pedestal_sheet) -> No
 def test_picking_the_same_edge_twice_is_picking_it_once(pedestal_sheet) -> None:
     pick = pedestal_sheet.pick("front", (0, -40, 0))
     box = pedestal_sheet.picture("front").box
-    d = infer(
-        pedestal_sheet.picture("front"),
-        pedestal_sheet.drawing.sheets[0],
-        [pick, pick],
-        (box.x0 + 30, box.y0 - 11),
-        "d9",
-    )
+    d = pedestal_sheet.infer("front", [pick, pick], (box.x0 + 30, box.y0 - 11))
     assert d.measure == "length" and len(d.anchors) == 1
 
 
 def test_a_pick_that_is_gone_is_told(pedestal_sheet) -> None:
     with pytest.raises(Unmeasurable, match="Nothing there"):
-        infer(pedestal_sheet.picture("front"), pedestal_sheet.drawing.sheets[0], [Pick("E123", 0, 0)], (0, 0), "d9")
+        pedestal_sheet.infer("front", [Pick("E123", 0, 0)], (0, 0))
 
 
 # ---- pointing
 
 
 def test_all_that_shows_has_words_with_its_size(pedestal_sheet) -> None:
-    words = words_of(pedestal_sheet.picture("front"), pedestal_sheet.drawing)
-    told = set(words.values())
+    words = lines_of(pedestal_sheet.picture("front"), pedestal_sheet.drawing)
+    told = {line.words for line in words.values()}
     assert {"edge, 116 long", "circle Ø40", "arc R34"} <= told
     assert {c.source for c in pedestal_sheet.picture("front").shot.curves} <= set(words)
 
 
 def test_the_pointer_catches_ends_middles_and_centres_where_they_are(pedestal_sheet) -> None:
     picture = pedestal_sheet.picture("front")
-    height = 297.0
-    snaps = {(s["word"], s["x"], s["y"]) for s in snaps_of(picture, pedestal_sheet.drawing, height)}
+    snaps = {(s.word, s.x, s.y) for s in snaps_of(picture, pedestal_sheet.drawing)}
 
     def at(word: str, x: float, z: float) -> bool:
-        sx, sy = picture.to_sheet(picture.shot.flat(np.array([[x, 0, z]])))[0]
-        return any(w.startswith(word) and abs(a - sx) < 0.02 and abs(height - b - sy) < 0.02 for w, a, b in snaps)
+        sx, sy = picture.seat(np.array([[x, 0, z]]))[0]
+        return any(w.startswith(word) and abs(a - sx) < 0.02 and abs(b - sy) < 0.02 for w, a, b in snaps)
 
     assert at("centre of", 0, 80) and at("midpoint", 0, 0) and at("end point", -58, 0)
     assert len({(x, y) for _, x, y in snaps}) == len(snaps), "one point in one place"
@@ -244,15 +236,13 @@ def test_marks_and_lines_follow_their_view_and_its_scale(pedestal_sheet) -> None
     view = id_of(bench.drawing, "front")
     drawing = apply(bench.drawing, centres_plan(bench.studio, bench.drawing, view))
     assert centres_plan(bench.studio, drawing, view) is None, "all are there"
-    x, y = drawing.sheets[0].view(view).place
+    x, y = drawing.front_sheet.view(view).place
     moved = apply(drawing, MoveView(view=view, to=(x + 10, y + 7)))
     scaled = apply(moved, SetView(view=view, changes={"scale": 1.0}))
 
     def crosses(d: Drawing) -> list[np.ndarray]:
-        ink = draw_sheet(d, d.sheets[0], bench.studio, "2026-11-24")
-        return [
-            m.curve.poles for m in ink.marks if isinstance(m, Stroke) and m.pen == "centre" and m.owner.startswith("c")
-        ]
+        marks = [m for e in bench.ink(d).elements if e.kind.startswith("centre") for m in e.on_sheet()]
+        return [m.curve.poles for m in marks if isinstance(m, Stroke) and m.pen == "centre"]
 
     for before, after in zip(crosses(drawing), crosses(moved), strict=True):
         assert after - before == pytest.approx(np.tile([10, 7], (2, 1)))
@@ -340,10 +330,10 @@ def test_the_sheet_is_proposed_by_what_the_part_needs() -> None:
 def test_proposed_sheets_of_all_parts_are_clear_and_spread(stem: str) -> None:
     part = part_of(demo_file(stem))
     studio = studio_of(part)
-    drawing = new_drawing(studio, part, centres=False)
-    sheet = drawing.sheets[0]
+    drawing = drawing_of(studio, part, centres=False)
+    sheet = drawing.front_sheet
     space, cells = drawing_space(sheet.size, sheet.landscape), title_block(sheet.size, sheet.landscape)
-    boxes = [p.box for p in studio.pictures(sheet).values()]
+    boxes = [p.box for p in studio.pictures(drawing, sheet).values()]
     for k, box in enumerate(boxes):
         assert space.holds(box) and not box.overlaps(cells)
         assert not any(box.grown(3).overlaps(other) for other in boxes[:k])
@@ -354,32 +344,35 @@ def test_proposed_sheets_of_all_parts_are_clear_and_spread(stem: str) -> None:
 def test_spreading_puts_moved_views_back_into_order() -> None:
     part = part_of(demo_file("pawl"))
     studio = studio_of(part)
-    drawing = new_drawing(studio, part, size="A3", centres=False)
-    before = {v.id: v.place for v in drawing.sheets[0].views}
-    moved = apply(drawing, MoveView(view="v1", to=(40, 40)))
-    again = apply(moved, spread_plan(studio, moved, "s1"))
-    assert {v.id: v.place for v in again.sheets[0].views} == {k: pytest.approx(p, abs=1e-6) for k, p in before.items()}
+    drawing = drawing_of(studio, part, size="A3", centres=False)
+    before = {v.id: v.place for v in drawing.front_sheet.views}
+    moved = apply(drawing, MoveView(view="e2", to=(40, 40)))
+    again = done(studio, moved, Spread(sheet="e1"))
+    assert {v.id: v.place for v in again.front_sheet.views} == {
+        k: pytest.approx(p, abs=1e-6) for k, p in before.items()
+    }
     with pytest.raises(UserError):
-        spread_plan(studio, Drawing(), "s1")
+        done(studio, empty(), Spread(sheet="e1"))
 
 
 def test_a_pulled_view_hangs_on_its_parent_and_an_unknown_side_is_refused() -> None:
     part = part_of(demo_file("pawl"))
-    drawing = new_drawing(studio_of(part), part, names=["front"], centres=False)
-    _, view = pulled_view(drawing, "v1", "above-left", (50, 50))
-    assert view.parent == "v1" and view.pictorial and view.place == (50, 50)
+    studio = studio_of(part)
+    drawing = drawing_of(studio, part, views=["front"], centres=False)
+    view = done(studio, drawing, PullView(view="e2", side="above-left", to=(50, 50))).front_sheet.views[-1]
+    assert view.parent == "e2" and view.pictorial and view.place == (50, 50) and view.corner == (-1, 1)
     for side in ("sideways", "up-left", "above-middle"):
         with pytest.raises(UserError, match=r"no (side|corner) named"):
-            pulled_view(drawing, "v1", side, (0, 0))
+            done(studio, drawing, PullView(view="e2", side=side, to=(0, 0)))
 
 
 def test_a_change_of_sheet_keeps_a_scale_that_was_asked_for() -> None:
     part = part_of(demo_file("pawl"))
     studio = studio_of(part)
-    drawing = new_drawing(studio, part, size="A3", scale=0.5, centres=False)
-    asked = apply(drawing, sheet_plan(studio, drawing, SetSheet(sheet="s1", scale=0.2)))
-    assert asked.sheets[0].scale == 0.2
-    third = apply(asked, sheet_plan(studio, asked, SetSheet(sheet="s1", angle="third")))
-    assert third.sheets[0].scale == 0.2 and third.angle == "third"
-    large = apply(third, sheet_plan(studio, third, SetSheet(sheet="s1", size="A2")))
-    assert large.sheets[0].scale > 0.2, "on another sheet the largest that fits is taken anew"
+    drawing = drawing_of(studio, part, size="A3", scale=0.5, centres=False)
+    asked = done(studio, drawing, ChangeSheet(sheet="e1", scale=0.2))
+    assert asked.front_sheet.scale == 0.2
+    third = done(studio, asked, ChangeSheet(sheet="e1", angle="third"))
+    assert third.front_sheet.scale == 0.2 and third.angle == "third"
+    large = done(studio, third, ChangeSheet(sheet="e1", size="A2"))
+    assert large.front_sheet.scale > 0.2, "on another sheet the largest that fits is taken anew"

@@ -10,23 +10,19 @@ from fontTools.ttLib import TTFont
 
 from barequill.core import project
 from barequill.core.annotation import draw_sheet
-from barequill.core.annotation.dimensions import ARROW
 from barequill.core.annotation.title_block import draw_title_block
 from barequill.core.drawing import Drawing, Sheet, apply
-from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetSheet, SetView
-from barequill.core.ink import Fill, Ink, Stroke, Text
+from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetPart, SetSheet, SetView
+from barequill.core.ink import Region, Sketch, Stroke, Text
 from barequill.core.ink.lettering import CAPITAL, FONT_FILE, drawable, font_size, text_width
-from barequill.core.planning import new_drawing
 from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
 from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangle, title_block
-from barequill.core.views import Studio
+from barequill.core.views.picture import Studio
 from barequill.demo import shapes
 
 from .made_parts import bodies
-from .test_annotation import Bench
-
-TODAY = "2026-11-24"
+from .sheets import TODAY, Bench, drawing_of, empty
 
 
 @pytest.fixture(scope="module")
@@ -35,16 +31,16 @@ def bench() -> Bench:
 
 
 def sheet_ink(bench: Bench, drawing: Drawing):
-    return draw_sheet(drawing, drawing.sheets[0], bench.studio, TODAY)
+    return bench.ink(drawing)
 
 
 def with_dimension(bench: Bench, dimension, **changes) -> Drawing:
-    drawing = apply(bench.drawing, Annotate(sheet="s1", annotations=[dimension]))
+    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=[dimension]))
     return apply(drawing, ChangeAnnotation(id=dimension.id, changes=changes)) if changes else drawing
 
 
 def marks_of(ink, owner: str, kind):
-    return [m for m in ink.marks if isinstance(m, kind) and m.owner == owner]
+    return [m for m in ink.marks_of(owner) if isinstance(m, kind)]
 
 
 def straight(ink, owner: str):
@@ -77,16 +73,16 @@ def test_the_frame_leaves_20_for_filing_and_10_elsewhere_and_the_title_block_sta
 
 
 def test_border_zones_count_50_from_the_middle_in_letters_without_i_and_o(bench) -> None:
-    drawing = Drawing.model_validate({**bench.drawing.to_json(), "sheets": [{"id": "s1", "size": "A3"}]})
+    drawing = Drawing.model_validate({**bench.drawing.to_json(), "sheets": [{"id": "e1", "size": "A3"}]})
     ink = sheet_ink(bench, drawing)
-    words = [m for m in ink.marks if isinstance(m, Text) and m.owner == "sheet" and m.height == 3.5]
+    words = [m for m in ink.marks_of("sheet") if isinstance(m, Text) and m.height == 3.5]
     figures = sorted({int(m.text) for m in words if m.text.isdigit() and (m.y < 10 or m.y > 287)})
     assert figures == list(range(1, 9)), "420 mm: four fields on each side of the middle"
     letters = sorted({m.text for m in words if len(m.text) == 1 and m.text.isalpha() and (m.x < 20 or m.x > 410)})
     assert letters == list("ABCDEF")
     upper = {m.text: m.y for m in words if m.text in "AF" and m.x < 20}
     assert upper["A"] > upper["F"], "from the top down"
-    marks = [m for m in ink.marks if isinstance(m, Stroke) and m.pen == "frame"]
+    marks = [m for m in ink.marks_of() if isinstance(m, Stroke) and m.pen == "frame"]
     assert any(np.ptp(m.curve.poles[:, 0]) == 0 and m.curve.poles[0, 0] == 210 for m in marks), "centring marks"
     assert ink.width_of("frame") == 0.7
 
@@ -113,9 +109,8 @@ def test_the_projection_symbol_tells_the_angle(bench, angle, side) -> None:
     zone = next(f for f in ink.fields if f.field == "projection")
     inside = [
         m
-        for m in ink.marks
+        for m in ink.marks_of("sheet")
         if isinstance(m, Stroke)
-        and m.owner == "sheet"
         and m.pen == "visible"
         and zone.x0 < np.mean(m.curve.bounds()[::2]) < zone.x1
         and zone.y0 < np.mean(m.curve.bounds()[1::2]) < zone.y1
@@ -155,10 +150,11 @@ def test_lettering_is_as_wide_as_the_font_says() -> None:
 
 
 def test_what_is_too_long_for_its_cell_is_cut_short_within_it() -> None:
-    ink = Ink(420, 297, line_group("A3"))
+    ink = Sketch(line_group("A3"))
     long = "Lower bearing block of the eastern paddle gear, left hand, second pattern"
-    draw_title_block(ink, Drawing(fields={"title": long}), Sheet(id="s1"), None, "2026-11-25")
-    cell = next(zone for zone in ink.fields if zone.field == "title")
+    drawing = empty(fields={"title": long})
+    zones = draw_title_block(ink, drawing, drawing.front_sheet, {"title": long})
+    cell = next(zone for zone in zones if zone.field == "title")
     (text,) = [m for m in ink.marks if isinstance(m, Text) and m.text.startswith("Lower") and cell.y0 < m.y < cell.y1]
     assert text.text.endswith("...") and len(text.text) > 20
     assert text.x + text.width < cell.x1
@@ -178,11 +174,11 @@ def test_a_length_has_two_extension_lines_two_arrows_and_its_text_above_the_line
     assert level[0][0, 1] == pytest.approx(box.y0 - 10)
     for p in upright:
         assert p[:, 1].min() == pytest.approx(box.y0 - 10 - 2), "extension lines overrun by 2"
-    arrows = marks_of(ink, "d900", Fill)
+    arrows = marks_of(ink, "d900", Region)
     assert len(arrows) == 2
     for a in arrows:
-        assert np.linalg.norm(a.points[0] - a.points[1:].mean(axis=0)) == pytest.approx(ARROW)
-        spread = 2 * math.degrees(math.atan2(np.linalg.norm(a.points[1] - a.points[2]) / 2, ARROW))
+        assert np.linalg.norm(a.rings[0][0] - a.rings[0][1:].mean(axis=0)) == pytest.approx(3.5)
+        spread = 2 * math.degrees(math.atan2(np.linalg.norm(a.rings[0][1] - a.rings[0][2]) / 2, 3.5))
         assert 15 <= spread <= 30
     (text,) = marks_of(ink, "d900", Text)
     assert text.height == 3.5 and text.y == pytest.approx(box.y0 - 10 + 1)
@@ -202,7 +198,7 @@ def test_arrows_turn_outward_where_room_is_short_and_can_be_told_to(bench) -> No
     narrow = bench.pull("front", [((-30, -40, 0),), ((-40, -40, 16),)], (-11, 20))
     for choice, inward in (("auto", False), ("inside", True), ("outside", False)):
         ink = sheet_ink(bench, with_dimension(bench, narrow, arrows=choice))
-        tips = [f.points for f in marks_of(ink, "d900", Fill)]
+        tips = [f.rings[0] for f in marks_of(ink, "d900", Region)]
         low, high = sorted(tips, key=lambda p: p[0, 1])
         points_apart = low[0, 1] < low[1:, 1].mean() and high[0, 1] > high[1:, 1].mean()
         assert points_apart == inward
@@ -211,7 +207,7 @@ def test_arrows_turn_outward_where_room_is_short_and_can_be_told_to(bench) -> No
 
 def test_asme_lettering_stands_level_in_a_gap_of_the_line(bench) -> None:
     dimension = bench.pull("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], (-11, 20))
-    drawing = apply(with_dimension(bench, dimension), SetSheet(sheet="s1", standard="ASME"))
+    drawing = apply(with_dimension(bench, dimension), SetSheet(sheet="e1", standard="ASME"))
     ink = sheet_ink(bench, drawing)
     (text,) = marks_of(ink, "d900", Text)
     assert text.angle == 0
@@ -227,15 +223,16 @@ def test_a_diameter_goes_through_the_centre_and_a_radius_from_it(bench) -> None:
     bore = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
     ink = sheet_ink(bench, with_dimension(bench, bore))
     picture = bench.picture("front")
-    centre = np.array(ink.dimensions[0].points["line"]) / 2 + np.array(ink.dimensions[0].points["second"]) / 2
-    aim = picture.to_sheet(picture.shot.flat(np.array([[0, -20, 80.0]])))[0]
+    record = ink.dimensions["d900"]
+    centre = (np.array(record.points["line"]) + np.array(record.points["second"])) / 2
+    aim = picture.seat(np.array([[0, -20, 80.0]]))[0]
     assert centre == pytest.approx(aim)
-    assert ink.dimensions[0].form == "diameter" and ink.dimensions[0].text == "Ø40"
-    assert len(marks_of(ink, "d900", Fill)) == 2
+    assert next(iter(ink.dimensions.values())).form == "diameter" and next(iter(ink.dimensions.values())).text == "Ø40"
+    assert len(marks_of(ink, "d900", Region)) == 2
     crown = bench.pull("front", [((24.04, -20, 104.04),)], (60, 75))
     ink = sheet_ink(bench, with_dimension(bench, crown))
-    assert ink.dimensions[0].form == "radius" and ink.dimensions[0].text == "R34"
-    assert np.array(ink.dimensions[0].points["line"]) == pytest.approx(aim)
+    assert next(iter(ink.dimensions.values())).form == "radius" and next(iter(ink.dimensions.values())).text == "R34"
+    assert np.array(next(iter(ink.dimensions.values())).points["line"]) == pytest.approx(aim)
 
 
 def test_an_angle_is_an_arc_about_its_apex() -> None:
@@ -244,7 +241,7 @@ def test_an_angle_is_an_arc_about_its_apex() -> None:
     ink = sheet_ink(keeper, with_dimension(keeper, dimension))
     arcs = [m.curve for m in marks_of(ink, "d900", Stroke) if m.curve.kind == "conic"]
     assert len(arcs) == 1 and arcs[0].is_circular
-    (record,) = ink.dimensions
+    (record,) = ink.dimensions.values()
     assert record.form == "angular" and record.text.endswith("°")
     sweep = math.degrees(arcs[0].t1 - arcs[0].t0)
     value = float(record.text[:-1])
@@ -258,15 +255,15 @@ def test_an_angle_is_an_arc_about_its_apex() -> None:
 def test_what_is_placed_keeps_its_place_relative_to_the_view_at_any_scale(bench, scale) -> None:
     inner = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
     outer = bench.pull("front", [((0, -40, 0),)], (30, -18))
-    outer.id = "d901"
-    drawing = apply(bench.drawing, Annotate(sheet="s1", annotations=[inner, outer]))
-    view = inner.view
+    outer = outer.model_copy(update={"id": "d901"})
+    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=[inner, outer]))
+    view = inner.on
     drawing = apply(drawing, SetView(view=view, changes={"scale": scale}))
     ink = sheet_ink(bench, drawing)
-    box = bench.studio.pictures(drawing.sheets[0])[view].box
-    texts = {d.owner: d.text for d in ink.dimensions}
+    box = bench.studio.pictures(drawing, drawing.front_sheet)[view].box
+    texts = {own: d.text for own, d in ink.dimensions.items()}
     assert texts == {"d900": "Ø40", "d901": "116"}
-    second = next(d for d in ink.dimensions if d.owner == "d901")
+    second = ink.dimensions["d901"]
     assert second.points["line"][1] == pytest.approx(box.y0 - 17), "the second row stays the second row"
 
 
@@ -274,7 +271,7 @@ def test_a_caption_tells_a_view_s_own_scale_and_the_title_block_the_main_one(ben
     view = bench.picture("front").view.id
     drawing = apply(bench.drawing, SetView(view=view, changes={"scale": 1.0, "caption": "Seen from the towpath"}))
     ink = sheet_ink(bench, drawing)
-    captions = [m.text for m in ink.marks if isinstance(m, Text) and m.owner == f"{view}-caption"]
+    captions = [m.text for m in marks_of(ink, f"{view}-caption", Text)]
     assert captions == ["Seen from the towpath (1:1)"]
     scale = next(f.value for f in ink.fields if f.field == "scale")
     assert scale.startswith("1:2 (") and "1:1" in scale
@@ -294,19 +291,20 @@ def test_hidden_and_tangent_lines_come_and_go_with_the_view_s_wish(bench) -> Non
 def test_the_inch_sheet_states_inches_and_pounds(bench) -> None:
     dimension = bench.pull("front", [((0, -40, 0),)], (30, -11))
     drawing = with_dimension(bench, dimension)
-    drawing.parts[0].density = 7.2
-    drawing = apply(drawing, SetSheet(sheet="s1", size="B", standard="ASME", unit="inch", angle="third"))
+    (use,) = drawing.parts
+    drawing = apply(drawing, SetPart(part=use.model_copy(update={"density": 7.2})))
+    drawing = apply(drawing, SetSheet(sheet="e1", size="B", standard="ASME", unit="inch", angle="third"))
     ink = sheet_ink(bench, drawing)
     assert (ink.width, ink.height) == pytest.approx((431.8, 279.4))
     values = {f.field: f.value for f in ink.fields}
     assert values["units"] == "inch" and values["projection"] == "third angle"
     # 2.6415 kg
     assert values["mass"] == "5.82 lb"
-    assert ink.dimensions[0].text == "4.567", "116 mm"
+    assert next(iter(ink.dimensions.values())).text == "4.567", "116 mm"
 
 
 def test_a_sheet_without_a_part_is_a_sheet_all_the_same(bench) -> None:
-    ink = draw_sheet(Drawing(sheets=[Sheet(id="s1", size="A4", landscape=False)]), Sheet(id="s1"), bench.studio, TODAY)
+    ink = bench.ink(Drawing(sheets=[Sheet(id="e1", size="A4", landscape=False)]))
     assert any(f.field == "title" and f.value == "" for f in ink.fields) and not ink.dimensions
 
 
@@ -315,11 +313,12 @@ def test_a_hidden_line_that_is_one_with_a_visible_line_on_paper_gives_way_and_is
     """A groove in the back ends 0.06 mm below the top edge: less than a fifth of a line of 0.5 mm at 1:1, not at 10:1."""
     block = shapes.cut(shapes.box((0, 0, 0), (30, 20, 10)), shapes.box((-1, 15, 9.94), (40, 10, 10)))
     part = bodies(shapes.fuse(block, shapes.box((0, 0, 0), (3, 20, 10))))
-    studio = Studio(lambda key: part, lambda key, toward, up: project(part, toward, up))
-    drawing = new_drawing(studio, part, size="A3", scale=scale, names=["front"], centres=False)
-    ink = draw_sheet(drawing, drawing.sheets[0], studio, "2026-11-26")
-    hidden = [m for m in ink.marks if isinstance(m, Stroke) and m.pen == "hidden"]
+    studio = Studio(lambda key: part, lambda scene: project(part, scene.toward, scene.up))
+    drawing = drawing_of(studio, part, size="A3", scale=scale, views=["front"], centres=False)
+    ink = draw_sheet(drawing, drawing.front_sheet, studio, "2026-11-26")
+    hidden = [m for m in ink.marks_of() if isinstance(m, Stroke) and m.pen == "hidden"]
     assert bool(hidden) == drawn
-    assert bool(ink.under) != drawn
+    under = [m for e in ink.elements for m in e.under]
+    assert bool(under) != drawn
     lower = {e.ref for e in part.edges if e.points[:, 2].min() > 9.94 - 1e-9}
-    assert {m.source for m in (hidden or ink.under)} <= lower
+    assert {m.source for m in (hidden or under)} <= lower

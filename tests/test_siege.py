@@ -17,6 +17,7 @@ import numpy as np
 import pytest
 
 from barequill.core.errors import NotFound, UserError
+from barequill.core.views.scene import Scene
 from barequill.store import Store
 from barequill.web.serving import server as serving
 from barequill.work.plain import MAGIC, Damaged, packed, unpacked
@@ -156,7 +157,7 @@ def test_a_cache_entry_runs_nothing_and_is_whole_or_made_again(tmp_path: Path) -
 def test_a_key_from_outside_never_becomes_a_path(tmp_path: Path, key: str) -> None:
     workshop = Workshop(tmp_path)
     try:
-        for use in (workshop.part, lambda k: workshop.curves(k, (0, -1, 0), (0, 0, 1))):
+        for use in (workshop.part, lambda k: workshop.curves(Scene(k, (0, -1, 0), (0, 0, 1)))):
             with pytest.raises(NotFound):
                 use(key)
     finally:
@@ -173,22 +174,22 @@ def test_workers_that_are_killed_come_back_and_views_with_them(tmp_path: Path) -
     try:
         job = workshop.read(demo_file("pawl"), "pawl.step")
         assert job.done.wait(120) and job.state == "done", job.error
-        workshop.curves(job.key, (0, -1, 0), (0, 0, 1))
+        workshop.curves(Scene(job.key, (0, -1, 0), (0, 0, 1)))
         # idle ones
         for child in multiprocessing.active_children():
             os.kill(child.pid or 0, signal.SIGKILL)
-        assert len(workshop.curves(job.key, (0.3, -1, 0.2), (0, 0, 1))) > 5
+        assert len(workshop.curves(Scene(job.key, (0.3, -1, 0.2), (0, 0, 1)))) > 5
         again = workshop.read(demo_file("pawl").read_bytes() + b"\n", "again.step")
         assert again.done.wait(120) and again.state == "done", again.error
         # one at work: it dies with its view, which is begun again when asked for
         workshop.set_projector(fail_once)
-        shot = (job.key, (0.1, -1, 0.4), (0.0, 0.0, 1.0))
-        workshop.begin([shot])
+        scene = Scene(job.key, (0.1, -1, 0.4), (0.0, 0.0, 1.0))
+        workshop.begin([scene])
         for _ in range(600):
-            workshop.begin([shot])
-            if not workshop.pending([shot], 0.1):
+            workshop.begin([scene])
+            if not workshop.pending([scene], 0.1):
                 break
-        assert len(workshop.curves(*shot)) > 5
+        assert len(workshop.curves(scene)) > 5
     finally:
         workshop.close()
 
@@ -226,10 +227,10 @@ def test_numbers_are_given_out_once(server, part) -> None:
     two = ask(f"{server}/api/drawings", "POST", wish).body
     assert two["id"] > one["id"]
     where, last = f"{server}/api/drawings/{two['id']}", two["document"]["last_id"]
-    view = {**two["document"]["sheets"][0]["views"][0], "id": f"v{last + 1}", "parent": None}
+    view = {**two["document"]["sheets"][0]["views"][0], "id": f"e{last + 1}", "parent": None}
     body = {
         "revision": two["revision"],
-        "act": {"act": "operation", "operation": {"op": "add_views", "sheet": "s1", "views": [view]}},
+        "act": {"act": "operation", "operation": {"op": "add_views", "sheet": "e1", "views": [view]}},
     }
     state = ask(f"{where}/acts", "POST", body).body
     state = ask(f"{where}/undo", "POST", {"revision": state["revision"]}).body

@@ -10,8 +10,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from barequill.core.drawing import Drawing, Operation, View, apply, label
-from barequill.core.drawing.document import Dimension, PartUse
+from barequill.core.drawing import (
+    BaseView,
+    Dimension,
+    Drawing,
+    Operation,
+    PartUse,
+    ProjectedView,
+    Sheet,
+    View,
+    apply,
+    label,
+)
 from barequill.core.drawing.operations import (
     AddViews,
     Annotate,
@@ -38,19 +48,14 @@ def store(tmp_path: Path):
 
 
 def base() -> Drawing:
-    return Drawing(parts=[PartUse(key="k1", name="Pawl", number="WL-205")])
+    return Drawing(parts=[PartUse(key="k1", name="Pawl", number="WL-205")], sheets=[Sheet(id="s1")])
 
 
 def view(number: int, parent: str | None = None, look: str = "front") -> View:
-    return View(
-        id=f"v{number}",
-        part="k1",
-        parent=parent,
-        look=look,
-        toward=(0, -1, 0),
-        up=(0, 0, 1),
-        place=(100.0 + 60 * (number - 1), 100),
-    )
+    common = {"id": f"v{number}", "part": "k1", "place": (100.0 + 60 * (number - 1), 100)}
+    if parent is not None:
+        return ProjectedView(parent=parent, look=look, **common)
+    return BaseView(toward=(0, -1, 0), up=(0, 0, 1), look=look, **common)
 
 
 def title(text: str):
@@ -177,7 +182,7 @@ def two_views() -> Drawing:
 
 
 def dimension(number: int, on: str = "v1") -> Dimension:
-    return Dimension(id=f"d{number}", view=on, measure="length", anchors=[{"ref": "E1", "at": "line"}])
+    return Dimension(id=f"d{number}", on=on, measure="length", anchors=[{"ref": "E1", "at": "line"}])
 
 
 @pytest.mark.parametrize(
@@ -207,7 +212,7 @@ def test_each_operation_says_in_the_history_what_it_did(operation: Operation, wo
     [
         (AddViews(sheet="s9", views=[view(7)]), "sheet is gone"),
         (AddViews(sheet="s1", views=[view(1)]), "name is taken"),
-        (AddViews(sheet="s1", views=[view(7, "v6")]), "parent view is gone"),
+        (AddViews(sheet="s1", views=[view(7, "v6", "left")]), "parent view is gone"),
         (AddViews(sheet="s1", views=[view(7).model_copy(update={"part": "k2"})]), "not in this drawing"),
         (SetView(view="v1", changes={"tied": True}), "has no parent"),
         (ChangeAnnotation(id="d99", changes={}), "is gone"),
@@ -227,16 +232,16 @@ def test_changing_part_of_a_dimension_s_place_leaves_the_rest() -> None:
     drawing = apply(two_views(), Annotate(sheet="s1", annotations=[dimension(3)]))
     drawing = apply(drawing, ChangeAnnotation(id="d3", changes={"place": {"along": 4.0}, "decimals": 1}))
     drawing = apply(drawing, ChangeAnnotation(id="d3", changes={"place": {"offset": 24.0}}))
-    (found,) = drawing.sheets[0].annotations
+    (found,) = drawing.front_sheet.annotations
     assert (found.place.along, found.place.offset, found.decimals) == (4.0, 24.0, 1)
 
 
 def test_removing_a_view_takes_its_children_and_their_dimensions_in_one_step() -> None:
     drawing = apply(two_views(), Annotate(sheet="s1", annotations=[dimension(3), dimension(4, "v2")]))
     after = apply(drawing, Remove(ids=["v1"]))
-    assert not after.sheets[0].views and not after.sheets[0].annotations
+    assert not after.front_sheet.views and not after.front_sheet.annotations
     only = apply(drawing, Remove(ids=["v2"]))
-    assert [v.id for v in only.sheets[0].views] == ["v1"] and [a.id for a in only.sheets[0].annotations] == ["d3"]
+    assert [v.id for v in only.front_sheet.views] == ["v1"] and [a.id for a in only.front_sheet.annotations] == ["d3"]
 
 
 def test_a_drawing_comes_back_from_its_json_as_it_was() -> None:
@@ -251,7 +256,7 @@ def test_a_drawing_comes_back_from_its_json_as_it_was() -> None:
 def test_however_views_are_moved_a_tied_one_stays_in_line_with_its_parent(moves) -> None:
     drawing = two_views()
     for name, dx, dy in moves:
-        x, y = drawing.sheets[0].view(name).place
+        x, y = drawing.front_sheet.view(name).place
         drawing = apply(drawing, MoveView(view=name, to=(x + dx, y + dy)))
-    parent, child = (drawing.sheets[0].view(n) for n in ("v1", "v2"))
+    parent, child = (drawing.front_sheet.view(n) for n in ("v1", "v2"))
     assert child.place[1] == pytest.approx(parent.place[1])

@@ -96,6 +96,14 @@ def test_bad_files_leave_nothing_behind_and_the_server_lives(client) -> None:
     assert not list((home / "cache").glob("read-*"))
 
 
+def marks_of(ink: dict, *owners: str) -> list[dict]:
+    return [m for e in ink["elements"] if not owners or e["id"] in owners for m in e["marks"]]
+
+
+def texts_of(ink: dict) -> dict[str, str]:
+    return {e["id"]: e["words"] for e in ink["elements"] if e["kind"] == "dimension"}
+
+
 def test_reading_can_be_cancelled_while_others_are_served(client) -> None:
     data = demo_file("small-pedestal-assembly").read_bytes().replace(b"Small pedestal", b"Other pedestal")
     job = client.post("/api/parts", data={"file": (io.BytesIO(data), "slow.step")}).get_json()
@@ -107,9 +115,9 @@ def test_reading_can_be_cancelled_while_others_are_served(client) -> None:
 
 def test_a_dimension_is_previewed_placed_changed_and_removed(client, drawing) -> None:
     url = f"/api/drawings/{drawing['id']}"
-    ink = client.get(f"{url}/sheets/s1/ink").get_json()
+    ink = client.get(f"{url}/sheets/e1/ink").get_json()
     left = next(v for v in ink["views"] if v["name"] == "Left")
-    flange = next(k for k, words in left["words"].items() if words == "outline of cylinder Ø124")
+    flange = next(k for k, line in left["pointed"]["lines"].items() if line == ["outline", "outline of cylinder Ø124"])
     pick = {"ref": flange, "x": left["x"], "y": ink["height"] - left["y"]}
     pull = {
         "act": "pull_dimension",
@@ -118,14 +126,14 @@ def test_a_dimension_is_previewed_placed_changed_and_removed(client, drawing) ->
         "pointer": [left["x"] + left["width"] + 11, ink["height"] - left["y"] - 60],
     }
     shown = client.post(f"{url}/preview", json={"act": pull}).get_json()
-    assert shown["words"].startswith("Ø124") and shown["marks"]
+    assert shown["words"].startswith("Ø124") and shown["elements"][0]["marks"]
     placed = act(client, drawing, **pull)
     made = placed["created"][0]
     change = {"op": "change_annotation", "id": made, "changes": {"tolerance": {"kind": "symmetric", "upper": 0.2}}}
     changed = act(client, placed, act="operation", operation=change)
-    assert client.get(f"{url}/sheets/s1/ink").get_json()["texts"] == {made: "Ø124 ±0.2"}
+    assert texts_of(client.get(f"{url}/sheets/e1/ink").get_json()) == {made: "Ø124 ±0.2"}
     gone = act(client, changed, act="operation", operation={"op": "remove", "ids": [made]})
-    assert client.get(f"{url}/sheets/s1/ink").get_json()["texts"] == {}
+    assert texts_of(client.get(f"{url}/sheets/e1/ink").get_json()) == {}
     assert gone["undo"] == "Remove"
 
 
@@ -141,11 +149,11 @@ def test_a_stale_writer_is_told_what_changed_and_nothing_is_lost(client, drawing
 @pytest.mark.parametrize(
     ("what", "status"),
     [
-        ({"act": "operation", "operation": {"op": "move_view", "view": "v9", "to": [1, 2]}}, 422),
+        ({"act": "operation", "operation": {"op": "move_view", "view": "e9", "to": [1, 2]}}, 422),
         ({"act": "operation", "operation": {"op": "dance"}}, 422),
-        ({"act": "pull_view", "view": "v1", "side": "sideways", "to": [1, 2]}, 400),
-        ({"act": "change_sheet", "sheet": "s1", "scale": -1}, 422),
-        ({"act": "centres", "sheet": "s1"}, 422),
+        ({"act": "pull_view", "view": "e2", "side": "sideways", "to": [1, 2]}, 400),
+        ({"act": "change_sheet", "sheet": "e1", "scale": -1}, 422),
+        ({"act": "centres", "sheet": "e1"}, 422),
     ],
 )
 def test_acts_that_make_no_sense_are_refused_with_a_reason(client, drawing, what, status) -> None:
@@ -175,7 +183,7 @@ def test_undo_and_redo_last_over_a_restart(tmp_path: Path) -> None:
         assert client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]}).status_code == 422
         state = client.post(f"/api/drawings/{state['id']}/redo", json={"revision": state["revision"]}).get_json()
         assert state["document"]["fields"]["title"] == "Title 0" and state["redo"] == "Fill in title"
-        assert len(client.get(f"/api/drawings/{state['id']}/sheets/s1/ink").get_json()["marks"]) > 50
+        assert len(marks_of(client.get(f"/api/drawings/{state['id']}/sheets/e1/ink").get_json())) > 50
     finally:
         second.extensions["desk"].close()
 
@@ -188,50 +196,52 @@ def test_a_part_in_use_stays_on_the_shelf(client, part, drawing) -> None:
 def test_a_new_drawing_can_be_had_empty_and_filled_later(client, part) -> None:
     state = client.post("/api/drawings", json={"part": part, "size": "A2", "views": []}).get_json()
     assert not state["document"]["sheets"][0]["views"]
-    state = act(client, state, act="place_set", sheet="s1", views=["front", "left", "iso"], face="+Y")
-    assert [v["look"] for v in state["document"]["sheets"][0]["views"]] == ["front", "left", "corner"]
-    state = act(client, state, act="change_sheet", sheet="s1", size="A4", landscape=False)
+    state = act(client, state, act="place_set", sheet="e1", views=["front", "left", "iso"], face="+Y")
+    looks = [(v["kind"], v.get("look")) for v in state["document"]["sheets"][0]["views"]]
+    assert looks == [("base", "front"), ("projected", "left"), ("pictorial", None)]
+    state = act(client, state, act="change_sheet", sheet="e1", size="A4", landscape=False)
     sheet = state["document"]["sheets"][0]
     assert sheet["size"] == "A4" and sheet["scale"] < 1
 
 
 def test_a_slow_view_is_waited_for_beside_the_sheet_stopped_and_begun_again(client, app, part, slow_views) -> None:
     made = client.post("/api/drawings", json={"part": part, "size": "A3", "face": "+Y", "views": ["front"]}).get_json()
-    state = act(client, made, act="pull_view", view="v1", side="left", to=[380, 150])
-    sheet = f"/api/drawings/{state['id']}/sheets/s1"
-    other = state["created"][0]
+    other = "e90"
+    back = {"kind": "base", "id": other, "part": part, "toward": [0, -1, 0], "up": [0, 0, 1], "place": [330, 200]}
+    state = act(client, made, act="operation", operation={"op": "add_views", "sheet": "e1", "views": [back]})
+    sheet = f"/api/drawings/{state['id']}/sheets/e1"
     assert not any(v["pending"] for v in client.get(f"{sheet}/ink").get_json()["views"])
     with slow_views():
         # an own direction, which nothing has projected before
-        change = {"op": "set_view", "view": "v1", "changes": {"toward": [0.31, 0.9, 0.2], "up": [0, 0, 1]}}
+        change = {"op": "set_view", "view": "e2", "changes": {"toward": [0.31, 0.9, 0.2], "up": [0, 0, 1]}}
         state = act(client, state, act="operation", operation=change)
         begun = time.monotonic()
         ink = client.get(f"{sheet}/ink").get_json()
         assert time.monotonic() - begun < 3
-        assert {v["id"]: v["pending"] for v in ink["views"]} == {"v1": True, other: False}
-        assert any(m["o"] == other for m in ink["marks"]), "the rest of the sheet is there"
-        assert [p["view"] for p in client.get(f"{sheet}/progress").get_json()] == ["v1"]
-        assert client.post(f"{sheet}/views/v1/projection", json={"act": "stop"}).status_code == 200
+        assert {v["id"]: v["pending"] for v in ink["views"]} == {"e2": True, other: False}
+        assert marks_of(ink, other), "the rest of the sheet is there"
+        assert [p["view"] for p in client.get(f"{sheet}/progress").get_json()] == ["e2"]
+        assert client.post(f"{sheet}/views/e2/projection", json={"act": "stop"}).status_code == 200
         (stopped,) = client.get(f"{sheet}/progress").get_json()
         assert stopped["stopped"] and "by hand" in stopped["what"]
         assert client.get(f"{sheet}/ink").get_json()["views"][0]["pending"]
-    assert client.post(f"{sheet}/views/v1/projection", json={"act": "again"}).status_code == 200
+    assert client.post(f"{sheet}/views/e2/projection", json={"act": "again"}).status_code == 200
     for _ in range(200):
         if not client.get(f"{sheet}/progress").get_json():
             break
         time.sleep(0.1)
     ink = client.get(f"{sheet}/ink").get_json()
     assert not any(v["pending"] for v in ink["views"])
-    assert any(m["o"] == "v1" and m["m"] == "s" for m in ink["marks"])
-    assert client.post(f"{sheet}/views/v99/projection", json={"act": "stop"}).status_code == 404
+    assert any(m["m"] == "s" for m in marks_of(ink, "e2"))
+    assert client.post(f"{sheet}/views/e99/projection", json={"act": "stop"}).status_code == 404
 
 
 def test_tones_stand_under_the_lines_of_a_view_in_every_format_that_holds_pictures(client, drawing) -> None:
-    change = {"op": "set_view", "view": "v1", "changes": {"shaded": True}}
+    change = {"op": "set_view", "view": "e2", "changes": {"shaded": True}}
     state = act(client, drawing, act="operation", operation=change)
-    marks = client.get(f"/api/drawings/{state['id']}/sheets/s1/ink").get_json()["marks"]
+    marks = marks_of(client.get(f"/api/drawings/{state['id']}/sheets/e1/ink").get_json(), "e2")
     (tint,) = [k for k, m in enumerate(marks) if m["m"] == "i"]
-    assert tint < min(k for k, m in enumerate(marks) if m["o"] == "v1" and m["m"] == "s")
+    assert tint < min(k for k, m in enumerate(marks) if m["m"] == "s")
     issue = f"/api/drawings/{state['id']}/issue"
     svg = client.get(f"{issue}/svg").get_data(as_text=True)
     assert svg.count("<image ") == 1

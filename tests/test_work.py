@@ -16,6 +16,7 @@ from barequill import cli
 from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.projection import PRINCIPAL, camera
+from barequill.core.views.scene import Scene
 from barequill.work import pools
 from barequill.work.pools import Workshop
 
@@ -46,43 +47,43 @@ def test_a_view_from_a_worker_is_the_one_projected_here(shop) -> None:
     workshop, key = shop
     for name in ("front", "iso"):
         toward, up = PRINCIPAL[name]
-        assert told(workshop.curves(key, toward, up)) == told(project(part_of(demo_file("pawl")), toward, up))
+        assert told(workshop.curves(Scene(key, toward, up))) == told(project(part_of(demo_file("pawl")), toward, up))
 
 
 def test_a_view_is_projected_once_and_then_kept_on_disk_and_over_restarts(shop) -> None:
     workshop, key = shop
-    workshop.curves(key, *PRINCIPAL["front"])
+    workshop.curves(Scene(key, *PRINCIPAL["front"]))
     kept = {p: p.stat().st_mtime_ns for p in views(workshop)}
-    workshop.curves(key, *PRINCIPAL["front"])
+    workshop.curves(Scene(key, *PRINCIPAL["front"]))
     other = Workshop(workshop.home)
     try:
         start = time.perf_counter()
-        curves = other.curves(key, *PRINCIPAL["front"])
+        curves = other.curves(Scene(key, *PRINCIPAL["front"]))
         assert time.perf_counter() - start < 2, "read from the cache, no worker started"
     finally:
         other.close()
-    assert told(curves) == told(workshop.curves(key, *PRINCIPAL["front"]))
+    assert told(curves) == told(workshop.curves(Scene(key, *PRINCIPAL["front"])))
     assert {p: p.stat().st_mtime_ns for p in views(workshop)} == kept
 
 
 def test_views_asked_for_at_once_come_in_the_order_asked(shop) -> None:
     workshop, key = shop
     names = ["top", "left", "front", "top"]
-    found = workshop.many([(key, *PRINCIPAL[n]) for n in names])
-    alone = [told(workshop.curves(key, *PRINCIPAL[n])) for n in names]
+    found = workshop.many([Scene(key, *PRINCIPAL[n]) for n in names])
+    alone = [told(workshop.curves(Scene(key, *PRINCIPAL[n]))) for n in names]
     assert [told(c) for c in found] == alone
 
 
 def test_a_lost_or_damaged_cache_is_made_again(shop) -> None:
     workshop, key = shop
-    before = told(workshop.curves(key, *PRINCIPAL["right"]))
+    before = told(workshop.curves(Scene(key, *PRINCIPAL["right"])))
     for path in views(workshop):
         path.write_bytes(b"damaged")
     for path in (workshop.cache / "parts").iterdir():
         path.unlink()
     fresh = Workshop(workshop.home)
     try:
-        assert told(fresh.curves(key, *PRINCIPAL["right"])) == before
+        assert told(fresh.curves(Scene(key, *PRINCIPAL["right"]))) == before
     finally:
         fresh.close()
 
@@ -90,12 +91,12 @@ def test_a_lost_or_damaged_cache_is_made_again(shop) -> None:
 def test_the_cache_of_views_is_bounded_and_the_oldest_go_first(shop, monkeypatch) -> None:
     workshop, key = shop
     for k in range(6):
-        workshop.curves(key, (math.cos(k), math.sin(k), 0.3), (0, 0, 1))
+        workshop.curves(Scene(key, (math.cos(k), math.sin(k), 0.3), (0, 0, 1)))
     sizes = [p.stat().st_size for p in views(workshop)]
     oldest = min(views(workshop), key=lambda p: p.stat().st_mtime)
     os.utime(oldest, (1, 1))
     monkeypatch.setattr(pools, "CACHE_LIMIT", sum(sizes) - 1)
-    workshop.curves(key, (0.1, 0.2, 0.97), (0, 1, 0))
+    workshop.curves(Scene(key, (0.1, 0.2, 0.97), (0, 1, 0)))
     assert not oldest.exists()
     assert sum(p.stat().st_size for p in views(workshop)) <= sum(sizes)
 

@@ -148,32 +148,38 @@ def draw(
     reading = _reading(part)
     # loaded while the part is being read
     from .core import writers
+    from .core.acts import NewDrawing, new_drawing
+    from .core.acts.new_drawing import checked_names
     from .core.annotation import draw_sheet
-    from .core.planning import new_drawing
     from .core.projection import project
     from .core.standards.scales import parse_scale, scale_text
-    from .core.views import Studio
+    from .core.views.picture import Studio
 
     wanted = None if scale == "auto" else parse_scale(scale)
     if scale != "auto" and wanted is None:
         raise UserError(f"{scale} is not a scale", "Write it as 1:2, 2:1 or auto.")
+    sheet_size = None if size.lower() == "auto" else size.upper()
+    names = [v.strip() for v in views.split(",") if v.strip()]
+    checked_names(names, sheet_size)
     read = reading.part()
-    studio = Studio(lambda key: read, lambda key, toward, up: project(read, toward, up))
-    drawing = new_drawing(
-        studio,
-        read,
-        size=None if size.lower() == "auto" else size.upper(),
-        landscape=not upright,
-        standard=standard.upper() if standard else None,
-        angle=angle,
-        scale=wanted,
-        names=[v.strip() for v in views.split(",") if v.strip()],
-        centres=not no_centres,
+    studio = Studio(lambda key: read, lambda scene: project(read, scene.toward, scene.up))
+    wish = NewDrawing.model_validate(
+        {
+            "part": read.key,
+            "size": sheet_size,
+            "landscape": not upright,
+            "standard": standard.upper() if standard else None,
+            "angle": angle,
+            "scale": wanted,
+            "views": names,
+            "centres": not no_centres,
+            "hidden_lines": not no_hidden,
+            "fields": {k: v for k, v in (("title", title), ("number", number)) if v},
+        }
     )
-    for view in drawing.sheets[0].views:
-        view.hidden_lines = view.hidden_lines and not no_hidden
-    drawing.fields |= {k: v for k, v in (("title", title), ("number", number)) if v}
-    ink = draw_sheet(drawing, drawing.sheets[0], studio, date.today().isoformat())
+    drawing = new_drawing(studio, wish)
+    sheet = drawing.front_sheet
+    ink = draw_sheet(drawing, sheet, studio, date.today().isoformat())
     data = {
         ".pdf": lambda: writers.write_pdf([ink]),
         ".svg": lambda: writers.write_svg(ink),
@@ -181,10 +187,7 @@ def draw(
         ".png": lambda: writers.write_png(ink),
     }[suffix]()
     _write(output, data)
-    click.echo(
-        f"{output}: {drawing.sheets[0].size}, {len(drawing.sheets[0].views)} views, "
-        f"scale {scale_text(drawing.sheets[0].scale)}"
-    )
+    click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
 
 
 def _write(output: str, data: bytes) -> None:

@@ -1,4 +1,5 @@
-import type { components } from './schema';
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
 export type PartInfo = Schemas['PartInfo'];
@@ -6,24 +7,26 @@ export type JobInfo = Schemas['JobInfo'];
 export type DrawingInfo = Schemas['DrawingInfo'];
 export type DrawingState = Schemas['DrawingState'];
 export type Proposal = Schemas['Proposal'];
-export type NewDrawing = Partial<Schemas['NewDrawing']> & { part: string };
+export type NewDrawing = Schemas['NewDrawing'];
 export type FacePreview = Schemas['FacePreview'];
 export type SheetInk = Schemas['SheetInk'];
-export type Mark = Partial<Schemas['MarkJson']> & { m: 's' | 'f' | 'i' | 't' | 'u'; o: string };
+export type Element = Schemas['ScreenElement'];
+export type Mark = NonNullable<Element['marks']>[number];
 export type ViewProgress = Schemas['ViewProgress'];
 export type ViewJson = Schemas['ViewJson'];
 export type FieldJson = Schemas['FieldJson'];
-export type Snap = Schemas['SnapJson'];
 export type Material = Schemas['MaterialInfo'];
 export type Preview = Schemas['Preview'];
+export type Step = Schemas['Step'];
 export type ProblemInfo = Schemas['Problem'];
 export type Drawing = DrawingState['document'];
-export type Sheet = NonNullable<Drawing['sheets']>[number];
+export type Sheet = Drawing['sheets'][number];
 export type View = NonNullable<Sheet['views']>[number];
 export type Annotation = NonNullable<Sheet['annotations']>[number];
-export type Dimension = Extract<Annotation, { kind?: 'dimension' }>;
-/** An act as the server takes it; `act` tells which. */
-export type Act = { act: string } & Record<string, unknown>;
+export type Dimension = Schemas['Dimension'];
+export type Act = Schemas['ActRequest']['act'];
+export type Operation = Schemas['DoOperation']['operation'];
+export type Point = [number, number];
 
 export const UNITS = ['mm', 'cm', 'm', 'inch'] as const;
 export type Unit = (typeof UNITS)[number];
@@ -35,65 +38,85 @@ export class Refusal extends Error {
   }
 }
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, {
-      method,
-      headers:
-        body !== undefined && !(body instanceof FormData) ? { 'Content-Type': 'application/json' } : {},
-      body: body === undefined ? undefined : body instanceof FormData ? body : JSON.stringify(body),
-    });
-  } catch {
-    throw new Refusal({
-      type: 'urn:barequill:offline',
-      title: 'The server does not answer',
-      status: 0,
-      detail: 'See whether it is still running; nothing that was done before is lost.',
-    });
-  }
-  if (!response.ok) {
-    let problem: ProblemInfo = { type: '', title: 'The server failed', status: response.status, detail: '' };
+const OFFLINE: ProblemInfo = {
+  type: 'urn:barequill:offline',
+  title: 'The server does not answer',
+  status: 0,
+  detail: 'See whether it is still running; nothing that was done before is lost.',
+};
+
+const http = createClient<paths>({
+  fetch: async (request: Request) => {
     try {
-      problem = (await response.json()) as ProblemInfo;
+      return await fetch(request);
     } catch {
-      /* not JSON: keep the plain words */
+      throw new Refusal(OFFLINE);
     }
-    throw new Refusal(problem);
-  }
-  return (await response.json()) as T;
+  },
+});
+
+type Answer<T> = { data?: T; error?: ProblemInfo | string; response: Response };
+
+/** What was answered; a refusal is thrown. */
+async function told<T>(asked: Promise<Answer<T>>): Promise<T> {
+  const { data, error, response } = await asked;
+  if (response.ok && data !== undefined) return data;
+  if (error && typeof error === 'object') throw new Refusal(error);
+  throw new Refusal({ type: '', title: 'The server failed', status: response.status, detail: '' });
 }
 
 export const api = {
-  parts: (search = '') => call<PartInfo[]>('GET', `/parts?search=${encodeURIComponent(search)}`),
-  part: (key: string) => call<PartInfo>('GET', `/parts/${key}`),
-  changePart: (key: string, changes: object) => call<PartInfo>('PATCH', `/parts/${key}`, changes),
-  removePart: (key: string) => call<object>('DELETE', `/parts/${key}`),
-  faces: (key: string) => call<FacePreview[]>('GET', `/parts/${key}/faces`),
-  materials: () => call<Material[]>('GET', '/materials'),
-  bring: (file: File) => {
-    const form = new FormData();
-    form.append('file', file, file.name);
-    return call<JobInfo>('POST', '/parts', form);
-  },
-  readAgain: (key: string, unit: Unit) => call<JobInfo>('POST', `/parts/${key}/readings`, { unit }),
-  job: (id: string) => call<JobInfo>('GET', `/jobs/${id}`),
-  cancelJob: (id: string) => call<JobInfo>('DELETE', `/jobs/${id}`),
-  drawings: (search = '') => call<DrawingInfo[]>('GET', `/drawings?search=${encodeURIComponent(search)}`),
-  propose: (wish: NewDrawing) => call<Proposal>('POST', '/proposals', wish),
-  newDrawing: (wish: NewDrawing) => call<DrawingState>('POST', '/drawings', wish),
-  drawing: (id: number) => call<DrawingState>('GET', `/drawings/${id}`),
-  removeDrawing: (id: number) => call<object>('DELETE', `/drawings/${id}`),
+  parts: (search = '') => told(http.GET('/api/parts', { params: { query: { search } } })),
+  part: (key: string) => told(http.GET('/api/parts/{key}', { params: { path: { key } } })),
+  changePart: (key: string, body: Schemas['PartChanges']) =>
+    told(http.PATCH('/api/parts/{key}', { params: { path: { key } }, body })),
+  removePart: (key: string) => told(http.DELETE('/api/parts/{key}', { params: { path: { key } } })),
+  faces: (key: string) => told(http.GET('/api/parts/{key}/faces', { params: { path: { key } } })),
+  materials: () => told(http.GET('/api/materials', {})),
+  bring: (file: File) =>
+    told(
+      http.POST('/api/parts', {
+        body: { file: '' },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append('file', file, file.name);
+          return form;
+        },
+      }),
+    ),
+  readAgain: (key: string, unit: Unit) =>
+    told(http.POST('/api/parts/{key}/readings', { params: { path: { key } }, body: { unit } })),
+  job: (job_id: string) => told(http.GET('/api/jobs/{job_id}', { params: { path: { job_id } } })),
+  cancelJob: (job_id: string) => told(http.DELETE('/api/jobs/{job_id}', { params: { path: { job_id } } })),
+  drawings: (search = '') => told(http.GET('/api/drawings', { params: { query: { search } } })),
+  propose: (body: NewDrawing) => told(http.POST('/api/proposals', { body })),
+  newDrawing: (body: NewDrawing) => told(http.POST('/api/drawings', { body })),
+  drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),
+  removeDrawing: (id: number) => told(http.DELETE('/api/drawings/{id}', { params: { path: { id } } })),
+  history: (id: number) => told(http.GET('/api/drawings/{id}/history', { params: { path: { id } } })),
   act: (id: number, revision: number, act: Act) =>
-    call<DrawingState>('POST', `/drawings/${id}/acts`, { revision, act }),
-  undo: (id: number, revision: number) => call<DrawingState>('POST', `/drawings/${id}/undo`, { revision }),
-  redo: (id: number, revision: number) => call<DrawingState>('POST', `/drawings/${id}/redo`, { revision }),
-  preview: (id: number, act: Act) => call<Preview>('POST', `/drawings/${id}/preview`, { act }),
-  ink: (id: number, sheet: string) => call<SheetInk>('GET', `/drawings/${id}/sheets/${sheet}/ink`),
+    told(http.POST('/api/drawings/{id}/acts', { params: { path: { id } }, body: { revision, act } })),
+  undo: (id: number, revision: number) =>
+    told(http.POST('/api/drawings/{id}/undo', { params: { path: { id } }, body: { revision } })),
+  redo: (id: number, revision: number) =>
+    told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { revision } })),
+  preview: (id: number, act: Act) =>
+    told(http.POST('/api/drawings/{id}/preview', { params: { path: { id } }, body: { act } })),
+  ink: (id: number, sheet: string, since = '') =>
+    told(
+      http.GET('/api/drawings/{id}/sheets/{sheet}/ink', {
+        params: { path: { id, sheet }, query: { since } },
+      }),
+    ),
   progress: (id: number, sheet: string) =>
-    call<ViewProgress[]>('GET', `/drawings/${id}/sheets/${sheet}/progress`),
+    told(http.GET('/api/drawings/{id}/sheets/{sheet}/progress', { params: { path: { id, sheet } } })),
   projection: (id: number, sheet: string, view: string, act: 'stop' | 'again') =>
-    call<object>('POST', `/drawings/${id}/sheets/${sheet}/views/${view}/projection`, { act }),
+    told(
+      http.POST('/api/drawings/{id}/sheets/{sheet}/views/{view}/projection', {
+        params: { path: { id, sheet, view } },
+        body: { act },
+      }),
+    ),
 };
 
 /** The key of the part that a job reads, once it has ended well. */

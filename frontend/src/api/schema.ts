@@ -149,7 +149,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A sheet as ink. */
+        /** A sheet as ink; with ``since``, the token of what was sent before, without what is the same. */
         get: operations["sheet_ink"];
         put?: never;
         post?: never;
@@ -362,7 +362,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["DoOperation"] | components["schemas"]["PullView"] | components["schemas"]["PlaceSet"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["Spread"] | components["schemas"]["PullDimension"] | components["schemas"]["MoveDimension"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * AddViews
@@ -377,7 +377,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Views */
-            views: components["schemas"]["View"][];
+            views: (components["schemas"]["BaseView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
         };
         /**
          * Anchor
@@ -401,7 +401,7 @@ export interface components {
              * @default 1
              * @enum {integer}
              */
-            side: -1 | 1;
+            side?: -1 | 1;
         };
         /**
          * Annotate
@@ -416,7 +416,91 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Annotations */
-            annotations: (components["schemas"]["Dimension"] | components["schemas"]["CentreMark"] | components["schemas"]["CentreLine"])[];
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
+        };
+        /**
+         * BaseView
+         * @description A view with a camera of its own: directions toward the viewer and up, in the part's frame.
+         */
+        BaseView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /**
+             * Parent
+             * @default null
+             */
+            parent?: string | null;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default true
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "base";
+            /**
+             * Look
+             * @default front
+             * @enum {string}
+             */
+            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner";
+            /** Toward */
+            toward: [
+                number,
+                number,
+                number
+            ];
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * BodyInfo
@@ -443,15 +527,15 @@ export interface components {
          * @description The axis of round features seen from the side; ``refs`` are their faces.
          */
         CentreLine: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "centre_line";
-            /** Id */
-            id: string;
-            /** View */
-            view: string;
             /** Refs */
             refs: string[];
         };
@@ -460,21 +544,22 @@ export interface components {
          * @description A centre mark on a circle or arc seen face on.
          */
         CentreMark: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "centre_mark";
-            /** Id */
-            id: string;
-            /** View */
-            view: string;
             /** Ref */
             ref: string;
         };
         /**
          * Centres
-         * @description Centre marks and centre lines for views, or for all of a sheet.
+         * @description Centre marks and centre lines for all holes, bosses and shafts of views, or of all views of a sheet; or with
+         *     ``refs`` just for these arcs of one view, be they fillets.
          */
         Centres: {
             /**
@@ -488,7 +573,12 @@ export interface components {
              * Views
              * @default null
              */
-            views: string[] | null;
+            views?: string[] | null;
+            /**
+             * Refs
+             * @default []
+             */
+            refs?: string[];
         };
         /**
          * ChangeAnnotation
@@ -523,47 +613,47 @@ export interface components {
              * Size
              * @default null
              */
-            size: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
             /**
              * Landscape
              * @default null
              */
-            landscape: boolean | null;
+            landscape?: boolean | null;
             /**
              * Scale
              * @default null
              */
-            scale: number | null;
+            scale?: number | null;
             /**
              * Angle
              * @default null
              */
-            angle: ("first" | "third") | null;
+            angle?: ("first" | "third") | null;
             /**
              * Standard
              * @default null
              */
-            standard: ("ISO" | "ASME") | null;
+            standard?: ("ISO" | "ASME") | null;
             /**
              * Unit
              * @default null
              */
-            unit: ("mm" | "inch") | null;
+            unit?: ("mm" | "inch") | null;
         };
         /**
          * Dimension
-         * @description A dimension, measured from the part whenever it is drawn.
+         * @description A dimension.
          */
         Dimension: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "dimension";
-            /** Id */
-            id: string;
-            /** View */
-            view: string;
             /**
              * Measure
              * @enum {string}
@@ -576,7 +666,7 @@ export interface components {
              * @default aligned
              * @enum {string}
              */
-            direction: "aligned" | "horizontal" | "vertical";
+            direction?: "aligned" | "horizontal" | "vertical";
             /**
              * @default {
              *       "side": 1,
@@ -586,27 +676,38 @@ export interface components {
              *       "angle": 45
              *     }
              */
-            place: components["schemas"]["Place"];
+            place?: components["schemas"]["Place"];
             /**
              * Decimals
              * @default null
              */
-            decimals: number | null;
+            decimals?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Sign
+             * @default auto
+             * @enum {string}
+             */
+            sign?: "auto" | "diameter" | "square";
             /**
              * Prefix
              * @default
              */
-            prefix: string;
+            prefix?: string;
             /**
              * Suffix
              * @default
              */
-            suffix: string;
+            suffix?: string;
             /**
              * Reference
              * @default false
              */
-            reference: boolean;
+            reference?: boolean;
             /**
              * @default {
              *       "kind": "none",
@@ -614,13 +715,13 @@ export interface components {
              *       "lower": 0
              *     }
              */
-            tolerance: components["schemas"]["Tolerance"];
+            tolerance?: components["schemas"]["Tolerance"];
             /**
              * Arrows
              * @default auto
              * @enum {string}
              */
-            arrows: "auto" | "inside" | "outside";
+            arrows?: "auto" | "inside" | "outside";
         };
         /**
          * DoOperation
@@ -642,58 +743,46 @@ export interface components {
         Drawing: {
             /**
              * Version
-             * @default 1
+             * @default 2
              */
-            version: number;
+            version?: number;
             /**
              * Standard
              * @default ISO
              * @enum {string}
              */
-            standard: "ISO" | "ASME";
+            standard?: "ISO" | "ASME";
             /**
              * Angle
              * @default first
              * @enum {string}
              */
-            angle: "first" | "third";
+            angle?: "first" | "third";
             /**
              * Unit
              * @default mm
              * @enum {string}
              */
-            unit: "mm" | "inch";
+            unit?: "mm" | "inch";
             /**
              * Fields
              * @default {}
              */
-            fields: {
+            fields?: {
                 [key: string]: string;
             };
             /**
              * Parts
              * @default []
              */
-            parts: components["schemas"]["PartUse"][];
-            /**
-             * Sheets
-             * @default [
-             *       {
-             *         "id": "s1",
-             *         "size": "A3",
-             *         "landscape": true,
-             *         "scale": 1,
-             *         "views": [],
-             *         "annotations": []
-             *       }
-             *     ]
-             */
+            parts?: components["schemas"]["PartUse"][];
+            /** Sheets */
             sheets: components["schemas"]["Sheet"][];
             /**
              * Last Id
              * @default 0
              */
-            last_id: number;
+            last_id?: number;
         };
         /**
          * DrawingInfo
@@ -735,7 +824,7 @@ export interface components {
              * Created
              * @default []
              */
-            created: string[];
+            created?: string[];
         };
         /**
          * FacePreview
@@ -779,6 +868,84 @@ export interface components {
             height: number;
         };
         /**
+         * FreeView
+         * @description A pictorial view with directions of its own.
+         */
+        FreeView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /**
+             * Parent
+             * @default null
+             */
+            parent?: string | null;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default true
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
+            /** Toward */
+            toward: [
+                number,
+                number,
+                number
+            ];
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Group
          * @description Several operations as one act.
          */
@@ -815,94 +982,9 @@ export interface components {
              * Part
              * @default null
              */
-            part: string | null;
+            part?: string | null;
             /** @default null */
-            problem: components["schemas"]["Problem"] | null;
-        };
-        /**
-         * MarkJson
-         * @description A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``), t (text), or u (a stroke that lies under
-         *     another: not drawn, but to be pointed at); coordinates mm, y down.
-         */
-        MarkJson: {
-            /**
-             * M
-             * @enum {string}
-             */
-            m: "s" | "f" | "i" | "t" | "u";
-            /** O */
-            o: string;
-            /**
-             * D
-             * @default
-             */
-            d: string;
-            /**
-             * Pen
-             * @default
-             */
-            pen: string;
-            /**
-             * W
-             * @default 0
-             */
-            w: number;
-            /**
-             * H
-             * @default 0
-             */
-            h: number;
-            /**
-             * Pts
-             * @default []
-             */
-            pts: number[];
-            /**
-             * Src
-             * @default
-             */
-            src: string;
-            /**
-             * Dash
-             * @default []
-             */
-            dash: number[];
-            /**
-             * Text
-             * @default
-             */
-            text: string;
-            /**
-             * X
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @default 0
-             */
-            y: number;
-            /**
-             * Size
-             * @default 0
-             */
-            size: number;
-            /**
-             * Anchor
-             * @default start
-             * @enum {string}
-             */
-            anchor: "start" | "middle" | "end";
-            /**
-             * Angle
-             * @default 0
-             */
-            angle: number;
-            /**
-             * Box
-             * @default []
-             */
-            box: number[];
+            problem?: components["schemas"]["Problem"] | null;
         };
         /**
          * MaterialInfo
@@ -935,7 +1017,7 @@ export interface components {
              * Text Only
              * @default false
              */
-            text_only: boolean;
+            text_only?: boolean;
         };
         /**
          * MoveView
@@ -966,33 +1048,32 @@ export interface components {
              * Size
              * @default null
              */
-            size: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
             /**
              * Landscape
              * @default true
              */
-            landscape: boolean;
+            landscape?: boolean;
             /**
              * Standard
-             * @default ISO
-             * @enum {string}
+             * @default null
              */
-            standard: "ISO" | "ASME";
+            standard?: ("ISO" | "ASME") | null;
             /**
              * Angle
              * @default null
              */
-            angle: ("first" | "third") | null;
+            angle?: ("first" | "third") | null;
             /**
              * Unit
              * @default null
              */
-            unit: ("mm" | "inch") | null;
+            unit?: ("mm" | "inch") | null;
             /**
              * Scale
              * @default null
              */
-            scale: number | null;
+            scale?: number | null;
             /**
              * Views
              * @default [
@@ -1002,28 +1083,33 @@ export interface components {
              *       "iso"
              *     ]
              */
-            views: ("front" | "back" | "top" | "bottom" | "left" | "right" | "iso")[];
+            views?: ("front" | "back" | "top" | "bottom" | "left" | "right" | "iso")[];
             /**
              * Face
              * @default -Y
              * @enum {string}
              */
-            face: "-Y" | "+Y" | "+Z" | "-Z" | "-X" | "+X";
+            face?: "-Y" | "+Y" | "+Z" | "-Z" | "-X" | "+X";
             /**
              * Quarter Turns
              * @default 0
              */
-            quarter_turns: number;
+            quarter_turns?: number;
             /**
              * Centres
              * @default true
              */
-            centres: boolean;
+            centres?: boolean;
+            /**
+             * Hidden Lines
+             * @default true
+             */
+            hidden_lines?: boolean;
             /**
              * Fields
              * @default {}
              */
-            fields: {
+            fields?: {
                 [key: string]: string;
             };
         };
@@ -1036,22 +1122,22 @@ export interface components {
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Number
              * @default null
              */
-            number: string | null;
+            number?: string | null;
             /**
              * Material
              * @default null
              */
-            material: string | null;
+            material?: string | null;
             /**
              * Density
              * @default null
              */
-            density: number | null;
+            density?: number | null;
         };
         /**
          * PartInfo
@@ -1121,22 +1207,22 @@ export interface components {
              * Name
              * @default
              */
-            name: string;
+            name?: string;
             /**
              * Number
              * @default
              */
-            number: string;
+            number?: string;
             /**
              * Material
              * @default
              */
-            material: string;
+            material?: string;
             /**
              * Density
              * @default null
              */
-            density: number | null;
+            density?: number | null;
         };
         /**
          * PickJson
@@ -1153,7 +1239,81 @@ export interface components {
              * At
              * @default
              */
-            at: string;
+            at?: string;
+        };
+        /**
+         * PictorialView
+         * @description A view out of a corner of its parent: to its right (1) or left, above (1) or below.
+         */
+        PictorialView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /** Parent */
+            parent: string;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default true
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pictorial";
+            /**
+             * Corner
+             * @default [
+             *       1,
+             *       1
+             *     ]
+             */
+            corner?: [
+                -1 | 1,
+                -1 | 1
+            ];
         };
         /**
          * Place
@@ -1170,28 +1330,28 @@ export interface components {
              * @default 1
              * @enum {integer}
              */
-            side: -1 | 1;
+            side?: -1 | 1;
             /**
              * Frame
              * @default outline
              * @enum {string}
              */
-            frame: "outline" | "model";
+            frame?: "outline" | "model";
             /**
              * Offset
              * @default 10
              */
-            offset: number;
+            offset?: number;
             /**
              * Along
              * @default 0
              */
-            along: number;
+            along?: number;
             /**
              * Angle
              * @default 45
              */
-            angle: number;
+            angle?: number;
         };
         /**
          * PlaceSet
@@ -1212,32 +1372,54 @@ export interface components {
              * @default -Y
              * @enum {string}
              */
-            face: "-Y" | "+Y" | "+Z" | "-Z" | "-X" | "+X";
+            face?: "-Y" | "+Y" | "+Z" | "-Z" | "-X" | "+X";
             /**
              * Quarter Turns
              * @default 0
              */
-            quarter_turns: number;
+            quarter_turns?: number;
+        };
+        /**
+         * Pointed
+         * @description What can be pointed at in a view: points (entity, which of its points, x, y from the view's zero in mm, y down, in
+         *     words), and for each line, by the entity that it shows, its shape and words.
+         */
+        Pointed: {
+            /** Snaps */
+            snaps: [
+                string,
+                string,
+                number,
+                number,
+                string
+            ][];
+            /** Lines */
+            lines: {
+                [key: string]: [
+                    "straight" | "circle" | "arc" | "outline" | "curve",
+                    string
+                ];
+            };
         };
         /**
          * Preview
          * @description Ink of what an act would make; ``words`` says what it is, ``others`` what else it could be.
          */
         Preview: {
-            /** Marks */
-            marks: components["schemas"]["MarkJson"][];
+            /** Elements */
+            elements: components["schemas"]["ScreenElement"][];
             /** Words */
             words: string;
             /**
              * Others
              * @default []
              */
-            others: string[];
+            others?: string[];
             /**
              * Place
              * @default null
              */
-            place: [
+            place?: [
                 number,
                 number
             ] | null;
@@ -1248,7 +1430,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["DoOperation"] | components["schemas"]["PullView"] | components["schemas"]["PlaceSet"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["Spread"] | components["schemas"]["PullDimension"] | components["schemas"]["MoveDimension"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * Problem
@@ -1265,7 +1447,75 @@ export interface components {
              * Detail
              * @default
              */
-            detail: string;
+            detail?: string;
+        };
+        /**
+         * ProjectedView
+         * @description A view that looks at its parent's part from a side of the parent.
+         */
+        ProjectedView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /** Parent */
+            parent: string;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default true
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "projected";
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "left" | "right" | "top" | "bottom" | "back";
         };
         /**
          * ProjectionRequest
@@ -1317,7 +1567,7 @@ export interface components {
              * Wish
              * @default
              */
-            wish: string;
+            wish?: string;
         };
         /**
          * PullView
@@ -1372,6 +1622,120 @@ export interface components {
             revision: number;
         };
         /**
+         * ScreenElement
+         * @description An element of the sheet: its ink from its zero at ``x``, ``y``; None where the screen has it already.
+         *
+         *     ``key`` is the same as long as the ink is.
+         */
+        ScreenElement: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Group */
+            group: string;
+            /** Words */
+            words: string;
+            /** Key */
+            key: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Marks
+             * @default null
+             */
+            marks?: (components["schemas"]["ScreenStroke"] | components["schemas"]["ScreenRegion"] | components["schemas"]["ScreenTint"] | components["schemas"]["ScreenText"])[] | null;
+        };
+        /**
+         * ScreenRegion
+         * @description A filled region, by the even-odd rule.
+         */
+        ScreenRegion: {
+            /**
+             * M
+             * @constant
+             */
+            m: "f";
+            /** D */
+            d: string;
+        };
+        /**
+         * ScreenStroke
+         * @description A line; ``m`` is u for one that lies under another: not drawn, but to be pointed at.
+         */
+        ScreenStroke: {
+            /**
+             * M
+             * @enum {string}
+             */
+            m: "s" | "u";
+            /** D */
+            d: string;
+            /** Pen */
+            pen: string;
+            /** W */
+            w: number;
+            /**
+             * Src
+             * @default
+             */
+            src?: string;
+            /**
+             * Dash
+             * @default []
+             */
+            dash?: number[];
+        };
+        /**
+         * ScreenText
+         * @description A line of lettering from its first letter on; ``box`` are its four corners.
+         */
+        ScreenText: {
+            /**
+             * M
+             * @constant
+             */
+            m: "t";
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Size */
+            size: number;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle?: number;
+            /** Box */
+            box: number[];
+        };
+        /**
+         * ScreenTint
+         * @description A picture in tones, as a data URL.
+         */
+        ScreenTint: {
+            /**
+             * M
+             * @constant
+             */
+            m: "i";
+            /** D */
+            d: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** W */
+            w: number;
+            /** H */
+            h: number;
+        };
+        /**
          * SetField
          * @description Fill in a field of the title block.
          */
@@ -1414,37 +1778,37 @@ export interface components {
              * Size
              * @default null
              */
-            size: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
             /**
              * Landscape
              * @default null
              */
-            landscape: boolean | null;
+            landscape?: boolean | null;
             /**
              * Scale
              * @default null
              */
-            scale: number | null;
+            scale?: number | null;
             /**
              * Angle
              * @default null
              */
-            angle: ("first" | "third") | null;
+            angle?: ("first" | "third") | null;
             /**
              * Standard
              * @default null
              */
-            standard: ("ISO" | "ASME") | null;
+            standard?: ("ISO" | "ASME") | null;
             /**
              * Unit
              * @default null
              */
-            unit: ("mm" | "inch") | null;
+            unit?: ("mm" | "inch") | null;
             /**
              * Places
              * @default {}
              */
-            places: {
+            places?: {
                 [key: string]: [
                     number,
                     number
@@ -1453,7 +1817,8 @@ export interface components {
         };
         /**
          * SetView
-         * @description Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption.
+         * @description Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, and the
+         *     directions of one that has its own.
          */
         SetView: {
             /**
@@ -1480,69 +1845,47 @@ export interface components {
              * @default A3
              * @enum {string}
              */
-            size: "A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E";
+            size?: "A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E";
             /**
              * Landscape
              * @default true
              */
-            landscape: boolean;
+            landscape?: boolean;
             /**
              * Scale
              * @default 1
              */
-            scale: number;
+            scale?: number;
             /**
              * Views
              * @default []
              */
-            views: components["schemas"]["View"][];
+            views?: (components["schemas"]["BaseView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
             /**
              * Annotations
              * @default []
              */
-            annotations: (components["schemas"]["Dimension"] | components["schemas"]["CentreMark"] | components["schemas"]["CentreLine"])[];
+            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
         };
         /**
          * SheetInk
-         * @description A sheet as ink, with all that can be pointed at.
+         * @description A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent.
          */
         SheetInk: {
+            /** Token */
+            token: string;
             /** Width */
             width: number;
             /** Height */
             height: number;
             /** Scale Text */
             scale_text: string;
-            /** Marks */
-            marks: components["schemas"]["MarkJson"][];
-            /** Groups */
-            groups: {
-                [key: string]: string;
-            };
+            /** Elements */
+            elements: components["schemas"]["ScreenElement"][];
             /** Fields */
             fields: components["schemas"]["FieldJson"][];
             /** Views */
             views: components["schemas"]["ViewJson"][];
-            /** Texts */
-            texts: {
-                [key: string]: string;
-            };
-        };
-        /**
-         * SnapJson
-         * @description A point that the pointer catches.
-         */
-        SnapJson: {
-            /** Ref */
-            ref: string;
-            /** At */
-            at: string;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Word */
-            word: string;
         };
         /**
          * Spread
@@ -1579,89 +1922,41 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            kind: "none" | "symmetric" | "unequal" | "limits";
+            kind?: "none" | "symmetric" | "unequal" | "limits";
             /**
              * Upper
              * @default 0
              */
-            upper: number;
+            upper?: number;
             /**
              * Lower
              * @default 0
              */
-            lower: number;
+            lower?: number;
         };
         /**
-         * View
-         * @description A view of a part.
-         *
-         *     ``place`` is where the centre of the part's box stands. A view with a parent is projected from it
-         *     (``look`` tells from which side of the parent it looks) or pictorial (``corner``).
+         * TurnFront
+         * @description Another face as the front: the views projected from it turn with it and are rearranged; centre marks and lines
+         *     are those of what is seen now; sizes follow, or say why they cannot.
          */
-        View: {
-            /** Id */
-            id: string;
-            /** Part */
-            part: string;
+        TurnFront: {
             /**
-             * Parent
-             * @default null
-             */
-            parent: string | null;
-            /**
-             * Look
-             * @default front
+             * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            look: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner";
-            /** Toward */
-            toward: [
-                number,
-                number,
-                number
-            ];
-            /** Up */
-            up: [
-                number,
-                number,
-                number
-            ];
-            /** Place */
-            place: [
-                number,
-                number
-            ];
+            act: "turn_front";
+            /** View */
+            view: string;
             /**
-             * Scale
-             * @default null
-             */
-            scale: number | null;
-            /**
-             * Tied
-             * @default true
-             */
-            tied: boolean;
-            /**
-             * Hidden Lines
-             * @default true
-             */
-            hidden_lines: boolean;
-            /**
-             * Shaded
-             * @default false
-             */
-            shaded: boolean;
-            /**
-             * Tangent Edges
-             * @default thin
+             * Face
              * @enum {string}
              */
-            tangent_edges: "shown" | "thin" | "off";
+            face: "-Y" | "+Y" | "+Z" | "-Z" | "-X" | "+X";
             /**
-             * Caption
-             * @default
+             * Quarter Turns
+             * @default 0
              */
-            caption: string;
+            quarter_turns?: number;
         };
         /**
          * ViewJson
@@ -1692,12 +1987,17 @@ export interface components {
             meshed: number;
             /** Pending */
             pending: boolean;
-            /** Snaps */
-            snaps: components["schemas"]["SnapJson"][];
-            /** Words */
-            words: {
-                [key: string]: string;
-            };
+            /** Moves */
+            moves: ("x" | "y") | null;
+            /** Carries */
+            carries: string[];
+            /** Own Direction */
+            own_direction: boolean;
+            /** Bodies */
+            bodies: string[];
+            /** Key */
+            key: string;
+            pointed: components["schemas"]["Pointed"] | null;
         };
         /**
          * ViewProgress
@@ -2052,7 +2352,9 @@ export interface operations {
     };
     sheet_ink: {
         parameters: {
-            query?: never;
+            query?: {
+                since?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -2250,7 +2552,14 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
         responses: {
             /** @description OK */
             202: {

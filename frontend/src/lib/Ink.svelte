@@ -1,14 +1,9 @@
 <script lang="ts">
   import type { Mark } from '../api/client';
 
-  /** Draws marks of ink as they are: mm, y down. */
+  /** Draws marks of ink as they are: mm, y down, from the zero of their element. */
   let { marks, colour = '' }: { marks: Mark[]; colour?: string } = $props();
-
-  const pairs = (flat: number[]) => {
-    let text = '';
-    for (let i = 0; i < flat.length; i += 2) text += `${flat[i]},${flat[i + 1]} `;
-    return text;
-  };
+  const ink = $derived(colour || 'var(--pen)');
 </script>
 
 {#each marks as mark, i (i)}
@@ -16,7 +11,7 @@
     <path
       d={mark.d}
       fill="none"
-      stroke={colour || '#17232C'}
+      stroke={ink}
       stroke-width={mark.w}
       stroke-dasharray={mark.dash?.length ? mark.dash.join(' ') : undefined}
       stroke-linecap={mark.dash?.length ? 'butt' : 'round'}
@@ -33,15 +28,14 @@
       pointer-events="none"
     />
   {:else if mark.m === 'f'}
-    <polygon points={pairs(mark.pts ?? [])} fill={colour || '#17232C'} />
+    <path d={mark.d} fill={ink} fill-rule="evenodd" />
   {:else if mark.m === 't'}
     <text
       x={mark.x}
       y={mark.y}
       font-size={mark.size}
-      text-anchor={mark.anchor ?? 'start'}
       transform={mark.angle ? `rotate(${mark.angle} ${mark.x} ${mark.y})` : undefined}
-      fill={colour || '#17232C'}>{mark.text}</text
+      fill={ink}>{mark.text}</text
     >
   {/if}
 {/each}

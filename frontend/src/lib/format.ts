@@ -1,3 +1,5 @@
+import { notices } from './notices.svelte';
+
 /** Figures in words, for the interface. */
 export function length(mm: number): string {
   return `${Number(mm.toPrecision(4))}`;
@@ -48,8 +50,11 @@ export const SCALES = [
   '1:100',
 ];
 
-export function scaleWords(scale: number): string {
-  return scale >= 1 ? `${Number(scale.toPrecision(4))}:1` : `1:${Number((1 / scale).toPrecision(4))}`;
+/** Use a typed scale, or say that it is none. */
+export function scaled(text: string, set: (scale: number) => unknown) {
+  const value = parseScale(text);
+  if (value) void set(value);
+  else notices.say(`“${text}” is not a scale`, 'Write it as 1:2 or 2:1.', true);
 }
 
 /** How many outlines of a view could not be had exactly. */

@@ -2,7 +2,7 @@
   import { RotateCcw } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import { api, type FacePreview, type NewDrawing, type PartInfo, type Proposal } from '../api/client';
-  import Ink from '../lib/Ink.svelte';
+  import Elements from '../lib/Elements.svelte';
   import { bodiesWords, massWords, parseScale, SCALES, sizeWords } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
   import { router } from '../lib/router.svelte';
@@ -211,8 +211,8 @@
         class:busy
         aria-label="Preview of the sheet"
       >
-        <rect width={proposal.ink.width} height={proposal.ink.height} fill="#FEFDF9" />
-        <Ink marks={proposal.ink.marks} />
+        <rect width={proposal.ink.width} height={proposal.ink.height} fill="var(--sheet)" />
+        <Elements elements={proposal.ink.elements} />
       </svg>
       <p class="dim">
         {proposal.size}, scale {proposal.scale_text}, {angle} angle. All of it can be changed later.

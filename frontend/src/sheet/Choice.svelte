@@ -1,4 +1,4 @@
-<script lang="ts">
+<script lang="ts" generics="V extends string">
   import { tick } from 'svelte';
 
   /** A changeable part of a sentence: options to choose from, or typing, or both. */
@@ -12,10 +12,10 @@
   }: {
     value: string;
     label: string;
-    options?: [string, string][];
+    options?: readonly (readonly [V, string])[];
     typed?: boolean;
     after?: string;
-    onset: (v: string) => void;
+    onset: (v: V) => void;
   } = $props();
   let open = $state(false);
   let input = $state<HTMLInputElement>();
@@ -29,7 +29,7 @@
       input?.select();
     }
   }
-  function pick(v: string) {
+  function pick(v: V) {
     open = false;
     onset(v);
   }
@@ -62,7 +62,7 @@
           {value}
           onkeydown={(e) => {
             e.stopPropagation();
-            if (e.key === 'Enter') pick(e.currentTarget.value);
+            if (e.key === 'Enter') pick(e.currentTarget.value as V);
             if (e.key === 'Escape') open = false;
           }}
         />

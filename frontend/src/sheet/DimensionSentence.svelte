@@ -5,10 +5,14 @@
   import { work } from './work.svelte';
 
   /** A dimension in one sentence, with its changeable parts. */
-  let { dimension }: { dimension: Dimension } = $props();
-  let text = $derived(work.ink?.texts[dimension.id] ?? '');
+  let { id }: { id: string } = $props();
+  const missing: Partial<Dimension> = {};
+  let dimension = $derived<Partial<Dimension>>(work.dimensions.find((d) => d.id === id) ?? missing);
+  let element = $derived(work.elements.get(id));
+  let text = $derived(element?.words ?? '');
   let tolerance = $derived(dimension.tolerance ?? { kind: 'none', upper: 0, lower: 0 });
-  let view = $derived(work.ink?.views.find((v) => v.id === dimension.view)?.name.toLowerCase() ?? '');
+  let view = $derived(work.ink?.views.find((v) => v.id === element?.group)?.name.toLowerCase() ?? '');
+  let measured = $derived(dimension.measure ?? '');
   const sign = (x: number) => `${x > 0 ? '+' : x < 0 ? '−' : ''}${Math.abs(x)}`;
   let toleranceWords = $derived(
     tolerance.kind === 'symmetric'
@@ -25,7 +29,7 @@
       ? 'decimals as needed'
       : `${names[dimension.decimals]} decimal${dimension.decimals === 1 ? '' : 's'}`,
   );
-  const set = (changes: Record<string, unknown>) => work.setDimension(dimension.id, changes);
+  const set = (changes: { [name: string]: unknown }) => work.setAnnotations([id], changes);
 
   function setTolerance(typed: string) {
     const raw = typed.trim().toLowerCase().replaceAll('−', '-').replaceAll(',', '.');
@@ -49,10 +53,16 @@
       true,
     );
   }
+
+  function setCount(typed: string) {
+    const count = Number(typed.replace(/×|x|features?/gi, '').trim());
+    if (Number.isInteger(count) && count >= 1 && count < 10000) set({ count });
+    else notices.say(`“${typed}” is not a count`, 'Write a whole number, such as 6.', true);
+  }
 </script>
 
 <span>
-  {dimension.measure[0].toUpperCase() + dimension.measure.slice(1)}
+  {measured[0]?.toUpperCase() + measured.slice(1)}
   <b>{text}</b>,
   <Choice
     value={toleranceWords}
@@ -87,17 +97,41 @@
     ]}
     onset={(v) => set({ reference: v === 'yes' })}
     after=","
-  /> before it <Choice
+  /> for <Choice
+    value={(dimension.count ?? 1) === 1 ? 'one feature' : `${dimension.count} features`}
+    label="How many features it stands for"
+    typed
+    options={[
+      ['1', 'one feature'],
+      ...['2', '3', '4', '6', '8'].map((n): [string, string] => [n, `${n} features`]),
+    ]}
+    onset={setCount}
+    after=","
+  />
+  {#if dimension.measure === 'length' || dimension.measure === 'distance'}
+    across <Choice
+      value={dimension.sign === 'diameter'
+        ? 'a diameter'
+        : dimension.sign === 'square'
+          ? 'a square'
+          : 'what it spans'}
+      label="What the length is across"
+      options={[
+        ['auto', 'what it spans'],
+        ['diameter', 'a diameter'],
+        ['square', 'a square'],
+      ]}
+      onset={(v) => set({ sign: v })}
+      after=","
+    />
+  {/if}
+  before it <Choice
     value={dimension.prefix || 'nothing'}
     label="Prefix"
     typed
     options={[
       ['nothing', 'nothing'],
-      ['2× ', '2×'],
-      ['4× ', '4×'],
-      ['6× ', '6×'],
-      ['□', '□'],
-      ['SØ', 'SØ'],
+      ['S', 'S'],
     ]}
     onset={(v) => set({ prefix: v === 'nothing' ? '' : v })}
     after=","

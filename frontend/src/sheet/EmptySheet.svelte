@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { asking } from './asking.svelte';
   import { work } from './work.svelte';
 </script>
 
-{#if work.sheet && !work.views.length && work.doing.kind === 'nothing'}
+{#if work.sheet && !work.views.length && asking.doing.kind === 'nothing'}
   <div class="empty over">
     <p>This sheet is empty.</p>
     <button

@@ -1,10 +1,9 @@
 <script lang="ts">
   import { tick } from 'svelte';
+  import { viewport } from './viewport.svelte';
   import { work } from './work.svelte';
 
   /** Typing straight into a cell of the title block. */
-  let { cx, cy, k, width, height }: { cx: number; cy: number; k: number; width: number; height: number } =
-    $props();
   let field = $derived(work.ink?.fields.find((f) => f.field === work.field));
   let input = $state<HTMLInputElement>();
 
@@ -56,7 +55,7 @@
     aria-label={field.label}
     placeholder={field.label}
     maxlength="300"
-    style={`left:${(field.x - cx) * k + width / 2}px;top:${(field.y - cy) * k + height / 2}px;width:${Math.max(150, field.width * k)}px;height:${Math.max(26, field.height * k)}px;font-size:${Math.max(15, 4.6 * k)}px`}
+    style={`${viewport.style(field.x, field.y, field.width, field.height)};min-width:150px;min-height:26px;font-size:${Math.max(15, 4.6 * viewport.k)}px`}
     onkeydown={keys}
   />
 {/if}

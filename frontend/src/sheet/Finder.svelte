@@ -2,7 +2,9 @@
   import { onMount } from 'svelte';
   import { api, type DrawingInfo } from '../api/client';
   import { router } from '../lib/router.svelte';
-  import { acts } from './acts';
+  import { acts, moreActs } from './acts';
+  import { offersFor } from './offers';
+  import { selected } from './selection.svelte';
   import { work } from './work.svelte';
 
   /** One field for all acts, views, sizes and drawings. */
@@ -14,16 +16,28 @@
 
   type Entry = { name: string; kind: string; key?: string; why?: string; run: () => unknown };
   let all = $derived<Entry[]>([
-    ...acts.map((a) => ({ name: a.name, kind: 'act', key: a.key, why: a.reason?.(), run: a.run })),
+    ...offersFor(selected.now).map((o, i) => ({
+      name: o.name,
+      kind: 'offer',
+      key: ['Space', 'A', 'S', 'D', 'F'][i],
+      run: o.run,
+    })),
+    ...[...acts, ...moreActs].map((a) => ({
+      name: a.name,
+      kind: 'act',
+      key: a.key,
+      why: a.reason?.(),
+      run: a.run,
+    })),
     ...(work.ink?.views ?? []).map((v) => ({
       name: `${v.name} view`,
       kind: 'view',
-      run: () => (work.selection = { kind: 'view', id: v.id }),
+      run: () => selected.elements(v.id),
     })),
     ...work.dimensions.map((d) => ({
-      name: `Dimension ${work.ink?.texts[d.id] ?? ''}`,
+      name: `Dimension ${work.elements.get(d.id)?.words ?? ''}`,
       kind: 'size',
-      run: () => (work.selection = { kind: 'dimension', id: d.id }),
+      run: () => selected.elements(d.id),
     })),
     ...(work.ink?.fields ?? [])
       .filter((f) => !f.auto)

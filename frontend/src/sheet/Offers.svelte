@@ -1,19 +1,20 @@
 <script lang="ts">
   import { offersFor } from './offers';
-  import { work } from './work.svelte';
+  import { selected } from './selection.svelte';
+  import { viewport } from './viewport.svelte';
 
   /** Acts that fit what is selected, beside it. */
-  let { x, y, width, height }: { x: number; y: number; width: number; height: number } = $props();
+  let { x, y }: { x: number; y: number } = $props();
   const keys = ['Space', 'A', 'S', 'D', 'F'];
-  let offers = $derived(offersFor(work.selection).slice(0, 5));
-  let left = $derived(Math.max(6, Math.min(x + 18, width - 200)));
-  let top = $derived(Math.max(6, Math.min(y + 18, height - offers.length * 29 - 8)));
+  let offers = $derived(offersFor(selected.now).slice(0, 5));
+  let left = $derived(Math.max(6, Math.min(x + 18, viewport.width - 200)));
+  let top = $derived(Math.max(6, Math.min(y + 18, viewport.height - offers.length * 29 - 8)));
 </script>
 
 {#if offers.length}
-  <div class="offers over" style={`left:${left}px;top:${top}px`} role="menu" aria-label="Offers">
+  <div class="offers over" style={`left:${left}px;top:${top}px`} role="group" aria-label="Offers">
     {#each offers as offer, i (offer.name)}
-      <button role="menuitem" onclick={() => offer.run()}>{offer.name} <kbd>{keys[i]}</kbd></button>
+      <button onclick={() => offer.run()}>{offer.name} <kbd>{keys[i]}</kbd></button>
     {/each}
   </div>
 {/if}

@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { work } from './work.svelte';
+  import { asking } from './asking.svelte';
 </script>
 
-{#if work.doing.kind === 'placing' && work.others.length}
+{#if asking.doing.kind === 'placing' && asking.others.length}
   <div class="hint">
-    {#each work.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}<span
+    {#each asking.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}<span
       ><kbd>Esc</kbd> leave</span
     >
   </div>

@@ -1,66 +1,80 @@
 <script lang="ts">
   import type { ViewJson } from '../api/client';
+  import { asking } from './asking.svelte';
+  import { viewport } from './viewport.svelte';
 
-  /** Tabs at the sides and corners of a selected view: pull one to get the view from there. */
-  let { view, px }: { view: ViewJson; px: number } = $props();
+  /** Tabs at the sides and corners of a selected view: pull one to get the view from there, or press it and follow
+   * with the arrow keys. */
+  let { view }: { view: ViewJson } = $props();
   const sides: [string, number, number][] = [
-    ['left', 0, 0.5],
-    ['right', 1, 0.5],
-    ['above', 0.5, 0],
-    ['below', 0.5, 1],
     ['above-left', 0, 0],
+    ['above', 0.5, 0],
     ['above-right', 1, 0],
-    ['below-left', 0, 1],
+    ['right', 1, 0.5],
     ['below-right', 1, 1],
+    ['below', 0.5, 1],
+    ['below-left', 0, 1],
+    ['left', 0, 0.5],
   ];
   const words = (side: string) =>
     side.includes('-')
       ? `Pull a pictorial view, ${side.replace('-', ' ')}`
       : `Pull a projected view, ${side}`;
+
+  /** By keys: the view begins well away from its parent, where the arrows take it on. */
+  function begin(side: string, fx: number, fy: number) {
+    const reach = Math.max(view.width, view.height) + 30;
+    asking.pointer = [
+      view.x + view.width / 2 + (fx - 0.5) * 2 * reach,
+      view.y + view.height / 2 + (fy - 0.5) * 2 * reach,
+    ];
+    asking.pullView(view.id, side);
+  }
 </script>
 
 {#each sides as [side, fx, fy] (side)}
-  {@const x = view.x + view.width * fx + (fx - 0.5) * 26 * px}
-  {@const y = view.y + view.height * fy + (fy - 0.5) * 26 * px}
-  <g data-side={side} role="button" aria-label={words(side)} tabindex="-1">
-    <title>{words(side)}</title>
-    <rect x={x - 11 * px} y={y - 11 * px} width={22 * px} height={22 * px} fill="transparent" />
-    {#if side.includes('-')}
-      <path
-        d={`M${x} ${y - 6 * px} l${6 * px} ${3 * px} v${6 * px} l${-6 * px} ${3 * px} l${-6 * px} ${-3 * px} v${-6 * px} z m0 ${6 * px} v${6 * px} m0 ${-6 * px} l${6 * px} ${-3 * px} m${-6 * px} ${3 * px} l${-6 * px} ${-3 * px}`}
-        fill="#FEFDF9"
-        stroke="#1C7C6E"
-        stroke-width={1.4 * px}
-      />
-    {:else}
-      {@const t = fy === 0.5}
-      <rect
-        x={x - (t ? 4.5 : 9) * px}
-        y={y - (t ? 9 : 4.5) * px}
-        width={(t ? 9 : 18) * px}
-        height={(t ? 18 : 9) * px}
-        rx={2 * px}
-        fill="#FEFDF9"
-        stroke="#1C7C6E"
-        stroke-width={1.4 * px}
-      />
-      <path
-        d={t
-          ? `M${x - 1.5 * px} ${y - 4 * px} v${8 * px} m${3 * px} 0 v${-8 * px}`
-          : `M${x - 4 * px} ${y - 1.5 * px} h${8 * px} m0 ${3 * px} h${-8 * px}`}
-        stroke="#1C7C6E"
-        stroke-width={px}
-      />
-    {/if}
-  </g>
+  {@const [x, y] = viewport.window(view.x + view.width * fx, view.y + view.height * fy)}
+  <button
+    data-side={side}
+    aria-label={words(side)}
+    title={words(side)}
+    style={`left:${x + (fx - 0.5) * 26 - 11}px;top:${y + (fy - 0.5) * 26 - 11}px`}
+    onclick={(e) => {
+      if (e.detail === 0) begin(side, fx, fy);
+    }}
+  >
+    <svg viewBox="-11 -11 22 22" width="22" height="22" aria-hidden="true">
+      {#if side.includes('-')}
+        <path d="M0 -6 l6 3 v6 l-6 3 l-6 -3 v-6 z m0 6 v6 m0 -6 l6 -3 m-6 3 l-6 -3" />
+      {:else if fy === 0.5}
+        <rect x="-4.5" y="-9" width="9" height="18" rx="2" />
+        <path d="M-1.5 -4 v8 m3 0 v-8" />
+      {:else}
+        <rect x="-9" y="-4.5" width="18" height="9" rx="2" />
+        <path d="M-4 -1.5 h8 m0 3 h-8" />
+      {/if}
+    </svg>
+  </button>
 {/each}
 
 <style>
-  g {
+  button {
+    position: absolute;
+    width: 22px;
+    height: 22px;
     cursor: grab;
-    outline: none;
+    touch-action: none;
   }
-  g:hover :is(rect, path) {
-    stroke: #b0412a;
+  svg {
+    display: block;
+  }
+  rect,
+  path {
+    fill: var(--sheet);
+    stroke: var(--verd);
+    stroke-width: 1.4;
+  }
+  button:hover :is(rect, path) {
+    stroke: var(--madder);
   }
 </style>

@@ -1,14 +1,15 @@
 <script lang="ts">
   import { meshWords } from '../lib/format';
   import { acts } from './acts';
+  import { selected } from './selection.svelte';
   import { work } from './work.svelte';
 
   let { onkeys }: { onkeys: () => void } = $props();
   let folded = $state(false);
   let drawing = $derived(work.state?.document);
-  let part = $derived(drawing?.parts?.[0]);
-  let marks = $derived(work.centres.filter((c) => c.kind === 'centre_mark').length);
-  let axes = $derived(work.centres.length - marks);
+  let part = $derived(drawing?.parts?.find((p) => !work.views.length || p.key === work.views[0].part));
+  let marks = $derived(work.annotations.filter((a) => a.kind === 'centre_mark').length);
+  let axes = $derived(work.annotations.filter((a) => a.kind === 'centre_line').length);
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
   let missing = $derived(
     (work.ink?.fields ?? []).filter(
@@ -41,8 +42,8 @@
     {
       n: 5,
       name: 'Centres',
-      state: work.centres.length ? `${count(marks, 'mark')}, ${count(axes, 'line')}` : 'none yet',
-      done: work.centres.length > 0,
+      state: marks + axes ? `${count(marks, 'mark')}, ${count(axes, 'line')}` : 'none yet',
+      done: marks + axes > 0,
     },
     {
       n: 6,
@@ -91,7 +92,7 @@
           {/each}
           {#if s.n === 3}
             {#each work.ink?.views ?? [] as v (v.id)}
-              <button class="item" onclick={() => (work.selection = { kind: 'view', id: v.id })}
+              <button class="item" onclick={() => selected.elements(v.id)}
                 >{v.name}<span>{v.scale_text}</span></button
               >
             {/each}
@@ -103,8 +104,8 @@
               between both. Or click, click, click.</small
             >
             {#each work.dimensions as d (d.id)}
-              <button class="item" onclick={() => (work.selection = { kind: 'dimension', id: d.id })}
-                >{work.ink?.texts[d.id] ?? '? loose'}<span>{d.measure}</span></button
+              <button class="item" onclick={() => selected.elements(d.id)}
+                >{work.elements.get(d.id)?.words ?? ''}<span>{d.measure}</span></button
               >
             {/each}
           {:else if s.n === 8}
@@ -112,7 +113,7 @@
               <button class="item flag" onclick={() => (work.field = f.field)}>{f.label} is empty</button>
             {/each}
             {#each meshed as v (v.id)}
-              <button class="item flag" onclick={() => (work.selection = { kind: 'view', id: v.id })}
+              <button class="item flag" onclick={() => selected.elements(v.id)}
                 >{v.name}: {meshWords(v.meshed)}</button
               >
             {/each}

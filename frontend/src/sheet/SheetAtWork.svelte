@@ -1,86 +1,123 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import Desk from './Desk.svelte';
+  import { acts, goThrough, issue } from './acts';
+  import { asking } from './asking.svelte';
+  import Board from './Board.svelte';
   import Finder from './Finder.svelte';
+  import History from './History.svelte';
   import KeysHelp from './KeysHelp.svelte';
-  import RouteCard from './RouteCard.svelte';
-  import SentenceLine from './SentenceLine.svelte';
-  import { goThrough, issue, acts } from './acts';
+  import { kinds } from './kinds';
   import { offersFor } from './offers';
+  import RouteCard from './RouteCard.svelte';
+  import { selected } from './selection.svelte';
+  import SentenceLine from './SentenceLine.svelte';
+  import { viewport } from './viewport.svelte';
   import { work } from './work.svelte';
 
   let { id }: { id: number } = $props();
   let finding = $state(false);
   let keysShown = $state(false);
+  let history = $state(false);
   let issuing = $state(false);
-  let desk: Desk;
+  let board: Board;
 
-  onMount(() => work.open(id));
+  onMount(() => {
+    asking.stop();
+    void work.open(id);
+  });
 
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
+
+  /** Move what is selected by so many mm on the sheet (y up), in one step. */
+  function nudge(dx: number, dy: number) {
+    void work.together(
+      'Move what is selected',
+      selected.ids.flatMap(
+        (one) => kinds.get(work.elements.get(one)?.kind ?? '')?.moved?.(one, dx, dy) ?? [],
+      ),
+    );
+  }
+
+  function turn(way: 'undo' | 'redo') {
+    asking.stop();
+    void work[way]();
+  }
+
+  const MOVES: { [key: string]: [number, number] } = {
+    ArrowLeft: [-1, 0],
+    ArrowRight: [1, 0],
+    ArrowUp: [0, 1],
+    ArrowDown: [0, -1],
+  };
+
+  function escape() {
+    if (board.letGo()) asking.stop();
+    else if (issuing) issuing = false;
+    else if (history) history = false;
+    else if (asking.doing.kind !== 'nothing') asking.stop();
+    else if (work.field) work.field = null;
+    else if (selected.now.kind !== 'sheet') selected.nothing();
+    else work.step = 0;
+  }
+
+  /** A letter takes an offer; while a size is being placed, another of its meanings. Space takes the first. */
+  function offered(key: string): boolean {
+    const at = ' asdf'.indexOf(key.toLowerCase());
+    if (at < 0) return false;
+    if (asking.doing.kind === 'nothing') offersFor(selected.now)[at]?.run();
+    else if (at === 0) void asking.finish();
+    else if (asking.doing.kind === 'placing' && asking.others[at - 1]) {
+      asking.doing = { ...asking.doing, wish: asking.others[at - 1] };
+      asking.follow();
+    }
+    return true;
+  }
 
   function keys(event: KeyboardEvent) {
     const typing = (event.target as HTMLElement).closest('input, textarea, select');
     const key = event.key;
-    if ((event.ctrlKey || event.metaKey) && key.toLowerCase() === 'z') {
-      if (typing) return;
-      event.preventDefault();
-      void (event.shiftKey ? work.redo() : work.undo());
-      return;
-    }
     if (key === 'Escape' && (keysShown || finding)) {
       // also where the slip has not taken the keys yet
       keysShown = finding = false;
       event.preventDefault();
       return;
     }
-    if (typing || event.ctrlKey || event.metaKey || finding || keysShown) return;
+    if (typing || finding || keysShown) return;
+    if (event.ctrlKey || event.metaKey) {
+      if (key.toLowerCase() === 'z') turn(event.shiftKey ? 'redo' : 'undo');
+      else if (key.toLowerCase() === 'a')
+        selected.elements(...[...work.views, ...work.annotations].map((e) => e.id));
+      else return;
+      event.preventDefault();
+      return;
+    }
     const step = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-    const moves: Record<string, [number, number]> = {
-      ArrowLeft: [-1, 0],
-      ArrowRight: [1, 0],
-      ArrowUp: [0, 1],
-      ArrowDown: [0, -1],
-    };
     const onButton = (event.target as HTMLElement).closest('button, a');
-    if (key === 'Escape') {
-      if (desk.letGo()) work.stop();
-      else if (issuing) issuing = false;
-      else if (work.doing.kind !== 'nothing') work.stop();
-      else if (work.field) work.field = null;
-      else if (work.selection.kind !== 'sheet') work.selection = { kind: 'sheet' };
-      else work.step = 0;
-    } else if (key >= '1' && key <= '8') work.step = work.step === Number(key) ? 0 : Number(key);
+    if (key === 'Escape') escape();
+    else if (key >= '1' && key <= '8') work.step = work.step === Number(key) ? 0 : Number(key);
     else if (key === '/') finding = true;
     else if (key === '?') keysShown = true;
-    else if (key === '+' || key === '=') desk.zoom(1.25);
-    else if (key === '-') desk.zoom(0.8);
-    else if (key === '0') desk.whole();
+    else if (key === '+' || key === '=') viewport.zoom(1.25);
+    else if (key === '-') viewport.zoom(0.8);
+    else if (key === '0') board.whole();
     else if (key === 'Delete' || key === 'Backspace') void work.remove();
-    else if (key === 'Tab' && work.hover.length > 1 && !onButton)
-      work.hoverAt = (work.hoverAt + (event.shiftKey ? work.hover.length - 1 : 1)) % work.hover.length;
-    else if (key in moves) {
-      const [dx, dy] = moves[key];
-      if (work.doing.kind === 'placing') {
-        work.pointer = [work.pointer[0] + dx * step, work.pointer[1] - dy * step];
-        work.followPlacing();
-      } else work.nudge(dx * step, dy * step);
-    } else if (key === 'Enter' && !onButton) {
-      if (work.doing.kind === 'placing') void work.finishPlacing();
-      else desk.press();
-    } else if (work.doing.kind === 'placing' && ' asdf'.includes(key.toLowerCase())) {
-      const at = ' asdf'.indexOf(key.toLowerCase()) - 1;
-      if (at < 0) void work.finishPlacing();
-      else if (work.others[at]) {
-        work.doing = { ...work.doing, wish: work.others[at] };
-        work.followPlacing();
-      }
-    } else if (' asdf'.includes(key.toLowerCase()) && !(key === ' ' && onButton)) {
-      offersFor(work.selection)[' asdf'.indexOf(key.toLowerCase())]?.run();
+    else if (key === 'Tab' && asking.hover.length > 1 && !onButton)
+      asking.hoverAt =
+        (asking.hoverAt + (event.shiftKey ? asking.hover.length - 1 : 1)) % asking.hover.length;
+    else if (key in MOVES) {
+      const [dx, dy] = MOVES[key];
+      if (asking.doing.kind !== 'nothing') {
+        asking.pointer = [asking.pointer[0] + dx * step, asking.pointer[1] - dy * step];
+        asking.follow();
+      } else nudge(dx * step, dy * step);
+    } else if (key === 'Enter' && asking.doing.kind !== 'nothing') void asking.finish();
+    else if (key === 'Enter' && !onButton) board.pressTarget();
+    else if (!(key === ' ' && onButton && asking.doing.kind === 'nothing') && offered(key)) {
+      // taken
     } else if (key.toLowerCase() === 'n') goThrough(event.shiftKey ? -1 : 1);
     else {
       const act = acts.find((a) => a.key?.toLowerCase() === key.toLowerCase());
-      if (!act) return;
+      if (!act || act.reason?.()) return;
       act.run();
     }
     event.preventDefault();
@@ -104,14 +141,24 @@
       class="quiet"
       disabled={!work.state?.undo}
       title={work.state?.undo ? `Undo: ${work.state.undo}` : 'Nothing to undo yet'}
-      onclick={() => work.undo()}>Undo</button
+      onclick={() => turn('undo')}>Undo</button
     >
     <button
       class="quiet"
       disabled={!work.state?.redo}
       title={work.state?.redo ? `Redo: ${work.state.redo}` : 'Nothing to redo'}
-      onclick={() => work.redo()}>Redo</button
+      onclick={() => turn('redo')}>Redo</button
     >
+    <div class="issue">
+      <button
+        class="quiet"
+        aria-haspopup="dialog"
+        aria-expanded={history}
+        disabled={!work.state}
+        onclick={() => (history = !history)}>Steps</button
+      >
+      {#if history}<History onclose={() => (history = false)} />{/if}
+    </div>
     <button class="quiet" onclick={() => (finding = true)}>Find <kbd>/</kbd></button>
     <div class="issue">
       <button
@@ -138,7 +185,7 @@
     </div>
   </header>
   <RouteCard onkeys={() => (keysShown = true)} />
-  <Desk bind:this={desk} />
+  <Board bind:this={board} />
   <SentenceLine />
 </div>
 {#if finding}<Finder onclose={() => (finding = false)} />{/if}

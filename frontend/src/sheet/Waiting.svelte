@@ -1,9 +1,8 @@
 <script lang="ts">
+  import { viewport } from './viewport.svelte';
   import { work } from './work.svelte';
 
   /** The places of views whose lines are not there yet: how far each is, and a way to stop it. */
-  let { cx, cy, k, width, height }: { cx: number; cy: number; k: number; width: number; height: number } =
-    $props();
   let views = $derived((work.ink?.views ?? []).filter((v) => v.pending));
 </script>
 
@@ -13,7 +12,7 @@
     class="waiting over"
     role="status"
     aria-label={`${v.name} view`}
-    style={`left:${(v.x - cx) * k + width / 2}px;top:${(v.y - cy) * k + height / 2}px;width:${v.width * k}px;height:${v.height * k}px`}
+    style={viewport.style(v.x, v.y, v.width, v.height)}
   >
     <div class="words">
       <b>{v.name}</b>

@@ -1,9 +1,11 @@
 import { api } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
+import { asking } from './asking.svelte';
+import { selected } from './selection.svelte';
 import { work } from './work.svelte';
 
-/** An act of the route card and the finder. */
+/** An act of the route card and the finder: with its key, and why it cannot be done just now. */
 export type RouteAct = {
   step: number;
   name: string;
@@ -49,6 +51,11 @@ export async function issue(kind: string) {
 }
 
 const needViews = () => (work.views.length ? '' : 'There are no views on this sheet yet.');
+const needSelection = (what: string) => () => (selected.ids.length ? '' : `Select ${what} first.`);
+
+function changeSheet(changes: { angle?: 'first' | 'third'; landscape?: boolean }) {
+  return work.act({ act: 'change_sheet', sheet: work.sheetId, ...changes });
+}
 
 /** All acts, in the order of the job. */
 export const acts: RouteAct[] = [
@@ -56,13 +63,9 @@ export const acts: RouteAct[] = [
   {
     step: 2,
     name: 'First or third angle',
-    run: () => work.changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }),
+    run: () => changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }),
   },
-  {
-    step: 2,
-    name: 'Sheet lying or upright',
-    run: () => work.changeSheet({ landscape: !work.sheet?.landscape }),
-  },
+  { step: 2, name: 'Sheet lying or upright', run: () => changeSheet({ landscape: !work.sheet?.landscape }) },
   { step: 2, name: 'Fill in the title', run: () => (work.field = 'title') },
   {
     step: 3,
@@ -81,35 +84,58 @@ export const acts: RouteAct[] = [
     step: 5,
     name: 'All centre marks and lines',
     key: 'C',
-    run: () => work.centreAll(null),
+    run: () => work.act({ act: 'centres', sheet: work.sheetId }),
     reason: needViews,
   },
-  {
-    step: 6,
-    name: 'Go through the geometry',
-    key: 'N',
-    run: () => goThrough(1),
-    reason: needViews,
-  },
+  { step: 6, name: 'Go through the geometry', key: 'N', run: () => goThrough(1), reason: needViews },
   { step: 8, name: 'Issue as PDF', run: () => issue('pdf') },
   { step: 8, name: 'Issue as SVG', run: () => issue('svg') },
   { step: 8, name: 'Issue as DXF', run: () => issue('dxf') },
+  { step: 8, name: 'Issue as PNG', run: () => issue('png') },
+];
+
+/** Acts that the finder knows besides: of every drawing, and of what is selected. */
+export const moreActs: RouteAct[] = [
+  {
+    step: 0,
+    name: 'Undo',
+    key: 'Ctrl Z',
+    run: () => work.undo(),
+    reason: () => (work.state?.undo ? '' : 'Nothing to undo yet.'),
+  },
+  {
+    step: 0,
+    name: 'Redo',
+    key: 'Ctrl Shift Z',
+    run: () => work.redo(),
+    reason: () => (work.state?.redo ? '' : 'Nothing to redo.'),
+  },
+  {
+    step: 0,
+    name: 'Select everything',
+    key: 'Ctrl A',
+    run: () => selected.elements(...work.views.map((v) => v.id), ...work.annotations.map((a) => a.id)),
+    reason: needViews,
+  },
+  {
+    step: 0,
+    name: 'Remove what is selected',
+    key: 'Del',
+    run: () => work.remove(),
+    reason: needSelection('a view, a size or a mark'),
+  },
 ];
 
 /** Step to the next line or point of the selected view, as if pointed at. */
 export function goThrough(by: number) {
   const chosen =
-    work.selection.kind === 'view'
-      ? work.selection.id
-      : work.selection.kind === 'geometry'
-        ? work.selection.targets[0].view
-        : work.target?.view || work.views[0]?.id;
+    work.view(selected.one)?.id ?? selected.targets[0]?.view ?? (asking.target?.view || work.views[0]?.id);
   if (!chosen || !work.hits) return;
   const all = work.hits.all(chosen);
   if (!all.length) return;
-  const now = all.findIndex((t) => t.ref === work.target?.ref && t.at === work.target?.at);
+  const now = all.findIndex((t) => t.ref === asking.target?.ref && t.at === asking.target?.at);
   const next = all[(now + by + all.length) % all.length];
-  work.hover = [next];
-  work.hoverAt = 0;
-  work.pointer = [next.x, next.y];
+  asking.hover = [next];
+  asking.hoverAt = 0;
+  asking.pointer = [next.x, next.y];
 }

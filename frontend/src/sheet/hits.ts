@@ -1,13 +1,19 @@
 import Flatbush from 'flatbush';
-import type { FieldJson, Mark, SheetInk } from '../api/client';
+import type { Element, FieldJson, Mark, SheetInk, ViewJson } from '../api/client';
+import { flattened } from './paths';
+
+export type Shape = 'straight' | 'circle' | 'arc' | 'outline' | 'curve';
 
 /** Something on the sheet that can be pointed at; coordinates mm, y down. */
 export type Target = {
-  kind: 'point' | 'line' | 'dimension' | 'centre' | 'field' | 'view';
+  kind: 'point' | 'line' | 'element' | 'field' | 'view';
   view: string;
   ref: string;
   at: string;
+  /** The element that it belongs to, and of which kind that is. */
   owner: string;
+  of: string;
+  shape?: Shape;
   x: number;
   y: number;
   words: string;
@@ -15,15 +21,35 @@ export type Target = {
   field?: FieldJson;
 };
 
-function nearestOn(p: number[], x: number, y: number): [number, number, number] {
+type Held = { element: Element; mark: Mark; points: number[] };
+
+const made = new WeakMap<Element, Held[]>();
+
+/** The marks of an element as points from its zero, made once. */
+function heldOf(element: Element): Held[] {
+  let found = made.get(element);
+  if (!found) {
+    found = [];
+    for (const mark of element.marks ?? []) {
+      const points = mark.m === 't' ? mark.box : mark.m === 's' || mark.m === 'u' ? flattened(mark.d) : [];
+      if (points.length) found.push({ element, mark, points });
+    }
+    made.set(element, found);
+  }
+  return found;
+}
+
+function nearestOn(p: number[], x: number, y: number, closed: boolean): [number, number, number] {
   let best = Infinity,
     bx = 0,
     by = 0;
-  for (let i = 0; i + 3 < p.length; i += 2) {
+  const last = closed ? p.length : p.length - 2;
+  for (let i = 0; i < last; i += 2) {
+    const j = (i + 2) % p.length;
     const ax = p[i],
       ay = p[i + 1],
-      dx = p[i + 2] - ax,
-      dy = p[i + 3] - ay;
+      dx = p[j] - ax,
+      dy = p[j + 1] - ay;
     const l = dx * dx + dy * dy;
     const t = l > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / l)) : 0;
     const qx = ax + t * dx,
@@ -37,14 +63,17 @@ function nearestOn(p: number[], x: number, y: number): [number, number, number] 
 /** Finds what lies under the pointer, from the ink itself. */
 export class Hits {
   private index: Flatbush | null = null;
-  private marks: Mark[] = [];
+  private held: Held[] = [];
+  private views: Map<string, ViewJson>;
+  private elements: Map<string, Element>;
 
   constructor(private ink: SheetInk) {
-    this.marks = (ink.marks as Mark[]).filter((m) => m.o !== 'sheet' && (m.pts?.length || m.box?.length));
-    if (!this.marks.length) return;
-    this.index = new Flatbush(this.marks.length);
-    for (const m of this.marks) {
-      const p = m.m === 't' ? (m.box ?? []) : (m.pts ?? []);
+    this.views = new Map(ink.views.map((v) => [v.id, v]));
+    this.elements = new Map(ink.elements.map((e) => [e.id, e]));
+    this.held = ink.elements.filter((e) => e.kind !== 'sheet').flatMap(heldOf);
+    if (!this.held.length) return;
+    this.index = new Flatbush(this.held.length);
+    for (const { element, points: p } of this.held) {
       let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
       for (let i = 0; i < p.length; i += 2) {
         x0 = Math.min(x0, p[i]);
@@ -52,74 +81,102 @@ export class Hits {
         y0 = Math.min(y0, p[i + 1]);
         y1 = Math.max(y1, p[i + 1]);
       }
-      this.index.add(x0, y0, x1, y1);
+      this.index.add(x0 + element.x, y0 + element.y, x1 + element.x, y1 + element.y);
     }
     this.index.finish();
+  }
+
+  private at0(view: string): [number, number] {
+    const e = this.elements.get(view);
+    return e ? [e.x, e.y] : [0, 0];
+  }
+
+  private points(v: ViewJson): Target[] {
+    const [ox, oy] = this.at0(v.id);
+    return (v.pointed?.snaps ?? []).map(([ref, at, x, y, words]) => ({
+      kind: 'point',
+      view: v.id,
+      ref,
+      at,
+      owner: v.id,
+      of: 'view',
+      x: x + ox,
+      y: y + oy,
+      words,
+      marks: [],
+    }));
+  }
+
+  private line(held: Held, x: number, y: number): Target | undefined {
+    const { element, mark } = held;
+    if (mark.m !== 's' && mark.m !== 'u') return undefined;
+    const src = mark.src ?? '';
+    const [shape, words] = this.views.get(element.id)?.pointed?.lines[src] ?? ['curve', 'edge'];
+    return {
+      kind: 'line',
+      view: element.group,
+      ref: src,
+      at: '',
+      owner: element.id,
+      of: 'view',
+      shape,
+      x,
+      y,
+      words: mark.pen === 'hidden' ? `hidden ${words}` : words,
+      marks: (element.marks ?? []).filter((m) => (m.m === 's' || m.m === 'u') && m.src === src),
+    };
+  }
+
+  private whole(held: Held, x: number, y: number): Target {
+    const { element, mark } = held;
+    const src = mark.m === 's' ? (mark.src ?? '') : '';
+    return {
+      kind: 'element',
+      view: element.group,
+      ref: src,
+      // a centre mark has two lines, an axis one
+      at: mark.m === 't' ? 'text' : src ? ((element.marks?.length ?? 0) > 1 ? 'centre' : 'axis') : '',
+      owner: element.id,
+      of: element.kind,
+      x,
+      y,
+      words: element.kind === 'dimension' ? `dimension ${element.words}` : element.words,
+      marks: element.marks ?? [],
+    };
   }
 
   /** All that lies within `reach` mm of a point, likeliest first. */
   at(x: number, y: number, reach: number): Target[] {
     const found: (Target & { rank: number })[] = [];
     for (const view of this.ink.views) {
-      for (const snap of view.snaps) {
-        const d = Math.hypot(snap.x - x, snap.y - y);
-        if (d <= reach)
-          found.push({
-            kind: 'point',
-            view: view.id,
-            ref: snap.ref,
-            at: snap.at,
-            owner: view.id,
-            x: snap.x,
-            y: snap.y,
-            words: snap.word,
-            marks: [],
-            rank: (2 * d) / reach,
-          });
+      const m = reach + 1;
+      if (x < view.x - m || x > view.x + view.width + m || y < view.y - m || y > view.y + view.height + m)
+        continue;
+      for (const p of this.points(view)) {
+        const d = Math.hypot(p.x - x, p.y - y);
+        if (d <= reach) found.push({ ...p, rank: (2 * d) / reach });
       }
     }
     const near = this.index?.search(x - reach, y - reach, x + reach, y + reach) ?? [];
-    const best = new Map<string, { d: number; mark: Mark; x: number; y: number }>();
+    const best = new Map<string, { d: number; held: Held; x: number; y: number }>();
     for (const i of near) {
-      const mark = this.marks[i];
-      const box = mark.m === 't' ? [...(mark.box ?? []), ...(mark.box ?? []).slice(0, 2)] : (mark.pts ?? []);
-      let [d, qx, qy] = nearestOn(box, x, y);
-      if (mark.m === 't' && inside(mark.box ?? [], x, y)) d = 0;
+      const held = this.held[i];
+      const { element: e, mark } = held;
+      let [d, qx, qy] = nearestOn(held.points, x - e.x, y - e.y, mark.m === 't');
+      if (mark.m === 't' && inside(mark.box, x - e.x, y - e.y)) d = 0;
       if (d > reach) continue;
-      const key = mark.src && !mark.o.startsWith('c') ? `${mark.o}|${mark.src}` : mark.o;
+      const key = e.kind === 'view' && mark.m !== 't' && 'src' in mark ? `${e.id}|${mark.src}` : e.id;
       const old = best.get(key);
-      if (!old || d < old.d) best.set(key, { d, mark, x: qx, y: qy });
+      if (!old || d < old.d) best.set(key, { d, held, x: qx + e.x, y: qy + e.y });
     }
-    for (const { d, mark, x: qx, y: qy } of best.values()) {
-      const letter = mark.o[0];
-      const view = this.ink.groups[mark.o] ?? mark.o;
-      if (letter === 'd')
-        found.push({
-          ...this.owned('dimension', mark, view, qx, qy),
-          words: `dimension ${this.ink.texts[mark.o] ?? ''}`,
-          rank: 1.2 + d / reach,
-        });
-      else if (letter === 'c')
-        found.push({
-          ...this.owned('centre', mark, view, qx, qy),
-          words: 'centre line',
-          rank: 3 + d / reach,
-        });
-      else if (mark.src) {
-        const words = this.ink.views.find((v) => v.id === view)?.words[mark.src] ?? 'edge';
-        found.push({
-          kind: 'line',
-          view,
-          ref: mark.src,
-          at: '',
-          owner: mark.o,
-          x: qx,
-          y: qy,
-          words: mark.pen === 'hidden' ? `hidden ${words}` : words,
-          marks: (this.ink.marks as Mark[]).filter((m) => m.o === mark.o && m.src === mark.src),
-          rank: 1 + d / reach + (mark.pen === 'hidden' ? 0.4 : 0),
-        });
-      }
+    for (const { d, held, x: qx, y: qy } of best.values()) {
+      const kind = held.element.kind;
+      if (kind === 'view') {
+        const line = this.line(held, qx, qy);
+        const hidden = held.mark.m === 's' && held.mark.pen === 'hidden';
+        if (line?.ref) found.push({ ...line, rank: 1 + d / reach + (hidden ? 0.4 : 0) });
+      } else if (kind !== 'caption')
+        found.push({ ...this.whole(held, qx, qy), rank: (kind === 'dimension' ? 1.2 : 3) + d / reach });
     }
     for (const f of this.ink.fields)
       if (x >= f.x && x <= f.x + f.width && y >= f.y && y <= f.y + f.height)
@@ -129,6 +186,7 @@ export class Hits {
           ref: '',
           at: '',
           owner: 'sheet',
+          of: 'sheet',
           x,
           y,
           words: f.auto ? `${f.label}: fills itself` : `${f.label}: click to fill in`,
@@ -145,6 +203,7 @@ export class Hits {
           ref: '',
           at: '',
           owner: v.id,
+          of: 'view',
           x,
           y,
           words: `${v.name} view, ${v.scale_text}`,
@@ -155,62 +214,47 @@ export class Hits {
     return found.sort((a, b) => a.rank - b.rank);
   }
 
-  private owned(kind: 'dimension' | 'centre', mark: Mark, view: string, x: number, y: number) {
-    const marks = (this.ink.marks as Mark[]).filter((m) => m.o === mark.o);
-    return {
-      kind,
-      view,
-      ref: mark.src ?? '',
-      // a centre mark has two lines, an axis one
-      at: kind === 'centre' ? (marks.length > 1 ? 'centre' : 'axis') : mark.m === 't' ? 'text' : '',
-      owner: mark.o,
-      x,
-      y,
-      marks,
-    };
+  /** An element as a target, by its id. */
+  of(owner: string): Target | undefined {
+    const element = this.elements.get(owner);
+    const held = element && heldOf(element).find((h) => h.mark.m === 's');
+    return held && this.whole(held, held.points[0] + held.element.x, held.points[1] + held.element.y);
   }
 
-  /** The target of a centre mark or line, by its id. */
-  of(owner: string): Target | undefined {
-    const mark = (this.ink.marks as Mark[]).find((m) => m.o === owner && m.pts);
-    if (!mark?.pts) return undefined;
-    const view = this.ink.groups[owner] ?? owner;
-    return { ...this.owned('centre', mark, view, mark.pts[0], mark.pts[1]), words: 'centre line' };
+  /** Elements (no views) that lie wholly within a window. */
+  within(x0: number, y0: number, x1: number, y1: number): string[] {
+    const out = new Set<string>();
+    const inn = new Set<string>();
+    for (const { element: e, points: p } of this.held) {
+      if (e.kind === 'caption') continue;
+      let all = true;
+      for (let i = 0; i < p.length && all; i += 2)
+        all = p[i] + e.x >= x0 && p[i] + e.x <= x1 && p[i + 1] + e.y >= y0 && p[i + 1] + e.y <= y1;
+      (all ? inn : out).add(e.id);
+    }
+    return [...inn].filter((id) => !out.has(id));
   }
 
   /** All lines and points of a view in reading order, for going through them by keys. */
   all(view: string): Target[] {
-    const v = this.ink.views.find((w) => w.id === view);
-    if (!v) return [];
+    const v = this.views.get(view);
+    const element = this.elements.get(view);
+    if (!v || !element) return [];
     const lines = new Map<string, Target>();
-    for (const m of this.ink.marks as Mark[])
-      if (m.o === view && m.src && m.pts && !lines.has(m.src)) {
-        const k = Math.floor(m.pts.length / 4) * 2;
-        const next = Math.min(k + 2, m.pts.length - 2);
-        lines.set(m.src, {
-          kind: 'line',
-          view,
-          ref: m.src,
-          at: '',
-          owner: view,
-          x: (m.pts[k] + m.pts[next]) / 2,
-          y: (m.pts[k + 1] + m.pts[next + 1]) / 2,
-          words: v.words[m.src] ?? 'edge',
-          marks: (this.ink.marks as Mark[]).filter((o) => o.o === view && o.src === m.src),
-        });
-      }
-    const points: Target[] = v.snaps.map((s) => ({
-      kind: 'point',
-      view,
-      ref: s.ref,
-      at: s.at,
-      owner: view,
-      x: s.x,
-      y: s.y,
-      words: s.word,
-      marks: [],
-    }));
-    return [...lines.values(), ...points].sort((a, b) => a.y - b.y || a.x - b.x);
+    for (const held of heldOf(element)) {
+      const src = held.mark.m === 's' ? (held.mark.src ?? '') : '';
+      if (!src || lines.has(src)) continue;
+      const p = held.points;
+      const k = Math.floor(p.length / 4) * 2;
+      const next = Math.min(k + 2, p.length - 2);
+      const line = this.line(
+        held,
+        (p[k] + p[next]) / 2 + element.x,
+        (p[k + 1] + p[next + 1]) / 2 + element.y,
+      );
+      if (line) lines.set(src, line);
+    }
+    return [...lines.values(), ...this.points(v)].sort((a, b) => a.y - b.y || a.x - b.x);
   }
 }
 

@@ -1,101 +1,112 @@
-import type { Selection } from './work.svelte';
+import { asking } from './asking.svelte';
+import type { Target } from './hits';
+import { kinds, type Offer } from './kinds';
+import { selected, type Selection } from './selection.svelte';
 import { work } from './work.svelte';
 
-/** An act that fits what is selected. */
-export type Offer = { name: string; run: () => unknown };
+const measures = (wishes: [string, string][], targets: Target[]): Offer[] =>
+  wishes.map(([name, wish]) => ({ name, run: () => asking.place(targets, wish) }));
 
-const measures = (wishes: [string, string][], targets: Parameters<typeof work.place>[0]): Offer[] =>
-  wishes.map(([name, wish]) => ({ name, run: () => work.place(targets, wish) }));
-
-/** Up to five acts, likeliest first. */
-export function offersFor(selection: Selection): Offer[] {
-  if (selection.kind === 'geometry') {
-    const [first, second] = selection.targets;
-    if (second)
-      return measures(
-        [
-          ['Dimension', ''],
-          ['Horizontal', 'horizontal'],
-          ['Vertical', 'vertical'],
-          ['Aligned', 'aligned'],
-        ],
-        selection.targets,
-      );
-    if (first.kind !== 'line') return [];
-    const round = /Ø|arc|sphere/.test(first.words);
-    const common: Offer[] = [
-      { name: 'Centres of this view', run: () => work.centreAll([first.view]) },
-      { name: 'Select the view', run: () => (work.selection = { kind: 'view', id: first.view }) },
-    ];
-    if (round)
-      return [
-        ...measures(
-          [
-            [/arc/.test(first.words) ? 'Radius' : 'Diameter', ''],
-            [
-              /arc/.test(first.words) ? 'Diameter' : 'Radius',
-              /arc/.test(first.words) ? 'diameter' : 'radius',
-            ],
-          ],
-          selection.targets,
-        ),
-        ...common,
-      ];
+function forGeometry(targets: Target[]): Offer[] {
+  const [first, second] = targets;
+  if (second)
+    return measures(
+      [
+        ['Dimension', ''],
+        ['Horizontal', 'horizontal'],
+        ['Vertical', 'vertical'],
+        ['Aligned', 'aligned'],
+      ],
+      targets,
+    );
+  if (first.kind !== 'line') return [];
+  const mark: Offer = {
+    name: 'Mark its centre',
+    run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [first.view], refs: [first.ref] }),
+  };
+  const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
+  if (first.shape === 'arc')
     return [
       ...measures(
         [
-          ['Length', ''],
-          ['Horizontal', 'horizontal'],
-          ['Vertical', 'vertical'],
+          ['Radius', ''],
+          ['Diameter', 'diameter'],
         ],
-        selection.targets,
+        targets,
       ),
-      ...common,
+      mark,
+      view,
     ];
-  }
-  if (selection.kind === 'view') {
-    const view = work.views.find((v) => v.id === selection.id);
-    if (!view) return [];
-    const found: Offer[] = [];
-    if (view.look !== 'corner')
-      found.push({ name: 'Centre marks and lines', run: () => work.centreAll([view.id]) });
-    found.push({
-      name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
-      run: () => work.setView(view.id, { hidden_lines: !view.hidden_lines }),
-    });
-    if (view.parent)
-      found.push({
-        name: view.tied ? 'Untie from its parent' : 'Tie to its parent',
-        run: () => work.setView(view.id, { tied: !view.tied }),
-      });
-    found.push({ name: 'Remove the view', run: () => work.remove() });
-    return found;
-  }
-  if (selection.kind === 'dimension') {
-    const d = work.dimensions.find((x) => x.id === selection.id);
-    if (!d) return [];
-    const next = { auto: 'outside', outside: 'inside', inside: 'auto' }[d.arrows ?? 'auto'];
+  if (first.shape === 'circle')
     return [
-      {
-        name: d.reference ? 'No longer a reference' : 'As a reference',
-        run: () => work.setDimension(d.id, { reference: !d.reference }),
-      },
-      {
-        name: `Arrows ${next === 'auto' ? 'by room' : next}`,
-        run: () => work.setDimension(d.id, { arrows: next }),
-      },
-      { name: 'Text to the middle', run: () => work.setDimension(d.id, { place: { along: 0 } }) },
-      { name: 'Remove', run: () => work.remove() },
+      ...measures(
+        [
+          ['Diameter', ''],
+          ['Radius', 'radius'],
+        ],
+        targets,
+      ),
+      mark,
+      view,
     ];
-  }
-  if (selection.kind === 'centre') {
-    const target = work.hits?.of(selection.id);
+  if (first.shape === 'outline')
     return [
-      ...(target
-        ? [{ name: 'Measure from it', run: () => (work.selection = { kind: 'geometry', targets: [target] }) }]
-        : []),
-      { name: 'Remove', run: () => work.remove() },
+      ...measures(
+        [
+          ['Diameter', ''],
+          ['Length', 'length'],
+        ],
+        targets,
+      ),
+      view,
     ];
+  return [
+    ...measures(
+      [
+        ['Length', ''],
+        ['Horizontal', 'horizontal'],
+        ['Vertical', 'vertical'],
+      ],
+      targets,
+    ),
+    view,
+  ];
+}
+
+/** What several elements are, in words. */
+export function nounsOf(ids: string[]): string {
+  const counts = new Map<string, number>();
+  for (const id of ids) {
+    const kind = work.elements.get(id)?.kind ?? '';
+    counts.set(kind, (counts.get(kind) ?? 0) + 1);
   }
-  return [];
+  return [...counts]
+    .map(([kind, n]) => {
+      const [one, several] = kinds.get(kind)?.noun ?? ['element', 'elements'];
+      return n === 1 ? `1 ${one}` : `${n} ${several}`;
+    })
+    .join(', ');
+}
+
+function forSeveral(ids: string[]): Offer[] {
+  const sizes = ids.filter((id) => work.elements.get(id)?.kind === 'dimension');
+  const found: Offer[] = [];
+  if (sizes.length === ids.length)
+    found.push(
+      { name: 'As references', run: () => work.setAnnotations(sizes, { reference: true }) },
+      { name: 'No longer references', run: () => work.setAnnotations(sizes, { reference: false }) },
+      { name: 'Arrows by room', run: () => work.setAnnotations(sizes, { arrows: 'auto' }) },
+      { name: 'Text to the middle', run: () => work.setAnnotations(sizes, { place: { along: 0 } }) },
+    );
+  found.push({ name: `Remove these ${ids.length}`, run: () => work.remove(ids) });
+  return found;
+}
+
+/** Acts that fit what is selected, likeliest first. */
+export function offersFor(selection: Selection): Offer[] {
+  if (selection.kind === 'geometry') return forGeometry(selection.targets);
+  if (selection.kind === 'sheet') return [];
+  if (selection.ids.length > 1) return forSeveral(selection.ids);
+  const [id] = selection.ids;
+  return kinds.get(work.elements.get(id)?.kind ?? '')?.offers(id) ?? [];
 }

@@ -2,44 +2,26 @@ import {
   api,
   Refusal,
   type Act,
+  type Annotation,
   type Dimension,
   type DrawingState,
-  type Mark,
+  type Element,
+  type Operation,
   type Sheet,
   type SheetInk,
   type View,
   type ViewProgress,
 } from '../api/client';
 import { notices } from '../lib/notices.svelte';
-import { Hits, type Target } from './hits';
+import { Hits } from './hits';
+import { selected } from './selection.svelte';
 
-export type Selection =
-  | { kind: 'sheet' }
-  | { kind: 'view'; id: string }
-  | { kind: 'dimension'; id: string }
-  | { kind: 'centre'; id: string }
-  | { kind: 'geometry'; targets: Target[] };
-
-/** What a hand is doing just now. */
-export type Doing =
-  | { kind: 'nothing' }
-  | { kind: 'placing'; picks: Target[]; wish: string }
-  | { kind: 'pulling-view'; view: string; side: string };
-
-/** The one state of the sheet at work. */
+/** The drawing at work: as the server has it, with its ink, and the changes on their way there. */
 class Work {
   id = 0;
-  state = $state<DrawingState | null>(null);
+  state = $state.raw<DrawingState | null>(null);
   ink = $state.raw<SheetInk | null>(null);
-  sheetId = $state('s1');
-  selection = $state<Selection>({ kind: 'sheet' });
-  doing = $state<Doing>({ kind: 'nothing' });
-  hover = $state.raw<Target[]>([]);
-  hoverAt = $state(0);
-  pointer = $state<[number, number]>([0, 0]);
-  preview = $state.raw<Mark[]>([]);
-  previewWords = $state('');
-  others = $state.raw<string[]>([]);
+  sheetId = $state('');
   step = $state(0);
   busy = $state('');
   field = $state<string | null>(null);
@@ -51,63 +33,61 @@ class Work {
   private watching = 0;
   private queue: Promise<unknown> = Promise.resolve();
   private waiting = 0;
-  private flying = false;
-  private next: Act | null = null;
-  private tick = 0;
 
-  sheet = $derived<Sheet | undefined>(this.state?.document.sheets?.find((s) => s.id === this.sheetId));
+  sheet = $derived<Sheet | undefined>(this.state?.document.sheets.find((s) => s.id === this.sheetId));
   views = $derived<View[]>(this.sheet?.views ?? []);
-  dimensions = $derived<Dimension[]>(
-    (this.sheet?.annotations ?? []).filter((a) => a.kind === 'dimension') as Dimension[],
-  );
-  centres = $derived((this.sheet?.annotations ?? []).filter((a) => a.kind !== 'dimension'));
-
-  get target(): Target | undefined {
-    return this.hover[this.hoverAt % Math.max(1, this.hover.length)];
-  }
+  annotations = $derived<Annotation[]>(this.sheet?.annotations ?? []);
+  dimensions = $derived<Dimension[]>(this.annotations.filter((a) => a.kind === 'dimension'));
+  elements = $derived(new Map<string, Element>((this.ink?.elements ?? []).map((e) => [e.id, e])));
 
   async open(id: number) {
     this.id = id;
     this.state = null;
     this.ink = null;
-    this.clear();
+    this.field = null;
+    selected.nothing();
     try {
       const state = await api.drawing(id);
-      this.sheetId = state.document.sheets?.[0].id ?? 's1';
+      this.sheetId = state.document.sheets[0].id;
       await this.take(state);
     } catch (error) {
       notices.refuse(error);
     }
   }
 
-  clear() {
-    this.selection = { kind: 'sheet' };
-    this.stop();
-    this.hover = [];
-    this.field = null;
+  /** Ink of the sheet: of what the screen has already, only where it stands comes along. */
+  private async freshInk(): Promise<SheetInk> {
+    const had = this.ink;
+    const ink = await api.ink(this.id, this.sheetId, had?.token ?? '');
+    if (!had) return ink;
+    const elements = new Map(had.elements.map((e) => [e.key, e]));
+    const views = new Map(had.views.map((v) => [v.key, v]));
+    let whole = true;
+    ink.elements = ink.elements.map((e) => {
+      if (e.marks) return e;
+      const old = elements.get(e.key);
+      if (!old) whole = false;
+      else if (old.x === e.x && old.y === e.y && old.id === e.id) return old;
+      return { ...e, marks: old?.marks };
+    });
+    ink.views = ink.views.map((v) => {
+      const old = views.get(v.key);
+      if (!v.pointed && !old) whole = false;
+      return v.pointed ? v : { ...v, pointed: old?.pointed ?? null };
+    });
+    return whole ? ink : api.ink(this.id, this.sheetId);
   }
 
-  /** End what the hand is doing; nothing of it is kept. */
-  stop() {
-    this.doing = { kind: 'nothing' };
-    this.preview = [];
-    this.previewWords = '';
-    this.others = [];
-    this.next = null;
-    this.tick++;
+  private show(ink: SheetInk) {
+    this.ink = ink;
+    this.hits = new Hits(ink);
   }
 
   async take(state: DrawingState) {
-    const ink = await api.ink(state.id, this.sheetId);
+    const ink = await this.freshInk();
     this.state = state;
-    this.ink = ink;
-    this.hits = new Hits(ink);
-    this.hover = [];
-    const alive = new Set([
-      ...this.views.map((v) => v.id),
-      ...(this.sheet?.annotations ?? []).map((a) => a.id),
-    ]);
-    if ('id' in this.selection && !alive.has(this.selection.id)) this.selection = { kind: 'sheet' };
+    this.show(ink);
+    selected.keep(new Set([...this.views, ...this.annotations].map((e) => e.id)));
     void this.watch();
   }
 
@@ -120,10 +100,9 @@ class Work {
         if (mine !== this.watching) return;
         this.progress = list;
         if (this.ink.views.some((v) => v.pending && !list.some((p) => p.view === v.id))) {
-          const ink = await api.ink(this.id, this.sheetId);
+          const ink = await this.freshInk();
           if (mine !== this.watching) return;
-          this.ink = ink;
-          this.hits = new Hits(ink);
+          this.show(ink);
         }
         if (list.length && list.every((p) => p.stopped)) return;
       } catch (error) {
@@ -190,17 +169,21 @@ class Work {
     return this.change('working', (revision) => api.act(this.id, revision, act));
   }
 
-  operation(operation: Record<string, unknown>) {
+  operation(operation: Operation) {
     return this.act({ act: 'operation', operation });
   }
 
+  /** Several operations as one step of the history. */
+  together(label: string, operations: Operation[]) {
+    if (operations.length === 1) return this.operation(operations[0]);
+    if (operations.length) return this.operation({ op: 'group', label, operations });
+  }
+
   undo() {
-    this.stop();
     if (this.state?.undo || this.waiting) return this.change('undoing', (r) => this.turn('undo', r));
   }
 
   redo() {
-    this.stop();
     if (this.state?.redo || this.waiting) return this.change('redoing', (r) => this.turn('redo', r));
   }
 
@@ -209,34 +192,9 @@ class Work {
     return this.state?.[way] ? api[way](this.id, revision) : Promise.resolve(this.state!);
   }
 
-  /** Ask for the ink of an act, one request in flight, the last wish winning. */
-  ask(act: Act) {
-    this.next = act;
-    if (!this.flying) void this.fly();
-  }
-
-  private async fly() {
-    this.flying = true;
-    while (this.next) {
-      const act = this.next;
-      const mine = this.tick;
-      this.next = null;
-      try {
-        const found = await api.preview(this.id, act);
-        if (mine === this.tick) {
-          this.preview = found.marks as Mark[];
-          this.previewWords = found.words;
-          this.others = found.others ?? [];
-        }
-      } catch (error) {
-        if (mine === this.tick) {
-          this.preview = [];
-          this.others = [];
-          this.previewWords = error instanceof Refusal ? error.message : String(error);
-        }
-      }
-    }
-    this.flying = false;
+  /** Go back or forward by so many steps of the history. */
+  async travel(by: number) {
+    for (let k = 0; k < Math.abs(by); k++) await (by < 0 ? this.undo() : this.redo());
   }
 
   /** A point of the screen's sheet (y down) as the server takes it (y up). */
@@ -244,80 +202,27 @@ class Work {
     return [p[0], (this.ink?.height ?? 0) - p[1]];
   }
 
-  pullAct(picks: Target[], wish: string): Act {
-    return {
-      act: 'pull_dimension',
-      view: picks[0].view,
-      picks: picks.map((t) => ({ ref: t.ref, at: t.at, x: t.x, y: this.up([t.x, t.y])[1] })),
-      pointer: this.up(this.pointer),
-      wish,
-    };
+  view(id: string): View | undefined {
+    return this.views.find((v) => v.id === id);
   }
 
-  /** Begin to place a dimension out of picks; it follows the pointer. */
-  place(picks: Target[], wish = '') {
-    this.doing = { kind: 'placing', picks, wish };
-    this.tick++;
-    this.ask(this.pullAct(picks, wish));
+  annotation(id: string): Annotation | undefined {
+    return this.annotations.find((a) => a.id === id);
   }
 
-  followPlacing() {
-    if (this.doing.kind === 'placing') this.ask(this.pullAct(this.doing.picks, this.doing.wish));
-  }
-
-  async finishPlacing() {
-    if (this.doing.kind !== 'placing') return;
-    const act = this.pullAct(this.doing.picks, this.doing.wish);
-    this.stop();
-    const state = await this.act(act);
-    const made = state?.created?.at(-1);
-    if (made) this.selection = { kind: 'dimension', id: made };
-  }
-
-  setView(id: string, changes: Record<string, unknown>) {
+  setView(id: string, changes: { [name: string]: unknown }) {
     return this.operation({ op: 'set_view', view: id, changes });
   }
 
-  setDimension(id: string, changes: Record<string, unknown>) {
-    return this.operation({ op: 'change_annotation', id, changes });
+  setAnnotations(ids: string[], changes: { [name: string]: unknown }) {
+    return this.together(
+      `Change ${ids.length} elements`,
+      ids.map((id) => ({ op: 'change_annotation', id, changes })),
+    );
   }
 
-  changeSheet(changes: Record<string, unknown>) {
-    return this.act({ act: 'change_sheet', sheet: this.sheetId, ...changes });
-  }
-
-  centreAll(views: string[] | null) {
-    return this.act({ act: 'centres', sheet: this.sheetId, views });
-  }
-
-  remove() {
-    if ('id' in this.selection) return this.operation({ op: 'remove', ids: [this.selection.id] });
-  }
-
-  /** Move what is selected by so many mm on the sheet (y up). */
-  nudge(dx: number, dy: number) {
-    if (this.selection.kind === 'view') {
-      const id = this.selection.id;
-      const view = this.views.find((v) => v.id === id);
-      if (view)
-        void this.operation({ op: 'move_view', view: id, to: [view.place[0] + dx, view.place[1] + dy] });
-    } else if (this.selection.kind === 'dimension') {
-      const id = this.selection.id;
-      const d = this.dimensions.find((x) => x.id === id);
-      if (!d?.place) return;
-      const p = d.place;
-      if (d.measure === 'diameter' || d.measure === 'radius' || d.measure === 'angle') {
-        void this.setDimension(id, { place: { angle: (p.angle ?? 45) - dx, offset: (p.offset ?? 10) + dy } });
-      } else {
-        const text = Math.abs(dx) > Math.abs(dy) === (d.direction !== 'vertical');
-        const by = text ? dx || dy : dy || dx;
-        void this.setDimension(id, {
-          place: text
-            ? { along: (p.along ?? 0) + by }
-            : { offset: (p.offset ?? 10) + by * (p.frame === 'model' ? 1 : (p.side ?? 1)) },
-        });
-      }
-    }
+  remove(ids = selected.ids) {
+    if (ids.length) return this.operation({ op: 'remove', ids });
   }
 }
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from ..core.acts import NewDrawing
 from ..core.part.reading import content_key
 from ..core.standards.materials import MATERIALS
-from ..web import schemas as s
 from ..web.desk import Desk
 from .hand import Hand
 
@@ -40,7 +40,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
         ):
             say(f"drawing {stem.replace('-', ' ')}")
             made = draw(desk, keys[stem]).now
-            desk.prefetch(made.drawing.sheets[0])
+            desk.prefetch(made.drawing, made.drawing.front_sheet)
             desk.thumbnail(made)
         marker.write_text("1\n")
     finally:
@@ -62,8 +62,8 @@ def _bring(desk: Desk, stem: str, material: str, say: Callable[[str], object]) -
     return key
 
 
-def _hand(desk: Desk, wish: s.NewDrawing) -> Hand:
-    return Hand(desk, desk.store.add(desk.propose(wish)))
+def _hand(desk: Desk, wish: NewDrawing) -> Hand:
+    return Hand(desk.store, desk.bench, desk.store.add(desk.propose(wish)))
 
 
 H7_40 = {"kind": "unequal", "upper": 0.025, "lower": 0.0}
@@ -71,7 +71,7 @@ H7_40 = {"kind": "unequal", "upper": 0.025, "lower": 0.0}
 
 def draw_cover(desk: Desk, key: str) -> Hand:
     """The round gear cover: front with the hole circle, left view with diameters and widths."""
-    hand = _hand(desk, s.NewDrawing(part=key, size="A3", scale=1.0, views=["front", "left", "iso"], face="+Y"))
+    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "left", "iso"], face="+Y"))
     hand.pull("left", [(0, 12, 60), (0, 0, 58)], "below", 0)
     hand.pull("left", [(0, 26, 30), (0, 0, 58)], "below", 1)
     hand.pull("left", [(0, 18, 19), (0, 26, 30)], "above", 0)
@@ -80,10 +80,10 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     hand.pull("left", [(0, 6, -62)], "right", 2)
     hand.pull("left", [(0, 9, -18)], "left", 0)
     hand.pull("left", [(0, 0, 10), (0, 2, 10)], "above", 1, suffix=" × 45°")
-    hand.pull("front", [((0, 12, 50), "centre"), ((0, 12, -50), "centre")], "right", 0, prefix="Ø")
+    hand.pull("front", [((0, 12, 50), "centre"), ((0, 12, -50), "centre")], "right", 0, sign="diameter")
     hand.pull_out("front", [(-25.46, 12, -25.46)], (30, -52))
-    hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (32, 34), prefix="6× ")
-    hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-32, 38), prefix="6× ", suffix=" ↧6")
+    hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (32, 34), count=6)
+    hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-32, 38), count=6, suffix=" ↧6")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
     return hand
@@ -91,7 +91,7 @@ def draw_cover(desk: Desk, key: str) -> Hand:
 
 def draw_pedestal(desk: Desk, key: str) -> Hand:
     """The spindle pedestal in three views and a pictorial one."""
-    hand = _hand(desk, s.NewDrawing(part=key, size="A3", views=["front", "top", "left", "iso"]))
+    hand = _hand(desk, NewDrawing(part=key, size="A3", views=["front", "top", "left", "iso"]))
     hand.pull("front", [(-70, -28, 8), (70, -28, 8)], "below", 0)
     hand.pull("front", [(-64, -40, 0), (-64, -40, 16)], "left", 0)
     hand.pull("front", [(-30, -40, 0), ((0, -20, 60), "centre")], "left", 1)
@@ -102,8 +102,8 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand.pull("top", [((-54, -30.5, 16), "centre"), ((54, -30.5, 16), "centre")], "below", 0)
     hand.pull("top", [((-54, -30.5, 16), "centre"), ((-54, 30.5, 16), "centre")], "left", 0)
     hand.pull("top", [(-20, -40, 16), (-20, 40, 16)], "left", 1)
-    hand.pull_out("top", [(54, 30.5, 16)], (22, 20), prefix="4× ")
-    hand.pull_out("top", [(66.5, -36.5, 16)], (14, -8), prefix="4× ")
+    hand.pull_out("top", [(54, 30.5, 16)], (22, 20), count=4)
+    hand.pull_out("top", [(66.5, -36.5, 16)], (14, -8), count=4)
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     return hand
@@ -111,7 +111,7 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
 
 def draw_spindle(desk: Desk, key: str) -> Hand:
     """The long pinion spindle: a chain of lengths, diameters in the view, keyway and square."""
-    hand = _hand(desk, s.NewDrawing(part=key, size="A2", views=["front", "top", "right", "iso"]))
+    hand = _hand(desk, NewDrawing(part=key, size="A2", views=["front", "top", "right", "iso"]))
     for k, (start, end) in enumerate(((0, 60), (60, 150), (150, 170), (170, 330), (370, 420))):
         hand.pull("front", [(start, 0, -5 if start == 0 else -13), (end, 0, -(15.5, 22, 22, 18, -5)[k])], "below", 0)
     hand.pull("front", [(0, 0, -12), (420, 0, 5)], "below", 1)
@@ -119,11 +119,11 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     for x, r in ((145, 20), (160, 25), (250, 20), (350, 16)):
         hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": 9})
     hand.pull_out("front", [(105, 0, 14), (105, 0, -20)], (0, -6), place={"along": -8})
-    hand.pull("front", [(0, 0, 5), (2, 0, 5)], "above", 0, prefix="2× ", suffix=" × 45°")
+    hand.pull("front", [(0, 0, 5), (2, 0, 5)], "above", 0, count=2, suffix=" × 45°")
     hand.pull("top", [((74, 0, 20), "centre"), ((136, 0, 20), "centre")], "above", 0)
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
     hand.pull_out("top", [(136, 0, 20)], (6, 28))
-    hand.pull("right", [(400, 12, 0), (400, -12, 0)], "below", 0, prefix="□")
+    hand.pull("right", [(400, 12, 0), (400, -12, 0)], "below", 0, sign="square")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 1.6")
     return hand

@@ -6,12 +6,11 @@ from typing import Any
 
 import numpy as np
 
+from ..core.acts import AnyAct, Bench, DoOperation, PickJson, PullDimension
 from ..core.drawing import Operation
 from ..core.drawing.operations import ChangeAnnotation, Group, SetField, SetView
 from ..core.views.picture import Picture
-from ..store import Standing
-from ..web import schemas as s
-from ..web.desk import Desk
+from ..store import Standing, Store
 
 Point = tuple[float, float, float]
 
@@ -19,25 +18,26 @@ Point = tuple[float, float, float]
 class Hand:
     """Works on one drawing."""
 
-    def __init__(self, desk: Desk, standing: Standing) -> None:
-        self.desk = desk
+    def __init__(self, store: Store, bench: Bench, standing: Standing) -> None:
+        self.store = store
+        self.bench = bench
         self.now = standing
 
-    def act(self, act: Any) -> None:
+    def act(self, act: AnyAct) -> None:
         """Do an act."""
-        self.now = self.desk.store.act(self.now.id, self.now.revision, self.desk.plan(act))
+        self.now = self.store.act(self.now.id, self.now.revision, lambda drawing: act.plan(drawing, self.bench))
 
     def operation(self, operation: Operation) -> None:
         """Do an operation."""
-        self.act(s.DoOperation(operation=operation))
+        self.act(DoOperation(operation=operation))
 
     def picture(self, look: str) -> Picture:
         """The view that looks so."""
-        sheet = self.now.drawing.sheets[0]
+        sheet = self.now.drawing.front_sheet
         view = next(v for v in sheet.views if v.look == look)
-        return self.desk.studio.pictures(sheet)[view.id]
+        return self.bench.studio.pictures(self.now.drawing, sheet)[view.id]
 
-    def pick(self, picture: Picture, place: Point, at: str = "") -> s.PickJson:
+    def pick(self, picture: Picture, place: Point, at: str = "") -> PickJson:
         """What lies nearest to a place of the part (mm, in the part's frame) in a view."""
         aim = picture.shot.flat(np.array([place]))[0] + picture.shot.centre
         best: tuple[float, str] = (np.inf, "")
@@ -50,12 +50,12 @@ class Hand:
             gap += 0.0 if curve.visible else 1e-4
             if gap < best[0] - 1e-9:
                 best = (gap, curve.source)
-        x, y = picture.to_sheet((aim - picture.shot.centre)[None])[0]
+        x, y = picture.chart.to_sheet((aim - picture.shot.centre)[None])[0]
         if at in ("start", "end"):
             curve3 = picture.shot.part.edges[picture.shot.part.index[best[1]][1]].curve
             ends = curve3.points(np.array([curve3.t0, curve3.t1]))
             at = "start" if np.linalg.norm(ends[0] - place) <= np.linalg.norm(ends[1] - place) else "end"
-        return s.PickJson(ref=best[1], x=float(x), y=float(y), at=at)
+        return PickJson(ref=best[1], x=float(x), y=float(y), at=at)
 
     def pull(
         self,
@@ -85,7 +85,7 @@ class Hand:
             else ""
         )
         self._pulled(
-            s.PullDimension(view=picture.view.id, picks=picks, pointer=pointer, wish=wish),
+            PullDimension(view=picture.view.id, picks=picks, pointer=pointer, wish=wish),
             {**changes, **({"place": {"along": along}} if along is not None else {})},
         )
 
@@ -101,16 +101,16 @@ class Hand:
         picture = self.picture(look)
         picks = [self.pick(picture, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
         self._pulled(
-            s.PullDimension(
+            PullDimension(
                 view=picture.view.id, picks=picks, pointer=(picks[0].x + by[0], picks[0].y + by[1]), wish=wish
             ),
             changes,
         )
 
-    def _pulled(self, act: s.PullDimension, changes: dict[str, Any]) -> None:
-        before = {a.id for a in self.now.drawing.sheets[0].annotations}
+    def _pulled(self, act: PullDimension, changes: dict[str, Any]) -> None:
+        before = {a.id for a in self.now.drawing.front_sheet.annotations}
         self.act(act)
-        made = next(a.id for a in self.now.drawing.sheets[0].annotations if a.id not in before)
+        made = next(a.id for a in self.now.drawing.front_sheet.annotations if a.id not in before)
         if changes:
             self.operation(ChangeAnnotation(id=made, changes=changes))
 

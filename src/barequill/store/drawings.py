@@ -254,7 +254,7 @@ class Store:
             Where it has changed since; the message tells what.
         """
         with self._session() as session:
-            before = Drawing.model_validate(self._fresh(session, drawing_id, revision).document)
+            before = Drawing.load(self._fresh(session, drawing_id, revision).document)
         # planned while nothing is locked: it may wait for views; written only where nothing has changed meanwhile
         operation = plan(before)
         after = apply(before, operation)
@@ -285,9 +285,9 @@ class Store:
             )
             row.position += by
             text = f"Undo: {undone}" if by < 0 else f"Redo: {target.label}"
-            drawing = Drawing.model_validate(target.document)
+            drawing = Drawing.load(target.document)
             # numbers of elements that were taken back are not given out again
-            drawing.last_id = max(drawing.last_id, row.document["last_id"])
+            drawing = drawing.model_copy(update={"last_id": max(drawing.last_id, row.document["last_id"])})
             return self._store(session, row, drawing, text)
 
     def _store(self, session: Session, row: DrawingRow, drawing: Drawing, text: str) -> Standing:
@@ -329,7 +329,7 @@ class Store:
         return Standing(
             row.id,
             row.revision,
-            Drawing.model_validate(row.document),
+            Drawing.load(row.document),
             name(row.position) if row.position > 0 else None,
             name(row.position + 1),
         )

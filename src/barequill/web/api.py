@@ -19,7 +19,7 @@ from ..core.part.reading import LARGEST
 from ..store import untold
 from .desk import Desk
 from .guards import JSON_LIMIT, json_body
-from .schemas import problem
+from .schemas import Preview, Proposal, SheetInk, problem
 
 log = logging.getLogger("barequill")
 
@@ -36,6 +36,8 @@ class Route:
     answer: Any
     query: tuple[str, ...]
     status: int
+    upload: bool = False
+    """True where a file comes as a form."""
 
 
 ROUTES: list[Route] = []
@@ -55,6 +57,7 @@ def route(
     answer: Any = None,
     query: tuple[str, ...] = (),
     status: int = 200,
+    upload: bool = False,
 ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     """Add a route: its body is checked against a model and handed over as ``body``; models become JSON."""
 
@@ -69,6 +72,7 @@ def route(
                 answer,
                 query,
                 status,
+                upload,
             )
         )
 
@@ -80,10 +84,12 @@ def route(
             if isinstance(result, Response):
                 return result
             if isinstance(result, BaseModel):
-                result = result.model_dump(mode="json")
-            elif isinstance(result, list):
-                result = [r.model_dump(mode="json") if isinstance(r, BaseModel) else r for r in result]
-            response = jsonify(result)
+                # ink leaves out what is empty
+                sparse = isinstance(result, SheetInk | Preview | Proposal)
+                response = Response(result.model_dump_json(exclude_unset=sparse), content_type="application/json")
+            else:
+                plain = [r.model_dump(mode="json") if isinstance(r, BaseModel) else r for r in result]
+                response = jsonify(plain if isinstance(result, list) else result)
             response.status_code = status
             return response
 

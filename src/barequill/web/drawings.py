@@ -43,17 +43,19 @@ def list_drawings() -> list[s.DrawingInfo]:
     """Drawings, last changed first."""
     found = []
     for row in desk().store.drawings(request.args.get("search", "")):
-        d = Drawing.model_validate(row.document)
-        values = field_values(d, d.sheets[0], None, "")
+        d = Drawing.load(row.document)
+        sheet = d.front_sheet
+        use = d.subject(sheet)
+        values = field_values(d, sheet, None, "")
         found.append(
             s.DrawingInfo(
                 id=row.id,
                 revision=row.revision,
                 number=values["number"],
                 title=values["title"],
-                part=d.parts[0].name if d.parts else "",
+                part=use.name if use else "",
                 sheets=len(d.sheets),
-                size=d.sheets[0].size,
+                size=sheet.size,
                 changed=row.changed.isoformat(),
             )
         )
@@ -61,19 +63,16 @@ def list_drawings() -> list[s.DrawingInfo]:
 
 
 @route(drawings, "POST", "/proposals", body=s.NewDrawing, answer=s.Proposal)
-def propose(body: s.NewDrawing) -> dict[str, object]:
+def propose(body: s.NewDrawing) -> s.Proposal:
     """What a new drawing would look like."""
     drawing = desk().propose(body)
-    sheet = drawing.sheets[0]
-    ink = desk().partial(drawing, sheet, pointing=False)
-    if ink is None:
-        ink = desk().ink_json(drawing, sheet, desk().ink(drawing, sheet), pointing=False)
-    return {
-        "size": sheet.size,
-        "scale": sheet.scale,
-        "scale_text": scale_text(sheet.scale),
-        "ink": ink,
-    }
+    sheet = drawing.front_sheet
+    return s.Proposal.model_construct(
+        size=sheet.size,
+        scale=sheet.scale,
+        scale_text=scale_text(sheet.scale),
+        ink=desk().shown(drawing, sheet, pointing=False),
+    )
 
 
 @route(drawings, "POST", "/drawings", body=s.NewDrawing, answer=s.DrawingState, status=201)
@@ -105,7 +104,8 @@ def history(id: int) -> list[s.Step]:
 def act(id: int, body: s.ActRequest) -> s.DrawingState:
     """Do something to a drawing."""
     before = desk().store.get(id).drawing
-    return _state(desk().store.act(id, body.revision, desk().plan(body.act)), before)
+    standing = desk().store.act(id, body.revision, lambda drawing: body.act.plan(drawing, desk().bench))
+    return _state(standing, before)
 
 
 @route(drawings, "POST", "/drawings/{id}/undo", body=s.RevisionRequest, answer=s.DrawingState)
@@ -121,27 +121,30 @@ def redo(id: int, body: s.RevisionRequest) -> s.DrawingState:
 
 
 @route(drawings, "POST", "/drawings/{id}/preview", body=s.PreviewRequest, answer=s.Preview)
-def preview(id: int, body: s.PreviewRequest) -> dict[str, object]:
+def preview(id: int, body: s.PreviewRequest) -> s.Preview:
     """Ink of what an act would make."""
     return desk().preview(desk().store.get(id).drawing, body.act)
 
 
-@route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/ink", answer=s.SheetInk)
-def sheet_ink(id: int, sheet: str) -> Response:
-    """A sheet as ink."""
-    return Response(desk().shown(desk().store.get(id), sheet), content_type="application/json")
+@route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/ink", answer=s.SheetInk, query=("since",))
+def sheet_ink(id: int, sheet: str) -> s.SheetInk:
+    """A sheet as ink; with ``since``, the token of what was sent before, without what is the same."""
+    drawing = desk().store.get(id).drawing
+    return desk().shown(drawing, desk().sheet(drawing, sheet), request.args.get("since", ""))
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])
 def sheet_progress(id: int, sheet: str) -> list[s.ViewProgress]:
     """Views of a sheet that are being projected, and how far they are."""
-    return desk().progress(desk().sheet(desk().store.get(id).drawing, sheet))
+    drawing = desk().store.get(id).drawing
+    return desk().progress(drawing, desk().sheet(drawing, sheet))
 
 
 @route(drawings, "POST", "/drawings/{id}/sheets/{sheet}/views/{view}/projection", body=s.ProjectionRequest)
 def view_projection(id: int, sheet: str, view: str, body: s.ProjectionRequest) -> dict[str, str]:
     """Stop projecting a view, or begin again."""
-    desk().project_view(desk().sheet(desk().store.get(id).drawing, sheet), view, body.act)
+    drawing = desk().store.get(id).drawing
+    desk().project_view(drawing, desk().sheet(drawing, sheet), view, body.act)
     return {}
 
 
@@ -161,7 +164,7 @@ def issue(id: int, kind: str) -> Response:
     """A drawing as pdf (all sheets), or one sheet as svg, dxf or png."""
     standing = desk().store.get(id)
     sheets = standing.drawing.sheets
-    chosen = request.args.get("sheet") or sheets[0].id
+    chosen = request.args.get("sheet") or standing.drawing.front_sheet.id
     one = [desk().sheet(standing.drawing, chosen)]
     writers = {
         "pdf": ("application/pdf", lambda inks: write_pdf(inks)),
@@ -172,7 +175,7 @@ def issue(id: int, kind: str) -> Response:
     if kind not in writers:
         raise UserError(f"There is no format {kind}", f"Choose one of {', '.join(writers)}.")
     content_type, write = writers[kind]
-    data = write([desk().drawn(standing, sh.id)[0] for sh in (sheets if kind == "pdf" else one)])
+    data = write([desk().ink(standing.drawing, sh) for sh in (sheets if kind == "pdf" else one)])
     values = field_values(standing.drawing, one[0], None, date.today().isoformat())
     words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
     name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"

@@ -67,6 +67,9 @@ def _operation(r: Route) -> dict[str, Any]:
         operation["responses"][str(r.status)]["content"] = {
             "application/json": {"schema": {"type": "array", "items": ref} if schema.get("type") == "array" else ref}
         }
+    if r.upload:
+        file = {"type": "object", "required": ["file"], "properties": {"file": {"type": "string", "format": "binary"}}}
+        operation["requestBody"] = {"required": True, "content": {"multipart/form-data": {"schema": file}}}
     if r.body is not None:
         operation["requestBody"] = {
             "required": True,

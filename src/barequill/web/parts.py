@@ -76,7 +76,7 @@ def remove_part(key: str) -> dict[str, str]:
 
 
 @route(parts, "GET", "/parts/{key}/faces", answer=list[s.FacePreview])
-def part_faces(key: str) -> list[dict[str, object]]:
+def part_faces(key: str) -> list[s.FacePreview]:
     """The six faces of a part as small true pictures."""
     desk().store.part(key)
     return desk().face_previews(key)
@@ -88,7 +88,7 @@ def list_materials() -> list[s.MaterialInfo]:
     return [s.MaterialInfo(name=n, density=d) for n, d in MATERIALS.items()]
 
 
-@route(parts, "POST", "/parts", answer=s.JobInfo, status=202)
+@route(parts, "POST", "/parts", answer=s.JobInfo, status=202, upload=True)
 def bring_part() -> s.JobInfo:
     """Begin to read a part file (multipart form, field ``file``)."""
     upload = request.files.get("file")
@@ -131,19 +131,23 @@ def read_again(key: str, body: s.ReadAgain) -> s.JobInfo:
 def _job(job_id: str) -> s.JobInfo:
     job = desk().workshop.job(job_id)
     share, doing = job.progress()
-    info = s.JobInfo(id=job.id, name=job.name, state=job.state, share=share, doing=doing)  # type: ignore[arg-type]
-    if job.state == "working":
-        return info
-    if job.state == "done":
-        info.part = job.key
-    elif job.error is not None:
-        info.problem = s.Problem(
+    problem = None
+    if job.state not in ("working", "done") and job.error is not None:
+        problem = s.Problem(
             type=f"urn:barequill:{job.error.kind}",
             title=job.error.title,
             status=job.error.status,
             detail=job.error.detail,
         )
-    return info
+    return s.JobInfo(
+        id=job.id,
+        name=job.name,
+        state=job.state,  # type: ignore[arg-type]
+        share=share,
+        doing=doing,
+        part=job.key if job.state == "done" else None,
+        problem=problem,
+    )
 
 
 @route(parts, "GET", "/jobs/{job_id}", answer=s.JobInfo)

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import Field
-
-from ..core.bounds import FEW, FIELDS, MANY, Coordinate, Density, Key, Name, Ref, Scale, Text
-from ..core.drawing import Drawing, Operation
-from ..core.drawing.document import Model, Point, Size
-
-ViewName = Literal["front", "back", "top", "bottom", "left", "right", "iso"]
-FaceName = Literal["-Y", "+Y", "+Z", "-Z", "-X", "+X"]
+from ..core.acts import Act
+from ..core.acts.new_drawing import FaceName
+from ..core.acts.new_drawing import NewDrawing as NewDrawing
+from ..core.annotation.pointing import Shape
+from ..core.bounds import Density, Name
+from ..core.drawing import Drawing
+from ..core.drawing.base import Model, Point, Size
+from ..core.writers.screen import ScreenElement
 
 
 class Problem(Model):
@@ -113,45 +113,6 @@ class FacePreview(Model):
     hidden: str
 
 
-class NewDrawing(Model):
-    """What a new drawing is to be; what is left out is proposed."""
-
-    part: Key
-    size: Size | None = None
-    landscape: bool = True
-    standard: Literal["ISO", "ASME"] = "ISO"
-    angle: Literal["first", "third"] | None = None
-    unit: Literal["mm", "inch"] | None = None
-    scale: Scale | None = None
-    views: Annotated[list[ViewName], Field(max_length=FEW)] = ["front", "top", "left", "iso"]
-    face: FaceName = "-Y"
-    quarter_turns: int = Field(default=0, ge=0, le=3)
-    centres: bool = True
-    fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
-
-
-class MarkJson(Model):
-    """A mark of ink: ``m`` is s (stroke), f (fill), i (picture, in ``d``), t (text), or u (a stroke that lies under
-    another: not drawn, but to be pointed at); coordinates mm, y down."""
-
-    m: Literal["s", "f", "i", "t", "u"]
-    o: str
-    d: str = ""
-    pen: str = ""
-    w: float = 0
-    h: float = 0
-    pts: list[float] = []
-    src: str = ""
-    dash: list[float] = []
-    text: str = ""
-    x: float = 0
-    y: float = 0
-    size: float = 0
-    anchor: Literal["start", "middle", "end"] = "start"
-    angle: float = 0
-    box: list[float] = []
-
-
 class FieldJson(Model):
     """A cell of the title block; coordinates mm, y down."""
 
@@ -165,14 +126,12 @@ class FieldJson(Model):
     height: float
 
 
-class SnapJson(Model):
-    """A point that the pointer catches."""
+class Pointed(Model):
+    """What can be pointed at in a view: points (entity, which of its points, x, y from the view's zero in mm, y down, in
+    words), and for each line, by the entity that it shows, its shape and words."""
 
-    ref: str
-    at: str
-    x: float
-    y: float
-    word: str
+    snaps: list[tuple[str, str, float, float, str]]
+    lines: dict[str, tuple[Shape, str]]
 
 
 class ViewJson(Model):
@@ -192,8 +151,18 @@ class ViewJson(Model):
     """Outlines that could not be had exactly, and are drawn from the mesh."""
     pending: bool
     """True where its lines are not there yet: being projected, or stopped."""
-    snaps: list[SnapJson]
-    words: dict[str, str]
+    moves: Literal["x", "y"] | None
+    """The only way in which it can be moved: it is tied to its parent."""
+    carries: list[str]
+    """Views that move with it."""
+    own_direction: bool
+    """True where its direction is its own, not that of a parent."""
+    bodies: list[str]
+    """All bodies of its part, by name."""
+    key: str
+    """The same as long as what can be pointed at is."""
+    pointed: Pointed | None
+    """None where the screen has it already."""
 
 
 class ViewProgress(Model):
@@ -212,17 +181,15 @@ class ProjectionRequest(Model):
 
 
 class SheetInk(Model):
-    """A sheet as ink, with all that can be pointed at."""
+    """A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent."""
 
+    token: str
     width: float
     height: float
     scale_text: str
-    marks: list[MarkJson]
-    groups: dict[str, str]
+    elements: list[ScreenElement]
     fields: list[FieldJson]
     views: list[ViewJson]
-    texts: dict[str, str]
-    """Each dimension's lettering."""
 
 
 class Proposal(Model):
@@ -267,94 +234,6 @@ class DrawingInfo(Model):
     changed: str
 
 
-class PickJson(Model):
-    """Something pointed at, mm from the lower left corner."""
-
-    ref: Ref
-    x: Coordinate
-    y: Coordinate
-    at: Ref = ""
-
-
-class DoOperation(Model):
-    """An operation as it is."""
-
-    act: Literal["operation"] = "operation"
-    operation: Operation
-
-
-class PullView(Model):
-    """A view pulled out of a side (left, right, above, below) or corner (above-right, …) of another."""
-
-    act: Literal["pull_view"] = "pull_view"
-    view: Ref
-    side: Ref
-    to: Point
-
-
-class PlaceSet(Model):
-    """A set of views placed at once."""
-
-    act: Literal["place_set"] = "place_set"
-    sheet: Ref
-    views: list[ViewName] = Field(min_length=1, max_length=FEW)
-    face: FaceName = "-Y"
-    quarter_turns: int = Field(default=0, ge=0, le=3)
-
-
-class Centres(Model):
-    """Centre marks and centre lines for views, or for all of a sheet."""
-
-    act: Literal["centres"] = "centres"
-    sheet: Ref
-    views: Annotated[list[Ref], Field(max_length=MANY)] | None = None
-
-
-class ChangeSheet(Model):
-    """Another size, direction, scale, angle or standard; the views are rearranged."""
-
-    act: Literal["change_sheet"] = "change_sheet"
-    sheet: Ref
-    size: Size | None = None
-    landscape: bool | None = None
-    scale: Scale | None = None
-    angle: Literal["first", "third"] | None = None
-    standard: Literal["ISO", "ASME"] | None = None
-    unit: Literal["mm", "inch"] | None = None
-
-
-class Spread(Model):
-    """Views moved to where they stand best."""
-
-    act: Literal["spread"] = "spread"
-    sheet: Ref
-
-
-class PullDimension(Model):
-    """A dimension pulled out of one or two picks to the pointer."""
-
-    act: Literal["pull_dimension"] = "pull_dimension"
-    view: Ref
-    picks: list[PickJson] = Field(min_length=1, max_length=2)
-    pointer: Point
-    wish: Ref = ""
-
-
-class MoveDimension(Model):
-    """A dimension's line, or its text alone, dragged to the pointer."""
-
-    act: Literal["move_dimension"] = "move_dimension"
-    id: Ref
-    pointer: Point
-    text_only: bool = False
-
-
-Act = Annotated[
-    DoOperation | PullView | PlaceSet | Centres | ChangeSheet | Spread | PullDimension | MoveDimension,
-    Field(discriminator="act"),
-]
-
-
 class ActRequest(Model):
     """An act on a drawing last seen at ``revision``."""
 
@@ -377,7 +256,7 @@ class PreviewRequest(Model):
 class Preview(Model):
     """Ink of what an act would make; ``words`` says what it is, ``others`` what else it could be."""
 
-    marks: list[MarkJson]
+    elements: list[ScreenElement]
     words: str
     others: list[str] = []
     place: Point | None = None

@@ -5,7 +5,6 @@ A bad file may hang or kill the kernel: it costs one job, never the server.
 
 from __future__ import annotations
 
-import hashlib
 import logging
 import os
 import re
@@ -27,21 +26,19 @@ from ..core.errors import Busy, NotFound, UserError
 from ..core.part.model import Part
 from ..core.projection.engine import ProjectedCurve
 from ..core.projection.shading import Shading
+from ..core.views.scene import Scene
 from . import tasks
 from .crew import Crew, Task
 from .plain import Damaged, unpacked
 from .reading import TOKEN, Job, Reader, Readings
 
 log = logging.getLogger(__name__)
-Vector = tuple[float, float, float]
-Shot = tuple[str, Vector, Vector]
-"""A part's key, and the directions toward the viewer and up."""
-Projector = Callable[[str, Vector, Vector, str], bytes]
-"""Projects a view: prepared part, toward, up, where to keep the curves; gives them as bytes."""
+Projector = Callable[[str, Scene, str], bytes]
+"""Projects a scene: prepared part, scene, where to keep the curves; gives them as bytes."""
 Curves = Sequence[ProjectedCurve]
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "12"
+ENGINE = "13"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
@@ -234,15 +231,15 @@ class Workshop:
 
     # ---- views
 
-    def _view_name(self, key: str, toward: Vector, up: Vector) -> str:
-        text = f"{ENGINE}|{checked_key(key)}|{','.join(f'{x:.9f}' for x in (*toward, *up))}"
-        return hashlib.sha256(text.encode()).hexdigest()[:32]
+    def _view_name(self, scene: Scene) -> str:
+        checked_key(scene.part)
+        return f"{scene.digest}-{ENGINE}"
 
-    def curves(self, key: str, toward: Vector, up: Vector) -> Curves:
-        """Projected curves of a part: from memory, from disk, or made by a worker."""
-        return self.many([(key, toward, up)])[0]
+    def curves(self, scene: Scene) -> Curves:
+        """Projected curves of a scene: from memory, from disk, or made by a worker."""
+        return self.many([scene])[0]
 
-    def many(self, shots: list[Shot]) -> list[Curves]:
+    def many(self, scenes: list[Scene]) -> list[Curves]:
         """Several projections, the missing ones side by side.
 
         Raises
@@ -250,16 +247,16 @@ class Workshop:
         UserError
             Where one was stopped, takes too long, or its worker ended.
         """
-        found = {shot: self._begun(shot, again=True) for shot in shots}
-        missing = [shot for shot in found if found[shot] is None]
+        found = {scene: self._begun(scene, again=True) for scene in scenes}
+        missing = [scene for scene in found if found[scene] is None]
         if missing:
             with self.waiting():
-                for shot in missing:
-                    found[shot] = self._awaited(shot)
-        return [found[shot] for shot in shots]  # type: ignore[misc]
+                for scene in missing:
+                    found[scene] = self._awaited(scene)
+        return [found[scene] for scene in scenes]  # type: ignore[misc]
 
-    def _awaited(self, shot: Shot) -> Curves:
-        name = self._view_name(*shot)
+    def _awaited(self, scene: Scene) -> Curves:
+        name = self._view_name(scene)
         task = self._projecting.get(name)
         if task is not None:
             try:
@@ -276,15 +273,14 @@ class Workshop:
             )
         return found
 
-    def begin(self, shots: list[Shot], again: bool = False) -> None:
+    def begin(self, scenes: list[Scene], again: bool = False) -> None:
         """Have missing projections made, without waiting; those that a hand has stopped only ``again``."""
-        for shot in shots:
-            self._begun(shot, again)
+        for scene in scenes:
+            self._begun(scene, again)
 
-    def _begun(self, shot: Shot, again: bool) -> Curves | None:
+    def _begun(self, scene: Scene, again: bool) -> Curves | None:
         """The curves of a view where they are there; else a worker has begun, unless the view is stopped."""
-        key, toward, up = shot
-        name = self._view_name(*shot)
+        name = self._view_name(scene)
         found: Curves | None = self._curves.get(name)
         if found is not None:
             return found
@@ -301,34 +297,34 @@ class Workshop:
         if found is not None:
             self._curves.keep(name, found, size)
             return found
-        if not self._part_path(key).exists():
-            self._prepare_again(key)
+        if not self._part_path(scene.part).exists():
+            self._prepare_again(scene.part)
         with self._lock:
             if name not in self._projecting:
-                args = [str(self._part_path(key)), toward, up, str(path)]
+                args = [str(self._part_path(scene.part)), scene, str(path)]
                 self._projecting[name] = self.projectors.schedule(self._projector, args, timeout=PROJECT_LIMIT)
         return None
 
-    def pending(self, shots: list[Shot], patience: float = 0.0) -> dict[Shot, Pending]:
+    def pending(self, scenes: list[Scene], patience: float = 0.0) -> dict[Scene, Pending]:
         """Those of the projections begun that are not there after ``patience`` (s), and how far each is."""
         end = time.monotonic() + patience
-        found: dict[Shot, Pending] = {}
-        for shot in shots:
-            name = self._view_name(*shot)
+        found: dict[Scene, Pending] = {}
+        for scene in scenes:
+            name = self._view_name(scene)
             task = self._projecting.get(name)
             if task is not None:
                 try:
                     task.result(max(0.0, end - time.monotonic()))
                 except TimeoutError:
                     if not task.done():
-                        found[shot] = Pending(*self._how_far(name), False)
+                        found[scene] = Pending(*self._how_far(name), False)
                         continue
                 except (Exception, CancelledError):
                     pass
                 self._take(name, task)
             stopped = self._stopped.get(name)
             if stopped is not None and self._curves.get(name) is None:
-                found[shot] = Pending(0.0, stopped.why, True)
+                found[scene] = Pending(0.0, stopped.why, True)
         return found
 
     def _how_far(self, name: str) -> tuple[float, str]:
@@ -338,21 +334,21 @@ class Workshop:
         except (OSError, ValueError):
             return 0.0, "waiting for a free worker"
 
-    def shading(self, key: str, toward: Vector, up: Vector) -> Shading:
+    def shading(self, scene: Scene) -> Shading:
         """The shaded picture of a view: from disk, or made by a worker."""
-        path = self.cache / "views" / f"{self._view_name(key, toward, up)}.tones"
+        path = self.cache / "views" / f"{self._view_name(scene)}.tones"
         shading: Shading | None = kept(path)[0]
         if shading is None:
-            if not self._part_path(key).exists():
-                self._prepare_again(key)
-            args = [str(self._part_path(key)), toward, up, str(path)]
+            if not self._part_path(scene.part).exists():
+                self._prepare_again(scene.part)
+            args = [str(self._part_path(scene.part)), scene, str(path)]
             with self.waiting():
                 shading = unpacked(self.projectors.schedule(tasks.shade_to, args, timeout=PROJECT_LIMIT).result())
         return shading
 
-    def stop(self, shot: Shot) -> None:
+    def stop(self, scene: Scene) -> None:
         """Stop projecting a view; nothing of it is kept."""
-        name = self._view_name(*shot)
+        name = self._view_name(scene)
         with self._lock:
             task = self._projecting.pop(name, None)
             if task is not None and not task.done():

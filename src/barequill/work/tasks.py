@@ -8,10 +8,11 @@ from pathlib import Path
 from typing import cast
 
 from ..core.errors import BadPartFile
+from ..core.part.chosen import only
 from ..core.part.model import Part
+from ..core.views.scene import Scene
 from .plain import packed, unpacked, write_whole
 
-Vector = tuple[float, float, float]
 READER_MEMORY, PROJECTOR_MEMORY = 10 << 30, 8 << 30
 """Bytes that a worker may take."""
 
@@ -65,23 +66,34 @@ def _part(path: str) -> Part:
     return cast(Part, unpacked(Path(path).read_bytes()))
 
 
-def shade_to(part_path: str, toward: Vector, up: Vector, target: str) -> bytes:
+@lru_cache(maxsize=8)
+def _bodies(path: str, bodies: tuple[str, ...]) -> Part:
+    return only(_part(path), bodies)
+
+
+def _shown(path: str, scene: Scene) -> Part:
+    """What a scene shows of a prepared part."""
+    return _part(path) if scene.bodies is None else _bodies(path, scene.bodies)
+
+
+def shade_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Shade a prepared part; the picture as bytes, which are kept in a file too."""
     from ..core.projection.shading import shade
 
-    data = packed(shade(_part(part_path), toward, up))
+    data = packed(shade(_shown(part_path, scene), scene.toward, scene.up))
     write_whole(target, data)
     return data
 
 
-def project_to(part_path: str, toward: Vector, up: Vector, target: str) -> bytes:
+def project_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Project a prepared part; the curves as bytes, which are kept in a file too. How far it is stands beside it."""
     from ..core.projection import project
 
     note = Path(f"{target}.progress")
     try:
         _note(note, 0.0, "taking up the part")
-        curves = project(_part(part_path), toward, up, progress=lambda share, what: _note(note, share, what))
+        part = _shown(part_path, scene)
+        curves = project(part, scene.toward, scene.up, progress=lambda share, what: _note(note, share, what))
         data = packed(curves)
         write_whole(target, data)
     finally:

@@ -1,6 +1,6 @@
 """Annotations: measured from the part, laid out as ink."""
 
 from .inference import Pick, infer
-from .sheet_ink import draw_sheet
+from .sheet_ink import Inkwell, draw_sheet, solved
 
-__all__ = ["Pick", "draw_sheet", "infer"]
+__all__ = ["Inkwell", "Pick", "draw_sheet", "infer", "solved"]

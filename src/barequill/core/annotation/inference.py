@@ -7,18 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing.document import Anchor, Dimension, Place, Sheet
+from ..drawing import Anchor, Dimension, Place
 from ..errors import Unmeasurable
 from ..views.picture import Picture
-from .dimensions import level_of, normal_of
+from .linear import level_of, normal_of
 from .measuring import Angular, Linear, Round, measure
 from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve, turn_of
+from .solving import Stage
 
 Array = NDArray[np.float64]
-FIRST_ROW = 10.0
-ROW = 7.0
-CATCH = 2.5
-"""How near (mm) to a row a pulled dimension line snaps into it."""
 
 
 @dataclass(frozen=True)
@@ -75,22 +72,22 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
 
 
 def _gap(picture: Picture, space: Array, pick: Pick) -> float:
-    a, b = picture.to_sheet(picture.shot.flat(space))
+    a, b = picture.seat(space)
     u = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
     p = np.array([pick.x, pick.y]) - a
     return float(abs(u[0] * p[1] - u[1] * p[0]))
 
 
-def infer(
-    picture: Picture, sheet: Sheet, picks: list[Pick], pointer: tuple[float, float], new_id: str, wish: str = ""
-) -> Dimension:
-    """The dimension that picks and the pointer (sheet mm) mean; ``wish`` asks for another measure or direction.
+def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id: str, wish: str = "") -> Dimension:
+    """The dimension that picks and the pointer mean (mm from the view's zero); ``wish`` asks for another measure or
+    direction.
 
     Raises
     ------
     Unmeasurable
         Where nothing can be measured between them.
     """
+    picture = stage.view
     anchors = [anchor_for(picture, p) for p in picks]
     if len(anchors) == 2 and anchors[0] == anchors[1]:
         anchors = anchors[:1]
@@ -121,7 +118,7 @@ def infer(
                 measure_kind, anchors = "diameter", anchors[:1]
     if wish in ("radius", "diameter", "length", "distance", "angle"):
         measure_kind = wish
-    draft = Dimension(id=new_id, view=picture.view.id, measure=measure_kind, anchors=anchors)  # type: ignore[arg-type]
+    draft = Dimension(id=new_id, on=picture.view.id, measure=measure_kind, anchors=anchors)  # type: ignore[arg-type]
     if measure_kind in ("length", "distance") and not any(
         s.kind == "line" for s in seats[1:] + seats[: len(seats) - 1]
     ):
@@ -130,7 +127,7 @@ def infer(
                 "direction": wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)
             }
         )
-    return placed(picture, sheet, draft, pointer)
+    return placed(stage, draft, pointer)
 
 
 def _sweep(picture: Picture, anchor: Anchor, seat: Seat) -> float:
@@ -144,7 +141,7 @@ def _sweep(picture: Picture, anchor: Anchor, seat: Seat) -> float:
 
 def _direction(picture: Picture, seats: list[Seat], aim: Array) -> str:
     """Aligned, horizontal or vertical, by where the pointer stands about two points."""
-    points = picture.to_sheet(
+    points = picture.chart.to_sheet(
         seats[0].points if len(seats) == 1 else np.array([seats[0].points[0], seats[1].points[0]])
     )
     a, b = points[0], points[1]
@@ -165,14 +162,15 @@ def _direction(picture: Picture, seats: list[Seat], aim: Array) -> str:
     return "horizontal" if off[1] >= off[0] else "vertical"
 
 
-def placed(picture: Picture, sheet: Sheet, draft: Dimension, pointer: tuple[float, float]) -> Dimension:
-    """The dimension with its line put where the pointer is, snapped into rows."""
+def placed(stage: Stage, draft: Dimension, pointer: tuple[float, float]) -> Dimension:
+    """The dimension with its line put where the pointer is (mm from the view's zero), snapped into rows."""
+    picture = stage.view
     aim = np.array(pointer)
     turn = draft
     if draft.measure == "angle":
         probe = measure(picture.shot, draft)
         assert isinstance(probe, Angular)
-        gap = aim - picture.to_sheet(probe.apex[None])[0]
+        gap = aim - picture.chart.to_sheet(probe.apex[None])[0]
         angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
         turn = draft.model_copy(
             update={
@@ -183,28 +181,29 @@ def placed(picture: Picture, sheet: Sheet, draft: Dimension, pointer: tuple[floa
         return turn
     found = measure(picture.shot, draft)
     if isinstance(found, Round):
-        gap = aim - picture.to_sheet(found.centre[None])[0]
+        gap = aim - picture.chart.to_sheet(found.centre[None])[0]
         angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
         offset = float(np.linalg.norm(gap)) - found.radius * picture.scale
         return draft.model_copy(update={"place": Place(angle=angle, offset=round(offset, 2))})
     assert isinstance(found, Linear)
-    return draft.model_copy(update={"place": _row(picture, sheet, draft, found, aim)})
+    return draft.model_copy(update={"place": _row(stage, draft, found, aim)})
 
 
-def _row(picture: Picture, sheet: Sheet, draft: Dimension, found: Linear, aim: Array) -> Place:
-    n = normal_of(found.along)
-    gap = aim - picture.place
-    side = max((1, -1), key=lambda s: s * float(gap @ n) - picture.shot.support(s * n) * picture.scale)
-    offset = side * float(gap @ n) - picture.shot.support(side * n) * picture.scale
-    along = _text_shift(picture, draft, found, aim)
-    if offset < 2.0:
-        inner = float(gap @ n) / picture.scale - float(found.first[0] @ n)
+def _row(stage: Stage, draft: Dimension, found: Linear, aim: Array) -> Place:
+    picture, style = stage.view, stage.style
+    n = normal_of(picture.chart.direction(found.along))
+    gap = float(aim @ n)
+    side = max((1, -1), key=lambda s: s * gap - picture.reach(s * n))
+    offset = side * gap - picture.reach(side * n)
+    along = _text_shift(picture, found, aim)
+    if offset < style.overrun:
+        inner = gap / picture.scale - float(picture.chart.direction(found.first[0]) @ n)
         return Place(frame="model", offset=round(inner, 4), along=along)
-    rows = [FIRST_ROW + ROW * k for k in range(40)]
-    for other in sheet.annotations:
+    rows = [style.first_row + style.row * k for k in range(40)]
+    for other in stage.sheet.annotations:
         if (
             isinstance(other, Dimension)
-            and other.view == draft.view
+            and other.on == draft.on
             and other.id != draft.id
             and other.place.frame == "outline"
         ):
@@ -214,37 +213,40 @@ def _row(picture: Picture, sheet: Sheet, draft: Dimension, found: Linear, aim: A
                 continue
             if (
                 isinstance(theirs, Linear)
-                and abs(float(normal_of(theirs.along) @ n)) > 0.9999
+                and abs(float(normal_of(picture.chart.direction(theirs.along)) @ n)) > 0.9999
                 and other.place.side == side
             ):
                 rows.append(other.place.offset)
     nearest = min(rows, key=lambda r: abs(r - offset))
-    if abs(nearest - offset) <= CATCH or offset < FIRST_ROW:
+    if abs(nearest - offset) <= style.catch or offset < style.first_row:
         offset = nearest
     return Place(side=side, offset=round(offset, 2), along=along)  # type: ignore[arg-type]
 
 
-def _text_shift(picture: Picture, draft: Dimension, found: Linear, aim: Array) -> float:
+def _text_shift(picture: Picture, found: Linear, aim: Array) -> float:
     """Shift of the text along its line, caught at the middle."""
-    first, second = picture.to_sheet(found.first)[0] @ found.along, picture.to_sheet(found.second)[0] @ found.along
+    u = picture.chart.direction(found.along)
+    first, second = (picture.chart.to_sheet(p)[0] @ u for p in (found.first, found.second))
     low, high = min(first, second), max(first, second)
-    shift = float(aim @ found.along - (low + high) / 2)
+    shift = float(aim @ u - (low + high) / 2)
     if abs(shift) < max(6.0, (high - low) * 0.5 + 3.0):
         return 0.0
     return round(shift, 2)
 
 
-def moved_text(picture: Picture, dimension: Dimension, pointer: tuple[float, float]) -> Place:
-    """Place of a dimension whose text alone is dragged along its line."""
+def moved_text(stage: Stage, dimension: Dimension, pointer: tuple[float, float]) -> Place:
+    """Place of a dimension whose text alone is dragged along its line, to mm from the view's zero."""
+    picture = stage.view
     found = measure(picture.shot, dimension)
     if not isinstance(found, Linear):
-        return placed(picture, Sheet(id="s0"), dimension, pointer).place
+        return placed(stage, dimension, pointer).place
     aim = np.array(pointer)
-    n = normal_of(found.along)
-    level = level_of(picture, dimension, found)
-    ends = [
-        picture.to_sheet(p)[int(np.argmin(np.abs(picture.to_sheet(p) @ n - level)))] @ found.along
-        for p in (found.first, found.second)
-    ]
-    shift = float(aim @ found.along) - sum(ends) / 2
-    return dimension.place.model_copy(update={"along": 0.0 if abs(shift) < 2.0 else round(shift, 2)})
+    u = picture.chart.direction(found.along)
+    n = normal_of(u)
+    level = level_of(stage, dimension, found)
+    ends = []
+    for options in (found.first, found.second):
+        points = picture.chart.to_sheet(options)
+        ends.append(float(points[int(np.argmin(np.abs(points @ n - level)))] @ u))
+    shift = float(aim @ u) - sum(ends) / 2
+    return dimension.place.model_copy(update={"along": 0.0 if abs(shift) < stage.style.overrun else round(shift, 2)})

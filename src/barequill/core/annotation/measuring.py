@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing.document import Dimension
+from ..drawing import Dimension
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
 from ..views.picture import Shot
@@ -167,6 +166,3 @@ def _angle(a: Seat, b: Seat, toward: float) -> Angular:
         if start <= aim < end or start <= aim + 2 * np.pi < end:
             return Angular(float(np.degrees(end - start)), apex, start, end, a.points, b.points)
     raise Unmeasurable("That angle cannot be placed", "Pull it into one of the four sectors between the edges.")
-
-
-Form = Literal["linear", "angular", "diameter", "radius"]

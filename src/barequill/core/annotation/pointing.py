@@ -2,21 +2,33 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Literal
 
 import numpy as np
 
-from ..drawing.document import Drawing
+from ..drawing import Drawing
 from ..geometry.curves3 import Curve3
 from ..views.picture import Picture
 from .seats import bore_of
 from .wording import figure
 
+Shape = Literal["straight", "circle", "arc", "outline", "curve"]
 
-def words_of(picture: Picture, drawing: Drawing) -> dict[str, str]:
-    """A few words for each source that shows in a view."""
+
+@dataclass(frozen=True)
+class Line:
+    """A line that can be pointed at: its shape, and a few words for it."""
+
+    shape: Shape
+    words: str
+
+
+def lines_of(picture: Picture, drawing: Drawing) -> dict[str, Line]:
+    """What each line of a view is, by the entity that it shows."""
     part = picture.shot.part
-    found: dict[str, str] = {}
+    found: dict[str, Line] = {}
 
     def size(value: float) -> str:
         return figure(value, None, drawing.unit, False, drawing.standard)
@@ -27,33 +39,44 @@ def words_of(picture: Picture, drawing: Drawing) -> dict[str, str]:
                 continue
             kind, row = part.index[ref]
             if kind == "edge":
-                bore = None if part.edges[row].curve.is_circle else bore_of(picture.shot, row)
-                found[ref] = (
-                    _edge_words(part.edges[row].curve, size)
-                    if bore is None
-                    else f"rim of bore Ø{size(2 * part.faces[bore].surface.radius)}"
-                )
+                edge = part.edges[row].curve
+                bore = None if edge.is_circle else bore_of(picture.shot, row)
+                if bore is None:
+                    found[ref] = _edge_line(edge, size)
+                else:
+                    found[ref] = Line("circle", f"rim of bore Ø{size(2 * part.faces[bore].surface.radius)}")
             else:
                 s = part.faces[row].surface
-                names = {
-                    "cylinder": f"outline of cylinder Ø{size(2 * s.radius)}",
-                    "cone": "outline of a cone",
-                    "sphere": f"outline of sphere Ø{size(2 * s.radius)}",
-                }
-                found[ref] = names.get(s.kind, "outline of a curved face")
+                if s.kind in ("cylinder", "sphere"):
+                    found[ref] = Line("outline", f"outline of {s.kind} Ø{size(2 * s.radius)}")
+                else:
+                    found[ref] = Line("curve", "outline of a " + ("cone" if s.kind == "cone" else "curved face"))
     return found
 
 
-def _edge_words(curve: Curve3, size: Any) -> str:
+def _edge_line(curve: Curve3, size: Callable[[float], str]) -> Line:
     if curve.kind == "line":
-        return f"edge, {size(curve.length())} long"
+        return Line("straight", f"edge, {size(curve.length())} long")
     if curve.is_circle:
-        return f"circle Ø{size(2 * curve.radius)}" if curve.full_turn else f"arc R{size(curve.radius)}"
-    return "elliptic edge" if curve.kind == "conic" else "curved edge"
+        if curve.full_turn:
+            return Line("circle", f"circle Ø{size(2 * curve.radius)}")
+        return Line("arc", f"arc R{size(curve.radius)}")
+    return Line("curve", "elliptic edge" if curve.kind == "conic" else "curved edge")
 
 
-def snaps_of(picture: Picture, drawing: Drawing, height: float) -> list[dict[str, Any]]:
-    """Points that the pointer catches in a view: ends, middles and centres of edges; y down, mm."""
+@dataclass(frozen=True)
+class Snap:
+    """A point that the pointer catches, sheet mm from the view's zero: of which entity, which of its points, in words."""
+
+    ref: str
+    at: str
+    x: float
+    y: float
+    word: str
+
+
+def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
+    """Points that the pointer catches in a view: ends, middles and centres of edges; mm from the picture's zero."""
     part = picture.shot.part
     refs, ats, spaces, words = [], [], [], []
     seen: set[str] = set()
@@ -89,11 +112,11 @@ def snaps_of(picture: Picture, drawing: Drawing, height: float) -> list[dict[str
                 words.append(f"centre of Ø{figure(2 * middle[1], None, drawing.unit, False, drawing.standard)}")
     if not refs:
         return []
-    points = picture.to_sheet(picture.shot.flat(np.array(spaces)))
-    found: dict[tuple[float, float], dict[str, Any]] = {}
+    points = picture.seat(np.array(spaces))
+    found: dict[tuple[float, float], Snap] = {}
     rank = {"end point": 0, "midpoint": 2}
-    for ref, at, p, word in zip(refs, ats, points, words, strict=True):
-        key = (round(float(p[0]), 2), round(float(p[1]), 2))
-        if key not in found or rank.get(word, 1) < rank.get(found[key]["word"], 1):
-            found[key] = {"ref": ref, "at": at, "x": key[0], "y": round(height - key[1], 2), "word": word}
+    for ref, at, (x, y), word in zip(refs, ats, points.tolist(), words, strict=True):
+        key = (round(x, 2), round(y, 2))
+        if key not in found or rank.get(word, 1) < rank.get(found[key].word, 1):
+            found[key] = Snap(ref, at, *key, word)
     return list(found.values())

@@ -11,7 +11,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing.document import Anchor
+from ..drawing import Anchor
 from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross

@@ -1,88 +1,207 @@
-"""A whole sheet as ink: frame, title block, views, annotations."""
+"""A whole sheet as ink, element by element: frame and title block, views, captions, annotations.
+
+Each element's ink is kept by what it depends on: what a change does not touch is not drawn anew, and what is only moved
+is moved.
+"""
 
 from __future__ import annotations
 
-from ..drawing.document import CentreLine, CentreMark, Dimension, Drawing, Sheet, View
-from ..ink import Ink
-from ..standards.lines import line_group
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Collection
+from hashlib import blake2b
+
+from ..drawing import Drawing, Sheet, View
+from ..drawing.annotations import AnyAnnotation
+from ..ink import Element, Ink, Sketch
+from ..standards.lines import LineGroup, line_group
 from ..standards.scales import scale_text
 from ..standards.sheets import sheet_rectangle
 from ..views.picture import Picture, Studio, draw_view
-from .centres import draw_centre_line, draw_centre_mark
-from .dimensions import draw_dimension
+from .kinds import solve
+from .solving import Solved, Stage, root_view
+from .style import Style, style_of
 from .title_block import draw_frame, draw_title_block, field_values
 
+NAMES = {
+    "front": "Front",
+    "left": "Left",
+    "right": "Right",
+    "top": "Top",
+    "bottom": "Bottom",
+    "back": "Back",
+    "corner": "Isometric",
+}
 
-def mass_of(drawing: Drawing, studio: Studio) -> float | None:
-    """Mass in g of the drawing's part, where densities are known."""
-    if not drawing.parts:
-        return None
-    use = drawing.parts[0]
-    return studio.part(use.key).mass(use.density)
+
+class Inkwell:
+    """Ink of elements by what they depend on, those last used, up to so many marks."""
+
+    def __init__(self, most: int = 150_000) -> None:
+        self._most, self._count = most, 0
+        self._held: OrderedDict[str, Element] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: str, make: Callable[[], Element]) -> Element:
+        """The element of that key, made where it is not there."""
+        with self._lock:
+            found = self._held.get(key)
+            if found is not None:
+                self._held.move_to_end(key)
+                return found
+        made = make()
+        with self._lock:
+            if key not in self._held:
+                self._held[key] = made
+                self._count += _size(made)
+            while self._count > self._most and len(self._held) > 1:
+                self._count -= _size(self._held.popitem(last=False)[1])
+        return made
+
+
+def _size(element: Element) -> int:
+    return 1 + len(element.marks) + len(element.under)
+
+
+def mass_of(drawing: Drawing, sheet: Sheet, studio: Studio) -> float | None:
+    """Mass in g of the part that a sheet is about, where densities are known."""
+    use = drawing.subject(sheet)
+    return None if use is None else studio.part(use.key).mass(use.density)
 
 
 def view_name(view: View) -> str:
     """A view's name in words."""
-    names = {
-        "front": "Front",
-        "left": "Left",
-        "right": "Right",
-        "top": "Top",
-        "bottom": "Bottom",
-        "back": "Back",
-        "corner": "Isometric",
-    }
-    return names[view.look]
+    return NAMES[view.look]
 
 
-def blank(drawing: Drawing, sheet: Sheet) -> Ink:
+def blank(sheet: Sheet) -> Ink:
     """An empty sheet of the right size."""
     r = sheet_rectangle(sheet.size, sheet.landscape)
-    ink = Ink(r.x1, r.y1, line_group(sheet.size))
-    ink.names["sheet"] = "frame-and-title-block"
-    ink.group_of["sheet"] = "sheet"
-    return ink
+    return Ink(r.x1, r.y1, line_group(sheet.size), names={"sheet": "frame-and-title-block"})
 
 
-def draw_caption(ink: Ink, picture: Picture, sheet: Sheet) -> None:
+def _key(*what: object) -> str:
+    return blake2b("|".join(str(w) for w in what).encode(), digest_size=12).hexdigest()
+
+
+def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False) -> Element:
+    """A view's lines and tones."""
+    view, chart = picture.view, picture.chart
+    look = (view.hidden_lines, view.tangent_edges, view.shaded, sorted(view.left_out), pending)
+    key = _key("view", view.id, picture.shot.scene.digest, chart.scale, chart.turn, look, lines)
+
+    def made() -> Element:
+        sketch = Sketch(lines)
+        draw_view(sketch, picture.still())
+        return sketch.element(view.id, "view", view.id, f"{view_name(view)} view", key, (0.0, 0.0))
+
+    return well.get(key, made).placed(chart.place)
+
+
+def caption_element(picture: Picture, sheet: Sheet, lines: LineGroup) -> Element | None:
     """A view's caption above it, with its scale where that is not the main one (ISO 128-3, ISO 5455)."""
     view = picture.view
     text = view.caption
     if picture.scale != sheet.scale:
         text = f"{text} ({scale_text(picture.scale)})".strip()
-    if text:
-        box = picture.box
-        ink.text(
-            text,
-            (box.x0 + box.x1) / 2,
-            box.y1 + 5.0,
-            ink.group.caption if view.caption else ink.group.lettering,
-            f"{view.id}-caption",
-            "middle",
-        )
-        ink.group_of[f"{view.id}-caption"] = view.id
+    if not text:
+        return None
+    sketch = Sketch(lines)
+    box, place = picture.box, picture.chart.place
+    at = (box.x0 + box.x1) / 2 - place[0], box.y1 + 5.0 - place[1]
+    height = lines.caption if view.caption else lines.lettering
+    sketch.text(text, at[0], at[1], height, "middle")
+    own = f"{view.id}-caption"
+    return sketch.element(own, "caption", view.id, f"caption {text}", _key(own, text, at, height), place)
 
 
-def draw_sheet(drawing: Drawing, sheet: Sheet, studio: Studio, today: str) -> Ink:
-    """All marks of a sheet; ``today`` is the date (ISO 8601) where none was filled in."""
-    ink = blank(drawing, sheet)
-    mass = mass_of(drawing, studio)
-    values = field_values(drawing, sheet, mass, today)
+def stage_of(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], on: str | None) -> Stage:
+    """The stage of annotations on a view (by its id), or on the sheet itself (None)."""
+    return Stage(drawing, sheet, style_of(drawing, sheet), pictures[on].still() if on is not None else None)
+
+
+def solved(drawing: Drawing, sheet: Sheet, studio: Studio) -> dict[str, tuple[Solved, tuple[float, float]]]:
+    """All annotations of a sheet, solved, each with the place of the view on which it hangs."""
+    pictures = studio.pictures(drawing, sheet)
+    found = {}
+    for annotation in sheet.annotations:
+        root = root_view(sheet, annotation)
+        place = pictures[root].chart.place if root is not None else (0.0, 0.0)
+        found[annotation.id] = solve(annotation, stage_of(drawing, sheet, pictures, root)), place
+    return found
+
+
+def annotation_element(
+    annotation: AnyAnnotation, root: str | None, stage: Stage, well: Inkwell, pending: bool, at: tuple[float, float]
+) -> Element:
+    """An annotation's ink."""
+    scene: tuple[str, float, float] = ("", 0.0, 0.0)
+    if stage.picture is not None:
+        scene = (stage.picture.shot.scene.digest, stage.picture.scale, stage.picture.chart.turn)
+    key = _key(annotation.model_dump_json(), *scene, stage.style, stage.drawing.unit, pending)
+
+    def made() -> Element:
+        found = solve(annotation, stage)
+        sketch = Sketch(stage.style.lines)
+        found.draw(sketch)
+        kind = type(annotation).model_fields["kind"].default
+        return sketch.element(annotation.id, kind, root or "sheet", found.words, key, (0.0, 0.0))
+
+    return well.get(key, made).placed(at)
+
+
+def draw_sheet(
+    drawing: Drawing,
+    sheet: Sheet,
+    studio: Studio,
+    today: str,
+    well: Inkwell | None = None,
+    pending: Collection[str] = (),
+) -> Ink:
+    """All ink of a sheet.
+
+    Parameters
+    ----------
+    today : the date (ISO 8601) where none was filled in
+    well : holds ink from before, by what it depends on
+    pending : views whose lines are not there yet
+    """
+    well = well or Inkwell()
+    ink = blank(sheet)
+    values = field_values(drawing, sheet, mass_of(drawing, sheet, studio), today)
     ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"
-    draw_frame(ink, sheet)
-    draw_title_block(ink, drawing, sheet, mass, today)
-    pictures = studio.pictures(sheet)
+    frame = Sketch(ink.lines)
+    draw_frame(frame, sheet)
+    ink.fields = draw_title_block(frame, drawing, sheet, values)
+    shown = _key("sheet", sheet.size, sheet.landscape, drawing.angle, sorted(values.items()))
+    ink.elements.append(frame.element("sheet", "sheet", "sheet", "frame and title block", shown, (0.0, 0.0)))
+    pictures = studio.pictures(drawing, sheet)
     for picture in pictures.values():
         ink.names[picture.view.id] = f"{view_name(picture.view)} view"
-        draw_view(ink, picture, drawing)
-        draw_caption(ink, picture, sheet)
+        ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending))
+        caption = caption_element(picture, sheet, ink.lines)
+        if caption is not None:
+            ink.elements.append(caption)
+    stages: dict[str | None, Stage] = {}
     for annotation in sheet.annotations:
-        picture = pictures[annotation.view]
-        match annotation:
-            case Dimension():
-                draw_dimension(ink, picture, annotation, drawing)
-            case CentreMark():
-                draw_centre_mark(ink, picture, annotation)
-            case CentreLine():
-                draw_centre_line(ink, picture, annotation)
+        root = root_view(sheet, annotation)
+        if root not in stages:
+            stages[root] = stage_of(drawing, sheet, pictures, root)
+        place = pictures[root].chart.place if root is not None else (0.0, 0.0)
+        ink.elements.append(annotation_element(annotation, root, stages[root], well, root in pending, place))
     return ink
+
+
+__all__ = [
+    "Inkwell",
+    "Style",
+    "annotation_element",
+    "blank",
+    "caption_element",
+    "draw_sheet",
+    "mass_of",
+    "solved",
+    "stage_of",
+    "view_element",
+    "view_name",
+]

@@ -7,14 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..drawing.document import Drawing, Sheet
+from ..drawing import Drawing, Sheet
 from ..geometry import curves2
-from ..ink import FieldZone, Ink
+from ..ink import FieldZone, Sketch
 from ..standards import sheets
 from ..standards.scales import scale_text
 
 LABEL = 1.8
-OWNER = "sheet"
 
 
 @dataclass(frozen=True)
@@ -66,7 +65,7 @@ def mass_text(grams: float | None, unit: str) -> str:
 
 def field_values(drawing: Drawing, sheet: Sheet, mass: float | None, today: str) -> dict[str, str]:
     """All fields as they show: what was filled in, and what the drawing knows by itself."""
-    part = drawing.parts[0] if drawing.parts else None
+    part = drawing.subject(sheet)
     known = {
         "number": part.number if part else "",
         "title": part.name if part else "",
@@ -90,7 +89,7 @@ def field_values(drawing: Drawing, sheet: Sheet, mass: float | None, today: str)
     return values
 
 
-def draw_frame(ink: Ink, sheet: Sheet) -> None:
+def draw_frame(ink: Sketch, sheet: Sheet) -> None:
     """Trimmed edge, frame, zone strip with letters and figures, centring marks."""
     outer = sheets.sheet_rectangle(sheet.size, sheet.landscape)
     space = sheets.drawing_space(sheet.size, sheet.landscape)
@@ -110,10 +109,10 @@ def draw_frame(ink: Ink, sheet: Sheet) -> None:
         for near, far in bands:
             for cut in cuts[1:-1]:
                 ends = [(cut, near), (cut, far)] if horizontal else [(near, cut), (far, cut)]
-                ink.stroke(curves2.line(*ends), "frame-narrow", OWNER)
+                ink.stroke(curves2.line(*ends), "frame-narrow")
             for name, a, b in zip(names, cuts, cuts[1:], strict=False):
                 x, y = ((a + b) / 2, (near + far) / 2) if horizontal else ((near + far) / 2, (a + b) / 2)
-                ink.text(name, x, y - sheets.ZONE_LETTERING / 2, sheets.ZONE_LETTERING, OWNER, "middle")
+                ink.text(name, x, y - sheets.ZONE_LETTERING / 2, sheets.ZONE_LETTERING, "middle")
         reach = sheets.CENTRING_MARK / 2
         for edge, inward in ((low, 1), (high, -1)):
             start = edge - inward * sheets.ZONE_STRIP
@@ -123,7 +122,7 @@ def draw_frame(ink: Ink, sheet: Sheet) -> None:
                 if horizontal
                 else [(outer.x1 / 2, start), (outer.x1 / 2, end)]
             )
-            ink.stroke(curves2.line(*ends), "frame", OWNER)
+            ink.stroke(curves2.line(*ends), "frame")
 
 
 def _fields(centre: float, low: float, high: float) -> list[float]:
@@ -139,36 +138,37 @@ def _fields(centre: float, low: float, high: float) -> list[float]:
     return [low, *sorted(cuts), high]
 
 
-def _box(ink: Ink, r: sheets.Rectangle, pen: str) -> None:
+def _box(ink: Sketch, r: sheets.Rectangle, pen: str) -> None:
     corners = [(r.x0, r.y0), (r.x1, r.y0), (r.x1, r.y1), (r.x0, r.y1), (r.x0, r.y0)]
     for p, q in zip(corners, corners[1:], strict=False):
-        ink.stroke(curves2.line(p, q), pen, OWNER)
+        ink.stroke(curves2.line(p, q), pen)
 
 
-def draw_title_block(ink: Ink, drawing: Drawing, sheet: Sheet, mass: float | None, today: str) -> None:
-    """The title block with all its fields, and the zones to click on."""
+def draw_title_block(ink: Sketch, drawing: Drawing, sheet: Sheet, values: dict[str, str]) -> list[FieldZone]:
+    """The title block with all its fields; gives the zones to click on."""
     block = sheets.title_block(sheet.size, sheet.landscape)
-    values = field_values(drawing, sheet, mass, today)
+    zones = []
     _box(ink, block, "visible")
     for cell in CELLS:
         x, y = block.x0 + cell.x, block.y0 + cell.y
         if cell.y + cell.height < block.height - 1e-6:
             top = y + cell.height
-            ink.stroke(curves2.line((x, top), (x + cell.width, top)), "frame-narrow", OWNER)
+            ink.stroke(curves2.line((x, top), (x + cell.width, top)), "frame-narrow")
         if cell.x + cell.width < block.width - 1e-6:
-            ink.stroke(curves2.line((x + cell.width, y), (x + cell.width, y + cell.height)), "frame-narrow", OWNER)
-        ink.text(cell.label, x + 1.2, y + cell.height - LABEL - 0.7, LABEL, OWNER)
+            ink.stroke(curves2.line((x + cell.width, y), (x + cell.width, y + cell.height)), "frame-narrow")
+        ink.text(cell.label, x + 1.2, y + cell.height - LABEL - 0.7, LABEL)
         value = values.get(cell.field, "")
-        ink.fields.append(
+        zones.append(
             FieldZone(cell.field, cell.label, value, cell.field in AUTOMATIC, x, y, x + cell.width, y + cell.height)
         )
         if cell.field == "projection":
             _projection_symbol(ink, x + cell.width / 2, y + 6.2, drawing.angle)
         elif value:
             _fitted(ink, value, x + 1.2, y + 1.3, cell)
+    return zones
 
 
-def _fitted(ink: Ink, value: str, x: float, y: float, cell: Cell) -> None:
+def _fitted(ink: Sketch, value: str, x: float, y: float, cell: Cell) -> None:
     """Lettering that steps down until it fits its cell, then is cut short."""
     from ..ink.lettering import text_width
 
@@ -180,10 +180,10 @@ def _fitted(ink: Ink, value: str, x: float, y: float, cell: Cell) -> None:
             range(4, len(value)), True, key=lambda n: text_width(value[: n + 1] + "...", height) > cell.width - 2.0
         )
         value = value[: 4 + fitting].rstrip() + "..."
-    ink.text(value, x, y, height, OWNER)
+    ink.text(value, x, y, height)
 
 
-def _projection_symbol(ink: Ink, x: float, y: float, angle: str) -> None:
+def _projection_symbol(ink: Sketch, x: float, y: float, angle: str) -> None:
     """Truncated cone: side view and end view, on the side that the projection puts it (ISO 5456-2)."""
     h = 3.5
     side, end = (x - 8.0, x + 6.5) if angle == "first" else (x + 6.5, x - 8.0)
@@ -193,10 +193,10 @@ def _projection_symbol(ink: Ink, x: float, y: float, angle: str) -> None:
     # the end view stands on the side of the small end in third angle, opposite to it in first
     corners = np.array([(left, y - small), (right, y - big), (right, y + big), (left, y + small), (left, y - small)])
     for p, q in zip(corners, corners[1:], strict=False):
-        ink.stroke(curves2.line(p, q), "visible", OWNER)
-    ink.stroke(curves2.circle((end, y), big), "visible", OWNER)
-    ink.stroke(curves2.circle((end, y), small), "visible", OWNER)
+        ink.stroke(curves2.line(p, q), "visible")
+    ink.stroke(curves2.circle((end, y), big), "visible")
+    ink.stroke(curves2.circle((end, y), small), "visible")
     reach = big + 1.2
-    ink.stroke(curves2.line((left - 1.5, y), (right + 1.5, y)), "centre", OWNER)
-    ink.stroke(curves2.line((end - reach, y), (end + reach, y)), "centre", OWNER)
-    ink.stroke(curves2.line((end, y - reach), (end, y + reach)), "centre", OWNER)
+    ink.stroke(curves2.line((left - 1.5, y), (right + 1.5, y)), "centre")
+    ink.stroke(curves2.line((end - reach, y), (end + reach, y)), "centre")
+    ink.stroke(curves2.line((end, y - reach), (end, y + reach)), "centre")

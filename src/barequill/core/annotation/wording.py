@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..drawing.document import Dimension, Drawing
+from ..drawing import Dimension, Drawing
 from ..ink.lettering import text_width
 from ..standards.sheets import INCH
+
+SIGNS = {"diameter": "Ø", "square": "□"}
 
 
 @dataclass(frozen=True)
@@ -55,7 +57,8 @@ def letter(dimension: Dimension, symbol: str, value: float, drawing: Drawing, he
     def number(v: float, decimals: int | None) -> str:
         return figure(v if angle or unit == "mm" else v * INCH, decimals, unit, angle, drawing.standard)
 
-    head, tail = f"{dimension.prefix}{symbol}", dimension.suffix
+    times = f"{dimension.count}× " if dimension.count > 1 else ""
+    head, tail = f"{times}{dimension.prefix}{SIGNS.get(dimension.sign, symbol)}", dimension.suffix
     if tolerance.kind == "limits":
         places = (
             dimension.decimals

@@ -1,30 +1,25 @@
 """The drawing document and the operations that change it."""
 
-from .document import (
-    Anchor,
-    Annotation,
-    CentreLine,
-    CentreMark,
-    Dimension,
-    Drawing,
-    PartUse,
-    Place,
-    Sheet,
-    Tolerance,
-    View,
-)
+from .annotations import Anchor, Annotation, AnyAnnotation, CentreLine, CentreMark, Dimension, Place, Tolerance
+from .document import Drawing, PartUse, Sheet
 from .operations import Operation, apply, label
+from .views import BaseView, FreeView, PictorialView, ProjectedView, View
 
 __all__ = [
     "Anchor",
     "Annotation",
+    "AnyAnnotation",
+    "BaseView",
     "CentreLine",
     "CentreMark",
     "Dimension",
     "Drawing",
+    "FreeView",
     "Operation",
     "PartUse",
+    "PictorialView",
     "Place",
+    "ProjectedView",
     "Sheet",
     "Tolerance",
     "View",

@@ -117,16 +117,18 @@ class Curve2:
             b=None if self.b is None else self.b @ m,
         )
 
+    def extremes(self, tolerance: float = 1e-3) -> Array:
+        """Points (k, 2) that span its box: exactly for lines and conics, within ``tolerance`` for others."""
+        if self.kind != "conic":
+            return self.poles if self.kind != "nurbs" else self.points(tolerance)
+        assert self.a is not None and self.b is not None
+        found = np.concatenate([np.arctan2(self.b, self.a), np.arctan2(self.b, self.a) + np.pi])
+        turns = found + TURN * np.ceil((self.t0 - found) / TURN)
+        return self.evaluate(np.concatenate([[self.t0, self.t1], turns[turns <= self.t1]]))
+
     def bounds(self) -> tuple[float, float, float, float]:
         """Box (x low, y low, x high, y high); exact for lines and conics, tight for others."""
-        if self.kind == "conic":
-            assert self.a is not None and self.b is not None
-            extremes = np.concatenate([np.arctan2(self.b, self.a), np.arctan2(self.b, self.a) + np.pi])
-            turns = extremes + TURN * np.ceil((self.t0 - extremes) / TURN)
-            t = np.concatenate([[self.t0, self.t1], turns[turns <= self.t1]])
-            p = self.evaluate(t)
-        else:
-            p = self.poles if self.kind != "nurbs" else self.points(1e-3)
+        p = self.extremes()
         low, high = p.min(axis=0), p.max(axis=0)
         return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 

@@ -1,5 +1,31 @@
 """Ink: the display list of a sheet, the same for the screen and every format."""
 
-from .marks import DimensionRecord, FieldZone, Fill, Ink, Mark, Stroke, Text, Tint, mark_json
+from .marks import (
+    DimensionRecord,
+    Element,
+    FieldZone,
+    Ink,
+    Mark,
+    Region,
+    Sketch,
+    Stroke,
+    Text,
+    Tint,
+    box_of,
+    dashes,
+)
 
-__all__ = ["DimensionRecord", "FieldZone", "Fill", "Ink", "Mark", "Stroke", "Text", "Tint", "mark_json"]
+__all__ = [
+    "DimensionRecord",
+    "Element",
+    "FieldZone",
+    "Ink",
+    "Mark",
+    "Region",
+    "Sketch",
+    "Stroke",
+    "Text",
+    "Tint",
+    "box_of",
+    "dashes",
+]

@@ -1,9 +1,9 @@
-"""The display list: all that can be drawn on a sheet, in sheet mm from its lower left corner, y up."""
+"""What can be drawn: strokes, regions, tones, lettering; in sheet mm, y up, from the zero of their element."""
 
 from __future__ import annotations
 
-import base64
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 
 from ..geometry.curves2 import Curve2
 from ..standards.lines import PENS, LineGroup, fitted_pattern
-from .lettering import drawable, font_size, text_width
-from .paths import path_data
+from ..standards.sheets import Rectangle
+from .lettering import drawable, text_width
 
 Array = NDArray[np.float64]
+Place = tuple[float, float]
 
 
 @dataclass(frozen=True, eq=False)
@@ -23,16 +24,22 @@ class Stroke:
 
     curve: Curve2
     pen: str
-    owner: str
     source: str = ""
+
+    def moved(self, by: Place) -> Stroke:
+        """The same elsewhere."""
+        return replace(self, curve=self.curve.moved(1.0, 0.0, by))
 
 
 @dataclass(frozen=True, eq=False)
-class Fill:
-    """A filled outline (n, 2)."""
+class Region:
+    """A filled region: closed outlines (n, 2), those after the first are holes in it."""
 
-    points: Array
-    owner: str
+    rings: tuple[Array, ...]
+
+    def moved(self, by: Place) -> Region:
+        """The same elsewhere."""
+        return Region(tuple(r + by for r in self.rings))
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,7 +51,10 @@ class Tint:
     y0: float
     x1: float
     y1: float
-    owner: str
+
+    def moved(self, by: Place) -> Tint:
+        """The same elsewhere."""
+        return Tint(self.png, self.x0 + by[0], self.y0 + by[1], self.x1 + by[0], self.y1 + by[1])
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,7 +65,6 @@ class Text:
     x: float
     y: float
     height: float
-    owner: str
     anchor: Literal["start", "middle", "end"] = "start"
     angle: float = 0.0
 
@@ -63,16 +72,26 @@ class Text:
     def width(self) -> float:
         return text_width(self.text, self.height)
 
+    @property
+    def start(self) -> Place:
+        """The foot of its first letter, wherever its anchor is."""
+        back = {"start": 0.0, "middle": 0.5, "end": 1.0}[self.anchor] * self.width
+        a = np.radians(self.angle)
+        return float(self.x - back * np.cos(a)), float(self.y - back * np.sin(a))
+
     def corners(self) -> Array:
         """The four corners of its box (4, 2)."""
-        shift = {"start": 0.0, "middle": -0.5, "end": -1.0}[self.anchor] * self.width
-        box = np.array([[0, -0.15], [1, -0.15], [1, 1], [0, 1]]) * [self.width, self.height] + [shift, 0]
+        box = np.array([[0, -0.15], [1, -0.15], [1, 1], [0, 1]]) * [self.width, self.height]
         a = np.radians(self.angle)
         turn = np.array([[np.cos(a), np.sin(a)], [-np.sin(a), np.cos(a)]])
-        return box @ turn + [self.x, self.y]
+        return box @ turn + self.start
+
+    def moved(self, by: Place) -> Text:
+        """The same elsewhere."""
+        return replace(self, x=self.x + by[0], y=self.y + by[1])
 
 
-Mark = Stroke | Fill | Tint | Text
+Mark = Stroke | Region | Tint | Text
 
 
 @dataclass(frozen=True)
@@ -91,44 +110,68 @@ class FieldZone:
 
 @dataclass(frozen=True)
 class DimensionRecord:
-    """What a dimension means, for formats that know dimensions: points in sheet mm."""
+    """What a dimension means, for formats that know dimensions: points from the zero of its element, mm."""
 
-    owner: str
     form: Literal["linear", "angular", "diameter", "radius"]
     text: str
-    points: dict[str, tuple[float, float]]
+    points: dict[str, Place]
     angle: float = 0.0
     factor: float = 1.0
     """Model units per sheet mm."""
 
+    def moved(self, by: Place) -> DimensionRecord:
+        """The same elsewhere."""
+        return replace(self, points={k: (p[0] + by[0], p[1] + by[1]) for k, p in self.points.items()})
+
+
+@dataclass(frozen=True, eq=False)
+class Element:
+    """The ink of one element of a sheet. Its marks are where it stands with its zero at ``at``.
+
+    ``group`` is the view that it belongs to (its own id for a view, ``sheet`` for frame and title block); ``words`` say
+    what it is; ``key`` is the same as long as its marks are. ``under`` are lines that give way to others on paper: not
+    drawn, but found where one points at them.
+    """
+
+    id: str
+    kind: str
+    group: str
+    words: str
+    key: str
+    at: Place
+    marks: tuple[Mark, ...]
+    under: tuple[Stroke, ...] = ()
+    record: DimensionRecord | None = None
+
+    def placed(self, at: Place) -> Element:
+        """The same ink at another place."""
+        return self if at == self.at else replace(self, at=at)
+
+    def on_sheet(self) -> tuple[Mark, ...]:
+        """Its marks where they stand on the sheet."""
+        return tuple(m.moved(self.at) for m in self.marks) if self.at != (0.0, 0.0) else self.marks
+
 
 @dataclass
-class Ink:
-    """All marks of a sheet; ``group_of`` tells the view that an owner belongs to."""
+class Sketch:
+    """Ink of one element while it is being drawn."""
 
-    width: float
-    height: float
-    group: LineGroup
+    lines: LineGroup
     marks: list[Mark] = field(default_factory=list)
-    fields: list[FieldZone] = field(default_factory=list)
-    dimensions: list[DimensionRecord] = field(default_factory=list)
-    group_of: dict[str, str] = field(default_factory=dict)
-    names: dict[str, str] = field(default_factory=dict)
-    title: str = ""
     under: list[Stroke] = field(default_factory=list)
-    """Lines that give way to others on paper: not drawn, but found where one points at them."""
+    record: DimensionRecord | None = None
 
-    def stroke(self, curve: Curve2, pen: str, owner: str, source: str = "") -> None:
+    def stroke(self, curve: Curve2, pen: str, source: str = "") -> None:
         """Add a stroke."""
-        self.marks.append(Stroke(curve, pen, owner, source))
+        self.marks.append(Stroke(curve, pen, source))
 
-    def lie_under(self, curve: Curve2, pen: str, owner: str, source: str) -> None:
+    def lie_under(self, curve: Curve2, pen: str, source: str) -> None:
         """Add a stroke that is not drawn, since it lies under another."""
-        self.under.append(Stroke(curve, pen, owner, source))
+        self.under.append(Stroke(curve, pen, source))
 
-    def fill(self, points: Any, owner: str) -> None:
-        """Add a filled outline."""
-        self.marks.append(Fill(np.asarray(points, float), owner))
+    def fill(self, *rings: Any) -> None:
+        """Add a filled region; outlines after the first are holes."""
+        self.marks.append(Region(tuple(np.asarray(r, float) for r in rings)))
 
     def text(
         self,
@@ -136,68 +179,72 @@ class Ink:
         x: float,
         y: float,
         height: float,
-        owner: str,
         anchor: Literal["start", "middle", "end"] = "start",
         angle: float = 0.0,
     ) -> None:
         """Add a line of lettering (nothing where it is empty)."""
         if text:
-            self.marks.append(Text(drawable(text), float(x), float(y), height, owner, anchor, angle))
+            self.marks.append(Text(drawable(text), float(x), float(y), height, anchor, angle))
+
+    def element(self, id: str, kind: str, group: str, words: str, key: str, at: Place) -> Element:
+        """What was drawn, as an element."""
+        return Element(id, kind, group, words, key, at, tuple(self.marks), tuple(self.under), self.record)
+
+
+@dataclass
+class Ink:
+    """All ink of a sheet, element by element; ``names`` of groups serve files."""
+
+    width: float
+    height: float
+    lines: LineGroup
+    elements: list[Element] = field(default_factory=list)
+    fields: list[FieldZone] = field(default_factory=list)
+    names: dict[str, str] = field(default_factory=dict)
+    title: str = ""
+
+    def of(self, id: str) -> Element | None:
+        """The element of that id."""
+        return next((e for e in self.elements if e.id == id), None)
+
+    def marks_of(self, *ids: str) -> list[Mark]:
+        """The marks of some elements (of all where none is named), where they stand on the sheet."""
+        return [m for e in self.elements if not ids or e.id in ids for m in e.on_sheet()]
+
+    @property
+    def dimensions(self) -> dict[str, DimensionRecord]:
+        """What the dimensions of the sheet mean, by their ids."""
+        return {e.id: e.record.moved(e.at) for e in self.elements if e.record is not None}
 
     def width_of(self, pen: str) -> float:
         """Line width of a pen on this sheet, mm."""
-        return self.group.width(pen)
+        return self.lines.width(pen)
 
     def dashes(self, stroke: Stroke) -> list[float]:
         """The pattern of a stroke in mm, empty where it is continuous."""
-        if not PENS[stroke.pen].pattern:
-            return []
-        return fitted_pattern(stroke.pen, self.group.narrow, stroke.curve.length())
+        return dashes(self.lines, stroke)
 
 
-def picture_data(png: bytes) -> str:
-    """A PNG picture as a data URL."""
-    return "data:image/png;base64," + base64.b64encode(png).decode()
+def dashes(lines: LineGroup, stroke: Stroke) -> list[float]:
+    """The pattern of a stroke in mm, empty where it is continuous."""
+    if not PENS[stroke.pen].pattern:
+        return []
+    return fitted_pattern(stroke.pen, lines.narrow, stroke.curve.length())
 
 
-def mark_json(ink: Ink, mark: Mark) -> dict[str, Any]:
-    """A mark as the screen takes it: SVG path data with y down, in mm."""
-    if isinstance(mark, Stroke):
-        points = mark.curve.points(0.05)
-        out: dict[str, Any] = {
-            "m": "s",
-            "d": path_data(mark.curve, ink.height),
-            "pen": mark.pen,
-            "w": ink.width_of(mark.pen),
-            "o": mark.owner,
-            "pts": [round(v, 3) for p in points for v in (p[0], ink.height - p[1])],
-        }
-        if mark.source:
-            out["src"] = mark.source
-        dashes = ink.dashes(mark)
-        if dashes:
-            out["dash"] = [round(d, 4) for d in dashes]
-        return out
-    if isinstance(mark, Tint):
-        return {
-            "m": "i",
-            "o": mark.owner,
-            "x": round(mark.x0, 3),
-            "y": round(ink.height - mark.y1, 3),
-            "w": round(mark.x1 - mark.x0, 4),
-            "h": round(mark.y1 - mark.y0, 4),
-            "d": picture_data(mark.png),
-        }
-    if isinstance(mark, Fill):
-        return {"m": "f", "o": mark.owner, "pts": [round(v, 3) for p in mark.points for v in (p[0], ink.height - p[1])]}
-    return {
-        "m": "t",
-        "o": mark.owner,
-        "text": mark.text,
-        "x": round(mark.x, 3),
-        "y": round(ink.height - mark.y, 3),
-        "size": round(font_size(mark.height), 4),
-        "anchor": mark.anchor,
-        "angle": round(-mark.angle, 4),
-        "box": [round(v, 3) for p in mark.corners() for v in (p[0], ink.height - p[1])],
-    }
+def box_of(marks: Sequence[Mark]) -> Rectangle | None:
+    """The upright box of marks; None where there is none."""
+    points = []
+    for mark in marks:
+        if isinstance(mark, Stroke):
+            points.append(np.array(mark.curve.bounds()).reshape(2, 2))
+        elif isinstance(mark, Region):
+            points += mark.rings
+        elif isinstance(mark, Text):
+            points.append(mark.corners())
+        else:
+            points.append(np.array([[mark.x0, mark.y0], [mark.x1, mark.y1]]))
+    if not points:
+        return None
+    low, high = np.concatenate(points).min(axis=0), np.concatenate(points).max(axis=0)
+    return Rectangle(float(low[0]), float(low[1]), float(high[0]), float(high[1]))

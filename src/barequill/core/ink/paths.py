@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,27 +15,36 @@ PARTS = 8
 """Cubics for one rational Bézier arc: a quarter turn of 40 mm radius then strays less than 0.001 mm."""
 
 
-def path_data(curve: Curve2, height: float) -> str:
+def picture_data(png: bytes) -> str:
+    """A PNG picture as a data URL."""
+    return "data:image/png;base64," + base64.b64encode(png).decode()
+
+
+def path_data(curve: Curve2, height: float, digits: int = 4) -> str:
     """SVG path data of a curve, y turned down in a sheet of ``height`` mm; arcs stay arcs."""
+
+    def at(x: float, y: float) -> str:
+        return f"{x:.{digits}f} {height - y:.{digits}f}"
+
     if curve.kind == "conic":
         assert curve.a is not None and curve.b is not None
         big, small = np.linalg.norm(curve.a), np.linalg.norm(curve.b)
         tilt = -np.degrees(np.arctan2(curve.a[1], curve.a[0]))
+        # which way it is drawn tells on which side of its chord it bulges
+        sweep = 0 if curve.a[0] * curve.b[1] - curve.a[1] * curve.b[0] > 0 else 1
         stops = np.linspace(curve.t0, curve.t1, 3 if curve.t1 - curve.t0 > np.pi * 0.9 else 2)
-        p = curve.evaluate(stops)
-        text = f"M{p[0, 0]:.4f} {height - p[0, 1]:.4f}"
+        p = curve.evaluate(stops).tolist()
+        text = f"M{at(*p[0])}"
         for q in p[1:]:
-            text += f"A{big:.4f} {small:.4f} {tilt:.4f} 0 0 {q[0]:.4f} {height - q[1]:.4f}"
+            text += f"A{big:.4f} {small:.4f} {tilt:.4f} 0 {sweep} {at(*q)}"
         return text
     if curve.kind == "nurbs":
         text = ""
         for k, arc in enumerate(cubics(curve)):
-            if k == 0:
-                text += f"M{arc[0, 0]:.4f} {height - arc[0, 1]:.4f}"
-            text += "C" + " ".join(f"{p[0]:.4f} {height - p[1]:.4f}" for p in arc[1:])
+            points = [at(*p) for p in arc.tolist()]
+            text += (f"M{points[0]}" if k == 0 else "") + "C" + " ".join(points[1:])
         return text
-    p = curve.poles
-    return "M" + "L".join(f"{x:.4f} {height - y:.4f}" for x, y in p)
+    return "M" + "L".join(at(x, y) for x, y in curve.poles.tolist())
 
 
 def cubics(curve: Curve2) -> list[Array]:

@@ -75,7 +75,9 @@ def inward(nodes: Array, triangles: Ints, face_of: Ints, faces: int) -> Flags:
         wrong += out & ~into
         right += into & ~out
     del keep
-    asked, ill, well = (np.bincount(face_of[own], weights=w, minlength=faces) for w in (np.ones(len(own)), wrong, right))
+    asked, ill, well = (
+        np.bincount(face_of[own], weights=w, minlength=faces) for w in (np.ones(len(own)), wrong, right)
+    )
     found[:] = (asked > 0) & (ill >= LEAST * 3 * asked) & (well == 0)
     return found
 

@@ -6,11 +6,12 @@ from typing import Literal
 
 import numpy as np
 
+from ..drawing import Drawing
+from ..drawing.views import BaseView, FreeView, Look, ProjectedView, View
 from ..errors import UserError
 from ..geometry.vectors import cross
 
 Vector = tuple[float, float, float]
-Look = Literal["front", "left", "right", "top", "bottom", "back", "corner"]
 Side = Literal["left", "right", "above", "below"]
 FACES: dict[str, tuple[Vector, Vector]] = {
     "-Y": ((0, -1, 0), (0, 0, 1)),
@@ -85,3 +86,25 @@ def look_of(side: Side, angle: str) -> Look:
         if side_of(look, angle) == (column, row):
             return look  # type: ignore[return-value]
     raise AssertionError("each side has its view")
+
+
+def cameras(drawing: Drawing) -> dict[str, tuple[Vector, Vector]]:
+    """Directions toward the viewer and up of all views by id: a projected view follows its parent."""
+    views = {v.id: v for s in drawing.sheets for v in s.views}
+    found: dict[str, tuple[Vector, Vector]] = {}
+
+    def of(view: View, seen: int = 0) -> tuple[Vector, Vector]:
+        if view.id not in found:
+            if isinstance(view, BaseView | FreeView):
+                found[view.id] = view.toward, view.up
+            elif view.parent not in views or seen > len(views):
+                found[view.id] = FACES["-Y"]
+            else:
+                toward, up = of(views[view.parent], seen + 1)
+                corner = (1, 1) if isinstance(view, ProjectedView) else view.corner
+                found[view.id] = camera_of(view.look, toward, up, corner)
+        return found[view.id]
+
+    for view in views.values():
+        of(view)
+    return found

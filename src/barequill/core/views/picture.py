@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from threading import Lock
 
@@ -12,32 +12,47 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, QhullError
 
-from ..drawing.document import Drawing, Sheet, View
-from ..ink import Ink
-from ..ink.marks import Tint
+from ..drawing import Drawing, Sheet
+from ..drawing.views import View
+from ..ink import Sketch, Tint
+from ..part.chosen import only
 from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera
 from ..projection.shading import Shading, shade
 from ..standards.sheets import Rectangle
+from .chart import Chart
+from .directions import cameras
 from .precedence import SHARE, parted
+from .scene import Scene
 
 Array = NDArray[np.float64]
-Vector = tuple[float, float, float]
-Shader = Callable[[str, Vector, Vector], Shading]
-Projector = Callable[[str, Vector, Vector], Sequence[ProjectedCurve]]
-"""Gives the projected curves of a part (by key), for directions toward the viewer and up."""
+Shader = Callable[[Scene], Shading]
+Projector = Callable[[Scene], Sequence[ProjectedCurve]]
+"""Gives the projected curves of a scene."""
+COARSE = 1e-4
+"""How far, in sizes of the part, the hull of a view may lie within its curves."""
 
 
 @dataclass(frozen=True, eq=False)
 class Shot:
-    """A part as one camera sees it, in view mm about the centre of the part's box."""
+    """A scene taken, in view mm about the centre of the whole part's box: also where some of its bodies are shown."""
 
-    part: Part
-    view: Camera
+    scene: Scene
+    whole: Part
     take: Callable[[], Sequence[ProjectedCurve]]
     """Gives the curves; asked for only where they are wanted, since projecting may take its time."""
     tone: Callable[[], Shading] | None = None
     """Gives the shaded picture; None has it made here."""
+
+    @cached_property
+    def part(self) -> Part:
+        """What is shown of the part."""
+        return self.whole if self.scene.bodies is None else only(self.whole, self.scene.bodies)
+
+    @cached_property
+    def view(self) -> Camera:
+        """The camera."""
+        return camera(self.scene.toward, self.scene.up)
 
     @cached_property
     def curves(self) -> Sequence[ProjectedCurve]:
@@ -51,8 +66,8 @@ class Shot:
 
     @cached_property
     def centre(self) -> Array:
-        """Projection (2,) of the centre of the part's box."""
-        return self.view.flat(((self.part.low + self.part.high) / 2)[None])[0]
+        """Projection (2,) of the centre of the whole part's box."""
+        return self.view.flat(((self.whole.low + self.whole.high) / 2)[None])[0]
 
     def flat(self, points: Array) -> Array:
         """Points (m, 3) of the part to view mm (m, 2)."""
@@ -60,16 +75,18 @@ class Shot:
 
     @cached_property
     def hull(self) -> Array:
-        """Corners (k, 2) of the convex hull of all that is seen."""
-        points = self.flat(self.part.mesh.nodes)
+        """Corners (k, 2) of the convex hull of all that is drawn; of the mesh where nothing is drawn yet."""
+        lines = [c.curve for c in self.curves if c.cls != "smooth"]
+        if lines:
+            near = COARSE * self.part.size
+            bent = [c.points(near) for c in lines if c.kind == "conic"]
+            points = np.concatenate([c.extremes(near / 10) for c in lines] + bent) - self.centre
+        else:
+            points = self.flat(self.part.mesh.nodes) if len(self.part.mesh.nodes) else np.zeros((1, 2))
         try:
             return points[ConvexHull(points).vertices]
         except (QhullError, ValueError):
             return points[[points[:, 0].argmin(), points[:, 0].argmax()]]
-
-    def support(self, direction: Array) -> float:
-        """How far the view reaches along a unit direction (2,), in view mm."""
-        return float((self.hull @ direction).max())
 
     @cached_property
     def box(self) -> Rectangle:
@@ -84,27 +101,35 @@ class Picture:
 
     view: View
     shot: Shot
-    scale: float
+    chart: Chart
 
     @property
-    def place(self) -> Array:
-        """Where the centre of the part's box stands, sheet mm."""
-        return np.array(self.view.place)
+    def scale(self) -> float:
+        """Sheet mm for each view mm."""
+        return self.chart.scale
 
-    def to_sheet(self, points: Array) -> Array:
-        """View mm (m, 2) to sheet mm."""
-        return np.asarray(points) * self.scale + self.place
+    def still(self) -> Picture:
+        """The same with its zero at the sheet's: what is drawn so can be moved."""
+        return replace(self, chart=replace(self.chart, place=(0.0, 0.0)))
 
-    def from_sheet(self, points: Array) -> Array:
-        """Sheet mm (m, 2) to view mm."""
-        return (np.asarray(points) - self.place) / self.scale
+    @cached_property
+    def hull(self) -> Array:
+        """Corners (k, 2) of the convex hull of the view on the sheet."""
+        return self.chart.to_sheet(self.shot.hull)
+
+    def reach(self, direction: Array) -> float:
+        """How far the view reaches along a unit direction (2,) of the sheet, in sheet mm."""
+        return float((self.hull @ direction).max())
+
+    def seat(self, points: Array) -> Array:
+        """Points (m, 3) of the part on the sheet (m, 2)."""
+        return self.chart.to_sheet(self.shot.flat(points))
 
     @cached_property
     def box(self) -> Rectangle:
         """Box of the view on the sheet."""
-        b = self.shot.box
-        x, y = self.view.place
-        return Rectangle(x + b.x0 * self.scale, y + b.y0 * self.scale, x + b.x1 * self.scale, y + b.y1 * self.scale)
+        low, high = self.hull.min(axis=0), self.hull.max(axis=0)
+        return Rectangle(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
 
 
 class Studio:
@@ -117,23 +142,21 @@ class Studio:
         self._parts = parts
         self._projector = projector
         self._shader = shader
-        self._shots: OrderedDict[tuple[str, Vector, Vector], Shot] = OrderedDict()
+        self._shots: OrderedDict[Scene, Shot] = OrderedDict()
         self._lock = Lock()
 
-    def shot(self, key: str, toward: Vector, up: Vector) -> Shot:
-        """The part of that key from one direction."""
-        d, u = (toward[0], toward[1], toward[2]), (up[0], up[1], up[2])
-        name = (key, d, u)
+    def shot(self, scene: Scene) -> Shot:
+        """A scene, taken."""
         with self._lock:
-            found = self._shots.get(name)
+            found = self._shots.get(scene)
             if found is not None:
-                self._shots.move_to_end(name)
+                self._shots.move_to_end(scene)
                 return found
         shader = self._shader
-        tone = None if shader is None else lambda: shader(key, d, u)
-        made = Shot(self._parts(key), camera(toward, up), lambda: self._projector(key, d, u), tone)
+        tone = None if shader is None else lambda: shader(scene)
+        made = Shot(scene, self._parts(scene.part), lambda: self._projector(scene), tone)
         with self._lock:
-            found = self._shots.setdefault(name, made)
+            found = self._shots.setdefault(scene, made)
             while len(self._shots) > self._most:
                 self._shots.popitem(last=False)
             return found
@@ -142,28 +165,33 @@ class Studio:
         """The part of that key."""
         return self._parts(key)
 
-    def extent(self, key: str, toward: Vector, up: Vector) -> Rectangle:
+    def extent(self, scene: Scene) -> Rectangle:
         """Box of a view about the centre of the part's box, in view mm, without projecting it."""
-        part = self._parts(key)
-        return Shot(part, camera(toward, up), list).box
+        return Shot(scene, self._parts(scene.part), list).box
 
-    def pictures(self, sheet: Sheet) -> dict[str, Picture]:
+    def pictures(self, drawing: Drawing, sheet: Sheet) -> dict[str, Picture]:
         """All views of a sheet, placed."""
-        return {v.id: Picture(v, self.shot(v.part, v.toward, v.up), sheet.scale_of(v)) for v in sheet.views}
+        scenes = scenes_of(drawing, sheet)
+        return {v.id: Picture(v, self.shot(scenes[v.id]), Chart(v.place, sheet.scale_of(v))) for v in sheet.views}
 
 
-def draw_view(ink: Ink, picture: Picture, drawing: Drawing) -> None:
+def scenes_of(drawing: Drawing, sheet: Sheet) -> dict[str, Scene]:
+    """What each view of a sheet shows, by its id."""
+    at = cameras(drawing)
+    return {v.id: Scene(v.part, *at[v.id], None if v.bodies is None else tuple(sorted(v.bodies))) for v in sheet.views}
+
+
+def draw_view(sketch: Sketch, picture: Picture) -> None:
     """Put the lines of a view into the ink."""
-    view, shot = picture.view, picture.shot
-    offset = picture.place - shot.centre * picture.scale
+    view, shot, chart = picture.view, picture.shot, picture.chart
     pens = {"shown": "visible", "thin": "tangent"}
-    near = SHARE * ink.width_of("visible")
+    near = SHARE * sketch.lines.width("visible")
     if view.shaded and (tint := shot.shading).png:
-        # under the lines
-        x0, y0 = np.array(tint.low) * picture.scale + offset
-        x1, y1 = np.array(tint.high) * picture.scale + offset
-        ink.marks.append(Tint(tint.png, float(x0), float(y0), float(x1), float(y1), view.id))
-    placed = [(c, c.curve.moved(picture.scale, 0.0, offset)) for c in shot.curves]
+        # under the lines; tones are not turned
+        corners = chart.to_sheet(np.array([tint.low, tint.high]) - shot.centre)
+        sketch.marks.append(Tint(tint.png, *corners.ravel().tolist()))
+    left_out = set(view.left_out)
+    placed = [(c, chart.curve(c.curve, shot.centre)) for c in shot.curves if c.source not in left_out]
     hidden = [(c, flat) for c, flat in placed if not c.visible and c.cls != "smooth" and view.hidden_lines]
     tangent = [(c, flat) for c, flat in placed if c.visible and c.cls == "smooth" and view.tangent_edges != "off"]
     firm = [(c, flat) for c, flat in placed if c.visible and c.cls != "smooth"]
@@ -172,9 +200,8 @@ def draw_view(ink: Ink, picture: Picture, drawing: Drawing) -> None:
     for lines, pen in ((hidden, "hidden"), (tangent, pens.get(view.tangent_edges, ""))):
         for (curve, _), (stay, give) in zip(lines, parted([flat for _, flat in lines], over, near), strict=True):
             for flat in stay:
-                ink.stroke(flat, pen, view.id, curve.source)
+                sketch.stroke(flat, pen, curve.source)
             for flat in give:
-                ink.lie_under(flat, pen, view.id, curve.source)
+                sketch.lie_under(flat, pen, curve.source)
     for curve, flat in firm:
-        ink.stroke(flat, "visible", view.id, curve.source)
-    ink.group_of[view.id] = view.id
+        sketch.stroke(flat, "visible", curve.source)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from ..drawing.document import Drawing, Sheet, View
-from .directions import Look, Vector, camera_of, side_of
+from ..drawing.document import Drawing, Sheet
+from ..drawing.views import BaseView, FreeView, PictorialView, ProjectedView, Side, View
+from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
-from .picture import Studio
+from .picture import Studio, scenes_of
 
 SET_NAMES = ("front", "back", "top", "bottom", "left", "right", "iso")
 
@@ -20,35 +21,35 @@ def cell_of(look: str, angle: str) -> tuple[int, int] | None:
 
 
 def views_for(
-    key: str, names: list[str], toward: Vector, up: Vector, first_id: int, corner: tuple[int, int] = (1, 1)
+    key: str, names: list[str], toward: Vector, up: Vector, ids: list[str], corner: tuple[Side, Side] = (1, 1)
 ) -> list[View]:
-    """Views of a part by name about a front direction, unplaced; the first named is the parent of all."""
+    """Views of a part by name about a front direction, unplaced; the front view is the parent of all others."""
     names = list(dict.fromkeys(names))
     if "front" in names:
         names.remove("front")
         names.insert(0, "front")
     views: list[View] = []
-    for k, name in enumerate(names):
-        look: Look = "corner" if name == "iso" else name  # type: ignore[assignment]
-        d, u = camera_of(look, toward, up, corner)
-        pictorial = look == "corner"
-        views.append(
-            View(
-                id=f"v{first_id + k}",
-                part=key,
-                parent=views[0].id if views and names[0] == "front" else None,
-                look=look,
-                toward=d,
-                up=u,
-                place=(0, 0),
-                hidden_lines=not pictorial,
+    for own, name in zip(ids, names, strict=False):
+        parent = views[0].id if views and "front" in names else None
+        common = {"id": own, "part": key, "place": (0, 0), "hidden_lines": name != "iso"}
+        if name == "iso":
+            d, u = camera_of("corner", toward, up, corner)
+            views.append(
+                FreeView.model_validate(common | {"toward": d, "up": u})
+                if parent is None
+                else PictorialView.model_validate(common | {"parent": parent, "corner": corner})
             )
-        )
+        elif parent is not None:
+            views.append(ProjectedView.model_validate(common | {"parent": parent, "look": name}))
+        else:
+            d, u = camera_of(name, toward, up)  # type: ignore[arg-type]
+            views.append(BaseView.model_validate(common | {"look": name, "toward": d, "up": u}))
     return views
 
 
-def items_for(studio: Studio, views: list[View], angle: str) -> list[Item]:
-    """Layout items of views: cells follow the chain of parents."""
+def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
+    """Layout items of a sheet's views: cells follow the chain of parents."""
+    views, angle, scenes = sheet.views, drawing.angle, scenes_of(drawing, sheet)
     cells: dict[str, tuple[int, int] | None] = {}
     by_id = {v.id: v for v in views}
     taken: set[tuple[int, int]] = set()
@@ -65,7 +66,7 @@ def items_for(studio: Studio, views: list[View], angle: str) -> list[Item]:
         cells[view.id] = cell
         if cell is not None:
             taken.add(cell)
-    return [Item(v.id, studio.extent(v.part, v.toward, v.up), cells[v.id], v.scale) for v in views]
+    return [Item(v.id, studio.extent(scenes[v.id]), cells[v.id], v.scale) for v in views]
 
 
 def apply_layout(views: list[View], layout: Layout) -> list[View]:
@@ -89,18 +90,8 @@ def propose_sheet(items: list[Item], standard: str) -> tuple[str, Layout]:
 def rearranged(studio: Studio, drawing: Drawing, sheet: Sheet, scale: float | None) -> Layout:
     """A fresh layout of the views of a sheet, at a scale or at the largest that fits."""
     views = [v.model_copy(update={"scale": None}) if v.pictorial and scale is None else v for v in sheet.views]
-    items = items_for(studio, views, drawing.angle)
+    trial = sheet.model_copy(update={"views": views})
+    items = items_for(studio, drawing.with_sheet(trial), trial)
     if scale is None:
         return choose(items, sheet.size, sheet.landscape)
     return loose(items, sheet.size, sheet.landscape, scale)
-
-
-__all__ = [
-    "SET_NAMES",
-    "apply_layout",
-    "cell_of",
-    "items_for",
-    "propose_sheet",
-    "rearranged",
-    "views_for",
-]

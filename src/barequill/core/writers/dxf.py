@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from typing import Any
 
 import ezdxf
@@ -12,9 +13,10 @@ from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import BaseLayout
 
 from ..geometry.curves2 import Curve2
-from ..ink import DimensionRecord, Fill, Ink, Mark, Stroke, Text, Tint
+from ..ink import DimensionRecord, Ink, Mark, Region, Stroke, Text, Tint
 from ..ink.lettering import FONT_NAME
 from ..standards.lines import PENS
+from .base import Writer
 
 _ALIGN = {"start": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "end": TextEntityAlignment.RIGHT}
 _WEIGHTS = [0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211]
@@ -28,27 +30,23 @@ def write_dxf(ink: Ink) -> bytes:
     document.header["$EXTMAX"] = (ink.width, ink.height, 0)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
     _layers(document, ink)
-    space = document.modelspace()
-    dimensions = {d.owner: d for d in ink.dimensions}
-    held: dict[str, list[Mark]] = {}
-    for mark in ink.marks:
-        if mark.owner in dimensions:
-            held.setdefault(mark.owner, []).append(mark)
-        else:
-            _draw(space, mark, "FRAME_NARROW" if mark.owner == "sheet" else "TEXT")
     style = document.dimstyles.get("Standard")
     style.dxf.dimtxsty = "LETTERING"
-    style.dxf.dimtxt = ink.group.lettering
-    style.dxf.dimasz = ink.group.lettering
-    for owner, record in dimensions.items():
-        _dimension(document, record, held.get(owner, []))
+    style.dxf.dimtxt = ink.lines.lettering
+    style.dxf.dimasz = ink.lines.lettering
+    for element in ink.elements:
+        if element.record is not None:
+            _dimension(document, ink, element.record.moved(element.at), element.on_sheet())
+        else:
+            layer = "FRAME_NARROW" if element.kind == "sheet" else "TEXT"
+            _Space(ink, document.modelspace(), layer).write(element.on_sheet())
     stream = io.StringIO()
     document.write(stream)
     return stream.getvalue().encode("utf-8")
 
 
 def _layers(document: DxfDocument, ink: Ink) -> None:
-    narrow = ink.group.narrow
+    narrow = ink.lines.narrow
     for pen in PENS.values():
         name = "CONTINUOUS"
         if pen.pattern:
@@ -62,31 +60,37 @@ def _layers(document: DxfDocument, ink: Ink) -> None:
         document.layers.add(pen.layer, linetype=name, lineweight=weight)
 
 
-def _draw(space: BaseLayout, mark: Mark, text_layer: str) -> None:
-    if isinstance(mark, Tint):
-        # the format keeps pictures in files of their own: tones are left out of it
-        return
-    if isinstance(mark, Stroke):
-        _curve(space, mark.curve, {"layer": PENS[mark.pen].layer})
-    elif isinstance(mark, Fill):
-        points = [tuple(p) for p in mark.points]
-        if len(points) in (3, 4):
-            space.add_solid(
-                [points[0], points[1], points[-1], points[2]] if len(points) == 4 else points,
-                dxfattribs={"layer": "DIMENSION"},
-            )
-        else:
-            hatch = space.add_hatch(color=256, dxfattribs={"layer": "DIMENSION"})
-            hatch.paths.add_polyline_path(points)
-    else:
-        _text(space, mark, text_layer)
+class _Space(Writer):
+    """A space of the document, or a block of it; lettering goes to a layer of its own."""
 
+    def __init__(self, ink: Ink, space: BaseLayout, text_layer: str) -> None:
+        super().__init__(ink)
+        self.space = space
+        self.text_layer = text_layer
 
-def _text(space: BaseLayout, mark: Text, layer: str) -> None:
-    entity = space.add_text(
-        mark.text, height=mark.height, rotation=mark.angle, dxfattribs={"layer": layer, "style": "LETTERING"}
-    )
-    entity.set_placement((mark.x, mark.y), align=_ALIGN[mark.anchor])
+    def stroke(self, mark: Stroke) -> None:
+        _curve(self.space, mark.curve, {"layer": PENS[mark.pen].layer})
+
+    def region(self, mark: Region) -> None:
+        points = [tuple(p) for p in mark.rings[0]]
+        if len(mark.rings) == 1 and len(points) == 3:
+            self.space.add_solid(points, dxfattribs={"layer": "DIMENSION"})
+            return
+        hatch = self.space.add_hatch(color=256, dxfattribs={"layer": "DIMENSION"})
+        for k, ring in enumerate(mark.rings):
+            hatch.paths.add_polyline_path([tuple(p) for p in ring], flags=1 if k == 0 else 16)
+
+    def tint(self, mark: Tint) -> None:
+        """The format keeps pictures in files of their own: tones are left out of it."""
+
+    def text(self, mark: Text) -> None:
+        entity = self.space.add_text(
+            mark.text,
+            height=mark.height,
+            rotation=mark.angle,
+            dxfattribs={"layer": self.text_layer, "style": "LETTERING"},
+        )
+        entity.set_placement((mark.x, mark.y), align=_ALIGN[mark.anchor])
 
 
 def _curve(space: BaseLayout, curve: Curve2, attribs: dict[str, Any]) -> None:
@@ -121,11 +125,10 @@ def _curve(space: BaseLayout, curve: Curve2, attribs: dict[str, Any]) -> None:
 _TYPES = {"linear": 0, "angular": 5, "diameter": 3, "radius": 4}
 
 
-def _dimension(document: DxfDocument, record: DimensionRecord, marks: list[Mark]) -> None:
+def _dimension(document: DxfDocument, ink: Ink, record: DimensionRecord, marks: Sequence[Mark]) -> None:
     """A DIMENSION entity with its picture in its own block, exactly as on the sheet."""
     block = document.blocks.new_anonymous_block(type_char="D")
-    for mark in marks:
-        _draw(block, mark, "DIMENSION")
+    _Space(ink, block, "DIMENSION").write(marks)
     points = {k: (v[0], v[1], 0.0) for k, v in record.points.items()}
     attribs: dict[str, Any] = {
         "layer": "DIMENSION",

@@ -10,11 +10,12 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.pdfgen.canvas import Canvas
+from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
-from ..ink import Fill, Ink, Stroke, Text, Tint
+from ..ink import Ink, Region, Stroke, Text, Tint
 from ..ink.lettering import FONT_FILE, FONT_NAME, font_size
 from ..ink.paths import cubics
+from .base import Writer
 
 
 @lru_cache(maxsize=1)
@@ -27,59 +28,65 @@ def write_pdf(sheets: list[Ink]) -> bytes:
     _register()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, invariant=True, initialFontName=FONT_NAME)
-    if sheets:
-        canvas.setTitle(sheets[0].title)
-    canvas.setCreator("Bare Quill")
-    for ink in sheets:
+    for k, ink in enumerate(sheets):
+        if k == 0:
+            canvas.setTitle(ink.title)
+        canvas.setCreator("Bare Quill")
         canvas.setPageSize((ink.width * mm, ink.height * mm))
-        canvas.setLineCap(1)
         canvas.setLineJoin(1)
-        for mark in ink.marks:
-            if isinstance(mark, Stroke):
-                _stroke(canvas, ink, mark)
-            elif isinstance(mark, Fill):
-                path = canvas.beginPath()
-                path.moveTo(*(mark.points[0] * mm))
-                for p in mark.points[1:]:
-                    path.lineTo(*(p * mm))
-                path.close()
-                canvas.drawPath(path, stroke=0, fill=1)
-            elif isinstance(mark, Tint):
-                box = np.array([mark.x0, mark.y0, mark.x1 - mark.x0, mark.y1 - mark.y0]) * mm
-                canvas.drawImage(ImageReader(io.BytesIO(mark.png)), *box, mask="auto")
-            else:
-                _text(canvas, mark)
+        page = _Page(ink, canvas)
+        for element in ink.elements:
+            page.write(element.on_sheet())
         canvas.showPage()
     canvas.save()
     return buffer.getvalue()
 
 
-def _stroke(canvas: Canvas, ink: Ink, mark: Stroke) -> None:
-    canvas.setLineWidth(ink.width_of(mark.pen) * mm)
-    dashes = ink.dashes(mark)
-    canvas.setDash([d * mm for d in dashes], 0) if dashes else canvas.setDash()
-    canvas.setLineCap(0 if dashes else 1)
-    path = canvas.beginPath()
-    curve = mark.curve
-    if curve.kind in ("conic", "nurbs"):
-        arcs = cubics(curve)
-        path.moveTo(*(arcs[0][0] * mm))
-        for arc in arcs:
-            path.curveTo(*(arc[1:] * mm).ravel())
-        if curve.full_turn:
+class _Page(Writer):
+    """A page of the document."""
+
+    def __init__(self, ink: Ink, canvas: Canvas) -> None:
+        super().__init__(ink)
+        self.canvas = canvas
+
+    def stroke(self, mark: Stroke) -> None:
+        canvas, curve = self.canvas, mark.curve
+        canvas.setLineWidth(self.ink.width_of(mark.pen) * mm)
+        dashes = self.ink.dashes(mark)
+        canvas.setDash([d * mm for d in dashes], 0) if dashes else canvas.setDash()
+        canvas.setLineCap(0 if dashes else 1)
+        path = canvas.beginPath()
+        if curve.kind in ("conic", "nurbs"):
+            arcs = cubics(curve)
+            path.moveTo(*(arcs[0][0] * mm))
+            for arc in arcs:
+                path.curveTo(*(arc[1:] * mm).ravel())
+            if curve.full_turn:
+                path.close()
+        else:
+            path.moveTo(*(curve.poles[0] * mm))
+            for p in curve.poles[1:]:
+                path.lineTo(*(p * mm))
+        canvas.drawPath(path, stroke=1, fill=0)
+
+    def region(self, mark: Region) -> None:
+        path = self.canvas.beginPath()
+        for ring in mark.rings:
+            path.moveTo(*(ring[0] * mm))
+            for p in ring[1:]:
+                path.lineTo(*(p * mm))
             path.close()
-    else:
-        path.moveTo(*(curve.poles[0] * mm))
-        for p in curve.poles[1:]:
-            path.lineTo(*(p * mm))
-    canvas.drawPath(path, stroke=1, fill=0)
+        self.canvas.drawPath(path, stroke=0, fill=1, fillMode=FILL_EVEN_ODD)
 
+    def tint(self, mark: Tint) -> None:
+        box = np.array([mark.x0, mark.y0, mark.x1 - mark.x0, mark.y1 - mark.y0]) * mm
+        self.canvas.drawImage(ImageReader(io.BytesIO(mark.png)), *box, mask="auto")
 
-def _text(canvas: Canvas, mark: Text) -> None:
-    canvas.saveState()
-    canvas.translate(mark.x * mm, mark.y * mm)
-    canvas.rotate(mark.angle)
-    canvas.setFont(FONT_NAME, font_size(mark.height) * mm)
-    draw = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}[mark.anchor]
-    draw(0, 0, mark.text)
-    canvas.restoreState()
+    def text(self, mark: Text) -> None:
+        canvas = self.canvas
+        canvas.saveState()
+        canvas.translate(*(x * mm for x in mark.start))
+        canvas.rotate(mark.angle)
+        canvas.setFont(FONT_NAME, font_size(mark.height) * mm)
+        canvas.drawString(0, 0, mark.text)
+        canvas.restoreState()

@@ -1,54 +1,45 @@
-"""Ink to SVG: mm units, a group for each view and for each element in it, the lettering embedded."""
+"""Ink to SVG: mm units, a group for each view and for each element in it.
+
+Lettering is drawn by the outlines of its letters, so that every reader shows the same; the text itself lies over them
+without ink, to be found and copied.
+"""
 
 from __future__ import annotations
 
-import base64
-import io
-from collections.abc import Iterable
 from itertools import groupby
 from xml.sax.saxutils import escape, quoteattr
 
-from fontTools import subset
-
 from ..bounds import plain
-from ..ink import Fill, Ink, Mark, Stroke, Text, Tint
-from ..ink.lettering import FONT_FILE, FONT_NAME, font_size
-from ..ink.marks import picture_data
-from ..ink.paths import path_data
-
-INK = "#17232C"
+from ..ink import Ink, Region, Stroke, Text, Tint
+from ..ink.glyphs import advance, glyph_path, units_per_em
+from ..ink.lettering import FONT_NAME, font_size
+from ..ink.paths import path_data, picture_data
+from .base import Writer
 
 
 def write_svg(ink: Ink) -> bytes:
     """The sheet as an SVG document in true size."""
     w, h = ink.width, ink.height
-    out = [
+    body = _Body(ink)
+    for group, elements in groupby(sorted(ink.elements, key=lambda e: e.group), key=lambda e: e.group):
+        body.out.append(f"<g id={quoteattr(_identifier(group, ink.names.get(group, group)))}>")
+        for element in elements:
+            own = _identifier(element.id, element.kind)
+            body.out.append(f"<g id={quoteattr(own)} data-owner={quoteattr(element.id)}>")
+            body.write(element.on_sheet())
+            body.out.append("</g>")
+        body.out.append("</g>")
+    letters = "".join(f'<path id="l{ord(c):x}" d="{d}"/>' for c in sorted(body.letters) if (d := glyph_path(c)))
+    head = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{w:g}mm" height="{h:g}mm" viewBox="0 0 {w:g} {h:g}">',
         f"<title>{escape(plain(ink.title))}</title>",
-        f"<defs><style>@font-face{{font-family:{FONT_NAME};src:url(data:font/ttf;base64,{_font(ink)})}}"
-        f"text{{font-family:{FONT_NAME};fill:#000}}path{{fill:none;stroke:#000;stroke-linecap:round;stroke-linejoin:round}}"
-        "polygon{fill:#000}</style></defs>",
+        f"<style>text{{font-family:{FONT_NAME},sans-serif;fill:none;stroke:none}}"
+        ".s{fill:none;stroke:#000;stroke-linecap:round;stroke-linejoin:round}</style>",
+        f"<defs>{letters}</defs>",
         f'<rect width="{w:g}" height="{h:g}" fill="#fff"/>',
     ]
-
-    def group(mark: Mark) -> str:
-        return ink.group_of.get(mark.owner, mark.owner)
-
-    for view, marks in groupby(sorted(ink.marks, key=group), key=group):
-        label = ink.names.get(view, view)
-        out.append(f"<g id={quoteattr(_identifier(view, label))}>")
-        for owner, owned in groupby(sorted(marks, key=lambda m: m.owner), key=lambda m: m.owner):
-            out.append(
-                f"<g id={quoteattr(_identifier(owner, 'lines' if owner == view else ''))} data-owner={quoteattr(owner)}>"
-                if owner != view
-                else "<g>"
-            )
-            out += [_mark(ink, m) for m in owned]
-            out.append("</g>")
-        out.append("</g>")
-    out.append("</svg>")
-    return "\n".join(out).encode()
+    return "\n".join([*head, *body.out, "</svg>"]).encode()
 
 
 def _identifier(key: str, label: str) -> str:
@@ -56,33 +47,52 @@ def _identifier(key: str, label: str) -> str:
     return f"{words}-{key}" if words and words != key else key
 
 
-def _mark(ink: Ink, mark: Mark) -> str:
-    if isinstance(mark, Stroke):
-        dashes = ink.dashes(mark)
+class _Body(Writer):
+    """The lines of the document between its head and its end."""
+
+    def __init__(self, ink: Ink) -> None:
+        super().__init__(ink)
+        self.out: list[str] = []
+        self.letters: set[str] = set()
+
+    def stroke(self, mark: Stroke) -> None:
+        dashes = self.ink.dashes(mark)
         # dashed lines keep butt ends, or each dash would grow by the line's width
-        pattern = f' stroke-dasharray="{" ".join(f"{d:.3f}" for d in dashes)}" stroke-linecap="butt"' if dashes else ""
+        pattern = (
+            f' stroke-dasharray="{" ".join(f"{d:.3f}" for d in dashes)}" style="stroke-linecap:butt"' if dashes else ""
+        )
         source = f" data-source={quoteattr(mark.source)}" if mark.source else ""
-        return f'<path class="{mark.pen}" stroke-width="{ink.width_of(mark.pen):g}"{pattern}{source} d="{path_data(mark.curve, ink.height)}"/>'
-    if isinstance(mark, Fill):
-        return f'<polygon points="{" ".join(f"{x:.3f},{ink.height - y:.3f}" for x, y in mark.points)}"/>'
-    if isinstance(mark, Tint):
-        return (
-            f'<image x="{mark.x0:.3f}" y="{ink.height - mark.y1:.3f}" width="{mark.x1 - mark.x0:.3f}" '
+        self.out.append(
+            f'<path class="s {mark.pen}" stroke-width="{self.ink.width_of(mark.pen):g}"{pattern}{source} '
+            f'd="{path_data(mark.curve, self.ink.height)}"/>'
+        )
+
+    def region(self, mark: Region) -> None:
+        h = self.ink.height
+        d = "".join("M" + "L".join(f"{x:.3f} {h - y:.3f}" for x, y in ring) + "Z" for ring in mark.rings)
+        self.out.append(f'<path fill-rule="evenodd" d="{d}"/>')
+
+    def tint(self, mark: Tint) -> None:
+        self.out.append(
+            f'<image x="{mark.x0:.3f}" y="{self.ink.height - mark.y1:.3f}" width="{mark.x1 - mark.x0:.3f}" '
             f'height="{mark.y1 - mark.y0:.3f}" preserveAspectRatio="none" href="{picture_data(mark.png)}"/>'
         )
-    assert isinstance(mark, Text)
-    x, y = mark.x, ink.height - mark.y
-    turn = f' transform="rotate({-mark.angle:.4f} {x:.3f} {y:.3f})"' if mark.angle else ""
-    return f'<text x="{x:.3f}" y="{y:.3f}" font-size="{font_size(mark.height):.4f}" text-anchor="{mark.anchor}"{turn}>{escape(mark.text)}</text>'
 
-
-def _font(ink: Ink) -> str:
-    texts: Iterable[str] = (m.text for m in ink.marks if isinstance(m, Text))
-    options = subset.Options()
-    font = subset.load_font(str(FONT_FILE), options)
-    cutter = subset.Subsetter(options)
-    cutter.populate(text="".join(texts) or " ")
-    cutter.subset(font)
-    buffer = io.BytesIO()
-    font.save(buffer)
-    return base64.b64encode(buffer.getvalue()).decode()
+    def text(self, mark: Text) -> None:
+        x, y = mark.start
+        size = font_size(mark.height)
+        turn = f" rotate({-mark.angle:.4f})" if mark.angle else ""
+        self.out.append(f'<g transform="translate({x:.3f} {self.ink.height - y:.3f}){turn}">')
+        k = size / units_per_em()
+        self.out.append(f'<g transform="scale({k:.6g} {-k:.6g})">')
+        at = 0.0
+        for letter in mark.text:
+            if glyph_path(letter):
+                self.letters.add(letter)
+                self.out.append(f'<use href="#l{ord(letter):x}" x="{at:g}"/>')
+            at += advance(letter)
+        self.out.append("</g>")
+        self.out.append(
+            f'<text font-size="{size:.4f}" textLength="{mark.width:.3f}" lengthAdjust="spacingAndGlyphs" '
+            f'xml:space="preserve">{escape(mark.text)}</text></g>'
+        )

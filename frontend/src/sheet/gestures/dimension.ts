@@ -1,0 +1,26 @@
+import { asking } from '../asking.svelte';
+import { selected } from '../selection.svelte';
+import { work } from '../work.svelte';
+import type { Gesture } from './gesture';
+
+/** Dragging a dimension's line, or its text alone along it. */
+export function gestureOfDimension(id: string, text: boolean): Gesture {
+  selected.elements(id);
+  const act = () => ({
+    act: 'move_dimension' as const,
+    id,
+    pointer: work.up(asking.pointer),
+    text_only: text,
+  });
+  return {
+    cursor: 'move',
+    hides: new Set([id]),
+    move: () => asking.ask(act()),
+    up() {
+      const last = act();
+      asking.stop();
+      return work.act(last);
+    },
+    cancel: () => asking.stop(),
+  };
+}

@@ -1,0 +1,56 @@
+import { asking } from '../asking.svelte';
+import type { Target } from '../hits';
+import { pullable } from '../pointing';
+import type { Gesture } from './gesture';
+
+const DWELL = 180;
+
+/** Pulling a size out of geometry: a second piece is caught where the pointer comes to rest on it. */
+export function gestureOfPull(first: Target): Gesture {
+  let resting = 0;
+  let over = false;
+  let picks = $state.raw<Target[]>([first]);
+
+  function caught(second: Target) {
+    picks = [first, second];
+    asking.ask(asking.pullAct(picks, ''));
+  }
+
+  return {
+    cursor: 'crosshair',
+    get picks() {
+      return picks;
+    },
+    move() {
+      const second = asking.hover.find(
+        (t) => pullable(t) && t.view === first.view && !(t.ref === first.ref && t.at === first.at),
+      );
+      clearTimeout(resting);
+      const [x, y] = asking.pointer;
+      // a frame is let pass first, so that movements that a busy machine has not told of yet count
+      if (second)
+        resting = window.setTimeout(
+          () =>
+            requestAnimationFrame(() =>
+              setTimeout(() => {
+                if (!over && asking.pointer[0] === x && asking.pointer[1] === y) caught(second);
+              }),
+            ),
+          DWELL,
+        );
+      if (picks.length > 1 || first.kind === 'line') asking.ask(asking.pullAct(picks, ''));
+    },
+    async up() {
+      over = true;
+      clearTimeout(resting);
+      if (picks.length === 1 && first.kind !== 'line') return asking.stop();
+      asking.doing = { kind: 'placing', picks, wish: '' };
+      await asking.finish();
+    },
+    cancel() {
+      over = true;
+      clearTimeout(resting);
+      asking.stop();
+    },
+  };
+}

@@ -1,0 +1,13 @@
+import { asking } from '../asking.svelte';
+import type { Gesture } from './gesture';
+
+/** Pulling a view out of a side or corner of another. */
+export function gestureOfTab(view: string, side: string): Gesture {
+  asking.pullView(view, side);
+  return {
+    cursor: 'grabbing',
+    move: () => asking.follow(),
+    up: () => asking.finish(),
+    cancel: () => asking.stop(),
+  };
+}

@@ -1,0 +1,17 @@
+import { selected } from '../selection.svelte';
+import { work } from '../work.svelte';
+import type { Kind } from './kind';
+
+/** What centre marks and centre lines have in common. */
+export const centre = (kind: string, noun: [string, string]): Kind => ({
+  kind,
+  noun,
+  measured: true,
+  offers(id) {
+    const target = work.hits?.of(id);
+    return [
+      ...(target ? [{ name: 'Measure from it', run: () => selected.geometry(target) }] : []),
+      { name: 'Remove', run: () => work.remove([id]) },
+    ];
+  },
+});

@@ -1,0 +1,38 @@
+import { gestureOfView } from '../gestures/view';
+import ViewSentence from '../ViewSentence.svelte';
+import { work } from '../work.svelte';
+import type { Kind, Offer } from './kind';
+
+const kind: Kind = {
+  kind: 'view',
+  noun: ['view', 'views'],
+  sentence: ViewSentence,
+  offers(id) {
+    const view = work.view(id);
+    if (!view) return [];
+    const found: Offer[] = [];
+    if (view.kind !== 'pictorial' && view.kind !== 'free')
+      found.push({
+        name: 'Centre marks and lines',
+        run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [id] }),
+      });
+    found.push({
+      name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
+      run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),
+    });
+    if (view.parent)
+      found.push({
+        name: view.tied ? 'Untie from its parent' : 'Tie to its parent',
+        run: () => work.setView(id, { tied: !view.tied }),
+      });
+    found.push({ name: 'Remove the view', run: () => work.remove([id]) });
+    return found;
+  },
+  drag: (target, from) => gestureOfView(target.view, from),
+  moved(id, dx, dy) {
+    const view = work.view(id);
+    return view ? [{ op: 'move_view', view: id, to: [view.place[0] + dx, view.place[1] + dy] }] : [];
+  },
+};
+
+export default kind;

@@ -1,0 +1,56 @@
+"""What a hand means: an act has its model, its plan (from a drawing to the operation that does it) and its preview."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from ..annotation.sheet_ink import Inkwell, stage_of
+from ..annotation.solving import Stage, root_view
+from ..drawing import Drawing, Operation, Sheet
+from ..drawing.base import Model
+from ..errors import BadOperation, UserError
+from ..ink import Element, Ink
+from ..views.picture import Studio
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What acts work with: the studio, kept ink, and whether the shelf holds a part (raises where it does not)."""
+
+    studio: Studio
+    well: Inkwell = field(default_factory=Inkwell)
+    need_part: Callable[[str], object] = lambda key: None
+
+    def stage(self, drawing: Drawing, sheet: Sheet, on: str) -> tuple[Stage, tuple[float, float]]:
+        """The stage of what hangs on a view (or on something that hangs on one), and the view's place."""
+        pictures = self.studio.pictures(drawing, sheet)
+        if on not in pictures:
+            annotation = sheet.annotation(on)
+            on = (root_view(sheet, annotation) if annotation is not None else None) or on
+        if on not in pictures:
+            raise BadOperation("The view is gone", "Choose another view.")
+        return stage_of(drawing, sheet, pictures, on), pictures[on].chart.place
+
+
+@dataclass(frozen=True)
+class Preview:
+    """Ink of what an act would make; ``words`` says what it is, ``others`` what else the same hand could mean."""
+
+    ink: Ink
+    elements: tuple[Element, ...]
+    words: str
+    others: tuple[str, ...] = ()
+    place: tuple[float, float] | None = None
+
+
+class AnyAct(Model):
+    """An act."""
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        """The operation that does it. Raises UserError where it cannot be done; the message says why."""
+        raise NotImplementedError
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        """What it would make. Raises UserError where there is none."""
+        raise UserError("There is no preview of that", "Do it; it can be undone.")

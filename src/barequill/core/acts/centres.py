@@ -1,0 +1,80 @@
+"""Centre marks and centre lines."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..annotation.centres import existing, round_features
+from ..bounds import MANY, Ref
+from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
+from ..drawing.operations import Annotate, Group, apply, need_sheet, need_view
+from ..errors import BadOperation
+from ..views.picture import Studio, scenes_of
+from .base import AnyAct, Bench
+
+
+class Centres(AnyAct):
+    """Centre marks and centre lines for all holes, bosses and shafts of views, or of all views of a sheet; or with
+    ``refs`` just for these arcs of one view, be they fillets."""
+
+    act: Literal["centres"] = "centres"
+    sheet: Ref
+    views: Annotated[list[Ref], Field(max_length=MANY)] | None = None
+    refs: Annotated[list[Ref], Field(max_length=MANY)] = []
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet = need_sheet(drawing, self.sheet)
+        views = self.views if self.views is not None else [v.id for v in sheet.views]
+        if self.refs:
+            return self._chosen(drawing, bench, views)
+        found: list[Operation] = []
+        trial = drawing
+        for view in views:
+            plan = centres_plan(bench.studio, trial, view)
+            if plan is not None:
+                found.append(plan)
+                trial = apply(trial, plan)
+        if not found:
+            raise BadOperation(
+                "Nothing to mark",
+                "All holes, bosses and shafts of these views carry their marks and lines already, or there are none.",
+            )
+        return found[0] if len(found) == 1 else Group(label="Add centre marks and lines", operations=found)
+
+    def _chosen(self, drawing: Drawing, bench: Bench, views: list[str]) -> Operation:
+        if len(views) != 1:
+            raise BadOperation("One view at a time", "Choose arcs of one view to mark their centres.")
+        sheet, view = need_view(drawing, views[0])
+        shot = bench.studio.shot(scenes_of(drawing, sheet)[view.id])
+        have, _ = existing(sheet.annotations, view.id)
+        refs = [r for r in dict.fromkeys(self.refs) if r not in have]
+        for ref in refs:
+            kind, row = shot.part.find(ref) or ("", 0)
+            if not (
+                (kind == "edge" and shot.part.edges[row].curve.is_circle)
+                or (kind == "face" and shot.part.faces[row].surface.kind == "cylinder")
+            ):
+                raise BadOperation("That has no centre", "Choose a circle or an arc that is seen face on.")
+        if not refs:
+            raise BadOperation("Nothing to mark", "What is chosen carries its centre mark already.")
+        marks: list[AnyAnnotation] = [
+            CentreMark(id=i, on=view.id, ref=r) for i, r in zip(drawing.fresh(len(refs)), refs, strict=True)
+        ]
+        return Annotate(sheet=sheet.id, annotations=marks)
+
+
+def centres_plan(studio: Studio, drawing: Drawing, view_id: str) -> Operation | None:
+    """Centre marks for all holes and bosses of a view and centre lines for all its shafts; None where all are there."""
+    sheet, view = need_view(drawing, view_id)
+    if view.pictorial:
+        return None
+    marks, axes = round_features(studio.shot(scenes_of(drawing, sheet)[view.id]))
+    have_marks, have_lines = existing(sheet.annotations, view_id)
+    marks = [ref for ref in marks if ref not in have_marks]
+    axes = [refs for refs in axes if not set(refs) & have_lines]
+    ids = iter(drawing.fresh(len(marks) + len(axes)))
+    found: list[AnyAnnotation] = [CentreMark(id=next(ids), on=view_id, ref=ref) for ref in marks]
+    found += [CentreLine(id=next(ids), on=view_id, refs=refs) for refs in axes]
+    return Annotate(sheet=sheet.id, annotations=found) if found else None

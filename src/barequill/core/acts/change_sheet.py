@@ -1,0 +1,62 @@
+"""Another sheet, scale or projection, and views moved to where they stand best."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..bounds import Ref, Scale
+from ..drawing import Drawing, Operation
+from ..drawing.base import Size
+from ..drawing.operations import Group, SetSheet, SetView, apply, need_sheet
+from ..errors import BadOperation, UserError
+from ..views.proposal import rearranged
+from .base import AnyAct, Bench
+
+
+class ChangeSheet(AnyAct):
+    """Another size, direction, scale, angle or standard; the views are rearranged."""
+
+    act: Literal["change_sheet"] = "change_sheet"
+    sheet: Ref
+    size: Size | None = None
+    landscape: bool | None = None
+    scale: Scale | None = None
+    angle: Literal["first", "third"] | None = None
+    standard: Literal["ISO", "ASME"] | None = None
+    unit: Literal["mm", "inch"] | None = None
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        change = SetSheet(**self.model_dump(exclude={"act"}))
+        trial = apply(drawing, change)
+        sheet = need_sheet(trial, self.sheet)
+        if not sheet.views:
+            return change
+        resized = self.size is not None or self.landscape is not None
+        scale = self.scale if self.scale is not None else None if resized else sheet.scale
+        try:
+            found = rearranged(bench.studio, trial, sheet, scale)
+        except UserError:
+            found = rearranged(bench.studio, trial, sheet, sheet.scale)
+        operations: list[Operation] = [
+            change.model_copy(update={"scale": found.scale, "places": found.places}),
+            *(
+                SetView(view=v.id, changes={"scale": found.scales.get(v.id)})
+                for v in sheet.views
+                if v.pictorial and scale is None and v.scale != found.scales.get(v.id)
+            ),
+        ]
+        return operations[0] if len(operations) == 1 else Group(label="Set the sheet", operations=operations)
+
+
+class Spread(AnyAct):
+    """Views moved to where they stand best."""
+
+    act: Literal["spread"] = "spread"
+    sheet: Ref
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet = need_sheet(drawing, self.sheet)
+        if not sheet.views:
+            raise BadOperation("There is nothing to spread", "Place a view first.")
+        found = rearranged(bench.studio, drawing, sheet, sheet.scale)
+        return SetSheet(sheet=sheet.id, places=found.places)

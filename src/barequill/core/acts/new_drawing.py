@@ -1,0 +1,114 @@
+"""A new drawing of a part, with views and scale proposed."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..bounds import FEW, FIELDS, Density, Key, Name, Ref, Scale, Text
+from ..drawing import Drawing, PartUse, Sheet
+from ..drawing.base import Model, Size
+from ..drawing.operations import AddViews, apply
+from ..errors import UserError
+from ..views import layout
+from ..views.directions import FACES, turned
+from ..views.picture import Studio
+from ..views.proposal import apply_layout, items_for, propose_sheet, views_for
+
+ViewName = Literal["front", "back", "top", "bottom", "left", "right", "iso"]
+FaceName = Literal["-Y", "+Y", "+Z", "-Z", "-X", "+X"]
+
+
+class NewDrawing(Model):
+    """What a new drawing is to be; what is left out is proposed."""
+
+    part: Key
+    size: Size | None = None
+    landscape: bool = True
+    standard: Literal["ISO", "ASME"] | None = None
+    angle: Literal["first", "third"] | None = None
+    unit: Literal["mm", "inch"] | None = None
+    scale: Scale | None = None
+    views: Annotated[list[ViewName], Field(max_length=FEW)] = ["front", "top", "left", "iso"]
+    face: FaceName = "-Y"
+    quarter_turns: int = Field(default=0, ge=0, le=3)
+    centres: bool = True
+    hidden_lines: bool = True
+    fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
+
+
+class Shelved(Model):
+    """What the shelf says of a part, where it says more than the part's file."""
+
+    name: Name | None = None
+    number: Name | None = None
+    material: Name = ""
+    density: Density | None = None
+
+
+def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None) -> Drawing:
+    """A drawing with one sheet; size, scale, standard, angle, unit and places are proposed where not given.
+
+    Raises
+    ------
+    UserError
+        Where the views do not fit.
+    """
+    from .centres import centres_plan
+
+    part, shelved = studio.part(wish.part), shelved or Shelved()
+    standard = wish.standard or ("ASME" if wish.size in ("A", "B", "C", "D", "E") else "ISO")
+    angle = wish.angle or ("third" if standard == "ASME" else "first")
+    use = PartUse(
+        key=part.key,
+        name=part.name if shelved.name is None else shelved.name,
+        number=part.number if shelved.number is None else shelved.number,
+        material=shelved.material or next((b.material for b in part.bodies if b.material), None) or "",
+        density=shelved.density,
+    )
+    size = wish.size or ("A3" if standard == "ISO" else "B")
+    own, *ids = (f"e{k + 1}" for k in range(1 + len(wish.views)))
+    toward, up = turned(*FACES[wish.face], wish.quarter_turns)
+    views = views_for(part.key, list(wish.views), toward, up, ids)
+    if not wish.hidden_lines:
+        views = [v.model_copy(update={"hidden_lines": False}) for v in views]
+    sheet = Sheet(id=own, size=size, landscape=wish.landscape)
+    drawing = Drawing(
+        standard=standard,
+        angle=angle,
+        unit=wish.unit or ("inch" if part.unit == "inch" and standard == "ASME" else "mm"),
+        parts=[use],
+        sheets=[sheet],
+        fields=wish.fields,
+        last_id=1,
+    )
+    if not views:
+        return drawing
+    trial = sheet.model_copy(update={"views": views})
+    items = items_for(studio, drawing.with_sheet(trial), trial)
+    if wish.size is None and wish.scale is None:
+        chosen, found = propose_sheet(items, standard)
+        sheet = sheet.model_copy(update={"size": chosen, "scale": found.scale})
+    else:
+        found = layout.choose(items, size, wish.landscape, wish.scale)
+        sheet = sheet.model_copy(update={"scale": found.scale})
+    drawing = apply(drawing.with_sheet(sheet), AddViews(sheet=sheet.id, views=apply_layout(views, found)))
+    if wish.centres:
+        for view in drawing.front_sheet.views:
+            plan = centres_plan(studio, drawing, view.id)
+            if plan is not None:
+                drawing = apply(drawing, plan)
+    return drawing
+
+
+def checked_names(names: list[str], size: str | None) -> None:
+    """Raises UserError where a view or a sheet of that name is unknown; the message lists those that there are."""
+    known: tuple[str, ...] = ("front", "back", "top", "bottom", "left", "right", "iso")
+    unknown = [n for n in names if n not in known]
+    if unknown:
+        raise UserError(f"There is no view named {unknown[0]}", f"Choose from {', '.join(known)}.")
+    from ..standards.sheets import SIZES
+
+    if size is not None and size not in SIZES:
+        raise UserError(f"There is no sheet {size}", f"Choose one of {', '.join(SIZES)}.")

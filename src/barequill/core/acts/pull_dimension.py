@@ -1,0 +1,101 @@
+"""A dimension pulled out of geometry, and its line or text dragged."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..annotation.inference import Pick, infer, moved_text, placed
+from ..annotation.sheet_ink import annotation_element, blank
+from ..annotation.solving import root_view
+from ..bounds import Coordinate, Ref
+from ..drawing import Dimension, Drawing, Operation, Sheet
+from ..drawing.base import Model, Point
+from ..drawing.operations import Annotate, ChangeAnnotation
+from ..errors import BadOperation
+from .base import AnyAct, Bench, Preview
+
+
+class PickJson(Model):
+    """Something pointed at, mm from the lower left corner."""
+
+    ref: Ref
+    x: Coordinate
+    y: Coordinate
+    at: Ref = ""
+
+
+class PullDimension(AnyAct):
+    """A dimension pulled out of one or two picks to the pointer."""
+
+    act: Literal["pull_dimension"] = "pull_dimension"
+    view: Ref
+    picks: list[PickJson] = Field(min_length=1, max_length=2)
+    pointer: Point
+    wish: Ref = ""
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, dimension = self._pulled(drawing, bench)
+        return Annotate(sheet=sheet.id, annotations=[dimension])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        return _shown(drawing, bench, *self._pulled(drawing, bench))
+
+    def _pulled(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Dimension]:
+        sheet = drawing.sheet_of(self.view)
+        if sheet is None:
+            raise BadOperation("The view is gone", "Choose another view.")
+        stage, (x, y) = bench.stage(drawing, sheet, self.view)
+        picks = [Pick(p.ref, p.x - x, p.y - y, p.at) for p in self.picks]
+        pointer = (self.pointer[0] - x, self.pointer[1] - y)
+        return sheet, infer(stage, picks, pointer, drawing.fresh()[0], self.wish)
+
+
+class MoveDimension(AnyAct):
+    """A dimension's line, or its text alone, dragged to the pointer."""
+
+    act: Literal["move_dimension"] = "move_dimension"
+    id: Ref
+    pointer: Point
+    text_only: bool = False
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, moved = self._moved(drawing, bench)
+        return ChangeAnnotation(id=self.id, changes={"place": moved.place.model_dump()})
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        return _shown(drawing, bench, *self._moved(drawing, bench))
+
+    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Dimension]:
+        sheet = drawing.sheet_of(self.id)
+        found = sheet.annotation(self.id) if sheet else None
+        if sheet is None or not isinstance(found, Dimension):
+            raise BadOperation("The dimension is gone", "It was removed.")
+        stage, (x, y) = bench.stage(drawing, sheet, found.on)
+        pointer = (self.pointer[0] - x, self.pointer[1] - y)
+        if self.text_only:
+            return sheet, found.model_copy(update={"place": moved_text(stage, found, pointer)})
+        new = placed(stage, found, pointer)
+        if found.measure not in ("diameter", "radius", "angle") or new.place.angle == found.place.angle:
+            new = new.model_copy(update={"place": new.place.model_copy(update={"along": found.place.along})})
+        return sheet, new
+
+
+def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -> Preview:
+    stage, place = bench.stage(drawing, sheet, dimension.on)
+    element = annotation_element(dimension, root_view(sheet, dimension), stage, bench.well, False, place)
+    direction = f", {dimension.direction}" if dimension.measure in ("length", "distance") else ""
+    words = f"{element.words}  {dimension.measure}{direction}"
+    return Preview(blank(sheet), (element,), words, tuple(_others(dimension)))
+
+
+def _others(dimension: Dimension) -> list[str]:
+    """What else the same picks could mean."""
+    if dimension.measure in ("length", "distance") and not (
+        len(dimension.anchors) == 2 and any(a.at in ("line", "outline") for a in dimension.anchors)
+    ):
+        return [d for d in ("aligned", "horizontal", "vertical") if d != dimension.direction]
+    if dimension.measure in ("diameter", "radius") and dimension.anchors[0].at == "round":
+        return ["radius" if dimension.measure == "diameter" else "diameter"]
+    return []

@@ -1,0 +1,59 @@
+"""A view pulled out of another."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..annotation.sheet_ink import blank, caption_element, view_element, view_name
+from ..bounds import Ref
+from ..drawing import Drawing, Operation, PictorialView, ProjectedView, Sheet, View
+from ..drawing.base import Point
+from ..drawing.operations import AddViews, need_view
+from ..errors import UserError
+from ..views.directions import Side, look_of
+from .base import AnyAct, Bench, Preview
+
+
+class PullView(AnyAct):
+    """A view pulled out of a side (left, right, above, below) or corner (above-right, …) of another."""
+
+    act: Literal["pull_view"] = "pull_view"
+    view: Ref
+    side: Ref
+    to: Point
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, view = self._pulled(drawing)
+        return AddViews(sheet=sheet.id, views=[view])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, view = self._pulled(drawing)
+        trial = sheet.model_copy(update={"views": [*sheet.views, view]})
+        picture = bench.studio.pictures(drawing.with_sheet(trial), trial)[view.id]
+        ink = blank(sheet)
+        caption = caption_element(picture, trial, ink.lines)
+        own = view_element(picture, ink.lines, bench.well)
+        elements = (own, caption) if caption is not None else (own,)
+        return Preview(ink, elements, f"{view_name(view)} view", (), view.place)
+
+    def _pulled(self, drawing: Drawing) -> tuple[Sheet, View]:
+        sheet, parent = need_view(drawing, self.view)
+        (own,) = drawing.fresh()
+        common = {"id": own, "part": parent.part, "parent": parent.id, "bodies": parent.bodies}
+        if "-" in self.side:
+            rows, columns = self.side.split("-", 1)
+            if rows not in ("above", "below") or columns not in ("left", "right"):
+                raise UserError(
+                    f"There is no corner named {self.side}",
+                    "Choose above-left, above-right, below-left or below-right.",
+                )
+            corner = (1 if columns == "right" else -1, 1 if rows == "above" else -1)
+            return sheet, PictorialView.model_validate(
+                common | {"place": self.to, "corner": corner, "hidden_lines": False}
+            )
+        if self.side not in ("left", "right", "above", "below"):
+            raise UserError(f"There is no side named {self.side}", "Choose left, right, above or below.")
+        known: Side = self.side  # type: ignore[assignment]
+        look = look_of(known, drawing.angle)
+        place = (self.to[0], parent.place[1]) if look in ("left", "right") else (parent.place[0], self.to[1])
+        return sheet, ProjectedView.model_validate(common | {"place": place, "look": look})

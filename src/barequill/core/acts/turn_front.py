@@ -1,0 +1,72 @@
+"""Another face of the part as the front of a drawing that has its views and sizes already."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..annotation.centres import round_features
+from ..bounds import Ref
+from ..drawing import BaseView, CentreLine, CentreMark, Drawing, Operation
+from ..drawing.operations import Group, Remove, SetSheet, SetView, apply, need_view
+from ..errors import BadOperation
+from ..views.directions import FACES, turned
+from ..views.picture import scenes_of
+from ..views.proposal import rearranged
+from .base import AnyAct, Bench
+from .centres import centres_plan
+from .new_drawing import FaceName
+
+
+class TurnFront(AnyAct):
+    """Another face as the front: the views projected from it turn with it and are rearranged; centre marks and lines
+    are those of what is seen now; sizes follow, or say why they cannot."""
+
+    act: Literal["turn_front"] = "turn_front"
+    view: Ref
+    face: FaceName
+    quarter_turns: int = Field(default=0, ge=0, le=3)
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, view = need_view(drawing, self.view)
+        if not isinstance(view, BaseView):
+            raise BadOperation(
+                "This view follows its parent", "Turn the view that it was pulled out of; this one goes along."
+            )
+        toward, up = turned(*FACES[self.face], self.quarter_turns)
+        first = SetView(view=view.id, changes={"toward": toward, "up": up})
+        operations: list[Operation] = [first]
+        trial = apply(drawing, first)
+        family = {view.id} | {v.id for v in trial.descendants(view.id)}
+        stale = []
+        for s in trial.sheets:
+            scenes = scenes_of(trial, s)
+            for v in s.views:
+                if v.id in family:
+                    marks, axes = round_features(bench.studio.shot(scenes[v.id]))
+                    lines = {r for refs in axes for r in refs}
+                    stale += [
+                        a.id
+                        for a in s.annotations
+                        if a.on == v.id
+                        and (
+                            (isinstance(a, CentreMark) and a.ref not in marks)
+                            or (isinstance(a, CentreLine) and not set(a.refs) & lines)
+                        )
+                    ]
+        marked = {a.on for s in drawing.sheets for a in s.annotations if isinstance(a, CentreMark | CentreLine)}
+        if stale:
+            operations.append(Remove(ids=stale))
+            trial = apply(trial, operations[-1])
+        if marked & family:
+            for v in [v for s in trial.sheets for v in s.views if v.id in family]:
+                plan = centres_plan(bench.studio, trial, v.id)
+                if plan is not None:
+                    operations.append(plan)
+                    trial = apply(trial, plan)
+        now = trial.sheet(sheet.id)
+        assert now is not None
+        found = rearranged(bench.studio, trial, now, now.scale)
+        operations.append(SetSheet(sheet=sheet.id, places=found.places))
+        return Group(label="Choose another front", operations=operations)

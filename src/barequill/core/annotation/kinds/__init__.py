@@ -1,0 +1,15 @@
+"""How annotations of each kind are solved: the module of a kind bears the kind's name and has a function ``solve``."""
+
+from __future__ import annotations
+
+from importlib import import_module
+
+from ...drawing.annotations import AnyAnnotation
+from ..solving import Solved, Stage
+
+
+def solve(annotation: AnyAnnotation, stage: Stage) -> Solved:
+    """An annotation with all that can be asked of it, in its stage."""
+    kind = type(annotation).model_fields["kind"].default
+    found: Solved = import_module(f"{__name__}.{kind}").solve(annotation, stage)
+    return found

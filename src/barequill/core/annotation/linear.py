@@ -1,0 +1,144 @@
+"""Lengths and distances with their extension lines (ISO 129-1:2018)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..drawing import Dimension
+from ..ink import DimensionRecord, Sketch
+from .measuring import Linear
+from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
+from .style import Style
+from .wording import Lettering
+
+
+def normal_of(along: Array) -> Array:
+    """The direction square to a measured one in which its dimension line is set off (up, or to the right)."""
+    n = np.array([-along[1], along[0]])
+    return -n if n[1] < -1e-9 or (abs(n[1]) <= 1e-9 and n[0] < 0) else n
+
+
+def level_of(stage: Stage, dimension: Dimension, linear: Linear) -> float:
+    """Where the dimension line stands along its normal, sheet mm from the view's zero."""
+    chart = stage.view.chart
+    n = normal_of(chart.direction(linear.along))
+    place = dimension.place
+    if place.frame == "model":
+        turned = chart.direction(linear.first[0])
+        return float((turned @ n + place.offset) * chart.scale)
+    return place.side * (stage.view.reach(place.side * n) + place.offset)
+
+
+@dataclass(frozen=True, eq=False)
+class SolvedLinear(Solved):
+    """``starts`` and ``feet`` (2, 2) are the ends of its extension lines, ``low`` and ``high`` how far the dimension line
+    reaches from its middle along ``along``."""
+
+    words: str
+    stands_on: tuple[str, ...]
+    style: Style
+    scale: float
+    along: Array
+    starts: Array
+    feet: Array
+    low: float
+    high: float
+    outside: bool
+    run: Run
+    shift: float
+    half: float
+
+    @property
+    def middle(self) -> Array:
+        """The middle between the feet."""
+        found: Array = self.feet.mean(axis=0)
+        return found
+
+    def occupies(self) -> Array:
+        ends = self.middle + np.outer([self.low, self.high], self.along)
+        reach = self.feet - self.starts
+        length = np.maximum(np.linalg.norm(reach, axis=1), 1e-9)[:, None]
+        return np.concatenate([self.starts, self.feet + reach / length * self.style.overrun, ends, self.run.corners()])
+
+    def draw(self, sketch: Sketch) -> None:
+        u, middle, style = self.along, self.middle, self.style
+        for start, foot in zip(self.starts, self.feet, strict=True):
+            reach = foot - start
+            length = float(np.linalg.norm(reach))
+            if length > 0.3:
+                d = reach / length
+                draw_line(sketch, start + d * (style.gap if length > 4 else 0.0), foot + d * style.overrun)
+        if style.level:
+            gaps = (self.shift - self.half - style.text_gap, self.shift + self.half + style.text_gap)
+            draw_line(sketch, middle + u * self.low, middle + u * max(self.low, gaps[0]))
+            draw_line(sketch, middle + u * min(self.high, gaps[1]), middle + u * self.high)
+        else:
+            draw_line(sketch, middle + u * self.low, middle + u * self.high)
+        sense = 1.0 if self.outside else -1.0
+        draw_arrow(sketch, style, self.feet[0], u * sense)
+        draw_arrow(sketch, style, self.feet[1], -u * sense)
+        self.run.draw(sketch)
+        sketch.record = DimensionRecord(
+            "linear",
+            self.words,
+            {
+                "line": pair(self.feet[1]),
+                "first": pair(self.starts[0]),
+                "second": pair(self.starts[1]),
+                "text": self.run.middle(),
+            },
+            float(np.degrees(np.arctan2(u[1], u[0]))),
+            1 / self.scale,
+        )
+
+
+def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Lettering) -> SolvedLinear:
+    """Where a linear dimension stands."""
+    style, chart = stage.style, stage.view.chart
+    u = chart.direction(found.along)
+    n = normal_of(u)
+    level = level_of(stage, dimension, found)
+    starts, feet = [], []
+    for options in (found.first, found.second):
+        points = chart.direction(options) * chart.scale
+        nearest = points[int(np.argmin(np.abs(points @ n - level)))]
+        starts.append(nearest)
+        feet.append(nearest + n * (level - nearest @ n))
+    if (feet[1] - feet[0]) @ u < 0:
+        starts, feet = starts[::-1], feet[::-1]
+    room = float(np.linalg.norm(feet[1] - feet[0]))
+    angle = 0.0 if style.level else readable(u)
+    a = np.radians(angle)
+    foot_u = np.array([np.cos(a), np.sin(a)])
+    half = abs(float(foot_u @ u)) * text.width / 2 + abs(float(foot_u @ n)) * text.height / 2
+    arrow = style.arrow
+    outside = dimension.arrows == "outside" or (
+        dimension.arrows == "auto" and room < max(2 * arrow + 1.5, 2 * half + (2 * arrow + 2 if style.level else 1.0))
+    )
+    shift = dimension.place.along
+    if shift == 0.0 and 2 * half + 1.0 > room:
+        shift = room / 2 + 2 * arrow + half + 0.5
+    low, high = -room / 2, room / 2
+    if outside:
+        low, high = low - 2 * arrow, high + 2 * arrow
+    low, high = min(low, shift - half - 0.5), max(high, shift + half + 0.5)
+    v = np.array([-np.sin(a), np.cos(a)])
+    middle = (feet[0] + feet[1]) / 2
+    at = middle + u * shift + (-v * text.height / 2 if style.level else v * style.text_gap)
+    return SolvedLinear(
+        text.plain,
+        tuple(anchor.ref for anchor in dimension.anchors),
+        style,
+        chart.scale,
+        u,
+        np.array(starts),
+        np.array(feet),
+        low,
+        high,
+        outside,
+        Run(text, at, angle),
+        shift,
+        half,
+    )

@@ -1,0 +1,134 @@
+"""Annotations are solved before they are inked: what they say, where, and on what they stand is known first."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..drawing import Drawing, Sheet
+from ..drawing.annotations import AnyAnnotation
+from ..geometry import curves2
+from ..ink import Sketch
+from ..standards.sheets import Rectangle
+from ..views.picture import Picture
+from .style import Style
+from .wording import Lettering
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Stage:
+    """What an annotation is solved in: its drawing and sheet, how it is to look, and the view on which it hangs (None
+    for one on the sheet itself) with its zero at the sheet's."""
+
+    drawing: Drawing
+    sheet: Sheet
+    style: Style
+    picture: Picture | None
+
+    @property
+    def view(self) -> Picture:
+        """The view; for kinds that hang on views only."""
+        assert self.picture is not None, "it hangs on a view"
+        return self.picture
+
+
+class Solved(ABC):
+    """An annotation with all that can be asked of it. Places are sheet mm from the zero of what it hangs on."""
+
+    words: str
+    """What it says."""
+    stands_on: tuple[str, ...]
+    """References of the entities that it is about."""
+
+    @abstractmethod
+    def occupies(self) -> Array:
+        """Points (n, 2) that its ink reaches."""
+
+    @abstractmethod
+    def draw(self, sketch: Sketch) -> None:
+        """Ink it."""
+
+    @property
+    def box(self) -> Rectangle:
+        """The upright box of its ink."""
+        low, high = self.occupies().min(axis=0), self.occupies().max(axis=0)
+        return Rectangle(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+
+
+def root_view(sheet: Sheet, annotation: AnyAnnotation) -> str | None:
+    """The view on which an annotation hangs, be it by way of others; None where it hangs on the sheet."""
+    current: AnyAnnotation | None = annotation
+    for _ in range(len(sheet.annotations) + 1):
+        if current is None:
+            return None
+        if sheet.view(current.on) is not None:
+            return current.on
+        current = sheet.annotation(current.on)
+    return None
+
+
+@dataclass(frozen=True, eq=False)
+class Run:
+    """Lettering put somewhere: the middle of its foot, and its angle (degrees)."""
+
+    text: Lettering
+    foot: Array
+    angle: float
+
+    @property
+    def up(self) -> Array:
+        """The unit vector across the lettering."""
+        a = np.radians(self.angle)
+        return np.array([-np.sin(a), np.cos(a)])
+
+    @property
+    def along(self) -> Array:
+        """The unit vector along it."""
+        a = np.radians(self.angle)
+        return np.array([np.cos(a), np.sin(a)])
+
+    def corners(self) -> Array:
+        """Corners (4, 2) of its box."""
+        half, up = self.along * self.text.width / 2, self.up * self.text.height
+        return self.foot + np.array([-half, half, half + up, -half + up])
+
+    def middle(self) -> tuple[float, float]:
+        """The middle of its box."""
+        x, y = self.foot + self.up * self.text.height / 2
+        return float(x), float(y)
+
+    def draw(self, sketch: Sketch) -> None:
+        """Ink it."""
+        for piece, x, y, height in self.text.pieces:
+            at = self.foot + (x - self.text.width / 2) * self.along + y * self.up
+            sketch.text(piece, at[0], at[1], height, "start", self.angle)
+
+
+def draw_arrow(sketch: Sketch, style: Style, tip: Array, direction: Array) -> None:
+    """A filled arrowhead with its tip at a point, pointing along a unit direction."""
+    side = np.array([-direction[1], direction[0]])
+    base = tip - style.arrow * direction
+    sketch.fill([tip, base + style.arrow_half * side, base - style.arrow_half * side])
+
+
+def draw_line(sketch: Sketch, p: Array, q: Array, pen: str = "dimension", source: str = "") -> None:
+    """A straight line, where it has any length."""
+    if np.linalg.norm(q - p) > 1e-6:
+        sketch.stroke(curves2.line(p, q), pen, source)
+
+
+def readable(u: Array) -> float:
+    """Angle (degrees) of lettering along a direction, read from below or from the right."""
+    angle = float(np.degrees(np.arctan2(u[1], u[0]))) % 180
+    return angle - 180 if angle > 90 + 1e-6 else angle
+
+
+def pair(p: Any) -> tuple[float, float]:
+    """A place as plain figures."""
+    return float(p[0]), float(p[1])

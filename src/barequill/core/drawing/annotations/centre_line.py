@@ -1,0 +1,19 @@
+"""Centre lines: axes of round features seen from the side."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from ...bounds import MANY, Ref
+from .base import AnyAnnotation
+
+
+class CentreLine(AnyAnnotation):
+    """The axis of round features seen from the side; ``refs`` are their faces."""
+
+    noun: ClassVar[str] = "centre line"
+
+    kind: Literal["centre_line"] = "centre_line"
+    refs: Annotated[list[Ref], Field(max_length=MANY)]

@@ -1,0 +1,83 @@
+"""Operations: every change of a drawing is one of these, applied by a pure function. A file for each subject."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, ValidationError
+
+from ...bounds import FIELDS, MANY, Name
+from ...errors import BadOperation
+from ..document import Drawing
+from .annotations import Annotate, ChangeAnnotation, Remove
+from .base import AnyOperation, need_annotation, need_sheet, need_view
+from .sheets import SetField, SetPart, SetSheet
+from .views import AddViews, MoveView, SetView
+
+
+class Group(AnyOperation):
+    """Several operations as one act."""
+
+    op: Literal["group"] = "group"
+    label: Name
+    operations: Annotated[list[Operation], Field(max_length=MANY)]
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        for part in self.operations:
+            drawing = part.applied(drawing)
+        return drawing
+
+    def words(self) -> str:
+        return self.label
+
+
+Operation = Annotated[
+    AddViews | MoveView | SetView | SetSheet | SetField | SetPart | Annotate | ChangeAnnotation | Remove | Group,
+    Field(discriminator="op"),
+]
+Group.model_rebuild()
+
+
+def apply(drawing: Drawing, operation: Operation) -> Drawing:
+    """The drawing after an operation; the given one is left as it is.
+
+    Raises
+    ------
+    BadOperation
+        Where it does not fit the drawing; the message says why.
+    """
+    try:
+        after = operation.applied(drawing)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"][-2:])
+        raise BadOperation("That value cannot be used", f"{where}: {first['msg']}.") from error
+    if len(after.fields) > FIELDS or any(len(s.views) > MANY or len(s.annotations) > MANY for s in after.sheets):
+        raise BadOperation("That is too much for one sheet", f"A sheet holds at most {MANY} views and annotations.")
+    return after
+
+
+def label(operation: Operation) -> str:
+    """What an operation does, in words for the history."""
+    return operation.words()
+
+
+__all__ = [
+    "AddViews",
+    "Annotate",
+    "AnyOperation",
+    "ChangeAnnotation",
+    "Group",
+    "MoveView",
+    "Operation",
+    "Remove",
+    "SetField",
+    "SetPart",
+    "SetSheet",
+    "SetView",
+    "apply",
+    "label",
+    "need_annotation",
+    "need_sheet",
+    "need_view",
+]

@@ -1,0 +1,82 @@
+"""Adding and changing annotations, and removing whatever there is."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ...bounds import MANY, Ref
+from ...errors import BadOperation
+from ..annotations import Annotation
+from ..document import Drawing
+from .base import AnyOperation, changed, need_annotation, need_sheet, numbered
+
+
+class Annotate(AnyOperation):
+    """Add annotations to a sheet."""
+
+    op: Literal["annotate"] = "annotate"
+    sheet: Ref
+    annotations: Annotated[list[Annotation], Field(max_length=MANY)]
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        sheet = need_sheet(drawing, self.sheet)
+        known = {sheet.id} | {e.id for e in (*sheet.views, *sheet.annotations)}
+        for annotation in self.annotations:
+            if annotation.on not in known:
+                raise BadOperation(
+                    "The view is gone", f"{annotation.on} is not on this sheet any more; take another view."
+                )
+            known.add(annotation.id)
+        drawing = numbered(drawing, [a.id for a in self.annotations])
+        return drawing.with_sheet(sheet.model_copy(update={"annotations": [*sheet.annotations, *self.annotations]}))
+
+    def words(self) -> str:
+        n = len(self.annotations)
+        return f"Add a {self.annotations[0].noun}" if n == 1 else f"Add {n} annotations"
+
+
+class ChangeAnnotation(AnyOperation):
+    """Change an annotation."""
+
+    op: Literal["change_annotation"] = "change_annotation"
+    id: Ref
+    changes: Annotated[dict[Ref, Any], Field(max_length=50)]
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        sheet, annotation = need_annotation(drawing, self.id)
+        allowed = set(type(annotation).model_fields) - {"id", "kind", "on"}
+        after = changed(annotation, self.changes, allowed, "annotation")
+        kept = [after if a.id == self.id else a for a in sheet.annotations]
+        return drawing.with_sheet(sheet.model_copy(update={"annotations": kept}))
+
+    def words(self) -> str:
+        return "Change a dimension" if "place" not in self.changes else "Move a dimension"
+
+
+class Remove(AnyOperation):
+    """Remove views and annotations, with all that hangs on them."""
+
+    op: Literal["remove"] = "remove"
+    ids: list[Ref] = Field(min_length=1, max_length=MANY)
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        held = {e.id for s in drawing.sheets for e in (*s.views, *s.annotations)}
+        for element in self.ids:
+            if element not in held:
+                raise BadOperation("That is gone already", f"{element} is not in this drawing any more.")
+        gone = drawing.hanging(set(self.ids))
+        sheets = [
+            s.model_copy(
+                update={
+                    "views": [v for v in s.views if v.id not in gone],
+                    "annotations": [a for a in s.annotations if a.id not in gone],
+                }
+            )
+            for s in drawing.sheets
+        ]
+        return drawing.model_copy(update={"sheets": sheets})
+
+    def words(self) -> str:
+        return "Remove" if len(self.ids) == 1 else f"Remove {len(self.ids)} elements"

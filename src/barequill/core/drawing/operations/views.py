@@ -1,0 +1,104 @@
+"""Placing, moving and changing views."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ...bounds import FEW, Ref
+from ...errors import BadOperation
+from ..base import Point
+from ..document import Drawing
+from ..views import OneView, View, aligned_axis
+from .base import AnyOperation, changed, need_sheet, need_view, numbered, shifted
+
+NAMES = {
+    "scale": "scale",
+    "tied": "alignment",
+    "hidden_lines": "hidden lines",
+    "shaded": "tones",
+    "tangent_edges": "tangent edges",
+    "caption": "caption",
+    "bodies": "bodies",
+    "left_out": "what is left out",
+}
+
+
+class AddViews(AnyOperation):
+    """Place views."""
+
+    op: Literal["add_views"] = "add_views"
+    sheet: Ref
+    views: Annotated[list[OneView], Field(max_length=FEW)]
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        sheet = need_sheet(drawing, self.sheet)
+        known = {v.id for s in drawing.sheets for v in s.views}
+        for view in self.views:
+            if drawing.part(view.part) is None:
+                raise BadOperation("The part is not in this drawing", "Take the part into the drawing first.")
+            if view.parent is not None and view.parent not in known:
+                raise BadOperation("The parent view is gone", "Choose another view to project from.")
+            known.add(view.id)
+        drawing = numbered(drawing, [v.id for v in self.views])
+        return drawing.with_sheet(sheet.model_copy(update={"views": [*sheet.views, *self.views]}))
+
+    def words(self) -> str:
+        n = len(self.views)
+        return "Place a view" if n == 1 else f"Place {n} views"
+
+
+class MoveView(AnyOperation):
+    """Move a view; views tied to it go along, and its own tie holds it in line with its parent."""
+
+    op: Literal["move_view"] = "move_view"
+    view: Ref
+    to: Point
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        sheet, view = need_view(drawing, self.view)
+        dx, dy = self.to[0] - view.place[0], self.to[1] - view.place[1]
+        if sheet.view(view.parent) is not None:
+            axis = aligned_axis(view)
+            dx, dy = (dx, 0.0) if axis == "x" else (0.0, dy) if axis == "y" else (dx, dy)
+        return shifted(drawing, dict.fromkeys(_together(drawing, view), (dx, dy)))
+
+    def words(self) -> str:
+        return "Move a view"
+
+
+class SetView(AnyOperation):
+    """Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, and the
+    directions of one that has its own."""
+
+    op: Literal["set_view"] = "set_view"
+    view: Ref
+    changes: Annotated[dict[Ref, Any], Field(max_length=50)]
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        sheet, view = need_view(drawing, self.view)
+        after: View = changed(view, self.changes, {*NAMES, *({"toward", "up"} & set(type(view).model_fields))}, "view")
+        if self.changes.get("tied") and view.parent is None:
+            raise BadOperation(
+                "This view has no parent", "Only a view that was pulled out of another can be tied to it."
+            )
+        drawing = drawing.with_sheet(
+            sheet.model_copy(update={"views": [after if v.id == view.id else v for v in sheet.views]})
+        )
+        parent, axis = sheet.view(after.parent), aligned_axis(after)
+        if self.changes.get("tied") and parent is not None and axis is not None:
+            dx, dy = parent.place[0] - after.place[0], parent.place[1] - after.place[1]
+            step = (0.0, dy) if axis == "x" else (dx, 0.0)
+            drawing = shifted(drawing, dict.fromkeys(_together(drawing, after), step))
+        return drawing
+
+    def words(self) -> str:
+        return "Change " + ", ".join(NAMES.get(k, "direction") for k in self.changes) + " of a view"
+
+
+def _together(drawing: Drawing, view: View) -> list[str]:
+    """A view and those that move with it: tied to it, and on its sheet."""
+    sheet = drawing.sheet_of(view.id)
+    tied = drawing.descendants(view.id, tied_only=True)
+    return [view.id, *(v.id for v in tied if sheet is not None and sheet.view(v.id) is not None)]

@@ -1,0 +1,99 @@
+"""Views, by kind. ``place`` is where the centre of the whole part's box stands, in sheet mm.
+
+A view projected from another follows the other's camera, wherever that turns.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from ..bounds import FEW, MANY, Key, Name, Ref, Scale
+from .base import Model, Point, Vector
+
+Look = Literal["front", "left", "right", "top", "bottom", "back", "corner"]
+Side = Literal[-1, 1]
+
+
+class AnyView(Model):
+    """What views of all kinds have."""
+
+    id: Ref
+    part: Key
+    bodies: Annotated[list[Name], Field(max_length=FEW)] | None = None
+    """Bodies of the part that the view shows, by name; None for all."""
+    left_out: Annotated[list[Ref], Field(max_length=MANY)] = []
+    """Edges, and faces whose outlines are not drawn."""
+    parent: Ref | None = None
+    place: Point
+    scale: Scale | None = None
+    """Own scale; None follows the parent, and at the root the sheet."""
+    tied: bool = True
+    """In line with its parent, and moved with it."""
+    hidden_lines: bool = True
+    shaded: bool = False
+    """In flat tones of ink under its lines."""
+    tangent_edges: Literal["shown", "thin", "off"] = "thin"
+    caption: Name = ""
+
+    pictorial: ClassVar[bool] = False
+
+
+class BaseView(AnyView):
+    """A view with a camera of its own: directions toward the viewer and up, in the part's frame."""
+
+    kind: Literal["base"] = "base"
+    look: Look = "front"
+    """What it is called."""
+    toward: Vector
+    up: Vector
+
+
+class ProjectedView(AnyView):
+    """A view that looks at its parent's part from a side of the parent."""
+
+    kind: Literal["projected"] = "projected"
+    parent: Ref
+    look: Literal["left", "right", "top", "bottom", "back"]
+
+
+class PictorialView(AnyView):
+    """A view out of a corner of its parent: to its right (1) or left, above (1) or below."""
+
+    kind: Literal["pictorial"] = "pictorial"
+    parent: Ref
+    corner: tuple[Side, Side] = (1, 1)
+
+    pictorial: ClassVar[bool] = True
+
+    @property
+    def look(self) -> Look:
+        """What it is called."""
+        return "corner"
+
+
+class FreeView(AnyView):
+    """A pictorial view with directions of its own."""
+
+    kind: Literal["free"] = "free"
+    toward: Vector
+    up: Vector
+
+    pictorial: ClassVar[bool] = True
+
+    @property
+    def look(self) -> Look:
+        """What it is called."""
+        return "corner"
+
+
+View = BaseView | ProjectedView | PictorialView | FreeView
+OneView = Annotated[View, Field(discriminator="kind")]
+
+
+def aligned_axis(view: View) -> Literal["x", "y"] | None:
+    """The only direction in which a tied projected view can move; None where it moves freely."""
+    if not view.tied or not isinstance(view, ProjectedView):
+        return None
+    return "x" if view.look in ("left", "right", "back") else "y"

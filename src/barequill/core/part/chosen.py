@@ -1,0 +1,94 @@
+"""Some bodies of a part, as a part of their own."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import replace
+
+import numpy as np
+
+from .model import Mesh, Part
+
+
+def body_names(part: Part) -> list[str]:
+    """A name for each body, no two alike: further bodies of one name are counted."""
+    seen: Counter[str] = Counter()
+    names: list[str] = []
+    for body in part.bodies:
+        seen[body.name] += 1
+        names.append(body.name if seen[body.name] == 1 else f"{body.name} ({seen[body.name]})")
+    return names
+
+
+def only(part: Part, bodies: Iterable[str]) -> Part:
+    """The part with these bodies alone, by name; their faces and edges keep their references.
+
+    Names that it does not hold are passed over; where none is left, it has no faces.
+    """
+    wanted = set(bodies)
+    kept = [k for k, name in enumerate(body_names(part)) if name in wanted]
+    if len(kept) == len(part.bodies):
+        return part
+    new_body = {old: new for new, old in enumerate(kept)}
+    rows = [k for k, f in enumerate(part.faces) if f.body in new_body]
+    edge_rows = [k for k, e in enumerate(part.edges) if e.body in new_body]
+    new_face = {old: new for new, old in enumerate(rows)}
+    new_edge = {old: new for new, old in enumerate(edge_rows)}
+    corners = sorted({v for k in edge_rows for v in part.edges[k].ends if v >= 0})
+    new_corner = {old: new for new, old in enumerate(corners)} | {-1: -1}
+    nodes, triangles = [], []
+    slices: list[tuple[slice, slice]] = []
+    node_count = triangle_count = 0
+    for old in rows:
+        face = part.faces[old]
+        own = part.mesh.triangles[face.triangles]
+        count = face.nodes.stop - face.nodes.start
+        nodes.append(np.arange(face.nodes.start, face.nodes.stop))
+        triangles.append(own - face.nodes.start + node_count)
+        slices.append((slice(node_count, node_count + count), slice(triangle_count, triangle_count + len(own))))
+        node_count += count
+        triangle_count += len(own)
+    every = np.concatenate([np.zeros(0, np.int64), *nodes])
+    m = part.mesh
+    mesh = Mesh(
+        m.nodes[every],
+        m.uv[every],
+        m.normals[every],
+        np.concatenate([np.zeros((0, 3), np.int64), *triangles]),
+        np.repeat(np.arange(len(rows)), [s.stop - s.start for _, s in slices]).astype(np.int64),
+        m.deflection,
+        m.strays[rows],
+    )
+    faces = tuple(
+        replace(
+            part.faces[old],
+            body=new_body[part.faces[old].body],
+            nodes=own[0],
+            triangles=own[1],
+            boundary=tuple(new_edge[e] for e in part.faces[old].boundary if e in new_edge),
+        )
+        for old, own in zip(rows, slices, strict=True)
+    )
+    edges = tuple(
+        replace(
+            part.edges[k],
+            body=new_body[part.edges[k].body],
+            faces=tuple(new_face[f] for f in part.edges[k].faces),
+            ends=(new_corner[part.edges[k].ends[0]], new_corner[part.edges[k].ends[1]]),
+        )
+        for k in edge_rows
+    )
+    places = [mesh.nodes, *(e.points for e in edges)]
+    points = np.concatenate(places) if len(rows) or len(edges) else np.zeros((1, 3))
+    return replace(
+        part,
+        bodies=tuple(part.bodies[k] for k in kept),
+        faces=faces,
+        edges=edges,
+        vertices=part.vertices[corners],
+        vertex_refs=tuple(part.vertex_refs[k] for k in corners),
+        mesh=mesh,
+        low=points.min(axis=0),
+        high=points.max(axis=0),
+    )

@@ -1,0 +1,153 @@
+"""Ink to the screen: SVG path data in mm, y down, from the zero of each element, and all that can be pointed at."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..ink import Element, Ink, Region, Stroke, Text, Tint
+from ..ink.lettering import font_size
+from ..ink.paths import path_data, picture_data
+from .base import Writer
+
+
+class Model(BaseModel):
+    """Base of what the screen takes."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class ScreenStroke(Model):
+    """A line; ``m`` is u for one that lies under another: not drawn, but to be pointed at."""
+
+    m: Literal["s", "u"]
+    d: str
+    pen: str
+    w: float
+    src: str = ""
+    dash: list[float] = []
+
+
+class ScreenRegion(Model):
+    """A filled region, by the even-odd rule."""
+
+    m: Literal["f"]
+    d: str
+
+
+class ScreenTint(Model):
+    """A picture in tones, as a data URL."""
+
+    m: Literal["i"]
+    d: str
+    x: float
+    y: float
+    w: float
+    h: float
+
+
+class ScreenText(Model):
+    """A line of lettering from its first letter on; ``box`` are its four corners."""
+
+    m: Literal["t"]
+    text: str
+    x: float
+    y: float
+    size: float
+    angle: float = 0
+    box: list[float]
+
+
+ScreenMark = ScreenStroke | ScreenRegion | ScreenTint | ScreenText
+
+
+class ScreenElement(Model):
+    """An element of the sheet: its ink from its zero at ``x``, ``y``; None where the screen has it already.
+
+    ``key`` is the same as long as the ink is.
+    """
+
+    id: str
+    kind: str
+    group: str
+    words: str
+    key: str
+    x: float
+    y: float
+    marks: list[ScreenMark] | None = Field(default=None)
+
+
+def screen_element(ink: Ink, element: Element, bare: bool = False) -> ScreenElement:
+    """An element as the screen takes it; ``bare`` without its ink."""
+    found = None
+    if not bare:
+        writer = _Screen(ink)
+        writer.write(element.marks)
+        writer.under = True
+        writer.write(element.under)
+        found = writer.out
+    return ScreenElement.model_construct(
+        id=element.id,
+        kind=element.kind,
+        group=element.group,
+        words=element.words,
+        key=element.key,
+        x=round(element.at[0], 4),
+        y=round(ink.height - element.at[1], 4),
+        marks=found,
+    )
+
+
+class _Screen(Writer):
+    """Marks as the screen takes them."""
+
+    def __init__(self, ink: Ink) -> None:
+        super().__init__(ink)
+        self.out: list[ScreenMark] = []
+        self.under = False
+
+    def stroke(self, mark: Stroke) -> None:
+        more: dict[str, Any] = {"src": mark.source} if mark.source else {}
+        dashes = self.ink.dashes(mark)
+        if dashes:
+            more["dash"] = [round(d, 3) for d in dashes]
+        self.out.append(
+            ScreenStroke.model_construct(
+                m="u" if self.under else "s",
+                d=path_data(mark.curve, 0.0, 3),
+                pen=mark.pen,
+                w=self.ink.width_of(mark.pen),
+                **more,
+            )
+        )
+
+    def region(self, mark: Region) -> None:
+        d = "".join("M" + "L".join(f"{x:.3f} {-y:.3f}" for x, y in ring) + "Z" for ring in mark.rings)
+        self.out.append(ScreenRegion.model_construct(m="f", d=d))
+
+    def tint(self, mark: Tint) -> None:
+        self.out.append(
+            ScreenTint.model_construct(
+                m="i",
+                d=picture_data(mark.png),
+                x=round(mark.x0, 3),
+                y=round(-mark.y1, 3),
+                w=round(mark.x1 - mark.x0, 4),
+                h=round(mark.y1 - mark.y0, 4),
+            )
+        )
+
+    def text(self, mark: Text) -> None:
+        x, y = mark.start
+        self.out.append(
+            ScreenText.model_construct(
+                m="t",
+                text=mark.text,
+                x=round(x, 3),
+                y=round(-y, 3),
+                size=round(font_size(mark.height), 4),
+                angle=round(-mark.angle, 4),
+                box=[round(v, 3) for p in mark.corners() for v in (float(p[0]), -float(p[1]))],
+            )
+        )

@@ -1,0 +1,150 @@
+"""Sheets for the screen: elements with their ink, and of each view what can be pointed at; what the screen has already
+is not sent again."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Collection
+from hashlib import blake2b
+from typing import TypeVar
+
+from ..core.annotation.pointing import lines_of, snaps_of
+from ..core.annotation.sheet_ink import view_name
+from ..core.drawing import Drawing, Sheet
+from ..core.drawing.views import aligned_axis
+from ..core.ink import Element, Ink
+from ..core.part.chosen import body_names
+from ..core.standards.scales import scale_text
+from ..core.views.picture import Picture
+from ..core.writers.screen import ScreenElement, screen_element
+from . import schemas as s
+
+Made = TypeVar("Made")
+TOKENS = 64
+"""How many of the sheets last sent are remembered by what was in them."""
+HELD = 6_000
+"""Elements that are held as the screen takes them."""
+
+
+class Screens:
+    """What was sent to screens, and elements as they take them."""
+
+    def __init__(self) -> None:
+        self._sent: OrderedDict[str, frozenset[str]] = OrderedDict()
+        self._made: OrderedDict[str, object] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def _kept(self, key: str, make: Callable[[], Made]) -> Made:
+        with self._lock:
+            found = self._made.get(key)
+            if found is not None:
+                self._made.move_to_end(key)
+                return found  # type: ignore[return-value]
+        made = make()
+        with self._lock:
+            self._made[key] = made
+            while len(self._made) > HELD:
+                self._made.popitem(last=False)
+        return made
+
+    def element(self, ink: Ink, element: Element, bare: bool = False) -> ScreenElement:
+        """An element as the screen takes it, ``bare`` without its ink."""
+        found = self._kept(element.key, lambda: screen_element(ink, element)) if not bare else None
+        if found is None:
+            return screen_element(ink, element, bare=True)
+        x, y = round(element.at[0], 4), round(ink.height - element.at[1], 4)
+        return found if (found.x, found.y) == (x, y) else found.model_copy(update={"x": x, "y": y})
+
+    def sheet(
+        self,
+        drawing: Drawing,
+        sheet: Sheet,
+        ink: Ink,
+        pictures: dict[str, Picture],
+        pending: Collection[str],
+        since: str,
+        pointing: bool,
+    ) -> s.SheetInk:
+        """A sheet's ink, without that which was sent with the token ``since``."""
+        have = self._sent.get(since, frozenset()) if since else frozenset()
+        views = [self._view(drawing, ink, p, p.view.id in pending, have, pointing) for p in pictures.values()]
+        keys = frozenset([*(e.key for e in ink.elements), *(v.key for v in views)])
+        token = blake2b("\n".join(sorted(keys)).encode(), digest_size=12).hexdigest()
+        with self._lock:
+            self._sent[token] = keys
+            self._sent.move_to_end(token)
+            while len(self._sent) > TOKENS:
+                self._sent.popitem(last=False)
+        return s.SheetInk.model_construct(
+            token=token,
+            width=ink.width,
+            height=ink.height,
+            scale_text=scale_text(sheet.scale),
+            elements=[self.element(ink, e, e.key in have) for e in ink.elements],
+            fields=[
+                s.FieldJson.model_construct(
+                    field=f.field,
+                    label=f.label,
+                    value=f.value,
+                    auto=f.auto,
+                    x=f.x0,
+                    y=ink.height - f.y1,
+                    width=f.x1 - f.x0,
+                    height=f.y1 - f.y0,
+                )
+                for f in ink.fields
+            ],
+            views=views,
+        )
+
+    def _view(
+        self, drawing: Drawing, ink: Ink, picture: Picture, pending: bool, have: frozenset[str], pointing: bool
+    ) -> s.ViewJson:
+        view, box = picture.view, picture.box
+        use = drawing.part(view.part)
+        element = ink.of(view.id)
+        assert element is not None
+        key = f"{element.key}-{drawing.unit}-{drawing.standard}{'' if pointing else '-'}"
+        pointed = None
+        if key not in have:
+            pointed = self._kept(key, lambda: _pointed(picture, drawing) if pointing else s.Pointed(snaps=[], lines={}))
+        parent = drawing.view(view.parent)
+        return s.ViewJson.model_construct(
+            id=view.id,
+            name=view_name(view),
+            x=box.x0,
+            y=ink.height - box.y1,
+            width=box.width,
+            height=box.height,
+            scale=picture.scale,
+            scale_text=scale_text(picture.scale),
+            part_name=use.name if use else "",
+            facing=facing(picture.shot.scene.toward),
+            meshed=len({c.source for c in picture.shot.curves if c.meshed}),
+            pending=pending,
+            moves=aligned_axis(view) if parent is not None else None,
+            carries=[v.id for v in drawing.descendants(view.id, tied_only=True)],
+            own_direction=not (view.parent is not None and view.kind != "base"),
+            bodies=body_names(picture.shot.whole),
+            key=key,
+            pointed=pointed,
+        )
+
+
+def _pointed(picture: Picture, drawing: Drawing) -> s.Pointed:
+    still = picture.still()
+    snaps = [(p.ref, p.at, p.x, round(-p.y, 2), p.word) for p in snaps_of(still, drawing)]
+    return s.Pointed.model_construct(
+        snaps=snaps, lines={r: (x.shape, x.words) for r, x in lines_of(still, drawing).items()}
+    )
+
+
+def facing(toward: tuple[float, float, float]) -> str:
+    """A direction in words: ``−Y``, or its components."""
+    for k, name in enumerate("XYZ"):
+        axis = [1.0 if i == k else 0.0 for i in range(3)]
+        for sign, mark in ((1, "+"), (-1, "−")):
+            if all(abs(a - sign * b) < 1e-9 for a, b in zip(toward, axis, strict=True)):
+                return f"{mark}{name}"
+    return "(" + ", ".join(f"{x:.3g}" for x in toward) + ")"

@@ -1,0 +1,103 @@
+"""Drawings of parts for the tests, pointed at by places of the part (mm)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from barequill.core import project
+from barequill.core.acts import Bench as Tools
+from barequill.core.acts import NewDrawing, new_drawing
+from barequill.core.annotation import Pick, draw_sheet, infer
+from barequill.core.annotation.measuring import measure
+from barequill.core.drawing import Dimension, Drawing, Sheet, apply
+from barequill.core.views.picture import Studio
+
+from .conftest import demo_file, part_of
+
+TODAY = "2026-11-24"
+
+
+def studio_of(part) -> Studio:
+    return Studio(lambda key: part, lambda scene: project(scene_part(part, scene), scene.toward, scene.up))
+
+
+def scene_part(part, scene):
+    from barequill.core.part.chosen import only
+
+    return part if scene.bodies is None else only(part, scene.bodies)
+
+
+def drawing_of(studio: Studio, part, **wish) -> Drawing:
+    return new_drawing(studio, NewDrawing(part=part.key, **wish))
+
+
+def empty(**named) -> Drawing:
+    return Drawing(sheets=[Sheet(id="e1", size="A3")], last_id=1, **named)
+
+
+def id_of(drawing: Drawing, look: str) -> str:
+    return next(v.id for v in drawing.front_sheet.views if v.look == look)
+
+
+def places(drawing: Drawing) -> dict[str, tuple[float, float]]:
+    return {v.look: v.place for v in drawing.front_sheet.views}
+
+
+def done(studio: Studio, drawing: Drawing, act) -> Drawing:
+    """The drawing after an act."""
+    return apply(drawing, act.plan(drawing, Tools(studio)))
+
+
+class Bench:
+    """A drawing of a demo part."""
+
+    def __init__(self, stem: str, **wish) -> None:
+        self.part = part_of(demo_file(stem))
+        self.studio = studio_of(self.part)
+        self.drawing = drawing_of(self.studio, self.part, size="A3", centres=False, **wish)
+
+    @property
+    def sheet(self) -> Sheet:
+        return self.drawing.front_sheet
+
+    def picture(self, look: str):
+        return self.studio.pictures(self.drawing, self.sheet)[id_of(self.drawing, look)]
+
+    def stage(self, look: str, drawing: Drawing | None = None):
+        drawing = drawing or self.drawing
+        return Tools(self.studio).stage(drawing, drawing.front_sheet, id_of(drawing, look))[0]
+
+    def ink(self, drawing: Drawing):
+        return draw_sheet(drawing, drawing.front_sheet, self.studio, TODAY)
+
+    def pick(self, look: str, place, at: str = "") -> Pick:
+        picture = self.picture(look)
+        aim = picture.shot.flat(np.array([place], float))[0] + picture.shot.centre
+        nearest = min(
+            picture.shot.curves,
+            key=lambda c: (round(float(np.linalg.norm(_nearest(c.curve.points(0.01), aim))), 6), not c.visible),
+        )
+        x, y = picture.chart.to_sheet((aim - picture.shot.centre)[None])[0]
+        return Pick(nearest.source, x, y, at)
+
+    def infer(self, look: str, picks, pointer, new_id: str = "d900", wish: str = "", drawing=None) -> Dimension:
+        """What picks mean with the pointer at a place of the sheet."""
+        x, y = self.picture(look).chart.place
+        picks = [Pick(p.ref, p.x - x, p.y - y, p.at) for p in picks]
+        return infer(self.stage(look, drawing), picks, (pointer[0] - x, pointer[1] - y), new_id, wish)
+
+    def pull(self, look: str, picks, pointer, wish: str = "") -> Dimension:
+        """Pull to a pointer given in mm from the lower left of the view's box."""
+        box = self.picture(look).box
+        at = (box.x0 + pointer[0], box.y0 + pointer[1])
+        return self.infer(look, [self.pick(look, *p) for p in picks], at, "d900", wish)
+
+    def value(self, look: str, dimension: Dimension) -> float:
+        return measure(self.picture(look).shot, dimension).value
+
+
+def _nearest(points, aim):
+    d = points[1:] - points[:-1]
+    t = np.clip(((aim - points[:-1]) * d).sum(axis=1) / np.maximum((d * d).sum(axis=1), 1e-30), 0, 1)
+    gaps = points[:-1] + t[:, None] * d - aim
+    return gaps[np.argmin(np.linalg.norm(gaps, axis=1))]

@@ -1,0 +1,63 @@
+"""Drawings that an older version has stored: they mean what they meant."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from barequill.core.drawing import Drawing
+from barequill.core.views.directions import cameras
+
+OLD = json.loads((Path(__file__).parent / "data" / "drawings-version-1.json").read_text())
+
+
+@pytest.mark.parametrize("old", OLD, ids=[d["parts"][0]["name"] for d in OLD[:3]] + ["odd"])
+def test_each_view_looks_from_where_it_did_and_each_size_says_what_it_said(old: dict) -> None:
+    new = Drawing.load(old)
+    found = cameras(new)
+    for before, after in zip(old["sheets"][0]["views"], new.front_sheet.views, strict=True):
+        for was, now in zip((before["toward"], before["up"]), found[after.id], strict=True):
+            was, now = (np.array(v) / np.linalg.norm(v) for v in (was, now))
+            assert now == pytest.approx(was, abs=1e-9)
+        assert (after.look, after.tied, after.caption) == (before["look"], before["tied"], before["caption"])
+        assert (after.place, after.scale, after.parent) == (
+            tuple(before["place"]),
+            before["scale"],
+            before["parent"],
+        )
+    for before, after in zip(old["sheets"][0]["annotations"], new.front_sheet.annotations, strict=True):
+        assert (after.id, after.on) == (before["id"], before["view"])
+    assert Drawing.load(new.to_json()) == new
+    assert new.last_id == old["last_id"]
+
+
+def test_what_stood_in_prefixes_is_meant_as_such() -> None:
+    said = [
+        (a.count, a.sign, a.prefix)
+        for old in OLD
+        for a in Drawing.load(old).front_sheet.annotations
+        if a.kind == "dimension" and (a.count, a.sign, a.prefix) != (1, "auto", "")
+    ]
+    assert sorted(said) == [
+        (1, "diameter", ""),
+        (1, "square", ""),
+        (2, "auto", ""),
+        (3, "auto", "M6 "),
+        (4, "auto", ""),
+        (4, "auto", ""),
+        (6, "auto", ""),
+        (6, "auto", ""),
+    ]
+
+
+def test_views_that_followed_their_parent_do_so_and_others_keep_their_own_direction() -> None:
+    odd = Drawing.load(OLD[3])
+    assert [v.kind for v in odd.front_sheet.views] == ["base", "projected", "base", "free", "base"]
+
+
+def test_a_document_of_a_newer_version_is_refused() -> None:
+    with pytest.raises(ValueError, match="newer"):
+        Drawing.load({**OLD[0], "version": 99})
