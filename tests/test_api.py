@@ -284,9 +284,9 @@ def test_marks_of_the_ink_tell_whose_they_are_and_what_they_show(client, drawing
     strokes = [m for e in ink["elements"] if e["kind"] == "view" for m in e["marks"] if m["m"] == "s"]
     assert strokes and all(re.fullmatch(r"[EF][0-9a-f]{9}(-\d+)?", m["src"]) for m in strokes)
     for view in ink["views"]:
-        snaps, lines = view["pointed"]["snaps"], view["pointed"]["lines"]
-        assert all(word for *_, word in snaps) and lines
-        assert any("Ø40" in w for _, w in lines.values()) or view["name"] == "Isometric"
+        told = view["pointed"]
+        assert all(0 <= line < len(told["lines"]) for line, *_ in told["snaps"]) and told["lines"]
+        assert any("Ø40" in told["words"][w] for *_, w in told["lines"]) or view["name"] == "Isometric"
     assert {e["group"] for e in ink["elements"]} == ids | {"sheet"}
 
 
@@ -294,13 +294,14 @@ def test_ink_that_the_screen_has_is_not_sent_again(client, drawing) -> None:
     first = ink_of(client, drawing)
     url = f"/api/drawings/{drawing['id']}/sheets/e1/ink?since="
     again = client.get(url + first["token"]).get_json()
-    assert not any("marks" in e and e["marks"] is not None for e in again["elements"])
+    assert again["elements"] == [] and again["order"] == [e["id"] for e in first["elements"]]
     x, y = views_of(drawing)["front"]["place"]
     move = {"op": "move_view", "view": "e2", "to": [x + 3, y + 2]}
     act(client, drawing, act="operation", operation=move)
     moved = client.get(url + first["token"]).get_json()
     assert not any("marks" in e and e["marks"] is not None for e in moved["elements"]), "moved, not drawn anew"
     before, after = ({e["id"]: (e["x"], e["y"]) for e in ink["elements"]} for ink in (first, moved))
+    assert set(after) == {e["id"] for e in first["elements"]} - {"sheet"}, "the frame stays"
     assert after["e2"] == pytest.approx((before["e2"][0] + 3, before["e2"][1] - 2))
     fill = {"op": "set_field", "field": "title", "value": "Anew"}
     act(client, client.get(f"/api/drawings/{drawing['id']}").get_json(), act="operation", operation=fill)
@@ -312,7 +313,7 @@ def test_ink_that_the_screen_has_is_not_sent_again(client, drawing) -> None:
 
 def test_words_of_what_is_pointed_at_are_in_the_drawing_s_unit(client, drawing) -> None:
     inch = act(client, drawing, act="change_sheet", sheet="e1", unit="inch", standard="ASME")
-    words = " ".join(w for v in ink_of(client, inch)["views"] for _, w in v["pointed"]["lines"].values())
+    words = " ".join(w for v in ink_of(client, inch)["views"] for w in v["pointed"]["words"])
     assert "Ø1.575" in words and "Ø40" not in words
 
 

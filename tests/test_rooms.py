@@ -20,7 +20,7 @@ MAY: dict[str, set[str]] = {
     "core/drawing": {"core/standards"},
     "core/ink": {"core/standards", "core/geometry"},
     "core/views": {"core/projection", "core/drawing", "core/part", "core/standards", "core/ink", "core/geometry"},
-    "core/annotation": {"core/views", "core/drawing", "core/standards", "core/ink", "core/geometry"},
+    "core/annotation": {"core/views", "core/drawing", "core/standards", "core/ink", "core/geometry", "core/part"},
     "core/acts": {"core/annotation", "core/views", "core/drawing", "core/ink", "core/standards"},
     "core/writers": {"core/ink", "core/geometry", "core/standards"},
     "work": {"core/part", "core/projection", "core/views"},

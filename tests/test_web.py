@@ -117,7 +117,8 @@ def test_a_dimension_is_previewed_placed_changed_and_removed(client, drawing) ->
     url = f"/api/drawings/{drawing['id']}"
     ink = client.get(f"{url}/sheets/e1/ink").get_json()
     left = next(v for v in ink["views"] if v["name"] == "Left")
-    flange = next(k for k, line in left["pointed"]["lines"].items() if line == ["outline", "outline of cylinder Ø124"])
+    told = left["pointed"]
+    flange = next(ref for ref, shape, w in told["lines"] if told["words"][w] == "outline of cylinder Ø124")
     pick = {"ref": flange, "x": left["x"], "y": ink["height"] - left["y"]}
     pull = {
         "act": "pull_dimension",

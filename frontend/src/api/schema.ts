@@ -1381,25 +1381,27 @@ export interface components {
         };
         /**
          * Pointed
-         * @description What can be pointed at in a view: points (entity, which of its points, x, y from the view's zero in mm, y down, in
-         *     words), and for each line, by the entity that it shows, its shape and words.
+         * @description What can be pointed at in a view: for each line the entity that it shows, its shape and (by its place in ``words``)
+         *     what it is; and points: of which line (by its place), which of its points, x, y from the view's zero in mm, y down,
+         *     and what each is.
          */
         Pointed: {
+            /** Words */
+            words: string[];
+            /** Lines */
+            lines: [
+                string,
+                "straight" | "circle" | "arc" | "outline" | "curve",
+                number
+            ][];
             /** Snaps */
             snaps: [
-                string,
+                number,
                 string,
                 number,
                 number,
-                string
+                number
             ][];
-            /** Lines */
-            lines: {
-                [key: string]: [
-                    "straight" | "circle" | "arc" | "outline" | "curve",
-                    string
-                ];
-            };
         };
         /**
          * Preview
@@ -1869,11 +1871,15 @@ export interface components {
         };
         /**
          * SheetInk
-         * @description A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent.
+         * @description A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent;
+         *     ``order`` are the ids of all elements, the lowest first; ``elements`` are those that are not where they were, or not
+         *     as they were, when the sheet was sent before.
          */
         SheetInk: {
             /** Token */
             token: string;
+            /** Order */
+            order: string[];
             /** Width */
             width: number;
             /** Height */

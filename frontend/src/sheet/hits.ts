@@ -21,20 +21,31 @@ export type Target = {
   field?: FieldJson;
 };
 
-type Held = { element: Element; mark: Mark; points: number[] };
+/** A mark as points from the zero of its element, with the box about them. */
+type Held = { mark: Mark; points: number[]; box: [number, number, number, number] };
+type Placed = Held & { element: Element };
 
-const made = new WeakMap<Element, Held[]>();
+// the ink of an element is the same array as long as it is the same ink, wherever it is moved
+const made = new WeakMap<Mark[], Held[]>();
 
-/** The marks of an element as points from its zero, made once. */
 function heldOf(element: Element): Held[] {
-  let found = made.get(element);
+  if (!element.marks) return [];
+  let found = made.get(element.marks);
   if (!found) {
     found = [];
-    for (const mark of element.marks ?? []) {
-      const points = mark.m === 't' ? mark.box : mark.m === 's' || mark.m === 'u' ? flattened(mark.d) : [];
-      if (points.length) found.push({ element, mark, points });
+    for (const mark of element.marks) {
+      const p = mark.m === 't' ? mark.box : mark.m === 's' || mark.m === 'u' ? flattened(mark.d) : [];
+      if (!p.length) continue;
+      let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+      for (let i = 0; i < p.length; i += 2) {
+        x0 = Math.min(x0, p[i]);
+        x1 = Math.max(x1, p[i]);
+        y0 = Math.min(y0, p[i + 1]);
+        y1 = Math.max(y1, p[i + 1]);
+      }
+      found.push({ mark, points: p, box: [x0, y0, x1, y1] });
     }
-    made.set(element, found);
+    made.set(element.marks, found);
   }
   return found;
 }
@@ -62,28 +73,26 @@ function nearestOn(p: number[], x: number, y: number, closed: boolean): [number,
 
 /** Finds what lies under the pointer, from the ink itself. */
 export class Hits {
-  private index: Flatbush | null = null;
-  private held: Held[] = [];
+  private found: { index: Flatbush | null; held: Placed[] } | null = null;
   private views: Map<string, ViewJson>;
   private elements: Map<string, Element>;
+  private linesOf = new Map<string, Map<string, [Shape, string]>>();
 
   constructor(private ink: SheetInk) {
     this.views = new Map(ink.views.map((v) => [v.id, v]));
     this.elements = new Map(ink.elements.map((e) => [e.id, e]));
-    this.held = ink.elements.filter((e) => e.kind !== 'sheet').flatMap(heldOf);
-    if (!this.held.length) return;
-    this.index = new Flatbush(this.held.length);
-    for (const { element, points: p } of this.held) {
-      let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-      for (let i = 0; i < p.length; i += 2) {
-        x0 = Math.min(x0, p[i]);
-        x1 = Math.max(x1, p[i]);
-        y0 = Math.min(y0, p[i + 1]);
-        y1 = Math.max(y1, p[i + 1]);
-      }
-      this.index.add(x0 + element.x, y0 + element.y, x1 + element.x, y1 + element.y);
-    }
-    this.index.finish();
+  }
+
+  /** All marks by place, put together when they are first asked for. */
+  private get placed() {
+    if (this.found) return this.found;
+    const held: Placed[] = [];
+    for (const element of this.ink.elements)
+      if (element.kind !== 'sheet') for (const h of heldOf(element)) held.push({ ...h, element });
+    const index = held.length ? new Flatbush(held.length) : null;
+    for (const { element: e, box: b } of held) index?.add(b[0] + e.x, b[1] + e.y, b[2] + e.x, b[3] + e.y);
+    index?.finish();
+    return (this.found = { index, held });
   }
 
   private at0(view: string): [number, number] {
@@ -93,25 +102,38 @@ export class Hits {
 
   private points(v: ViewJson): Target[] {
     const [ox, oy] = this.at0(v.id);
-    return (v.pointed?.snaps ?? []).map(([ref, at, x, y, words]) => ({
+    const p = v.pointed;
+    if (!p) return [];
+    return p.snaps.map(([line, at, x, y, word]) => ({
       kind: 'point',
       view: v.id,
-      ref,
+      ref: p.lines[line][0],
       at,
       owner: v.id,
       of: 'view',
       x: x + ox,
       y: y + oy,
-      words,
+      words: p.words[word],
       marks: [],
     }));
   }
 
-  private line(held: Held, x: number, y: number): Target | undefined {
+  /** The shape of a line of a view, and words for it. */
+  private told(view: string, ref: string): [Shape, string] {
+    let lines = this.linesOf.get(view);
+    if (!lines) {
+      const p = this.views.get(view)?.pointed;
+      lines = new Map(p?.lines.map(([r, shape, word]) => [r, [shape, p.words[word]]]) ?? []);
+      this.linesOf.set(view, lines);
+    }
+    return lines.get(ref) ?? ['curve', 'edge'];
+  }
+
+  private line(held: Placed, x: number, y: number): Target | undefined {
     const { element, mark } = held;
     if (mark.m !== 's' && mark.m !== 'u') return undefined;
     const src = mark.src ?? '';
-    const [shape, words] = this.views.get(element.id)?.pointed?.lines[src] ?? ['curve', 'edge'];
+    const [shape, words] = this.told(element.id, src);
     return {
       kind: 'line',
       view: element.group,
@@ -127,7 +149,7 @@ export class Hits {
     };
   }
 
-  private whole(held: Held, x: number, y: number): Target {
+  private whole(held: Placed, x: number, y: number): Target {
     const { element, mark } = held;
     const src = mark.m === 's' ? (mark.src ?? '') : '';
     return {
@@ -157,10 +179,11 @@ export class Hits {
         if (d <= reach) found.push({ ...p, rank: (2 * d) / reach });
       }
     }
-    const near = this.index?.search(x - reach, y - reach, x + reach, y + reach) ?? [];
-    const best = new Map<string, { d: number; held: Held; x: number; y: number }>();
+    const { index, held: all } = this.placed;
+    const near = index?.search(x - reach, y - reach, x + reach, y + reach) ?? [];
+    const best = new Map<string, { d: number; held: Placed; x: number; y: number }>();
     for (const i of near) {
-      const held = this.held[i];
+      const held = all[i];
       const { element: e, mark } = held;
       let [d, qx, qy] = nearestOn(held.points, x - e.x, y - e.y, mark.m === 't');
       if (mark.m === 't' && inside(mark.box, x - e.x, y - e.y)) d = 0;
@@ -218,14 +241,14 @@ export class Hits {
   of(owner: string): Target | undefined {
     const element = this.elements.get(owner);
     const held = element && heldOf(element).find((h) => h.mark.m === 's');
-    return held && this.whole(held, held.points[0] + held.element.x, held.points[1] + held.element.y);
+    return held && this.whole({ ...held, element }, held.points[0] + element.x, held.points[1] + element.y);
   }
 
   /** Elements (no views) that lie wholly within a window. */
   within(x0: number, y0: number, x1: number, y1: number): string[] {
     const out = new Set<string>();
     const inn = new Set<string>();
-    for (const { element: e, points: p } of this.held) {
+    for (const { element: e, points: p } of this.placed.held) {
       if (e.kind === 'caption') continue;
       let all = true;
       for (let i = 0; i < p.length && all; i += 2)
@@ -241,7 +264,8 @@ export class Hits {
     const element = this.elements.get(view);
     if (!v || !element) return [];
     const lines = new Map<string, Target>();
-    for (const held of heldOf(element)) {
+    for (const h of heldOf(element)) {
+      const held = { ...h, element };
       const src = held.mark.m === 's' ? (held.mark.src ?? '') : '';
       if (!src || lines.has(src)) continue;
       const p = held.points;

@@ -16,6 +16,11 @@ import { notices } from '../lib/notices.svelte';
 import { Hits } from './hits';
 import { selected } from './selection.svelte';
 
+/** The ink of an element that the screen has, where it stands now. */
+function movedTo(sent: Element, had: Element | undefined): Element | undefined {
+  return had && { ...sent, marks: had.marks };
+}
+
 /** The drawing at work: as the server has it, with its ink, and the changes on their way there. */
 class Work {
   id = 0;
@@ -60,15 +65,16 @@ class Work {
     const had = this.ink;
     const ink = await api.ink(this.id, this.sheetId, had?.token ?? '');
     if (!had) return ink;
-    const elements = new Map(had.elements.map((e) => [e.key, e]));
+    const byId = new Map(had.elements.map((e) => [e.id, e]));
+    const byKey = new Map(had.elements.map((e) => [e.key, e]));
+    const fresh = new Map(ink.elements.map((e) => [e.id, e]));
     const views = new Map(had.views.map((v) => [v.key, v]));
     let whole = true;
-    ink.elements = ink.elements.map((e) => {
-      if (e.marks) return e;
-      const old = elements.get(e.key);
-      if (!old) whole = false;
-      else if (old.x === e.x && old.y === e.y && old.id === e.id) return old;
-      return { ...e, marks: old?.marks };
+    ink.elements = ink.order.flatMap((id) => {
+      const sent = fresh.get(id);
+      const found = sent ? (sent.marks ? sent : movedTo(sent, byKey.get(sent.key))) : byId.get(id);
+      if (!found) whole = false;
+      return found ?? [];
     });
     ink.views = ink.views.map((v) => {
       const old = views.get(v.key);

@@ -5,10 +5,12 @@ from __future__ import annotations
 import re
 import shutil
 import time
+from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from threading import Lock
 from typing import Any
 from uuid import uuid4
 
@@ -55,6 +57,9 @@ class Store:
         self._engine = create_engine(f"sqlite:///{self.file}", connect_args={"timeout": 30})
         event.listen(self._engine, "connect", _pragmas)
         self._sessions = sessionmaker(self._engine, expire_on_commit=False)
+        # a revision of a drawing never changes, and no number is given out twice
+        self._standings: OrderedDict[tuple[int, int], Standing] = OrderedDict()
+        self._holding = Lock()
         self._open()
 
     def _open(self) -> None:
@@ -230,7 +235,11 @@ class Store:
     def get(self, drawing_id: int) -> Standing:
         """A drawing as it stands."""
         with self._session() as session:
-            return self._standing(session, self._row(session, drawing_id))
+            revision = session.scalar(select(DrawingRow.revision).where(DrawingRow.id == drawing_id))
+            held = self._held(drawing_id, revision)
+            if held is not None:
+                return held
+            return self._hold(self._standing(session, self._row(session, drawing_id)))
 
     def remove(self, drawing_id: int) -> None:
         """Remove a drawing with its history."""
@@ -253,8 +262,7 @@ class Store:
         StaleRevision
             Where it has changed since; the message tells what.
         """
-        with self._session() as session:
-            before = Drawing.load(self._fresh(session, drawing_id, revision).document)
+        before = self._seen(drawing_id, revision).drawing
         # planned while nothing is locked: it may wait for views; written only where nothing has changed meanwhile
         operation = plan(before)
         after = apply(before, operation)
@@ -266,7 +274,8 @@ class Store:
             session.add(
                 StepRow(drawing_id=drawing_id, position=row.position, label=text, operation=told, document=document)
             )
-            return self._store(session, row, after, text)
+            found = self._store(session, row, after, text)
+        return self._hold(found)
 
     def step(self, drawing_id: int, revision: int, by: int) -> Standing:
         """Undo (by -1) or redo (by +1)."""
@@ -288,7 +297,8 @@ class Store:
             drawing = Drawing.load(target.document)
             # numbers of elements that were taken back are not given out again
             drawing = drawing.model_copy(update={"last_id": max(drawing.last_id, row.document["last_id"])})
-            return self._store(session, row, drawing, text)
+            found = self._store(session, row, drawing, text)
+        return self._hold(found)
 
     def _store(self, session: Session, row: DrawingRow, drawing: Drawing, text: str) -> Standing:
         row.document = drawing.to_json()
@@ -297,7 +307,7 @@ class Store:
         row.changed = now()
         session.add(ActRow(drawing_id=row.id, revision=row.revision, label=text))
         session.flush()
-        return self._standing(session, row)
+        return self._standing(session, row, drawing)
 
     def _row(self, session: Session, drawing_id: int) -> DrawingRow:
         row = session.get(DrawingRow, drawing_id)
@@ -320,7 +330,26 @@ class Store:
             )
         return row
 
-    def _standing(self, session: Session, row: DrawingRow) -> Standing:
+    def _seen(self, drawing_id: int, revision: int) -> Standing:
+        """A drawing that stands at ``revision``; raises StaleRevision where it has changed since."""
+        standing = self.get(drawing_id)
+        if standing.revision != revision:
+            with self._session() as session:
+                self._fresh(session, drawing_id, revision)
+        return standing
+
+    def _held(self, drawing_id: int, revision: int | None) -> Standing | None:
+        with self._holding:
+            return self._standings.get((drawing_id, revision or 0))
+
+    def _hold(self, standing: Standing) -> Standing:
+        with self._holding:
+            self._standings[standing.id, standing.revision] = standing
+            while len(self._standings) > HELD:
+                self._standings.popitem(last=False)
+        return standing
+
+    def _standing(self, session: Session, row: DrawingRow, drawing: Drawing | None = None) -> Standing:
         def name(position: int) -> str | None:
             return session.scalar(
                 select(StepRow.label).where(StepRow.drawing_id == row.id, StepRow.position == position)
@@ -329,12 +358,14 @@ class Store:
         return Standing(
             row.id,
             row.revision,
-            Drawing.load(row.document),
+            drawing or Drawing.load(row.document),
             name(row.position) if row.position > 0 else None,
             name(row.position + 1),
         )
 
 
+HELD = 32
+"""Drawings, as they stood at a revision, that are held in memory."""
 SUFFIX = r"\.[a-z0-9]{1,8}"
 """What the name of a part file may end in; it becomes part of file names."""
 CHECKED = 200_000_000

@@ -22,8 +22,8 @@ drawings = Blueprint("drawings", __name__)
 def _state(standing: Standing, before: Drawing | None = None) -> s.DrawingState:
     created: list[str] = []
     if before is not None:
-        old = _ids(before)
-        created = [i for i in _ids(standing.drawing) if i not in set(old)]
+        old = set(_ids(before))
+        created = [i for i in _ids(standing.drawing) if i not in old]
     return s.DrawingState(
         id=standing.id,
         revision=standing.revision,

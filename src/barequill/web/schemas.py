@@ -127,11 +127,13 @@ class FieldJson(Model):
 
 
 class Pointed(Model):
-    """What can be pointed at in a view: points (entity, which of its points, x, y from the view's zero in mm, y down, in
-    words), and for each line, by the entity that it shows, its shape and words."""
+    """What can be pointed at in a view: for each line the entity that it shows, its shape and (by its place in ``words``)
+    what it is; and points: of which line (by its place), which of its points, x, y from the view's zero in mm, y down,
+    and what each is."""
 
-    snaps: list[tuple[str, str, float, float, str]]
-    lines: dict[str, tuple[Shape, str]]
+    words: list[str]
+    lines: list[tuple[str, Shape, int]]
+    snaps: list[tuple[int, str, float, float, int]]
 
 
 class ViewJson(Model):
@@ -181,9 +183,12 @@ class ProjectionRequest(Model):
 
 
 class SheetInk(Model):
-    """A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent."""
+    """A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent;
+    ``order`` are the ids of all elements, the lowest first; ``elements`` are those that are not where they were, or not
+    as they were, when the sheet was sent before."""
 
     token: str
+    order: list[str]
     width: float
     height: float
     scale_text: str

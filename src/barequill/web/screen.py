@@ -6,6 +6,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Collection
+from dataclasses import dataclass
 from hashlib import blake2b
 from typing import TypeVar
 
@@ -21,17 +22,25 @@ from ..core.writers.screen import ScreenElement, screen_element
 from . import schemas as s
 
 Made = TypeVar("Made")
-TOKENS = 64
+TOKENS = 16
 """How many of the sheets last sent are remembered by what was in them."""
 HELD = 6_000
 """Elements that are held as the screen takes them."""
+
+
+@dataclass(frozen=True)
+class Sent:
+    """What a screen was sent: the keys of all ink, and each element as it stood."""
+
+    keys: frozenset[str]
+    elements: dict[str, Element]
 
 
 class Screens:
     """What was sent to screens, and elements as they take them."""
 
     def __init__(self) -> None:
-        self._sent: OrderedDict[str, frozenset[str]] = OrderedDict()
+        self._sent: OrderedDict[str, Sent] = OrderedDict()
         self._made: OrderedDict[str, object] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -67,21 +76,26 @@ class Screens:
         pointing: bool,
     ) -> s.SheetInk:
         """A sheet's ink, without that which was sent with the token ``since``."""
-        have = self._sent.get(since, frozenset()) if since else frozenset()
-        views = [self._view(drawing, ink, p, p.view.id in pending, have, pointing) for p in pictures.values()]
-        keys = frozenset([*(e.key for e in ink.elements), *(v.key for v in views)])
-        token = blake2b("\n".join(sorted(keys)).encode(), digest_size=12).hexdigest()
+        have = self._sent.get(since) or Sent(frozenset(), {})
+        views = [self._view(drawing, ink, p, p.view.id in pending, have.keys, pointing) for p in pictures.values()]
+        now = Sent(
+            frozenset([*(e.key for e in ink.elements), *(v.key for v in views)]), {e.id: e for e in ink.elements}
+        )
+        told = "\n".join(f"{e.id} {e.key} {e.at[0]:.4f} {e.at[1]:.4f}" for e in ink.elements)
+        token = blake2b(f"{told}\n{sorted(now.keys)}".encode(), digest_size=12).hexdigest()
         with self._lock:
-            self._sent[token] = keys
+            self._sent[token] = now
             self._sent.move_to_end(token)
             while len(self._sent) > TOKENS:
                 self._sent.popitem(last=False)
+        fresh = [e for e in ink.elements if (old := have.elements.get(e.id)) is not e and not e.like(old)]
         return s.SheetInk.model_construct(
             token=token,
             width=ink.width,
             height=ink.height,
             scale_text=scale_text(sheet.scale),
-            elements=[self.element(ink, e, e.key in have) for e in ink.elements],
+            order=[e.id for e in ink.elements],
+            elements=[self.element(ink, e, e.key in have.keys) for e in fresh],
             fields=[
                 s.FieldJson.model_construct(
                     field=f.field,
@@ -108,7 +122,9 @@ class Screens:
         key = f"{element.key}-{drawing.unit}-{drawing.standard}{'' if pointing else '-'}"
         pointed = None
         if key not in have:
-            pointed = self._kept(key, lambda: _pointed(picture, drawing) if pointing else s.Pointed(snaps=[], lines={}))
+            pointed = self._kept(
+                key, lambda: _pointed(picture, drawing) if pointing else s.Pointed(words=[], lines=[], snaps=[])
+            )
         parent = drawing.view(view.parent)
         return s.ViewJson.model_construct(
             id=view.id,
@@ -134,10 +150,18 @@ class Screens:
 
 def _pointed(picture: Picture, drawing: Drawing) -> s.Pointed:
     still = picture.still()
-    snaps = [(p.ref, p.at, p.x, round(-p.y, 2), p.word) for p in snaps_of(still, drawing)]
-    return s.Pointed.model_construct(
-        snaps=snaps, lines={r: (x.shape, x.words) for r, x in lines_of(still, drawing).items()}
-    )
+    words: dict[str, int] = {}
+    rows: dict[str, int] = {}
+    lines = []
+    for ref, line in lines_of(still, drawing).items():
+        rows[ref] = len(rows)
+        lines.append((ref, line.shape, words.setdefault(line.words, len(words))))
+    snaps = [
+        (rows[p.ref], p.at, p.x, round(-p.y, 2), words.setdefault(p.word, len(words)))
+        for p in snaps_of(still, drawing)
+        if p.ref in rows
+    ]
+    return s.Pointed.model_construct(words=list(words), lines=lines, snaps=snaps)
 
 
 def facing(toward: tuple[float, float, float]) -> str:

@@ -30,7 +30,7 @@ MODULES = {
     "Surface": "geometry.surfaces",
     "Curve3": "geometry.curves3",
     "Curve2": "geometry.curves2",
-    "ProjectedCurve": "projection.engine",
+    "Columns": "projection.columns",
     "Shading": "projection.shading",
 }
 """The classes of which values are kept, each loaded where one is met: nothing else is ever made of bytes."""

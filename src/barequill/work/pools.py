@@ -24,6 +24,7 @@ from pebble import ProcessExpired
 
 from ..core.errors import Busy, NotFound, UserError
 from ..core.part.model import Part
+from ..core.projection.columns import Columns, from_columns
 from ..core.projection.engine import ProjectedCurve
 from ..core.projection.shading import Shading
 from ..core.views.scene import Scene
@@ -38,7 +39,7 @@ Projector = Callable[[str, Scene, str], bytes]
 Curves = Sequence[ProjectedCurve]
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "13"
+ENGINE = "14"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
@@ -98,13 +99,18 @@ def kept(path: Path) -> tuple[Any, int]:
     """What a file of the cache holds, and its bytes; None where there is none, or it is damaged: then it is removed."""
     try:
         data = path.read_bytes()
-        return unpacked(data), len(data)
+        return _curves_of(unpacked(data)), len(data)
     except FileNotFoundError:
         return None, 0
     except (Damaged, OSError, ValueError, KeyError, TypeError):
         log.warning("the cached %s is damaged and is made again", path.name)
         path.unlink(missing_ok=True)
         return None, 0
+
+
+def _curves_of(value: Any) -> Any:
+    """The curves of a view, which are kept as columns; anything else as it is."""
+    return from_columns(value) if isinstance(value, Columns) else value
 
 
 def checked_key(key: str) -> str:
@@ -365,7 +371,7 @@ class Workshop:
             del self._projecting[name]
         try:
             data = task.result(0)
-            self._curves.keep(name, unpacked(data), len(data))
+            self._curves.keep(name, _curves_of(unpacked(data)), len(data))
             with self._lock:
                 self._stopped.pop(name, None)
         except (Exception, CancelledError) as error:

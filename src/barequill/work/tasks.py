@@ -88,13 +88,14 @@ def shade_to(part_path: str, scene: Scene, target: str) -> bytes:
 def project_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Project a prepared part; the curves as bytes, which are kept in a file too. How far it is stands beside it."""
     from ..core.projection import project
+    from ..core.projection.columns import as_columns
 
     note = Path(f"{target}.progress")
     try:
         _note(note, 0.0, "taking up the part")
         part = _shown(part_path, scene)
         curves = project(part, scene.toward, scene.up, progress=lambda share, what: _note(note, share, what))
-        data = packed(curves)
+        data = packed(as_columns(curves))
         write_whole(target, data)
     finally:
         note.unlink(missing_ok=True)

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..annotation.inference import Pick, infer, moved_text, placed
-from ..annotation.sheet_ink import annotation_element, blank
+from ..annotation.sheet_ink import annotation_element, blank, scene_key
 from ..annotation.solving import root_view
 from ..bounds import Coordinate, Ref
 from ..drawing import Dimension, Drawing, Operation, Sheet
@@ -84,7 +84,9 @@ class MoveDimension(AnyAct):
 
 def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -> Preview:
     stage, place = bench.stage(drawing, sheet, dimension.on)
-    element = annotation_element(dimension, root_view(sheet, dimension), stage, bench.well, False, place)
+    element = annotation_element(
+        dimension, root_view(sheet, dimension), stage, bench.well, scene_key(stage, False), place
+    )
     direction = f", {dimension.direction}" if dimension.measure in ("length", "distance") else ""
     words = f"{element.words}  {dimension.measure}{direction}"
     return Preview(blank(sheet), (element,), words, tuple(_others(dimension)))

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..drawing import Drawing
 from ..geometry.curves3 import Curve3
+from ..part.model import Part
 from ..views.picture import Picture
 from .seats import bore_of
 from .wording import figure
 
+Array = NDArray[np.float64]
 Shape = Literal["straight", "circle", "arc", "outline", "curve"]
 
 
@@ -27,11 +31,12 @@ class Line:
 
 def lines_of(picture: Picture, drawing: Drawing) -> dict[str, Line]:
     """What each line of a view is, by the entity that it shows."""
-    part = picture.shot.part
+    part, standard = picture.shot.part, drawing.standard
+    edges = _edge_lines(part, drawing.unit, standard)
     found: dict[str, Line] = {}
 
     def size(value: float) -> str:
-        return figure(value, None, drawing.unit, False, drawing.standard)
+        return figure(value, None, drawing.unit, False, standard)
 
     for curve in picture.shot.curves:
         for ref in (curve.source, *curve.also):
@@ -39,12 +44,11 @@ def lines_of(picture: Picture, drawing: Drawing) -> dict[str, Line]:
                 continue
             kind, row = part.index[ref]
             if kind == "edge":
-                edge = part.edges[row].curve
-                bore = None if edge.is_circle else bore_of(picture.shot, row)
-                if bore is None:
-                    found[ref] = _edge_line(edge, size)
-                else:
-                    found[ref] = Line("circle", f"rim of bore Ø{size(2 * part.faces[bore].surface.radius)}")
+                line = edges[row]
+                bore = bore_of(picture.shot, row) if line.shape not in ("circle", "arc") else None
+                if bore is not None:
+                    line = Line("circle", f"rim of bore Ø{size(2 * part.faces[bore].surface.radius)}")
+                found[ref] = line
             else:
                 s = part.faces[row].surface
                 if s.kind in ("cylinder", "sphere"):
@@ -52,6 +56,30 @@ def lines_of(picture: Picture, drawing: Drawing) -> dict[str, Line]:
                 else:
                     found[ref] = Line("curve", "outline of a " + ("cone" if s.kind == "cone" else "curved face"))
     return found
+
+
+@lru_cache(maxsize=8)
+def _edge_lines(part: Part, unit: str, standard: str) -> list[Line]:
+    """What each edge of a part is."""
+
+    def size(value: float) -> str:
+        return figure(value, None, unit, False, standard)
+
+    return [_edge_line(e.curve, size) for e in part.edges]
+
+
+@lru_cache(maxsize=8)
+def _spots(part: Part) -> tuple[list[bool], Array]:
+    """Which edges of a part are closed; and (n, 3, 3) the start, end and middle of each."""
+    found = np.zeros((len(part.edges), 3, 3))
+    for k, edge in enumerate(part.edges):
+        found[k, :2] = edge.points[[0, -1]]
+    found[:, 2] = (found[:, 0] + found[:, 1]) / 2
+    for k, edge in enumerate(part.edges):
+        if edge.curve.kind != "line":
+            curve = edge.curve
+            found[k] = curve.points(np.array([curve.t0, curve.t1, (curve.t0 + curve.t1) / 2]))
+    return [e.curve.closed for e in part.edges], found
 
 
 def _edge_line(curve: Curve3, size: Callable[[float], str]) -> Line:
@@ -78,31 +106,28 @@ class Snap:
 def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
     """Points that the pointer catches in a view: ends, middles and centres of edges; mm from the picture's zero."""
     part = picture.shot.part
+    closed, spots = _spots(part)
     refs, ats, spaces, words = [], [], [], []
     seen: set[str] = set()
     for curve in picture.shot.curves:
         if not curve.visible and not picture.view.hidden_lines:
             continue
         for ref in (curve.source, *curve.also):
-            if ref in seen or part.index.get(ref, ("", 0))[0] != "edge":
+            kind, row = part.index.get(ref, ("", 0))
+            if ref in seen or kind != "edge":
                 continue
             seen.add(ref)
-            edge = part.edges[part.index[ref][1]].curve
-            if not edge.closed:
-                for at, t, word in (
-                    ("start", edge.t0, "end point"),
-                    ("end", edge.t1, "end point"),
-                    ("middle", (edge.t0 + edge.t1) / 2, "midpoint"),
-                ):
-                    refs.append(ref)
-                    ats.append(at)
-                    spaces.append(edge.points(np.array([t]))[0])
-                    words.append(word)
+            edge = part.edges[row].curve
+            if not closed[row]:
+                refs += [ref] * 3
+                ats += ["start", "end", "middle"]
+                spaces += [*spots[row]]
+                words += ["end point", "end point", "midpoint"]
             middle: tuple[Any, float] | None = None
             if edge.is_circle:
                 middle = (edge.origin, edge.radius)
             else:
-                bore = bore_of(picture.shot, part.index[ref][1])
+                bore = bore_of(picture.shot, row)
                 if bore is not None:
                     middle = (part.faces[bore].surface.origin, part.faces[bore].surface.radius)
             if middle is not None:

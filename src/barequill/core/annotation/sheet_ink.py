@@ -34,13 +34,31 @@ NAMES = {
 }
 
 
+REMEMBERED = 20_000
+"""Annotations whose last ink is remembered."""
+
+
 class Inkwell:
     """Ink of elements by what they depend on, those last used, up to so many marks."""
 
     def __init__(self, most: int = 150_000) -> None:
         self._most, self._count = most, 0
         self._held: OrderedDict[str, Element] = OrderedDict()
+        # annotations are values that never change: the last element of each, by where it was drawn
+        self._last: OrderedDict[int, tuple[AnyAnnotation, str, Element]] = OrderedDict()
         self._lock = threading.Lock()
+
+    def last(self, annotation: AnyAnnotation, scene: str) -> Element | None:
+        """The ink of this very annotation, where it was last drawn in the same scene."""
+        found = self._last.get(id(annotation))
+        return found[2] if found is not None and found[0] is annotation and found[1] == scene else None
+
+    def remember(self, annotation: AnyAnnotation, scene: str, element: Element) -> None:
+        """Remember the ink of an annotation."""
+        with self._lock:
+            self._last[id(annotation)] = (annotation, scene, element)
+            while len(self._last) > REMEMBERED:
+                self._last.popitem(last=False)
 
     def get(self, key: str, make: Callable[[], Element]) -> Element:
         """The element of that key, made where it is not there."""
@@ -131,23 +149,34 @@ def solved(drawing: Drawing, sheet: Sheet, studio: Studio) -> dict[str, tuple[So
     return found
 
 
-def annotation_element(
-    annotation: AnyAnnotation, root: str | None, stage: Stage, well: Inkwell, pending: bool, at: tuple[float, float]
-) -> Element:
-    """An annotation's ink."""
+def scene_key(stage: Stage, pending: bool) -> str:
+    """What annotations on a view depend on besides themselves."""
     scene: tuple[str, float, float] = ("", 0.0, 0.0)
     if stage.picture is not None:
         scene = (stage.picture.shot.scene.digest, stage.picture.scale, stage.picture.chart.turn)
-    key = _key(annotation.model_dump_json(), *scene, stage.style, stage.drawing.unit, pending)
+    return _key(*scene, stage.style, stage.drawing.unit, pending)
 
-    def made() -> Element:
-        found = solve(annotation, stage)
-        sketch = Sketch(stage.style.lines)
-        found.draw(sketch)
-        kind = type(annotation).model_fields["kind"].default
-        return sketch.element(annotation.id, kind, root or "sheet", found.words, key, (0.0, 0.0))
 
-    return well.get(key, made).placed(at)
+def annotation_element(
+    annotation: AnyAnnotation, root: str | None, stage: Stage, well: Inkwell, scene: str, at: tuple[float, float]
+) -> Element:
+    """An annotation's ink; ``scene`` is its :func:`scene_key`."""
+    known = well.last(annotation, scene)
+    if known is None:
+        key = _key(annotation.model_dump_json(), scene)
+
+        def made() -> Element:
+            found = solve(annotation, stage)
+            sketch = Sketch(stage.style.lines)
+            found.draw(sketch)
+            kind = type(annotation).model_fields["kind"].default
+            return sketch.element(annotation.id, kind, root or "sheet", found.words, key, (0.0, 0.0))
+
+        known = well.get(key, made)
+    element = known.placed(at)
+    if element is not known or well.last(annotation, scene) is None:
+        well.remember(annotation, scene, element)
+    return element
 
 
 def draw_sheet(
@@ -182,13 +211,15 @@ def draw_sheet(
         caption = caption_element(picture, sheet, ink.lines)
         if caption is not None:
             ink.elements.append(caption)
-    stages: dict[str | None, Stage] = {}
+    stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
-        root = root_view(sheet, annotation)
+        root = annotation.on if annotation.on in pictures else root_view(sheet, annotation)
         if root not in stages:
-            stages[root] = stage_of(drawing, sheet, pictures, root)
-        place = pictures[root].chart.place if root is not None else (0.0, 0.0)
-        ink.elements.append(annotation_element(annotation, root, stages[root], well, root in pending, place))
+            stage = stage_of(drawing, sheet, pictures, root)
+            place = pictures[root].chart.place if root is not None else (0.0, 0.0)
+            stages[root] = stage, scene_key(stage, root in pending), place
+        stage, scene, place = stages[root]
+        ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
     return ink
 
 
@@ -200,6 +231,7 @@ __all__ = [
     "caption_element",
     "draw_sheet",
     "mass_of",
+    "scene_key",
     "solved",
     "stage_of",
     "view_element",

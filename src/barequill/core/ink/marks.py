@@ -145,7 +145,13 @@ class Element:
 
     def placed(self, at: Place) -> Element:
         """The same ink at another place."""
-        return self if at == self.at else replace(self, at=at)
+        if at == self.at:
+            return self
+        return Element(self.id, self.kind, self.group, self.words, self.key, at, self.marks, self.under, self.record)
+
+    def like(self, other: Element | None) -> bool:
+        """True where another is the same ink in the same place."""
+        return other is not None and (self.key, self.at, self.id) == (other.key, other.at, other.id)
 
     def on_sheet(self) -> tuple[Mark, ...]:
         """Its marks where they stand on the sheet."""

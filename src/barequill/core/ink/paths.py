@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+from math import atan2, cos, degrees, hypot, pi, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,16 +29,14 @@ def path_data(curve: Curve2, height: float, digits: int = 4) -> str:
 
     if curve.kind == "conic":
         assert curve.a is not None and curve.b is not None
-        big, small = np.linalg.norm(curve.a), np.linalg.norm(curve.b)
-        tilt = -np.degrees(np.arctan2(curve.a[1], curve.a[0]))
+        (cx, cy), (ax, ay), (bx, by) = curve.poles[0].tolist(), curve.a.tolist(), curve.b.tolist()
         # which way it is drawn tells on which side of its chord it bulges
-        sweep = 0 if curve.a[0] * curve.b[1] - curve.a[1] * curve.b[0] > 0 else 1
-        stops = np.linspace(curve.t0, curve.t1, 3 if curve.t1 - curve.t0 > np.pi * 0.9 else 2)
-        p = curve.evaluate(stops).tolist()
-        text = f"M{at(*p[0])}"
-        for q in p[1:]:
-            text += f"A{big:.4f} {small:.4f} {tilt:.4f} 0 {sweep} {at(*q)}"
-        return text
+        sweep = 0 if ax * by - ay * bx > 0 else 1
+        arc = f"A{hypot(ax, ay):.4f} {hypot(bx, by):.4f} {-degrees(atan2(ay, ax)):.4f} 0 {sweep} "
+        t0, t1 = curve.t0, curve.t1
+        stops = (t0, (t0 + t1) / 2, t1) if t1 - t0 > pi * 0.9 else (t0, t1)
+        p = [at(cx + cos(t) * ax + sin(t) * bx, cy + cos(t) * ay + sin(t) * by) for t in stops]
+        return f"M{p[0]}" + "".join(arc + q for q in p[1:])
     if curve.kind == "nurbs":
         text = ""
         for k, arc in enumerate(cubics(curve)):

@@ -1,0 +1,96 @@
+"""Projected curves as columns of figures: thousands of them are kept and read again in a moment."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.curves2 import Curve2
+from .engine import ProjectedCurve
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Columns:
+    """``ends`` tell where the figures of each curve end in ``poles`` (k, 2), ``knots`` and ``weights``; ``axes``
+    (n, 2, 2) are those of conics, ``spans`` (n, 4) parameters of the plane curve and of its source."""
+
+    kinds: tuple[str, ...]
+    classes: tuple[str, ...]
+    sources: tuple[str, ...]
+    also: tuple[tuple[str, ...], ...]
+    flags: NDArray[np.bool_]
+    degrees: Ints
+    spans: Array
+    axes: Array
+    poles: Array
+    knots: Array
+    weights: Array
+    ends: Ints
+
+
+def as_columns(curves: Sequence[ProjectedCurve]) -> Columns:
+    """The curves of a view as columns."""
+    flat = [c.curve for c in curves]
+    none, zero = np.zeros(0), np.zeros(2)
+    ends = [
+        [len(c.poles), 0 if c.knots is None else len(c.knots), 0 if c.weights is None else len(c.weights)] for c in flat
+    ]
+    axes = [[zero if c.a is None else c.a, zero if c.b is None else c.b] for c in flat]
+    return Columns(
+        tuple(c.kind for c in flat),
+        tuple(c.cls for c in curves),
+        tuple(c.source for c in curves),
+        tuple(c.also for c in curves),
+        np.array([[c.visible, c.meshed] for c in curves], bool).reshape(-1, 2),
+        np.array([c.degree for c in flat], np.int64),
+        np.array([[c.curve.t0, c.curve.t1, *c.span] for c in curves], float).reshape(-1, 4),
+        np.array(axes, float).reshape(-1, 2, 2),
+        np.concatenate([np.zeros((0, 2)), *(c.poles for c in flat)]),
+        np.concatenate([none, *(c.knots for c in flat if c.knots is not None)]),
+        np.concatenate([none, *(c.weights for c in flat if c.weights is not None)]),
+        np.cumsum(np.array(ends, np.int64).reshape(-1, 3), axis=0),
+    )
+
+
+def from_columns(columns: Columns) -> list[ProjectedCurve]:
+    """The curves that :func:`as_columns` was given."""
+    found: list[ProjectedCurve] = []
+    at = [0, 0, 0]
+    rows = zip(
+        columns.kinds,
+        columns.classes,
+        columns.sources,
+        columns.also,
+        columns.flags.tolist(),
+        columns.degrees.tolist(),
+        columns.spans.tolist(),
+        columns.axes,
+        columns.ends.tolist(),
+        strict=True,
+    )
+    for kind, cls, source, also, (visible, meshed), degree, (t0, t1, low, high), (a, b), ends in rows:
+        poles, knots, weights = (
+            c[start:end]
+            for c, start, end in zip((columns.poles, columns.knots, columns.weights), at, ends, strict=True)
+        )
+        at = ends
+        conic = kind == "conic"
+        curve = Curve2(
+            kind,  # type: ignore[arg-type]
+            poles,
+            a if conic else None,
+            b if conic else None,
+            t0,
+            t1,
+            degree,
+            knots if len(knots) else None,
+            weights if len(weights) else None,
+        )
+        found.append(ProjectedCurve(curve, visible, cls, source, (low, high), also, meshed))  # type: ignore[arg-type]
+    return found

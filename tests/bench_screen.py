@@ -1,0 +1,134 @@
+"""How long a hand waits for the screen: ``make bench`` prints it for the demo sheets and for a part of many faces.
+
+Each part is brought, proposed and drawn by the running application; then in the real browser a view is moved by keys and
+a field filled in, and the time is taken from the key to the frame after the sheet has changed.
+"""
+
+from __future__ import annotations
+
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import numpy as np
+from playwright.sync_api import Browser, Response, sync_playwright
+
+from .conftest import DEMO_PARTS, FLAGS
+
+ACTS = 40
+MOVED = """(key) => new Promise((done) => {
+  const old = [...document.querySelectorAll('g[data-element]')].map((g) => g.getAttribute('transform')).join();
+  const start = performance.now();
+  const watch = new MutationObserver(() => {
+    const now = [...document.querySelectorAll('g[data-element]')].map((g) => g.getAttribute('transform')).join();
+    if (now === old) return;
+    watch.disconnect();
+    requestAnimationFrame(() => setTimeout(() => done(performance.now() - start)));
+  });
+  watch.observe(document.querySelector('.board > svg'), {subtree: true, childList: true, attributes: true});
+  document.body.dispatchEvent(new KeyboardEvent('keydown', {key, bubbles: true}));
+})"""
+
+
+def many_pins(rows: int, columns: int) -> bytes:
+    """A connector by code: a housing with so many square pins, each in a round collar; as STEP."""
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Fuse
+    from OCP.collections import List_TopoDS_Shape
+    from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
+
+    from barequill.demo import shapes
+
+    body = shapes.box((-2, -2, 0), (2 * columns + 2, 2 * rows + 2, 5))
+    pins = List_TopoDS_Shape()
+    for k in range(rows * columns):
+        x, y = 2.0 * (k % columns), 2.0 * (k // columns)
+        pins.Append(shapes.box((x, y, 5), (0.6, 0.6, 4)))
+        pins.Append(shapes.cylinder((x + 0.3, y + 0.3, 5), (0, 0, 1), 0.6, 1.0))
+    whole = List_TopoDS_Shape()
+    whole.Append(body)
+    fuse = BRepAlgoAPI_Fuse()
+    fuse.SetArguments(whole)
+    fuse.SetTools(pins)
+    fuse.Build()
+    body = fuse.Shape()
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "pins.step"
+        writer = STEPControl_Writer()
+        writer.Transfer(body, STEPControl_StepModelType.STEPControl_AsIs)
+        writer.Write(str(path))
+        return path.read_bytes()
+
+
+def measured(base: str, browser: Browser, name: str, data: bytes) -> None:
+    """Print one line for a part."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    try:
+        ask = page.request
+        start = time.perf_counter()
+        form = {"file": {"name": name, "mimeType": "application/step", "buffer": data}}
+        job = ask.post(f"{base}/api/parts", multipart=form).json()
+        while job["state"] == "working":
+            time.sleep(0.05)
+            job = ask.get(f"{base}/api/jobs/{job['id']}").json()
+        read = time.perf_counter() - start
+        wish = {"part": job["part"]}
+        start = time.perf_counter()
+        ink = ask.post(f"{base}/api/proposals", data=wish).json()["ink"]
+        while any(v["pending"] for v in ink["views"]):
+            ink = ask.post(f"{base}/api/proposals", data=wish).json()["ink"]
+        proposal = time.perf_counter() - start
+        made = ask.post(f"{base}/api/drawings", data=wish).json()
+        answers: list[Response] = []
+        page.on("response", lambda r: answers.append(r) if "/ink" in r.url else None)
+        start = time.perf_counter()
+        page.goto(f"{base}/#/drawing/{made['id']}")
+        page.wait_for_selector(".board g[data-element] path", state="attached", timeout=60000)
+        page.evaluate("() => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
+        display = time.perf_counter() - start
+        sent = len(answers[0].body())
+        page.keyboard.press("/")
+        page.keyboard.type("front view")
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(300)
+        took = [page.evaluate(MOVED, "ArrowRight" if k % 2 else "ArrowLeft") for k in range(ACTS)]
+        middle, most = np.percentile(took[2:], [50, 95])
+        marks = sum(len(e["marks"] or []) for e in ink["elements"])
+        held = len(made["document"]["sheets"][0]["annotations"])
+        print(
+            f"{name:34.34s} {marks:6d} marks {held:5d} centres  read {read:5.1f} s  proposal {proposal:5.2f} s  "
+            f"display {display:5.2f} s, {sent / 1e6:5.2f} MB  fresh after an act: {middle:4.0f} ms, p95 {most:4.0f} ms",
+            flush=True,
+        )
+    finally:
+        page.close()
+
+
+def screens(names: list[str]) -> None:
+    """The demo parts, a connector of many pins, and the files given."""
+    from barequill.web.app import create_app
+    from barequill.web.serving import server
+
+    with tempfile.TemporaryDirectory() as home, sync_playwright() as play:
+        app = create_app(Path(home))
+        app.extensions["desk"].workshop.warm()
+        made = server(app, "127.0.0.1", 0)
+        threading.Thread(target=made.run, daemon=True).start()
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        try:
+            base = f"http://127.0.0.1:{made.effective_port}"
+            for stem in ("round-gear-cover", "spindle-pedestal", "long-pinion-spindle"):
+                measured(base, browser, stem, (DEMO_PARTS / f"{stem}.step").read_bytes())
+            measured(base, browser, "connector of 400 pins", many_pins(10, 40))
+            for name in names:
+                measured(base, browser, Path(name).name, Path(name).read_bytes())
+        finally:
+            browser.close()
+            made.close()
+            app.extensions["desk"].close()
+
+
+if __name__ == "__main__":
+    import sys
+
+    screens(sys.argv[1:])
