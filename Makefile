@@ -64,7 +64,8 @@ parts: $(VENV)/.ready
 	$(BIN)/python -m barequill.demo.building
 
 chromium:
-	@command -v chromium >/dev/null || (apt-get update -q && apt-get install -y -q --no-install-recommends chromium)
+	@(command -v chromium && command -v rsvg-convert) >/dev/null || \
+		(apt-get update -q && apt-get install -y -q --no-install-recommends chromium librsvg2-bin)
 
 clean:
 	rm -rf $(VENV) frontend/node_modules src/barequill/web/static

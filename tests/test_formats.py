@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import io
+import itertools
 import re
+import shutil
+import subprocess
 import xml.etree.ElementTree as ET
 
 import ezdxf
 import numpy as np
 import pypdfium2
 import pytest
+from PIL import Image
 from pypdfium2 import raw as pdfium
 
 from barequill.core.drawing import apply
@@ -133,6 +137,32 @@ def test_svg_words_stand_where_and_as_high_as_in_the_ink(ink) -> None:
     assert sorted("".join(t.itertext()) for t in texts) == sorted(m.text for m in ink.marks_of() if isinstance(m, Text))
 
 
+def test_three_readers_show_the_same_picture_within_one_in_a_hundred_dots(ink, browser, tmp_path) -> None:
+    """PDFium shows the PDF; librsvg, which loads no lettering of its own, and Chromium show the SVG."""
+    if shutil.which("rsvg-convert") is None:
+        pytest.skip("librsvg is not here (Debian: librsvg2-bin)")
+    first = Image.open(io.BytesIO(write_png(ink, 144))).convert("L")
+    wide, high = first.size
+    svg = tmp_path / "sheet.svg"
+    svg.write_bytes(write_svg(ink))
+    size = ["-w", str(wide), "-h", str(high)]
+    subprocess.run(["rsvg-convert", *size, str(svg), "-o", str(tmp_path / "second.png")], check=True)
+    page = browser.new_page(viewport={"width": wide, "height": high})
+    page.goto(svg.as_uri())
+    page.evaluate(
+        "([w, h]) => { const s = document.documentElement; s.setAttribute('width', w); s.setAttribute('height', h) }",
+        [wide, high],
+    )
+    page.screenshot(path=tmp_path / "third.png")
+    assert page.evaluate("window.find('Spindle pedestal')"), "the text itself is found"
+    page.close()
+    others = [Image.open(tmp_path / f"{n}.png").convert("L") for n in ("second", "third")]
+    pictures = [np.asarray(p, float) for p in (first, *others)]
+    for a, b in itertools.combinations(pictures, 2):
+        assert (abs(a - b) > 48).mean() < 0.01
+    assert (pictures[1] < 128).mean() > 0.01, "and it is not blank"
+
+
 # ---- PDF and PNG
 
 
@@ -174,8 +204,6 @@ def test_several_sheets_are_several_pages_each_of_its_size(ink) -> None:
 
 
 def test_the_picture_shows_ink_where_the_page_has_it(ink) -> None:
-    from PIL import Image
-
     picture = np.asarray(Image.open(io.BytesIO(write_png(ink))).convert("L"))
     high, wide = picture.shape
     assert wide / high == pytest.approx(420 / 297, rel=0.01)

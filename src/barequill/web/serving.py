@@ -34,6 +34,8 @@ def home() -> Path:
 class _Parser(HTTPRequestParser):
     """Refuses a body that is too large for its kind as soon as it is told of, or while it streams in."""
 
+    adj: Any
+
     def parse_header(self, header_plus: bytes) -> None:
         super().parse_header(header_plus)
         kind = self.headers.get("CONTENT_TYPE", "")

@@ -32,11 +32,11 @@ def path_data(curve: Curve2, height: float, digits: int = 4) -> str:
         (cx, cy), (ax, ay), (bx, by) = curve.poles[0].tolist(), curve.a.tolist(), curve.b.tolist()
         # which way it is drawn tells on which side of its chord it bulges
         sweep = 0 if ax * by - ay * bx > 0 else 1
-        arc = f"A{hypot(ax, ay):.4f} {hypot(bx, by):.4f} {-degrees(atan2(ay, ax)):.4f} 0 {sweep} "
+        turned = f"A{hypot(ax, ay):.4f} {hypot(bx, by):.4f} {-degrees(atan2(ay, ax)):.4f} 0 {sweep} "
         t0, t1 = curve.t0, curve.t1
         stops = (t0, (t0 + t1) / 2, t1) if t1 - t0 > pi * 0.9 else (t0, t1)
-        p = [at(cx + cos(t) * ax + sin(t) * bx, cy + cos(t) * ay + sin(t) * by) for t in stops]
-        return f"M{p[0]}" + "".join(arc + q for q in p[1:])
+        points = [at(cx + cos(t) * ax + sin(t) * bx, cy + cos(t) * ay + sin(t) * by) for t in stops]
+        return f"M{points[0]}" + "".join(turned + q for q in points[1:])
     if curve.kind == "nurbs":
         text = ""
         for k, arc in enumerate(cubics(curve)):

@@ -1,0 +1,197 @@
+"""Scenes, charts and what hangs on them: bodies alone, turned views, another face as the front."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from barequill.core import project
+from barequill.core.acts import Centres, TurnFront
+from barequill.core.annotation import Inkwell, draw_sheet, solved
+from barequill.core.annotation.kinds import solve
+from barequill.core.annotation.solving import Stage
+from barequill.core.drawing import Dimension, apply
+from barequill.core.drawing.operations import Annotate, MoveView, SetField, SetView
+from barequill.core.errors import BadOperation
+from barequill.core.ink import Sketch, box_of
+from barequill.core.part.chosen import body_names, only
+from barequill.core.views.chart import Chart
+from barequill.core.views.directions import cameras
+from barequill.core.views.picture import Picture
+from barequill.core.views.scene import Scene
+from barequill.demo import shapes
+
+from .conftest import demo_file, part_of
+from .made_parts import bodies
+from .sheets import TODAY, Bench, done, drawing_of, id_of, places, studio_of
+
+
+@pytest.fixture(scope="module")
+def assembly():
+    return part_of(demo_file("small-pedestal-assembly"))
+
+
+def test_a_body_alone_is_what_its_own_file_would_be(assembly) -> None:
+    names = body_names(assembly)
+    assert len(set(names)) == len(names) == len(assembly.bodies) > 1
+    for k, name in enumerate(names):
+        alone = only(assembly, [name])
+        assert [f.ref for f in alone.faces] == [f.ref for f in assembly.faces if f.body == k]
+        assert alone.volume == pytest.approx(assembly.bodies[k].volume)
+        # the mesh holds the body's own area
+        t = alone.mesh.nodes[alone.mesh.triangles]
+        area = np.linalg.norm(np.cross(t[:, 1] - t[:, 0], t[:, 2] - t[:, 0]), axis=1).sum() / 2
+        assert area == pytest.approx(assembly.bodies[k].area, rel=5e-3)
+    assert only(assembly, names) is assembly and not only(assembly, ["no such"]).faces
+
+
+def test_what_another_body_hides_is_seen_where_it_is_shown_alone() -> None:
+    inner = shapes.box((5, 5, 5), (10, 10, 10))
+    part = bodies(shapes.cut(shapes.box((0, 0, 0), (20, 20, 20)), shapes.box((4, 4, 4), (12, 12, 12))), inner)
+    toward, up = (0.3, -0.8, 0.5), (0, 0, 1)
+    names = body_names(part)
+    own = {e.ref for e in part.edges if e.body == 1}
+    both = [c for c in project(part, toward, up) if c.source in own]
+    alone = project(only(part, [names[1]]), toward, up)
+    assert both and not any(c.visible for c in both)
+    assert {c.source for c in alone} == own
+    # of a cube's twelve edges nine are seen
+    assert len({c.source for c in alone if c.visible}) == 9
+
+
+def test_a_view_of_one_body_takes_the_room_of_that_body_and_stays_in_line(assembly) -> None:
+    studio = studio_of(assembly)
+    drawing = drawing_of(studio, assembly, size="A3", views=["front", "top"], centres=False)
+    front = id_of(drawing, "front")
+    name = body_names(assembly)[-1]
+    after = apply(drawing, SetView(view=front, changes={"bodies": [name]}))
+    whole, one = (studio.pictures(d, d.front_sheet)[front] for d in (drawing, after))
+    assert one.shot.scene != whole.shot.scene and one.shot.scene.digest != whole.shot.scene.digest
+    nodes = only(assembly, [name]).mesh.nodes
+    expected = one.seat(nodes)
+    assert (one.box.x0, one.box.x1) == pytest.approx((expected[:, 0].min(), expected[:, 0].max()), abs=0.05)
+    corner = assembly.low[None]
+    assert one.seat(corner) == pytest.approx(whole.seat(corner)), "where it stood in the whole"
+
+
+def test_a_scene_is_named_by_all_that_it_shows() -> None:
+    scene = Scene("k", (0, -1, 0), (0, 0, 1))
+    others = [
+        Scene("k2", (0, -1, 0), (0, 0, 1)),
+        Scene("k", (0, 1, 0), (0, 0, 1)),
+        Scene("k", (0, -1, 0), (1, 0, 0)),
+        Scene("k", (0, -1, 0), (0, 0, 1), ("a",)),
+        Scene("k", (0, -1, 0), (0, 0, 1), ("a", "b")),
+    ]
+    assert len({s.digest for s in [scene, *others]}) == 6
+    assert Scene("k", (0, -1, 0), (0, 0, 1), ("b", "a")).digest == others[-1].digest
+
+
+@pytest.mark.parametrize("turn", [0.0, 30.0, 90.0, -135.0])
+def test_a_chart_goes_to_the_sheet_and_back(turn: float) -> None:
+    chart = Chart((120.0, 80.0), 0.5, turn)
+    points = np.array([[0.0, 0], [40, 0], [-3, 17.5]])
+    there = chart.to_sheet(points)
+    assert chart.from_sheet(there) == pytest.approx(points)
+    a = math.radians(turn)
+    assert there[1] == pytest.approx([120 + 20 * math.cos(a), 80 + 20 * math.sin(a)])
+
+
+@pytest.mark.parametrize("turn", [30.0, 90.0])
+def test_a_size_of_a_turned_view_turns_with_it_and_says_the_same(turn: float) -> None:
+    bench = Bench("spindle-pedestal", scale=0.5)
+    length = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    bore = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
+    stage = bench.stage("front")
+    picture = stage.view
+    turned = Stage(
+        stage.drawing,
+        stage.sheet,
+        stage.style,
+        Picture(picture.view, picture.shot, Chart((0.0, 0.0), picture.scale, turn)),
+    )
+    for dimension in (length, bore):
+        before, after = solve(dimension, stage), solve(dimension, turned)
+        assert before.words == after.words
+    a = math.radians(turn)
+    matrix = np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]])
+    straight, tilted = solve(length, stage), solve(length, turned)
+    assert tilted.starts == pytest.approx(straight.starts @ matrix) or tilted.starts == pytest.approx(
+        (straight.starts @ matrix)[::-1]
+    )
+    apart = np.linalg.norm(tilted.feet[1] - tilted.feet[0])
+    assert apart == pytest.approx(116 * 0.5), "still 116 long"
+
+
+def test_another_face_as_the_front_turns_the_family_and_says_which_sizes_are_loose() -> None:
+    bench = Bench("spindle-pedestal", scale=0.5, views=["front", "top", "left"])
+    sizes = [
+        bench.pull("front", [((0, -40, 0),)], (30, -11)),
+        bench.pull("left", [((-60, 0, 0),)], (20, -11)).model_copy(update={"id": "d901"}),
+    ]
+    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=sizes))
+    drawing = done(bench.studio, drawing, Centres(sheet=bench.sheet.id))
+    after = done(bench.studio, drawing, TurnFront(view=id_of(drawing, "front"), face="-X"))
+    seen = cameras(after)
+    looks = {v.look: seen[v.id][0] for v in after.front_sheet.views}
+    # from −X the left side of the part is what was its back
+    assert looks == {"front": (-1, 0, 0), "top": (0, 0, 1), "left": (0, 1, 0)}
+    p = places(after)
+    assert p["left"][1] == pytest.approx(p["front"][1]) and p["top"][0] == pytest.approx(p["front"][0])
+    words = {i: s.words for i, (s, _) in solved(after, after.front_sheet, bench.studio).items()}
+    # 116 runs along X, which is now looked along; the foot's width of 80, seen from the left before, still shows
+    assert words["d900"] == "? Both ends coincide in this view"
+    marks = [w for i, w in words.items() if i not in ("d900", "d901")]
+    assert marks and not any("loose" in w for w in marks), "centres are those of what is seen now"
+    with pytest.raises(BadOperation, match="follows its parent"):
+        done(bench.studio, drawing, TurnFront(view=id_of(drawing, "top"), face="-X"))
+
+
+def test_what_is_solved_is_where_its_ink_goes() -> None:
+    bench = Bench("spindle-pedestal", scale=0.5)
+    for dimension in (
+        bench.pull("front", [((0, -40, 0),)], (30, -11)),
+        bench.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
+        bench.pull("left", [((0, -40, 8),), ((0, 40, 8),)], (20, -11)),
+    ):
+        look = next(v.look for v in bench.sheet.views if v.id == dimension.on)
+        found = solve(dimension, bench.stage(look))
+        sketch = Sketch(bench.stage(look).style.lines)
+        found.draw(sketch)
+        box = box_of(sketch.marks)
+        assert box is not None and found.box.grown(1.0).holds(box)
+        assert set(found.stands_on) == {a.ref for a in dimension.anchors}
+
+
+def test_what_does_not_change_is_not_drawn_again() -> None:
+    bench = Bench("spindle-pedestal", scale=0.5)
+    size = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[size]))
+    well = Inkwell()
+
+    def ink(d):
+        return {e.id: e for e in draw_sheet(d, d.front_sheet, bench.studio, TODAY, well).elements}
+
+    before = ink(drawing)
+    front = id_of(drawing, "front")
+    x, y = drawing.front_sheet.view(front).place
+    moved = ink(apply(drawing, MoveView(view=front, to=(x + 5, y))))
+    for own in (front, "d900"):
+        assert moved[own].marks is before[own].marks and moved[own].at == pytest.approx((x + 5, y))
+    filled = ink(apply(drawing, SetField(field="title", value="Other")))
+    assert [i for i in filled if filled[i] is not before[i] and filled[i].key != before[i].key] == ["sheet"]
+    coarse = ink(apply(drawing, SetView(view=front, changes={"scale": 0.2})))
+    assert coarse["d900"].key != before["d900"].key
+
+
+def test_an_annotation_can_hang_on_another_and_goes_with_it() -> None:
+    bench = Bench("spindle-pedestal", scale=0.5)
+    first = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    second: Dimension = first.model_copy(update={"id": "d901", "on": "d900"})
+    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[first, second]))
+    assert [e.group for e in bench.ink(drawing).elements if e.kind == "dimension"] == [first.on, first.on]
+    from barequill.core.drawing.operations import Remove
+
+    assert not apply(drawing, Remove(ids=["d900"])).front_sheet.annotations
