@@ -229,7 +229,7 @@ def test_the_title_block_is_walked_through_with_tab(cover_page: Page) -> None:
     expect(box).to_be_focused()
     box.fill("WL-9")
     cover_page.keyboard.press("Enter")
-    expect(cover_page.locator("header b")).to_have_text("WL-9")
+    expect(cover_page.locator("header h1 b")).to_have_text("WL-9")
     cover_page.get_by_role("button", name="Fill in the title").click()
     cover_page.get_by_label("Title", exact=True).fill("Never mind")
     cover_page.keyboard.press("Escape")

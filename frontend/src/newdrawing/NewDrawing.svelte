@@ -107,7 +107,7 @@
 
 <header>
   <a href="#/">Shelf ›</a>
-  <b>New drawing</b>
+  <h1>New drawing</h1>
   {#if info}<span class="dim"
       >{info.name}, {bodiesWords(info.summary.bodies.length)}, {sizeWords(info.summary.size)}, {massWords(
         info.mass,
@@ -122,7 +122,7 @@
 <div class="body">
   <aside>
     <section>
-      <h3>Which face is the front</h3>
+      <h2>Which face is the front</h2>
       <div class="faces" role="radiogroup" aria-label="Front face">
         {#each faces as f (f.face)}
           <Facing
@@ -141,7 +141,7 @@
       {#if turns}<span class="dim">turned {turns * 90}°</span>{/if}
     </section>
     <section>
-      <h3>Views</h3>
+      <h2>Views</h2>
       <div class="checks">
         {#each names as n (n)}
           <label>
@@ -152,7 +152,7 @@
       </div>
     </section>
     <section class="pairs">
-      <h3>Sheet</h3>
+      <h2>Sheet</h2>
       <label
         >Conventions
         <select
@@ -236,7 +236,7 @@
   header a {
     color: var(--ink2);
   }
-  header b {
+  header h1 {
     font-size: 17px;
   }
   .end {
@@ -259,7 +259,7 @@
     overflow: auto;
     padding: 4px 16px 20px;
   }
-  h3 {
+  h2 {
     font-weight: 500;
     font-size: 16px;
     margin: 14px 0 7px;

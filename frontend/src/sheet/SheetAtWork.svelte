@@ -129,8 +129,10 @@
 <div class="frame">
   <header>
     <a href="#/">Shelf ›</a>
-    <b>{values.number || 'No number'}</b>
-    <span class="title">{values.title}</span>
+    <h1>
+      <b>{values.number || 'No number'}</b>
+      <span class="title">{values.title}</span>
+    </h1>
     <span class="dim">{work.busy || (work.state ? 'all kept' : 'opening…')}</span>
     <div class="tags">
       {#each work.state?.document.sheets ?? [] as s, i (s.id)}
@@ -185,7 +187,7 @@
     </div>
   </header>
   <RouteCard onkeys={() => (keysShown = true)} />
-  <Board bind:this={board} />
+  <main><Board bind:this={board} /></main>
   <SentenceLine />
 </div>
 {#if finding}<Finder onclose={() => (finding = false)} />{/if}
@@ -211,8 +213,19 @@
   .dim {
     color: var(--ink2);
   }
+  h1 {
+    display: flex;
+    align-items: baseline;
+    gap: 10px;
+    min-width: 0;
+    font-weight: 400;
+  }
+  main {
+    display: contents;
+  }
   header b {
     font-size: 17px;
+    white-space: nowrap;
   }
   .title {
     overflow: hidden;

@@ -109,7 +109,7 @@
 
 <div class="page" class:over>
   <header>
-    <b>Bare Quill</b>
+    <h1>Bare Quill</h1>
     <label class="find">
       <Search size={16} aria-hidden="true" />
       <input
@@ -250,7 +250,7 @@
     background: var(--wash);
     border-bottom: 1px solid var(--rule);
   }
-  header b {
+  header h1 {
     font-size: 18px;
   }
   .find {
