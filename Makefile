@@ -48,7 +48,7 @@ lint: $(VENV)/.ready-dev frontend/node_modules/.ready
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
-	cd frontend && npm run --silent lint && npm run --silent check
+	cd frontend && npm run --silent lint && npm run --silent check && npm run --silent test
 
 # the front end's types, from the application's own schema
 types: $(VENV)/.ready frontend/node_modules/.ready

@@ -185,8 +185,8 @@ export class Hits {
     for (const i of near) {
       const held = all[i];
       const { element: e, mark } = held;
-      let [d, qx, qy] = nearestOn(held.points, x - e.x, y - e.y, mark.m === 't');
-      if (mark.m === 't' && inside(mark.box, x - e.x, y - e.y)) d = 0;
+      const [away, qx, qy] = nearestOn(held.points, x - e.x, y - e.y, mark.m === 't');
+      const d = mark.m === 't' && inside(mark.box, x - e.x, y - e.y) ? 0 : away;
       if (d > reach) continue;
       const key = e.kind === 'view' && mark.m !== 't' && 'src' in mark ? `${e.id}|${mark.src}` : e.id;
       const old = best.get(key);
