@@ -14,11 +14,11 @@ from barequill.core.geometry.vectors import cross
 from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
-from barequill.core.projection.arc_loops import conic_arc, torus_arc, wire_of
-from barequill.core.projection.crossing_loops import grid_of, segments_of
-from barequill.core.projection.flat_loops import laid_flat, principal
-from barequill.core.projection.outlines import _arcs
+from barequill.core.projection.arcs import conic_arc, torus_arc, wire_of
+from barequill.core.projection.flattening import laid_flat, principal
 from barequill.core.projection.rays import RayStructure
+from barequill.core.projection.round_outlines import _arcs
+from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of
 from barequill.core.projection.wires import from_curves, joined, straight
 from barequill.demo import shapes

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from barequill.core import project
-from barequill.core.part import preparing
+from barequill.core.part import describing
 from barequill.core.projection import PRINCIPAL, outlines
 
 from .awkward_parts import AWKWARD, countersunk_head, hollow_dome, inside_out, lemon
@@ -62,7 +62,7 @@ def test_a_face_that_cannot_be_followed_costs_no_view_and_is_told(monkeypatch) -
 
 def test_a_face_that_cannot_be_described_is_taken_from_its_mesh_and_told(monkeypatch) -> None:
     shape = AWKWARD["hollow_lamp"]()
-    whole, true = random_part(shape), preparing.surface_of
+    whole, true = random_part(shape), describing.surface_of
 
     def broken(face):
         surface = true(face)
@@ -70,7 +70,7 @@ def test_a_face_that_cannot_be_described_is_taken_from_its_mesh_and_told(monkeyp
             raise IndexError("index past the end")
         return surface
 
-    monkeypatch.setattr(preparing, "surface_of", broken)
+    monkeypatch.setattr(describing, "surface_of", broken)
     part = random_part(shape)
     assert (
         sum(f.surface.kind == "facets" for f in part.faces) == sum(f.surface.kind == "sphere" for f in whole.faces) > 0

@@ -159,7 +159,7 @@ def test_a_dimension_s_line_and_text_are_dragged_nudged_and_toleranced(cover_pag
     paper.click(right + 24, y - 20)
     expect(cover_page.get_by_label("Sentence line")).to_contain_text("Diameter Ø124")
     cover_page.get_by_label("Tolerance").first.click()
-    box = cover_page.locator(".pop input")
+    box = cover_page.locator(".pop:not([hidden]) input")
     box.fill("+0.2 / -0.1")
     box.press("Enter")
     expect(cover_page.get_by_label("Sentence line")).to_contain_text("Ø124 +0.2/–0.1")
@@ -210,6 +210,6 @@ def test_moving_the_parent_takes_its_view_along_and_hidden_lines_come_and_go(cov
     dashed = cover_page.locator("g[data-element=e2] path[stroke-dasharray]")
     count = dashed.count()
     cover_page.get_by_label("Hidden lines: shown").click()
-    cover_page.get_by_role("button", name="left out", exact=True).click()
+    cover_page.get_by_role("menuitem", name="left out", exact=True).click()
     paper.settle()
     assert dashed.count() < count

@@ -50,6 +50,8 @@ KERNEL = {
     "core/part/raw.py",
     "core/part/weighing.py",
     "core/part/kernel_geometry.py",
+    "core/part/describing.py",
+    "core/part/joints.py",
     "core/part/mending.py",
     "core/part/meshing.py",
     "core/part/reading.py",

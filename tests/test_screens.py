@@ -30,12 +30,14 @@ def sentence(page: Page):
 def change(page: Page, label: str, value: str) -> None:
     """Change a part of the sentence by typing or by choosing."""
     sentence(page).get_by_label(re.compile(f"^{label}: ")).click()
-    typed = page.locator(".pop input")
+    typed = page.locator(".pop:not([hidden]) input")
     if typed.count():
         typed.fill(value)
         typed.press("Enter")
     else:
-        page.locator(".pop button", has_text=re.compile(f"^{re.escape(value)}$")).click()
+        page.locator(
+            ".pop:not([hidden]) :is(button, [role=menuitem])", has_text=re.compile(f"^{re.escape(value)}$")
+        ).click()
     expect(page.locator(".busy")).to_have_count(0)
 
 

@@ -1,42 +1,16 @@
 <script lang="ts">
+  import { Toast } from '@skeletonlabs/skeleton-svelte';
   import { notices } from './notices.svelte';
 </script>
 
-<div class="notices" role="status" aria-live="polite">
-  {#each notices.list as notice (notice.id)}
-    <button class="notice" class:bad={notice.bad} onclick={() => notices.drop(notice.id)}>
-      <b>{notice.title}</b>{#if notice.detail}<span>{notice.detail}</span>{/if}
-    </button>
-  {/each}
-</div>
-
-<style>
-  .notices {
-    position: fixed;
-    left: 50%;
-    top: 54px;
-    transform: translateX(-50%);
-    display: grid;
-    gap: 6px;
-    z-index: 60;
-    width: min(620px, 92vw);
-    pointer-events: none;
-  }
-  .notice {
-    pointer-events: auto;
-    text-align: left;
-    background: var(--wash);
-    color: var(--ink);
-    border: 1px solid var(--ink2);
-    border-left: 4px solid var(--verd);
-    border-radius: 3px;
-    padding: 8px 14px 9px;
-    display: grid;
-  }
-  .notice.bad {
-    border-left-color: var(--ochre);
-  }
-  span {
-    color: var(--ink2);
-  }
-</style>
+<Toast.Group toaster={notices.toaster}>
+  {#snippet children(toast)}
+    <Toast {toast} class={`notice ${toast.type === 'warning' ? 'bad' : ''}`}>
+      <Toast.Message>
+        <Toast.Title class="font-bold">{toast.title}</Toast.Title>
+        {#if toast.description}<Toast.Description>{toast.description}</Toast.Description>{/if}
+      </Toast.Message>
+      <Toast.CloseTrigger class="quiet" aria-label="Close this notice">×</Toast.CloseTrigger>
+    </Toast>
+  {/snippet}
+</Toast.Group>

@@ -1,26 +1,28 @@
+import { createToaster } from '@skeletonlabs/skeleton-svelte';
 import { Refusal } from '../api/client';
 
-export type Notice = { id: number; title: string; detail: string; bad: boolean };
-
-/** Short messages at the foot of the window. */
+/** Short messages over the foot of the route card: they cover nothing that a hand is at work on. */
 class Notices {
-  list = $state<Notice[]>([]);
-  private next = 1;
+  readonly toaster = createToaster({
+    placement: 'bottom-start',
+    max: 3,
+    gap: 6,
+    offsets: { left: '6px', right: '6px', top: '54px', bottom: '104px' },
+  });
 
   say(title: string, detail = '', bad = false) {
-    const id = this.next++;
-    this.list = [...this.list.slice(-2), { id, title, detail, bad }];
-    setTimeout(() => this.drop(id), bad ? 12000 : 5000);
+    this.toaster.create({
+      title,
+      description: detail,
+      type: bad ? 'warning' : 'info',
+      duration: bad ? 12000 : 5000,
+    });
   }
 
   /** Tell why something was refused. */
   refuse(error: unknown) {
     if (error instanceof Refusal) this.say(error.problem.title, error.problem.detail ?? '', true);
     else this.say('Something went wrong here', String(error), true);
-  }
-
-  drop(id: number) {
-    this.list = this.list.filter((n) => n.id !== id);
   }
 }
 

@@ -1,5 +1,5 @@
 <script lang="ts" generics="V extends string">
-  import { tick } from 'svelte';
+  import { Menu, Popover } from '@skeletonlabs/skeleton-svelte';
 
   /** A changeable part of a sentence: options to choose from, or typing, or both. */
   let {
@@ -19,101 +19,68 @@
   } = $props();
   let open = $state(false);
   let input = $state<HTMLInputElement>();
-  let root: HTMLSpanElement;
 
-  async function show() {
-    open = !open;
-    if (open && typed) {
-      await tick();
-      input?.focus();
-      input?.select();
-    }
-  }
   function pick(v: V) {
     open = false;
     onset(v);
   }
+  const ABOVE = { placement: 'top-start', strategy: 'fixed', gutter: 4 } as const;
 </script>
 
-<svelte:window onpointerdown={(e) => open && !root.contains(e.target as Node) && (open = false)} />
-<span class="choice" bind:this={root}>
-  <button
-    class="part"
-    aria-haspopup="listbox"
-    aria-expanded={open}
-    aria-label={`${label}: ${value}`}
-    onclick={show}>{value}</button
-  >{after}
-  {#if open}
-    <!-- svelte-ignore a11y_no_static_element_interactions -->
-    <span
-      class="pop"
-      onkeydown={(e) => {
-        e.stopPropagation();
-        if (e.key === 'Escape') open = false;
-      }}
+<span class="choice">
+  {#if typed}
+    <Popover
+      {open}
+      onOpenChange={(e) => (open = e.open)}
+      positioning={ABOVE}
+      initialFocusEl={() => input ?? null}
     >
-      <small>{label}</small>
-      {#if typed}
-        <input
-          class="field"
-          bind:this={input}
-          aria-label={label}
-          {value}
-          onkeydown={(e) => {
-            e.stopPropagation();
-            if (e.key === 'Enter') pick(e.currentTarget.value as V);
-            if (e.key === 'Escape') open = false;
-          }}
-        />
-      {/if}
-      {#each options as [key, words] (key)}
-        <button class:now={words === value} onclick={() => pick(key)}>{words}</button>
-      {/each}
-    </span>
+      <Popover.Trigger class="part" aria-label={`${label}: ${value}`}>{value}</Popover.Trigger>{after}
+      <Popover.Positioner class="layer">
+        <Popover.Content class="pop" aria-label={label}>
+          {#if open}
+            <small>{label}</small>
+            <input
+              class="field"
+              bind:this={input}
+              aria-label={label}
+              {value}
+              onfocus={(e) => e.currentTarget.select()}
+              onkeydown={(e) => {
+                if (e.key === 'Enter') pick(e.currentTarget.value as V);
+              }}
+            />
+            {#each options as [key, words] (key)}
+              <button class:now={words === value} onclick={() => pick(key)}>{words}</button>
+            {/each}
+          {/if}
+        </Popover.Content>
+      </Popover.Positioner>
+    </Popover>
+  {:else}
+    <Menu
+      {open}
+      onOpenChange={(e) => (open = e.open)}
+      positioning={ABOVE}
+      onSelect={(e) => onset(e.value as V)}
+    >
+      <Menu.Trigger class="part" aria-label={`${label}: ${value}`}>{value}</Menu.Trigger>{after}
+      <Menu.Positioner class="layer">
+        <Menu.Content class="pop" aria-label={label}>
+          {#if open}
+            <small>{label}</small>
+            {#each options as [key, words] (key)}
+              <Menu.Item value={key} class={words === value ? 'now' : ''}>{words}</Menu.Item>
+            {/each}
+          {/if}
+        </Menu.Content>
+      </Menu.Positioner>
+    </Menu>
   {/if}
 </span>
 
 <style>
   .choice {
-    position: relative;
     white-space: nowrap;
-  }
-  .part {
-    border-bottom: 1.5px solid var(--verd);
-    color: inherit;
-    font-size: inherit;
-  }
-  .pop {
-    position: absolute;
-    bottom: 30px;
-    left: -8px;
-    z-index: 40;
-    min-width: 130px;
-    max-height: 320px;
-    overflow: auto;
-    display: grid;
-    background: var(--wash);
-    border: 1px solid var(--ink2);
-    border-radius: 3px;
-    padding: 5px;
-    font-size: 15px;
-  }
-  .pop button {
-    text-align: left;
-    padding: 2px 8px 3px;
-    border-radius: 3px;
-  }
-  .pop button:hover,
-  .pop button.now {
-    background: color-mix(in srgb, var(--verd) 15%, transparent);
-  }
-  small {
-    color: var(--ink2);
-    padding: 0 8px 2px;
-  }
-  input {
-    margin-bottom: 4px;
-    width: 150px;
   }
 </style>

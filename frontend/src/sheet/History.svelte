@@ -5,14 +5,14 @@
   import { work } from './work.svelte';
 
   /** All steps of the drawing, the last done marked; going back to any of them, or forward again. */
-  let { onclose }: { onclose: () => void } = $props();
   let steps = $state.raw<Step[]>([]);
   let at = $derived(steps.filter((s) => s.done).at(-1)?.position ?? 0);
 
   $effect(() => {
-    void work.state;
+    const state = work.state;
+    if (!state) return;
     api
-      .history(work.id)
+      .history(state.id)
       .then((found) => (steps = found))
       .catch((error: unknown) => notices.refuse(error));
   });
@@ -23,38 +23,22 @@
   }
 </script>
 
-<div class="steps" role="dialog" aria-label="Steps of the drawing">
-  <ol>
-    {#each [...steps].reverse() as s (s.position)}
-      <li>
-        <button
-          class:later={!s.done}
-          aria-current={s.position === at ? 'step' : undefined}
-          onclick={() => go(s.position)}>{s.label}</button
-        >
-      </li>
-    {/each}
-  </ol>
-  <button class="quiet" onclick={onclose}>Close</button>
-</div>
+<ol>
+  {#each [...steps].reverse() as s (s.position)}
+    <li>
+      <button
+        class:later={!s.done}
+        aria-current={s.position === at ? 'step' : undefined}
+        onclick={() => go(s.position)}>{s.label}</button
+      >
+    </li>
+  {/each}
+</ol>
 
 <style>
-  .steps {
-    position: absolute;
-    right: 0;
-    top: 36px;
-    z-index: 30;
-    width: 280px;
-    background: var(--wash);
-    border: 1px solid var(--ink2);
-    border-radius: 3px;
-    padding: 6px;
-    white-space: normal;
-  }
   ol {
     max-height: 420px;
     overflow: auto;
-    margin-bottom: 6px;
   }
   li button {
     width: 100%;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { Menu, Popover } from '@skeletonlabs/skeleton-svelte';
   import { onMount } from 'svelte';
   import { acts, goThrough, issue } from './acts';
   import { asking } from './asking.svelte';
@@ -17,8 +18,8 @@
   let { id }: { id: number } = $props();
   let finding = $state(false);
   let keysShown = $state(false);
-  let history = $state(false);
-  let issuing = $state(false);
+  let stepping = $state(false);
+  const BELOW = { placement: 'bottom-end', strategy: 'fixed', gutter: 6 } as const;
   let board: Board;
 
   onMount(() => {
@@ -52,8 +53,6 @@
 
   function escape() {
     if (board.letGo()) asking.stop();
-    else if (issuing) issuing = false;
-    else if (history) history = false;
     else if (asking.doing.kind !== 'nothing') asking.stop();
     else if (work.field) work.field = null;
     else if (selected.now.kind !== 'sheet') selected.nothing();
@@ -82,7 +81,8 @@
       event.preventDefault();
       return;
     }
-    if (typing || finding || keysShown) return;
+    const within = (event.target as HTMLElement).closest('.pop, [aria-expanded=true]');
+    if (typing || within || finding || keysShown) return;
     if (event.ctrlKey || event.metaKey) {
       if (key.toLowerCase() === 'z') turn(event.shiftKey ? 'redo' : 'undo');
       else if (key.toLowerCase() === 'a')
@@ -151,37 +151,32 @@
       title={work.state?.redo ? `Redo: ${work.state.redo}` : 'Nothing to redo'}
       onclick={() => turn('redo')}>Redo</button
     >
-    <div class="issue">
-      <button
-        class="quiet"
-        aria-haspopup="dialog"
-        aria-expanded={history}
-        disabled={!work.state}
-        onclick={() => (history = !history)}>Steps</button
-      >
-      {#if history}<History onclose={() => (history = false)} />{/if}
-    </div>
+    <Popover open={stepping} onOpenChange={(e) => (stepping = e.open)} positioning={BELOW}>
+      <Popover.Trigger class="quiet" disabled={!work.state}>Steps</Popover.Trigger>
+      <Popover.Positioner class="layer">
+        <Popover.Content class="pop steps" aria-label="Steps of the drawing"
+          >{#if stepping}<History />{/if}</Popover.Content
+        >
+      </Popover.Positioner>
+    </Popover>
     <button class="quiet" onclick={() => (finding = true)}>Find <kbd>/</kbd></button>
     <div class="issue">
-      <button
-        class="go"
-        aria-haspopup="menu"
-        aria-expanded={issuing}
-        disabled={!work.state}
-        onclick={() => (issuing = !issuing)}>Issue sheet</button
-      >
+      <Menu positioning={BELOW} onSelect={(e) => void issue(e.value)}>
+        <Menu.Trigger class="go" disabled={!work.state}>Issue sheet</Menu.Trigger>
+        <Menu.Positioner class="layer">
+          <Menu.Content class="pop" aria-label="Issue sheet">
+            {#each [['pdf', 'PDF, for print'], ['dxf', 'DXF, for other drafters'], ['svg', 'SVG, for documents'], ['png', 'PNG, a picture']] as [kind, words] (kind)}
+              <Menu.Item value={kind}>{words}</Menu.Item>
+            {/each}
+          </Menu.Content>
+        </Menu.Positioner>
+      </Menu>
       {#if work.issuing}
-        <div class="menu wait" role="status">
+        <div class="wait" role="status">
           <span>{work.issuing.kind.toUpperCase()} waits for its views</span>
-          <progress max="1" value={work.issuing.share}></progress>
+          <progress max="1" value={work.issuing.share} aria-label="How far its views are"></progress>
           <small>{Math.round(work.issuing.share * 100)} %, {work.issuing.what}</small>
           <button class="quiet" onclick={() => (work.issuing = null)}>Stop</button>
-        </div>
-      {:else if issuing}
-        <div class="menu" role="menu">
-          {#each [['pdf', 'PDF, for print'], ['dxf', 'DXF, for other drafters'], ['svg', 'SVG, for documents'], ['png', 'PNG, a picture']] as [kind, words] (kind)}
-            <button role="menuitem" onclick={() => ((issuing = false), void issue(kind))}>{words}</button>
-          {/each}
         </div>
       {/if}
     </div>
@@ -258,18 +253,16 @@
     position: relative;
     white-space: nowrap;
   }
-  .menu {
+  .wait {
     position: absolute;
     right: 0;
-    top: 36px;
+    top: 40px;
     z-index: 30;
     display: grid;
     background: var(--wash);
     border: 1px solid var(--ink2);
     border-radius: 3px;
     width: 200px;
-  }
-  .wait {
     padding: 8px 12px;
     gap: 4px;
     white-space: normal;
@@ -278,12 +271,5 @@
     width: 100%;
     height: 5px;
     accent-color: #1c7c6e;
-  }
-  .menu button {
-    text-align: left;
-    padding: 6px 12px 7px;
-  }
-  .menu button:hover {
-    background: color-mix(in srgb, var(--verd) 14%, transparent);
   }
 </style>

@@ -1,5 +1,6 @@
 """What is kept: parts, drawings and their steps."""
 
-from .drawings import Standing, Store, untold
+from .drawings import Standing, Store
+from .faults import untold
 
 __all__ = ["Standing", "Store", "untold"]

@@ -22,7 +22,8 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
 from ..core.drawing import Drawing, Operation, apply, label
-from ..core.errors import BadOperation, Busy, NotFound, StaleRevision, Unwritable, UserError
+from ..core.errors import BadOperation, NotFound, StaleRevision, Unwritable, UserError
+from .faults import untold
 from .tables import ActRow, DrawingRow, PartRow, StepRow, now
 
 
@@ -370,25 +371,6 @@ SUFFIX = r"\.[a-z0-9]{1,8}"
 """What the name of a part file may end in; it becomes part of file names."""
 CHECKED = 200_000_000
 """Bytes up to which a database is looked through when it is opened."""
-
-
-def untold(error: DBAPIError) -> UserError | None:
-    """What the database could not do, in words, where it is not the database's own fault."""
-    said = str(error.orig)
-    if "full" in said:
-        return Unwritable(
-            "It was not kept: the disk is full", "Free some room, and do it again; all before it is kept."
-        )
-    if "readonly" in said or "unable to open" in said:
-        return Unwritable(
-            "It was not kept: the folder cannot be written",
-            "See to the permissions of the folder that BAREQUILL_HOME names, and do it again; all before it is kept.",
-        )
-    if "disk I/O" in said:
-        return Unwritable("It was not kept: the disk does not take it", "See to the disk, and do it again.")
-    if "locked" in said:
-        return Busy("Others are writing", "It was not kept. Do it again in a moment.")
-    return None
 
 
 def _search(drawing: Drawing) -> str:

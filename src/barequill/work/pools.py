@@ -11,26 +11,24 @@ import re
 import shutil
 import threading
 import time
-from collections import OrderedDict
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import CancelledError, TimeoutError
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 from pebble import ProcessExpired
 
 from ..core.errors import Busy, NotFound, UserError
 from ..core.part.model import Part
-from ..core.projection.columns import Columns, from_columns
 from ..core.projection.engine import ProjectedCurve
 from ..core.projection.shading import Shading
 from ..core.views.scene import Scene
 from . import tasks
 from .crew import Crew, Task
-from .plain import Damaged, unpacked
+from .held import Held, curves_of, kept
+from .plain import unpacked
 from .reading import TOKEN, Job, Reader, Readings
 
 log = logging.getLogger(__name__)
@@ -68,49 +66,6 @@ class Stopped:
     why: str
     times: int
     by_hand: bool = False
-
-
-class Held:
-    """Values held in memory, those last used, up to so many bytes as they take on disk."""
-
-    def __init__(self, limit: int) -> None:
-        self._limit, self._total = limit, 0
-        self._values: OrderedDict[str, tuple[Any, int]] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def get(self, name: str) -> Any:
-        """The value of that name, or None."""
-        with self._lock:
-            found = self._values.get(name)
-            if found is not None:
-                self._values.move_to_end(name)
-            return None if found is None else found[0]
-
-    def keep(self, name: str, value: Any, size: int) -> None:
-        """Hold a value; those used longest ago go, but never the one that came last."""
-        with self._lock:
-            self._total += size - self._values.pop(name, (None, 0))[1]
-            self._values[name] = value, size
-            while self._total > self._limit and len(self._values) > 1:
-                self._total -= self._values.popitem(last=False)[1][1]
-
-
-def kept(path: Path) -> tuple[Any, int]:
-    """What a file of the cache holds, and its bytes; None where there is none, or it is damaged: then it is removed."""
-    try:
-        data = path.read_bytes()
-        return _curves_of(unpacked(data)), len(data)
-    except FileNotFoundError:
-        return None, 0
-    except (Damaged, OSError, ValueError, KeyError, TypeError):
-        log.warning("the cached %s is damaged and is made again", path.name)
-        path.unlink(missing_ok=True)
-        return None, 0
-
-
-def _curves_of(value: Any) -> Any:
-    """The curves of a view, which are kept as columns; anything else as it is."""
-    return from_columns(value) if isinstance(value, Columns) else value
 
 
 def checked_key(key: str) -> str:
@@ -371,7 +326,7 @@ class Workshop:
             del self._projecting[name]
         try:
             data = task.result(0)
-            self._curves.keep(name, _curves_of(unpacked(data)), len(data))
+            self._curves.keep(name, curves_of(unpacked(data)), len(data))
             with self._lock:
                 self._stopped.pop(name, None)
         except (Exception, CancelledError) as error:

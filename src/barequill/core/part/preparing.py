@@ -12,37 +12,28 @@ from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepBndLib import BRepBndLib
-from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
+from OCP.TopAbs import TopAbs_ShapeEnum
 
 from ..bounds import clipped
 from ..errors import BadPartFile
 from ..geometry.curves3 import Curve3, polyline
-from ..geometry.evaluation import packed_surface
-from ..geometry.recognition import conic_parameters, recognise_curve, recognise_surface
+from ..geometry.recognition import conic_parameters, recognise_curve
 from ..geometry.surfaces import Surface
-from ..geometry.vectors import cross
 from .box import box_of
-from .facing import against_winding, inward
-from .figures import area_of, edge_figures, normals_on, packed, strays_of
+from .describing import as_facets, described
+from .facing import inward
+from .figures import area_of, packed, strays_of
 from .identity import names_of
-from .kernel_geometry import curve_of, surface_of, xyz
-from .meshing import edge_nodes, mesh_faces, mesh_shape, read_meshes, triangulated
-from .model import Array, Body, Edge, Face, Joint, Mesh, Part
+from .joints import Joints
+from .kernel_geometry import curve_of, xyz
+from .meshing import edge_nodes, mesh_faces, read_meshes
+from .model import Array, Body, Edge, Face, Mesh, Part
 from .moving import Shift
 from .raw import RawBody, Twin, Twins
-from .refining import refined
 from .topology import Topology, topology_of
 
 log = logging.getLogger(__name__)
 SOLID = TopAbs_ShapeEnum.TopAbs_SOLID
-CHORD = 2e-5
-"""How far the fine polyline of an edge may stray from it, in part sizes."""
-SMOOTH = 0.01
-"""Largest angle (rad) between normals across an edge that still counts as tangent."""
-
-
-BEND = 0.05
-"""Largest difference of curvatures across a tangent edge, in shares of the greater, that is not to be seen."""
 
 
 def prepare(
@@ -113,14 +104,7 @@ class _Meshed:
     closed: bool
 
 
-_Described = tuple[
-    tuple[Surface, bool], tuple[Surface, bool], Array | None, tuple[Array, Array, Array, NDArray[np.int64]], float
-]
-"""A face's surface and whether it is reversed, both as the kernel has them, its figures where it is elementary, mesh
-(nodes, parameters, normals, triangles) and how far that strays from it."""
-
-
-class _Build:
+class _Build(Joints):
     """Collects the rows of a part, body by body."""
 
     def __init__(self, size: float) -> None:
@@ -309,80 +293,18 @@ class _Build:
             nodes = curve.points(curve.parameters(self.deflection))
         return nodes
 
-    def _described(
-        self, face: Any, mesh: tuple[Array, Array, NDArray[np.int64]], chains: list[Array] | None
-    ) -> _Described:
-        """A face by its exact surface."""
-        surface = surface_of(face)
-        reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
-        stray = 0.0
-        own = triangulated(chains, surface.axes, 1e-7 * self.size) if chains is not None else None
-        if own is not None:
-            nodes, triangles = own
-            uv = np.zeros((len(nodes), 2))
-        else:
-            if chains is not None:
-                mesh_shape(face, self.deflection)
-                (mesh,) = read_meshes([face])
-            nodes, uv, triangles = mesh
-            if not surface.elementary and len(nodes):
-                shape = packed_surface(surface)
-                nodes, uv, triangles, stray = refined(*shape, nodes, uv, triangles, self.deflection)
-        n = len(nodes)
-        if reverse:
-            triangles = np.ascontiguousarray(triangles[:, ::-1])
-        figures = packed(surface, -1.0 if reverse else 1.0) if surface.elementary else None
-        if not n:
-            normals = np.zeros((0, 3))
-        elif figures is not None and surface.kind != "cone" and not surface.spindle:
-            normals = np.empty((n, 3))
-            normals_on(figures, nodes, normals)
-        else:
-            normals = surface.normals(uv) * (-1.0 if reverse else 1.0)
-        if n and against_winding(nodes, normals, triangles):
-            # the kernel's own mesh knows better which side its parameters turn to the outside
-            reverse, normals = not reverse, -normals
-            figures = packed(surface, -1.0 if reverse else 1.0) if surface.elementary else None
-        raw = surface, reverse
-        if surface.elementary:
-            known: Surface | None = surface.on_near_side(uv)
-        else:
-            known = recognise_surface(surface, uv, 1e-6 * self.size) if n else None
-        if known is not None and known is not surface:
-            surface = known
-            reverse = bool((surface.normals_at(nodes) * normals).sum() < 0)
-            figures = packed(surface, -1.0 if reverse else 1.0)
-        if not (np.isfinite(nodes).all() and np.isfinite(normals).all()):
-            raise ArithmeticError("the surface has places without a point or a normal")
-        return (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray
-
-    def _as_facets(self, face: Any) -> _Described:
-        """A face by nothing but the kernel's mesh."""
-        ((nodes, uv, triangles),) = read_meshes([face])
-        reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
-        if reverse:
-            triangles = np.ascontiguousarray(triangles[:, ::-1])
-        a, b, c = (nodes[triangles[:, k]] for k in range(3))
-        # nodes that a seam holds twice have one normal
-        _, same = np.unique(np.round(nodes / (1e-9 * self.size)), axis=0, return_inverse=True)
-        sums = np.zeros_like(nodes)
-        for k in range(3):
-            np.add.at(sums, same.reshape(-1)[triangles[:, k]], cross(b - a, c - a))
-        normals = sums[same.reshape(-1)]
-        normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-300)[:, None]
-        surface = Surface("facets", np.zeros(3), np.eye(3))
-        return (surface, reverse), (surface, reverse), None, (nodes, uv, normals, triangles), self.deflection
-
     def _add_face(
         self, body: int, face: Any, mesh: tuple[Array, Array, NDArray[np.int64]], chains: list[Array] | None
     ) -> None:
         try:
-            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = self._described(
-                face, mesh, chains
+            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = described(
+                face, mesh, chains, self.size, self.deflection
             )
         except Exception:
             log.exception("face %d of body %d cannot be described: it is taken from its mesh", len(self.faces), body)
-            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = self._as_facets(face)
+            (surface, reverse), raw, figures, (nodes, uv, normals, triangles), stray = as_facets(
+                face, self.size, self.deflection
+            )
             self.faceted.append(len(self.faces))
         n, m = len(nodes), len(triangles)
         self.raw.append(raw)
@@ -451,150 +373,3 @@ class _Build:
                     t, points, normals, convex = t[keep], points[keep], normals[:, keep], convex[keep]
         self.middles.append(curve.point((curve.t0 + curve.t1) / 2))
         self.edges.append(Edge("", body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
-
-    def _rows(self, curve: Curve3, faces: list[int]) -> int:
-        """Even steps for an edge that is a line or conic."""
-        if curve.kind == "line":
-            kinds = [self.faces[f].surface.kind for f in faces]
-            return 1 if all(k in ("plane", "cylinder", "cone") for k in kinds) else 16
-        return curve.steps(CHORD * self.size)
-
-    def _plain_edge(
-        self, curve: Curve3, faces: list[int], sense: float
-    ) -> tuple[Array, Array, Array, NDArray[np.bool_], Joint] | None:
-        """Parameters, points, normals, convexity and joint of a line or conic between two elementary faces."""
-        if curve.kind == "nurbs" or len(faces) != 2:
-            return None
-        one, two = (self.figures[f] for f in faces)
-        if one is None or two is None:
-            return None
-        t, points, normals, convex, turn, alike = edge_figures(
-            curve.kind == "conic",
-            curve.t0,
-            curve.t1,
-            curve.origin,
-            curve.x,
-            curve.y if curve.y is not None else curve.x,
-            self._rows(curve, faces),
-            one,
-            two,
-            sense,
-        )
-        if any(self._touches_apex(self.faces[f].surface, points[[0, -1]]) for f in faces):
-            return None
-        if turn < SMOOTH and alike:
-            joint = self._tangent_joint(faces, curve, t, points, normals, sense)
-        else:
-            joint = "sharp"
-        return t, points, normals, convex, joint
-
-    def _any_edge(
-        self, edge: Any, curve: Curve3, kernel_faces: list[Any], faces: list[int], sense: float
-    ) -> tuple[Array, Array, Array, NDArray[np.bool_], Joint]:
-        """The same of any edge."""
-        if curve.kind == "nurbs":
-            t = curve.parameters(CHORD * self.size)
-        else:
-            t = np.linspace(curve.t0, curve.t1, self._rows(curve, faces) + 1)
-        points = curve.points(t)
-        if len(faces) == 1 and BRep_Tool.IsClosed_s(edge, kernel_faces[0]):
-            normals = np.zeros((2, len(t), 3))
-            normals[:] = self._normals(edge, kernel_faces[0], faces[0], curve, t, points)
-            return t, points, normals, np.ones(len(t), bool), "same"
-        found = [self._normals(edge, k, f, curve, t, points) for k, f in zip(kernel_faces, faces, strict=True)]
-        normals = np.array([found[0], found[1] if len(found) > 1 else found[0]])
-        joint, convex = self._joint(faces, curve, t, points, normals, sense)
-        return t, points, normals, convex, joint
-
-    def _joint(
-        self, faces: list[int], curve: Curve3, t: Array, points: Array, normals: Array, sense: float
-    ) -> tuple[Joint, NDArray[np.bool_]]:
-        if len(faces) == 1:
-            return "border", np.ones(len(t), bool)
-        inward = self._inward(curve, t, normals, sense)
-        convex = np.einsum("ij,ij->i", inward, normals[1]) <= 0
-        turn = np.linalg.norm(cross(normals[0], normals[1]), axis=1)
-        alike = np.einsum("ij,ij->i", normals[0], normals[1]) > 0
-        if not (np.all(turn < SMOOTH) and np.all(alike)):
-            return "sharp", convex
-        return self._tangent_joint(faces, curve, t, points, normals, sense), convex
-
-    def _inward(self, curve: Curve3, t: Array, normals: Array, sense: float) -> Array:
-        """Directions (m, 3) from an edge into the first of its faces."""
-        tangent = curve.derivatives(t)[1]
-        tangent = tangent / np.maximum(np.linalg.norm(tangent, axis=1), 1e-300)[:, None]
-        return cross(normals[0], tangent) * sense
-
-    def _tangent_joint(
-        self, faces: list[int], curve: Curve3, t: Array, points: Array, normals: Array, sense: float
-    ) -> Joint:
-        """The joint of two faces that are tangent all along an edge."""
-        a, b = (self.faces[f].surface for f in faces[:2])
-        if a.same_as(b, self.size):
-            return "same"
-        inward = self._inward(curve, t, normals, sense)
-        return "same" if self._bend_alike(faces, points, inward, normals) else "smooth"
-
-    def _bend_alike(self, faces: list[int], points: Array, inward: Array, normals: Array) -> bool:
-        """True where two faces bend alike across their common edge: then nothing is to be seen there."""
-        some = np.unique(np.linspace(0, len(points) - 1, 7).astype(int)[1:-1])
-        step = 1e-4 * self.size
-        bends = []
-        for f, side in zip(faces[:2], (1.0, -1.0), strict=True):
-            face = self.faces[f]
-            nodes = self.nodes[f]
-            across = side * inward[some]
-            if face.surface.elementary:
-                there = face.sense * face.surface.normals_at(points[some] + step * across)
-                bends.append(((there - normals[0][some]) * across).sum(axis=1) / step)
-                continue
-            # of a free-form face the bend is read off its mesh: the nearest node on that side
-            if not len(nodes):
-                return False
-            gap = nodes[None] - points[some][:, None]
-            far = np.linalg.norm(gap, axis=2)
-            along = (gap * across[:, None]).sum(axis=2)
-            score = np.where((along > 0.7 * far) & (far > 1e-5 * self.size), far, np.inf)
-            best = score.argmin(axis=1)
-            if not np.isfinite(score[np.arange(len(some)), best]).all():
-                return False
-            n = self.normals[f][best] - normals[0][some]
-            bends.append((n * across).sum(axis=1) / along[np.arange(len(some)), best])
-        one, two = bends
-        scale = np.maximum(np.maximum(np.abs(one), np.abs(two)), 0.5 / self.size)
-        return bool((np.abs(one - two) < BEND * scale).all())
-
-    def _normals(self, edge: Any, kernel_face: Any, face: int, curve: Curve3, t: Array, points: Array) -> Array:
-        """Outward normals of a face along one of its edges."""
-        surface: Surface = self.faces[face].surface
-        if surface.kind == "facets":
-            from scipy.spatial import cKDTree
-
-            nodes, normals = self.nodes[face], self.normals[face]
-            if not len(nodes):
-                return np.repeat(np.array([[0.0, 0.0, 1.0]]), len(points), axis=0)
-            return normals[cKDTree(nodes).query(points)[1]]
-        if surface.elementary and not self._touches_apex(surface, points):
-            return self.faces[face].sense * surface.normals_at(points)
-        pcurve = BRep_Tool.CurveOnSurface_s(edge, kernel_face, 0.0, 0.0)
-        first, last = BRep_Tool.Range_s(edge)
-        share = (t - curve.t0) / max(curve.t1 - curve.t0, 1e-300)
-        at = first + share * (last - first)
-        if pcurve is None:
-            return self.faces[face].sense * surface.normals_at(points)
-        uv = np.empty((len(t), 2))
-        for k, x in enumerate(at):
-            p = pcurve.Value(float(x))
-            uv[k] = p.X(), p.Y()
-        raw, reverse = self.raw[face]
-        return raw.normals(uv) * (-1.0 if reverse else 1.0)
-
-    def _touches_apex(self, surface: Surface, points: Array) -> bool:
-        """True where one of the points (m, 3) is an apex, at which normals do not follow from the place."""
-        if surface.kind == "cone":
-            apex = surface.origin - surface.axes[2] * surface.radius / np.tan(surface.half_angle)
-            return bool((np.linalg.norm(points - apex, axis=1) < 1e-6 * self.size).any())
-        if surface.spindle:
-            from_axis = np.linalg.norm(cross(points - surface.origin, surface.axes[2]), axis=1)
-            return bool((from_axis < 1e-6 * self.size).any())
-        return False

@@ -17,7 +17,7 @@ from ..geometry.curves2 import Curve2
 from ..geometry.curves3 import Curve3
 from ..part.model import Part
 from .camera import Camera, camera
-from .flat_loops import principal
+from .flattening import principal
 from .pieces import Pieces, pieces_of
 from .strands import CLASSES, POINT, LineClass, Strands, strands_of
 from .wires import Array, Ints

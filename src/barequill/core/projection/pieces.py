@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .camera import Camera
-from .crossing_loops import crossed, grid_of, joinings, parted, segments_of
-from .flat_loops import BREAK, spots_of
-from .piece_loops import drawn_once, runs_of, sampled, shadowed
+from .crossings import crossed, parted
+from .drawn import drawn_once, runs_of, sampled, shadowed
+from .flattening import BREAK, spots_of
 from .rays import ray_structure
+from .segments import grid_of, joinings, segments_of
 from .strands import Strands
 from .wires import Array, Ints
 

@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3
 from ..part.model import Part
 from .camera import Camera
-from .edge_loops import edges_in_view
-from .flat_loops import BREAK, END, FOLD, laid_flat, taken
+from .edges import edges_in_view
+from .flattening import BREAK, END, FOLD, laid_flat, taken
 from .outlines import Outlines, outlines_of
 from .piercing import pierced
 from .table import JOINTS, RULED, Table, table_of

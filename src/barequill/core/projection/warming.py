@@ -17,9 +17,9 @@ from ..part.facing import against_winding
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
-from .arc_loops import conic_arc, torus_arc, wire_of
+from .arcs import conic_arc, torus_arc, wire_of
 from .engine import project
-from .outline_loops import followed, overlooked, parameters_on, spline_slopes
+from .tracing import followed, overlooked, parameters_on, spline_slopes
 from .wires import Array
 
 

@@ -22,7 +22,6 @@ SIZES: dict[str, tuple[float, float]] = {
 
 FILING_MARGIN = 20.0
 MARGIN = 10.0
-FRAME_WIDTH = 0.7
 ZONE = 50.0
 ZONE_STRIP = 5.0
 ZONE_LETTERING = 3.5

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.compiled import compiled
-from .crossing_loops import off_chord
-from .flat_loops import row_at, spot_at
+from .flattening import row_at, spot_at
+from .segments import off_chord
 
 VISIBLE, HIDDEN, DROPPED = 0, 1, 2
 

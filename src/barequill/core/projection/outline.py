@@ -1,0 +1,83 @@
+"""One outline of a face, and where a face turns away."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.curves3 import Curve3
+from ..part.model import Face, Part
+from .arcs import conic_arc, wire_of
+from .camera import Camera
+from .wires import Array, Ints, Wires
+
+Flags = NDArray[np.bool_]
+FIT = 4e-6
+"""How far a fitted outline may stray, in part sizes."""
+CHORD = 2e-5
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """One outline: its curve, and by rows of its wire (m,) outward normals and where the face leaves it free."""
+
+    curve: Curve3
+    wire: Wires
+    outward: Array
+    free: Flags
+    meshed: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Turns:
+    """Where a face turns away: chains of mesh sides (k, 2) crossed; points (j, 3) on its boundary; and between two of
+    these on one edge the point (i, 3) half way, how far they are apart (i,), the normal toward the viewer there (i,),
+    and the two points by row (i, 2)."""
+
+    chains: list[Ints]
+    roots: Array
+    between: Array
+    span: Array
+    facing: Array
+    pair: Ints
+
+
+def conic(part: Part, face: Face, curve: Curve3, view: Camera) -> Found:
+    """An arc on a sphere or torus."""
+    torus = face.surface
+    ball = torus.kind == "sphere"
+    t, points, cubic, outward, free = conic_arc(
+        curve.origin,
+        curve.x,
+        curve.y,
+        curve.t0,
+        curve.t1,
+        torus.origin,
+        torus.axes[2],
+        0.0 if ball else torus.radius,
+        torus.radius if ball else torus.minor_radius,
+        face.sense * torus.hand,
+        view.toward,
+        CHORD * part.size,
+    )
+    return Found(curve, Wires(np.array([0, len(t)]), t, points, cubic), outward, free)
+
+
+def spline(part: Part, t: Array, p: Array, d: Array, normals: Array, convex: Flags) -> Found:
+    """The piecewise cubic through points with slopes as NURBS, by its Bézier points."""
+    width = np.diff(t)[:, None]
+    poles = np.empty((3 * len(t) - 2, 3))
+    poles[::3] = p
+    poles[1::3] = p[:-1] + d[:-1] * width / 3
+    poles[2::3] = p[1:] - d[1:] * width / 3
+    knots = np.concatenate([np.repeat(t[:1], 4), np.repeat(t[1:-1], 3), np.repeat(t[-1:], 4)])
+    curve = Curve3("nurbs", float(t[0]), float(t[-1]), degree=3, knots=knots, poles=poles)
+    t, points, cubic, outward, free = wire_of(t, p, d, normals, convex, CHORD * part.size)
+    return Found(curve, Wires(np.array([0, len(t)]), t, points, cubic), outward, free)
+
+
+def middles(part: Part, chains: list[Ints]) -> Array:
+    both = np.concatenate(chains)
+    return (part.mesh.nodes[both[:, 0]] + part.mesh.nodes[both[:, 1]]) / 2

@@ -1,0 +1,236 @@
+"""Compiled loops over strands as chords in a grid, and where strands come to lie on each other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..geometry.compiled import compiled
+from .flattening import row_at, spot_at
+
+
+@compiled
+def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: ignore[no-untyped-def]
+    """Short pieces of all strands, those in the same place taken together.
+
+    Returns ``cubic`` (k, 4, 2) of each place in the share of the way along it, ``curved`` (k,), ``chord``
+    (k, 4) both ends; of each piece its ``place``, whether it runs ``back``, strand, first row, t0 and t1; and by
+    place the first piece, by piece the next one there (-1 at the end).
+    """
+    n = len(start) - 1
+    total = len(fold_t)
+    for s in range(n):
+        total += 1 if level[s] else start[s + 1] - start[s] - 1
+    strand, row = np.empty(total, np.int64), np.empty(total, np.int64)
+    t0, t1 = np.empty(total), np.empty(total)
+    back = np.zeros(total, np.bool_)
+    place = np.empty(total, np.int64)
+    follow = np.full(total, -1, np.int64)
+    first = np.empty(total, np.int64)
+    cubic, chord = np.zeros((total, 4, 2)), np.empty((total, 4))
+    curved = np.zeros(total, np.bool_)
+    size = 16
+    while size < 3 * total:
+        size *= 2
+    slots = np.full(size, -1, np.int64)
+    cells = np.empty((total, 5), np.int64)
+    cell = np.empty(5, np.int64)
+    k = places = 0
+    f = 0
+    own = np.empty(4)
+    for s in range(n):
+        a, b = start[s], start[s + 1]
+        pieces = b - a - 1
+        folds = 0
+        if level[s]:
+            while f + folds < len(fold_t) and fold_strand[f + folds] == s:
+                folds += 1
+            pieces = folds + 1
+        for j in range(pieces):
+            if level[s]:
+                ta = t[a] if j == 0 else fold_t[f + j - 1]
+                tb = t[b - 1] if j == folds else fold_t[f + j]
+                i, u = row_at(t, a, b, ta)
+                x0, y0 = spot_at(flat, i, u)
+                h, v = row_at(t, a, b, tb)
+                x1, y1 = spot_at(flat, h, v)
+            else:
+                i = a + j
+                ta, tb = t[i], t[i + 1]
+                x0, y0 = flat[i, 0]
+                x1, y1 = flat[i + 1, 0]
+            strand[k], row[k], t0[k], t1[k] = s, i, ta, tb
+            turn = x0 > x1 or (x0 == x1 and y0 > y1)
+            back[k] = turn
+            if turn:
+                own[0], own[1], own[2], own[3] = x1, y1, x0, y0
+            else:
+                own[0], own[1], own[2], own[3] = x0, y0, x1, y1
+            number = np.uint64(1469598103934665603)
+            for c in range(4):
+                cell[c] = np.int64(np.floor(own[c] * 8 / near + 0.5))
+            cell[4] = 1 if level[s] else 0
+            for c in range(5):
+                number = (number ^ np.uint64(cell[c])) * np.uint64(1099511628211)
+                number ^= number >> np.uint64(29)
+            slot = np.int64(number & np.uint64(size - 1))
+            while slots[slot] >= 0:
+                same = True
+                for c in range(5):
+                    same = same and cells[slots[slot], c] == cell[c]
+                if same:
+                    break
+                slot = (slot + 1) & (size - 1)
+            if slots[slot] >= 0:
+                p = slots[slot]
+                follow[k] = follow[first[p]]
+                follow[first[p]] = k
+                place[k] = p
+            else:
+                p = places
+                places += 1
+                slots[slot] = p
+                cells[p] = cell
+                first[p] = k
+                place[k] = p
+                chord[p] = own
+                curved[p] = not level[s]
+                if level[s]:
+                    cubic[p, 0, 0], cubic[p, 0, 1] = own[0], own[1]
+                    cubic[p, 1, 0], cubic[p, 1, 1] = own[2] - own[0], own[3] - own[1]
+                else:
+                    for x in range(2):
+                        c0, c1, c2, c3 = flat[i, 0, x], flat[i, 1, x], flat[i, 2, x], flat[i, 3, x]
+                        if turn:
+                            c0, c1, c2, c3 = c0 + c1 + c2 + c3, -c1 - 2 * c2 - 3 * c3, c2 + 3 * c3, -c3
+                        cubic[p, 0, x], cubic[p, 1, x], cubic[p, 2, x], cubic[p, 3, x] = c0, c1, c2, c3
+            k += 1
+        f += folds
+    return cubic[:places], curved[:places], chord[:places], place, back, strand, row, t0, t1, first[:places], follow
+
+
+@compiled
+def _column(chord, k, x0, x1, slack):  # type: ignore[no-untyped-def]
+    """Lowest and highest y of a place between x0 and x1, with slack."""
+    ax, ay, bx, by = chord[k]
+    dx = bx - ax
+    ya, yb = ay, by
+    if dx > 0:
+        u = min(max((x0 - slack - ax) / dx, 0.0), 1.0)
+        v = min(max((x1 + slack - ax) / dx, 0.0), 1.0)
+        ya, yb = ay + u * (by - ay), ay + v * (by - ay)
+    return min(ya, yb) - slack, max(ya, yb) + slack
+
+
+@compiled
+def grid_of(chord, slack):  # type: ignore[no-untyped-def]
+    """A grid over all places: origin, size of a cell, columns and rows, and which places run through each cell."""
+    n = len(chord)
+    x0 = y0 = np.inf
+    x1 = y1 = -np.inf
+    reach = 0.0
+    for k in range(n):
+        x0, x1 = min(x0, chord[k, 0], chord[k, 2]), max(x1, chord[k, 0], chord[k, 2])
+        y0, y1 = min(y0, chord[k, 1], chord[k, 3]), max(y1, chord[k, 1], chord[k, 3])
+        reach += np.hypot(chord[k, 2] - chord[k, 0], chord[k, 3] - chord[k, 1])
+    x0, y0, x1, y1 = x0 - 2 * slack, y0 - 2 * slack, x1 + 2 * slack, y1 + 2 * slack
+    wide, high = x1 - x0, y1 - y0
+    size = max(np.sqrt(wide * high / max(n, 1)), reach / max(3 * n, 1), max(wide, high) / 4000, 4 * slack)
+    columns, rows = int(wide / size) + 1, int(high / size) + 1
+    begin = np.zeros(columns * rows + 1, np.int64)
+    held = np.empty(0, np.int64)
+    for lap in range(2):
+        if lap == 1:
+            for c in range(columns * rows):
+                begin[c + 1] += begin[c]
+            held = np.empty(begin[columns * rows], np.int64)
+            # filled from the back of each cell
+        for k in range(n):
+            i0 = int((min(chord[k, 0], chord[k, 2]) - slack - x0) / size)
+            i1 = int((max(chord[k, 0], chord[k, 2]) + slack - x0) / size)
+            for i in range(i0, i1 + 1):
+                low, top = _column(chord, k, x0 + i * size, x0 + (i + 1) * size, slack)
+                for j in range(int((low - y0) / size), int((top - y0) / size) + 1):
+                    c = i * rows + j
+                    if lap == 0:
+                        begin[c + 1] += 1
+                    else:
+                        begin[c + 1] -= 1
+                        held[begin[c + 1]] = k
+    # after filling, begin[c + 1] is where cell c begins
+    ends = np.empty(columns * rows + 1, np.int64)
+    for c in range(columns * rows):
+        ends[c] = begin[c + 1]
+    ends[columns * rows] = len(held)
+    return x0, y0, size, columns, rows, ends, held
+
+
+@compiled
+def off_chord(chord, x, y):  # type: ignore[no-untyped-def]
+    """How far a point is from a chord (4,), and the share of the way along it to the point nearest."""
+    dx, dy = chord[2] - chord[0], chord[3] - chord[1]
+    ex, ey = x - chord[0], y - chord[1]
+    length = dx * dx + dy * dy
+    share = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
+    return np.hypot(ex - share * dx, ey - share * dy), share
+
+
+@compiled
+def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
+    """True where a point of strand s lies within ``near`` of another strand."""
+    x0, y0, size, _, rows, begin, held = grid
+    cell = int((x - x0) / size) * rows + int((y - y0) / size)
+    for h in range(begin[cell], begin[cell + 1]):
+        p = held[h]
+        if off_chord(chord[p], x, y)[0] > near:
+            continue
+        g = first[p]
+        while g >= 0:
+            if strand[g] != s:
+                return True
+            g = follow[g]
+    return False
+
+
+@compiled
+def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
+    """Strands (k,) and parameters (k,) where the ``wanted`` ones (n,) come to lie on another strand, or leave it.
+
+    Where they do so for less than a few ``near`` they only cross or meet it.
+    """
+    found_strand, found_t = np.empty(len(t), np.int64), np.empty(len(t))
+    k = 0
+    for s in range(len(start) - 1):
+        if not wanted[s]:
+            continue
+        a, b = start[s], start[s + 1]
+        before = False
+        came_t, came_way = t[a], 0.0
+        for i in range(a, b):
+            on = _lies_on(flat[i, 0, 0], flat[i, 0, 1], s, chord, strand, first, follow, grid, near)
+            if i == a:
+                before = on
+                continue
+            if on != before:
+                low, high = 0.0, 1.0
+                for _ in range(12):
+                    u = (low + high) / 2
+                    x, y = spot_at(flat, i - 1, u)
+                    if _lies_on(x, y, s, chord, strand, first, follow, grid, near) == before:
+                        low = u
+                    else:
+                        high = u
+                u = (low + high) / 2
+                here_t, here_way = t[i - 1] + u * (t[i] - t[i - 1]), way[i - 1] + u * (way[i] - way[i - 1])
+                if on:
+                    came_t, came_way = here_t, here_way
+                elif here_way - came_way > 20 * near:
+                    if came_t > t[a]:
+                        found_strand[k], found_t[k] = s, came_t
+                        k += 1
+                    found_strand[k], found_t[k] = s, here_t
+                    k += 1
+            before = on
+        if before and came_t > t[a] and way[b - 1] - came_way > 20 * near:
+            found_strand[k], found_t[k] = s, came_t
+            k += 1
+    return found_strand[:k].copy(), found_t[:k].copy()
