@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from barequill.core import project
-from barequill.core.acts import Centres, TurnFront
+from barequill.core.acts import Centres, Paste, TurnFront
 from barequill.core.annotation import Inkwell, draw_sheet, solved
 from barequill.core.annotation.kinds import solve
 from barequill.core.annotation.solving import Stage
@@ -195,3 +195,46 @@ def test_an_annotation_can_hang_on_another_and_goes_with_it() -> None:
     from barequill.core.drawing.operations import Remove
 
     assert not apply(drawing, Remove(ids=["d900"])).front_sheet.annotations
+
+
+def test_what_is_put_on_another_view_is_what_can_be_measured_there() -> None:
+    bench = Bench("spindle-pedestal", scale=0.2, views=["front", "back", "left", "top"])
+    length = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    picks = [((-58, -40, 0), "start"), ((20, -20, 80), "centre")]
+    high = bench.pull("front", picks, (-11, 20), "vertical").model_copy(update={"id": "d901"})
+    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[length, high]))
+
+    def put(look: str, *annotations):
+        return done(bench.studio, drawing, Paste(on=id_of(drawing, look), annotations=list(annotations)))
+
+    after = put("back", length, high)
+    words = {s.words for s, _ in solved(after, after.front_sheet, bench.studio).values()}
+    assert len(after.front_sheet.annotations) == 4 and words == {"116", "80"}
+    assert after.front_sheet.annotations[-1].on == id_of(after, "back")
+    # the view from the left looks along the edge of 116, and shows the height of the bore
+    left = put("left", length, high).front_sheet.annotations
+    assert [a.on == id_of(drawing, "left") for a in left] == [False, False, True]
+    with pytest.raises(BadOperation, match="None of it fits"):
+        put("left", length)
+    with pytest.raises(BadOperation, match="None of it fits"):
+        put("front", length)
+    # a centre mark goes where its circle is seen face on
+    marked = done(bench.studio, drawing, Centres(sheet=bench.sheet.id, views=[id_of(drawing, "front")]))
+    mark = next(a for a in marked.front_sheet.annotations if a.kind == "centre_mark")
+    with pytest.raises(BadOperation, match="None of it fits"):
+        done(bench.studio, marked, Paste(on=id_of(marked, "left"), annotations=[mark]))
+    assert done(bench.studio, marked, Paste(on=id_of(marked, "back"), annotations=[mark]))
+
+
+def test_the_centre_of_a_fillet_is_marked_by_choice() -> None:
+    bench = Bench("spindle-pedestal", scale=0.5)
+    top = id_of(bench.drawing, "top")
+    corner = bench.pick("top", (70 - 12 + 12 * 0.7071, 40 - 12 + 12 * 0.7071, 16))
+    after = done(bench.studio, bench.drawing, Centres(sheet=bench.sheet.id, views=[top], refs=[corner.ref]))
+    (mark,) = after.front_sheet.annotations
+    found = solve(mark, bench.stage("top"))
+    assert found.arms.reshape(-1, 2).mean(axis=0) == pytest.approx(
+        bench.picture("top").still().seat(np.array([[58, 28, 16.0]]))[0]
+    )
+    with pytest.raises(BadOperation, match="already"):
+        done(bench.studio, after, Centres(sheet=bench.sheet.id, views=[top], refs=[corner.ref]))

@@ -362,7 +362,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * AddViews
@@ -858,6 +858,8 @@ export interface components {
             value: string;
             /** Auto */
             auto: boolean;
+            /** Missing */
+            missing: boolean;
             /** X */
             x: number;
             /** Y */
@@ -1225,6 +1227,21 @@ export interface components {
             density?: number | null;
         };
         /**
+         * Paste
+         * @description Annotations copied from a view (or cut from it) put on another: those that can be measured or drawn there.
+         */
+        Paste: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "paste";
+            /** On */
+            on: string;
+            /** Annotations */
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
+        };
+        /**
          * PickJson
          * @description Something pointed at, mm from the lower left corner.
          */
@@ -1432,7 +1449,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * Problem

@@ -18,6 +18,7 @@
     ['Ctrl A', 'select everything on the sheet'],
     ['C', 'all centre marks and lines'],
     ['W', 'spread the views'],
+    ['Ctrl C, Ctrl X, Ctrl V', 'copy or cut sizes and marks, put them on the selected view'],
     ['Del', 'remove'],
   ];
 </script>

@@ -11,11 +11,7 @@
   let marks = $derived(work.annotations.filter((a) => a.kind === 'centre_mark').length);
   let axes = $derived(work.annotations.filter((a) => a.kind === 'centre_line').length);
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
-  let missing = $derived(
-    (work.ink?.fields ?? []).filter(
-      (f) => !f.auto && !f.value && ['owner', 'number', 'title', 'creator', 'approver'].includes(f.field),
-    ),
-  );
+  let missing = $derived((work.ink?.fields ?? []).filter((f) => f.missing));
   let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));
   const count = (n: number, one: string, many = one + 's') => (n === 1 ? `1 ${one}` : `${n} ${many}`);
 

@@ -87,6 +87,9 @@
       if (key.toLowerCase() === 'z') turn(event.shiftKey ? 'redo' : 'undo');
       else if (key.toLowerCase() === 'a')
         selected.elements(...[...work.views, ...work.annotations].map((e) => e.id));
+      else if (key.toLowerCase() === 'c') work.copy(false);
+      else if (key.toLowerCase() === 'x') work.copy(true);
+      else if (key.toLowerCase() === 'v') void work.paste();
       else return;
       event.preventDefault();
       return;

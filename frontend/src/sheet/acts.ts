@@ -2,6 +2,7 @@ import { api } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
 import { asking } from './asking.svelte';
+import { kinds } from './kinds';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
 
@@ -52,6 +53,10 @@ export async function issue(kind: string) {
 
 const needViews = () => (work.views.length ? '' : 'There are no views on this sheet yet.');
 const needSelection = (what: string) => () => (selected.ids.length ? '' : `Select ${what} first.`);
+
+/** Why an act on one element of a kind cannot be done just now. */
+const needOne = (kind: string) => () =>
+  work.elements.get(selected.one)?.kind === kind ? '' : `Select a ${kinds.get(kind)?.noun[0] ?? kind} first.`;
 
 function changeSheet(changes: { angle?: 'first' | 'third'; landscape?: boolean }) {
   return work.act({ act: 'change_sheet', sheet: work.sheetId, ...changes });
@@ -116,6 +121,48 @@ export const moreActs: RouteAct[] = [
     key: 'Ctrl A',
     run: () => selected.elements(...work.views.map((v) => v.id), ...work.annotations.map((a) => a.id)),
     reason: needViews,
+  },
+  {
+    step: 0,
+    name: 'Copy sizes and marks',
+    key: 'Ctrl C',
+    run: () => work.copy(false),
+    reason: needSelection('sizes or marks'),
+  },
+  {
+    step: 0,
+    name: 'Cut sizes and marks',
+    key: 'Ctrl X',
+    run: () => work.copy(true),
+    reason: needSelection('sizes or marks'),
+  },
+  {
+    step: 0,
+    name: 'Put what was copied on a view',
+    key: 'Ctrl V',
+    run: () => work.paste(),
+    reason: () => (!work.copied.length ? 'Copy sizes or marks first.' : needOne('view')()),
+  },
+  {
+    step: 0,
+    name: 'Hidden lines shown or left out',
+    run: () => work.setView(selected.one, { hidden_lines: !work.view(selected.one)?.hidden_lines }),
+    reason: needOne('view'),
+  },
+  {
+    step: 0,
+    name: 'Tones of a view, or none',
+    run: () => work.setView(selected.one, { shaded: !work.view(selected.one)?.shaded }),
+    reason: needOne('view'),
+  },
+  {
+    step: 0,
+    name: 'A size as a reference, or no longer',
+    run: () =>
+      work.setAnnotations([selected.one], {
+        reference: !work.dimensions.find((d) => d.id === selected.one)?.reference,
+      }),
+    reason: needOne('dimension'),
   },
   {
     step: 0,

@@ -227,6 +227,41 @@ class Work {
     );
   }
 
+  /** Annotations that were copied or cut. */
+  copied = $state.raw<Annotation[]>([]);
+
+  /** Copy the annotations that are selected; `cut` removes them too. */
+  copy(cut: boolean) {
+    const found = selected.ids.flatMap((id) => this.annotation(id) ?? []);
+    if (!found.length) {
+      notices.say('There is nothing to copy', 'Select sizes or marks first.', true);
+      return;
+    }
+    this.copied = found;
+    notices.say(
+      `${found.length} ${cut ? 'cut' : 'copied'}`,
+      'Select a view and press Ctrl V to put them there.',
+    );
+    if (cut) void this.remove(found.map((a) => a.id));
+  }
+
+  /** Put what was copied on the selected view, where it fits. */
+  async paste() {
+    const view = this.view(selected.one);
+    if (!this.copied.length || !view) {
+      notices.say(
+        this.copied.length ? 'No view is selected' : 'Nothing was copied',
+        this.copied.length
+          ? 'Select the view that is to have it.'
+          : 'Select sizes or marks and press Ctrl C.',
+        true,
+      );
+      return;
+    }
+    const state = await this.act({ act: 'paste', on: view.id, annotations: this.copied });
+    if (state?.created?.length) selected.elements(...state.created);
+  }
+
   remove(ids = selected.ids) {
     if (ids.length) return this.operation({ op: 'remove', ids });
   }

@@ -120,6 +120,8 @@ class FieldJson(Model):
     label: str
     value: str
     auto: bool
+    missing: bool
+    """True where a sheet needs it, and it is empty."""
     x: float
     y: float
     width: float

@@ -102,6 +102,7 @@ class Screens:
                     label=f.label,
                     value=f.value,
                     auto=f.auto,
+                    missing=f.needed and not f.value,
                     x=f.x0,
                     y=ink.height - f.y1,
                     width=f.x1 - f.x0,

@@ -14,6 +14,7 @@ from .centres import Centres, centres_plan
 from .change_sheet import ChangeSheet, Spread
 from .new_drawing import NewDrawing, Shelved, new_drawing
 from .operation import DoOperation
+from .paste import Paste
 from .place_set import PlaceSet
 from .pull_dimension import MoveDimension, PickJson, PullDimension
 from .pull_view import PullView
@@ -33,6 +34,7 @@ __all__ = [
     "DoOperation",
     "MoveDimension",
     "NewDrawing",
+    "Paste",
     "PickJson",
     "PlaceSet",
     "Preview",

@@ -45,6 +45,8 @@ class Solved(ABC):
     """What it says."""
     stands_on: tuple[str, ...]
     """References of the entities that it is about."""
+    loose: bool = False
+    """True where what it is about is gone, or is not seen so that it can be drawn."""
 
     @abstractmethod
     def occupies(self) -> Array:

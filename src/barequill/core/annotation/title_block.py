@@ -49,6 +49,8 @@ CELLS = (
     Cell("mass", "Mass", 58, 40.5, 34, 8.5),
     Cell("scale", "Scale", 92, 40.5, 40, 8.5),
 )
+NEEDED = {"owner", "number", "title", "creator", "approver"}
+"""Fields that a sheet is not issued without (ISO 7200)."""
 AUTOMATIC = {"sheet", "size", "scale", "mass", "units", "projection"}
 
 
@@ -159,7 +161,17 @@ def draw_title_block(ink: Sketch, drawing: Drawing, sheet: Sheet, values: dict[s
         ink.text(cell.label, x + 1.2, y + cell.height - LABEL - 0.7, LABEL)
         value = values.get(cell.field, "")
         zones.append(
-            FieldZone(cell.field, cell.label, value, cell.field in AUTOMATIC, x, y, x + cell.width, y + cell.height)
+            FieldZone(
+                cell.field,
+                cell.label,
+                value,
+                cell.field in AUTOMATIC,
+                cell.field in NEEDED,
+                x,
+                y,
+                x + cell.width,
+                y + cell.height,
+            )
         )
         if cell.field == "projection":
             _projection_symbol(ink, x + cell.width / 2, y + 6.2, drawing.angle)

@@ -96,12 +96,13 @@ Mark = Stroke | Region | Tint | Text
 
 @dataclass(frozen=True)
 class FieldZone:
-    """A cell of the title block that can be filled in, or fills itself (``auto``)."""
+    """A cell of the title block that can be filled in, or fills itself (``auto``); ``needed`` on every sheet."""
 
     field: str
     label: str
     value: str
     auto: bool
+    needed: bool
     x0: float
     y0: float
     x1: float

@@ -20,6 +20,10 @@ class SolvedAxis(Solved):
     stands_on: tuple[str, ...]
     ends: Array
 
+    @property
+    def loose(self) -> bool:  # type: ignore[override]
+        return not len(self.ends)
+
     def occupies(self) -> Array:
         return self.ends if len(self.ends) else np.zeros((1, 2))
 

@@ -7,7 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...drawing import CentreMark
+from ...geometry.vectors import cross
 from ...ink import Sketch
+from ...views.picture import Picture
 from ..solving import Array, Solved, Stage, draw_line
 
 
@@ -18,6 +20,10 @@ class SolvedMark(Solved):
     words: str
     stands_on: tuple[str, ...]
     arms: Array
+
+    @property
+    def loose(self) -> bool:  # type: ignore[override]
+        return not len(self.arms)
 
     def occupies(self) -> Array:
         return self.arms.reshape(-1, 2) if len(self.arms) else np.zeros((1, 2))
@@ -37,6 +43,8 @@ def solve(mark: CentreMark, stage: Stage) -> SolvedMark:
         middle, radius = part.faces[found[1]].surface.origin, part.faces[found[1]].surface.radius
     elif found is not None and found[0] == "edge" and part.edges[found[1]].curve.kind == "conic":
         middle, radius = part.edges[found[1]].curve.origin, part.edges[found[1]].curve.radius
+    if middle is not None and not _face_on(picture, found):
+        middle = None
     if middle is None or radius is None:
         return SolvedMark("loose centre mark", (mark.ref,), np.zeros((0, 2, 2)))
     centre = picture.seat(middle[None])[0]
@@ -44,3 +52,16 @@ def solve(mark: CentreMark, stage: Stage) -> SolvedMark:
     reach = size + (style.beyond if size > 4 else style.beyond_small)
     arms = [[centre - reach * d, centre + reach * d] for d in np.eye(2)]
     return SolvedMark("centre mark", (mark.ref,), np.array(arms))
+
+
+def _face_on(picture: Picture, found: tuple[str, int] | None) -> bool:
+    """True where a circle or cylinder is seen along its axis."""
+    assert found is not None
+    part, toward = picture.shot.part, picture.shot.view.toward
+    if found[0] == "face":
+        axis = part.faces[found[1]].surface.axes[2]
+    else:
+        curve = part.edges[found[1]].curve
+        assert curve.x is not None and curve.y is not None
+        axis = cross(curve.x, curve.y)
+    return abs(float(axis @ toward)) > (1 - 1e-6) * float(np.linalg.norm(axis))

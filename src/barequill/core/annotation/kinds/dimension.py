@@ -22,6 +22,8 @@ from ..wording import letter
 class Loose(Solved):
     """A dimension whose geometry is gone: it says so beside its view."""
 
+    loose = True
+
     words: str
     stands_on: tuple[str, ...]
     foot: Array

@@ -1,0 +1,46 @@
+"""Sizes and marks of one view put on another, where they fit."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..annotation.kinds import solve
+from ..bounds import MANY, Ref
+from ..drawing import Annotation, AnyAnnotation, Drawing, Operation
+from ..drawing.operations import Annotate, need_view
+from ..errors import BadOperation
+from .base import AnyAct, Bench
+
+
+class Paste(AnyAct):
+    """Annotations copied from a view (or cut from it) put on another: those that can be measured or drawn there."""
+
+    act: Literal["paste"] = "paste"
+    on: Ref
+    annotations: Annotated[list[Annotation], Field(min_length=1, max_length=MANY)]
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, view = need_view(drawing, self.on)
+        stage, _ = bench.stage(drawing, sheet, view.id)
+        there = {_meant(a) for a in sheet.annotations if a.on == view.id}
+        ids = iter(drawing.fresh(len(self.annotations)))
+        found: list[AnyAnnotation] = []
+        for annotation in self.annotations:
+            if _meant(annotation) in there:
+                continue
+            own = annotation.model_copy(update={"on": view.id})
+            if not solve(own, stage).loose:
+                found.append(own.model_copy(update={"id": next(ids)}))
+        if not found:
+            raise BadOperation(
+                "None of it fits this view",
+                "It is there already, or the view does not show it so that it can be measured; choose another view.",
+            )
+        return Annotate(sheet=sheet.id, annotations=found)
+
+
+def _meant(annotation: AnyAnnotation) -> str:
+    """What an annotation says of the part, wherever it stands."""
+    return annotation.model_dump_json(exclude={"id", "on", "place"})
