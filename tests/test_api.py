@@ -9,14 +9,17 @@ import re
 from pathlib import Path
 
 import ezdxf
+import numpy as np
 import pypdfium2
 import pytest
 from flask.testing import FlaskClient
+from PIL import Image
 
 from barequill.core.drawing import Drawing
 from barequill.core.ink.lettering import FONT_FILE
 from barequill.core.views.directions import cameras
 from barequill.web.app import create_app
+from barequill.web.schemas import SheetInk
 
 from .conftest import demo_file
 from .test_web import act, bring
@@ -280,6 +283,7 @@ def test_a_moved_or_rescaled_view_is_never_projected_anew(app, client, drawing) 
 
 def test_marks_of_the_ink_tell_whose_they_are_and_what_they_show(client, drawing) -> None:
     ink = ink_of(client, drawing)
+    SheetInk.model_validate(ink)
     ids = {v["id"] for v in ink["views"]}
     strokes = [m for e in ink["elements"] if e["kind"] == "view" for m in e["marks"] if m["m"] == "s"]
     assert strokes and all(re.fullmatch(r"[EF][0-9a-f]{9}(-\d+)?", m["src"]) for m in strokes)
@@ -365,6 +369,12 @@ def test_the_thumbnail_is_kept_until_the_drawing_changes(client, drawing) -> Non
     first = client.get(url)
     assert first.status_code == 200 and first.content_type.startswith("image/")
     assert "max-age" in first.headers.get("Cache-Control", "")
+    assert client.get(url).data == first.data
+    changes = {"op": "set_view", "view": "e2", "changes": {"hidden_lines": False}}
+    state = act(client, drawing, act="operation", operation=changes)
+    second = client.get(f"/api/drawings/{drawing['id']}/thumbnail?revision={state['revision']}")
+    before, after = (np.asarray(Image.open(io.BytesIO(p.data)).convert("L"), float) for p in (first, second))
+    assert before.shape == after.shape and after.sum() > before.sum(), "with less ink the paper is brighter"
 
 
 def test_the_application_ships_its_own_lettering_and_asks_no_other_host(client) -> None:

@@ -176,10 +176,10 @@ def test_scales_are_read_as_they_are_written(text, value) -> None:
     assert parse_scale(text) == (pytest.approx(value) if value else None)
 
 
-@pytest.mark.parametrize("length", [9.0, 31.0, 77.7, 200.0])
+@pytest.mark.parametrize("length", [12.5, 31.0, 77.7, 200.0])
 def test_dashed_lines_start_and_end_with_a_dash(length) -> None:
     for pen, count in (("hidden", 2), ("centre", 4)):
         dashes = fitted_pattern(pen, 0.25, length)
-        if dashes:
-            repeats = (length - dashes[0]) / sum(dashes)
-            assert len(dashes) == count and repeats == pytest.approx(round(repeats)) and repeats > 0.99
+        repeats = (length - dashes[0]) / sum(dashes)
+        assert len(dashes) == count and repeats == pytest.approx(round(repeats)) and repeats > 0.99
+    assert fitted_pattern("hidden", 0.25, 1.5) == [], "too short for a gap"
