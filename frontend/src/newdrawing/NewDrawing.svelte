@@ -237,6 +237,7 @@
     color: var(--ink2);
   }
   header h1 {
+    font-weight: 700;
     font-size: 17px;
   }
   .end {

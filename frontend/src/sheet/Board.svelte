@@ -63,6 +63,12 @@
     }
   });
 
+  $effect(() => {
+    // what was pointed at may not be there any more
+    void work.ink;
+    asking.hover = [];
+  });
+
   /** Show the whole sheet. */
   export function whole() {
     if (work.ink) viewport.whole(work.ink.width, work.ink.height);

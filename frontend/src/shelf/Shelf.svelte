@@ -251,6 +251,7 @@
     border-bottom: 1px solid var(--rule);
   }
   header h1 {
+    font-weight: 700;
     font-size: 18px;
   }
   .find {
