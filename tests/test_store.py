@@ -11,11 +11,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from barequill.core.drawing import (
-    BaseView,
     Dimension,
     Drawing,
     Operation,
     PartUse,
+    PrincipalView,
     ProjectedView,
     Sheet,
     View,
@@ -55,7 +55,7 @@ def view(number: int, parent: str | None = None, look: str = "front") -> View:
     common = {"id": f"v{number}", "part": "k1", "place": (100.0 + 60 * (number - 1), 100)}
     if parent is not None:
         return ProjectedView(parent=parent, look=look, **common)
-    return BaseView(toward=(0, -1, 0), up=(0, 0, 1), look=look, **common)
+    return PrincipalView(toward=(0, -1, 0), up=(0, 0, 1), look=look, **common)
 
 
 def title(text: str):

@@ -55,7 +55,7 @@ def test_what_stood_in_prefixes_is_meant_as_such() -> None:
 
 def test_views_that_followed_their_parent_do_so_and_others_keep_their_own_direction() -> None:
     odd = Drawing.load(OLD[3])
-    assert [v.kind for v in odd.front_sheet.views] == ["base", "projected", "base", "free", "base"]
+    assert [v.kind for v in odd.front_sheet.views] == ["principal", "projected", "principal", "free", "principal"]
 
 
 def test_a_document_of_a_newer_version_is_refused() -> None:

@@ -199,7 +199,7 @@ def test_a_new_drawing_can_be_had_empty_and_filled_later(client, part) -> None:
     assert not state["document"]["sheets"][0]["views"]
     state = act(client, state, act="place_set", sheet="e1", views=["front", "left", "iso"], face="+Y")
     looks = [(v["kind"], v.get("look")) for v in state["document"]["sheets"][0]["views"]]
-    assert looks == [("base", "front"), ("projected", "left"), ("pictorial", None)]
+    assert looks == [("principal", "front"), ("projected", "left"), ("pictorial", None)]
     state = act(client, state, act="change_sheet", sheet="e1", size="A4", landscape=False)
     sheet = state["document"]["sheets"][0]
     assert sheet["size"] == "A4" and sheet["scale"] < 1
@@ -208,7 +208,7 @@ def test_a_new_drawing_can_be_had_empty_and_filled_later(client, part) -> None:
 def test_a_slow_view_is_waited_for_beside_the_sheet_stopped_and_begun_again(client, app, part, slow_views) -> None:
     made = client.post("/api/drawings", json={"part": part, "size": "A3", "face": "+Y", "views": ["front"]}).get_json()
     other = "e90"
-    back = {"kind": "base", "id": other, "part": part, "toward": [0, -1, 0], "up": [0, 0, 1], "place": [330, 200]}
+    back = {"kind": "principal", "id": other, "part": part, "toward": [0, -1, 0], "up": [0, 0, 1], "place": [330, 200]}
     state = act(client, made, act="operation", operation={"op": "add_views", "sheet": "e1", "views": [back]})
     sheet = f"/api/drawings/{state['id']}/sheets/e1"
     assert not any(v["pending"] for v in client.get(f"{sheet}/ink").get_json()["views"])

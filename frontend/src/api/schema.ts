@@ -377,7 +377,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Views */
-            views: (components["schemas"]["BaseView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
+            views: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
         };
         /**
          * Anchor
@@ -417,90 +417,6 @@ export interface components {
             sheet: string;
             /** Annotations */
             annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
-        };
-        /**
-         * BaseView
-         * @description A view with a camera of its own: directions toward the viewer and up, in the part's frame.
-         */
-        BaseView: {
-            /** Id */
-            id: string;
-            /** Part */
-            part: string;
-            /**
-             * Bodies
-             * @default null
-             */
-            bodies?: string[] | null;
-            /**
-             * Left Out
-             * @default []
-             */
-            left_out?: string[];
-            /**
-             * Parent
-             * @default null
-             */
-            parent?: string | null;
-            /** Place */
-            place: [
-                number,
-                number
-            ];
-            /**
-             * Scale
-             * @default null
-             */
-            scale?: number | null;
-            /**
-             * Tied
-             * @default true
-             */
-            tied?: boolean;
-            /**
-             * Hidden Lines
-             * @default true
-             */
-            hidden_lines?: boolean;
-            /**
-             * Shaded
-             * @default false
-             */
-            shaded?: boolean;
-            /**
-             * Tangent Edges
-             * @default thin
-             * @enum {string}
-             */
-            tangent_edges?: "shown" | "thin" | "off";
-            /**
-             * Caption
-             * @default
-             */
-            caption?: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "base";
-            /**
-             * Look
-             * @default front
-             * @enum {string}
-             */
-            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner";
-            /** Toward */
-            toward: [
-                number,
-                number,
-                number
-            ];
-            /** Up */
-            up: [
-                number,
-                number,
-                number
-            ];
         };
         /**
          * BodyInfo
@@ -1452,6 +1368,90 @@ export interface components {
             act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
+         * PrincipalView
+         * @description A view with a camera of its own: directions toward the viewer and up, in the part's frame.
+         */
+        PrincipalView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /**
+             * Parent
+             * @default null
+             */
+            parent?: string | null;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default true
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "principal";
+            /**
+             * Look
+             * @default front
+             * @enum {string}
+             */
+            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner";
+            /** Toward */
+            toward: [
+                number,
+                number,
+                number
+            ];
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Problem
          * @description Problem details (RFC 9457).
          */
@@ -1879,7 +1879,7 @@ export interface components {
              * Views
              * @default []
              */
-            views?: (components["schemas"]["BaseView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
+            views?: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
             /**
              * Annotations
              * @default []

@@ -30,7 +30,7 @@
 {#if view && shown}
   <span>
     {shown.name} view of <b>{shown.part_name}</b>,
-    {#if view.kind === 'base'}
+    {#if view.kind === 'principal'}
       <Choice
         value={`from ${shown.facing}`}
         label="Seen from; what is projected from it goes along"

@@ -142,7 +142,7 @@ class Screens:
             pending=pending,
             moves=aligned_axis(view) if parent is not None else None,
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True)],
-            own_direction=not (view.parent is not None and view.kind != "base"),
+            own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(picture.shot.whole),
             key=key,
             pointed=pointed,

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..annotation.centres import round_features
 from ..bounds import Ref
-from ..drawing import BaseView, CentreLine, CentreMark, Drawing, Operation
+from ..drawing import CentreLine, CentreMark, Drawing, Operation, PrincipalView
 from ..drawing.operations import Group, Remove, SetSheet, SetView, apply, need_view
 from ..errors import BadOperation
 from ..views.directions import FACES, turned
@@ -30,7 +30,7 @@ class TurnFront(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, view = need_view(drawing, self.view)
-        if not isinstance(view, BaseView):
+        if not isinstance(view, PrincipalView):
             raise BadOperation(
                 "This view follows its parent", "Turn the view that it was pulled out of; this one goes along."
             )

@@ -3,13 +3,12 @@
 from .annotations import Anchor, Annotation, AnyAnnotation, CentreLine, CentreMark, Dimension, Place, Tolerance
 from .document import Drawing, PartUse, Sheet
 from .operations import Operation, apply, label
-from .views import BaseView, FreeView, PictorialView, ProjectedView, View
+from .views import FreeView, PictorialView, PrincipalView, ProjectedView, View
 
 __all__ = [
     "Anchor",
     "Annotation",
     "AnyAnnotation",
-    "BaseView",
     "CentreLine",
     "CentreMark",
     "Dimension",
@@ -19,6 +18,7 @@ __all__ = [
     "PartUse",
     "PictorialView",
     "Place",
+    "PrincipalView",
     "ProjectedView",
     "Sheet",
     "Tolerance",

@@ -55,7 +55,7 @@ def _view_2(old: dict[str, Any], views: dict[str, dict[str, Any]]) -> dict[str, 
         return new | {"kind": "free", "toward": toward, "up": up}
     if parent is not None and look != "front" and _alike(toward, _of_side(parent, look)):
         return new | {"kind": "projected", "look": look}
-    return new | {"kind": "base", "look": look, "toward": toward, "up": up}
+    return new | {"kind": "principal", "look": look, "toward": toward, "up": up}
 
 
 def _across(view: dict[str, Any]) -> list[float]:

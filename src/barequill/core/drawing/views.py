@@ -40,10 +40,10 @@ class AnyView(Model):
     pictorial: ClassVar[bool] = False
 
 
-class BaseView(AnyView):
+class PrincipalView(AnyView):
     """A view with a camera of its own: directions toward the viewer and up, in the part's frame."""
 
-    kind: Literal["base"] = "base"
+    kind: Literal["principal"] = "principal"
     look: Look = "front"
     """What it is called."""
     toward: Vector
@@ -88,7 +88,7 @@ class FreeView(AnyView):
         return "corner"
 
 
-View = BaseView | ProjectedView | PictorialView | FreeView
+View = PrincipalView | ProjectedView | PictorialView | FreeView
 OneView = Annotated[View, Field(discriminator="kind")]
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from ..drawing import Drawing
-from ..drawing.views import BaseView, FreeView, Look, ProjectedView, View
+from ..drawing.views import FreeView, Look, PrincipalView, ProjectedView, View
 from ..errors import UserError
 from ..geometry.vectors import cross
 
@@ -95,7 +95,7 @@ def cameras(drawing: Drawing) -> dict[str, tuple[Vector, Vector]]:
 
     def of(view: View, seen: int = 0) -> tuple[Vector, Vector]:
         if view.id not in found:
-            if isinstance(view, BaseView | FreeView):
+            if isinstance(view, PrincipalView | FreeView):
                 found[view.id] = view.toward, view.up
             elif view.parent not in views or seen > len(views):
                 found[view.id] = FACES["-Y"]

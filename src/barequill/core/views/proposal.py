@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..drawing.document import Drawing, Sheet
-from ..drawing.views import BaseView, FreeView, PictorialView, ProjectedView, Side, View
+from ..drawing.views import FreeView, PictorialView, PrincipalView, ProjectedView, Side, View
 from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
 from .picture import Studio, scenes_of
@@ -43,7 +43,7 @@ def views_for(
             views.append(ProjectedView.model_validate(common | {"parent": parent, "look": name}))
         else:
             d, u = camera_of(name, toward, up)  # type: ignore[arg-type]
-            views.append(BaseView.model_validate(common | {"look": name, "toward": d, "up": u}))
+            views.append(PrincipalView.model_validate(common | {"look": name, "toward": d, "up": u}))
     return views
 
 
