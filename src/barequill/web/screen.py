@@ -24,8 +24,8 @@ from . import schemas as s
 Made = TypeVar("Made")
 TOKENS = 16
 """How many of the sheets last sent are remembered by what was in them."""
-HELD = 6_000
-"""Elements that are held as the screen takes them."""
+HELD = 40_000
+"""Marks, and points and lines to point at, that are held as the screen takes them."""
 
 
 @dataclass(frozen=True)
@@ -41,7 +41,8 @@ class Screens:
 
     def __init__(self) -> None:
         self._sent: OrderedDict[str, Sent] = OrderedDict()
-        self._made: OrderedDict[str, object] = OrderedDict()
+        self._made: OrderedDict[str, tuple[object, int]] = OrderedDict()
+        self._count = 0
         self._lock = threading.Lock()
 
     def _kept(self, key: str, make: Callable[[], Made]) -> Made:
@@ -49,12 +50,15 @@ class Screens:
             found = self._made.get(key)
             if found is not None:
                 self._made.move_to_end(key)
-                return found  # type: ignore[return-value]
+                return found[0]  # type: ignore[return-value]
         made = make()
         with self._lock:
-            self._made[key] = made
-            while len(self._made) > HELD:
-                self._made.popitem(last=False)
+            if key not in self._made:
+                size = _size(made)
+                self._made[key] = made, size
+                self._count += size
+            while self._count > HELD and len(self._made) > 1:
+                self._count -= self._made.popitem(last=False)[1][1]
         return made
 
     def element(self, ink: Ink, element: Element, bare: bool = False) -> ScreenElement:
@@ -147,6 +151,13 @@ class Screens:
             key=key,
             pointed=pointed,
         )
+
+
+def _size(made: object) -> int:
+    """How much of what is held a thing takes."""
+    if isinstance(made, s.Pointed):
+        return len(made.lines) + len(made.snaps)
+    return 1 + len(made.marks or ()) if isinstance(made, ScreenElement) else 1
 
 
 def _pointed(picture: Picture, drawing: Drawing) -> s.Pointed:

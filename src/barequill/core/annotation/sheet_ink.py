@@ -41,7 +41,7 @@ REMEMBERED = 20_000
 class Inkwell:
     """Ink of elements by what they depend on, those last used, up to so many marks."""
 
-    def __init__(self, most: int = 150_000) -> None:
+    def __init__(self, most: int = 60_000) -> None:
         self._most, self._count = most, 0
         self._held: OrderedDict[str, Element] = OrderedDict()
         # annotations are values that never change: the last element of each, by where it was drawn
