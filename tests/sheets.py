@@ -10,6 +10,7 @@ from barequill.core.acts import NewDrawing, new_drawing
 from barequill.core.annotation import Pick, draw_sheet, infer
 from barequill.core.annotation.measuring import measure
 from barequill.core.drawing import Dimension, Drawing, Sheet, apply
+from barequill.core.part.chosen import only
 from barequill.core.views.picture import Studio
 
 from .conftest import demo_file, part_of
@@ -18,13 +19,7 @@ TODAY = "2026-11-24"
 
 
 def studio_of(part) -> Studio:
-    return Studio(lambda key: part, lambda scene: project(scene_part(part, scene), scene.toward, scene.up))
-
-
-def scene_part(part, scene):
-    from barequill.core.part.chosen import only
-
-    return part if scene.bodies is None else only(part, scene.bodies)
+    return Studio(lambda key: part, lambda scene: project(only(part, scene.bodies), scene.toward, scene.up))
 
 
 def drawing_of(studio: Studio, part, **wish) -> Drawing:

@@ -518,11 +518,6 @@ export interface components {
          * @description Another size, direction, scale, angle or standard; the views are rearranged.
          */
         ChangeSheet: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            act: "change_sheet";
             /** Sheet */
             sheet: string;
             /**
@@ -555,6 +550,11 @@ export interface components {
              * @default null
              */
             unit?: ("mm" | "inch") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_sheet";
         };
         /**
          * Dimension
@@ -1786,11 +1786,6 @@ export interface components {
          * @description Change a sheet and the conventions; ``places`` are the new places of its views.
          */
         SetSheet: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            op: "set_sheet";
             /** Sheet */
             sheet: string;
             /**
@@ -1823,6 +1818,11 @@ export interface components {
              * @default null
              */
             unit?: ("mm" | "inch") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_sheet";
             /**
              * Places
              * @default {}

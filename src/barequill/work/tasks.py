@@ -67,20 +67,16 @@ def _part(path: str) -> Part:
 
 
 @lru_cache(maxsize=8)
-def _bodies(path: str, bodies: tuple[str, ...]) -> Part:
+def _shown(path: str, bodies: tuple[str, ...] | None) -> Part:
+    """A prepared part, or some bodies of it."""
     return only(_part(path), bodies)
-
-
-def _shown(path: str, scene: Scene) -> Part:
-    """What a scene shows of a prepared part."""
-    return _part(path) if scene.bodies is None else _bodies(path, scene.bodies)
 
 
 def shade_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Shade a prepared part; the picture as bytes, which are kept in a file too."""
     from ..core.projection.shading import shade
 
-    data = packed(shade(_shown(part_path, scene), scene.toward, scene.up))
+    data = packed(shade(_shown(part_path, scene.bodies), scene.toward, scene.up))
     write_whole(target, data)
     return data
 
@@ -93,7 +89,7 @@ def project_to(part_path: str, scene: Scene, target: str) -> bytes:
     note = Path(f"{target}.progress")
     try:
         _note(note, 0.0, "taking up the part")
-        part = _shown(part_path, scene)
+        part = _shown(part_path, scene.bodies)
         curves = project(part, scene.toward, scene.up, progress=lambda share, what: _note(note, share, what))
         data = packed(as_columns(curves))
         write_whole(target, data)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -29,13 +30,7 @@ class Centres(AnyAct):
         views = self.views if self.views is not None else [v.id for v in sheet.views]
         if self.refs:
             return self._chosen(drawing, bench, views)
-        found: list[Operation] = []
-        trial = drawing
-        for view in views:
-            plan = centres_plan(bench.studio, trial, view)
-            if plan is not None:
-                found.append(plan)
-                trial = apply(trial, plan)
+        found = centres_plans(bench.studio, drawing, views)
         if not found:
             raise BadOperation(
                 "Nothing to mark",
@@ -63,6 +58,17 @@ class Centres(AnyAct):
             CentreMark(id=i, on=view.id, ref=r) for i, r in zip(drawing.fresh(len(refs)), refs, strict=True)
         ]
         return Annotate(sheet=sheet.id, annotations=marks)
+
+
+def centres_plans(studio: Studio, drawing: Drawing, views: Iterable[str]) -> list[Operation]:
+    """The plans of several views, each on what the one before left."""
+    found: list[Operation] = []
+    for view in views:
+        plan = centres_plan(studio, drawing, view)
+        if plan is not None:
+            found.append(plan)
+            drawing = apply(drawing, plan)
+    return found
 
 
 def centres_plan(studio: Studio, drawing: Drawing, view_id: str) -> Operation | None:

@@ -4,26 +4,18 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..bounds import Ref, Scale
+from ..bounds import Ref
 from ..drawing import Drawing, Operation
-from ..drawing.base import Size
-from ..drawing.operations import Group, SetSheet, SetView, apply, need_sheet
+from ..drawing.operations import Group, SetSheet, SetView, SheetChanges, apply, need_sheet
 from ..errors import BadOperation, UserError
 from ..views.proposal import rearranged
 from .base import AnyAct, Bench
 
 
-class ChangeSheet(AnyAct):
+class ChangeSheet(SheetChanges, AnyAct):
     """Another size, direction, scale, angle or standard; the views are rearranged."""
 
     act: Literal["change_sheet"] = "change_sheet"
-    sheet: Ref
-    size: Size | None = None
-    landscape: bool | None = None
-    scale: Scale | None = None
-    angle: Literal["first", "third"] | None = None
-    standard: Literal["ISO", "ASME"] | None = None
-    unit: Literal["mm", "inch"] | None = None
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         change = SetSheet(**self.model_dump(exclude={"act"}))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
@@ -11,6 +11,7 @@ from ..drawing import Drawing, PartUse, Sheet
 from ..drawing.base import Model, Size
 from ..drawing.operations import AddViews, apply
 from ..errors import UserError
+from ..standards.sheets import SIZES
 from ..views import layout
 from ..views.directions import FACES, turned
 from ..views.picture import Studio
@@ -55,7 +56,7 @@ def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None
     UserError
         Where the views do not fit.
     """
-    from .centres import centres_plan
+    from .centres import centres_plans
 
     part, shelved = studio.part(wish.part), shelved or Shelved()
     standard = wish.standard or ("ASME" if wish.size in ("A", "B", "C", "D", "E") else "ISO")
@@ -95,20 +96,16 @@ def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None
         sheet = sheet.model_copy(update={"scale": found.scale})
     drawing = apply(drawing.with_sheet(sheet), AddViews(sheet=sheet.id, views=apply_layout(views, found)))
     if wish.centres:
-        for view in drawing.front_sheet.views:
-            plan = centres_plan(studio, drawing, view.id)
-            if plan is not None:
-                drawing = apply(drawing, plan)
+        for plan in centres_plans(studio, drawing, [v.id for v in views]):
+            drawing = apply(drawing, plan)
     return drawing
 
 
 def checked_names(names: list[str], size: str | None) -> None:
     """Raises UserError where a view or a sheet of that name is unknown; the message lists those that there are."""
-    known: tuple[str, ...] = ("front", "back", "top", "bottom", "left", "right", "iso")
+    known: tuple[str, ...] = get_args(ViewName)
     unknown = [n for n in names if n not in known]
     if unknown:
         raise UserError(f"There is no view named {unknown[0]}", f"Choose from {', '.join(known)}.")
-    from ..standards.sheets import SIZES
-
     if size is not None and size not in SIZES:
         raise UserError(f"There is no sheet {size}", f"Choose one of {', '.join(SIZES)}.")

@@ -9,13 +9,13 @@ from pydantic import Field
 from ..annotation.centres import round_features
 from ..bounds import Ref
 from ..drawing import CentreLine, CentreMark, Drawing, Operation, PrincipalView
-from ..drawing.operations import Group, Remove, SetSheet, SetView, apply, need_view
+from ..drawing.operations import Group, Remove, SetSheet, SetView, apply, need_sheet, need_view
 from ..errors import BadOperation
 from ..views.directions import FACES, turned
 from ..views.picture import scenes_of
 from ..views.proposal import rearranged
 from .base import AnyAct, Bench
-from .centres import centres_plan
+from .centres import centres_plans
 from .new_drawing import FaceName
 
 
@@ -60,13 +60,10 @@ class TurnFront(AnyAct):
             operations.append(Remove(ids=stale))
             trial = apply(trial, operations[-1])
         if marked & family:
-            for v in [v for s in trial.sheets for v in s.views if v.id in family]:
-                plan = centres_plan(bench.studio, trial, v.id)
-                if plan is not None:
-                    operations.append(plan)
-                    trial = apply(trial, plan)
-        now = trial.sheet(sheet.id)
-        assert now is not None
+            views = [v.id for s in trial.sheets for v in s.views if v.id in family]
+            operations += centres_plans(bench.studio, trial, views)
+        # marks take no room: the views stand as they would without them
+        now = need_sheet(trial, sheet.id)
         found = rearranged(bench.studio, trial, now, now.scale)
         operations.append(SetSheet(sheet=sheet.id, places=found.places))
         return Group(label="Choose another front", operations=operations)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +18,19 @@ BEYOND_HALF = 1.01 * np.pi
 """Turn (rad) from which on a round is a hole or boss: a half turn is an end of a slot, less is a fillet."""
 
 
-def round_features(shot: Shot) -> tuple[list[str], list[list[str]]]:
+Features = tuple[list[str], list[list[str]]]
+_known: WeakKeyDictionary[Shot, Features] = WeakKeyDictionary()
+
+
+def round_features(shot: Shot) -> Features:
+    """What :func:`_found` finds in a shot, looked for once."""
+    found = _known.get(shot)
+    if found is None:
+        found = _known[shot] = _found(shot)
+    return found
+
+
+def _found(shot: Shot) -> Features:
     """Edges that deserve a centre mark, and groups of faces that share an axis seen from the side.
 
     One mark stands for all circles about one centre (the largest that shows more than a half turn); fillets and the

@@ -12,7 +12,6 @@ from .marks import (
     Text,
     Tint,
     box_of,
-    dashes,
 )
 
 __all__ = [
@@ -27,5 +26,4 @@ __all__ = [
     "Text",
     "Tint",
     "box_of",
-    "dashes",
 ]

@@ -229,14 +229,9 @@ class Ink:
 
     def dashes(self, stroke: Stroke) -> list[float]:
         """The pattern of a stroke in mm, empty where it is continuous."""
-        return dashes(self.lines, stroke)
-
-
-def dashes(lines: LineGroup, stroke: Stroke) -> list[float]:
-    """The pattern of a stroke in mm, empty where it is continuous."""
-    if not PENS[stroke.pen].pattern:
-        return []
-    return fitted_pattern(stroke.pen, lines.narrow, stroke.curve.length())
+        if not PENS[stroke.pen].pattern:
+            return []
+        return fitted_pattern(stroke.pen, self.lines.narrow, stroke.curve.length())
 
 
 def box_of(marks: Sequence[Mark]) -> Rectangle | None:

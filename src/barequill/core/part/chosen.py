@@ -21,11 +21,13 @@ def body_names(part: Part) -> list[str]:
     return names
 
 
-def only(part: Part, bodies: Iterable[str]) -> Part:
-    """The part with these bodies alone, by name; their faces and edges keep their references.
+def only(part: Part, bodies: Iterable[str] | None) -> Part:
+    """The part with these bodies alone, by name (None for all); their faces and edges keep their references.
 
     Names that it does not hold are passed over; where none is left, it has no faces.
     """
+    if bodies is None:
+        return part
     wanted = set(bodies)
     kept = [k for k, name in enumerate(body_names(part)) if name in wanted]
     if len(kept) == len(part.bodies):

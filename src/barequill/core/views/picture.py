@@ -47,7 +47,7 @@ class Shot:
     @cached_property
     def part(self) -> Part:
         """What is shown of the part."""
-        return self.whole if self.scene.bodies is None else only(self.whole, self.scene.bodies)
+        return only(self.whole, self.scene.bodies)
 
     @cached_property
     def view(self) -> Camera:

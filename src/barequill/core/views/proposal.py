@@ -8,8 +8,6 @@ from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
 from .picture import Studio, scenes_of
 
-SET_NAMES = ("front", "back", "top", "bottom", "left", "right", "iso")
-
 
 def cell_of(look: str, angle: str) -> tuple[int, int] | None:
     """Cell of a view in the grid of projection about the front view; None for a pictorial one."""

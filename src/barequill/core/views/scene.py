@@ -27,7 +27,3 @@ class Scene:
         figures = ",".join(f"{x:.9f}" for x in (*self.toward, *self.up))
         bodies = "" if self.bodies is None else "|" + "\n".join(sorted(self.bodies))
         return sha256(f"{self.part}|{figures}{bodies}".encode()).hexdigest()[:32]
-
-    def turned(self, toward: Vector, up: Vector) -> Scene:
-        """The same seen from elsewhere."""
-        return Scene(self.part, toward, up, self.bodies)

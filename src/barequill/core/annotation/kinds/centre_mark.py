@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...drawing import CentreMark
-from ...geometry.vectors import cross
+from ...drawing import Anchor, CentreMark
+from ...errors import Unmeasurable
 from ...ink import Sketch
-from ...views.picture import Picture
+from ..seats import resolve
 from ..solving import Array, Solved, Stage, draw_line
 
 
@@ -34,34 +34,16 @@ class SolvedMark(Solved):
 
 
 def solve(mark: CentreMark, stage: Stage) -> SolvedMark:
-    """Where a centre mark stands; without lines where its circle is gone."""
+    """Where a centre mark stands; without lines where its circle is gone, or not seen face on."""
     picture, style = stage.view, stage.style
-    part = picture.shot.part
-    found = part.find(mark.ref)
-    middle = radius = None
-    if found is not None and found[0] == "face":
-        middle, radius = part.faces[found[1]].surface.origin, part.faces[found[1]].surface.radius
-    elif found is not None and found[0] == "edge" and part.edges[found[1]].curve.kind == "conic":
-        middle, radius = part.edges[found[1]].curve.origin, part.edges[found[1]].curve.radius
-    if middle is not None and not _face_on(picture, found):
-        middle = None
-    if middle is None or radius is None:
+    try:
+        seat = resolve(picture.shot, Anchor(ref=mark.ref, at="round"))
+    except Unmeasurable:
+        seat = None
+    if seat is None or not seat.face_on:
         return SolvedMark("loose centre mark", (mark.ref,), np.zeros((0, 2, 2)))
-    centre = picture.seat(middle[None])[0]
-    size = radius * picture.scale
+    centre = picture.chart.to_sheet(seat.points[:1])[0]
+    size = seat.radius * picture.scale
     reach = size + (style.beyond if size > 4 else style.beyond_small)
     arms = [[centre - reach * d, centre + reach * d] for d in np.eye(2)]
     return SolvedMark("centre mark", (mark.ref,), np.array(arms))
-
-
-def _face_on(picture: Picture, found: tuple[str, int] | None) -> bool:
-    """True where a circle or cylinder is seen along its axis."""
-    assert found is not None
-    part, toward = picture.shot.part, picture.shot.view.toward
-    if found[0] == "face":
-        axis = part.faces[found[1]].surface.axes[2]
-    else:
-        curve = part.edges[found[1]].curve
-        assert curve.x is not None and curve.y is not None
-        axis = cross(curve.x, curve.y)
-    return abs(float(axis @ toward)) > (1 - 1e-6) * float(np.linalg.norm(axis))

@@ -11,7 +11,7 @@ from ...errors import BadOperation
 from ..document import Drawing
 from .annotations import Annotate, ChangeAnnotation, Remove
 from .base import AnyOperation, need_annotation, need_sheet, need_view
-from .sheets import SetField, SetPart, SetSheet
+from .sheets import SetField, SetPart, SetSheet, SheetChanges
 from .views import AddViews, MoveView, SetView
 
 
@@ -75,6 +75,7 @@ __all__ = [
     "SetPart",
     "SetSheet",
     "SetView",
+    "SheetChanges",
     "apply",
     "label",
     "need_annotation",

@@ -8,16 +8,15 @@ from pydantic import Field
 
 from ...bounds import MANY, Ref, Scale, Text
 from ...standards.scales import scale_text
-from ..base import Point, Size
+from ..base import Model, Point, Size
 from ..document import Drawing, PartUse, Sheet
 from ..views import View
 from .base import AnyOperation, need_sheet, shifted, with_views
 
 
-class SetSheet(AnyOperation):
-    """Change a sheet and the conventions; ``places`` are the new places of its views."""
+class SheetChanges(Model):
+    """What can be changed of a sheet and the conventions; None leaves it."""
 
-    op: Literal["set_sheet"] = "set_sheet"
     sheet: Ref
     size: Size | None = None
     landscape: bool | None = None
@@ -25,6 +24,12 @@ class SetSheet(AnyOperation):
     angle: Literal["first", "third"] | None = None
     standard: Literal["ISO", "ASME"] | None = None
     unit: Literal["mm", "inch"] | None = None
+
+
+class SetSheet(SheetChanges, AnyOperation):
+    """Change a sheet and the conventions; ``places`` are the new places of its views."""
+
+    op: Literal["set_sheet"] = "set_sheet"
     places: Annotated[dict[Ref, Point], Field(max_length=MANY)] = {}
 
     def applied(self, drawing: Drawing) -> Drawing:
