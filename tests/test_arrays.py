@@ -10,17 +10,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from barequill.core.geometry.curves3 import Curve3, line
+from barequill.core.geometry.following import wire_of
 from barequill.core.geometry.vectors import cross
+from barequill.core.geometry.wires import from_curves, joined, straight
 from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
-from barequill.core.projection.arcs import conic_arc, torus_arc, wire_of
+from barequill.core.projection.arcs import conic_arc, torus_arc
 from barequill.core.projection.flattening import laid_flat, principal
 from barequill.core.projection.rays import RayStructure
 from barequill.core.projection.round_outlines import _arcs
 from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of
-from barequill.core.projection.wires import from_curves, joined, straight
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of

@@ -182,8 +182,8 @@ def _share(flags: np.ndarray) -> float:
     return float(flags.mean()) if len(flags) else 1.0
 
 
-def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any, up: Any) -> Shares:
-    """The judgement of one view."""
+def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any, up: Any, steps: Any = None) -> Shares:
+    """The judgement of one view; ``steps``: places (a geometry) where what jumps is not to be marked."""
     view, size = camera(toward, up), samples.size
 
     def rays(points: np.ndarray, spread: float, lift: float, tilt: tuple[float, float] = (0.0, 0.0)) -> np.ndarray:
@@ -225,20 +225,26 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
         points, way = followed(shown)
         return 1.0 - float(way[wrong(points)].sum() / way.sum()) if way.sum() > 0 else 1.0
 
+    def wanted(points: np.ndarray) -> np.ndarray:
+        return points if steps is None else points[shapely.distance(shapely.points(points), steps) > size * 2e-3]
+
+    if steps is not None:
+        off = shapely.distance(shapely.points(flat), steps) > size * 1e-6
+        visible, hidden = visible & off, hidden & off
     picture = samples.picture(view)
     return Shares(
         _share(_on(flat, seen, size * 2e-4)[visible]),
         _share(_on(flat, lines, size * 2e-4)[hidden]),
         true(True, surely_hidden),
         true(False, surely_visible),
-        _rim(samples, view, seen),
+        _rim(samples, view, seen, steps),
         _once(lines, size),
-        share_on(picture.jumps(), seen, size * 5e-4),
-        share_on(picture.folds(), lines, size * 5e-4),
+        share_on(wanted(picture.jumps()), seen, size * 5e-4),
+        share_on(wanted(picture.folds()), lines, size * 5e-4),
     )
 
 
-def _rim(samples: Samples, view: Any, seen: list) -> float:
+def _rim(samples: Samples, view: Any, seen: list, steps: Any) -> float:
     """The share of the rim of the part's shadow beside which a visible line runs.
 
     The shadow is cast on a fine raster by rays; its rim lies between neighbours of which one only is in it.
@@ -259,6 +265,8 @@ def _rim(samples: Samples, view: Any, seen: list) -> float:
         other = at + ([1, 0] if axis == 0 else [0, 1])
         rim.append((grid[tuple(at.T)] + grid[tuple(other.T)]) / 2)
     points = np.concatenate(rim)
+    if steps is not None:
+        points = points[shapely.distance(shapely.points(points), steps) > step]
     return _share(_on(points, seen, step * 0.75))
 
 

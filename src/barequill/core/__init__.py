@@ -4,9 +4,9 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from .part import Part, read_part
-    from .projection import ProjectedCurve, project
+    from .projection import ProjectedCurve, cut_faces, project
 
-__all__ = ["Part", "ProjectedCurve", "project", "read_part"]
+__all__ = ["Part", "ProjectedCurve", "cut_faces", "project", "read_part"]
 
 
 def __getattr__(name: str) -> Any:
@@ -15,7 +15,7 @@ def __getattr__(name: str) -> Any:
         from . import part
 
         return getattr(part, name)
-    if name in ("ProjectedCurve", "project"):
+    if name in ("ProjectedCurve", "cut_faces", "project"):
         from . import projection
 
         return getattr(projection, name)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.compiled import compiled
-from .wires import Array, Ints
 
 GRAZING = 1e-7
 """Cosine below which a face counts as seen edge-on."""
@@ -47,7 +46,7 @@ def _aside(points, normals, convex, i, k, toward, away):  # type: ignore[no-unty
 def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, toward, right, up, smooth, tiny):  # type: ignore[no-untyped-def]
     """State of all edges; those of a ``sheet`` (a body of surfaces only) are hidden by nothing of their own.
 
-    Returns ``g`` (2, m), the normals toward the viewer; by edge the class (0 edge, 1 outline, 2 smooth, -1 not
+    Returns ``g`` (2, m), the normals toward the viewer; by edge the class (1 edge, 2 outline, 3 smooth, -1 not
     drawn) and whether something may end behind it; by row the free direction (m, 3) and whether the faces
     there leave it free; and edge and parameter of the places where the state may change.
     """
@@ -80,11 +79,11 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
         # along a smooth edge whose faces turn away runs an outline
         hem = curved[e] >= 0 and ((j == SAME and steep <= 1e-6) or (j == SMOOTH and steep == 0.0))
         if j in (SHARP, BORDER):
-            cls[e] = 0
-        elif hem:
             cls[e] = 1
-        elif j == SMOOTH and steep > 0.0 and smooth:
+        elif hem:
             cls[e] = 2
+        elif j == SMOOTH and steep > 0.0 and smooth:
+            cls[e] = 3
         else:
             continue
         ends = hem or j == BORDER
@@ -218,78 +217,3 @@ def mixed_triangles(triangles, face_of, wanted, normals, toward):  # type: ignor
                 found[k] = i
                 k += 1
     return found[:k].copy(), facing
-
-
-@compiled
-def chained(mixed, facing):  # type: ignore[no-untyped-def]
-    """The sides of mixed triangles (k, 3) that change from facing to turned away, in order.
-
-    Returns the sides (j, 2) of all chains after each other, the place (c + 1,) where each begins, and whether
-    it closes (c,).
-    """
-    k = len(mixed)
-    key = np.empty(2 * k, np.int64)
-    for i in range(k):
-        n = 0
-        for e in range(3):
-            a, b = mixed[i, e], mixed[i, (e + 1) % 3]
-            if facing[a] != facing[b] and n < 2:
-                key[2 * i + n] = min(a, b) * (1 << 31) + max(a, b)
-                n += 1
-    order = np.argsort(key)
-    name = np.empty(2 * k, np.int64)
-    sides = 0
-    keys = np.empty(2 * k, np.int64)
-    for j in range(2 * k):
-        if j == 0 or key[order[j]] != key[order[j - 1]]:
-            keys[sides] = key[order[j]]
-            sides += 1
-        name[order[j]] = sides - 1
-    # each side is shared by one or two of the triangles
-    near = np.full((sides, 2), -1)
-    count = np.zeros(sides, np.int64)
-    for i in range(k):
-        a, b = name[2 * i], name[2 * i + 1]
-        if count[a] < 2:
-            near[a, count[a]] = b
-            count[a] += 1
-        if count[b] < 2:
-            near[b, count[b]] = a
-            count[b] += 1
-    seen = np.zeros(sides, np.bool_)
-    out = np.empty((2 * sides + 1, 2), np.int64)
-    begin = np.empty(sides + 1, np.int64)
-    closed = np.zeros(sides, np.bool_)
-    size = chains = 0
-    for lap in range(2):
-        for s in range(sides):
-            if seen[s] or (lap == 0 and count[s] != 1):
-                continue
-            begin[chains] = size
-            at, before = s, -1
-            while at >= 0 and not seen[at]:
-                seen[at] = True
-                out[size, 0], out[size, 1] = keys[at] >> 31, keys[at] & ((1 << 31) - 1)
-                size += 1
-                step = -1
-                for c in range(count[at]):
-                    if near[at, c] != before and not seen[near[at, c]]:
-                        step = near[at, c]
-                before, at = at, step
-            loop = size - begin[chains] > 2 and (near[before, 0] == s or near[before, 1] == s)
-            if loop:
-                out[size] = out[begin[chains]]
-                size += 1
-            if size - begin[chains] > 1:
-                closed[chains] = loop
-                chains += 1
-            else:
-                size = begin[chains]
-    begin[chains] = size
-    return out[:size].copy(), begin[: chains + 1].copy(), closed[:chains].copy()
-
-
-def chains_of(mixed: Ints, facing: Array) -> list[Ints]:
-    """The same as a list, a closed chain with its first side again at its end."""
-    sides, begin, _ = chained(mixed, facing)
-    return [sides[a:b] for a, b in zip(begin.tolist(), begin[1:].tolist(), strict=False)]

@@ -7,20 +7,24 @@ by the precedence of ISO 128-2, neighbours of one state are joined, and what is 
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from ..cutting.limits import NO_CUT, Cut, Vector, beyond
+from ..cutting.regions import CutFace
+from ..cutting.regions import cut_faces as faces_of
 from ..geometry.curves2 import Curve2
 from ..geometry.curves3 import Curve3
+from ..geometry.wires import Array, Ints
 from ..part.model import Part
 from .camera import Camera, camera
 from .flattening import principal
 from .pieces import Pieces, pieces_of
 from .strands import CLASSES, POINT, LineClass, Strands, strands_of
-from .wires import Array, Ints
+from .table import table_of
 
 Flags = NDArray[np.bool_]
 TURN = 2 * np.pi
@@ -51,6 +55,7 @@ def project(
     *,
     hidden: bool = True,
     smooth: bool = True,
+    cut: Cut | Sequence[tuple[Vector, Vector]] = NO_CUT,
     progress: Callable[[float, str], None] = lambda share, what: None,
 ) -> list[ProjectedCurve]:
     """Project a part.
@@ -62,6 +67,7 @@ def project(
     up : direction that points up on the sheet
     hidden : give hidden curves too
     smooth : give tangent edges too
+    cut : what is taken away; or planes, each a point (mm) and a normal: then what lies beyond all of them
     progress : called with the share done (0 to 1) and what is being done
 
     Raises
@@ -71,12 +77,19 @@ def project(
     """
     view = camera(toward, up)
     progress(0.05, "looking for edges and outlines")
-    strands = strands_of(part, view, smooth)
+    cut = cut if isinstance(cut, Cut) else beyond(cut)
+    strands = strands_of(part, view, smooth, cut)
     if not strands.wires.count:
         return []
-    pieces = pieces_of(strands, view, progress)
+    pieces = pieces_of(strands, view, cut, progress)
     progress(0.85, "drawing")
     return _drawn(strands, pieces, view, hidden, part.size)
+
+
+def cut_faces(part: Part, cut: Cut | Sequence[tuple[Vector, Vector]]) -> tuple[CutFace, ...]:
+    """The faces that a cut lays open, or that planes do, each a point (mm) and a normal."""
+    cut = cut if isinstance(cut, Cut) else beyond(cut)
+    return faces_of(part, cut, table_of(part).wires) if cut else ()
 
 
 def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: float) -> list[ProjectedCurve]:
@@ -132,10 +145,12 @@ def _round_the_seam(strands: Strands, pieces: Pieces, first: Ints, last: Ints, c
         curve = strands.curve(strand)
         if curve is None or not curve.full_turn:
             continue
-        if opens[first[k]]:
-            begins[strand] = k
-        if closes[last[k]]:
-            head = begins.get(strand, k)
+        # of what a cut has left of a circle, only the stretches on both sides of its seam meet there
+        whole = int(strands.whole[strand])
+        if opens[first[k]] and pieces.low[first[k]] == curve.t0:
+            begins[whole] = k
+        if closes[last[k]] and pieces.high[last[k]] == curve.t1:
+            head = begins.get(whole, k)
             if head != k and covered[head] == covered[k]:
                 pairs.append((k, head))
     return pairs

@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
+from ..geometry.following import wire_of
+from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Face, Part
-from .arcs import conic_arc, wire_of
+from .arcs import conic_arc
 from .camera import Camera
-from .wires import Array, Ints, Wires
 
 Flags = NDArray[np.bool_]
 FIT = 4e-6

@@ -18,19 +18,21 @@ from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import packed_surface
-from ..part.model import Face, Part
-from .camera import Camera
-from .edges import chains_of, mixed_triangles, ruled_roots
-from .outline import FIT, Found, Turns, spline
-from .round_outlines import around_torus, great_circle
-from .table import Table
-from .tracing import (
+from ..geometry.following import (
+    chains_of,
     followed,
     overlooked,
     parameters_on,
     spline_slopes,
+    turning_from,
 )
-from .wires import Array, Ints, Wires, joined, straight
+from ..geometry.wires import Array, Ints, Wires, joined, straight
+from ..part.model import Face, Part
+from .camera import Camera
+from .edges import mixed_triangles, ruled_roots
+from .outline import FIT, Found, Turns, spline
+from .round_outlines import around_torus, great_circle
+from .table import Table
 
 log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
@@ -220,7 +222,7 @@ def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator
 def _followed(part: Part, face: Face, turns: Turns, view: Camera) -> list[Found]:
     """Outlines of a free-form face: points of the mesh chains put on the surface, filled in until a cubic
     through them stays within FIT."""
-    mesh, roots = part.mesh, turns.roots
+    mesh, roots, aim = part.mesh, turns.roots, turning_from(view.toward)
     found: list[Found] = []
     form, degrees, ku, kv, net, frame = packed = packed_surface(face.surface)
     ways = [
@@ -230,7 +232,7 @@ def _followed(part: Part, face: Face, turns: Turns, view: Camera) -> list[Found]
     ways += [(*arc, False) for arc in _overlooked(part, face, turns, packed, view)]
     for one, other, ends, closed in ways:
         points, way, slopes, normals, convex = followed(
-            form, degrees, ku, kv, net, frame, one, other, ends, face.sense, view.toward, FIT * part.size, 3000
+            form, degrees, ku, kv, net, frame, one, other, ends, face.sense, aim, FIT * part.size, 3000
         )
         if len(points) < 2 or not way[-1] > 0:
             continue

@@ -8,14 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..cutting.limits import Cut
+from ..geometry.wires import Array, Ints
 from .camera import Camera
 from .crossings import crossed, parted
 from .drawn import drawn_once, runs_of, sampled, shadowed
 from .flattening import BREAK, spots_of
-from .rays import ray_structure
+from .rays import blocked_within
 from .segments import grid_of, joinings, segments_of
-from .strands import Strands
-from .wires import Array, Ints
+from .strands import CLASSES, Strands
 
 NEAR = 4e-5
 """Distance in part sizes within which two lines are one on the sheet."""
@@ -42,7 +43,7 @@ class Pieces:
 
 
 def pieces_of(
-    strands: Strands, view: Camera, progress: Callable[[float, str], None] = lambda share, what: None
+    strands: Strands, view: Camera, cut: Cut, progress: Callable[[float, str], None] = lambda share, what: None
 ) -> Pieces:
     """Part, judge and drop."""
     progress(0.2, "looking for crossings")
@@ -55,7 +56,7 @@ def pieces_of(
     cuts[place[s.contour[strand]]] = True
     grid = grid_of(chord, 1.5 * near)
     # curves that touch lie on each other for a while, and are to be parted at both ends of that
-    touching = s.bent & ~s.level & (s.cls > 0)
+    touching = s.bent & ~s.level & (s.cls > CLASSES.index("edge"))
     on, on_t = joinings(w.start, w.t, s.flat, s.way, touching, chord, strand, first, follow, grid, near / 2)
     musts = (
         np.concatenate([s.musts[0], on]),
@@ -101,7 +102,7 @@ def pieces_of(
     )
     progress(0.5, "asking what stands in front")
     blocked = np.zeros(loose.shape, bool)
-    blocked[loose] = ray_structure(strands.part).blocked(origins[loose], view.toward)
+    blocked[loose] = blocked_within(strands.part, cut, strands.table.wires, origins[loose], view.toward)
     progress(0.7, "dropping what lies under other lines")
     hidden, over = drawn_once(owner, ends, inner, depth, blocked, loose, s.cls, near)
     over = shadowed(

@@ -9,9 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.vectors import cross
+from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Mesh, Part
 from .rays import RayStructure
-from .wires import Array, Ints, Wires
 
 Flags = NDArray[np.bool_]
 

@@ -10,6 +10,11 @@ from embreex.rtcore import EmbreeDevice
 from embreex.rtcore_scene import EmbreeScene
 from numpy.typing import NDArray
 
+from ..cutting.clipping import next_stretch
+from ..cutting.limits import HAIR, Cut
+from ..cutting.regions import behind_laid
+from ..geometry.wires import Wires
+from ..part.chosen import body_names, only
 from ..part.model import Mesh, Part
 
 Array = NDArray[np.float64]
@@ -32,6 +37,13 @@ class RayStructure:
         o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
         d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
         return self._scene.run(o, d, query="OCCLUDED") == 0
+
+    def blocked_for(self, origins: Array, direction: Array, far: Array) -> NDArray[np.bool_]:
+        """The same between each origin (m, 3) and so far (m,; mm, or infinity) from it."""
+        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
+        d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
+        reach = np.minimum(far * self._scale, 1e4).astype(np.float32)
+        return self._scene.run(o, d, dists=reach, query="OCCLUDED") == 0
 
     def hits(self, origins: Array, direction: Array) -> tuple[NDArray[np.int64], Array, Array]:
         """Triangle (m,) first met by each ray, -1 where there is none, the distance (m,) in mm to it, and the place in
@@ -57,3 +69,56 @@ def _device() -> EmbreeDevice:
 def ray_structure(part: Part) -> RayStructure:
     """The ray structure of a part, kept for the parts last used."""
     return RayStructure(part.mesh, part.low, part.high)
+
+
+@lru_cache(maxsize=8)
+def _cut_and_whole(part: Part, whole: tuple[str, ...]) -> tuple[RayStructure | None, RayStructure | None]:
+    """The ray structures of the bodies that are cut, and of those that are not."""
+    names = body_names(part)
+    kept = [n for n in names if n in set(whole)]
+    if not kept:
+        return ray_structure(part), None
+    cut = [n for n in names if n not in set(whole)]
+    parts = [only(part, own) if own else None for own in (cut, kept)]
+    one, other = (None if p is None else RayStructure(p.mesh, part.low, part.high) for p in parts)
+    return one, other
+
+
+MARGIN = 2e-6
+"""In part sizes: so far before a wall a ray ends."""
+
+
+def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Array) -> NDArray[np.bool_]:
+    """True (m,) where something that a cut leaves stands between each origin (m, 3; mm) and the viewer.
+
+    Faces laid open are asked for only where there are several bodies: whoever comes out of one has gone into the
+    material through another face before, unless he begins between two bodies that touch. ``edges``: those of the part.
+    """
+    if not cut:
+        return ray_structure(part).blocked(origins, direction)
+    below, whole = _cut_and_whole(part, cut.whole)
+    found = whole.blocked(origins, direction) if whole is not None else np.zeros(len(origins), bool)
+    if below is None:
+        return found
+    live = np.nonzero(~found)[0]
+    gone = np.zeros(len(live))
+    for _ in range(len(cut.cells) + 1):
+        if not len(live):
+            break
+        start = origins[live]
+        low, high = next_stretch(start, direction, gone, cut.normals, cut.offsets, cut.first, HAIR * part.size)
+        there = np.isfinite(low)
+        live, start, low, high = live[there], start[there], low[there], high[there]
+        far = high - low - MARGIN * part.size
+        asked = far > 0
+        hit = np.zeros(len(live), bool)
+        if asked.any():
+            begin = start[asked] + low[asked][:, None] * direction
+            hit[asked] = below.blocked_for(begin, direction, far[asked])
+        found[live[hit]] = True
+        on = ~hit & np.isfinite(high)
+        live, gone = live[on], high[on]
+    if len(part.bodies) > 1:
+        rest = np.nonzero(~found)[0]
+        found[rest] = behind_laid(part, cut, edges, origins[rest], direction)
+    return found

@@ -8,12 +8,12 @@ import numpy as np
 
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
+from ..geometry.wires import Array, Ints
 from ..part.figures import stands_over
 from ..part.model import Face, Part
 from .arcs import torus_arc
 from .camera import Camera
 from .outline import CHORD, FIT, Flags, Found, conic, middles, spline
-from .wires import Array, Ints
 
 TURN = 2 * np.pi
 WIDE = 0.6

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..cutting.clipping import clipped, stretches
+from ..cutting.limits import HAIR, Cut
+from ..cutting.regions import Laid, laid_open
+from ..cutting.slicing import uncut
 from ..geometry.curves3 import Curve3
+from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Part
 from .camera import Camera
 from .edges import edges_in_view
@@ -17,12 +22,11 @@ from .flattening import BREAK, END, FOLD, laid_flat, taken
 from .outlines import Outlines, outlines_of
 from .piercing import pierced
 from .table import JOINTS, RULED, Table, table_of
-from .wires import Array, Ints, Wires
 
 Flags = NDArray[np.bool_]
-LineClass = Literal["edge", "outline", "smooth"]
-CLASSES: tuple[LineClass, ...] = ("edge", "outline", "smooth")
-"""In the order of their precedence."""
+LineClass = Literal["cut", "edge", "outline", "smooth"]
+CLASSES: tuple[LineClass, ...] = ("cut", "edge", "outline", "smooth")
+"""In the order of their precedence; ``cut`` are the boundaries of cut faces."""
 POINT = 1e-7
 """Extent in part sizes below which a line shrinks to a point."""
 LEVEL = 5e-7
@@ -31,13 +35,15 @@ LEVEL = 5e-7
 
 @dataclass(frozen=True, eq=False)
 class Strands:
-    """The n strands of a view, m rows in all: those of edges first, then outlines.
+    """The n strands of a view, m rows in all: those of edges first, then outlines, then boundaries of cut faces; where a
+    cut takes something away, what is left of them.
 
     ``wires``: their polylines in space. ``flat`` (m, 4, 2): the cubic in the view plane from each row to the
     next; ``way`` (m,): the length of the polyline there. ``away`` (m, 3): where free space lies, used to lift
     rays off the part's own faces; ``free`` (m,): False where the faces at the curve itself hide it. By strand:
     ``cls`` as a place in CLASSES; ``lift`` (mm) how far to go away; ``contour``: True where something may end
-    behind it; ``bent``: no line in space; ``level``: straight in the view; ``edge``: rows of the edges.
+    behind it; ``bent``: no line in space; ``level``: straight in the view; ``whole``: the row it had before the cut, among
+    the edges (``edge``: their rows in the part), the outlines, and what was laid open.
     ``musts``: strand, parameter and rank of the places where it is parted in any case: its ends, where it
     folds back (seen edge-on), where its faces turn away.
     """
@@ -54,29 +60,47 @@ class Strands:
     contour: Flags
     bent: Flags
     level: Flags
+    whole: Ints
     edge: Ints
     outlines: Outlines
+    laid: Laid | None
     folds: tuple[Ints, Array]
     musts: tuple[Ints, Array, Ints]
 
     def curve(self, strand: int) -> Curve3 | None:
         """The exact curve of a strand; None for a line along its wire."""
-        n = len(self.edge)
-        return self.part.edges[int(self.edge[strand])].curve if strand < n else self.outlines.curves[strand - n]
+        row = int(self.whole[strand])
+        n, m = len(self.edge), len(self.edge) + self.outlines.wires.count
+        if row < n:
+            return self.part.edges[int(self.edge[row])].curve
+        if row < m:
+            return self.outlines.curves[row - n]
+        assert self.laid is not None
+        return self.laid.curves[row - m]
 
     @cached_property
     def meshed(self) -> Flags:
         """Which strands are drawn from the mesh."""
-        return np.concatenate([np.zeros(len(self.edge), bool), self.outlines.meshed])
+        laid = np.zeros(0, bool) if self.laid is None else self.laid.meshed
+        return np.concatenate([np.zeros(len(self.edge), bool), self.outlines.meshed, laid])[self.whole]
 
     @cached_property
     def sources(self) -> list[str]:
-        """The lasting reference of each strand's edge, or of the face whose outline it is."""
+        """The lasting reference of each strand's edge, or of the face whose outline it is or that is cut along it."""
         table = self.table
         names = [table.edge_refs[e] for e in self.edge.tolist()]
-        for k in np.nonzero(self.cls[: len(names)] == CLASSES.index("outline"))[0].tolist():
+        for k in self._hemmed.tolist():
             names[k] = table.face_refs[int(table.curved_face[self.edge[k]])]
-        return names + [table.face_refs[f] for f in self.outlines.face.tolist()]
+        names += [table.face_refs[f] for f in self.outlines.face.tolist()]
+        if self.laid is not None:
+            names += [table.face_refs[f] for f in self.laid.face.tolist()]
+        return [names[k] for k in self.whole.tolist()]
+
+    @cached_property
+    def _hemmed(self) -> Ints:
+        """Edges that are drawn as outlines, by place in ``edge``."""
+        found = (self.whole < len(self.edge)) & (self.cls == CLASSES.index("outline"))
+        return np.unique(self.whole[found])
 
 
 def _hems(part: Part, table: Table, view: Camera, cls: Ints, free: Flags) -> tuple[Ints, Array]:
@@ -102,7 +126,7 @@ def _hems(part: Part, table: Table, view: Camera, cls: Ints, free: Flags) -> tup
     return np.array(edges, np.int64), np.array(at)
 
 
-def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
+def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
     """All strands of a view of a part; without the smooth edges where they are not wanted."""
     table = table_of(part)
     w = table.wires
@@ -149,9 +173,17 @@ def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
         t, points = np.concatenate([t, o.t]), np.concatenate([points, o.points])
         cubic = np.concatenate([cubic, o.cubic], axis=1)
         away, free = np.concatenate([away, outlines.outward]), np.concatenate([free, outlines.free])
-        cls, contour = np.concatenate([cls, np.ones(m, np.int64)]), np.concatenate([contour, np.ones(m, bool)])
+        cls, contour = (
+            np.concatenate([cls, np.full(m, CLASSES.index("outline"))]),
+            np.concatenate([contour, np.ones(m, bool)]),
+        )
         lift = np.concatenate([lift, table.face_lift[outlines.face]])
         bent = np.concatenate([bent, [c is not None and c.kind != "line" for c in outlines.curves]]).astype(bool)
+    whole, laid = np.arange(len(bent)), None
+    if cut:
+        rows = (start, t, points, cubic, away, free), (cls, contour, lift, bent)
+        rows, whole, laid, breaks = _cut_open(part, table, view, cut, edges, outlines, *rows, breaks)
+        (start, t, points, cubic, away, free), (cls, contour, lift, bent) = rows
     flat, way, level, fold_strand, fold_t = laid_flat(
         start, t, points, cubic, bent, view.right, view.up, LEVEL * part.size
     )
@@ -174,8 +206,81 @@ def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
         contour,
         bent,
         level,
+        whole,
         edges,
         outlines,
+        laid,
         (fold_strand, fold_t),
         musts,
     )
+
+
+def _cut_open(
+    part: Part,
+    table: Table,
+    view: Camera,
+    cut: Cut,
+    edges: Ints,
+    outlines: Outlines,
+    by_row: tuple[Any, ...],
+    by_strand: tuple[Any, ...],
+    breaks: tuple[Ints, Array],
+) -> tuple[tuple[Any, Any], Ints, Laid, tuple[Ints, Array]]:
+    """The strands without what a cut takes away, and with the boundaries of the faces that it lays open.
+
+    ``by_row``: start, t, points, cubic, away, free; ``by_strand``: cls, contour, lift, bent. Both again, the strand that
+    each was before, what is laid open, and the breaks.
+    """
+    laid = laid_open(part, cut, table.wires)
+    safe_body = uncut(part, cut)
+    body = np.concatenate(
+        [
+            np.array([part.edges[e].body for e in edges.tolist()], np.int64),
+            np.array([part.faces[f].body for f in outlines.face.tolist()], np.int64),
+            laid.body,
+        ]
+    )
+    safe = np.concatenate([safe_body[body[: len(body) - len(laid.body)]], np.zeros(len(laid.body), bool)])
+    start, t, points, cubic, away, free = by_row
+    cls, contour, lift, bent = by_strand
+    n = len(cls)
+    w = laid.wires
+    if w.count:
+        state = laid.in_view(view, POINT * part.size)
+        start = np.concatenate([start, w.start[1:] + start[-1]])
+        t, points = np.concatenate([t, w.t]), np.concatenate([points, w.points])
+        cubic = np.concatenate([cubic, w.cubic], axis=1)
+        away, free = np.concatenate([away, state.away]), np.concatenate([free, state.free])
+        cls = np.concatenate([cls, np.full(w.count, CLASSES.index("cut"))])
+        contour, bent = np.concatenate([contour, state.contour]), np.concatenate([bent, laid.bent])
+        lift = np.concatenate([lift, table.face_lift[laid.face]])
+        breaks = np.concatenate([breaks[0], state.breaks[0] + n]), np.concatenate([breaks[1], state.breaks[1]])
+    own = np.concatenate([np.full(n, -1), laid.wall])
+    hair = HAIR * part.size
+    if cut.bare:
+        only_laid = np.zeros(len(own), bool)
+        only_laid[n:] = True
+    wire, low, high, broken, at = clipped(
+        start, t, points, cubic, own, safe, cut.normals, cut.offsets, cut.first, hair, POINT * part.size
+    )
+    keep = np.ones(len(wire), bool)
+    if cut.bare:
+        keep &= only_laid[wire]
+    if w.count:
+        keep &= (wire < n) | state.drawn[np.maximum(wire - n, 0)]
+    wire, low, high = wire[keep], low[keep], high[keep]
+    by_row = stretches(start, t, points, cubic, away, free, wire, low, high)
+    # breaks go to the stretch that they lie in
+    broken, at = np.concatenate([breaks[0], broken]), np.concatenate([breaks[1], at])
+    new: list[Ints] = [np.zeros(0, np.int64)]
+    new_t: list[Array] = [np.zeros(0)]
+    first = np.searchsorted(wire, broken)
+    for step in range(int(np.bincount(wire).max(initial=0))):
+        row = first + step
+        fits = row < len(wire)
+        fits[fits] = wire[row[fits]] == broken[fits]
+        fits[fits] &= (at[fits] > low[row[fits]]) & (at[fits] < high[row[fits]])
+        new.append(row[fits])
+        new_t.append(at[fits])
+    rows = by_row, (cls[wire], contour[wire], lift[wire], bent[wire])
+    return rows, wire, laid, (np.concatenate(new), np.concatenate(new_t))

@@ -8,9 +8,9 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from ..geometry.wires import Array, Ints, Wires, from_curves
 from ..part.model import Part
 from .piercing import pierced
-from .wires import Array, Ints, Wires, from_curves
 
 Flags = NDArray[np.bool_]
 JOINTS = ("sharp", "smooth", "same", "border")

@@ -10,17 +10,17 @@ import numpy as np
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import NET, packed_surface
+from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from, wire_of
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.surfaces import Surface
+from ..geometry.wires import Array
 from ..part.facing import against_winding
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
-from .arcs import conic_arc, torus_arc, wire_of
+from .arcs import conic_arc, torus_arc
 from .engine import project
-from .tracing import followed, overlooked, parameters_on, spline_slopes
-from .wires import Array
 
 
 def warm() -> None:
@@ -65,7 +65,7 @@ def warm() -> None:
         1 - side,
         side[:, :1] * np.ones(3),
         1.0,
-        toward,
+        turning_from(toward),
         1e-3,
         10,
     )

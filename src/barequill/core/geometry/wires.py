@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.curves3 import Curve3
+from .curves3 import Curve3
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -1,17 +1,34 @@
-"""Compiled loops that follow outlines over curved faces."""
+"""Compiled loops that follow curves over meshes and curved faces: outlines, and where a plane meets a face."""
 
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ..geometry.compiled import compiled
-from ..geometry.evaluation import NET, SPLINE, TURNED, WORK, surface_at
+from .compiled import compiled
+from .evaluation import NET, SPLINE, TURNED, WORK, surface_at
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+def turning_from(toward: Array) -> Array:
+    """The aim of :func:`followed` for an outline seen against ``toward`` (3,)."""
+    return np.array([*toward, 0.0, 0.0])
+
+
+def lying_in(normal: Array, offset: float, size: float) -> Array:
+    """The aim of :func:`followed` for the places in the plane normal · p = offset, in a part of that size (mm)."""
+    return np.array([*normal, offset, 1.0 / size])
 
 
 @compiled
-def _facing(form, degrees, ku, kv, net, frame, u, v, toward, out, work):  # type: ignore[no-untyped-def]
+def _facing(form, degrees, ku, kv, net, frame, u, v, aim, out, work):  # type: ignore[no-untyped-def]
+    """Nothing where the surface is followed: its normal toward the viewer, or its height over a plane in part sizes."""
     surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
-    return out[3, 0] * toward[0] + out[3, 1] * toward[1] + out[3, 2] * toward[2]
+    if aim[4] > 0:
+        return (out[0, 0] * aim[0] + out[0, 1] * aim[1] + out[0, 2] * aim[2] - aim[3]) * aim[4]
+    return out[3, 0] * aim[0] + out[3, 1] * aim[1] + out[3, 2] * aim[2]
 
 
 @compiled
@@ -124,9 +141,9 @@ def overlooked(middle, span, facing, triangles, nodes, normals, toward, near):  
 
 
 @compiled
-def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, fit, most):  # type: ignore[no-untyped-def]
-    """An outline put exactly on its surface, between parameters uva and uvb (k, 2) on both of its sides, and
-    filled in until the spline through its points stays within ``fit`` (mm).
+def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no-untyped-def]
+    """An outline, or the curve in a plane, as ``aim`` tells, put exactly on its surface, between parameters uva and uvb (k, 2)
+    on both of its sides, and filled in until the spline through its points stays within ``fit`` (mm).
 
     ``ends`` (2, 3): where it begins and ends, NaN where that is not known. Returns points (n, 3), way along them (n,), slopes (n, 3), outward normals (n, 3), and whether the face
     curves away there.
@@ -137,8 +154,8 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
     n = 0
     for i in range(k):
         au, av, bu, bv = uva[i, 0], uva[i, 1], uvb[i, 0], uvb[i, 1]
-        ga = _facing(form, degrees, ku, kv, net, frame, au, av, toward, out, work)
-        gb = _facing(form, degrees, ku, kv, net, frame, bu, bv, toward, out, work)
+        ga = _facing(form, degrees, ku, kv, net, frame, au, av, aim, out, work)
+        gb = _facing(form, degrees, ku, kv, net, frame, bu, bv, aim, out, work)
         low, high, s = 0.0, 1.0, 0.5
         if (ga >= 0) == (gb >= 0):
             s = 0.0 if abs(ga) < abs(gb) else 1.0
@@ -146,9 +163,7 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
             first = ga >= 0
             for it in range(40):
                 s = low + ga / (ga - gb) * (high - low) if it % 4 != 3 and ga != gb else (low + high) / 2
-                g = _facing(
-                    form, degrees, ku, kv, net, frame, au + s * (bu - au), av + s * (bv - av), toward, out, work
-                )
+                g = _facing(form, degrees, ku, kv, net, frame, au + s * (bu - au), av + s * (bv - av), aim, out, work)
                 if abs(g) < 1e-12 or high - low < 1e-12:
                     break
                 if (g >= 0) == first:
@@ -201,13 +216,13 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
             cu, cv = -sv / (2 * reach), su / (2 * reach)
             mu, mv = uv[i, 0] + su / 2, uv[i, 1] + sv / 2
             s, e = 0.0, 1e-4 * reach
-            g = _facing(form, degrees, ku, kv, net, frame, mu, mv, toward, out, work)
-            slope = (_facing(form, degrees, ku, kv, net, frame, mu + e * cu, mv + e * cv, toward, out, work) - g) / e
+            g = _facing(form, degrees, ku, kv, net, frame, mu, mv, aim, out, work)
+            slope = (_facing(form, degrees, ku, kv, net, frame, mu + e * cu, mv + e * cv, aim, out, work) - g) / e
             for _ in range(8):
                 if slope == 0 or abs(g) < 1e-12:
                     break
                 to = min(max(s - g / slope, -reach), reach)
-                now = _facing(form, degrees, ku, kv, net, frame, mu + to * cu, mv + to * cv, toward, out, work)
+                now = _facing(form, degrees, ku, kv, net, frame, mu + to * cu, mv + to * cv, aim, out, work)
                 if abs(to - s) > 1e-12 * reach:
                     slope = (now - g) / (to - s)
                 s, g = to, now
@@ -218,16 +233,16 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
                     high = reach / 2.0 ** (4 - part)
                     low = -high
                     a, b = mu + low * cu, mv + low * cv
-                    ga = _facing(form, degrees, ku, kv, net, frame, a, b, toward, out, work)
+                    ga = _facing(form, degrees, ku, kv, net, frame, a, b, aim, out, work)
                     a, b = mu + high * cu, mv + high * cv
-                    gb = _facing(form, degrees, ku, kv, net, frame, a, b, toward, out, work)
+                    gb = _facing(form, degrees, ku, kv, net, frame, a, b, aim, out, work)
                     if (ga >= 0) != (gb >= 0):
                         break
                 if (ga >= 0) == (gb >= 0):
                     continue
                 while high - low > 1e-9 * reach:
                     s = (low + high) / 2
-                    g = _facing(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, toward, out, work)
+                    g = _facing(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, aim, out, work)
                     if (g >= 0) == (ga >= 0):
                         low = s
                     else:
@@ -257,19 +272,137 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, toward, f
             span = max(span, uv[:, x].max() - uv[:, x].min())
     reach = 1e-3 * max(span, 1e-9)
     for i in range(n):
-        g = _facing(form, degrees, ku, kv, net, frame, uv[i, 0], uv[i, 1], toward, out, work)
+        g = _facing(form, degrees, ku, kv, net, frame, uv[i, 0], uv[i, 1], aim, out, work)
         for x in range(3):
             normals[i, x] = sense * out[3, x]
         # a step along the view in the tangent plane: where the face curves away, it then faces the viewer
         a = b = c = e = f = 0.0
         for x in range(3):
             a, b, c = a + out[1, x] ** 2, b + out[1, x] * out[2, x], c + out[2, x] ** 2
-            e, f = e + out[1, x] * toward[x], f + out[2, x] * toward[x]
+            e, f = e + out[1, x] * aim[x], f + out[2, x] * aim[x]
         su, sv = c * e - b * f, a * f - b * e
         length = np.hypot(su, sv)
         if length > 0:
             su, sv = su / length * reach, sv / length * reach
-        after = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] + su, uv[i, 1] + sv, toward, out, work)
-        before = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] - su, uv[i, 1] - sv, toward, out, work)
+        after = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] + su, uv[i, 1] + sv, aim, out, work)
+        before = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] - su, uv[i, 1] - sv, aim, out, work)
         convex[i] = sense * (after - before) > 0
     return p, way, d, normals, convex
+
+
+@compiled
+def wire_of(t, p, d, normals, convex, chord):  # type: ignore[no-untyped-def]
+    """Rows along a piecewise cubic (n nodes with slopes) so close that chords stay within ``chord`` (mm).
+
+    Returns t, points, cubic (3, m, 3), normals and flags by row.
+    """
+    n = len(t)
+    steps = np.ones(n, np.int64)
+    total = 1
+    for i in range(n - 1):
+        h = t[i + 1] - t[i]
+        bulge = 0.0
+        for x in range(3):
+            bulge += (h / 8 * (d[i, x] - d[i + 1, x])) ** 2
+        steps[i] = max(1, int(np.ceil(np.sqrt(np.sqrt(bulge) / chord))))
+        total += steps[i]
+    rt, rp, rc = np.empty(total), np.empty((total, 3)), np.zeros((3, total, 3))
+    rn, rf = np.empty((total, 3)), np.empty(total, np.bool_)
+    m = 0
+    for i in range(n - 1):
+        h, k = t[i + 1] - t[i], steps[i]
+        for j in range(k):
+            u, e = j / k, 1.0 / k
+            rt[m] = t[i] + u * h
+            length = 0.0
+            for x in range(3):
+                c0, c1 = p[i, x], h * d[i, x]
+                step = p[i + 1, x] - p[i, x]
+                c2, c3 = 3 * step - 2 * c1 - h * d[i + 1, x], c1 + h * d[i + 1, x] - 2 * step
+                rp[m, x] = c0 + u * (c1 + u * (c2 + u * c3))
+                rc[0, m, x] = e * (c1 + u * (2 * c2 + 3 * u * c3))
+                rc[1, m, x] = e * e * (c2 + 3 * u * c3)
+                rc[2, m, x] = e * e * e * c3
+                rn[m, x] = (1 - u) * normals[i, x] + u * normals[i + 1, x]
+                length += rn[m, x] ** 2
+            for x in range(3):
+                rn[m, x] /= max(np.sqrt(length), 1e-300)
+            rf[m] = convex[i] if u < 0.5 else convex[i + 1]
+            m += 1
+    rt[m], rp[m], rn[m], rf[m] = t[n - 1], p[n - 1], normals[n - 1], convex[n - 1]
+    return rt, rp, rc, rn, rf
+
+
+@compiled
+def chained(mixed, facing):  # type: ignore[no-untyped-def]
+    """The sides of mixed triangles (k, 3) that change from facing to turned away, in order.
+
+    Returns the sides (j, 2) of all chains after each other, the place (c + 1,) where each begins, and whether
+    it closes (c,).
+    """
+    k = len(mixed)
+    key = np.empty(2 * k, np.int64)
+    for i in range(k):
+        n = 0
+        for e in range(3):
+            a, b = mixed[i, e], mixed[i, (e + 1) % 3]
+            if facing[a] != facing[b] and n < 2:
+                key[2 * i + n] = min(a, b) * (1 << 31) + max(a, b)
+                n += 1
+    order = np.argsort(key)
+    name = np.empty(2 * k, np.int64)
+    sides = 0
+    keys = np.empty(2 * k, np.int64)
+    for j in range(2 * k):
+        if j == 0 or key[order[j]] != key[order[j - 1]]:
+            keys[sides] = key[order[j]]
+            sides += 1
+        name[order[j]] = sides - 1
+    # each side is shared by one or two of the triangles
+    near = np.full((sides, 2), -1)
+    count = np.zeros(sides, np.int64)
+    for i in range(k):
+        a, b = name[2 * i], name[2 * i + 1]
+        if count[a] < 2:
+            near[a, count[a]] = b
+            count[a] += 1
+        if count[b] < 2:
+            near[b, count[b]] = a
+            count[b] += 1
+    seen = np.zeros(sides, np.bool_)
+    out = np.empty((2 * sides + 1, 2), np.int64)
+    begin = np.empty(sides + 1, np.int64)
+    closed = np.zeros(sides, np.bool_)
+    size = chains = 0
+    for lap in range(2):
+        for s in range(sides):
+            if seen[s] or (lap == 0 and count[s] != 1):
+                continue
+            begin[chains] = size
+            at, before = s, -1
+            while at >= 0 and not seen[at]:
+                seen[at] = True
+                out[size, 0], out[size, 1] = keys[at] >> 31, keys[at] & ((1 << 31) - 1)
+                size += 1
+                step = -1
+                for c in range(count[at]):
+                    if near[at, c] != before and not seen[near[at, c]]:
+                        step = near[at, c]
+                before, at = at, step
+            loop = size - begin[chains] > 2 and (near[before, 0] == s or near[before, 1] == s)
+            if loop:
+                out[size] = out[begin[chains]]
+                size += 1
+            if size - begin[chains] > 1:
+                closed[chains] = loop
+                chains += 1
+            else:
+                size = begin[chains]
+    begin[chains] = size
+    return out[:size].copy(), begin[: chains + 1].copy(), closed[:chains].copy()
+
+
+def chains_of(mixed: Ints, facing: Array) -> list[Ints]:
+    """The same as a list, a closed chain with its first side again at its end."""
+    sides, begin, _ = chained(mixed, facing)
+    return [sides[a:b] for a, b in zip(begin.tolist(), begin[1:].tolist(), strict=False)]

@@ -1,0 +1,122 @@
+"""What a section takes away, as values: convex cells of space, each bounded by planes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import UserError
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Vector = tuple[float, float, float]
+HAIR = 1e-7
+"""In part sizes: what lies so near to a wall counts as beyond it, so that cuts along faces and edges are clear cases."""
+
+
+@dataclass(frozen=True)
+class Wall:
+    """The plane normal · p = offset (mm, part's frame; unit normal): what lies on the side of its normal is beyond it.
+
+    One that is ``shown`` lays open cut faces, with lines about them; another, such as the step of an offset section,
+    leaves no line.
+    """
+
+    normal: Vector
+    offset: float
+    shown: bool = True
+
+
+@dataclass(frozen=True)
+class Cell:
+    """What lies beyond all of its walls."""
+
+    walls: tuple[Wall, ...]
+
+
+@dataclass(frozen=True)
+class Cut:
+    """What lies in any of the ``cells`` is taken away, but of bodies named in ``whole`` nothing.
+
+    With ``bare`` nothing but the cut faces is left.
+    """
+
+    cells: tuple[Cell, ...] = ()
+    whole: tuple[str, ...] = ()
+    bare: bool = False
+
+    def __bool__(self) -> bool:
+        return bool(self.cells)
+
+    @cached_property
+    def walls(self) -> list[Wall]:
+        """All walls, cell after cell."""
+        return [w for c in self.cells for w in c.walls]
+
+    @cached_property
+    def normals(self) -> Array:
+        """Unit normals (w, 3) of all walls."""
+        return np.array([w.normal for w in self.walls], float).reshape(-1, 3)
+
+    @cached_property
+    def offsets(self) -> Array:
+        """Offsets (w,) of all walls, mm."""
+        return np.array([w.offset for w in self.walls], float)
+
+    @cached_property
+    def first(self) -> Ints:
+        """The first wall (c + 1,) of each cell."""
+        return np.concatenate([[0], np.cumsum([len(c.walls) for c in self.cells])]).astype(np.int64)
+
+    @cached_property
+    def cell_of(self) -> Ints:
+        """The cell (w,) of each wall."""
+        return np.repeat(np.arange(len(self.cells)), np.diff(self.first))
+
+    def text(self) -> str:
+        """All of it as one line, for names that go by content."""
+        cells = ";".join(
+            " ".join(f"{x:.9f}" for w in c.walls for x in (*w.normal, w.offset, float(w.shown))) for c in self.cells
+        )
+        return f"{cells}|{int(self.bare)}|" + "\n".join(sorted(self.whole))
+
+    def takes(self, points: Array, hair: float) -> NDArray[np.bool_]:
+        """True (m,) for points (m, 3) that are taken away, also those within ``hair`` (mm) of being so."""
+        found = np.zeros(len(points), bool)
+        for cell in self.cells:
+            inside = np.ones(len(points), bool)
+            for wall in cell.walls:
+                inside &= points @ np.array(wall.normal) - wall.offset > -hair
+            found |= inside
+        return found
+
+
+NO_CUT = Cut()
+
+
+def wall(point: Sequence[float], normal: Sequence[float], shown: bool = True) -> Wall:
+    """The wall through a point (mm, part's frame) with what lies on the side of the normal beyond it.
+
+    Raises
+    ------
+    UserError
+        Where the normal has no length.
+    """
+    p, n = np.asarray(point, float), np.asarray(normal, float)
+    if p.shape != (3,) or n.shape != (3,) or not np.isfinite([p, n]).all() or np.linalg.norm(n) < 1e-12:
+        raise UserError(
+            "The cutting plane has no direction", "Give a point and a normal, three numbers each, such as 0,0,5:0,0,1."
+        )
+    n = n / np.linalg.norm(n)
+    n[np.abs(n) < 1e-15] = 0.0
+    return Wall((float(n[0]), float(n[1]), float(n[2])), float(p @ n), shown)
+
+
+def beyond(planes: Iterable[tuple[Sequence[float], Sequence[float]]]) -> Cut:
+    """The cut that takes away what lies beyond all of the planes, each a point and a normal."""
+    walls = tuple(wall(p, n) for p, n in planes)
+    return Cut((Cell(walls),)) if walls else NO_CUT

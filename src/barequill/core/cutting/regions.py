@@ -1,0 +1,376 @@
+"""What a cut lays open: the boundaries of its faces as strands, and the faces as regions."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+from ..geometry.curves3 import Curve3
+from ..geometry.vectors import cross
+from ..geometry.wires import Wires, joined, straight
+from ..part.model import Part
+from .clipping import seen_from
+from .limits import HAIR, Array, Cut, Ints, Wall
+from .slicing import CHORD, Slices, corner_lines, slices_of
+
+Flags = NDArray[np.bool_]
+FINE = 4e-6
+"""How far, in part sizes, the loops of a cut face may stray from its boundary."""
+GAP = 3e-4
+"""Widest gap, in part sizes, over which the boundary of a cut face is closed."""
+
+
+@dataclass(frozen=True, eq=False)
+class CutFace:
+    """A face that a cut lays open, of one body in one wall.
+
+    ``loops``: closed polylines (m, 3) without their last point again, the outer boundary first, anticlockwise as one
+    looks against the wall's normal. ``area`` mm², of the exact curves.
+    """
+
+    body: int
+    wall: int
+    area: float
+    loops: tuple[Array, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class InView:
+    """The state of boundaries in a view: see :class:`Strands`; ``drawn`` (n,): False for those seen end-on."""
+
+    away: Array
+    free: Flags
+    contour: Flags
+    drawn: Flags
+    breaks: tuple[Ints, Array]
+
+
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """The boundaries (n) of all faces that a cut lays open, and the lines in which two of these meet.
+
+    As :class:`Slices`, but by row the outward ``normals`` (2, m, 3) on both sides; ``convex`` (n,) is False where two
+    laid open faces meet.
+    """
+
+    curves: list[Curve3 | None]
+    wires: Wires
+    face: Ints
+    body: Ints
+    wall: Ints
+    meshed: Flags
+    normals: Array
+    convex: Flags
+
+    @cached_property
+    def bent(self) -> Flags:
+        """Which are no lines."""
+        return np.array([c is not None and c.kind != "line" for c in self.curves], bool)
+
+    def in_view(self, view: Any, tiny: float) -> InView:
+        """Their state in a view."""
+        w = self.wires
+        away, free, contour, drawn, broken, at = seen_from(
+            w.start, w.t, w.points, self.normals, self.convex, view.toward, view.right, view.up, tiny
+        )
+        return InView(away, free, contour, drawn, (broken, at))
+
+
+@lru_cache(maxsize=8)
+def _slices(part: Part, cut: Cut, edges: Wires) -> Slices:
+    return slices_of(part, cut, edges)
+
+
+@lru_cache(maxsize=8)
+def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
+    """The boundaries of what a cut lays open, not yet clipped at other walls; ``edges``: those of the part as wires."""
+    s = _slices(part, cut, edges)
+    normals = [np.repeat(cut.normals[s.wall], np.diff(s.wires.start), axis=0)] if s.wires.count else []
+    other = [s.normals] if s.wires.count else []
+    wires, curves = s.wires, list(s.curves)
+    face, body, wall, meshed = s.face, s.body, s.wall, s.meshed
+    convex = np.ones(len(face), bool)
+    corners = _corners(part, cut, edges)
+    if corners:
+        a, b = np.array([c[0] for c in corners]), np.array([c[1] for c in corners])
+        walls = np.array([c[2] for c in corners], np.int64)
+        wires = joined([wires, straight(a, b)])
+        curves += [None] * len(corners)
+        owner = np.array([c[3] for c in corners], np.int64)
+        faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner.tolist()], np.int64)
+        face, body = np.concatenate([face, faces]), np.concatenate([body, owner])
+        wall = np.concatenate([wall, walls[:, 0]])
+        meshed, convex = (
+            np.append(meshed, np.zeros(len(corners), bool)),
+            np.append(convex, np.zeros(len(corners), bool)),
+        )
+        normals.append(np.repeat(cut.normals[walls[:, 0]], 2, axis=0))
+        other.append(np.repeat(cut.normals[walls[:, 1]], 2, axis=0))
+    both = np.array([np.concatenate([np.zeros((0, 3)), *normals]), np.concatenate([np.zeros((0, 3)), *other])])
+    return Laid(curves, wires, face, body, wall, meshed, both, convex)
+
+
+def _frame(wall: Wall) -> tuple[Array, Array, Array]:
+    """A point in a wall, and two directions in it, so that right × up is its normal."""
+    n = np.array(wall.normal)
+    helper = np.zeros(3)
+    helper[int(np.argmin(np.abs(n)))] = 1.0
+    x = cross(helper, n)
+    x = x / np.linalg.norm(x)
+    return n * wall.offset, x, cross(n, x)
+
+
+def _polyline(curve: Curve3 | None, wires: Wires, row: int, fine: float) -> Array:
+    if curve is None:
+        return wires.points[wires.start[row] : wires.start[row + 1]]
+    if curve.kind == "nurbs" and curve.degree == 1:
+        assert curve.poles is not None
+        return curve.poles
+    return curve.points(curve.parameters(fine))
+
+
+def _bulge(curve: Curve3 | None, p: Array, frame: tuple[Array, Array, Array]) -> float:
+    """The area between a curve and its polyline, above 0 where it lies at the right of the polyline."""
+    if curve is None or (curve.kind == "nurbs" and curve.degree == 1):
+        return 0.0
+    o, x, y = frame
+    q = np.c_[(p - o) @ x, (p - o) @ y]
+    chords = float((q[:-1, 0] * q[1:, 1] - q[1:, 0] * q[:-1, 1]).sum()) / 2
+    nodes, weights = np.polynomial.legendre.leggauss(6)
+    if curve.kind == "conic":
+        breaks = np.linspace(curve.t0, curve.t1, 9)
+    else:
+        breaks = np.unique(curve.knots)
+    half = np.diff(breaks) / 2
+    t = ((breaks[:-1] + half)[:, None] + half[:, None] * nodes).ravel()
+    points, slopes = curve.derivatives(t)
+    u, v, du, dv = (points - o) @ x, (points - o) @ y, slopes @ x, slopes @ y
+    exact = float((((u * dv - v * du) / 2).reshape(len(half), -1) * weights * half[:, None]).sum())
+    return exact - chords
+
+
+def _rings(pieces: list[Array], gap: float) -> list[Array]:
+    """Closed polylines of pieces (m, 2) that end where others begin; a gap is closed straight."""
+    closed: list[Array] = []
+    rest: list[int] = []
+    for k, p in enumerate(pieces):
+        if np.linalg.norm(p[-1] - p[0]) < 1e-3 * gap and len(p) > 3:
+            closed.append(p[:-1])
+        else:
+            rest.append(k)
+    if not rest:
+        return closed
+    starts = np.array([pieces[k][0] for k in rest])
+    tree = cKDTree(starts)
+    left = set(range(len(rest)))
+    while left:
+        at = first = min(left)
+        run: list[Array] = []
+        while True:
+            left.discard(at)
+            run.append(pieces[rest[at]])
+            end = run[-1][-1]
+            to_first = float(np.linalg.norm(starts[first] - end))
+            near = [k for k in tree.query_ball_point(end, gap) if k in left]
+            best = min(near, key=lambda k: float(np.linalg.norm(starts[k] - end)), default=-1)
+            if best < 0 or to_first < float(np.linalg.norm(starts[best] - end)) + 1e-12:
+                if to_first > gap and len(left):
+                    # the next one, wherever it begins
+                    others = sorted(left, key=lambda k: float(np.linalg.norm(starts[k] - end)))
+                    if float(np.linalg.norm(starts[others[0]] - end)) < to_first:
+                        at = others[0]
+                        continue
+                break
+            at = best
+        ring = np.concatenate([p[:-1] if len(p) > 1 else p for p in run] + [run[-1][-1:]])
+        if len(ring) > 2 and np.linalg.norm(ring[-1] - ring[0]) < gap:
+            ring = ring[:-1]
+        if len(ring) > 2:
+            closed.append(ring)
+    return closed
+
+
+def _signed(p: Array) -> float:
+    x, y = p[:, 0], p[:, 1]
+    return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
+
+
+def _region(rings: list[Array]) -> Any:
+    """The region with rings (m, 2) about it, those that run clockwise as holes."""
+    outer = [shapely.Polygon(r) for r in rings if _signed(r) > 0]
+    holes = [shapely.Polygon(r) for r in rings if _signed(r) < 0]
+    outer = [p if p.is_valid else p.buffer(0) for p in outer]
+    holes = [p if p.is_valid else p.buffer(0) for p in holes]
+    if not outer:
+        return shapely.Polygon()
+    if len(outer) == 1 and not holes:
+        return outer[0]
+    if len(outer) == 1:
+        whole = (
+            shapely.Polygon(outer[0].exterior, [h.exterior for h in holes if isinstance(h, shapely.Polygon)])
+            if (isinstance(outer[0], shapely.Polygon))
+            else outer[0]
+        )
+        if whole.is_valid:
+            return whole
+    # each hole out of the smallest that holds it
+    outer.sort(key=lambda p: p.area)
+    mine: dict[int, list[Any]] = defaultdict(list)
+    for hole in holes:
+        spot = hole.representative_point()
+        for k, p in enumerate(outer):
+            if p.area >= hole.area and p.contains(spot):
+                mine[k].append(hole)
+                break
+    return shapely.union_all(
+        [p.difference(shapely.union_all(mine[k])) if k in mine else p for k, p in enumerate(outer)]
+    )
+
+
+@lru_cache(maxsize=8)
+def _whole_regions(
+    part: Part, cut: Cut, edges: Wires
+) -> dict[tuple[int, int], tuple[Any, float, list[tuple[Array, float]]]]:
+    """By wall and body the region in which the whole wall meets the body, in the wall's own frame; what the exact curves
+    hold beyond their polylines; and the polylines, each with its own."""
+    s = _slices(part, cut, edges)
+    groups: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for k, (w, b) in enumerate(zip(s.wall.tolist(), s.body.tolist(), strict=True)):
+        if part.bodies[b].solid:
+            groups[w, b].append(k)
+    found = {}
+    for (w, b), rows in groups.items():
+        frame = _frame(cut.walls[w])
+        o, x, y = frame
+        lines = [_polyline(s.curves[k], s.wires, k, FINE * part.size) for k in rows]
+        bulges = [_bulge(s.curves[k], p, frame) for k, p in zip(rows, lines, strict=True)]
+        flat = [np.c_[(p - o) @ x, (p - o) @ y] for p in lines]
+        region = _region(_rings(flat, GAP * part.size))
+        found[w, b] = region, sum(bulges), list(zip(flat, bulges, strict=True))
+    return found
+
+
+def _window(cut: Cut, w: int, frame: tuple[Array, Array, Array], reach: float) -> Any:
+    """What of a wall lies between the other walls of its cell, and in no other cell; None for all of it."""
+    wall_cell = int(cut.cell_of[w])
+    if len(cut.cells) == 1 and len(cut.cells[0].walls) == 1:
+        return None
+    o, x, y = frame
+    everything = shapely.box(-reach, -reach, reach, reach)
+
+    def half(other: Wall, region: Any, hair: float) -> Any:
+        """What of a region lies beyond a wall."""
+        n = np.array(other.normal)
+        a, b, c = float(n @ x), float(n @ y), float(n @ o) - other.offset
+        size = np.hypot(a, b)
+        if size < 1e-9:
+            return region if c > -hair else shapely.Polygon()
+        spot, way = -c / size**2 * np.array([a, b]), np.array([-b, a]) / size
+        far, out = 4 * reach, np.array([a, b]) / size
+        corners = [spot - far * way, spot + far * way, spot + far * way + far * out, spot - far * way + far * out]
+        return region.intersection(shapely.Polygon(corners))
+
+    hair = HAIR * reach / 4
+    region = everything
+    for k, other in enumerate(cut.cells[wall_cell].walls):
+        if int(cut.first[wall_cell]) + k != w:
+            region = half(other, region, hair)
+    for c, cell in enumerate(cut.cells):
+        if c == wall_cell or region.is_empty:
+            continue
+        taken = everything
+        for other in cell.walls:
+            taken = half(other, taken, hair)
+        region = region.difference(taken)
+    return region
+
+
+@lru_cache(maxsize=8)
+def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Any, float], ...]:
+    """The regions that a cut lays open: wall, body, region in the wall's own frame, and area with what the exact curves
+    hold beyond their polylines."""
+    found = []
+    reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
+    for (w, b), (region, bulge, curves) in sorted(_whole_regions(part, cut, edges).items()):
+        window = _window(cut, w, _frame(cut.walls[w]), reach)
+        if window is not None:
+            region = region.intersection(window)
+            if bulge:
+                shapely.prepare(window)
+                bulge = sum(over for p, over in curves if over and window.contains(shapely.LineString(p)))
+        if not region.is_empty:
+            found.append((w, b, region, float(region.area) + bulge))
+    return tuple(found)
+
+
+def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Array) -> Flags:
+    """True (m,) where a ray from an origin (m, 3) toward the viewer passes a face that a cut lays open."""
+    found = np.zeros(len(origins), bool)
+    for w, _, region, _ in laid_regions(part, cut, edges):
+        n = cut.normals[w]
+        slope = float(n @ toward)
+        if abs(slope) < 1e-9:
+            continue
+        way = (cut.offsets[w] - origins @ n) / slope
+        ahead = np.nonzero(~found & (way > HAIR * part.size))[0]
+        if not len(ahead):
+            continue
+        o, x, y = _frame(cut.walls[w])
+        q = origins[ahead] + way[ahead][:, None] * toward - o
+        shapely.prepare(region)
+        found[ahead] = shapely.contains_xy(region, q @ x, q @ y)
+    return found
+
+
+@lru_cache(maxsize=8)
+def cut_faces(part: Part, cut: Cut, edges: Wires) -> tuple[CutFace, ...]:
+    """The faces that a cut lays open; ``edges``: those of the part as wires."""
+    found: list[CutFace] = []
+    least = (1e-6 * part.size) ** 2
+    for w, b, region, area in laid_regions(part, cut, edges):
+        o, x, y = _frame(cut.walls[w])
+        polygons = [g for g in getattr(region, "geoms", [region]) if isinstance(g, shapely.Polygon) and g.area > least]
+        # one face for each piece; what the curves hold beyond their polylines goes by size
+        total = sum(g.area for g in polygons)
+        for g in shapely.orient_polygons(polygons):
+            rings = [np.asarray(r.coords)[:-1] for r in (g.exterior, *g.interiors)]
+            loops = tuple(o + r[:, :1] * x + r[:, 1:] * y for r in rings)
+            found.append(CutFace(b, w, area * g.area / total, loops))
+    return tuple(found)
+
+
+def _corners(part: Part, cut: Cut, edges: Wires) -> list[tuple[Array, Array, tuple[int, int], int]]:
+    """Where two walls of a cell that are shown meet within a body: both ends, the walls, the body."""
+    pairs = corner_lines(cut)
+    if not pairs:
+        return []
+    regions = _whole_regions(part, cut, edges)
+    found = []
+    for a, b in pairs:
+        n, m = np.array(cut.walls[a].normal), np.array(cut.walls[b].normal)
+        way = cross(n, m)
+        if np.linalg.norm(way) < 1e-9:
+            continue
+        way = way / np.linalg.norm(way)
+        spot = np.linalg.solve(np.array([n, m, way]), [cut.walls[a].offset, cut.walls[b].offset, 0.0])
+        o, x, y = _frame(cut.walls[a])
+        for (w, body), (region, _, _) in regions.items():
+            if w != a:
+                continue
+            reach = 4 * part.size + float(np.abs([part.low, part.high]).max())
+            ends = np.array([spot - reach * way, spot + reach * way])
+            line = shapely.LineString(np.c_[(ends - o) @ x, (ends - o) @ y])
+            inside = region.intersection(line)
+            for g in getattr(inside, "geoms", [inside]):
+                if isinstance(g, shapely.LineString) and g.length > CHORD * part.size:
+                    c = np.asarray(g.coords)[[0, -1]]
+                    p = o + c[:, :1] * x + c[:, 1:] * y
+                    found.append((p[0], p[1], (a, b), body))
+    return found

@@ -1,0 +1,421 @@
+"""Where walls meet faces: the mesh tells how the pieces hang together, the exact surfaces where they run."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.curves3 import Curve3, line, polyline
+from ..geometry.evaluation import packed_surface
+from ..geometry.following import chained, followed, lying_in, spline_slopes, wire_of
+from ..geometry.recognition import recognise_curve
+from ..geometry.surfaces import Surface
+from ..geometry.vectors import cross
+from ..geometry.wires import Wires, from_curves, joined, straight
+from ..part.chosen import body_names
+from ..part.model import Face, Part
+from .clipping import passed, passed_at, passings, snapped
+from .limits import HAIR, Array, Cut, Ints, Wall
+
+log = logging.getLogger(__name__)
+Flags = NDArray[np.bool_]
+TURN = 2 * np.pi
+FIT = 2e-7
+"""How far a fitted curve may stray, in part sizes."""
+CHORD = 2e-5
+NEAR = 1e-6
+"""In part sizes: what lies so near to a curve of closed form lies on it."""
+
+
+@dataclass(frozen=True, eq=False)
+class Slices:
+    """Curves (n) in which walls meet faces, with the material at their left as one looks against the wall's normal.
+
+    ``curves`` (None for a line along its wire), ``wires``; by curve its ``face``, ``body`` and ``wall``, and whether it
+    is ``meshed``: drawn from the mesh; by row of the wires the face's outward ``normals`` (m, 3). ``ends`` (n, 2): the
+    edges in which each ends, -1 where it closes or none is near.
+    """
+
+    curves: list[Curve3 | None]
+    wires: Wires
+    face: Ints
+    body: Ints
+    wall: Ints
+    meshed: Flags
+    normals: Array
+
+
+@dataclass(frozen=True, eq=False)
+class _Piece:
+    curve: Curve3
+    face: int
+    wall: int
+    meshed: bool = False
+    wire: Wires | None = None
+    normals: Array | None = None
+
+
+def uncut(part: Part, cut: Cut) -> Flags:
+    """Which bodies (b,) nothing is taken of."""
+    whole = set(cut.whole)
+    return np.array([name in whole for name in body_names(part)], bool)
+
+
+def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
+    """Where the walls of a cut that are shown meet the faces of a part; ``edges``: its edges as wires."""
+    safe = uncut(part, cut)
+    face_body = np.array([f.body for f in part.faces], np.int64)
+    straights: list[tuple[Array, Array, int, int]] = []
+    pieces: list[_Piece] = []
+    for row, wall in enumerate(cut.walls):
+        if wall.shown:
+            for found in _along_wall(part, wall, row, edges, safe, face_body):
+                if isinstance(found, _Piece):
+                    pieces.append(found)
+                else:
+                    straights.append(found)
+    return _laid_out(part, straights, pieces, face_body)
+
+
+def _laid_out(
+    part: Part, straights: list[tuple[Array, Array, int, int]], pieces: list[_Piece], face_body: Ints
+) -> Slices:
+    """All curves in one set of arrays: lines first."""
+    sets: list[Wires] = []
+    normals: list[Array] = [np.zeros((0, 3))]
+    if straights:
+        a, b = np.array([s[0] for s in straights]), np.array([s[1] for s in straights])
+        sets.append(straight(a, b))
+        both = np.stack([a, b], axis=1)
+        for k, (_, _, face, _) in enumerate(straights):
+            normals.append(_normals(part.faces[face], both[k]))
+    plain = [p for p in pieces if p.wire is None]
+    if plain:
+        t = [p.curve.parameters(CHORD * part.size) for p in plain]
+        wires = from_curves([p.curve for p in plain], t)
+        sets.append(wires)
+        for k, p in enumerate(plain):
+            normals.append(_normals(part.faces[p.face], wires.points[wires.start[k] : wires.start[k + 1]]))
+    fitted = [p for p in pieces if p.wire is not None]
+    for p in fitted:
+        assert p.wire is not None and p.normals is not None
+        sets.append(p.wire)
+        normals.append(p.normals)
+    ordered = plain + fitted
+    face = np.array([s[2] for s in straights] + [p.face for p in ordered], np.int64)
+    return Slices(
+        [None] * len(straights) + [p.curve for p in ordered],
+        joined(sets),
+        face,
+        face_body[face] if len(face) else face,
+        np.array([s[3] for s in straights] + [p.wall for p in ordered], np.int64),
+        np.array([False] * len(straights) + [p.meshed for p in ordered], bool),
+        np.concatenate(normals),
+    )
+
+
+def _normals(face: Face, points: Array) -> Array:
+    """Outward normals (m, 3) of an elementary face at points on it."""
+    return face.sense * face.surface.normals_at(points)
+
+
+def _along_wall(
+    part: Part, wall: Wall, row: int, edges: Wires, safe: Flags, face_body: Ints
+) -> Iterator[_Piece | tuple[Array, Array, int, int]]:
+    mesh, size = part.mesh, part.size
+    normal = np.array(wall.normal)
+    wanted = ~safe[face_body] if len(face_body) else np.zeros(0, bool)
+    mixed, height, over = passed(mesh.nodes, mesh.triangles, wanted, mesh.face_of, normal, wall.offset, HAIR * size)
+    if not len(mixed):
+        return
+    sides, begin, closed = chained(mesh.triangles[mixed], over)
+    node_face = np.empty(len(mesh.nodes), np.int64)
+    for k, f in enumerate(part.faces):
+        node_face[f.nodes] = k
+    chain_face = node_face[sides[begin[:-1], 0]]
+    begin, points, ways, rows = passed_at(sides, begin, mesh.nodes, mesh.normals, height, 1e-9 * size)
+    pairs = np.array([(e.faces[0], e.faces[-1]) for e in part.edges], np.int64).reshape(-1, 2)
+    touched = np.zeros(len(part.faces), bool)
+    touched[chain_face] = True
+    bordering = touched[pairs].any(axis=1) if len(pairs) else np.zeros(0, bool)
+    wire, place = passings(
+        edges.start, edges.t, edges.points, edges.cubic, bordering, normal, wall.offset, 10 * HAIR * size
+    )
+    reach = 4 * np.maximum(mesh.strays[chain_face], mesh.deflection) + 1e-5 * size
+    ends = snapped(points, begin, closed, chain_face, place, pairs[wire], reach, 0.0)
+    for c, face in enumerate(chain_face.tolist()):
+        own = slice(begin[c], begin[c + 1])
+        p = points[own]
+        if len(p) < 2:
+            continue
+        p = p.copy()
+        fixed = np.full((2, 3), np.nan)
+        for e, j in enumerate(ends[c].tolist()):
+            if j >= 0:
+                fixed[e] = p[0 if e == 0 else -1] = place[j]
+        # with the material at the left
+        step = np.diff(p, axis=0)
+        outward = ways[own]
+        side = float((cross(step, (outward[1:] + outward[:-1]) / 2) @ normal).sum())
+        chain = sides[rows[own]]
+        if side > 0:
+            p, chain, fixed = p[::-1], chain[::-1], fixed[::-1]
+        loop = bool(closed[c]) or (float(np.linalg.norm(p[-1] - p[0])) < 1e-9 * size and len(p) > 3)
+        try:
+            yield from _exact(part, face, wall, row, p, chain, fixed, loop)
+        except Exception:
+            log.exception("where a wall meets face %s of %s", part.faces[face].ref, part.name)
+            yield from _from_mesh(part, face, row, p)
+
+
+def _from_mesh(part: Part, face: int, row: int, p: Array) -> Iterator[_Piece]:
+    """The curve as the mesh has it."""
+    apart = np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-7 * part.size])
+    p = p[apart]
+    if len(p) < 2:
+        return
+    curve = polyline(p)
+    assert curve.knots is not None
+    cubic = np.zeros((3, len(p), 3))
+    cubic[0, :-1] = np.diff(p, axis=0)
+    wire = Wires(np.array([0, len(p)]), curve.knots[1:-1], p, cubic)
+    own = part.faces[face]
+    tree = np.argmin(((part.mesh.nodes[own.nodes][None] - p[:, None]) ** 2).sum(axis=2), axis=1)
+    yield _Piece(curve, face, row, True, wire, part.mesh.normals[own.nodes][tree])
+
+
+def _exact(
+    part: Part, face: int, wall: Wall, row: int, p: Array, chain: Ints, fixed: Array, loop: bool
+) -> Iterator[_Piece | tuple[Array, Array, int, int]]:
+    surface, size = part.faces[face].surface, part.size
+    if not loop and np.linalg.norm(p[-1] - p[0]) < 1e-7 * size and np.ptp(p, axis=0).max() < 1e-6 * size:
+        return
+    if surface.kind == "plane":
+        yield _put_on(p[0], wall), _put_on(p[-1], wall), face, row
+        return
+    if surface.kind == "facets":
+        yield from _from_mesh(part, face, row, p)
+        return
+    known = _section(surface, np.array(wall.normal), wall.offset, p, part)
+    if isinstance(known, Curve3):
+        if known.kind == "line":
+            yield p[0], p[-1], face, row
+        else:
+            yield _Piece(_ranged(known, p, loop), face, row)
+        return
+    yield from _fitted(part, face, wall, row, p, chain, fixed)
+
+
+def _put_on(p: Array, wall: Wall) -> Array:
+    """A point moved into the plane of a wall."""
+    n = np.array(wall.normal)
+    return np.asarray(p - (p @ n - wall.offset) * n)
+
+
+def _ranged(conic: Curve3, p: Array, loop: bool) -> Curve3:
+    """An ellipse run through as the points (m, 3) on it are."""
+    assert conic.origin is not None and conic.x is not None and conic.y is not None
+    q = p - conic.origin
+    angle = np.unwrap(np.arctan2(q @ conic.y / (conic.y @ conic.y), q @ conic.x / (conic.x @ conic.x)))
+    if (len(p) > 2 and angle[-1] < angle[0]) or (len(p) == 2 and angle[-1] < angle[0]):
+        conic, angle = replace(conic, y=-conic.y), -angle
+    start = float(angle[0])
+    return replace(conic, t0=start, t1=start + TURN if loop else float(angle[-1]))
+
+
+def _section(s: Surface, n: Array, offset: float, p: Array, part: Part) -> Curve3 | None:
+    """The whole line or ellipse in which the plane n · q = offset meets an elementary surface, next to points (m, 3);
+    None where it is neither."""
+    near = NEAR * part.size
+    z, o = s.axes[2], s.origin
+    height = offset - float(o @ n)
+    if s.kind == "sphere":
+        radius = s.radius**2 - height**2
+        return _circle(o + height * n, n, float(np.sqrt(radius))) if radius > 0 else None
+    slope = float(z @ n)
+    across = float(np.linalg.norm(cross(z, n)))
+    if across < 1e-9:
+        # square to the axis
+        q = p.mean(axis=0) - o
+        middle = o + height * n
+        if s.kind == "cylinder":
+            return _circle(middle, n, s.radius)
+        rise = height * np.sign(slope)
+        if s.kind == "cone":
+            radius = abs(s.radius + rise * np.tan(s.half_angle))
+            return _circle(middle, n, float(radius)) if radius > near else None
+        if s.kind == "torus" and abs(rise) < s.minor_radius - near:
+            reach = np.sqrt(s.minor_radius**2 - rise**2)
+            q = p - middle
+            far = float(np.median(np.linalg.norm(q, axis=1)))
+            radius = min((abs(s.radius + reach), abs(s.radius - reach)), key=lambda r: abs(r - far))
+            return _circle(middle, n, float(radius))
+        return None
+    if s.kind == "cylinder":
+        if abs(slope) < 1e-9:
+            return line(p[0], p[-1])
+        # the axis meets the plane in the centre
+        centre = o + height / slope * z
+        minor = cross(z, n) / across
+        major = cross(minor, n) * s.radius / abs(slope)
+        return Curve3("conic", 0.0, TURN, origin=centre, x=major, y=s.radius * minor)
+    if s.kind == "cone":
+        return _cone_section(s, n, height, slope, across, p, near)
+    if s.kind == "torus" and abs(slope) < 1e-9 and abs(height) < near:
+        # through the axis: two circles, or one that is met twice
+        out = cross(n, z)
+        side = 1.0 if float(np.median((p - o) @ out)) * s.radius >= 0 else -1.0
+        if s.spindle:
+            return None
+        return _circle(o + side * s.radius * out, n, s.minor_radius)
+    return None
+
+
+def _cone_section(
+    s: Surface, n: Array, height: float, slope: float, across: float, p: Array, near: float
+) -> Curve3 | None:
+    z, o = s.axes[2], s.origin
+    tan = np.tan(s.half_angle)
+    apex = o - z * s.radius / tan
+    drop = float((apex - o) @ n) - height
+    if abs(drop) < near:
+        return line(p[0], p[-1])
+    # in the plane that holds the axis and the normal: along the cut, out = tan · rise on one side and on the other
+    down = (z - slope * n) / across
+    ends = []
+    for side in (1.0, -1.0):
+        radial = side * cross(cross(z, n) / across, z)
+        ray = z + abs(tan) * radial
+        along = float(ray @ n)
+        if abs(along) < 1e-9:
+            return None
+        ends.append(apex - drop / along * ray)
+    if (float((ends[0] - apex) @ z) > 0) != (float((ends[1] - apex) @ z) > 0):
+        return None
+    centre = (ends[0] + ends[1]) / 2
+    major = float((ends[0] - ends[1]) @ down) / 2
+    rise = float((centre - apex) @ z)
+    off = centre - apex - rise * z
+    minor = (rise * tan) ** 2 - float(off @ off)
+    if minor <= near**2:
+        return None
+    return Curve3("conic", 0.0, TURN, origin=centre, x=major * down, y=np.sqrt(minor) * cross(n, down))
+
+
+def _circle(centre: Array, n: Array, radius: float) -> Curve3:
+    helper = np.zeros(3)
+    helper[int(np.argmin(np.abs(n)))] = 1.0
+    x = cross(helper, n)
+    x = x / np.linalg.norm(x)
+    return Curve3("conic", 0.0, TURN, origin=centre, x=radius * x, y=radius * cross(n, x))
+
+
+def _turned(s: Surface) -> Surface:
+    """A cone or torus as a line or circle turned about its axis, with the same parameters."""
+    x, z = s.axes[0], s.axes[2]
+    if s.kind == "cone":
+        sa, ca = np.sin(s.half_angle), np.cos(s.half_angle)
+        profile = Curve3("line", -1e9, 1e9, origin=s.origin + s.radius * x, x=sa * x + ca * z)
+    else:
+        profile = Curve3("conic", 0.0, TURN, origin=s.origin + s.radius * x, x=s.minor_radius * x, y=s.minor_radius * z)
+    return Surface("revolution", s.origin, s.axes, profile=profile)
+
+
+def _fitted(
+    part: Part, face: int, wall: Wall, row: int, p: Array, chain: Ints, fixed: Array
+) -> Iterator[_Piece | tuple[Array, Array, int, int]]:
+    """The curve put exactly on plane and surface, and fitted."""
+    own, mesh, size = part.faces[face], part.mesh, part.size
+    surface = _turned(own.surface) if own.surface.kind in ("cone", "torus") else own.surface
+    form, degrees, ku, kv, net, frame = packed_surface(surface)
+    one, other = _parameters(surface, own, mesh, chain)
+    aim = lying_in(np.array(wall.normal), wall.offset, size)
+    points, way, slopes, normals, _ = followed(
+        form, degrees, ku, kv, net, frame, one, other, fixed, own.sense, aim, FIT * size, 3000
+    )
+    lost = len(points) < 2 or not way[-1] > 0 or not np.isfinite(points).all()
+    if not lost:
+        # what was followed must lie where the mesh does
+        gap = max(np.linalg.norm(points[k] - p[k]) for k in (0, -1))
+        lost = gap > 0.02 * size + 8 * mesh.deflection or abs(way[-1] - _length(p)) > 0.2 * _length(p) + 0.01 * size
+    if lost:
+        yield from _from_mesh(part, face, row, p)
+        return
+    moved = False
+    for k in (0, -1):
+        if not np.isnan(fixed[k][0]) and 1e-10 * size < np.linalg.norm(points[k] - fixed[k]):
+            points[k] = fixed[k]
+            moved = True
+    if moved:
+        way = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+        keep = np.concatenate([[True], np.diff(way) > 1e-9 * size])
+        points, way, normals = points[keep], way[keep], normals[keep]
+        if len(points) < 2:
+            return
+        slopes = spline_slopes(way, points)
+    curve, wire, ways = _spline(way, points, slopes, normals, size)
+    known = recognise_curve(curve, FIT * size / 2)
+    if known is not None and known.kind == "line":
+        wire = straight(points[:1], points[-1:])
+        yield _Piece(line(points[0], points[-1]), face, row, False, wire, normals[[0, -1]])
+        return
+    yield _Piece(curve, face, row, False, wire, ways)
+
+
+def _length(p: Array) -> float:
+    return float(np.linalg.norm(np.diff(p, axis=0), axis=1).sum())
+
+
+def _parameters(surface: Surface, face: Face, mesh: Any, chain: Ints) -> tuple[Array, Array]:
+    """The parameters (k, 2) on both sides of a chain; near together also where the surface closes."""
+    own = face.surface
+    if own.kind in ("cone", "torus"):
+        # the mesh has the parameters that the file gives the surface, which may be others
+        one, other = (_turned_to(own, mesh.nodes[chain[:, k]]) for k in (0, 1))
+        turns = [0] if own.kind == "cone" else [0, 1]
+    else:
+        one, other = mesh.uv[chain[:, 0]].copy(), mesh.uv[chain[:, 1]].copy()
+        turns = [0] if surface.kind == "revolution" else []
+    for k in turns:
+        drift = np.round(np.diff(one[:, k], prepend=one[0, k]) / TURN).cumsum() * TURN
+        one[:, k] -= drift
+        other[:, k] -= TURN * np.round((other[:, k] - one[:, k]) / TURN)
+    return np.ascontiguousarray(one), np.ascontiguousarray(other)
+
+
+def _turned_to(s: Surface, points: Array) -> Array:
+    """The parameters (m, 2) of points on a cone or torus."""
+    x, y, z = s.axes
+    q = points - s.origin
+    rise = q @ z
+    u = np.arctan2(q @ y, q @ x)
+    if s.kind == "cone":
+        return np.c_[u, rise / np.cos(s.half_angle)]
+    return np.c_[u, np.arctan2(rise, np.hypot(q @ x, q @ y) - s.radius)]
+
+
+def _spline(way: Array, p: Array, d: Array, normals: Array, size: float) -> tuple[Curve3, Wires, Array]:
+    """The piecewise cubic through points with slopes as NURBS, as a wire, and the normals along that."""
+    width = np.diff(way)[:, None]
+    poles = np.empty((3 * len(way) - 2, 3))
+    poles[::3] = p
+    poles[1::3] = p[:-1] + d[:-1] * width / 3
+    poles[2::3] = p[1:] - d[1:] * width / 3
+    knots = np.concatenate([np.repeat(way[:1], 4), np.repeat(way[1:-1], 3), np.repeat(way[-1:], 4)])
+    curve = Curve3("nurbs", float(way[0]), float(way[-1]), degree=3, knots=knots, poles=poles)
+    t, points, cubic, outward, _ = wire_of(way, p, d, normals, np.ones(len(way), bool), CHORD * size)
+    return curve, Wires(np.array([0, len(t)]), t, points, cubic), outward
+
+
+def corner_lines(cut: Cut) -> Sequence[tuple[int, int]]:
+    """Pairs of shown walls of one cell: where they meet within material there is an edge."""
+    found = []
+    for c in range(len(cut.cells)):
+        own = [w for w in range(int(cut.first[c]), int(cut.first[c + 1])) if cut.walls[w].shown]
+        found += [(a, b) for k, a in enumerate(own) for b in own[k + 1 :]]
+    return found

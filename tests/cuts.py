@@ -1,0 +1,218 @@
+"""Sections judged: the kernel's own cut of the same part, its areas beside ours, and rays on the solid that is left.
+
+``make truth`` prints a table of this too.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import shapely
+
+from barequill.core import project, read_part
+from barequill.core.cutting import Cell, Cut
+from barequill.core.cutting.limits import Wall, wall
+from barequill.core.part.reading import _read_step
+from barequill.core.projection import camera, cut_faces
+
+from .truth import LEAST, TITLES, judge, sample
+
+AXES = np.eye(3)
+UPS = [(0, 0, 1), (0, 0, 1), (0, 1, 0)]
+SHARES = (0.5, 0.37)
+
+
+def tool(walls: tuple[Wall, ...], reach: float) -> Any:
+    """The cell beyond some walls as a solid of the kernel's."""
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
+    from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
+
+    found = None
+    for w in walls:
+        n = np.array(w.normal)
+        x = np.cross(n, AXES[int(np.argmin(np.abs(n)))])
+        x /= np.linalg.norm(x)
+        corner = n * w.offset - reach * x - reach * np.cross(n, x)
+        frame = gp_Ax2(gp_Pnt(*corner.tolist()), gp_Dir(*n.tolist()), gp_Dir(*x.tolist()))
+        box = BRepPrimAPI_MakeBox(frame, 2 * reach, 2 * reach, reach).Shape()
+        found = box if found is None else BRepAlgoAPI_Common(found, box).Shape()
+    return found
+
+
+def cut_by_kernel(shapes: list[Any], cut: Cut, reach: float) -> list[Any]:
+    """What the kernel leaves of some bodies; those of which nothing is left are left out."""
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
+    from OCP.TopAbs import TopAbs_ShapeEnum as Kind
+    from OCP.TopExp import TopExp_Explorer
+
+    found = []
+    for shape in shapes:
+        for cell in cut.cells:
+            shape = BRepAlgoAPI_Cut(shape, tool(cell.walls, reach)).Shape()
+        if TopExp_Explorer(shape, Kind.TopAbs_FACE).More():
+            found.append(shape)
+    return found
+
+
+def area_by_kernel(shapes: list[Any], w: Wall, reach: float, aside: float = 0.0) -> float:
+    """The area in which a whole wall meets solids, as the kernel's Boolean has it; ``aside`` mm toward what is kept."""
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+    from OCP.BRepGProp import BRepGProp
+    from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
+    from OCP.GProp import GProp_GProps
+
+    spot = np.array(w.normal) * (w.offset - aside)
+    plane = gp_Pln(gp_Pnt(*spot.tolist()), gp_Dir(*w.normal))
+    face = BRepBuilderAPI_MakeFace(plane, -reach, reach, -reach, reach).Face()
+    total = 0.0
+    for shape in shapes:
+        figures = GProp_GProps()
+        BRepGProp.SurfaceProperties_s(BRepAlgoAPI_Common(face, shape).Shape(), figures)
+        total += figures.Mass()
+    return total
+
+
+def area_by_mesh(corners: np.ndarray, triangles: np.ndarray, w: Wall, aside: float = 0.0) -> float:
+    """The same of a fine mesh, by Green's theorem over the sides in which it meets the wall."""
+    n = np.array(w.normal)
+    x = np.cross(n, AXES[int(np.argmin(np.abs(n)))])
+    x /= np.linalg.norm(x)
+    y = np.cross(n, x)
+    p = corners[triangles]
+    d = p @ n - w.offset + aside
+    mixed = (d < 0).any(axis=1) & (d >= 0).any(axis=1)
+    p, d = p[mixed], d[mixed]
+    nxt = [1, 2, 0]
+    passes = (d < 0) != (d[:, nxt] < 0)
+    u = np.where(passes, d / np.where(passes, d - d[:, nxt], 1.0), 0.0)
+    q = p + u[..., None] * (p[:, nxt] - p)
+    a, b = q[passes & (d < 0)], q[passes & (d >= 0)]
+    ax, ay, bx, by = a @ x, a @ y, b @ x, b @ y
+    return abs(float((ax * by - ay * bx).sum()) / 2)
+
+
+def cuts_of(part: Any) -> dict[str, tuple[Cut, Any, Any]]:
+    """Cuts of a part, each with a direction of view and up: six planes, a half section, an offset one, a quarter."""
+    low, size = part.low, part.high - part.low
+    found: dict[str, tuple[Cut, Any, Any]] = {}
+    for k in range(3):
+        for share in SHARES:
+            cut = Cut((Cell((wall(low + share * size, AXES[k]),)),))
+            found[f"{'xyz'[k]} {share}"] = cut, AXES[k], UPS[k]
+    x, y, z = (wall(low + size / 2, a) for a in AXES)
+    middle = low + size / 2
+    aside = wall(middle, AXES[0], shown=False)
+    found["half"] = Cut((Cell((y, aside)),)), AXES[1], UPS[1]
+    near, far = (wall(low + share * size, AXES[1]) for share in (0.37, 0.6))
+    found["offset"] = (
+        Cut((Cell((near, aside)), Cell((far, wall(middle, -AXES[0], shown=False))))),
+        AXES[1],
+        UPS[1],
+    )
+    found["quarter"] = Cut((Cell((x, y)),)), (1, 1, 0.8), (0, 0, 1)
+    found["behind"] = Cut((Cell((z,)),)), (1, -1, 0.6), (0, 0, 1)
+    return found
+
+
+def areas(path: Path) -> list[tuple[str, float, float, str]]:
+    """By cut our area, another's, and whose it is."""
+    part = read_part(path)
+    shapes = [r.shape for r in _read_step(path, path.name)[0]]
+    solids = [s for s, b in zip(shapes, part.bodies, strict=True) if b.solid]
+    reach = 3 * part.size + float(np.abs([part.low, part.high]).max())
+    found = []
+    for name, (cut, *_) in list(cuts_of(part).items())[:6]:
+        ours = sum(f.area for f in cut_faces(part, cut))
+        w = cut.cells[0].walls[0]
+        best = (np.inf, 0.0, "")
+        for aside in (0.0, 1e-8 * part.size, 1e-7 * part.size):
+            theirs = area_by_kernel(solids, w, reach, aside)
+            best = min(best, (abs(theirs - ours), theirs, f"kernel {aside / part.size:.0e}"))
+        if best[0] > 1e-5 * max(ours, 1e-9):
+            fine = sample(solids, 2e-6)
+            theirs = area_by_mesh(fine.corners, fine.triangles, w, 1e-7 * part.size)
+            best = min(best, (abs(theirs - ours), theirs, "mesh 2e-6"))
+        found.append((name, ours, best[1], best[2]))
+    return found
+
+
+def verdicts(path: Path) -> dict[str, tuple[float, ...]]:
+    """By cut the judgement of rays on what the kernel leaves."""
+    part = read_part(path)
+    shapes = [r.shape for r in _read_step(path, path.name)[0]]
+    reach = 3 * part.size + float(np.abs([part.low, part.high]).max())
+    found = {}
+    for name, (cut, toward, up) in cuts_of(part).items():
+        left = cut_by_kernel(shapes, cut, reach)
+        if not left:
+            continue
+        curves = project(part, toward, up, cut=cut)
+        found[name] = judge(sample(left), part, curves, toward, up, steps_in_view(cut, toward, up, reach)).all()
+    return found
+
+
+def steps_in_view(cut: Cut, toward: Any, up: Any, reach: float) -> Any:
+    """The lines in which walls that leave none stand in a view, None where there are none."""
+    view = camera(toward, up)
+    lines = []
+    for w in cut.walls:
+        if not w.shown:
+            n = np.array([np.array(w.normal) @ view.right, np.array(w.normal) @ view.up])
+            spot, way = n * w.offset, np.array([-n[1], n[0]])
+            lines.append(shapely.LineString([spot - reach * way, spot + reach * way]))
+    return shapely.union_all(lines) if lines else None
+
+
+def _one(job: tuple[str, str]) -> tuple[str, Any, float]:
+    what, path = job
+    began = time.perf_counter()
+    try:
+        answer: Any = (areas if what == "areas" else verdicts)(Path(path))
+    except Exception as error:
+        answer = repr(error)
+    return path, answer, time.perf_counter() - began
+
+
+def main(what: str, names: list[str]) -> int:
+    """Print the table; the exit code tells whether all holds."""
+    good = count = 0
+    rows = []
+    with multiprocessing.Pool(2, maxtasksperchild=8) as pool:
+        for path, answer, took in pool.imap(_one, [(what, n) for n in names]):
+            name = Path(path).name
+            if isinstance(answer, str):
+                print(f"{name}: {answer}", flush=True)
+                continue
+            if what == "areas":
+                for cut, ours, theirs, by in answer:
+                    off = abs(ours - theirs) / max(theirs, 1e-9)
+                    count += 1
+                    good += off < 1e-5
+                    if off >= 1e-5:
+                        print(f"{name} {cut}: ours {ours:.8g}, {by} {theirs:.8g}, off {off:.1e}", flush=True)
+                continue
+            for cut, shares in answer.items():
+                rows.append(shares)
+                low = [f"{t} {s:.4f}" for t, s in zip(TITLES, shares, strict=True) if s < LEAST]
+                if low:
+                    print(f"{name} {cut}: {', '.join(low)}", flush=True)
+            print(
+                f"{name}: {len(answer)} cuts, least {min(min(s) for s in answer.values()):.4f}, {took:.0f} s",
+                flush=True,
+            )
+    if what == "areas":
+        print(f"areas: {good} of {count} within 1e-5")
+        return int(good < count)
+    print(f"{'mean of all':28s}" + "".join(f"{m:14.5f}" for m in np.mean(rows, axis=0)))
+    return int(min(min(r) for r in rows) < LEAST)
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1], sys.argv[2:]))
