@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from barequill.core import project
 from barequill.core.acts import Bench as Tools
 from barequill.core.acts import NewDrawing, new_drawing
 from barequill.core.annotation import Pick, draw_sheet, infer
 from barequill.core.annotation.measuring import measure
 from barequill.core.drawing import Dimension, Drawing, Sheet, apply
-from barequill.core.part.chosen import only
 from barequill.core.views.picture import Studio
+from barequill.core.views.taking import take
 
 from .conftest import demo_file, part_of
 
@@ -19,7 +18,7 @@ TODAY = "2026-11-24"
 
 
 def studio_of(part) -> Studio:
-    return Studio(lambda key: part, lambda scene: project(only(part, scene.bodies), scene.toward, scene.up))
+    return Studio(lambda key: part, lambda scene: take(part, scene))
 
 
 def drawing_of(studio: Studio, part, **wish) -> Drawing:

@@ -40,7 +40,7 @@ MAY: dict[str, set[str]] = {
     },
     "core/acts": {"core/cutting", "core/annotation", "core/views", "core/drawing", "core/ink", "core/standards"},
     "core/writers": {"core/ink", "core/geometry", "core/standards"},
-    "work": {"core/cutting", "core/part", "core/projection", "core/views"},
+    "work": {"core/cutting", "core/drawing", "core/part", "core/projection", "core/views"},
     "store": {"core/drawing"},
     "web": {
         "core/acts",

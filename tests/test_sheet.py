@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from fontTools.ttLib import TTFont
 
-from barequill.core import project
 from barequill.core.annotation import draw_sheet
 from barequill.core.annotation.title_block import draw_title_block
 from barequill.core.drawing import Drawing, Sheet, apply
@@ -19,6 +18,7 @@ from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
 from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangle, title_block
 from barequill.core.views.picture import Studio
+from barequill.core.views.taking import take
 from barequill.demo import shapes
 
 from .made_parts import bodies
@@ -313,7 +313,7 @@ def test_a_hidden_line_that_is_one_with_a_visible_line_on_paper_gives_way_and_is
     """A groove in the back ends 0.06 mm below the top edge: less than a fifth of a line of 0.5 mm at 1:1, not at 10:1."""
     block = shapes.cut(shapes.box((0, 0, 0), (30, 20, 10)), shapes.box((-1, 15, 9.94), (40, 10, 10)))
     part = bodies(shapes.fuse(block, shapes.box((0, 0, 0), (3, 20, 10))))
-    studio = Studio(lambda key: part, lambda scene: project(part, scene.toward, scene.up))
+    studio = Studio(lambda key: part, lambda scene: take(part, scene))
     drawing = drawing_of(studio, part, size="A3", scale=scale, views=["front"], centres=False)
     ink = draw_sheet(drawing, drawing.front_sheet, studio, "2026-11-26")
     hidden = [m for m in ink.marks_of() if isinstance(m, Stroke) and m.pen == "hidden"]

@@ -123,6 +123,7 @@ def part(part: str, as_json: bool) -> None:
 @click.option("--number", default="", help="Identification number. [default: the part's number]")
 @click.option("--no-hidden", is_flag=True, help="Leave hidden lines out.")
 @click.option("--no-centres", is_flag=True, help="Leave centre marks and centre lines out.")
+@click.option("--parts", "folder", default=None, type=click.Path(), help="Folder with the part files of DRAWING.json.")
 @click.option("-o", "--output", required=True, type=click.Path(), help="File to write: .pdf, .svg, .dxf or .png.")
 def draw(
     part: str,
@@ -136,24 +137,30 @@ def draw(
     number: str,
     no_hidden: bool,
     no_centres: bool,
+    folder: str | None,
     output: str,
 ) -> None:
-    """Draw views of the file PART on a titled sheet.
+    """Draw views of the file PART on a titled sheet, or a drawing document.
 
-    Example: barequill draw cover.step --views front,left,iso --title "Gear cover" -o cover.pdf
+    \b
+    barequill draw cover.step --views front,left,iso --title "Gear cover" -o cover.pdf
+    barequill draw DRAWING.json --parts FOLDER -o cover.pdf
     """
     suffix = Path(output).suffix.lower()
     if suffix not in FORMATS:
         raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
+    if Path(part).suffix.lower() == ".json":
+        _draw_document(part, folder, output, suffix)
+        return
     reading = _reading(part)
     # loaded while the part is being read
-    from .core import writers
+    from .core import writers  # noqa: F401
     from .core.acts import NewDrawing, new_drawing
     from .core.acts.new_drawing import checked_names
     from .core.annotation import draw_sheet
-    from .core.projection import project
     from .core.standards.scales import parse_scale, scale_text
     from .core.views.picture import Studio
+    from .core.views.taking import take
 
     wanted = None if scale == "auto" else parse_scale(scale)
     if scale != "auto" and wanted is None:
@@ -162,7 +169,7 @@ def draw(
     names = [v.strip() for v in views.split(",") if v.strip()]
     checked_names(names, sheet_size)
     read = reading.part()
-    studio = Studio(lambda key: read, lambda scene: project(read, scene.toward, scene.up))
+    studio = Studio(lambda key: read, lambda scene: take(read, scene))
     wish = NewDrawing.model_validate(
         {
             "part": read.key,
@@ -180,14 +187,56 @@ def draw(
     drawing = new_drawing(studio, wish)
     sheet = drawing.front_sheet
     ink = draw_sheet(drawing, sheet, studio, date.today().isoformat())
-    data = {
-        ".pdf": lambda: writers.write_pdf([ink]),
-        ".svg": lambda: writers.write_svg(ink),
-        ".dxf": lambda: writers.write_dxf(ink),
-        ".png": lambda: writers.write_png(ink),
-    }[suffix]()
-    _write(output, data)
+    _write(output, _issued(suffix, [ink]))
     click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
+
+
+def _issued(suffix: str, inks: list[Any]) -> bytes:
+    """All sheets as PDF, or the first one in another format."""
+    from .core import writers
+
+    writer: Any = {
+        ".pdf": lambda: writers.write_pdf(inks),
+        ".svg": lambda: writers.write_svg(inks[0]),
+        ".dxf": lambda: writers.write_dxf(inks[0]),
+        ".png": lambda: writers.write_png(inks[0]),
+    }[suffix]
+    data: bytes = writer()
+    return data
+
+
+def _draw_document(path: str, folder: str | None, output: str, suffix: str) -> None:
+    """Draw a drawing document with the part files of a folder."""
+    from pydantic import ValidationError
+
+    from .core.annotation import draw_sheet
+    from .core.drawing import Drawing
+    from .core.errors import BadOperation
+    from .core.views.picture import Studio
+    from .core.views.taking import take
+    from .work.documents import part_files
+
+    try:
+        drawing = Drawing.load(json.loads(Path(path).read_text()))
+    except OSError as error:
+        raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"])
+        raise UserError(f"{path} is no drawing document", f"{where}: {first['msg']}.") from error
+    except (ValueError, AttributeError) as error:
+        raise UserError(f"{path} is no drawing document", f"{error}. See docs/drawing-format.md.") from error
+    files = part_files(drawing, Path(folder) if folder else Path(path).parent)
+    readings = {key: _reading(str(file)) for key, file in files.items()}
+    parts = {key: reading.part() for key, reading in readings.items()}
+    studio = Studio(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
+    try:
+        inks = [draw_sheet(drawing, sheet, studio, date.today().isoformat()) for sheet in drawing.sheets]
+    except BadOperation as error:
+        raise UserError(error.title, error.detail) from error
+    _write(output, _issued(suffix, inks))
+    views = sum(len(s.views) for s in drawing.sheets)
+    click.echo(f"{output}: {len(drawing.sheets)} sheets, {views} views")
 
 
 def _write(output: str, data: bytes) -> None:
@@ -208,22 +257,38 @@ def _write(output: str, data: bytes) -> None:
 @click.option("--up", default=None, help="Direction that points up, X,Y,Z.")
 @click.option("--no-hidden", is_flag=True, help="Leave hidden curves out.")
 @click.option("--no-smooth", is_flag=True, help="Leave tangent edges out.")
+@click.option(
+    "--cut",
+    "planes",
+    multiple=True,
+    help="Take away what lies beyond the plane PX,PY,PZ:NX,NY,NZ; of several, what lies beyond all of them.",
+)
 @click.option("-o", "--output", required=True, type=click.Path(), help="JSON file to write.")
 def lines(
-    part: str, view_name: str, toward: str | None, up: str | None, no_hidden: bool, no_smooth: bool, output: str
+    part: str,
+    view_name: str,
+    toward: str | None,
+    up: str | None,
+    no_hidden: bool,
+    no_smooth: bool,
+    planes: tuple[str, ...],
+    output: str,
 ) -> None:
     """Write the projected curves of the file PART as JSON, in model mm.
 
     x is along the view's right, y along its up; each curve has its exact kind, its source and a polyline.
     """
     reading = _reading(part)
-    from .core.projection import PRINCIPAL, camera, project
+    from .core.cutting import beyond
+    from .core.part.chosen import body_names
+    from .core.projection import PRINCIPAL, camera, cut_faces, project
 
     if view_name not in PRINCIPAL:
         raise UserError(f"There is no view named {view_name}", f"Choose one of {', '.join(PRINCIPAL)}.")
     d, u = PRINCIPAL[view_name]
     d, u = _vector(toward, d), _vector(up, u)
     view = camera(d, u)
+    cut = beyond([_plane(text) for text in planes])
     read = reading.part()
     tolerance = 5e-5 * read.size
     curves = [
@@ -236,7 +301,7 @@ def lines(
             **c.curve.to_json(),
             "points": c.curve.points(tolerance).tolist(),
         }
-        for c in project(read, d, u, hidden=not no_hidden, smooth=not no_smooth)
+        for c in project(read, d, u, hidden=not no_hidden, smooth=not no_smooth, cut=cut)
     ]
     data = {
         "unit": "mm",
@@ -245,8 +310,41 @@ def lines(
         "toward": view.toward.tolist(),
         "curves": curves,
     }
+    if cut:
+        names = body_names(read)
+        faces = cut_faces(read, cut)
+        if not faces and not any(c["class"] == "cut" for c in curves):
+            raise UserError(
+                "The cut misses the part",
+                "It takes away all of it, or nothing. The part lies between "
+                f"{_figures(read.low)} and {_figures(read.high)} mm.",
+            )
+        data["cut_faces"] = [
+            {"body": names[f.body], "area": f.area, "loops": [view.flat(loop).tolist() for loop in f.loops]}
+            for f in faces
+        ]
     _write(output, json.dumps(data).encode())
     click.echo(f"{output}: {len(curves)} curves")
+
+
+def _figures(point: Any) -> str:
+    return ",".join(f"{x:.6g}" for x in point)
+
+
+def _plane(text: str) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+    """A point and a normal from PX,PY,PZ:NX,NY,NZ."""
+    point, colon, normal = text.partition(":")
+    try:
+        if not colon:
+            raise ValueError
+        p, n = (tuple(float(v) for v in half.split(",")) for half in (point, normal))
+        if len(p) != 3 or len(n) != 3:
+            raise ValueError
+    except ValueError:
+        raise UserError(
+            f"{text} is not a cutting plane", "Write a point and a normal as PX,PY,PZ:NX,NY,NZ, such as 0,0,5:0,0,1."
+        ) from None
+    return (p[0], p[1], p[2]), (n[0], n[1], n[2])
 
 
 def _vector(text: str | None, default: tuple[float, float, float]) -> tuple[float, float, float]:

@@ -16,9 +16,10 @@ from ..core.ink import Ink
 from ..core.ink.paths import path_data
 from ..core.projection.shading import NO_TONES
 from ..core.views.directions import FACES, turned
-from ..core.views.picture import Studio, scenes_of
+from ..core.views.picture import Studio
 from ..core.views.proposal import views_for
 from ..core.views.scene import Scene
+from ..core.views.taking import NOTHING
 from ..core.writers import write_png
 from ..store import Standing, Store
 from ..work.plain import write_whole
@@ -58,11 +59,11 @@ class Desk:
 
     def prefetch(self, drawing: Drawing, sheet: Sheet) -> None:
         """Project all views of a sheet side by side."""
-        self.workshop.many(distinct(drawing, sheet))
+        self.workshop.many(self.distinct(drawing, sheet))
 
     def progress(self, drawing: Drawing, sheet: Sheet) -> list[s.ViewProgress]:
         """How far the views of a sheet are that are not there yet."""
-        scenes = scenes_of(drawing, sheet)
+        scenes = self.studio.scenes(drawing, sheet)
         self.workshop.begin(list(scenes.values()))
         waiting = self.workshop.pending(list(dict.fromkeys(scenes.values())))
         found = [(v, waiting.get(scene)) for v, scene in scenes.items()]
@@ -70,13 +71,17 @@ class Desk:
 
     def project_view(self, drawing: Drawing, sheet: Sheet, view_id: str, act: str) -> None:
         """Stop projecting a view, or begin again."""
-        scene = scenes_of(drawing, sheet).get(view_id)
+        scene = self.studio.scenes(drawing, sheet).get(view_id)
         if scene is None:
             raise NotFound("There is no such view", "It was removed; choose another.")
         if act == "stop":
             self.workshop.stop(scene)
         else:
             self.workshop.begin([scene], again=True)
+
+    def distinct(self, drawing: Drawing, sheet: Sheet) -> list[Scene]:
+        """What the views of a sheet show, each once."""
+        return list(dict.fromkeys(self.studio.scenes(drawing, sheet).values()))
 
     # ---- ink
 
@@ -88,7 +93,7 @@ class Desk:
     def shown(self, drawing: Drawing, sheet: Sheet, since: str = "", pointing: bool = True) -> s.SheetInk:
         """A sheet for the screen: views that take long are left out, and told of; ink that the screen has from
         ``since`` (the token of what it was sent before) is not sent again."""
-        scenes = scenes_of(drawing, sheet)
+        scenes = self.studio.scenes(drawing, sheet)
         distinct_scenes = list(dict.fromkeys(scenes.values()))
         self.workshop.begin(distinct_scenes)
         waiting = set(self.workshop.pending(distinct_scenes, PATIENCE))
@@ -96,7 +101,7 @@ class Desk:
         if waiting:
             studio = Studio(
                 self.workshop.part,
-                lambda scene: [] if scene in waiting else self.studio.shot(scene).curves,
+                lambda scene: NOTHING if scene in waiting else self.studio.shot(scene).taken,
                 lambda scene: NO_TONES if scene in waiting else self.studio.shot(scene).shading,
             )
         pending = {v for v, scene in scenes.items() if scene in waiting}
@@ -113,7 +118,7 @@ class Desk:
         path = folder / f"{standing.id}-{hashlib.sha256(shown.encode()).hexdigest()[:16]}.png"
         if not path.exists():
             drawing, sheet = standing.drawing, standing.drawing.front_sheet
-            scenes = distinct(drawing, sheet)
+            scenes = self.distinct(drawing, sheet)
             self.workshop.begin(scenes)
             if self.workshop.pending(scenes, PATIENCE):
                 raise Pending("The small picture is not there yet", "Views of the sheet are being projected.")
@@ -131,7 +136,7 @@ class Desk:
         toward, up = turned(*FACES[wish.face], wish.quarter_turns)
         ids = [f"e{k + 2}" for k in range(len(wish.views))]
         trial = Sheet(id="e1", views=views_for(wish.part, list(wish.views), toward, up, ids))
-        self.workshop.begin(distinct(Drawing(sheets=[trial]), trial))
+        self.workshop.begin(self.distinct(Drawing(sheets=[trial]), trial))
         shelved = Shelved(name=row.name, number=row.number, material=row.material, density=row.density)
         return new_drawing(self.studio, wish, shelved)
 
@@ -181,8 +186,3 @@ class Desk:
             "disk_free_mb": free // 1_000_000,
         }
         return {"ready": found["database"] == "writable" and free > LEAST_FREE, **found}
-
-
-def distinct(drawing: Drawing, sheet: Sheet) -> list[Scene]:
-    """What the views of a sheet show, each once."""
-    return list(dict.fromkeys(scenes_of(drawing, sheet).values()))

@@ -8,7 +8,8 @@ from collections import OrderedDict
 from pathlib import Path
 from typing import Any
 
-from ..core.projection.columns import Columns, from_columns
+from ..core.projection.columns import Columns
+from ..core.views.keeping import taken_out
 from .plain import Damaged, unpacked
 
 log = logging.getLogger(__name__)
@@ -53,5 +54,5 @@ def kept(path: Path) -> tuple[Any, int]:
 
 
 def curves_of(value: Any) -> Any:
-    """The curves of a view, which are kept as columns; anything else as it is."""
-    return from_columns(value) if isinstance(value, Columns) else value
+    """A scene taken, which is kept as columns; anything else as it is."""
+    return taken_out(value) if isinstance(value, Columns) else value

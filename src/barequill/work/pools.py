@@ -11,7 +11,7 @@ import re
 import shutil
 import threading
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from concurrent.futures import CancelledError, TimeoutError
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
@@ -22,9 +22,9 @@ from pebble import ProcessExpired
 
 from ..core.errors import Busy, NotFound, UserError
 from ..core.part.model import Part
-from ..core.projection.engine import ProjectedCurve
 from ..core.projection.shading import Shading
 from ..core.views.scene import Scene
+from ..core.views.taking import Taken
 from . import tasks
 from .crew import Crew, Task
 from .held import Held, curves_of, kept
@@ -34,10 +34,9 @@ from .reading import TOKEN, Job, Reader, Readings
 log = logging.getLogger(__name__)
 Projector = Callable[[str, Scene, str], bytes]
 """Projects a scene: prepared part, scene, where to keep the curves; gives them as bytes."""
-Curves = Sequence[ProjectedCurve]
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "14"
+ENGINE = "15"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
@@ -196,11 +195,11 @@ class Workshop:
         checked_key(scene.part)
         return f"{scene.digest}-{ENGINE}"
 
-    def curves(self, scene: Scene) -> Curves:
+    def curves(self, scene: Scene) -> Taken:
         """Projected curves of a scene: from memory, from disk, or made by a worker."""
         return self.many([scene])[0]
 
-    def many(self, scenes: list[Scene]) -> list[Curves]:
+    def many(self, scenes: list[Scene]) -> list[Taken]:
         """Several projections, the missing ones side by side.
 
         Raises
@@ -216,7 +215,7 @@ class Workshop:
                     found[scene] = self._awaited(scene)
         return [found[scene] for scene in scenes]  # type: ignore[misc]
 
-    def _awaited(self, scene: Scene) -> Curves:
+    def _awaited(self, scene: Scene) -> Taken:
         name = self._view_name(scene)
         task = self._projecting.get(name)
         if task is not None:
@@ -225,7 +224,7 @@ class Workshop:
             except Exception:
                 log.info("a view was not projected", exc_info=True)
             self._take(name, task)
-        found: Curves | None = self._curves.get(name)
+        found: Taken | None = self._curves.get(name)
         if found is None:
             stopped = self._stopped.get(name)
             raise UserError(
@@ -239,10 +238,10 @@ class Workshop:
         for scene in scenes:
             self._begun(scene, again)
 
-    def _begun(self, scene: Scene, again: bool) -> Curves | None:
+    def _begun(self, scene: Scene, again: bool) -> Taken | None:
         """The curves of a view where they are there; else a worker has begun, unless the view is stopped."""
         name = self._view_name(scene)
-        found: Curves | None = self._curves.get(name)
+        found: Taken | None = self._curves.get(name)
         if found is not None:
             return found
         with self._lock:

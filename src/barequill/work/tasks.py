@@ -76,22 +76,21 @@ def shade_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Shade a prepared part; the picture as bytes, which are kept in a file too."""
     from ..core.projection.shading import shade
 
-    data = packed(shade(_shown(part_path, scene.bodies), scene.toward, scene.up))
+    data = packed(shade(_shown(part_path, scene.bodies), scene.toward, scene.up, scene.cut))
     write_whole(target, data)
     return data
 
 
 def project_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Project a prepared part; the curves as bytes, which are kept in a file too. How far it is stands beside it."""
-    from ..core.projection import project
-    from ..core.projection.columns import as_columns
+    from ..core.views.keeping import put_away
+    from ..core.views.taking import take
 
     note = Path(f"{target}.progress")
     try:
         _note(note, 0.0, "taking up the part")
-        part = _shown(part_path, scene.bodies)
-        curves = project(part, scene.toward, scene.up, progress=lambda share, what: _note(note, share, what))
-        data = packed(as_columns(curves))
+        taken = take(_part(part_path), scene, lambda share, what: _note(note, share, what))
+        data = packed(put_away(taken))
         write_whole(target, data)
     finally:
         note.unlink(missing_ok=True)

@@ -12,7 +12,7 @@ from ..bounds import MANY, Ref
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
 from ..drawing.operations import Annotate, Group, apply, need_sheet, need_view
 from ..errors import BadOperation
-from ..views.picture import Studio, scenes_of
+from ..views.picture import Studio
 from .base import AnyAct, Bench
 
 
@@ -42,7 +42,7 @@ class Centres(AnyAct):
         if len(views) != 1:
             raise BadOperation("One view at a time", "Choose arcs of one view to mark their centres.")
         sheet, view = need_view(drawing, views[0])
-        shot = bench.studio.shot(scenes_of(drawing, sheet)[view.id])
+        shot = bench.studio.shot(bench.studio.scenes(drawing, sheet)[view.id])
         have, _ = existing(sheet.annotations, view.id)
         refs = [r for r in dict.fromkeys(self.refs) if r not in have]
         for ref in refs:
@@ -76,7 +76,7 @@ def centres_plan(studio: Studio, drawing: Drawing, view_id: str) -> Operation | 
     sheet, view = need_view(drawing, view_id)
     if view.pictorial:
         return None
-    marks, axes = round_features(studio.shot(scenes_of(drawing, sheet)[view.id]))
+    marks, axes = round_features(studio.shot(studio.scenes(drawing, sheet)[view.id]))
     have_marks, have_lines = existing(sheet.annotations, view_id)
     marks = [ref for ref in marks if ref not in have_marks]
     axes = [refs for refs in axes if not set(refs) & have_lines]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..annotation.sheet_ink import blank, caption_element, view_element, view_name
+from ..annotation.sheet_ink import blank, caption_element, view_element, view_words
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, PictorialView, ProjectedView, Sheet, View
 from ..drawing.base import Point
@@ -31,10 +31,10 @@ class PullView(AnyAct):
         trial = sheet.model_copy(update={"views": [*sheet.views, view]})
         picture = bench.studio.pictures(drawing.with_sheet(trial), trial)[view.id]
         ink = blank(sheet)
-        caption = caption_element(picture, trial, ink.lines)
+        caption = caption_element(picture, trial, ink.lines, view.caption)
         own = view_element(picture, ink.lines, bench.well)
         elements = (own, caption) if caption is not None else (own,)
-        return Preview(ink, elements, f"{view_name(view)} view", (), view.place)
+        return Preview(ink, elements, view_words(view), (), view.place)
 
     def _pulled(self, drawing: Drawing) -> tuple[Sheet, View]:
         sheet, parent = need_view(drawing, self.view)

@@ -12,7 +12,6 @@ from ..drawing import CentreLine, CentreMark, Drawing, Operation, PrincipalView
 from ..drawing.operations import Group, Remove, SetSheet, SetView, apply, need_sheet, need_view
 from ..errors import BadOperation
 from ..views.directions import FACES, turned
-from ..views.picture import scenes_of
 from ..views.proposal import rearranged
 from .base import AnyAct, Bench
 from .centres import centres_plans
@@ -41,7 +40,7 @@ class TurnFront(AnyAct):
         family = {view.id} | {v.id for v in trial.descendants(view.id)}
         stale = []
         for s in trial.sheets:
-            scenes = scenes_of(trial, s)
+            scenes = bench.studio.scenes(trial, s)
             for v in s.views:
                 if v.id in family:
                     marks, axes = round_features(bench.studio.shot(scenes[v.id]))

@@ -11,13 +11,18 @@ from collections import OrderedDict
 from collections.abc import Callable, Collection
 from hashlib import blake2b
 
-from ..drawing import Drawing, Sheet, View
+import numpy as np
+from numpy.typing import NDArray
+
+from ..drawing import Drawing, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
+from ..errors import UserError
 from ..ink import Element, Ink, Sketch
 from ..standards.lines import LineGroup, line_group
 from ..standards.scales import scale_text
 from ..standards.sheets import sheet_rectangle
 from ..views.picture import Picture, Studio, draw_view
+from .cut_ink import draw_cutting_line, draw_hatch, keeping_clear, marked_now, marking_of, section_caption
 from .kinds import solve
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
@@ -34,6 +39,7 @@ NAMES = {
 }
 
 
+Array = NDArray[np.float64]
 REMEMBERED = 20_000
 """Annotations whose last ink is remembered."""
 
@@ -89,7 +95,15 @@ def mass_of(drawing: Drawing, sheet: Sheet, studio: Studio) -> float | None:
 
 def view_name(view: View) -> str:
     """A view's name in words."""
+    if isinstance(view, SectionView):
+        kind = "Revolved section" if view.within else "Removed section" if view.bare else "Section"
+        return f"{kind} {view.letter}–{view.letter}" if view.letter else kind
     return NAMES[view.look]
+
+
+def view_words(view: View) -> str:
+    """What a view is, in words."""
+    return view_name(view) if isinstance(view, SectionView) else f"{view_name(view)} view"
 
 
 def blank(sheet: Sheet) -> Ink:
@@ -111,15 +125,15 @@ def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: boo
     def made() -> Element:
         sketch = Sketch(lines)
         draw_view(sketch, picture.still())
-        return sketch.element(view.id, "view", view.id, f"{view_name(view)} view", key, (0.0, 0.0))
+        return sketch.element(view.id, "view", view.id, view_words(view), key, (0.0, 0.0))
 
     return well.get(key, made).placed(chart.place)
 
 
-def caption_element(picture: Picture, sheet: Sheet, lines: LineGroup) -> Element | None:
-    """A view's caption above it, with its scale where that is not the main one (ISO 128-3, ISO 5455)."""
+def caption_element(picture: Picture, sheet: Sheet, lines: LineGroup, title: str) -> Element | None:
+    """A view's ``title`` above it, with its scale where that is not the main one (ISO 128-3, ISO 5455)."""
     view = picture.view
-    text = view.caption
+    text = title
     if picture.scale != sheet.scale:
         text = f"{text} ({scale_text(picture.scale)})".strip()
     if not text:
@@ -127,7 +141,7 @@ def caption_element(picture: Picture, sheet: Sheet, lines: LineGroup) -> Element
     sketch = Sketch(lines)
     box, place = picture.box, picture.chart.place
     at = (box.x0 + box.x1) / 2 - place[0], box.y1 + 5.0 - place[1]
-    height = lines.caption if view.caption else lines.lettering
+    height = lines.caption if title else lines.lettering
     sketch.text(text, at[0], at[1], height, "middle")
     own = f"{view.id}-caption"
     return sketch.element(own, "caption", view.id, f"caption {text}", _key(own, text, at, height), place)
@@ -206,11 +220,12 @@ def draw_sheet(
     ink.elements.append(frame.element("sheet", "sheet", "sheet", "frame and title block", shown, (0.0, 0.0)))
     pictures = studio.pictures(drawing, sheet)
     for picture in pictures.values():
-        ink.names[picture.view.id] = f"{view_name(picture.view)} view"
+        ink.names[picture.view.id] = view_words(picture.view)
         ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending))
-        caption = caption_element(picture, sheet, ink.lines)
+        caption = caption_element(picture, sheet, ink.lines, title_of(picture.view, drawing, sheet, pictures))
         if caption is not None:
             ink.elements.append(caption)
+    ink.elements += cutting_line_elements(drawing, sheet, pictures, well)
     stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
         root = annotation.on if annotation.on in pictures else root_view(sheet, annotation)
@@ -220,7 +235,77 @@ def draw_sheet(
             stages[root] = stage, scene_key(stage, root in pending), place
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
+    # hatch lies under all else, and gives way to what is to be read
+    hatched = [
+        hatch_element(drawing, sheet, picture, ink, well)
+        for picture in pictures.values()
+        if picture.shot.scene.is_cut and picture.view.id not in pending
+    ]
+    ink.elements[1:1] = [e for e in hatched if e is not None]
     return ink
+
+
+def hatch_element(
+    drawing: Drawing, sheet: Sheet, picture: Picture, ink: Ink, well: Inkwell, clear: list[Array] | None = None
+) -> Element | None:
+    """The hatch of a view; ``clear`` are outlines from its zero that it keeps clear of: those of what is written on the
+    view in the ``ink`` where none are given."""
+    view, chart = picture.view, picture.chart
+    if not picture.shot.taken.regions:
+        return None
+    if clear is None:
+        marks = [m for e in ink.elements if e.group == view.id and e.kind not in ("view", "caption") for m in e.marks]
+        clear = keeping_clear(marks)
+    use = drawing.part(view.part)
+    material = "" if use is None else use.material
+    shown = [np.round(c, 2).tolist() for c in clear]
+    looks = drawing.hatches, view.hatches, material, drawing.front_sheet.scale
+    key = _key("hatch", view.id, picture.shot.scene.digest, chart.scale, chart.turn, looks, shown, ink.lines)
+
+    def made() -> Element:
+        sketch = Sketch(ink.lines)
+        draw_hatch(sketch, drawing, picture.still(), clear)
+        return sketch.element(f"{view.id}-hatch", "hatch", view.id, "hatch", key, (0.0, 0.0))
+
+    return well.get(key, made).placed(chart.place)
+
+
+def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], well: Inkwell) -> list[Element]:
+    """The cutting lines of the sections of a sheet, each on its view."""
+    found = []
+    for view in sheet.views:
+        parent = pictures.get(view.parent or "")
+        if isinstance(view, SectionView) and parent is not None:
+            element = cutting_line_element(drawing, sheet, view, parent)
+            if element is not None:
+                found.append(element)
+    return found
+
+
+def cutting_line_element(drawing: Drawing, sheet: Sheet, view: SectionView, parent: Picture) -> Element | None:
+    """The cutting line of a section on its view; None where it cannot be followed."""
+    place = view.place[0] - parent.chart.place[0], view.place[1] - parent.chart.place[1]
+    try:
+        marking = marking_of(view, parent, place)
+    except UserError:
+        return None
+    style = style_of(drawing, sheet)
+    sketch = Sketch(style.lines)
+    draw_cutting_line(sketch, style, marking, view)
+    shown = np.round(marking.points, 3).tolist(), np.round(marking.looks, 6).tolist(), marking.marked, view.letter
+    words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
+    key = _key("line", view.id, shown, view.line.ends, style)
+    return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, parent.chart.place)
+
+
+def title_of(view: View, drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture]) -> str:
+    """What stands above a view, without its scale."""
+    if view.caption or not isinstance(view, SectionView):
+        return view.caption
+    try:
+        return section_caption(view, drawing.standard) if marked_now(view, sheet, pictures) == "full" else ""
+    except UserError:
+        return section_caption(view, drawing.standard)
 
 
 __all__ = [

@@ -147,8 +147,11 @@ def _bulge(curve: Curve3 | None, p: Array, frame: tuple[Array, Array, Array]) ->
     if curve.kind == "conic":
         breaks = np.linspace(curve.t0, curve.t1, 9)
     else:
+        assert curve.knots is not None
         breaks = np.unique(curve.knots)
     half = np.diff(breaks) / 2
+    if not len(half):
+        return 0.0
     t = ((breaks[:-1] + half)[:, None] + half[:, None] * nodes).ravel()
     points, slopes = curve.derivatives(t)
     u, v, du, dv = (points - o) @ x, (points - o) @ y, slopes @ x, slopes @ y
@@ -322,11 +325,15 @@ def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Arra
         ahead = np.nonzero(~found & (way > HAIR * part.size))[0]
         if not len(ahead):
             continue
-        o, x, y = _frame(cut.walls[w])
-        q = origins[ahead] + way[ahead][:, None] * toward - o
-        shapely.prepare(region)
-        found[ahead] = shapely.contains_xy(region, q @ x, q @ y)
+        found[ahead] = behind_laid_at(cut, w, region, origins[ahead] + way[ahead][:, None] * toward)
     return found
+
+
+def behind_laid_at(cut: Cut, wall: int, region: Any, points: Array) -> Flags:
+    """True (m,) for points (m, 3) of a wall that lie in one of its regions."""
+    o, x, y = _frame(cut.walls[wall])
+    shapely.prepare(region)
+    return np.asarray(shapely.contains_xy(region, (points - o) @ x, (points - o) @ y), bool)
 
 
 @lru_cache(maxsize=8)

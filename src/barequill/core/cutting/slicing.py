@@ -92,8 +92,8 @@ def _laid_out(
         a, b = np.array([s[0] for s in straights]), np.array([s[1] for s in straights])
         sets.append(straight(a, b))
         both = np.stack([a, b], axis=1)
-        for k, (_, _, face, _) in enumerate(straights):
-            normals.append(_normals(part.faces[face], both[k]))
+        for k, (_, _, row, _) in enumerate(straights):
+            normals.append(_normals(part.faces[row], both[k]))
     plain = [p for p in pieces if p.wire is None]
     if plain:
         t = [p.curve.parameters(CHORD * part.size) for p in plain]
@@ -112,7 +112,7 @@ def _laid_out(
         [None] * len(straights) + [p.curve for p in ordered],
         joined(sets),
         face,
-        face_body[face] if len(face) else face,
+        face_body[face] if len(face) else np.zeros(0, np.int64),
         np.array([s[3] for s in straights] + [p.wall for p in ordered], np.int64),
         np.array([False] * len(straights) + [p.meshed for p in ordered], bool),
         np.concatenate(normals),
@@ -338,11 +338,13 @@ def _fitted(
     points, way, slopes, normals, _ = followed(
         form, degrees, ku, kv, net, frame, one, other, fixed, own.sense, aim, FIT * size, 3000
     )
-    lost = len(points) < 2 or not way[-1] > 0 or not np.isfinite(points).all()
+    lost = len(points) < 2 or not bool(way[-1] > 0) or not bool(np.isfinite(points).all())
     if not lost:
         # what was followed must lie where the mesh does
-        gap = max(np.linalg.norm(points[k] - p[k]) for k in (0, -1))
-        lost = gap > 0.02 * size + 8 * mesh.deflection or abs(way[-1] - _length(p)) > 0.2 * _length(p) + 0.01 * size
+        gap = max(float(np.linalg.norm(points[k] - p[k])) for k in (0, -1))
+        lost = bool(
+            gap > 0.02 * size + 8 * mesh.deflection or abs(way[-1] - _length(p)) > 0.2 * _length(p) + 0.01 * size
+        )
     if lost:
         yield from _from_mesh(part, face, row, p)
         return

@@ -1,9 +1,10 @@
 """The drawing document and the operations that change it."""
 
 from .annotations import Anchor, Annotation, AnyAnnotation, CentreLine, CentreMark, Dimension, Place, Tolerance
+from .cutting import Corner, CuttingLine, HatchChoice, LocalCut, Tie
 from .document import Drawing, PartUse, Sheet
 from .operations import Operation, apply, label
-from .views import FreeView, PictorialView, PrincipalView, ProjectedView, View
+from .views import FreeView, PictorialView, PrincipalView, ProjectedView, SectionView, View
 
 __all__ = [
     "Anchor",
@@ -11,16 +12,22 @@ __all__ = [
     "AnyAnnotation",
     "CentreLine",
     "CentreMark",
+    "Corner",
+    "CuttingLine",
     "Dimension",
     "Drawing",
     "FreeView",
+    "HatchChoice",
+    "LocalCut",
     "Operation",
     "PartUse",
     "PictorialView",
     "Place",
     "PrincipalView",
     "ProjectedView",
+    "SectionView",
     "Sheet",
+    "Tie",
     "Tolerance",
     "View",
     "apply",

@@ -9,6 +9,7 @@ from pydantic import Field
 from ..bounds import FEW, FIELDS, MANY, Density, FoundName, Key, Ref, Scale, Text
 from .annotations import Annotation, AnyAnnotation
 from .base import Model, Size
+from .cutting import HatchChoice
 from .upgrade import VERSION, upgrade
 from .views import OneView, View
 
@@ -62,6 +63,10 @@ class Drawing(Model):
     fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
     parts: Annotated[list[PartUse], Field(max_length=FEW)] = []
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=FEW)]
+    hatches: Annotated[list[HatchChoice], Field(max_length=FEW)] = []
+    """How cut faces are hatched in all views."""
+    letters_left_out: Annotated[str, Field(max_length=20, pattern=r"^[A-Z]*$")] = "IOQ"
+    """Letters that sections and other views do not get by themselves."""
     last_id: Annotated[int, Field(ge=0, le=10**9)] = 0
 
     @classmethod
@@ -104,6 +109,13 @@ class Drawing(Model):
     def fresh(self, count: int = 1) -> list[str]:
         """Ids that were never given out."""
         return [f"e{self.last_id + 1 + k}" for k in range(count)]
+
+    def free_letter(self) -> str:
+        """The next letter that no view of the drawing has, on whichever sheet."""
+        taken = {getattr(v, "letter", "") for s in self.sheets for v in s.views}
+        letters = [c for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if c not in self.letters_left_out] or ["A"]
+        names = [*letters, *(a + b for a in letters for b in letters), *(f"A{k}" for k in range(10))]
+        return next((n for n in names if n not in taken), "Z9")
 
     def descendants(self, view_id: str, tied_only: bool = False) -> list[View]:
         """Views that hang on a view, on all sheets, nearest first."""

@@ -9,10 +9,11 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from ..bounds import FEW, MANY, Key, Name, Ref, Scale
+from ..bounds import FEW, MANY, Figure, Key, Name, Ref, Scale
 from .base import Model, Point, Vector
+from .cutting import CuttingLine, HatchChoice, Letter, LocalCut
 
-Look = Literal["front", "left", "right", "top", "bottom", "back", "corner"]
+Look = Literal["front", "left", "right", "top", "bottom", "back", "corner", "section"]
 Side = Literal[-1, 1]
 
 
@@ -36,6 +37,13 @@ class AnyView(Model):
     """In flat tones of ink under its lines."""
     tangent_edges: Literal["shown", "thin", "off"] = "thin"
     caption: Name = ""
+    local_cuts: Annotated[list[LocalCut], Field(max_length=20)] = []
+    whole: Annotated[list[Name], Field(max_length=FEW)] = []
+    """Bodies of which no cut of this view takes anything."""
+    ribs: Annotated[list[Ref], Field(max_length=FEW)] = []
+    """Faces of ribs and webs that are cut without hatch."""
+    hatches: Annotated[list[HatchChoice], Field(max_length=FEW)] = []
+    """How cut faces are hatched in this view; otherwise as in the whole drawing."""
 
     pictorial: ClassVar[bool] = False
 
@@ -64,6 +72,8 @@ class PictorialView(AnyView):
     kind: Literal["pictorial"] = "pictorial"
     parent: Ref
     corner: tuple[Side, Side] = (1, 1)
+    quarter: bool = False
+    """With the quarter of the part next to the viewer taken out."""
 
     pictorial: ClassVar[bool] = True
 
@@ -88,12 +98,40 @@ class FreeView(AnyView):
         return "corner"
 
 
-View = PrincipalView | ProjectedView | PictorialView | FreeView
+class SectionView(AnyView):
+    """What a cutting line on its parent shows, looking to the left (1) of the line as it runs, or to its right."""
+
+    kind: Literal["section"] = "section"
+    parent: Ref
+    line: CuttingLine
+    side: Side = 1
+    letter: Letter = ""
+    bare: bool = False
+    """The cut face alone: a removed section."""
+    within: bool = False
+    """The cut face turned into its parent, with narrow lines: a revolved section."""
+    depth: Annotated[Figure, Field(gt=0)] | None = None
+    """mm of the part behind the cut that are shown; None for all."""
+    marked: Literal["auto", "full", "line", "off"] = "auto"
+    """How the place of the cut is marked: with arrows and letters, by a line alone, or not at all."""
+    hidden_lines: bool = False
+
+    @property
+    def look(self) -> Look:
+        """What it is called."""
+        return "section"
+
+
+View = PrincipalView | ProjectedView | PictorialView | FreeView | SectionView
 OneView = Annotated[View, Field(discriminator="kind")]
 
 
 def aligned_axis(view: View) -> Literal["x", "y"] | None:
     """The only direction in which a tied projected view can move; None where it moves freely."""
-    if not view.tied or not isinstance(view, ProjectedView):
+    if not view.tied:
+        return None
+    if isinstance(view, SectionView) and not (view.bare or view.within):
+        return {"level": "y", "upright": "x"}.get(view.line.courses[0])  # type: ignore[return-value]
+    if not isinstance(view, ProjectedView):
         return None
     return "x" if view.look in ("left", "right", "back") else "y"

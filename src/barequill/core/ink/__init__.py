@@ -1,5 +1,6 @@
 """Ink: the display list of a sheet, the same for the screen and every format."""
 
+from .hatching import Hatch
 from .marks import (
     DimensionRecord,
     Element,
@@ -18,6 +19,7 @@ __all__ = [
     "DimensionRecord",
     "Element",
     "FieldZone",
+    "Hatch",
     "Ink",
     "Mark",
     "Region",

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ..geometry.curves2 import Curve2
 from ..standards.lines import PENS, LineGroup, fitted_pattern
 from ..standards.sheets import Rectangle
+from .hatching import Hatch
 from .lettering import drawable, text_width
 
 Array = NDArray[np.float64]
@@ -91,7 +92,7 @@ class Text:
         return replace(self, x=self.x + by[0], y=self.y + by[1])
 
 
-Mark = Stroke | Region | Tint | Text
+Mark = Stroke | Region | Tint | Text | Hatch
 
 
 @dataclass(frozen=True)
@@ -180,6 +181,10 @@ class Sketch:
         """Add a filled region; outlines after the first are holes."""
         self.marks.append(Region(tuple(np.asarray(r, float) for r in rings)))
 
+    def hatch(self, rings: Sequence[Any], angle: float, spacing: float, pattern: str = "general") -> None:
+        """Add a hatched region; outlines after the first are holes."""
+        self.marks.append(Hatch(tuple(np.asarray(r, float) for r in rings), angle, spacing, pattern))
+
     def text(
         self,
         text: str,
@@ -240,7 +245,7 @@ def box_of(marks: Sequence[Mark]) -> Rectangle | None:
     for mark in marks:
         if isinstance(mark, Stroke):
             points.append(np.array(mark.curve.bounds()).reshape(2, 2))
-        elif isinstance(mark, Region):
+        elif isinstance(mark, Region | Hatch):
             points += mark.rings
         elif isinstance(mark, Text):
             points.append(mark.corners())

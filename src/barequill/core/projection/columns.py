@@ -32,6 +32,12 @@ class Columns:
     knots: Array
     weights: Array
     ends: Ints
+    bodies: tuple[str, ...] = ()
+    """Of regions that a cut lays open the body of each,"""
+    counts: tuple[tuple[int, ...], ...] = ()
+    """how many points each of its outlines has,"""
+    corners: Array | None = None
+    """and all these points (m, 2)."""
 
 
 def as_columns(curves: Sequence[ProjectedCurve]) -> Columns:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..cutting.clipping import next_stretch
 from ..cutting.limits import HAIR, Cut
-from ..cutting.regions import behind_laid
+from ..cutting.regions import behind_laid, behind_laid_at, laid_regions
 from ..geometry.wires import Wires
 from ..part.chosen import body_names, only
 from ..part.model import Mesh, Part
@@ -122,3 +122,40 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
         rest = np.nonzero(~found)[0]
         found[rest] = behind_laid(part, cut, edges, origins[rest], direction)
     return found
+
+
+def first_seen(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Array) -> tuple[NDArray[np.int64], Array]:
+    """The triangle (m,) of the part that rays from outside it meet first of what a cut leaves, and the place in it as
+    weights (m, 3); -1 where there is none, or a face that the cut lays open comes before."""
+    rays, m = ray_structure(part), len(origins)
+    safe = np.zeros(len(part.bodies), bool)
+    safe[[k for k, name in enumerate(body_names(part)) if name in set(cut.whole)]] = True
+    body = np.array([f.body for f in part.faces], np.int64)[part.mesh.face_of]
+    triangle, weights, way = np.full(m, -1), np.zeros((m, 3)), np.full(m, np.inf)
+    gone, live = np.zeros(m), np.arange(m)
+    hair = 1e-6 * part.size
+    for _ in range(200):
+        if not len(live):
+            break
+        start = origins[live] + gone[live][:, None] * direction
+        hit, far, at = rays.hits(start, direction)
+        met = hit >= 0
+        live, hit, far, at, start = live[met], hit[met], far[met], at[met], start[met]
+        gone[live] += far
+        there = start + far[:, None] * direction
+        kept = safe[body[hit]] | ~cut.takes(there, hair)
+        own = live[kept]
+        triangle[own], weights[own], way[own] = hit[kept], at[kept], gone[own]
+        live = live[~kept]
+        gone[live] += 2 * hair
+    for wall, _, region, _ in laid_regions(part, cut, edges):
+        n = cut.normals[wall]
+        slope = float(n @ direction)
+        if abs(slope) < 1e-9:
+            continue
+        far = (cut.offsets[wall] - origins @ n) / slope
+        near = np.nonzero((far > 0) & (far < way - hair))[0]
+        laid = behind_laid_at(cut, wall, region, origins[near] + far[near][:, None] * direction)
+        triangle[near[laid]] = -1
+        way[near[laid]] = far[near[laid]]
+    return triangle, weights

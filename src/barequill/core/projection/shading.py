@@ -10,9 +10,11 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from PIL import Image
 
+from ..cutting.limits import NO_CUT, Cut
 from ..part.model import Part
 from .camera import camera
-from .rays import ray_structure
+from .rays import first_seen, ray_structure
+from .table import table_of
 
 INK = (23, 35, 44)
 TONES = np.array([0.0, 0.07, 0.14, 0.22, 0.31])
@@ -37,9 +39,14 @@ NO_TONES = Shading(b"", (0.0, 0.0), (0.0, 0.0))
 
 
 def shade(
-    part: Part, toward: ArrayLike, up: ArrayLike, progress: Callable[[float, str], None] = lambda share, what: None
+    part: Part,
+    toward: ArrayLike,
+    up: ArrayLike,
+    cut: Cut = NO_CUT,
+    progress: Callable[[float, str], None] = lambda share, what: None,
 ) -> Shading:
-    """Shade a part as it is seen against ``toward``, ``up`` upward; what is no part is left clear.
+    """Shade a part as it is seen against ``toward``, ``up`` upward; what is no part is left clear, and so are the faces
+    that a cut lays open: they are hatched.
 
     Raises
     ------
@@ -60,7 +67,10 @@ def shade(
         y = high[1] - (np.arange(row, min(row + 200, rows)) + 0.5) * step
         spots = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
         origins = spots @ np.array([view.right, view.up]) + near * view.toward
-        triangle, _, weights = rays.hits(origins, -view.toward)
+        if cut:
+            triangle, weights = first_seen(part, cut, table_of(part).wires, origins, -view.toward)
+        else:
+            triangle, _, weights = rays.hits(origins, -view.toward)
         at = np.nonzero(triangle >= 0)[0]
         corners = mesh.normals[mesh.triangles[triangle[at]]]
         n = np.einsum("ij,ijk->ik", weights[at], corners)

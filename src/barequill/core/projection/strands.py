@@ -24,9 +24,10 @@ from .piercing import pierced
 from .table import JOINTS, RULED, Table, table_of
 
 Flags = NDArray[np.bool_]
-LineClass = Literal["cut", "edge", "outline", "smooth"]
+LineClass = Literal["cut", "edge", "outline", "smooth", "limit"]
+"""``cut``: the boundary of a cut face; ``limit``: where a local cut ends, which is no line of the part."""
 CLASSES: tuple[LineClass, ...] = ("cut", "edge", "outline", "smooth")
-"""In the order of their precedence; ``cut`` are the boundaries of cut faces."""
+"""Lines of the part, in the order of their precedence."""
 POINT = 1e-7
 """Extent in part sizes below which a line shrinks to a point."""
 LEVEL = 5e-7

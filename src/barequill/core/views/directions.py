@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
 import numpy as np
 
 from ..drawing import Drawing
-from ..drawing.views import FreeView, Look, PrincipalView, ProjectedView, View
+from ..drawing.views import FreeView, Look, PrincipalView, ProjectedView, SectionView, View
 from ..errors import UserError
 from ..geometry.vectors import cross
+from ..part.model import Part
+from .cutting_lines import camera_of_section
 
 Vector = tuple[float, float, float]
 Side = Literal["left", "right", "above", "below"]
@@ -88,8 +91,9 @@ def look_of(side: Side, angle: str) -> Look:
     raise AssertionError("each side has its view")
 
 
-def cameras(drawing: Drawing) -> dict[str, tuple[Vector, Vector]]:
-    """Directions toward the viewer and up of all views by id: a projected view follows its parent."""
+def cameras(drawing: Drawing, parts: Callable[[str], Part] | None = None) -> dict[str, tuple[Vector, Vector]]:
+    """Directions toward the viewer and up of all views by id: a projected view follows its parent, a section the line on
+    it (which stands where it last stood, where the ``parts`` are not given)."""
     views = {v.id: v for s in drawing.sheets for v in s.views}
     found: dict[str, tuple[Vector, Vector]] = {}
 
@@ -99,6 +103,9 @@ def cameras(drawing: Drawing) -> dict[str, tuple[Vector, Vector]]:
                 found[view.id] = view.toward, view.up
             elif view.parent not in views or seen > len(views):
                 found[view.id] = FACES["-Y"]
+            elif isinstance(view, SectionView):
+                part = None if parts is None else parts(view.part)
+                found[view.id] = camera_of_section(view, part, *of(views[view.parent], seen + 1))
             else:
                 toward, up = of(views[view.parent], seen + 1)
                 corner = (1, 1) if isinstance(view, ProjectedView) else view.corner

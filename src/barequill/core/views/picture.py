@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, QhullError
 
+from ..cutting.limits import Cut
 from ..drawing import Drawing, Sheet
 from ..drawing.views import View
 from ..ink import Sketch, Tint
@@ -21,14 +22,15 @@ from ..projection import Camera, ProjectedCurve, camera
 from ..projection.shading import Shading, shade
 from ..standards.sheets import Rectangle
 from .chart import Chart
-from .directions import cameras
 from .precedence import SHARE, parted
 from .scene import Scene
+from .sections import scenes_of
+from .taking import NOTHING, Taken
 
 Array = NDArray[np.float64]
 Shader = Callable[[Scene], Shading]
-Projector = Callable[[Scene], Sequence[ProjectedCurve]]
-"""Gives the projected curves of a scene."""
+Projector = Callable[[Scene], Taken]
+"""Gives what a scene shows."""
 COARSE = 1e-4
 """How far, in sizes of the part, the hull of a view may lie within its curves."""
 
@@ -39,8 +41,8 @@ class Shot:
 
     scene: Scene
     whole: Part
-    take: Callable[[], Sequence[ProjectedCurve]]
-    """Gives the curves; asked for only where they are wanted, since projecting may take its time."""
+    take: Callable[[], Taken]
+    """Gives what is seen; asked for only where it is wanted, since projecting may take its time."""
     tone: Callable[[], Shading] | None = None
     """Gives the shaded picture; None has it made here."""
 
@@ -55,14 +57,21 @@ class Shot:
         return camera(self.scene.toward, self.scene.up)
 
     @cached_property
-    def curves(self) -> Sequence[ProjectedCurve]:
-        """What is seen, in the part's mm along right and up of the camera."""
+    def taken(self) -> Taken:
+        """What is seen."""
         return self.take()
+
+    @property
+    def curves(self) -> Sequence[ProjectedCurve]:
+        """The lines that are seen, in the part's mm along right and up of the camera."""
+        return self.taken.curves
 
     @cached_property
     def shading(self) -> Shading:
         """The same view in tones of ink."""
-        return self.tone() if self.tone is not None else shade(self.part, self.view.toward, self.view.up)
+        if self.tone is not None:
+            return self.tone()
+        return shade(self.part, self.view.toward, self.view.up, self.scene.cut)
 
     @cached_property
     def centre(self) -> Array:
@@ -71,7 +80,14 @@ class Shot:
 
     def flat(self, points: Array) -> Array:
         """Points (m, 3) of the part to view mm (m, 2)."""
-        return self.view.flat(np.atleast_2d(points)) - self.centre
+        p = np.atleast_2d(points)
+        found = self.view.flat(p) - self.centre
+        for leg in self.scene.legs:
+            # each point as the leg shows it in whose stretch it lies
+            windows = Cut(tuple(c for c in leg.cut.cells if not any(w.shown for w in c.walls)))
+            own = ~windows.takes(p, 0.0)
+            found[own] = camera(leg.toward, leg.up).flat(p[own]) + leg.shift - self.centre
+        return found
 
     @cached_property
     def hull(self) -> Array:
@@ -165,20 +181,18 @@ class Studio:
         """The part of that key."""
         return self._parts(key)
 
+    def scenes(self, drawing: Drawing, sheet: Sheet) -> dict[str, Scene]:
+        """What each view of a sheet shows, by its id."""
+        return scenes_of(drawing, sheet, self._parts)
+
     def extent(self, scene: Scene) -> Rectangle:
         """Box of a view about the centre of the part's box, in view mm, without projecting it."""
-        return Shot(scene, self._parts(scene.part), list).box
+        return Shot(scene, self._parts(scene.part), lambda: NOTHING).box
 
     def pictures(self, drawing: Drawing, sheet: Sheet) -> dict[str, Picture]:
         """All views of a sheet, placed."""
-        scenes = scenes_of(drawing, sheet)
+        scenes = self.scenes(drawing, sheet)
         return {v.id: Picture(v, self.shot(scenes[v.id]), Chart(v.place, sheet.scale_of(v))) for v in sheet.views}
-
-
-def scenes_of(drawing: Drawing, sheet: Sheet) -> dict[str, Scene]:
-    """What each view of a sheet shows, by its id."""
-    at = cameras(drawing)
-    return {v.id: Scene(v.part, *at[v.id], None if v.bodies is None else tuple(sorted(v.bodies))) for v in sheet.views}
 
 
 def draw_view(sketch: Sketch, picture: Picture) -> None:
@@ -203,5 +217,6 @@ def draw_view(sketch: Sketch, picture: Picture) -> None:
                 sketch.stroke(flat, pen, curve.source)
             for flat in give:
                 sketch.lie_under(flat, pen, curve.source)
+    within = getattr(view, "within", False)
     for curve, flat in firm:
-        sketch.stroke(flat, "visible", curve.source)
+        sketch.stroke(flat, "limit" if curve.cls == "limit" else "revolved" if within else "visible", curve.source)

@@ -6,7 +6,7 @@ from ..drawing.document import Drawing, Sheet
 from ..drawing.views import FreeView, PictorialView, PrincipalView, ProjectedView, Side, View
 from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
-from .picture import Studio, scenes_of
+from .picture import Studio
 
 
 def cell_of(look: str, angle: str) -> tuple[int, int] | None:
@@ -47,7 +47,7 @@ def views_for(
 
 def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
     """Layout items of a sheet's views: cells follow the chain of parents."""
-    views, angle, scenes = sheet.views, drawing.angle, scenes_of(drawing, sheet)
+    views, angle, scenes = sheet.views, drawing.angle, studio.scenes(drawing, sheet)
     cells: dict[str, tuple[int, int] | None] = {}
     by_id = {v.id: v for v in views}
     taken: set[tuple[int, int]] = set()

@@ -6,24 +6,56 @@ from dataclasses import dataclass
 from functools import cached_property
 from hashlib import sha256
 
+from ..cutting.limits import NO_CUT, Cut
+
 Vector = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Leg:
+    """One leg of an aligned section: its own camera and cut, and how far (mm) its picture is moved along the view."""
+
+    toward: Vector
+    up: Vector
+    cut: Cut
+    shift: tuple[float, float]
+
+    def text(self) -> str:
+        """All of it as one line."""
+        figures = ",".join(f"{x:.9f}" for x in (*self.toward, *self.up, *self.shift))
+        return f"{figures} {self.cut.text()}"
 
 
 @dataclass(frozen=True)
 class Scene:
     """A part, by its key, as a camera sees it: ``toward`` the viewer and ``up``, in the part's frame.
 
-    ``bodies`` are the names of those that are shown, None for all.
+    ``bodies`` are the names of those that are shown, None for all. ``cut`` is what is taken away; an aligned section
+    has ``legs`` in its place. ``ribs`` are faces of ribs and webs that are cut without hatch.
     """
 
     part: str
     toward: Vector
     up: Vector
     bodies: tuple[str, ...] | None = None
+    cut: Cut = NO_CUT
+    legs: tuple[Leg, ...] = ()
+    ribs: tuple[str, ...] = ()
+    limits: tuple[tuple[tuple[float, float], ...], ...] = ()
+    """Outlines of local cuts, mm of the view about the middle of the part."""
+
+    @property
+    def is_cut(self) -> bool:
+        """True where anything is taken away."""
+        return bool(self.cut or self.legs)
 
     @cached_property
     def digest(self) -> str:
         """A name (32 hexadecimal digits), the same wherever and whenever the scene is the same."""
         figures = ",".join(f"{x:.9f}" for x in (*self.toward, *self.up))
         bodies = "" if self.bodies is None else "|" + "\n".join(sorted(self.bodies))
-        return sha256(f"{self.part}|{figures}{bodies}".encode()).hexdigest()[:32]
+        taken = ""
+        if self.is_cut:
+            taken = "|".join(["", self.cut.text(), *(leg.text() for leg in self.legs), "\n".join(sorted(self.ribs))])
+            taken += "".join(f"|{x:.6f},{y:.6f}" for limit in self.limits for x, y in limit)
+        return sha256(f"{self.part}|{figures}{bodies}{taken}".encode()).hexdigest()[:32]

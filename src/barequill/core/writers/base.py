@@ -6,7 +6,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterable
 from typing import assert_never
 
-from ..ink import Ink, Mark, Region, Stroke, Text, Tint
+from ..ink import Hatch, Ink, Mark, Region, Stroke, Text, Tint
 
 
 class Writer(ABC):
@@ -27,6 +27,8 @@ class Writer(ABC):
                     self.tint(mark)
                 case Text():
                     self.text(mark)
+                case Hatch():
+                    self.hatch(mark)
                 case _:
                     assert_never(mark)
 
@@ -45,3 +47,7 @@ class Writer(ABC):
     @abstractmethod
     def text(self, mark: Text) -> None:
         """Write a line of lettering."""
+
+    @abstractmethod
+    def hatch(self, mark: Hatch) -> None:
+        """Write a region filled with parallel lines."""

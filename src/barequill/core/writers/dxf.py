@@ -13,7 +13,8 @@ from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import BaseLayout
 
 from ..geometry.curves2 import Curve2
-from ..ink import DimensionRecord, Ink, Mark, Region, Stroke, Text, Tint
+from ..ink import DimensionRecord, Hatch, Ink, Mark, Region, Stroke, Text, Tint
+from ..ink.hatching import PATTERNS
 from ..ink.lettering import FONT_NAME
 from ..standards.lines import PENS
 from .base import Writer
@@ -79,6 +80,20 @@ class _Space(Writer):
         hatch = self.space.add_hatch(color=256, dxfattribs={"layer": "DIMENSION"})
         for k, ring in enumerate(mark.rings):
             hatch.paths.add_polyline_path([tuple(p) for p in ring], flags=1 if k == 0 else 16)
+
+    def hatch(self, mark: Hatch) -> None:
+        """A HATCH entity with its outlines and the lines of its pattern."""
+        entity = self.space.add_hatch(color=256, dxfattribs={"layer": PENS[mark.pen].layer})
+        lines = []
+        for strand in PATTERNS[mark.pattern]:
+            angle = mark.angle + strand.turn
+            across = np.array([-np.sin(np.radians(angle)), np.cos(np.radians(angle))])
+            base, step = across * strand.aside * mark.spacing, across * strand.apart * mark.spacing
+            dashes = [d * mark.spacing * (1 if k % 2 == 0 else -1) for k, d in enumerate(strand.dashes)]
+            lines.append([angle, tuple(base), tuple(step), dashes])
+        entity.set_pattern_fill(f"BQ_{mark.pattern.upper()}", color=256, angle=0, scale=1, definition=lines)
+        for k, ring in enumerate(mark.rings):
+            entity.paths.add_polyline_path([tuple(p) for p in ring], flags=1 if k == 0 else 16)
 
     def tint(self, mark: Tint) -> None:
         """The format keeps pictures in files of their own: tones are left out of it."""

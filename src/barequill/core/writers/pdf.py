@@ -12,7 +12,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
-from ..ink import Ink, Region, Stroke, Text, Tint
+from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
 from ..ink.lettering import FONT_FILE, FONT_NAME, font_size
 from ..ink.paths import cubics
 from .base import Writer
@@ -77,6 +77,12 @@ class _Page(Writer):
                 path.lineTo(*(p * mm))
             path.close()
         self.canvas.drawPath(path, stroke=0, fill=1, fillMode=FILL_EVEN_ODD)
+
+    def hatch(self, mark: Hatch) -> None:
+        self.canvas.setLineWidth(self.ink.width_of(mark.pen) * mm)
+        self.canvas.setDash()
+        self.canvas.setLineCap(0)
+        self.canvas.lines((mark.segments * mm).reshape(-1, 4).tolist())
 
     def tint(self, mark: Tint) -> None:
         box = np.array([mark.x0, mark.y0, mark.x1 - mark.x0, mark.y1 - mark.y0]) * mm

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..ink import Element, Ink, Region, Stroke, Text, Tint
+from ..ink import Element, Hatch, Ink, Region, Stroke, Text, Tint
 from ..ink.lettering import font_size
 from ..ink.paths import path_data, picture_data
 from .base import Writer
@@ -36,6 +36,14 @@ class ScreenRegion(Model):
     d: str
 
 
+class ScreenHatch(Model):
+    """Lines of a hatch, all in one path."""
+
+    m: Literal["h"]
+    d: str
+    w: float
+
+
 class ScreenTint(Model):
     """A picture in tones, as a data URL."""
 
@@ -59,7 +67,7 @@ class ScreenText(Model):
     box: list[float]
 
 
-ScreenMark = ScreenStroke | ScreenRegion | ScreenTint | ScreenText
+ScreenMark = ScreenStroke | ScreenRegion | ScreenHatch | ScreenTint | ScreenText
 
 
 class ScreenElement(Model):
@@ -125,6 +133,10 @@ class _Screen(Writer):
     def region(self, mark: Region) -> None:
         d = "".join("M" + "L".join(f"{x:.3f} {-y:.3f}" for x, y in ring) + "Z" for ring in mark.rings)
         self.out.append(ScreenRegion.model_construct(m="f", d=d))
+
+    def hatch(self, mark: Hatch) -> None:
+        d = "".join(f"M{a:.3f} {-b:.3f}L{c:.3f} {-e:.3f}" for (a, b), (c, e) in mark.segments.tolist())
+        self.out.append(ScreenHatch.model_construct(m="h", d=d, w=self.ink.width_of(mark.pen)))
 
     def tint(self, mark: Tint) -> None:
         self.out.append(

@@ -10,7 +10,7 @@ from itertools import groupby
 from xml.sax.saxutils import escape, quoteattr
 
 from ..bounds import plain
-from ..ink import Ink, Region, Stroke, Text, Tint
+from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
 from ..ink.glyphs import advance, glyph_path, units_per_em
 from ..ink.lettering import FONT_NAME, font_size
 from ..ink.paths import path_data, picture_data
@@ -71,6 +71,12 @@ class _Body(Writer):
         h = self.ink.height
         d = "".join("M" + "L".join(f"{x:.3f} {h - y:.3f}" for x, y in ring) + "Z" for ring in mark.rings)
         self.out.append(f'<path fill-rule="evenodd" d="{d}"/>')
+
+    def hatch(self, mark: Hatch) -> None:
+        h = self.ink.height
+        d = "".join(f"M{a:.3f} {h - b:.3f}L{c:.3f} {h - e:.3f}" for (a, b), (c, e) in mark.segments.tolist())
+        if d:
+            self.out.append(f'<path class="s {mark.pen}" stroke-width="{self.ink.width_of(mark.pen):g}" d="{d}"/>')
 
     def tint(self, mark: Tint) -> None:
         self.out.append(

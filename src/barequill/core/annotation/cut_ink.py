@@ -1,0 +1,248 @@
+"""Ink of cuts: hatched cut faces, cutting lines with arrows and letters, and what sections are called."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ..drawing import Drawing, HatchChoice, SectionView, Sheet, View
+from ..geometry import curves2
+from ..ink import Hatch, Mark, Region, Sketch, Text
+from ..part.chosen import body_names
+from ..part.model import Part
+from ..standards.hatching import ANGLES, SPACINGS, THIN, pattern_of, spacing_for
+from ..views.cutting_lines import frame_of, left_of, run_of, stretches_of
+from ..views.picture import Picture
+from .style import Style
+
+Array = NDArray[np.float64]
+BEYOND = 7.0
+"""mm that a cutting line reaches beyond its view."""
+WIDE, TURN = 8.0, 4.0
+"""mm of its wide strokes at its ends, and to either side of a corner."""
+SHAFT = 9.0
+"""mm of an arrow's shaft."""
+CLEAR = 0.8
+"""mm that hatch keeps from lettering and arrows."""
+
+
+# ---- hatch
+
+
+@dataclass(frozen=True)
+class HatchLook:
+    """How a body's cut faces are hatched."""
+
+    angle: float
+    spacing: float
+    pattern: str
+    off: bool
+
+
+@lru_cache(maxsize=8)
+def _looks(part: Part) -> dict[str, tuple[float, float, float]]:
+    """For each body, by name, an angle that none of its neighbours has, a factor of its spacing, and how large it is (mm)."""
+    names = body_names(part)
+    boxes = []
+    for body in range(len(part.bodies)):
+        nodes = [part.mesh.nodes[f.nodes] for f in part.faces if f.body == body]
+        points = np.concatenate(nodes) if nodes else np.zeros((1, 3))
+        boxes.append((points.min(axis=0), points.max(axis=0)))
+    near = 1e-3 * part.size
+    found: list[tuple[float, float]] = []
+    for k, (low, high) in enumerate(boxes):
+        taken = {found[j] for j, (a, b) in enumerate(boxes[:k]) if (low <= b + near).all() and (high >= a - near).all()}
+        choices = [(angle, factor) for factor in SPACINGS for angle in ANGLES]
+        found.append(next((c for c in choices if c not in taken), choices[0]))
+    sizes = [float(np.sqrt(np.prod(np.sort(high - low)[1:]))) for low, high in boxes]
+    return {n: (a, f, s) for n, (a, f), s in zip(names, found, sizes, strict=True)}
+
+
+def hatch_look(drawing: Drawing, view: View, part: Part, body: str) -> HatchLook:
+    """How a body is hatched in a view: as chosen there, else for the drawing, else so that neighbours differ."""
+    angle, factor, size = _looks(part).get(body, (45.0, 1.0, part.size))
+    chosen: dict[str, Any] = {}
+    for choice in (_choice(drawing.hatches, body), _choice(view.hatches, body)):
+        if choice is not None:
+            chosen |= {k: v for k, v in choice.model_dump(exclude={"body"}).items() if v is not None}
+    spacing = factor * spacing_for(size * drawing.front_sheet.scale)
+    pattern = str(chosen.get("pattern", "general"))
+    if pattern == "material":
+        use, names = drawing.part(view.part), body_names(part)
+        own = part.bodies[names.index(body)].material if body in names else None
+        pattern = pattern_of((use.material if use is not None else "") or own or "")
+    return HatchLook(
+        float(chosen.get("angle", angle)),
+        float(chosen.get("spacing", spacing)),
+        pattern,
+        bool(chosen.get("off", False)),
+    )
+
+
+def _choice(choices: Iterable[HatchChoice], body: str) -> HatchChoice | None:
+    return next((c for c in choices if c.body == body), None)
+
+
+def keeping_clear(marks: Iterable[Mark]) -> list[Array]:
+    """Outlines (n, 2) of lettering and arrows."""
+    found = []
+    for mark in marks:
+        if isinstance(mark, Text):
+            found.append(mark.corners())
+        elif isinstance(mark, Region) and len(mark.rings[0]) == 3:
+            found.append(mark.rings[0])
+    return found
+
+
+def draw_hatch(sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[Array]) -> None:
+    """Hatch the cut faces of a view (with its zero at the sheet's), but for where something is to be read."""
+    shot = picture.shot
+    masks = [shapely.Polygon(c).buffer(CLEAR, join_style="mitre") for c in clear]
+    for region in shot.taken.regions:
+        look = hatch_look(drawing, picture.view, shot.whole, region.body)
+        if look.off:
+            continue
+        rings = [picture.chart.to_sheet(r - shot.centre) for r in region.rings]
+        shape = shapely.Polygon(rings[0], rings[1:]).simplify(2e-3)
+        if not shape.is_valid:
+            shape = shape.buffer(0)
+        if 2 * shape.area < THIN * shape.length:
+            for g in _polygons(shape):
+                sketch.fill(g.exterior.coords, *(r.coords for r in g.interiors))
+            continue
+        near = [m for m in masks if m.intersects(shape)]
+        if near:
+            shape = shape.difference(shapely.union_all(near))
+        for g in _polygons(shape):
+            outlines = [np.asarray(r.coords)[:-1] for r in (g.exterior, *g.interiors)]
+            sketch.marks.append(Hatch(tuple(outlines), look.angle, look.spacing, look.pattern))
+
+
+def _polygons(shape: Any) -> list[Any]:
+    return [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, shapely.Polygon) and g.area > 1e-4]
+
+
+# ---- cutting lines
+
+
+@dataclass(frozen=True, eq=False)
+class Marking:
+    """A cutting line on its view, in sheet mm from the view's zero: its corners, the directions outward at both ends, and
+    the way of looking there (2, 2); how it is ``marked``; the place of each corner's handle (n, 2)."""
+
+    points: Array
+    handles: Array
+    looks: Array
+    marked: str
+    loose: tuple[int, ...]
+
+
+def marking_of(view: SectionView, parent: Picture, place: tuple[float, float]) -> Marking:
+    """Where the line of a section runs on its view; ``place``: where the section stands from the view's zero, sheet mm."""
+    part = parent.shot.whole
+    frame = frame_of(part, parent.shot.scene.toward, parent.shot.scene.up)
+    run = run_of(view.line, frame, part)
+    chart = parent.still().chart
+    handles = chart.to_sheet(run.points)
+    stretches = stretches_of(run.points)
+    legs = [chart.direction(s.along) for s in stretches]
+    looks = np.array([view.side * left_of(legs[0]), view.side * left_of(legs[-1])])
+    points = handles.copy()
+    hull = chart.to_sheet(parent.shot.hull)
+    begin, end = view.line.ends
+    marked = view.marked
+    if marked == "auto":
+        beside = abs(float((np.array(place) - handles[0]) @ looks[0])) < 1.0
+        marked = "line" if view.within or (view.bare and beside) else "full"
+    reach = BEYOND if marked == "full" else 3.0
+    for k, (leg, how) in enumerate(((-legs[0], begin), (legs[-1], end))):
+        row = 0 if k == 0 else -1
+        if how == "through":
+            far = float((hull @ leg).max()) + reach - float(points[row] @ leg)
+            points[row] = points[row] + max(far, 0.0) * leg
+    if marked == "full" and "half" in (begin, end) and len(stretches) == 1:
+        # from the centre the line turns toward the viewer, out of the view
+        at = handles[0] if begin == "half" else handles[-1]
+        out = -looks[0]
+        corner = at + max(float((hull @ out).max()) + reach - float(at @ out), reach) * out
+        points = np.concatenate([[corner], points]) if begin == "half" else np.concatenate([points, [corner]])
+    return Marking(points, handles, looks, marked, run.loose)
+
+
+def draw_cutting_line(sketch: Sketch, style: Style, marking: Marking, view: SectionView) -> None:
+    """The line of a section with its wide ends and corners, arrows and letters."""
+    p = marking.points
+    if marking.marked == "off":
+        return
+    if marking.marked == "line":
+        for a, b in zip(p, p[1:], strict=False):
+            sketch.stroke(curves2.line(a, b), "cutting")
+        return
+    half = "half" in view.line.ends
+    steps = np.diff(p, axis=0)
+    lengths = np.linalg.norm(steps, axis=1)
+    for k, (a, step, length) in enumerate(zip(p, steps, lengths, strict=False)):
+        if length < 1e-6:
+            continue
+        way = step / length
+        head, tail = (WIDE if k == 0 else TURN), (WIDE if k == len(steps) - 1 else TURN)
+        if head + tail >= length:
+            sketch.stroke(curves2.line(a, a + step), "cutting-end")
+            continue
+        sketch.stroke(curves2.line(a, a + head * way), "cutting-end")
+        sketch.stroke(curves2.line(a + head * way, a + (length - tail) * way), "cutting")
+        sketch.stroke(curves2.line(a + (length - tail) * way, a + step), "cutting-end")
+    height = style.lines.caption
+    for k, look in enumerate(marking.looks):
+        tip = p[0] if k == 0 else p[-1]
+        if half and view.line.ends[k] == "half":
+            _letter(sketch, view.letter, tip - look * (height * 0.9), height)
+            continue
+        away = -look if not style.level else look
+        tail = tip + away * SHAFT
+        point, direction = (tip, look) if not style.level else (tail, look)
+        base = point - direction * style.arrow * 1.4
+        wide = style.arrow_half * 1.4
+        side = left_of(direction)
+        sketch.stroke(curves2.line(tail if not style.level else tip, base), "cutting-end")
+        sketch.fill([point, base + wide * side, base - wide * side])
+        _letter(sketch, view.letter, tail + away * (height * 0.9), height)
+
+
+def _letter(sketch: Sketch, letter: str, at: Array, height: float) -> None:
+    """A letter with its middle at a place, read from below."""
+    sketch.text(letter, float(at[0]), float(at[1]) - height / 2, height, "middle")
+
+
+def marked_now(view: SectionView, sheet: Sheet, pictures: dict[str, Picture]) -> str:
+    """How the place of a section's cut is marked where it stands now."""
+    parent = pictures.get(view.parent)
+    if parent is None:
+        return "full" if view.marked == "auto" else view.marked
+    from_parent = view.place[0] - parent.chart.place[0], view.place[1] - parent.chart.place[1]
+    return marking_of(view, parent, from_parent).marked
+
+
+def section_caption(view: SectionView, standard: str) -> str:
+    """What stands above a section."""
+    pair = f"{view.letter}–{view.letter}" if view.letter else ""
+    return f"SECTION {pair}" if standard == "ASME" and pair else pair
+
+
+__all__ = [
+    "HatchLook",
+    "Marking",
+    "draw_cutting_line",
+    "draw_hatch",
+    "hatch_look",
+    "keeping_clear",
+    "marked_now",
+    "marking_of",
+    "section_caption",
+]

@@ -1,0 +1,212 @@
+"""What views show, those that are cut too: from cutting lines, local cuts and quarters to scenes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+import shapely
+
+from ..cutting.limits import NO_CUT, Cell, Cut, Wall
+from ..drawing import Drawing, Sheet
+from ..drawing.cutting import LocalCut
+from ..drawing.views import PictorialView, SectionView, View
+from ..errors import UserError
+from ..part.model import Part
+from ..projection import camera
+from .cutting_lines import (
+    Array,
+    Frame,
+    Stretch,
+    frame_of,
+    is_aligned,
+    left_of,
+    main_of,
+    run_of,
+    section_camera,
+    stretches_of,
+    tie_point,
+)
+from .directions import cameras
+from .scene import Leg, Scene
+
+Parts = Callable[[str], Part]
+
+
+def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
+    """What a section shows; ``frame`` is its parent's.
+
+    Raises
+    ------
+    UserError
+        Where its line cuts nothing, or cannot be followed.
+    """
+    run = run_of(view.line, frame, part)
+    stretches = stretches_of(run.points)
+    main = main_of(stretches)
+    toward, up = section_camera(frame, main.along, main.along, view.side)
+    bodies = None if view.bodies is None else tuple(sorted(view.bodies))
+    bare = view.bare or view.within
+    plain = Scene(view.part, toward, up, bodies, ribs=tuple(sorted(view.ribs)))
+    whole = tuple(sorted(view.whole))
+    begin, end = view.line.ends
+    if not is_aligned(stretches):
+        return replace(plain, cut=Cut(tuple(_straight(view, frame, stretches)), whole, bare))
+    if "half" in (begin, end):
+        raise UserError("A half section has one straight leg", "Let the line go on, or make it straight.")
+    depth_of = view.depth
+    legs: list[Leg] = []
+    starts = _unrolled(stretches, main, frame)
+    for s, at in zip(stretches, starts, strict=True):
+        look = view.side * left_of(s.along)
+        cells = [Cell((frame.wall(-look, float(-look @ s.start)),))]
+        if not (s.first and begin == "through"):
+            cells.append(Cell((frame.wall(-s.along, float(-s.along @ s.start), False),)))
+        if not (s.last and end == "through"):
+            cells.append(Cell((frame.wall(s.along, float(s.along @ s.end), False),)))
+        if depth_of is not None:
+            cells.append(Cell((frame.wall(look, float(look @ s.start) + depth_of, False),)))
+        own_toward, own_up = section_camera(frame, s.along, main.along, view.side)
+        begins = float(s.along @ s.start) + float(frame.space(s.along) @ frame.middle)
+        view_of = camera(toward, up)
+        e = frame.space(main.along)
+        along = np.array([e @ view_of.right, e @ view_of.up])
+        shift = along * (at - begins)
+        legs.append(Leg(own_toward, own_up, Cut(tuple(cells), whole, bare), (float(shift[0]), float(shift[1]))))
+    return replace(plain, legs=tuple(legs))
+
+
+def _unrolled(stretches: list[Stretch], main: Stretch, frame: Frame) -> list[float]:
+    """Where each leg begins along the main one, once all are turned into its plane."""
+    lengths = [float(s.along @ (s.end - s.start)) for s in stretches]
+    m = stretches.index(main)
+    found = [0.0] * len(stretches)
+    found[m] = float(main.along @ main.start) + float(frame.space(main.along) @ frame.middle)
+    for k in range(m + 1, len(stretches)):
+        found[k] = found[k - 1] + lengths[k - 1]
+    for k in range(m - 1, -1, -1):
+        found[k] = found[k + 1] - lengths[k]
+    return found
+
+
+def _straight(view: SectionView, frame: Frame, stretches: list[Stretch]) -> list[Cell]:
+    """The cells of a section whose legs all run alike."""
+    e = stretches[0].along
+    look = view.side * left_of(e)
+    begin, end = view.line.ends
+    cells = []
+    for s in stretches:
+        walls = [frame.wall(-look, float(-look @ s.start))]
+        if not s.first or begin == "half":
+            walls.append(frame.wall(e, float(e @ s.start), False))
+        if not s.last or end == "half":
+            walls.append(frame.wall(-e, float(-e @ s.end), False))
+        cells.append(Cell(tuple(walls)))
+    if begin == "short":
+        cells.append(Cell((frame.wall(-e, float(-e @ stretches[0].start), False),)))
+    if end == "short":
+        cells.append(Cell((frame.wall(e, float(e @ stretches[-1].end), False),)))
+    if view.depth is not None:
+        cells.append(Cell((frame.wall(look, float(look @ stretches[0].start) + view.depth, False),)))
+    return cells
+
+
+def smooth_outline(points: Array, steps: int = 6) -> Array:
+    """A closed free line (m, 2) through corners (n, 2): a Catmull-Rom spline with so many points a corner."""
+    a, b, c, d = (np.roll(points, k, axis=0)[:, None] for k in (1, 0, -1, -2))
+    t = (np.arange(steps) / steps)[None, :, None]
+    found = 0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3)
+    return found.reshape(-1, 2)
+
+
+def outline_of(cut: LocalCut) -> Array:
+    """The outline (m, 2) of a local cut in its view, closed."""
+    points = np.array(cut.outline, float)
+    return smooth_outline(points) if cut.smooth else points
+
+
+def local_depth(cut: LocalCut, part: Part, frame: Frame) -> float:
+    """How deep a local cut goes: mm toward the viewer from the middle of the part."""
+    there = None if cut.tie is None else tie_point(part, cut.tie)
+    return cut.depth if there is None else float((there - frame.middle) @ frame.toward)
+
+
+def _local_cells(cut: LocalCut, part: Part, frame: Frame) -> list[Cell]:
+    """A local cut as cells: a prism for each triangle of its outline."""
+    depth = local_depth(cut, part, frame)
+    n = frame.toward
+    lid = Wall((float(n[0]), float(n[1]), float(n[2])), depth + float(n @ frame.middle), True)
+    outline = shapely.Polygon(outline_of(cut))
+    if not outline.is_valid:
+        raise UserError("The outline of a local cut crosses itself", "Draw it round the place, without a loop.")
+    cells = []
+    for triangle in shapely.constrained_delaunay_triangles(outline).geoms:
+        corners = np.asarray(shapely.orient_polygons(triangle).exterior.coords)[:-1]
+        walls = [lid]
+        for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True):
+            inward = left_of(b - a) / max(float(np.linalg.norm(b - a)), 1e-300)
+            walls.append(frame.wall(inward, float(inward @ a), False))
+        cells.append(Cell(tuple(walls)))
+    return cells
+
+
+def _quarter(view: PictorialView, part: Part, frame: Frame) -> Cut:
+    """The quarter next to the viewer, between two planes through the middle of the part; ``frame``: the parent's."""
+    right = frame.right * view.corner[0]
+    walls = []
+    for n in (frame.toward, right):
+        walls.append(Wall((float(n[0]), float(n[1]), float(n[2])), float(n @ frame.middle)))
+    return Cut((Cell(tuple(walls)),), tuple(sorted(view.whole)))
+
+
+def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
+    """What each view of a sheet shows, by its id."""
+    at = cameras(drawing, parts)
+    found: dict[str, Scene] = {}
+
+    def of(view: View, seen: int = 0) -> Scene:
+        bodies = None if view.bodies is None else tuple(sorted(view.bodies))
+        plain = Scene(view.part, *at[view.id], bodies, ribs=tuple(sorted(view.ribs)))
+        parent = drawing.view(view.parent)
+        if isinstance(view, SectionView):
+            if parent is None:
+                return plain
+            part = parts(view.part)
+            return section_scene(view, part, frame_of(part, *at[parent.id]))
+        whole = tuple(sorted(view.whole))
+        cut = NO_CUT
+        if parent is not None and parent.part == view.part and seen < 20:
+            cut = _handed_on(of(parent, seen + 1), parent)
+            if cut and whole:
+                cut = replace(cut, whole=whole)
+        if isinstance(view, PictorialView) and view.quarter and parent is not None:
+            part = parts(view.part)
+            quarter = _quarter(view, part, frame_of(part, *at[parent.id]))
+            cut = replace(quarter, cells=(*cut.cells, *quarter.cells))
+        if view.local_cuts:
+            part = parts(view.part)
+            frame = frame_of(part, *at[view.id])
+            cells = [c for local in view.local_cuts for c in _local_cells(local, part, frame)]
+            cut = Cut((*cut.cells, *cells), whole or cut.whole)
+        limits = tuple(tuple((float(x), float(y)) for x, y in outline_of(c)) for c in view.local_cuts)
+        return replace(plain, cut=cut, limits=limits) if cut else replace(plain, ribs=())
+
+    for view in sheet.views:
+        found[view.id] = of(view)
+    return found
+
+
+def _handed_on(scene: Scene, view: View) -> Cut:
+    """The cut of a view as it shows in those projected from it: steps are faces there."""
+    cut = scene.cut if not scene.legs else Cut(scene.legs[0].cut.cells[:1], scene.legs[0].cut.whole)
+    if not cut or cut.bare:
+        return NO_CUT
+    local = sum(len(_prisms(c)) for c in view.local_cuts)
+    cells = cut.cells[: len(cut.cells) - local]
+    return replace(cut, cells=tuple(Cell(tuple(replace(w, shown=True) for w in c.walls)) for c in cells))
+
+
+def _prisms(cut: LocalCut) -> list[object]:
+    outline = shapely.Polygon(outline_of(cut))
+    return list(shapely.constrained_delaunay_triangles(outline).geoms) if outline.is_valid else []

@@ -1,0 +1,179 @@
+"""A scene taken: projected curves, and the regions that its cut lays open."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ..cutting.limits import Cut
+from ..geometry.curves2 import Curve2
+from ..part.chosen import body_names, only
+from ..part.model import Part
+from ..projection import Camera, ProjectedCurve, camera, cut_faces, project
+from ..projection.rays import ray_structure
+from .scene import Scene
+
+Array = NDArray[np.float64]
+Progress = Callable[[float, str], None]
+SAME = 1e-6
+"""In part sizes: regions so near to each other are one."""
+
+
+@dataclass(frozen=True, eq=False)
+class CutRegion:
+    """A region of a view that is hatched: the name of its body, and closed outlines (m, 2), those after the first holes."""
+
+    body: str
+    rings: tuple[Array, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Taken:
+    """What a scene shows, in the part's mm along right and up of its camera."""
+
+    curves: tuple[ProjectedCurve, ...]
+    regions: tuple[CutRegion, ...] = ()
+
+
+NOTHING = Taken(())
+
+
+def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None) -> Taken:
+    """Project what a scene shows of a whole part.
+
+    Raises
+    ------
+    UserError
+        Where its directions do not make a camera.
+    """
+    shown = only(part, scene.bodies)
+    if not scene.legs:
+        curves = project(shown, scene.toward, scene.up, cut=scene.cut, progress=progress)
+        pieces = _regions(shown, scene.cut, camera(scene.toward, scene.up), (0.0, 0.0))
+    else:
+        curves, pieces = [], []
+        for k, leg in enumerate(scene.legs):
+            at = k / len(scene.legs)
+            progress(at, f"leg {k + 1} of {len(scene.legs)}")
+            own = project(shown, leg.toward, leg.up, cut=leg.cut)
+            curves += [replace(c, curve=c.curve.moved(1.0, 0.0, leg.shift)) for c in own]
+            pieces += _regions(shown, leg.cut, camera(leg.toward, leg.up), leg.shift)
+    for limit in scene.limits:
+        curves = [*curves, *_limit(shown, part, scene, np.array(limit))]
+    if not pieces:
+        return Taken(tuple(curves))
+    regions = _joined(pieces, shown.size)
+    if scene.ribs:
+        regions, borders = _without_ribs(shown, scene, regions)
+        curves = [*curves, *borders]
+    return Taken(tuple(curves), tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
+
+
+def _regions(part: Part, cut: Cut, view: Camera, shift: tuple[float, float]) -> list[tuple[str, Any]]:
+    """The regions that a cut lays open to a viewer, by the name of their body."""
+    if not cut:
+        return []
+    names, found = body_names(part), []
+    for face in cut_faces(part, cut):
+        if float(cut.normals[face.wall] @ view.toward) < 1e-6:
+            continue
+        rings = [view.flat(loop) + shift for loop in face.loops]
+        found.append((names[face.body], shapely.Polygon(rings[0], rings[1:])))
+    return found
+
+
+def _joined(pieces: list[tuple[str, Any]], size: float) -> list[tuple[str, Any]]:
+    """One region a body: what lies side by side in several planes is one."""
+    found = []
+    for body in dict.fromkeys(name for name, _ in pieces):
+        own = [g if g.is_valid else g.buffer(0) for name, g in pieces if name == body]
+        if len(own) == 1:
+            found.append((body, own[0]))
+            continue
+        # a hair wider, so that no seam is left between neighbours
+        near = SAME * size
+        found.append(
+            (
+                body,
+                shapely.union_all([g.buffer(near, join_style="mitre") for g in own]).buffer(-near, join_style="mitre"),
+            )
+        )
+    return found
+
+
+def _rings(region: Any) -> list[tuple[Array, ...]]:
+    """The outlines of the pieces of a region."""
+    pieces = [g for g in getattr(region, "geoms", [region]) if isinstance(g, shapely.Polygon) and not g.is_empty]
+    return [tuple(np.asarray(r.coords)[:-1] for r in (g.exterior, *g.interiors)) for g in pieces]
+
+
+def _without_ribs(
+    part: Part, scene: Scene, regions: list[tuple[str, Any]]
+) -> tuple[list[tuple[str, Any]], list[ProjectedCurve]]:
+    """The regions without those of ribs, and where these end: lines within the cut."""
+    view, names = camera(scene.toward, scene.up), body_names(part)
+    left = list(regions)
+    borders: list[ProjectedCurve] = []
+    for ref in scene.ribs:
+        kind, row = part.find(ref) or ("", 0)
+        if kind != "face":
+            continue
+        face = part.faces[row]
+        nodes = view.flat(part.mesh.nodes)
+        triangles = nodes[part.mesh.triangles[face.triangles]]
+        rib = shapely.union_all([t for t in shapely.polygons(triangles) if t.area > 0])
+        for k, (body, region) in enumerate(left):
+            if body != names[face.body]:
+                continue
+            inner = region.buffer(-1e-5 * part.size)
+            for edge_row in face.boundary:
+                edge = part.edges[edge_row]
+                borders += _within(_flat(edge.curve, view), inner, edge.ref)
+            left[k] = (body, region.difference(rib.buffer(1e-5 * part.size)))
+    return [(b, g) for b, g in left if not g.is_empty], borders
+
+
+def _flat(curve: Any, view: Camera) -> Curve2:
+    if curve.kind == "line":
+        return Curve2("line", view.flat(curve.points(np.array([curve.t0, curve.t1]))))
+    return Curve2("polyline", view.flat(curve.points(np.linspace(curve.t0, curve.t1, 97))))
+
+
+def _within(curve: Curve2, region: Any, source: str) -> list[ProjectedCurve]:
+    """The pieces of a line or polyline within a region, as visible edges."""
+    line = shapely.LineString(curve.poles)
+    if line.length == 0:
+        return []
+    inside = line.intersection(region)
+    found = []
+    for g in getattr(inside, "geoms", [inside]):
+        if isinstance(g, shapely.LineString) and g.length > 1e-3 * line.length:
+            p = np.asarray(g.coords)
+            flat = Curve2("line" if len(p) == 2 else "polyline", p)
+            found.append(ProjectedCurve(flat, True, "edge", source, (0.0, 1.0)))
+    return found
+
+
+def _limit(shown: Part, whole: Part, scene: Scene, outline: Array) -> list[ProjectedCurve]:
+    """The stretches of a local cut's outline that run over the part."""
+    view = camera(scene.toward, scene.up)
+    closed = np.concatenate([outline, outline[:1]]) + view.flat(((whole.low + whole.high) / 2)[None])
+    line = shapely.LineString(closed)
+    count = max(len(closed), int(np.ceil(line.length / (2e-3 * whole.size))))
+    p = np.array([c.coords[0] for c in shapely.line_interpolate_point(line, np.linspace(0, 1, count), normalized=True)])
+    near = float((shown.mesh.nodes @ view.toward).max()) + 0.01 * whole.size
+    over = ray_structure(shown).blocked(p @ np.array([view.right, view.up]) + near * view.toward, -view.toward)
+    bounds = np.nonzero(np.diff(over))[0] + 1
+    runs = [(int(a), int(b)) for a, b in zip([0, *bounds], [*bounds, len(p)], strict=True) if over[a] and b - a > 1]
+    if len(runs) > 1 and over[0] and over[-1]:
+        # the run through its first point is one
+        (a, b), (c, d) = runs[0], runs[-1]
+        pieces = [np.concatenate([p[c:d], p[a + 1 : b]]), *(p[x:y] for x, y in runs[1:-1])]
+    else:
+        pieces = [p[a:b] for a, b in runs]
+    return [ProjectedCurve(Curve2("polyline", q), True, "limit", "", (0.0, 1.0)) for q in pieces if len(q) > 1]

@@ -1,0 +1,41 @@
+"""Which files of a folder are the parts of a drawing document."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from ..core.drawing import Drawing
+from ..core.errors import UserError
+from .reading import key_of
+
+ENDINGS = (".step", ".stp", ".iges", ".igs", ".brep", ".brp")
+
+
+def part_files(drawing: Drawing, folder: Path) -> dict[str, Path]:
+    """The file of each part that a drawing shows, by its key: the one of that content, else of that name.
+
+    Raises
+    ------
+    UserError
+        Where there is none.
+    """
+    wanted = {v.part for s in drawing.sheets for v in s.views}
+    try:
+        files = sorted(p for p in folder.iterdir() if p.suffix.lower() in ENDINGS)
+    except OSError as error:
+        raise UserError(f"{folder} cannot be opened", "Say with --parts in which folder the part files are.") from error
+    by_key = {key_of(p): p for p in files}
+    by_name = {p.stem: p for p in files}
+    found: dict[str, Path] = {}
+    for key in sorted(wanted):
+        use = drawing.part(key)
+        names = [key, *([use.name, use.number] if use is not None else [])]
+        file = by_key.get(key) or next((by_name[n] for n in names if n in by_name), None)
+        if file is None:
+            words = f"{use.name} ({key})" if use is not None and use.name else key
+            raise UserError(
+                f"The file of the part {words} is not in {folder}",
+                "Put it there, or say with --parts in which folder it is.",
+            )
+        found[key] = file
+    return found
