@@ -362,7 +362,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * AddViews
@@ -377,7 +377,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Views */
-            views: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
+            views: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"] | components["schemas"]["SectionView"])[];
         };
         /**
          * Anchor
@@ -557,6 +557,167 @@ export interface components {
             act: "change_sheet";
         };
         /**
+         * Corner
+         * @description A corner of a cutting line: ``place`` in mm of the parent view about the middle of the part; where it is tied, that
+         *     goes before, moved by ``off``.
+         */
+        Corner: {
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /** @default null */
+            tie?: components["schemas"]["Tie"] | null;
+            /**
+             * Off
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            off?: [
+                number,
+                number
+            ];
+        };
+        /**
+         * CutLocally
+         * @description A closed ``outline`` (sheet mm) drawn on a view, cut to the ``depth`` (mm toward the viewer from the middle of the
+         *     part) or to what ``ref`` and ``at`` name; ``change`` names the local cut that is drawn anew.
+         */
+        CutLocally: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "cut_locally";
+            /** View */
+            view: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth?: boolean;
+            /**
+             * Depth
+             * @default 0
+             */
+            depth?: number;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Change
+             * @default
+             */
+            change?: string;
+        };
+        /**
+         * CutPoint
+         * @description A place where the hand clicked, sheet mm, and what it caught there: which point of which entity.
+         */
+        CutPoint: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Lean
+             * @default false
+             */
+            lean?: boolean;
+        };
+        /**
+         * CutView
+         * @description A section out of a view: along a line through ``points``, pulled ``to`` where it is to stand.
+         *
+         *     While the line is still ``growing`` only it is shown, with a leg to the pointer.
+         */
+        CutView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "cut_view";
+            /** View */
+            view: string;
+            /** Points */
+            points: components["schemas"]["CutPoint"][];
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * Form
+             * @default section
+             * @enum {string}
+             */
+            form?: "section" | "half" | "short" | "removed" | "revolved";
+            /**
+             * Flip
+             * @default false
+             */
+            flip?: boolean;
+            /**
+             * Growing
+             * @default false
+             */
+            growing?: boolean;
+            /**
+             * Lean
+             * @default false
+             */
+            lean?: boolean;
+        };
+        /**
+         * CuttingLine
+         * @description A cutting line on a view, from corner to corner.
+         *
+         *     ``courses``: how each leg runs, so that its corners follow each other. ``ends``: it goes on ``through`` the view, stops
+         *     ``short`` (nothing is shown beyond), or only ``half`` is cut (what lies beyond stays whole).
+         */
+        CuttingLine: {
+            /** Corners */
+            corners: components["schemas"]["Corner"][];
+            /** Courses */
+            courses: ("level" | "upright" | "lean")[];
+            /**
+             * Ends
+             * @default [
+             *       "through",
+             *       "through"
+             *     ]
+             */
+            ends?: [
+                "through" | "short" | "half",
+                "through" | "short" | "half"
+            ];
+        };
+        /**
          * Dimension
          * @description A dimension.
          */
@@ -650,7 +811,7 @@ export interface components {
              */
             act: "operation";
             /** Operation */
-            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
+            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
         };
         /**
          * Drawing
@@ -659,7 +820,7 @@ export interface components {
         Drawing: {
             /**
              * Version
-             * @default 2
+             * @default 3
              */
             version?: number;
             /**
@@ -694,6 +855,16 @@ export interface components {
             parts?: components["schemas"]["PartUse"][];
             /** Sheets */
             sheets: components["schemas"]["Sheet"][];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * Letters Left Out
+             * @default IOQ
+             */
+            letters_left_out?: string;
             /**
              * Last Id
              * @default 0
@@ -846,6 +1017,26 @@ export interface components {
              */
             caption?: string;
             /**
+             * Local Cuts
+             * @default []
+             */
+            local_cuts?: components["schemas"]["LocalCut"][];
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+            /**
+             * Ribs
+             * @default []
+             */
+            ribs?: string[];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -876,7 +1067,51 @@ export interface components {
             /** Label */
             label: string;
             /** Operations */
-            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
+            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
+        };
+        /**
+         * HatchChoice
+         * @description How the cut faces of a body are hatched; what is None is chosen.
+         */
+        HatchChoice: {
+            /** Body */
+            body: string;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | null;
+            /**
+             * Spacing
+             * @default null
+             */
+            spacing?: number | null;
+            /**
+             * Pattern
+             * @default null
+             */
+            pattern?: ("general" | "material" | "steel" | "light" | "copper" | "plastic") | null;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+        };
+        /**
+         * HatchJson
+         * @description How the cut faces of a body are hatched in a view just now.
+         */
+        HatchJson: {
+            /** Body */
+            body: string;
+            /** Angle */
+            angle: number;
+            /** Spacing */
+            spacing: number;
+            /** Pattern */
+            pattern: string;
+            /** Off */
+            off: boolean;
         };
         /**
          * JobInfo
@@ -905,6 +1140,32 @@ export interface components {
             problem?: components["schemas"]["Problem"] | null;
         };
         /**
+         * LocalCut
+         * @description A cut inside a view, within a closed ``outline`` (mm of the view about the middle of the part), down to a ``depth``
+         *     (mm from the middle of the part toward the viewer) or to what it is tied to.
+         */
+        LocalCut: {
+            /** Id */
+            id: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth?: boolean;
+            /**
+             * Depth
+             * @default 0
+             */
+            depth?: number;
+            /** @default null */
+            tie?: components["schemas"]["Tie"] | null;
+        };
+        /**
          * MaterialInfo
          * @description A material of the short list, density in g/cm³.
          */
@@ -913,6 +1174,47 @@ export interface components {
             name: string;
             /** Density */
             density: number;
+        };
+        /**
+         * MoveCutting
+         * @description A corner of a section's cutting line dragged ``to`` another place, or its whole line (no corner), aside.
+         */
+        MoveCutting: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move_cutting";
+            /** View */
+            view: string;
+            /**
+             * Corner
+             * @default null
+             */
+            corner?: number | null;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * Start
+             * @default null
+             */
+            start?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
         };
         /**
          * MoveDimension
@@ -1232,6 +1534,26 @@ export interface components {
              */
             caption?: string;
             /**
+             * Local Cuts
+             * @default []
+             */
+            local_cuts?: components["schemas"]["LocalCut"][];
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+            /**
+             * Ribs
+             * @default []
+             */
+            ribs?: string[];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1247,6 +1569,11 @@ export interface components {
                 -1 | 1,
                 -1 | 1
             ];
+            /**
+             * Quarter
+             * @default false
+             */
+            quarter?: boolean;
         };
         /**
          * Place
@@ -1365,7 +1692,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * PrincipalView
@@ -1428,6 +1755,26 @@ export interface components {
              */
             caption?: string;
             /**
+             * Local Cuts
+             * @default []
+             */
+            local_cuts?: components["schemas"]["LocalCut"][];
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+            /**
+             * Ribs
+             * @default []
+             */
+            ribs?: string[];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1437,7 +1784,7 @@ export interface components {
              * @default front
              * @enum {string}
              */
-            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner";
+            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner" | "section";
             /** Toward */
             toward: [
                 number,
@@ -1525,6 +1872,26 @@ export interface components {
              * @default
              */
             caption?: string;
+            /**
+             * Local Cuts
+             * @default []
+             */
+            local_cuts?: components["schemas"]["LocalCut"][];
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+            /**
+             * Ribs
+             * @default []
+             */
+            ribs?: string[];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1665,7 +2032,22 @@ export interface components {
              * Marks
              * @default null
              */
-            marks?: (components["schemas"]["ScreenStroke"] | components["schemas"]["ScreenRegion"] | components["schemas"]["ScreenTint"] | components["schemas"]["ScreenText"])[] | null;
+            marks?: (components["schemas"]["ScreenStroke"] | components["schemas"]["ScreenRegion"] | components["schemas"]["ScreenHatch"] | components["schemas"]["ScreenTint"] | components["schemas"]["ScreenText"])[] | null;
+        };
+        /**
+         * ScreenHatch
+         * @description Lines of a hatch, all in one path.
+         */
+        ScreenHatch: {
+            /**
+             * M
+             * @constant
+             */
+            m: "h";
+            /** D */
+            d: string;
+            /** W */
+            w: number;
         };
         /**
          * ScreenRegion
@@ -1755,6 +2137,142 @@ export interface components {
             h: number;
         };
         /**
+         * SectionJson
+         * @description The cutting line of a section: in words, and its corners on the sheet, mm, y down; how it is marked just now, and
+         *     why it cannot be drawn, where it cannot.
+         */
+        SectionJson: {
+            /** Words */
+            words: string;
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Marked */
+            marked: string;
+            /** Loose */
+            loose: boolean;
+            /** Fault */
+            fault: string;
+        };
+        /**
+         * SectionView
+         * @description What a cutting line on its parent shows, looking to the left (1) of the line as it runs, or to its right.
+         */
+        SectionView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /** Parent */
+            parent: string;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default false
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * Local Cuts
+             * @default []
+             */
+            local_cuts?: components["schemas"]["LocalCut"][];
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+            /**
+             * Ribs
+             * @default []
+             */
+            ribs?: string[];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "section";
+            line: components["schemas"]["CuttingLine"];
+            /**
+             * Side
+             * @default 1
+             * @enum {integer}
+             */
+            side?: -1 | 1;
+            /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
+             * Bare
+             * @default false
+             */
+            bare?: boolean;
+            /**
+             * Within
+             * @default false
+             */
+            within?: boolean;
+            /**
+             * Depth
+             * @default null
+             */
+            depth?: number | null;
+            /**
+             * Marked
+             * @default auto
+             * @enum {string}
+             */
+            marked?: "auto" | "full" | "line" | "off";
+        };
+        /**
          * SetField
          * @description Fill in a field of the title block.
          */
@@ -1768,6 +2286,39 @@ export interface components {
             field: string;
             /** Value */
             value: string;
+        };
+        /**
+         * SetHatch
+         * @description How the cut faces of a body are hatched in all views of the drawing.
+         */
+        SetHatch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_hatch";
+            hatch: components["schemas"]["HatchChoice"];
+        };
+        /**
+         * SetLetters
+         * @description Which letters views do not get by themselves; with ``close_up`` all sections are lettered anew in their order.
+         */
+        SetLetters: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_letters";
+            /**
+             * Left Out
+             * @default null
+             */
+            left_out?: string | null;
+            /**
+             * Close Up
+             * @default false
+             */
+            close_up?: boolean;
         };
         /**
          * SetPart
@@ -1836,8 +2387,8 @@ export interface components {
         };
         /**
          * SetView
-         * @description Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, and the
-         *     directions of one that has its own.
+         * @description Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, what of it
+         *     is cut and how, the directions of one that has its own, and all that sections have.
          */
         SetView: {
             /**
@@ -1879,7 +2430,7 @@ export interface components {
              * Views
              * @default []
              */
-            views?: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"])[];
+            views?: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"] | components["schemas"]["SectionView"])[];
             /**
              * Annotations
              * @default []
@@ -1934,6 +2485,23 @@ export interface components {
             label: string;
             /** Done */
             done: boolean;
+        };
+        /**
+         * Tie
+         * @description A place of the part, by lasting reference: a point of an edge (``line``: the middle of a straight one), a vertex
+         *     (``point``), the ``axis`` of a face, or the middle of the whole part (``box``, without a reference).
+         */
+        Tie: {
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "start" | "end" | "middle" | "centre" | "point" | "line" | "axis" | "round" | "outline" | "box";
         };
         /**
          * Tolerance
@@ -2018,6 +2586,9 @@ export interface components {
             own_direction: boolean;
             /** Bodies */
             bodies: string[];
+            section: components["schemas"]["SectionJson"] | null;
+            /** Hatches */
+            hatches: components["schemas"]["HatchJson"][];
             /** Key */
             key: string;
             pointed: components["schemas"]["Pointed"] | null;

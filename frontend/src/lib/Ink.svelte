@@ -27,6 +27,8 @@
       preserveAspectRatio="none"
       pointer-events="none"
     />
+  {:else if mark.m === 'h'}
+    <path d={mark.d} fill="none" stroke={ink} stroke-width={mark.w} pointer-events="none" />
   {:else if mark.m === 'f'}
     <path d={mark.d} fill={ink} fill-rule="evenodd" />
   {:else if mark.m === 't'}

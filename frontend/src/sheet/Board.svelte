@@ -3,15 +3,19 @@
   import Elements from '../lib/Elements.svelte';
   import Ink from '../lib/Ink.svelte';
   import { asking } from './asking.svelte';
+  import CutHandles from './CutHandles.svelte';
   import EmptySheet from './EmptySheet.svelte';
   import FieldEditor from './FieldEditor.svelte';
   import type { Gesture } from './gestures/gesture';
+  import { gestureOfCutting } from './gestures/cutting';
+  import { gestureOfOutline } from './gestures/outline';
   import { gestureOfPan } from './gestures/pan';
   import { gestureOfPull } from './gestures/pull.svelte';
   import { gestureOfTab } from './gestures/tab';
   import { gestureOfWindow } from './gestures/window.svelte';
   import type { Target } from './hits';
   import { kinds } from './kinds';
+  import { sectionOf } from './kinds/cutting_line.kind';
   import Offers from './Offers.svelte';
   import PlacingHint from './PlacingHint.svelte';
   import { pullable } from './pointing';
@@ -110,12 +114,22 @@
       gesture = gestureOfTab(oneView.id, tab.getAttribute('data-side')!);
       return;
     }
+    const corner = (e.target as Element).closest('[data-corner]');
+    if (corner && oneView) {
+      gesture = gestureOfCutting(oneView.id, Number(corner.getAttribute('data-corner')), point(e));
+      return;
+    }
+    if (asking.doing.kind === 'outlining' && asking.doing.view && !asking.doing.points.length) {
+      gesture = gestureOfOutline(point(e));
+      return;
+    }
     if (asking.doing.kind !== 'nothing') return;
     press = { target: asking.target, x: e.clientX, y: e.clientY, shift: e.shiftKey };
   }
 
   function move(e: PointerEvent) {
     const at = point(e);
+    asking.alt = e.altKey;
     asking.look(at, REACH / viewport.k);
     if (press && !gesture && Math.hypot(e.clientX - press.x, e.clientY - press.y) > 4) gesture = begun(press);
     if (gesture) gesture.move(at, e);
@@ -158,6 +172,8 @@
         return asking.place([doing.picks[0], t]);
       return asking.finish();
     }
+    if (doing.kind === 'cutting') return asking.cutClick();
+    if (doing.kind === 'outlining') return asking.outlineClick();
     if (doing.kind !== 'nothing') return asking.finish();
     if (pressed) click(pressed.target, pressed.shift);
   }
@@ -174,6 +190,7 @@
       selected.nothing();
       if (t.field && !t.field.auto) work.field = t.field.field;
     } else if (t.kind === 'view') selected.elements(t.view);
+    else if (t.of === 'cutting_line') selected.elements(sectionOf(t.owner));
     else if (t.kind === 'element' && !(kinds.get(t.of)?.measured && selected.targets.length))
       selected.elements(t.owner);
     else {
@@ -276,7 +293,7 @@
         <g transform={`translate(${e.x} ${e.y})`}>
           <Ink
             marks={e.marks ?? []}
-            colour={asking.doing.kind === 'pulling-view' ? 'var(--verd)' : 'var(--madder)'}
+            colour={asking.doing.kind === 'placing' || gesture?.hides ? 'var(--madder)' : 'var(--verd)'}
           />
         </g>
       {/each}
@@ -293,7 +310,7 @@
         />
       {/if}
     </svg>
-    {#if oneView && idle}<PullTabs view={oneView} />{/if}
+    {#if oneView && idle}<PullTabs view={oneView} /><CutHandles view={oneView} />{/if}
     {#if word && (hovered || asking.doing.kind !== 'nothing')}
       <div class="word" style={`left:${Math.min(at[0] + 16, viewport.width - 190)}px;top:${at[1] - 26}px`}>
         {word}

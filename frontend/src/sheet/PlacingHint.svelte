@@ -2,7 +2,29 @@
   import { asking } from './asking.svelte';
 </script>
 
-{#if asking.doing.kind === 'placing' && asking.others.length}
+{#if asking.doing.kind === 'cutting'}
+  <div class="hint">
+    {#if asking.doing.growing}
+      <span>Click corners; beyond the view, or <kbd>Enter</kbd>, ends the line</span>
+      <span><kbd>Alt</kbd> lets a leg lean</span>
+      <span><kbd>Backspace</kbd> takes one back</span>
+    {:else}
+      <span>Click to set down</span>
+      <span><kbd>L</kbd> other way</span>
+      {#each asking.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}
+    {/if}
+    <span><kbd>Esc</kbd> leave</span>
+  </div>
+{:else if asking.doing.kind === 'outlining'}
+  <div class="hint">
+    {#if asking.doing.closed}
+      <span>Depth: click a centre or line in any view; beside them, to the middle</span>
+    {:else}
+      <span>Draw round at one stroke, or click corners and the first again</span>
+    {/if}
+    <span><kbd>Esc</kbd> leave</span>
+  </div>
+{:else if asking.doing.kind === 'placing' && asking.others.length}
   <div class="hint">
     {#each asking.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}<span
       ><kbd>Esc</kbd> leave</span
@@ -22,5 +44,7 @@
     border: 1px solid var(--rule);
     border-radius: 3px;
     padding: 3px 12px 4px;
+    white-space: nowrap;
+    font-size: 15px;
   }
 </style>

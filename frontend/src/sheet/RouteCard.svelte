@@ -6,6 +6,7 @@
 
   let { onkeys }: { onkeys: () => void } = $props();
   let folded = $state(false);
+  const count = (n: number, one: string, many = one + 's') => (n === 1 ? `1 ${one}` : `${n} ${many}`);
   let drawing = $derived(work.state?.document);
   let part = $derived(drawing?.parts?.find((p) => !work.views.length || p.key === work.views[0].part));
   let marks = $derived(work.annotations.filter((a) => a.kind === 'centre_mark').length);
@@ -13,7 +14,18 @@
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
   let missing = $derived((work.ink?.fields ?? []).filter((f) => f.missing));
   let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));
-  const count = (n: number, one: string, many = one + 's') => (n === 1 ? `1 ${one}` : `${n} ${many}`);
+  let sections = $derived(work.views.filter((v) => v.kind === 'section'));
+  let locals = $derived(work.views.filter((v) => v.local_cuts?.length));
+  let cuts = $derived([...sections, ...locals]);
+  let cutWords = $derived(
+    [
+      ...(sections.length
+        ? [sections.map((v) => v.letter || 'turned in').join(', ') + (sections.length > 1 ? ' cut' : '')]
+        : []),
+      ...(locals.length ? [count(locals.length, 'local cut')] : []),
+    ].join(' · '),
+  );
+  const shownOf = (id: string) => work.ink?.views.find((v) => v.id === id);
 
   let steps = $derived([
     {
@@ -34,7 +46,12 @@
       state: work.views.length ? count(work.views.length, 'view') : 'none yet',
       done: work.views.length > 0,
     },
-    { n: 4, name: 'Cuts and close-ups', state: 'none', done: false },
+    {
+      n: 4,
+      name: 'Cuts and close-ups',
+      state: cuts.length ? cutWords : 'none yet',
+      done: cuts.length > 0,
+    },
     {
       n: 5,
       name: 'Centres',
@@ -92,7 +109,22 @@
                 >{v.name}<span>{v.scale_text}</span></button
               >
             {/each}
-          {:else if s.n === 4 || s.n === 7}
+          {:else if s.n === 4}
+            {#each sections as v (v.id)}
+              {@const shown = shownOf(v.id)}
+              <button class="item two" onclick={() => selected.elements(v.id)}
+                >{shown?.name ?? 'Section'}<span
+                  >{shown?.section?.fault || shown?.section?.words || ''}, on {shownOf(v.parent)?.name ??
+                    ''}</span
+                ></button
+              >
+            {/each}
+            {#each locals as v (v.id)}
+              <button class="item two" onclick={() => selected.elements(v.id)}
+                >Cut open locally<span>in {shownOf(v.id)?.name ?? ''}</span></button
+              >
+            {/each}
+          {:else if s.n === 7}
             <small>Not in this version yet.</small>
           {:else if s.n === 6}
             <small
@@ -207,6 +239,10 @@
   }
   .tray .item {
     padding-left: 8px;
+  }
+  .tray .two {
+    display: grid;
+    gap: 0;
   }
   .item span,
   small {

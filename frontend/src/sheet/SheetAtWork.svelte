@@ -64,7 +64,10 @@
     const at = ' asdf'.indexOf(key.toLowerCase());
     if (at < 0) return false;
     if (asking.doing.kind === 'nothing') offersFor(selected.now)[at]?.run();
-    else if (at === 0) void asking.finish();
+    else if (asking.doing.kind === 'cutting') {
+      if (at === 0) asking.endLine();
+      else if (asking.others[at - 1]) asking.another(asking.others[at - 1]);
+    } else if (at === 0) void asking.finish();
     else if (asking.doing.kind === 'placing' && asking.others[at - 1]) {
       asking.doing = { ...asking.doing, wish: asking.others[at - 1] };
       asking.follow();
@@ -103,6 +106,7 @@
     else if (key === '+' || key === '=') viewport.zoom(1.25);
     else if (key === '-') viewport.zoom(0.8);
     else if (key === '0') board.whole();
+    else if (key === 'Backspace' && asking.doing.kind !== 'nothing') asking.back();
     else if (key === 'Delete' || key === 'Backspace') void work.remove();
     else if (key === 'Tab' && asking.hover.length > 1 && !onButton)
       asking.hoverAt =
@@ -113,7 +117,9 @@
         asking.pointer = [asking.pointer[0] + dx * step, asking.pointer[1] - dy * step];
         asking.follow();
       } else nudge(dx * step, dy * step);
-    } else if (key === 'Enter' && asking.doing.kind !== 'nothing') void asking.finish();
+    } else if (key === 'Enter' && asking.doing.kind === 'cutting') asking.endLine();
+    else if (key.toLowerCase() === 'l' && asking.doing.kind === 'cutting') asking.flip();
+    else if (key === 'Enter' && asking.doing.kind !== 'nothing') void asking.finish();
     else if (key === 'Enter' && !onButton) board.pressTarget();
     else if (!(key === ' ' && onButton && asking.doing.kind === 'nothing') && offered(key)) {
       // taken

@@ -1,10 +1,12 @@
 <script lang="ts">
+  import type { HatchChoice } from '../api/client';
   import { meshWords, SCALES, scaled } from '../lib/format';
   import Choice from './Choice.svelte';
   import { work } from './work.svelte';
 
   /** A view in one sentence, with its changeable parts. */
-  let { id }: { id: string } = $props();
+  let { id: shownId }: { id: string } = $props();
+  let id = $derived(shownId.replace(/-line$/, ''));
   let view = $derived(work.view(id));
   let shown = $derived(work.ink?.views.find((v) => v.id === id));
   const plain = <N extends string>(names: readonly N[]) => names.map((n) => [n, n] as const);
@@ -17,6 +19,54 @@
     if (chosen) void work.act({ act: 'turn_front', view: id, face: chosen });
   }
 
+  const FORMS = ['the whole part behind it', 'the cut face alone'] as const;
+  const MARKS: [string, string][] = [
+    ['auto', 'as its place needs it'],
+    ['full', 'with arrows and letters'],
+    ['line', 'by a line alone'],
+    ['off', 'not at all'],
+  ];
+  const PATTERNS = ['general', 'material', 'steel', 'light', 'copper', 'plastic'] as const;
+  let section = $derived(view?.kind === 'section' ? view : undefined);
+  let cutBodies = $derived(shown?.bodies ?? []);
+
+  /** A body stays whole, or is cut after all. */
+  function setWhole(body: string) {
+    const now = view?.whole ?? [];
+    return work.setView(id, { whole: now.includes(body) ? now.filter((b) => b !== body) : [...now, body] });
+  }
+
+  /** Hatch of a body, in this view or in the whole drawing: a pattern, an angle, a spacing, or none. */
+  function setHatch(body: string, text: string) {
+    const old = work.state?.document.hatches?.find((h) => h.body === body) ?? { body };
+    const figure = Number(text.replace(/[^0-9.,-]/g, '').replace(',', '.'));
+    let next: HatchChoice = { ...old, body, off: false };
+    if (text === 'off') next = { ...next, off: true };
+    else if (PATTERNS.some((p) => p === text)) next = { ...next, pattern: text as HatchChoice['pattern'] };
+    else if (text === 'auto') next = { body };
+    else if (/mm/.test(text) && figure > 0) next = { ...next, spacing: figure };
+    else if (/[\d]/.test(text) && Number.isFinite(figure)) next = { ...next, angle: figure };
+    else return;
+    return work.operation({ op: 'set_hatch', hatch: next });
+  }
+
+  /** The place where a corner is tied, moved by what is typed (mm of the part, level and upright). */
+  function setOffset(text: string) {
+    if (!section) return;
+    const [a, b] = text.split(/[;/]/).map((t) => Number(t.replace(',', '.')));
+    if (!Number.isFinite(a)) return;
+    const upright = section.line.courses[0] === 'upright';
+    const corners = section.line.corners.map((c, k) =>
+      k === tiedAt ? { ...c, off: [b === undefined ? (upright ? a : 0) : a, b ?? (upright ? 0 : a)] } : c,
+    );
+    return work.setView(id, { line: { corners } });
+  }
+  let tiedAt = $derived(section?.line.corners.findIndex((c) => c.tie) ?? -1);
+  let offset = $derived.by(() => {
+    const off = section?.line.corners[tiedAt]?.off ?? [0, 0];
+    return section?.line.courses[0] === 'upright' ? off[0] : off[1];
+  });
+
   /** All bodies, or one alone, or one more or fewer. */
   function setBodies(v: string) {
     if (v === 'all') return work.setView(id, { bodies: null });
@@ -27,7 +77,136 @@
   }
 </script>
 
-{#if view && shown}
+{#snippet cutting()}
+  {#if cutBodies.length > 1}
+    <Choice
+      value={view?.whole?.length
+        ? `${view.whole.length === 1 ? view.whole[0] : `${view.whole.length} bodies`} whole`
+        : 'all bodies cut'}
+      label="Bodies that stay whole"
+      options={cutBodies.map((b): [string, string] => [
+        b,
+        view?.whole?.includes(b) ? `✓ ${b} stays whole` : `${b} stays whole`,
+      ])}
+      onset={setWhole}
+      after=","
+    />
+  {/if}
+  {#each shown?.hatches ?? [] as h (h.body)}
+    hatch{#if (shown?.hatches.length ?? 0) > 1}&ensp;of {h.body}{/if}
+    <Choice
+      value={h.off ? 'none' : `${h.angle}°, ${h.spacing} mm, ${h.pattern}`}
+      label={`Hatch of ${h.body}: an angle, a spacing in mm, or a pattern`}
+      typed
+      options={[
+        ['auto', 'as it comes'],
+        ['general', 'general'],
+        ['material', 'by its material'],
+        ['steel', 'steel'],
+        ['light', 'light metals'],
+        ['copper', 'copper and its alloys'],
+        ['plastic', 'plastics'],
+        ['off', 'none'],
+      ]}
+      onset={(v) => setHatch(h.body, v)}
+      after=","
+    />
+  {/each}
+{/snippet}
+
+{#if section && shown}
+  <span>
+    <b>{shown.name}</b>,
+    {shown.section?.words ?? 'cut'}{#if tiedAt >= 0},
+      <Choice
+        value={offset ? `${offset} mm off it` : 'right on it'}
+        label="Off the feature, mm"
+        typed
+        options={[['0', 'right on it']]}
+        onset={setOffset}
+      />{/if}{#if shown.section?.loose}<em>&ensp;(lost a feature; drag the corner onto another)</em>{/if},
+    looking
+    <Choice
+      value={section.side === 1 ? 'left of the line' : 'right of the line'}
+      label="Direction of looking"
+      options={[
+        ['1', 'left of the line'],
+        ['-1', 'right of the line'],
+      ]}
+      onset={(v) => work.setView(id, { side: Number(v) })}
+      after=","
+    />
+    letter
+    <Choice
+      value={section.letter || 'none'}
+      label="Letter"
+      typed
+      options={[['none', 'none']]}
+      onset={(v: string) => work.setView(id, { letter: v === 'none' ? '' : v.toUpperCase() })}
+      after=","
+    />
+    {#if !section.within}
+      showing
+      <Choice
+        value={section.bare ? FORMS[1] : FORMS[0]}
+        label="What is shown"
+        options={[
+          ['all', FORMS[0]],
+          ['bare', FORMS[1]],
+        ]}
+        onset={(v) => work.setView(id, { bare: v === 'bare' })}
+        after=","
+      />
+    {/if}
+    <Choice
+      value={section.depth ? `${section.depth} mm deep` : 'all its depth'}
+      label="Depth behind the cut, mm"
+      typed
+      options={[['all', 'all its depth']]}
+      onset={(v: string) =>
+        work.setView(id, { depth: v === 'all' ? null : Number(v.replace(/[^0-9.]/g, '')) || null })}
+      after=","
+    />
+    marked
+    <Choice
+      value={MARKS.find(([k]) => k === (section.marked ?? 'auto'))?.[1] ?? ''}
+      label="How the place of the cut is marked"
+      options={MARKS}
+      onset={(v) => work.setView(id, { marked: v })}
+      after=","
+    />
+    {@render cutting()}
+    scale
+    <Choice
+      value={shown.scale_text}
+      label="Scale of this view"
+      typed
+      options={[['', 'as its parent'], ...plain(SCALES)]}
+      onset={(v) =>
+        v === '' ? work.setView(id, { scale: null }) : scaled(v, (s) => work.setView(id, { scale: s }))}
+      after=","
+    /> hidden lines
+    <Choice
+      value={view?.hidden_lines ? 'shown' : 'left out'}
+      label="Hidden lines"
+      options={plain(['shown', 'left out'] as const)}
+      onset={(v) => work.setView(id, { hidden_lines: v === 'shown' })}
+      after=","
+    />
+    <Choice
+      value={section.tied ? 'in line with its view' : 'untied'}
+      label="Alignment"
+      options={[
+        ['tied', 'in line with its view'],
+        ['untied', 'untied'],
+      ]}
+      onset={(v) => work.setView(id, { tied: v === 'tied' })}
+      after="."
+    />
+    {#if shown.section?.fault}<em>{shown.section.fault}.</em>{/if}
+    {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
+  </span>
+{:else if view && shown}
   <span>
     {shown.name} view of <b>{shown.part_name}</b>,
     {#if view.kind === 'principal'}
@@ -108,8 +287,26 @@
       typed
       options={[['none', 'none']]}
       onset={(v) => work.setView(id, { caption: v === 'none' ? '' : v })}
-      after="."
+      after={view.local_cuts?.length || shown.hatches.length ? ',' : '.'}
     />
+    {#if view.local_cuts?.length}
+      <Choice
+        value={view.local_cuts.length === 1
+          ? 'cut open locally'
+          : `cut open in ${view.local_cuts.length} places`}
+        label="Local cuts"
+        options={[
+          ...view.local_cuts.map((c, k): [string, string] => [c.id, `close up place ${k + 1}`]),
+          ...(view.local_cuts.length > 1 ? [['all', 'close up all'] as [string, string]] : []),
+        ]}
+        onset={(v) =>
+          work.setView(id, {
+            local_cuts: v === 'all' ? [] : (view?.local_cuts ?? []).filter((c) => c.id !== v),
+          })}
+        after=","
+      />
+    {/if}
+    {#if shown.hatches.length}{@render cutting()}{/if}
     {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
   </span>
 {/if}

@@ -62,6 +62,19 @@ function changeSheet(changes: { angle?: 'first' | 'third'; landscape?: boolean }
   return work.act({ act: 'change_sheet', sheet: work.sheetId, ...changes });
 }
 
+/** The selected view, where a section can be cut through it. */
+function cuttable() {
+  const view = work.view(selected.one);
+  return view && view.kind !== 'section' && view.kind !== 'pictorial' && view.kind !== 'free'
+    ? view
+    : undefined;
+}
+
+function cutMiddle() {
+  const view = cuttable();
+  if (view) asking.cut(view.id, [{ x: view.place[0], y: view.place[1], ref: '', at: 'box' }], false);
+}
+
 /** All acts, in the order of the job. */
 export const acts: RouteAct[] = [
   { step: 1, name: 'Open the shelf', run: () => router.go() },
@@ -84,6 +97,35 @@ export const acts: RouteAct[] = [
     key: 'W',
     run: () => work.act({ act: 'spread', sheet: work.sheetId }),
     reason: needViews,
+  },
+  { step: 4, name: 'Cut along a line', key: 'X', run: () => asking.cut(''), reason: needViews },
+  {
+    step: 4,
+    name: 'Cut a view through its middle',
+    run: () => cutMiddle(),
+    reason: () => (cuttable() ? '' : 'Select a view that is not cut yet.'),
+  },
+  {
+    step: 4,
+    name: 'Cut open locally',
+    key: 'O',
+    run: () => asking.outline(cuttable()?.id ?? ''),
+    reason: needViews,
+  },
+  {
+    step: 4,
+    name: 'Take a quarter out of a pictorial view',
+    run: () => {
+      const view = work.view(selected.one);
+      if (view?.kind === 'pictorial') return work.setView(view.id, { quarter: !view.quarter });
+    },
+    reason: () => (work.view(selected.one)?.kind === 'pictorial' ? '' : 'Select a pictorial view first.'),
+  },
+  {
+    step: 4,
+    name: 'Close up the letters',
+    run: () => work.operation({ op: 'set_letters', close_up: true }),
+    reason: () => (work.views.some((v) => v.kind === 'section') ? '' : 'There are no sections yet.'),
   },
   {
     step: 5,

@@ -1,4 +1,4 @@
-import { api, Refusal, type Act, type Element } from '../api/client';
+import { api, Refusal, type Act, type CutAct, type CutPoint, type Element } from '../api/client';
 import type { Target } from './hits';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
@@ -7,7 +7,32 @@ import { work } from './work.svelte';
 export type Doing =
   | { kind: 'nothing' }
   | { kind: 'placing'; picks: Target[]; wish: string }
-  | { kind: 'pulling-view'; view: string; side: string };
+  | { kind: 'pulling-view'; view: string; side: string }
+  | Cutting
+  | Outlining;
+
+/** A cutting line that grows by clicks, then the section that is pulled out of it. Without a view yet, the first click
+ * chooses it. */
+export type Cutting = {
+  kind: 'cutting';
+  view: string;
+  points: CutPoint[];
+  growing: boolean;
+  form: Form;
+  flip: boolean;
+};
+
+/** A closed line that is drawn round what is to be cut open, then the depth that is picked. */
+export type Outlining = {
+  kind: 'outlining';
+  view: string;
+  points: [number, number][];
+  free: boolean;
+  closed: boolean;
+};
+
+const FORMS = ['section', 'half', 'short', 'removed', 'revolved'] as const;
+export type Form = (typeof FORMS)[number];
 
 /** Where the pointer is, what lies under it, and the ink of what a hand is about to make. */
 class Asking {
@@ -16,6 +41,8 @@ class Asking {
   hoverAt = $state(0);
   pointer = $state.raw<[number, number]>([0, 0]);
   preview = $state.raw<Element[]>([]);
+  /** The Alt key is held: legs of a cutting line may lean. */
+  alt = false;
   words = $state('');
   others = $state.raw<string[]>([]);
   private flying = false;
@@ -93,6 +120,158 @@ class Asking {
   follow() {
     if (this.doing.kind === 'placing') this.ask(this.pullAct(this.doing.picks, this.doing.wish));
     else if (this.doing.kind === 'pulling-view') this.ask(this.viewAct(this.doing.view, this.doing.side));
+    else if (this.doing.kind === 'cutting') this.followCut(this.doing);
+    else if (this.doing.kind === 'outlining') this.followOutline(this.doing);
+  }
+
+  /** What the pointer has caught, as a place of a cutting line. */
+  caught(): { x: number; y: number; ref: string; at: string } {
+    const [x, y] = work.up(this.pointer);
+    const t = this.target;
+    const mark = t?.kind === 'element' ? work.annotation(t.owner) : undefined;
+    if (mark?.kind === 'centre_mark') return { x, y, ref: mark.ref, at: 'centre' };
+    if (mark?.kind === 'centre_line' && mark.refs.length) return { x, y, ref: mark.refs[0], at: 'axis' };
+    if (t?.kind === 'point') return { x: t.x, y: work.up([t.x, t.y])[1], ref: t.ref, at: t.at };
+    if (t?.kind === 'line' && t.ref && t.shape && t.shape !== 'curve')
+      return {
+        x,
+        y,
+        ref: t.ref,
+        at: { straight: 'line', circle: 'centre', arc: 'centre', outline: 'axis' }[t.shape],
+      };
+    return { x, y, ref: '', at: '' };
+  }
+
+  /** Begin a cutting line: with a place it runs through, or with the next click. */
+  cut(view: string, points: CutPoint[] = [], growing = true, form: Form = 'section') {
+    this.stop();
+    this.doing = { kind: 'cutting', view, points, growing, form, flip: false };
+    this.words = points.length ? '' : 'click where the cut is to begin, best on a centre';
+    if (points.length) this.follow();
+  }
+
+  cutAct(doing: Cutting): CutAct & { act: 'cut_view' } {
+    const { view, points, growing, form, flip } = doing;
+    return { act: 'cut_view', view, points, to: work.up(this.pointer), form, flip, growing, lean: this.alt };
+  }
+
+  private followCut(doing: Cutting) {
+    const last = doing.points.at(-1);
+    if (!last) return;
+    const [x, y] = work.up(this.pointer);
+    if (doing.growing && Math.hypot(last.x - x, last.y - y) < 1) {
+      this.preview = [];
+      this.words = 'from here on; click where it turns or ends';
+    } else this.ask(this.cutAct(doing));
+  }
+
+  /** A click while a cutting line grows, or its section is pulled. */
+  cutClick() {
+    const doing = this.doing;
+    if (doing.kind !== 'cutting') return;
+    if (!doing.growing) return this.finish();
+    const t = this.target;
+    const view =
+      doing.view || t?.view || (t?.kind === 'element' ? (work.elements.get(t.owner)?.group ?? '') : '');
+    if (!view || !work.view(view)) {
+      this.words = 'begin on a view';
+      return;
+    }
+    const place = this.caught();
+    const last = doing.points.at(-1);
+    const again = last && Math.hypot(place.x - last.x, place.y - last.y) < 1;
+    const beyond = !!last && !this.within(view);
+    const points = again ? doing.points : [...doing.points, { ...place, lean: this.alt }];
+    this.doing = { ...doing, view, points, growing: !(again || beyond) };
+    this.follow();
+  }
+
+  /** End the line where it is; its section is pulled from now on. */
+  endLine() {
+    if (this.doing.kind !== 'cutting' || !this.doing.points.length) return;
+    if (!this.doing.growing) return this.finish();
+    this.doing = { ...this.doing, growing: false };
+    this.follow();
+  }
+
+  /** Take back the last corner of a line or outline; true where there was one. */
+  back(): boolean {
+    const doing = this.doing;
+    if (doing.kind === 'cutting' && !doing.growing) this.doing = { ...doing, growing: true };
+    else if (doing.kind === 'cutting' && doing.points.length > 1)
+      this.doing = { ...doing, points: doing.points.slice(0, -1) };
+    else if (doing.kind === 'outlining' && doing.closed) this.doing = { ...doing, closed: false };
+    else if (doing.kind === 'outlining' && doing.points.length > 1)
+      this.doing = { ...doing, points: doing.points.slice(0, -1) };
+    else return false;
+    this.follow();
+    return true;
+  }
+
+  /** Another form of the section that is being made, by its words. */
+  another(words: string) {
+    if (this.doing.kind !== 'cutting') return;
+    const form = FORMS.filter((f) => f !== (this.doing as Cutting).form)[this.others.indexOf(words)];
+    if (form) this.doing = { ...this.doing, form };
+    this.follow();
+  }
+
+  /** Look the other way. */
+  flip() {
+    if (this.doing.kind !== 'cutting') return;
+    this.doing = { ...this.doing, flip: !this.doing.flip };
+    this.follow();
+  }
+
+  private within(view: string): boolean {
+    const v = work.ink?.views.find((one) => one.id === view);
+    const [x, y] = this.pointer;
+    return !!v && x > v.x - 1 && x < v.x + v.width + 1 && y > v.y - 1 && y < v.y + v.height + 1;
+  }
+
+  /** Begin to draw round what is to be cut open in a view. */
+  outline(view: string) {
+    this.stop();
+    this.doing = { kind: 'outlining', view, points: [], free: true, closed: false };
+    this.words = 'draw round what is to be cut open, or click its corners';
+  }
+
+  outlineAct(doing: Outlining): Act {
+    const outline = doing.closed ? doing.points : [...doing.points, work.up(this.pointer)];
+    const { ref, at } = doing.closed ? this.caught() : { ref: '', at: '' };
+    const middle = doing.closed && !ref ? { ref: '', at: 'box' } : { ref, at };
+    return { act: 'cut_locally', view: doing.view, outline, smooth: doing.free, ...middle };
+  }
+
+  private followOutline(doing: Outlining) {
+    if (doing.points.length) this.ask(this.outlineAct(doing));
+  }
+
+  /** A click while an outline is drawn by its corners, or its depth is picked. */
+  outlineClick() {
+    const doing = this.doing;
+    if (doing.kind !== 'outlining') return;
+    if (doing.closed) return this.finish();
+    const [x, y] = work.up(this.pointer);
+    const [first] = doing.points;
+    if (!doing.view) {
+      const view = this.target?.view;
+      if (!view) {
+        this.words = 'begin on a view';
+        return;
+      }
+      this.doing = { ...doing, view, points: [[x, y]], free: false };
+    } else if (first && doing.points.length > 2 && Math.hypot(first[0] - x, first[1] - y) < 3)
+      this.doing = { ...doing, closed: true };
+    else this.doing = { ...doing, points: [...doing.points, [x, y]], free: false };
+    this.follow();
+  }
+
+  /** The outline is drawn; its depth is picked next. */
+  close(points: [number, number][], free: boolean) {
+    if (this.doing.kind !== 'outlining') return;
+    this.doing = { ...this.doing, points, free, closed: true };
+    this.follow();
   }
 
   viewAct(view: string, side: string): Act {
@@ -109,14 +288,20 @@ class Asking {
   /** Set down what is being placed. */
   async finish() {
     if (this.doing.kind === 'nothing') return;
-    const act =
-      this.doing.kind === 'placing'
-        ? this.pullAct(this.doing.picks, this.doing.wish)
-        : this.viewAct(this.doing.view, this.doing.side);
+    const doing = this.doing;
+    const act: Act =
+      doing.kind === 'placing'
+        ? this.pullAct(doing.picks, doing.wish)
+        : doing.kind === 'cutting'
+          ? this.cutAct(doing)
+          : doing.kind === 'outlining'
+            ? this.outlineAct(doing)
+            : this.viewAct(doing.view, doing.side);
     this.stop();
     const state = await work.act(act);
     const made = state?.created?.at(-1);
     if (made) selected.elements(made);
+    else if (state && doing.kind === 'outlining') selected.elements(doing.view);
   }
 }
 

@@ -65,6 +65,8 @@ function ink(): SheetInk {
         carries: [],
         own_direction: true,
         bodies: ['p'],
+        section: null,
+        hatches: [],
         key: 'q',
         pointed: {
           words: ['edge, 50 long', 'end point'],

@@ -19,10 +19,31 @@ function forGeometry(targets: Target[]): Offer[] {
       ],
       targets,
     );
+  if (first.kind === 'point')
+    return [
+      {
+        name: 'Cut here',
+        run: () => {
+          const [x, y] = work.up([first.x, first.y]);
+          asking.cut(first.view, [{ x, y, ref: first.ref, at: first.at }], false);
+        },
+      },
+      { name: 'Select the view', run: () => selected.elements(first.view) },
+    ];
   if (first.kind !== 'line') return [];
   const mark: Offer = {
     name: 'Mark its centre',
     run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [first.view], refs: [first.ref] }),
+  };
+  const cut: Offer = {
+    name: 'Cut here',
+    run: () => {
+      const at = { straight: 'line', circle: 'centre', arc: 'centre', outline: 'axis', curve: '' }[
+        first.shape ?? 'curve'
+      ];
+      const [x, y] = work.up([first.x, first.y]);
+      asking.cut(first.view, [{ x, y, ref: at ? first.ref : '', at }], false);
+    },
   };
   const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
   if (first.shape === 'arc')
@@ -35,6 +56,7 @@ function forGeometry(targets: Target[]): Offer[] {
         targets,
       ),
       mark,
+      cut,
       view,
     ];
   if (first.shape === 'circle')
@@ -47,6 +69,7 @@ function forGeometry(targets: Target[]): Offer[] {
         targets,
       ),
       mark,
+      cut,
       view,
     ];
   if (first.shape === 'outline')
@@ -58,6 +81,7 @@ function forGeometry(targets: Target[]): Offer[] {
         ],
         targets,
       ),
+      cut,
       view,
     ];
   return [
@@ -69,6 +93,7 @@ function forGeometry(targets: Target[]): Offer[] {
       ],
       targets,
     ),
+    cut,
     view,
   ];
 }

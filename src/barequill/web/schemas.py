@@ -138,6 +138,27 @@ class Pointed(Model):
     snaps: list[tuple[int, str, float, float, int]]
 
 
+class HatchJson(Model):
+    """How the cut faces of a body are hatched in a view just now."""
+
+    body: str
+    angle: float
+    spacing: float
+    pattern: str
+    off: bool
+
+
+class SectionJson(Model):
+    """The cutting line of a section: in words, and its corners on the sheet, mm, y down; how it is marked just now, and
+    why it cannot be drawn, where it cannot."""
+
+    words: str
+    corners: list[Point]
+    marked: str
+    loose: bool
+    fault: str
+
+
 class ViewJson(Model):
     """A view as it stands on the sheet; box in mm, y down."""
 
@@ -163,6 +184,9 @@ class ViewJson(Model):
     """True where its direction is its own, not that of a parent."""
     bodies: list[str]
     """All bodies of its part, by name."""
+    section: SectionJson | None
+    hatches: list[HatchJson]
+    """Of the bodies that are cut in it."""
     key: str
     """The same as long as what can be pointed at is."""
     pointed: Pointed | None

@@ -10,10 +10,12 @@ from dataclasses import dataclass
 from hashlib import blake2b
 from typing import TypeVar
 
-from ..core.annotation.pointing import lines_of, snaps_of
+from ..core.annotation.cut_ink import hatch_look, marking_of
+from ..core.annotation.pointing import lines_of, snaps_of, words_of_line
 from ..core.annotation.sheet_ink import view_name
 from ..core.drawing import Drawing, Sheet
-from ..core.drawing.views import aligned_axis
+from ..core.drawing.views import SectionView, View, aligned_axis
+from ..core.errors import UserError
 from ..core.ink import Element, Ink
 from ..core.part.chosen import body_names
 from ..core.standards.scales import scale_text
@@ -81,7 +83,12 @@ class Screens:
     ) -> s.SheetInk:
         """A sheet's ink, without that which was sent with the token ``since``."""
         have = self._sent.get(since) or Sent(frozenset(), {})
-        views = [self._view(drawing, ink, p, p.view.id in pending, have.keys, pointing) for p in pictures.values()]
+        views = [
+            self._view(
+                drawing, ink, p, p.view.id in pending, have.keys, pointing, _section(drawing, ink, p.view, pictures)
+            )
+            for p in pictures.values()
+        ]
         now = Sent(
             frozenset([*(e.key for e in ink.elements), *(v.key for v in views)]), {e.id: e for e in ink.elements}
         )
@@ -118,7 +125,14 @@ class Screens:
         )
 
     def _view(
-        self, drawing: Drawing, ink: Ink, picture: Picture, pending: bool, have: frozenset[str], pointing: bool
+        self,
+        drawing: Drawing,
+        ink: Ink,
+        picture: Picture,
+        pending: bool,
+        have: frozenset[str],
+        pointing: bool,
+        section: s.SectionJson | None,
     ) -> s.ViewJson:
         view, box = picture.view, picture.box
         use = drawing.part(view.part)
@@ -148,9 +162,36 @@ class Screens:
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True)],
             own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(picture.shot.whole),
+            section=section,
+            hatches=_hatches(drawing, picture) if picture.shot.scene.is_cut and not pending else [],
             key=key,
             pointed=pointed,
         )
+
+
+def _section(drawing: Drawing, ink: Ink, view: View, pictures: dict[str, Picture]) -> s.SectionJson | None:
+    """What the screen has to know of a section's line."""
+    parent = pictures.get(view.parent or "")
+    if not isinstance(view, SectionView) or parent is None:
+        return None
+    place = view.place[0] - parent.chart.place[0], view.place[1] - parent.chart.place[1]
+    try:
+        marking = marking_of(view, parent, place)
+    except UserError as error:
+        return s.SectionJson(words="cut", corners=[], marked="full", loose=True, fault=error.title)
+    corners = [
+        (float(x + parent.chart.place[0]), float(ink.height - y - parent.chart.place[1])) for x, y in marking.handles
+    ]
+    words = words_of_line(parent.shot.whole, view.line, drawing)
+    return s.SectionJson(words=words, corners=corners, marked=marking.marked, loose=bool(marking.loose), fault="")
+
+
+def _hatches(drawing: Drawing, picture: Picture) -> list[s.HatchJson]:
+    found = []
+    for body in dict.fromkeys(r.body for r in picture.shot.taken.regions):
+        look = hatch_look(drawing, picture.view, picture.shot.whole, body)
+        found.append(s.HatchJson(body=body, angle=look.angle, spacing=look.spacing, pattern=look.pattern, off=look.off))
+    return found
 
 
 def _size(made: object) -> int:

@@ -1,3 +1,4 @@
+import { asking } from '../asking.svelte';
 import { gestureOfView } from '../gestures/view';
 import ViewSentence from '../ViewSentence.svelte';
 import { work } from '../work.svelte';
@@ -11,6 +12,28 @@ const kind: Kind = {
     const view = work.view(id);
     if (!view) return [];
     const found: Offer[] = [];
+    if (view.kind === 'section') {
+      found.push({
+        name: 'Look the other way',
+        run: () => work.setView(id, { side: view.side === 1 ? -1 : 1 }),
+      });
+      if (!view.within)
+        found.push({
+          name: view.bare ? 'Show what lies behind' : 'The cut face alone',
+          run: () => work.setView(id, { bare: !view.bare }),
+        });
+    } else if (view.kind === 'pictorial')
+      found.push({
+        name: view.quarter ? 'Put the quarter back' : 'Take a quarter out',
+        run: () => work.setView(id, { quarter: !view.quarter }),
+      });
+    else {
+      found.push({
+        name: 'Cut through the middle',
+        run: () => asking.cut(id, [{ x: view.place[0], y: view.place[1], ref: '', at: 'box' }], false),
+      });
+      found.push({ name: 'Cut open locally', run: () => asking.outline(id) });
+    }
     if (view.kind !== 'pictorial' && view.kind !== 'free')
       found.push({
         name: 'Centre marks and lines',

@@ -47,7 +47,8 @@ class HatchLook:
 
 @lru_cache(maxsize=8)
 def _looks(part: Part) -> dict[str, tuple[float, float, float]]:
-    """For each body, by name, an angle that none of its neighbours has, a factor of its spacing, and how large it is (mm)."""
+    """For each body, by name, an angle that none of its neighbours has, a factor of its spacing, and how thick it is in
+    the mean (mm)."""
     names = body_names(part)
     boxes = []
     for body in range(len(part.bodies)):
@@ -60,13 +61,13 @@ def _looks(part: Part) -> dict[str, tuple[float, float, float]]:
         taken = {found[j] for j, (a, b) in enumerate(boxes[:k]) if (low <= b + near).all() and (high >= a - near).all()}
         choices = [(angle, factor) for factor in SPACINGS for angle in ANGLES]
         found.append(next((c for c in choices if c not in taken), choices[0]))
-    sizes = [float(np.sqrt(np.prod(np.sort(high - low)[1:]))) for low, high in boxes]
+    sizes = [2 * b.volume / max(b.area, 1e-9) for b in part.bodies]
     return {n: (a, f, s) for n, (a, f), s in zip(names, found, sizes, strict=True)}
 
 
 def hatch_look(drawing: Drawing, view: View, part: Part, body: str) -> HatchLook:
     """How a body is hatched in a view: as chosen there, else for the drawing, else so that neighbours differ."""
-    angle, factor, size = _looks(part).get(body, (45.0, 1.0, part.size))
+    angle, factor, size = _looks(part).get(body, (45.0, 1.0, 0.0))
     chosen: dict[str, Any] = {}
     for choice in (_choice(drawing.hatches, body), _choice(view.hatches, body)):
         if choice is not None:

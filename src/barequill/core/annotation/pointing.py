@@ -10,7 +10,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing import Drawing
+from ..drawing import CuttingLine, Drawing, Tie
 from ..geometry.curves3 import Curve3
 from ..part.model import Part
 from ..views.picture import Picture
@@ -145,3 +145,36 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
         if key not in found or rank.get(word, 1) < rank.get(found[key].word, 1):
             found[key] = Snap(ref, at, *key, word)
     return list(found.values())
+
+
+def words_of_tie(part: Part, tie: Tie, drawing: Drawing) -> str:
+    """What something is tied to, in words."""
+    if tie.at == "box":
+        return "middle of the part"
+    kind, row = part.find(tie.ref) or ("", 0)
+    if not kind:
+        return "place that is gone"
+    if kind == "vertex":
+        return "corner"
+
+    def size(value: float) -> str:
+        return figure(value, None, drawing.unit, False, drawing.standard)
+
+    if kind == "face":
+        s = part.faces[row].surface
+        return f"axis of Ø{size(2 * s.radius)}" if s.kind == "cylinder" else "middle of a face"
+    curve = part.edges[row].curve
+    if tie.at in ("centre", "round") and curve.is_circle:
+        return f"centre of Ø{size(2 * curve.radius)}"
+    return {"start": "end point", "end": "end point"}.get(tie.at, f"middle of the {_edge_line(curve, size).words}")
+
+
+def words_of_line(part: Part, line: CuttingLine, drawing: Drawing) -> str:
+    """A cutting line in words: how it runs, and through what."""
+    through = [words_of_tie(part, c.tie, drawing) for c in line.corners if c.tie is not None]
+    how = {"level": "level", "upright": "upright", "lean": "leaning"}[line.courses[0]]
+    if len(set(line.courses)) > 1:
+        how = "with a leg that leans" if "lean" in line.courses else "in steps"
+    elif len(line.courses) > 1 and how == "leaning":
+        how = "with legs that lean"
+    return f"cut {how}" + (f" through the {' and the '.join(dict.fromkeys(through))}" if through else "")

@@ -15,6 +15,7 @@ from ..drawing import Anchor
 from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
+from ..part.chosen import body_names
 from ..views.picture import Shot
 
 Array = NDArray[np.float64]
@@ -50,6 +51,10 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
     if found is None:
         raise Unmeasurable("Loose", f"The part no longer holds {anchor.ref}. Remove the dimension, or re-seat it.")
     kind, row = found
+    if shot.scene.is_cut and _cut_away(shot, kind, row):
+        raise Unmeasurable(
+            "Cut away", "The section takes away what was measured. Move its line, or state the size elsewhere."
+        )
     if kind == "vertex":
         return _point(shot, shot.part.vertices[row])
     if kind == "face":
@@ -67,6 +72,25 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
         space = curve.points(np.array([curve.t0, curve.t1]))
         return Seat("line", shot.flat(space), space)
     raise Unmeasurable("Nothing to measure there", f"{anchor.ref} is not something that has a {anchor.at}.")
+
+
+def _cut_away(shot: Shot, kind: str, row: int) -> bool:
+    """True where the cut of a view leaves nothing of an entity."""
+    part, scene = shot.part, shot.scene
+    if kind == "vertex":
+        body, points = -1, part.vertices[row][None]
+    elif kind == "edge":
+        body, points = part.edges[row].body, part.edges[row].points
+        points = np.concatenate([points, (points[1:] + points[:-1]) / 2])
+    else:
+        face = part.faces[row]
+        body, points = face.body, part.mesh.nodes[face.nodes]
+    cuts = [leg.cut for leg in scene.legs] or [scene.cut]
+    names = body_names(part)
+    if 0 <= body < len(names) and names[body] in cuts[0].whole:
+        return False
+    # what lies in the cut itself is still there
+    return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in cuts)
 
 
 def _point(shot: Shot, p: Array) -> Seat:

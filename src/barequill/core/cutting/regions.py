@@ -138,7 +138,7 @@ def _polyline(curve: Curve3 | None, wires: Wires, row: int, fine: float) -> Arra
 
 def _bulge(curve: Curve3 | None, p: Array, frame: tuple[Array, Array, Array]) -> float:
     """The area between a curve and its polyline, above 0 where it lies at the right of the polyline."""
-    if curve is None or (curve.kind == "nurbs" and curve.degree == 1):
+    if curve is None or curve.kind == "line" or (curve.kind == "nurbs" and curve.degree == 1):
         return 0.0
     o, x, y = frame
     q = np.c_[(p - o) @ x, (p - o) @ y]

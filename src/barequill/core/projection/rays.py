@@ -91,8 +91,9 @@ MARGIN = 2e-6
 def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Array) -> NDArray[np.bool_]:
     """True (m,) where something that a cut leaves stands between each origin (m, 3; mm) and the viewer.
 
-    Faces laid open are asked for only where there are several bodies: whoever comes out of one has gone into the
-    material through another face before, unless he begins between two bodies that touch. ``edges``: those of the part.
+    Whoever comes out of a face that is laid open has gone into the material through another before, unless he begins
+    within it, between bodies that touch or beneath a face that is turned away: these faces are asked for last.
+    ``edges``: those of the part.
     """
     if not cut:
         return ray_structure(part).blocked(origins, direction)
@@ -118,9 +119,8 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
         found[live[hit]] = True
         on = ~hit & np.isfinite(high)
         live, gone = live[on], high[on]
-    if len(part.bodies) > 1:
-        rest = np.nonzero(~found)[0]
-        found[rest] = behind_laid(part, cut, edges, origins[rest], direction)
+    rest = np.nonzero(~found)[0]
+    found[rest] = behind_laid(part, cut, edges, origins[rest], direction)
     return found
 
 

@@ -8,8 +8,8 @@ SPACINGS = (1.0, 0.7, 1.4)
 """Factors of the spacing, for neighbours that no angle is left for."""
 LEAST, MOST = 2.0, 6.0
 """mm between lines on usual sheets."""
-SHARE = 24.0
-"""The spacing is that share of the size of what is hatched."""
+SHARE = 0.4
+"""The spacing in thicknesses of what is hatched."""
 THIN = 0.9
 """mm of width on the sheet below which a cut is filled."""
 
@@ -22,8 +22,8 @@ _BY_WORD = (
 
 
 def spacing_for(size: float) -> float:
-    """mm between lines for something so large on the sheet (mm), in steps of a quarter."""
-    return min(max(round(size / SHARE * 4) / 4, LEAST), MOST)
+    """mm between lines for something so thick on the sheet (mm), in steps of a quarter."""
+    return min(max(round(size * SHARE * 4) / 4, LEAST), MOST)
 
 
 def pattern_of(material: str) -> str:

@@ -54,6 +54,7 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     shown = only(part, scene.bodies)
     if not scene.legs:
         curves = project(shown, scene.toward, scene.up, cut=scene.cut, progress=progress)
+        curves = _known_edges(shown, scene.cut, camera(scene.toward, scene.up), curves)
         pieces = _regions(shown, scene.cut, camera(scene.toward, scene.up), (0.0, 0.0))
     else:
         curves, pieces = [], []
@@ -61,6 +62,7 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
             at = k / len(scene.legs)
             progress(at, f"leg {k + 1} of {len(scene.legs)}")
             own = project(shown, leg.toward, leg.up, cut=leg.cut)
+            own = _known_edges(shown, leg.cut, camera(leg.toward, leg.up), own)
             curves += [replace(c, curve=c.curve.moved(1.0, 0.0, leg.shift)) for c in own]
             pieces += _regions(shown, leg.cut, camera(leg.toward, leg.up), leg.shift)
     for limit in scene.limits:
@@ -72,6 +74,48 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
         regions, borders = _without_ribs(shown, scene, regions)
         curves = [*curves, *borders]
     return Taken(tuple(curves), tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
+
+
+def _known_edges(part: Part, cut: Cut, view: Camera, curves: list[ProjectedCurve]) -> list[ProjectedCurve]:
+    """The curves, but boundaries of cut faces are known by an edge of their face that lies in the same place: sizes are
+    taken from edges, and that edge is there also where the part is not cut. The face is named beside it."""
+    if not cut:
+        return curves
+    held: dict[str, str] = {}
+    found = []
+    for c in curves:
+        if c.cls == "cut":
+            if c.source not in held:
+                held[c.source] = _edge_in_place(part, cut, view, c.source)
+            if held[c.source]:
+                c = replace(c, source=held[c.source], also=(c.source, *c.also))
+        found.append(c)
+    return found
+
+
+def _edge_in_place(part: Part, cut: Cut, view: Camera, ref: str) -> str:
+    """The longest edge of a face seen edge-on that the cut leaves, by its reference; empty where there is none."""
+    kind, row = part.index.get(ref, ("", 0))
+    if kind != "face":
+        return ""
+    face = part.faces[row]
+    s, best = face.surface, (0.0, "")
+    if s.kind not in ("plane", "cylinder"):
+        return ""
+    on_edge = abs(float(s.axes[2] @ view.toward))
+    if (on_edge > 1e-6) if s.kind == "plane" else (on_edge < 1 - 1e-9):
+        return ""
+    for k in face.boundary:
+        edge = part.edges[k]
+        if edge.joint == "same" or (edge.curve.kind != "line" if s.kind == "plane" else not edge.curve.is_circle):
+            continue
+        p = edge.points[[0, len(edge.points) // 2, -1]]
+        gone = cut.takes(np.concatenate([p, (p[:1] + p[-1:]) / 2]), 1e-7 * part.size)
+        flat = view.flat(edge.points)
+        length = float(np.linalg.norm(flat.max(axis=0) - flat.min(axis=0)))
+        if not gone.all() and length > best[0]:
+            best = (length, edge.ref)
+    return best[1] if best[0] > 1e-3 * part.size else ""
 
 
 def _regions(part: Part, cut: Cut, view: Camera, shift: tuple[float, float]) -> list[tuple[str, Any]]:

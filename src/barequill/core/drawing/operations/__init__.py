@@ -11,6 +11,7 @@ from ...errors import BadOperation
 from ..document import Drawing
 from .annotations import Annotate, ChangeAnnotation, Remove
 from .base import AnyOperation, need_annotation, need_sheet, need_view
+from .cuts import SetHatch, SetLetters
 from .sheets import SetField, SetPart, SetSheet, SheetChanges
 from .views import AddViews, MoveView, SetView
 
@@ -32,7 +33,18 @@ class Group(AnyOperation):
 
 
 Operation = Annotated[
-    AddViews | MoveView | SetView | SetSheet | SetField | SetPart | Annotate | ChangeAnnotation | Remove | Group,
+    AddViews
+    | MoveView
+    | SetView
+    | SetSheet
+    | SetField
+    | SetPart
+    | SetHatch
+    | SetLetters
+    | Annotate
+    | ChangeAnnotation
+    | Remove
+    | Group,
     Field(discriminator="op"),
 ]
 Group.model_rebuild()
@@ -72,6 +84,8 @@ __all__ = [
     "Operation",
     "Remove",
     "SetField",
+    "SetHatch",
+    "SetLetters",
     "SetPart",
     "SetSheet",
     "SetView",

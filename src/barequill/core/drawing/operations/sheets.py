@@ -70,7 +70,7 @@ def _mirrored(d: Drawing, sheet: Sheet) -> dict[str, tuple[float, float]]:
     def turn(parent: View, carried: tuple[float, float]) -> None:
         for child in [v for v in sheet.views if v.parent == parent.id and v.tied]:
             step = carried
-            if not child.pictorial:
+            if not child.pictorial and not getattr(child, "within", False):
                 dx, dy = parent.place[0] - child.place[0], parent.place[1] - child.place[1]
                 step = (carried[0] + 2 * dx, carried[1] + 2 * dy)
             steps[child.id] = step

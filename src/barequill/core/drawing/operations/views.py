@@ -22,6 +22,18 @@ NAMES = {
     "caption": "caption",
     "bodies": "bodies",
     "left_out": "what is left out",
+    "place": "place",
+    "line": "cutting line",
+    "side": "direction of looking",
+    "letter": "letter",
+    "bare": "what is shown",
+    "depth": "depth",
+    "marked": "marking",
+    "whole": "what stays whole",
+    "ribs": "ribs",
+    "hatches": "hatch",
+    "local_cuts": "local cuts",
+    "quarter": "cut",
 }
 
 
@@ -69,8 +81,8 @@ class MoveView(AnyOperation):
 
 
 class SetView(AnyOperation):
-    """Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, and the
-    directions of one that has its own."""
+    """Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, what of it
+    is cut and how, the directions of one that has its own, and all that sections have."""
 
     op: Literal["set_view"] = "set_view"
     view: Ref
@@ -78,7 +90,12 @@ class SetView(AnyOperation):
 
     def applied(self, drawing: Drawing) -> Drawing:
         sheet, view = need_view(drawing, self.view)
-        after: View = changed(view, self.changes, {*NAMES, *({"toward", "up"} & set(type(view).model_fields))}, "view")
+        after: View = changed(view, self.changes, ({*NAMES, "toward", "up"}) & set(type(view).model_fields), "view")
+        letter = self.changes.get("letter")
+        if letter and any(
+            getattr(v, "letter", "") == letter for s in drawing.sheets for v in s.views if v.id != view.id
+        ):
+            raise BadOperation(f"The letter {letter} is taken", "Another view of this drawing has it; choose another.")
         if self.changes.get("tied") and view.parent is None:
             raise BadOperation(
                 "This view has no parent", "Only a view that was pulled out of another can be tied to it."

@@ -1,0 +1,32 @@
+import { asking } from '../asking.svelte';
+import { selected } from '../selection.svelte';
+import { work } from '../work.svelte';
+import type { Gesture } from './gesture';
+
+/** Dragging a section's cutting line aside, or one of its corners; the section follows. */
+export function gestureOfCutting(id: string, corner: number | null, from: [number, number]): Gesture {
+  selected.elements(id);
+  const act = () => {
+    const { x, y, ref, at } = asking.caught();
+    return {
+      act: 'move_cutting' as const,
+      view: id,
+      corner,
+      to: ref ? ([x, y] as [number, number]) : work.up(asking.pointer),
+      start: work.up(from),
+      ref,
+      at,
+    };
+  };
+  return {
+    cursor: 'move',
+    hides: new Set([id, `${id}-line`, `${id}-hatch`, `${id}-caption`]),
+    move: () => asking.ask(act()),
+    up() {
+      const last = act();
+      asking.stop();
+      return work.act(last);
+    },
+    cancel: () => asking.stop(),
+  };
+}

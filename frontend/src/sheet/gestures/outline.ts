@@ -1,0 +1,26 @@
+import { asking } from '../asking.svelte';
+import { work } from '../work.svelte';
+import type { Gesture } from './gesture';
+
+/** Drawing a free closed line at one stroke. */
+export function gestureOfOutline(from: [number, number]): Gesture {
+  const points: [number, number][] = [work.up(from)];
+  return {
+    cursor: 'crosshair',
+    move(at) {
+      const next = work.up(at);
+      const last = points[points.length - 1];
+      if (Math.hypot(next[0] - last[0], next[1] - last[1]) < 0.8) return;
+      points.push(next);
+      if (asking.doing.kind === 'outlining') {
+        asking.doing = { ...asking.doing, points: [...points], free: true };
+        asking.follow();
+      }
+    },
+    up() {
+      if (points.length > 4) asking.close(points, true);
+      else asking.outlineClick();
+    },
+    cancel: () => asking.stop(),
+  };
+}

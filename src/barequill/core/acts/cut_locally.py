@@ -1,0 +1,118 @@
+"""A local section: part of a view cut open within a closed line, down to a depth."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+import shapely
+from pydantic import Field
+
+from ..annotation.pointing import words_of_tie
+from ..annotation.sheet_ink import blank, hatch_element, view_element
+from ..bounds import Figure, Ref
+from ..drawing import Drawing, LocalCut, Operation, SectionView, Sheet, Tie, View
+from ..drawing.base import Point
+from ..drawing.operations import SetView, need_view
+from ..errors import BadOperation, UserError
+from ..geometry import curves2
+from ..ink import Sketch
+from ..part.chosen import body_names
+from ..part.uncut import left_whole
+from ..views.sections import outline_of
+from .base import AnyAct, Bench, Preview
+
+
+class CutLocally(AnyAct):
+    """A closed ``outline`` (sheet mm) drawn on a view, cut to the ``depth`` (mm toward the viewer from the middle of the
+    part) or to what ``ref`` and ``at`` name; ``change`` names the local cut that is drawn anew."""
+
+    act: Literal["cut_locally"] = "cut_locally"
+    view: Ref
+    outline: list[Point] = Field(min_length=1, max_length=400)
+    smooth: bool = True
+    depth: Figure = 0.0
+    ref: Ref = ""
+    at: Ref = ""
+    change: Ref = ""
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, view, cuts, whole = self._changed(drawing, bench)
+        changes = {"local_cuts": [c.model_dump(mode="json") for c in cuts]}
+        return SetView(view=view.id, changes=changes | ({} if whole is None else {"whole": whole}))
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, view = need_view(drawing, self.view)
+        if len(self.outline) < 3:
+            return self._line(sheet)
+        sheet, view, cuts, whole = self._changed(drawing, bench)
+        update = {"local_cuts": cuts} | ({} if whole is None else {"whole": whole})
+        changed = view.model_copy(update=update)
+        trial = sheet.model_copy(update={"views": [changed if v.id == view.id else v for v in sheet.views]})
+        after = drawing.with_sheet(trial)
+        picture = bench.studio.pictures(after, trial)[view.id]
+        ink = blank(sheet)
+        hatch = hatch_element(after, trial, picture, ink, bench.well, [])
+        own = view_element(picture, ink.lines, bench.well)
+        depth = cuts[-1]
+        words = f"{depth.depth:.6g} mm from the middle of the part"
+        if depth.tie is not None:
+            words = f"to the {words_of_tie(bench.studio.part(view.part), depth.tie, drawing)}"
+        return Preview(ink, tuple(e for e in (hatch, own) if e is not None), f"local section, {words}")
+
+    def _line(self, sheet: Sheet) -> Preview:
+        ink = blank(sheet)
+        sketch = Sketch(ink.lines)
+        if len(self.outline) > 1:
+            sketch.stroke(curves2.polyline(self.outline), "limit")
+        element = sketch.element("outline", "view", self.view, "outline", "outline", (0.0, 0.0))
+        return Preview(ink, (element,), "draw round what is to be cut open")
+
+    def _changed(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, View, list[LocalCut], list[str] | None]:
+        sheet, view = need_view(drawing, self.view)
+        if isinstance(view, SectionView):
+            raise BadOperation("This view is a section already", "Cut locally in a view that shows the part whole.")
+        if len(self.outline) < 3:
+            raise UserError("The outline has no area", "Draw it round the place that is to be cut open.")
+        picture = bench.studio.pictures(drawing, sheet)[view.id]
+        drawn = picture.chart.from_sheet(np.array(self.outline, float))
+        points = _thinned(drawn, 1.0 / picture.chart.scale) if self.smooth else drawn
+        tie = None
+        if self.at == "box":
+            tie = Tie(at="box")
+        elif self.ref:
+            tie = Tie.model_validate({"ref": self.ref, "at": self.at or "middle"})
+        old = next((c for c in view.local_cuts if c.id == self.change), None)
+        own = old.id if old is not None else f"{view.id}-cut{len(view.local_cuts) + 1}"
+        while old is None and any(c.id == own for c in view.local_cuts):
+            own += "x"
+        cut = LocalCut(
+            id=own,
+            outline=[(float(x), float(y)) for x, y in points],
+            smooth=self.smooth,
+            depth=self.depth if tie is None else 0.0,
+            tie=tie,
+        )
+        outline = shapely.Polygon(outline_of(cut))
+        if not outline.is_valid:
+            raise UserError("The outline crosses itself", "Draw it round the place, without a loop.")
+        if not outline.intersects(shapely.MultiPoint(picture.shot.hull).convex_hull):
+            raise UserError("The outline misses the part", "Draw it over the part.")
+        part = bench.studio.part(view.part)
+        whole = None
+        if not view.local_cuts and len(part.bodies) > 1:
+            whole = left_whole(part, picture.shot.view.toward, view.bodies)
+        shown = set(view.bodies if view.bodies is not None else body_names(part))
+        if shown <= set(view.whole if whole is None else whole):
+            raise UserError("Nothing is left to cut", "All bodies of this view stay whole. Let one be cut.")
+        return sheet, view, [*(c for c in view.local_cuts if c.id != own), cut], whole
+
+
+def _thinned(points: np.ndarray, near: float) -> np.ndarray:
+    """Of a free line as few corners as keep it within ``near`` (mm), 40 at the most."""
+    ring = shapely.LinearRing(points) if len(points) > 3 else shapely.LinearRing([*points, points[0]])
+    for factor in (1, 2, 4, 8, 16):
+        found = np.asarray(ring.simplify(near * factor).coords)[:-1]
+        if len(found) <= 40:
+            break
+    return found if len(found) >= 3 else points
