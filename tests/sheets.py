@@ -51,6 +51,11 @@ class Bench:
         self.drawing = drawing_of(self.studio, self.part, size="A3", centres=False, **wish)
 
     @property
+    def acts(self) -> Tools:
+        """What acts work with."""
+        return Tools(self.studio)
+
+    @property
     def sheet(self) -> Sheet:
         return self.drawing.front_sheet
 

@@ -124,8 +124,8 @@ def test_the_title_block_fills_itself_and_stays_true(studio, drawing) -> None:
     drawing = apply(drawing, SetField(field="title", value="Pedestal"))
     ink = draw_sheet(drawing, drawing.front_sheet, studio, date(2026, 11, 23).isoformat())
     values = {f.field: f.value for f in ink.fields}
-    # 366 882 mm³ of cast iron at 7.2 g/cm³
-    assert values["mass"] == "2.64 kg"
+    # 366 882 mm³ and two ribs of 17 × 36 × 10 / 2, of cast iron at 7.2 g/cm³
+    assert values["mass"] == "2.69 kg"
     assert values["sheet"] == "1 of 1" and values["size"] == "A3" and values["title"] == "Pedestal"
     assert values["scale"].startswith(scale_text(drawing.front_sheet.scale))
     assert values["number"] == "WL-201"

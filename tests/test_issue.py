@@ -102,7 +102,8 @@ def test_the_command_prints_what_was_read() -> None:
     # foot 140×80×16 with R12 corners, upright 68×40×64 and a half disc R34; less bore, four holes; less the oil hole
     foot = 140 * 80 * 16 - (4 - math.pi) * 144 * 16 - 4 * math.pi * 5.5**2 * 16
     upright = (68 * 64 + math.pi * 34**2 / 2 - math.pi * 400) * 40
-    assert told["volume"] == pytest.approx(foot + upright - math.pi * 16 * 14, rel=1e-3)
+    ribs = 2 * 17 * 36 / 2 * 10
+    assert told["volume"] == pytest.approx(foot + upright + ribs - math.pi * 16 * 14, rel=1e-3)
     assert told["number"] == "WL-201" and told["bodies"][0]["name"] == "Spindle pedestal"
 
 

@@ -100,7 +100,7 @@ def test_progress_rises_from_start_to_end_and_says_what_is_done() -> None:
     read_part(demo_file("small-pedestal-assembly"), progress=lambda share, what: told.append((share, what)))
     shares = [s for s, _ in told]
     assert shares == sorted(shares) and 0 <= shares[0] < 0.5 and shares[-1] <= 1
-    assert len(told) > 5 and any("of 5" in what for _, what in told)
+    assert len(told) > 5 and any("of 6" in what for _, what in told)
 
 
 def test_a_prepared_part_survives_being_kept() -> None:

@@ -157,7 +157,7 @@ def test_a_cache_entry_runs_nothing_and_is_whole_or_made_again(tmp_path: Path) -
 def test_a_key_from_outside_never_becomes_a_path(tmp_path: Path, key: str) -> None:
     workshop = Workshop(tmp_path)
     try:
-        for use in (workshop.part, lambda k: workshop.curves(Scene(k, (0, -1, 0), (0, 0, 1)))):
+        for use in (workshop.part, lambda k: workshop.taken(Scene(k, (0, -1, 0), (0, 0, 1)))):
             with pytest.raises(NotFound):
                 use(key)
     finally:
@@ -174,11 +174,11 @@ def test_workers_that_are_killed_come_back_and_views_with_them(tmp_path: Path) -
     try:
         job = workshop.read(demo_file("pawl"), "pawl.step")
         assert job.done.wait(120) and job.state == "done", job.error
-        workshop.curves(Scene(job.key, (0, -1, 0), (0, 0, 1)))
+        workshop.taken(Scene(job.key, (0, -1, 0), (0, 0, 1)))
         # idle ones
         for child in multiprocessing.active_children():
             os.kill(child.pid or 0, signal.SIGKILL)
-        assert len(workshop.curves(Scene(job.key, (0.3, -1, 0.2), (0, 0, 1)))) > 5
+        assert len(workshop.taken(Scene(job.key, (0.3, -1, 0.2), (0, 0, 1))).curves) > 5
         again = workshop.read(demo_file("pawl").read_bytes() + b"\n", "again.step")
         assert again.done.wait(120) and again.state == "done", again.error
         # one at work: it dies with its view, which is begun again when asked for
@@ -189,7 +189,7 @@ def test_workers_that_are_killed_come_back_and_views_with_them(tmp_path: Path) -
             workshop.begin([scene])
             if not workshop.pending([scene], 0.1):
                 break
-        assert len(workshop.curves(scene)) > 5
+        assert len(workshop.taken(scene).curves) > 5
     finally:
         workshop.close()
 

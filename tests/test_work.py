@@ -47,22 +47,24 @@ def test_a_view_from_a_worker_is_the_one_projected_here(shop) -> None:
     workshop, key = shop
     for name in ("front", "iso"):
         toward, up = PRINCIPAL[name]
-        assert told(workshop.curves(Scene(key, toward, up))) == told(project(part_of(demo_file("pawl")), toward, up))
+        assert told(workshop.taken(Scene(key, toward, up)).curves) == told(
+            project(part_of(demo_file("pawl")), toward, up)
+        )
 
 
 def test_a_view_is_projected_once_and_then_kept_on_disk_and_over_restarts(shop) -> None:
     workshop, key = shop
-    workshop.curves(Scene(key, *PRINCIPAL["front"]))
+    workshop.taken(Scene(key, *PRINCIPAL["front"]))
     kept = {p: p.stat().st_mtime_ns for p in views(workshop)}
-    workshop.curves(Scene(key, *PRINCIPAL["front"]))
+    workshop.taken(Scene(key, *PRINCIPAL["front"]))
     other = Workshop(workshop.home)
     try:
         start = time.perf_counter()
-        curves = other.curves(Scene(key, *PRINCIPAL["front"]))
+        curves = other.taken(Scene(key, *PRINCIPAL["front"])).curves
         assert time.perf_counter() - start < 2, "read from the cache, no worker started"
     finally:
         other.close()
-    assert told(curves) == told(workshop.curves(Scene(key, *PRINCIPAL["front"])))
+    assert told(curves) == told(workshop.taken(Scene(key, *PRINCIPAL["front"])).curves)
     assert {p: p.stat().st_mtime_ns for p in views(workshop)} == kept
 
 
@@ -70,20 +72,20 @@ def test_views_asked_for_at_once_come_in_the_order_asked(shop) -> None:
     workshop, key = shop
     names = ["top", "left", "front", "top"]
     found = workshop.many([Scene(key, *PRINCIPAL[n]) for n in names])
-    alone = [told(workshop.curves(Scene(key, *PRINCIPAL[n]))) for n in names]
+    alone = [told(workshop.taken(Scene(key, *PRINCIPAL[n])).curves) for n in names]
     assert [told(c) for c in found] == alone
 
 
 def test_a_lost_or_damaged_cache_is_made_again(shop) -> None:
     workshop, key = shop
-    before = told(workshop.curves(Scene(key, *PRINCIPAL["right"])))
+    before = told(workshop.taken(Scene(key, *PRINCIPAL["right"])).curves)
     for path in views(workshop):
         path.write_bytes(b"damaged")
     for path in (workshop.cache / "parts").iterdir():
         path.unlink()
     fresh = Workshop(workshop.home)
     try:
-        assert told(fresh.curves(Scene(key, *PRINCIPAL["right"]))) == before
+        assert told(fresh.taken(Scene(key, *PRINCIPAL["right"])).curves) == before
     finally:
         fresh.close()
 
@@ -91,12 +93,12 @@ def test_a_lost_or_damaged_cache_is_made_again(shop) -> None:
 def test_the_cache_of_views_is_bounded_and_the_oldest_go_first(shop, monkeypatch) -> None:
     workshop, key = shop
     for k in range(6):
-        workshop.curves(Scene(key, (math.cos(k), math.sin(k), 0.3), (0, 0, 1)))
+        workshop.taken(Scene(key, (math.cos(k), math.sin(k), 0.3), (0, 0, 1)))
     sizes = [p.stat().st_size for p in views(workshop)]
     oldest = min(views(workshop), key=lambda p: p.stat().st_mtime)
     os.utime(oldest, (1, 1))
     monkeypatch.setattr(pools, "CACHE_LIMIT", sum(sizes) - 1)
-    workshop.curves(Scene(key, (0.1, 0.2, 0.97), (0, 1, 0)))
+    workshop.taken(Scene(key, (0.1, 0.2, 0.97), (0, 1, 0)))
     assert not oldest.exists()
     assert sum(p.stat().st_size for p in views(workshop)) <= sum(sizes)
 
@@ -137,7 +139,7 @@ def test_the_summary_has_the_figures_named_for_scripts() -> None:
     assert {"unit", "size", "volume", "area", "centroid", "mass", "bodies", "faces", "edges", "name", "number"} <= set(
         told_
     )
-    assert len(told_["bodies"]) == 5 and told_["volume"] == pytest.approx(sum(b["volume"] for b in told_["bodies"]))
+    assert len(told_["bodies"]) == 6 and told_["volume"] == pytest.approx(sum(b["volume"] for b in told_["bodies"]))
     weighted = np.sum([np.array(b["centroid"]) * b["volume"] for b in told_["bodies"]], axis=0) / told_["volume"]
     assert told_["centroid"] == pytest.approx(weighted)
     assert set(told_["bodies"][0]) >= {"name", "volume", "area", "centroid"}

@@ -362,7 +362,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["LeaveRib"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * AddViews
@@ -1140,6 +1140,24 @@ export interface components {
             problem?: components["schemas"]["Problem"] | null;
         };
         /**
+         * LeaveRib
+         * @description The rib that lies under a place of a section: the smallest flat side of the part there that runs along the cut.
+         */
+        LeaveRib: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "leave_rib";
+            /** View */
+            view: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
          * LocalCut
          * @description A cut inside a view, within a closed ``outline`` (mm of the view about the middle of the part), down to a ``depth``
          *     (mm from the middle of the part toward the viewer) or to what it is tied to.
@@ -1692,7 +1710,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["LeaveRib"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
         };
         /**
          * PrincipalView

@@ -17,11 +17,12 @@ FOLDER = Path(__file__).parent / "parts"
 
 
 def spindle_pedestal() -> Any:
-    """A foot with four holes, an upright with the spindle's bore, and a rib."""
+    """A foot with four holes, an upright with the spindle's bore, and a rib before and behind it."""
     foot = box((-70, -40, 0), (140, 80, 16))
     foot = rounded(foot, 12, [(-70, -40, 8), (70, -40, 8), (-70, 40, 8), (70, 40, 8)])
     upright = prism([(-34, -20, 16), (34, -20, 16), (34, -20, 80), ((0, -20, 114), (-34, -20, 80))], (0, 40, 0))
-    body = fuse(foot, upright)
+    ribs = [prism([(-5, s * 37, 16), (-5, s * 20, 16), (-5, s * 20, 52)], (10, 0, 0)) for s in (-1, 1)]
+    body = fuse(foot, upright, *ribs)
     holes = [cylinder((x, y, -1), (0, 0, 1), 5.5, 20) for x in (-54, 54) for y in (-25, 25)]
     bore = cylinder((0, -30, 80), (0, 1, 0), 20, 60)
     oil = cylinder((0, 0, 90), (0, 0, 1), 4, 40)
@@ -125,7 +126,7 @@ def catch_box() -> Any:
 
 
 def pedestal_assembly() -> list[tuple[str, Any]]:
-    """A small pedestal of five bodies: base, cap, stub spindle and two studs."""
+    """A small pedestal of six bodies: base, cap, bush, stub spindle and two studs."""
     base = cut(
         fuse(box((-45, -20, 0), (90, 40, 12)), box((-26, -20, 12), (52, 40, 22))),
         cylinder((0, -30, 34), (0, 1, 0), 12, 60),
@@ -137,9 +138,17 @@ def pedestal_assembly() -> list[tuple[str, Any]]:
         cylinder((0, -30, 34), (0, 1, 0), 12, 60),
         *[cylinder((x, 0, 30), (0, 0, 1), 4, 30) for x in (-19, 19)],
     )
-    spindle = cylinder((0, -50, 34), (0, 1, 0), 12, 100)
+    bush = cut(cylinder((0, -23, 34), (0, 1, 0), 12, 46), cylinder((0, -30, 34), (0, 1, 0), 9, 60))
+    spindle = cylinder((0, -50, 34), (0, 1, 0), 9, 100)
     studs = [fuse(cylinder((x, 0, 16), (0, 0, 1), 4, 38), prism(_hexagon(x, 0, 54, 6.5), (0, 0, 6))) for x in (-19, 19)]
-    return [("Base", base), ("Cap", cap), ("Stub spindle", spindle), ("Stud", studs[0]), ("Stud", studs[1])]
+    return [
+        ("Base", base),
+        ("Cap", cap),
+        ("Bush", bush),
+        ("Stub spindle", spindle),
+        ("Stud", studs[0]),
+        ("Stud", studs[1]),
+    ]
 
 
 def _hexagon(x: float, y: float, z: float, half: float) -> list[tuple[float, float, float]]:

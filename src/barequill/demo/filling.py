@@ -1,11 +1,16 @@
-"""Filling in the demo data: the parts on the shelf, and three finished drawings."""
+"""Filling in the demo data: the parts on the shelf, and five finished drawings."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
+
+import numpy as np
 
 from ..core.acts import NewDrawing
+from ..core.acts.cut_locally import CutLocally
+from ..core.acts.leave_rib import LeaveRib
 from ..core.part.reading import content_key
 from ..core.standards.materials import MATERIALS
 from ..web.desk import Desk
@@ -37,6 +42,8 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("long-pinion-spindle", draw_spindle),
             ("spindle-pedestal", draw_pedestal),
             ("round-gear-cover", draw_cover),
+            ("catch-box", draw_box),
+            ("small-pedestal-assembly", draw_assembly),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
             made = draw(desk, keys[stem]).now
@@ -70,19 +77,25 @@ H7_40 = {"kind": "unequal", "upper": 0.025, "lower": 0.0}
 
 
 def draw_cover(desk: Desk, key: str) -> Hand:
-    """The round gear cover: front with the hole circle, left view with diameters and widths."""
-    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "left", "iso"], face="+Y"))
-    hand.pull("left", [(0, 12, 60), (0, 0, 58)], "below", 0)
-    hand.pull("left", [(0, 26, 30), (0, 0, 58)], "below", 1)
-    hand.pull("left", [(0, 18, 19), (0, 26, 30)], "above", 0)
-    hand.pull("left", [(0, 22, -20)], "right", 0, tolerance=H7_40)
-    hand.pull("left", [(0, 26, 33.4)], "right", 1)
-    hand.pull("left", [(0, 6, -62)], "right", 2)
-    hand.pull("left", [(0, 9, -18)], "left", 0)
-    hand.pull("left", [(0, 0, 10), (0, 2, 10)], "above", 1, suffix=" × 45°")
-    hand.pull("front", [((0, 12, 50), "centre"), ((0, 12, -50), "centre")], "right", 0, sign="diameter")
+    """The round gear cover: front with the hole circle, and an aligned section through two holes and the bore."""
+    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "iso"], face="+Y"))
+    hand.place("front", (105, 165))
+    hand.place("corner", (330, 195))
+    c, s = 0.8660254, 0.5
+    holes = ((0, 12, 50), "centre"), ((0, 26, 0), "centre"), ((-50 * c, 12, -50 * s), "centre")
+    hand.cut("front", list(holes), (115, 0), lean=(1, 2))
+    hand.centres("section")
+    hand.pull("section", [(0, 12, 60), (0, 0, 58)], "above", 0)
+    hand.pull("section", [(0, 26, 30), (0, 0, 58)], "above", 1)
+    hand.pull("section", [(0, 18, 19), (0, 26, 30)], "above", 0)
+    hand.pull("section", [(0, 22, 20)], "right", 0, tolerance=H7_40)
+    hand.pull("section", [(0, 9, 18)], "left", 0)
+    hand.pull("section", [(0, 26, 33.4)], "right", 1)
+    hand.pull("section", [(0, 6, 62)], "right", 2)
+    hand.pull("section", [(0, 0, 10), (0, 2, 10)], "below", 0, suffix=" × 45°")
+    hand.pull("front", [((0, 12, 50), "centre"), ((0, 12, -50), "centre")], "left", 0, sign="diameter")
     hand.pull_out("front", [(-25.46, 12, -25.46)], (30, -52))
-    hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (32, 34), count=6)
+    hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (24, 40), count=6)
     hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-32, 38), count=6, suffix=" ↧6")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
@@ -90,15 +103,22 @@ def draw_cover(desk: Desk, key: str) -> Hand:
 
 
 def draw_pedestal(desk: Desk, key: str) -> Hand:
-    """The spindle pedestal in three views and a pictorial one."""
+    """The spindle pedestal: front, top, a full section with its ribs uncut, and a pictorial view."""
     hand = _hand(desk, NewDrawing(part=key, size="A3", views=["front", "top", "left", "iso"]))
-    hand.pull("front", [(-70, -28, 8), (70, -28, 8)], "below", 0)
+    hand.drop("left")
+    hand.cut("front", [((0, -20, 80), "centre")], (130, 0))
+    hand.centres("section")
+    section = hand.picture("section")
+    for y in (-26.0, 26.0):
+        right, up = section.seat(np.array([[0.0, y, 24.0]]))[0]
+        hand.act(LeaveRib(view=section.view.id, to=(float(right), float(up))))
+    hand.pull("front", [(-70, -28, 8), (70, -28, 8)], "below", 0, along=30)
     hand.pull("front", [(-64, -40, 0), (-64, -40, 16)], "left", 0)
     hand.pull("front", [(-30, -40, 0), ((0, -20, 60), "centre")], "left", 1)
     hand.pull_out("front", [(14.1, -20, 94.1)], (24, 18), tolerance=H7_40)
     hand.pull_out("front", [(-24, -20, 104)], (-16, 14))
-    hand.pull("front", [(4, 0, 106)], "above", 0)
-    hand.pull("left", [(-34, -20, 50), (-34, 20, 50)], "above", 0)
+    hand.pull("section", [(-34, -20, 70), (-34, 20, 70)], "above", 0)
+    hand.pull_out("top", [(2.83, 2.83, 114)], (30, 26))
     hand.pull("top", [((-54, -30.5, 16), "centre"), ((54, -30.5, 16), "centre")], "below", 0)
     hand.pull("top", [((-54, -30.5, 16), "centre"), ((-54, 30.5, 16), "centre")], "left", 0)
     hand.pull("top", [(-20, -40, 16), (-20, 40, 16)], "left", 1)
@@ -110,20 +130,65 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
 
 
 def draw_spindle(desk: Desk, key: str) -> Hand:
-    """The long pinion spindle: a chain of lengths, diameters in the view, keyway and square."""
-    hand = _hand(desk, NewDrawing(part=key, size="A2", views=["front", "top", "right", "iso"]))
+    """The long pinion spindle: a chain of lengths, diameters in the view, removed sections at keyway and square."""
+    hand = _hand(desk, NewDrawing(part=key, size="A2", views=["front", "top", "iso"]))
     for k, (start, end) in enumerate(((0, 60), (60, 150), (150, 170), (170, 330), (370, 420))):
         hand.pull("front", [(start, 0, -5 if start == 0 else -13), (end, 0, -(15.5, 22, 22, 18, -5)[k])], "below", 0)
     hand.pull("front", [(0, 0, -12), (420, 0, 5)], "below", 1)
     hand.pull("front", [(30, 0, 15)], "left", 0)
     for x, r in ((145, 20), (160, 25), (250, 20), (350, 16)):
         hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": 9})
-    hand.pull_out("front", [(105, 0, 14), (105, 0, -20)], (0, -6), place={"along": -8})
+    hand.pull_out("front", [(105, 0, 14), (105, 0, -20)], (6, -6), place={"along": -8})
     hand.pull("front", [(0, 0, 5), (2, 0, 5)], "above", 0, count=2, suffix=" × 45°")
     hand.pull("top", [((74, 0, 20), "centre"), ((136, 0, 20), "centre")], "above", 0)
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
     hand.pull_out("top", [(136, 0, 20)], (6, 28))
-    hand.pull("right", [(400, 12, 0), (400, -12, 0)], "below", 0, sign="square")
+    for at in (97.0, 385.0):
+        hand.cut("front", [(at, 0, -40), (at, 0, 40)], (at - 210, 62), "removed")
+    hand.centres("section A")
+    hand.centres("section B")
+    hand.pull("section B", [(385, 12, 0), (385, -12, 0)], "right", 0, sign="square")
+    hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 0)
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 1.6")
+    return hand
+
+
+def draw_box(desk: Desk, key: str) -> Hand:
+    """The catch box: an offset section through lugs and the bore, and its front cut open locally at a lug."""
+    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "iso"]))
+    hand.place("front", (120, 215))
+    hand.place("corner", (325, 205))
+    line: list[Any] = [(-76, -35, 5), (-47, -35, 5), (-47, -35, 25), ((0, -35, 25), "centre")]
+    line += [(47, -35, 25), (47, -35, 5), (76, -35, 5)]
+    hand.cut("front", line, (0, -105))
+    hand.centres("section")
+    front = hand.picture("front")
+    outline = [front.seat(np.array([[x, -35.0, z]]))[0] for x, z in LUG]
+    hand.act(CutLocally(view=front.view.id, outline=[(float(x), float(y)) for x, y in outline], at="box"))
+    hand.pull("front", [(-80, 0, 5), (80, 0, 5)], "below", 1)
+    hand.pull("front", [(-50, 0, 40), (50, 0, 40)], "above", 0)
+    hand.pull("front", [(0, -35, 45), (-20, -35, 0)], "left", 0)
+    hand.pull_out("front", [(6.4, -35, 31.4)], (40, 24))
+    hand.shade()
+    hand.fill(**OWNER, revision="A", surface="Ra 6.3")
+    return hand
+
+
+LUG = ((50.5, -4), (57, -8), (70, -6), (86, -3), (87, 9), (80, 16), (64, 15), (54, 13), (51, 6))
+"""A free line round the right lug, x and z."""
+
+
+def draw_assembly(desk: Desk, key: str) -> Hand:
+    """The small pedestal: cut along its spindle, which stays whole as its bush and studs do; a quarter taken out."""
+    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"]))
+    hand.place("front", (95, 215))
+    hand.place("top", (95, 95))
+    hand.place("corner", (330, 190))
+    whole = ["Stub spindle", "Bush", "Stud", "Stud (2)"]
+    hand.cut("front", [((0, -20, 34), "centre")], (115, 0), whole=whole)
+    hand.centres("section")
+    hand.change("corner", quarter=True, whole=whole, hidden_lines=False)
+    hand.shade()
+    hand.fill(**OWNER, revision="A", surface="Ra 3.2")
     return hand

@@ -6,9 +6,10 @@ from typing import Any
 
 import numpy as np
 
-from ..core.acts import AnyAct, Bench, DoOperation, PickJson, PullDimension
+from ..core.acts import AnyAct, Bench, Centres, DoOperation, PickJson, PullDimension
+from ..core.acts.cut_view import CutPoint, CutView, Form
 from ..core.drawing import Operation
-from ..core.drawing.operations import ChangeAnnotation, Group, SetField, SetView
+from ..core.drawing.operations import ChangeAnnotation, Group, MoveView, Remove, SetField, SetView
 from ..core.views.picture import Picture
 from ..store import Standing, Store
 
@@ -32,9 +33,9 @@ class Hand:
         self.act(DoOperation(operation=operation))
 
     def picture(self, look: str) -> Picture:
-        """The view that looks so."""
+        """The view that looks so; ``section B`` is the one of that letter."""
         sheet = self.now.drawing.front_sheet
-        view = next(v for v in sheet.views if v.look == look)
+        view = next(v for v in sheet.views if look in (v.look, f"section {getattr(v, 'letter', '')}"))
         return self.bench.studio.pictures(self.now.drawing, sheet)[view.id]
 
     def pick(self, picture: Picture, place: Point, at: str = "") -> PickJson:
@@ -106,6 +107,49 @@ class Hand:
             ),
             changes,
         )
+
+    def place(self, look: str, to: tuple[float, float]) -> None:
+        """Move a view."""
+        self.operation(MoveView(view=self.picture(look).view.id, to=to))
+
+    def centres(self, look: str) -> None:
+        """Centre marks and lines of a view."""
+        self.act(Centres(sheet=self.now.drawing.front_sheet.id, views=[self.picture(look).view.id]))
+
+    def drop(self, look: str) -> None:
+        """Remove a view."""
+        self.operation(Remove(ids=[self.picture(look).view.id]))
+
+    def change(self, look: str, **changes: Any) -> None:
+        """Change properties of a view."""
+        self.operation(SetView(view=self.picture(look).view.id, changes=changes))
+
+    def cut(
+        self,
+        look: str,
+        places: list[Point | tuple[Point, str]],
+        to: tuple[float, float],
+        form: Form = "section",
+        **changes: Any,
+    ) -> None:
+        """A section along a line through places of a view, or where it passes them free, set down ``to`` sheet mm from
+        the view's place; ``changes`` are made to it then."""
+        picture = self.picture(look)
+        points = []
+        for place in places:
+            if isinstance(place[1], str):
+                found = self.pick(picture, *place)  # type: ignore[arg-type]
+                points.append(CutPoint(x=found.x, y=found.y, ref=found.ref, at=found.at))
+            else:
+                x, y = picture.seat(np.array([place]))[0]
+                points.append(CutPoint(x=float(x), y=float(y)))
+        at = picture.chart.place[0] + to[0], picture.chart.place[1] + to[1]
+        lean = changes.pop("lean", ())
+        points = [p.model_copy(update={"lean": k in lean}) for k, p in enumerate(points)]
+        self.act(CutView(view=picture.view.id, points=points, to=at, form=form, flip=changes.pop("flip", False)))
+        made = self.now.drawing.front_sheet.views[-1].id
+        if changes:
+            self.operation(SetView(view=made, changes=changes))
 
     def _pulled(self, act: PullDimension, changes: dict[str, Any]) -> None:
         before = {a.id for a in self.now.drawing.front_sheet.annotations}

@@ -195,7 +195,7 @@ class Workshop:
         checked_key(scene.part)
         return f"{scene.digest}-{ENGINE}"
 
-    def curves(self, scene: Scene) -> Taken:
+    def taken(self, scene: Scene) -> Taken:
         """Projected curves of a scene: from memory, from disk, or made by a worker."""
         return self.many([scene])[0]
 

@@ -169,7 +169,7 @@ class MoveCutting(AnyAct):
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         _, view = self._moved(drawing, bench)
         checked(drawing, bench, view)
-        changes: dict[str, Any] = {"line": view.line.model_dump(mode="json")}
+        changes: dict[str, Any] = {"line": view.line.model_dump(mode="json"), "side": view.side}
         if view.within:
             changes["place"] = view.place
         return SetView(view=view.id, changes=changes)
@@ -213,6 +213,10 @@ class MoveCutting(AnyAct):
                 corners[k] = corners[k].model_copy(update={"tie": tie})
         line = view.line.model_copy(update={"corners": corners})
         moved = view.model_copy(update={"line": line})
+        # a line that is turned about looks to where it looked before
+        before, after = (main_of(stretches_of(run_of(c, frame, part).points)).along for c in (view.line, line))
+        if float(before @ after) < -0.5:
+            moved = moved.model_copy(update={"side": -view.side})
         if view.within:
             now = run_of(line, frame, part).points[0]
             main = main_of(stretches_of(run.points))

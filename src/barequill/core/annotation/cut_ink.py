@@ -165,8 +165,12 @@ def marking_of(view: SectionView, parent: Picture, place: tuple[float, float]) -
     for k, (leg, how) in enumerate(((-legs[0], begin), (legs[-1], end))):
         row = 0 if k == 0 else -1
         if how == "through":
-            far = float((hull @ leg).max()) + reach - float(points[row] @ leg)
-            points[row] = points[row] + max(far, 0.0) * leg
+            far = float((hull @ leg).max()) + reach
+            if marked == "line" and view.bare:
+                # as far as the section that stands beside
+                far = max(far, float(np.array(place) @ leg))
+            inner = float(points[1 if k == 0 else -2] @ leg)
+            points[row] = points[row] + (max(far, inner + 1.0) - float(points[row] @ leg)) * leg
     if marked == "full" and "half" in (begin, end) and len(stretches) == 1:
         # from the centre the line turns toward the viewer, out of the view
         at = handles[0] if begin == "half" else handles[-1]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -117,11 +117,24 @@ def _distance(shot: Shot, dimension: Dimension, a: Seat, b: Seat) -> Linear:
         u = _unit(lines[0].points[1] - lines[0].points[0])
         along = np.array([-u[1], u[0]])
     else:
-        return _between(a.points[:1], b.points[:1], a.space[0], b.space[0], dimension, shot)
+        found = _between(a.points[:1], b.points[:1], a.space[0], b.space[0], dimension, shot)
+        return replace(found, first=_rims(shot, a), second=_rims(shot, b))
     value = float(abs((b.points[0] - a.points[0]) @ along))
     if value < 1e-9:
         raise Unmeasurable("Both lie in one line", "There is no distance between them in this view.")
     return Linear(value, along, a.points, b.points)
+
+
+def _rims(shot: Shot, seat: Seat) -> Array:
+    """The points that an extension line may start from: of a circle seen edge-on its both ends, as its centre is."""
+    if seat.kind != "round" or seat.face_on or seat.axis is None or len(seat.points) != 1:
+        return seat.points[:1]
+    across = cross(shot.view.toward, seat.axis)
+    length = float(np.linalg.norm(across))
+    if length < 1e-9 or abs(float(seat.axis @ shot.view.toward)) > 1e-9:
+        return seat.points[:1]
+    reach = shot.view.flat((seat.radius * across / length)[None])[0]
+    return np.concatenate([seat.points - reach, seat.points + reach])
 
 
 def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round:

@@ -137,7 +137,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 words.append(f"centre of Ø{figure(2 * middle[1], None, drawing.unit, False, drawing.standard)}")
     if not refs:
         return []
-    points = picture.seat(np.array(spaces))
+    points = picture.seat_each(np.array(spaces))
     found: dict[tuple[float, float], Snap] = {}
     rank = {"end point": 0, "midpoint": 2}
     for ref, at, (x, y), word in zip(refs, ats, points.tolist(), words, strict=True):

@@ -149,8 +149,9 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
         return Seat("round", shot.flat(ends), ends, s.radius, axis, face_on)
     if anchor.at == "outline":
         across = outline_normal(shot, axis, anchor.side)
-        space = ends + radii[:, None] * across
-        return Seat("line", shot.flat(space), space, radius=s.radius, axis=axis)
+        off = radii[:, None] * across
+        # from its axis, wherever that is shown: the leg of a section that holds it tells
+        return Seat("line", shot.flat(ends) + shot.view.flat(off), ends + off, radius=s.radius, axis=axis)
     if anchor.at == "axis":
         return Seat("line", shot.flat(ends), ends)
     if anchor.at == "centre":

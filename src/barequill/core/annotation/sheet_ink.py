@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 from ..drawing import Drawing, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
 from ..errors import UserError
-from ..ink import Element, Ink, Sketch
+from ..ink import Element, Ink, Sketch, box_of
+from ..ink.lettering import text_width
 from ..standards.lines import LineGroup, line_group
 from ..standards.scales import scale_text
 from ..standards.sheets import sheet_rectangle
@@ -130,8 +131,11 @@ def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: boo
     return well.get(key, made).placed(chart.place)
 
 
-def caption_element(picture: Picture, sheet: Sheet, lines: LineGroup, title: str) -> Element | None:
-    """A view's ``title`` above it, with its scale where that is not the main one (ISO 128-3, ISO 5455)."""
+def caption_element(
+    picture: Picture, sheet: Sheet, lines: LineGroup, title: str, written: Collection[Element] = ()
+) -> Element | None:
+    """A view's ``title`` above it, with its scale where that is not the main one (ISO 128-3, ISO 5455), and clear of what
+    is ``written`` on the view."""
     view = picture.view
     text = title
     if picture.scale != sheet.scale:
@@ -142,6 +146,15 @@ def caption_element(picture: Picture, sheet: Sheet, lines: LineGroup, title: str
     box, place = picture.box, picture.chart.place
     at = (box.x0 + box.x1) / 2 - place[0], box.y1 + 5.0 - place[1]
     height = lines.caption if title else lines.lettering
+    half = text_width(text, height) / 2 + 1.0
+    for box_ in sorted((b for e in written if (b := box_of(e.marks)) is not None), key=lambda b: b.y0):
+        if (
+            box_.x0 < at[0] + half
+            and box_.x1 > at[0] - half
+            and box_.y0 < at[1] + height + 1.5
+            and box_.y1 > at[1] - 1.5
+        ):
+            at = at[0], box_.y1 + 3.0
     sketch.text(text, at[0], at[1], height, "middle")
     own = f"{view.id}-caption"
     return sketch.element(own, "caption", view.id, f"caption {text}", _key(own, text, at, height), place)
@@ -222,9 +235,6 @@ def draw_sheet(
     for picture in pictures.values():
         ink.names[picture.view.id] = view_words(picture.view)
         ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending))
-        caption = caption_element(picture, sheet, ink.lines, title_of(picture.view, drawing, sheet, pictures))
-        if caption is not None:
-            ink.elements.append(caption)
     ink.elements += cutting_line_elements(drawing, sheet, pictures, well)
     stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
@@ -235,6 +245,12 @@ def draw_sheet(
             stages[root] = stage, scene_key(stage, root in pending), place
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
+    for picture in pictures.values():
+        title = title_of(picture.view, drawing, sheet, pictures)
+        written = [e for e in ink.elements if e.group == picture.view.id and e.kind != "view"]
+        caption = caption_element(picture, sheet, ink.lines, title, written)
+        if caption is not None:
+            ink.elements.append(caption)
     # hatch lies under all else, and gives way to what is to be read
     hatched = [
         hatch_element(drawing, sheet, picture, ink, well)

@@ -147,10 +147,18 @@ def stretches_of(points: Array) -> list[Stretch]:
             and float(ways[before] @ ways[after]) > 1 - SQUARE
         )
         if not step:
-            if before is not None and float(ways[k] @ ways[before]) < -1 + SQUARE:
+            if before is not None and float(ways[k] @ ways[legs[0]]) < -SQUARE:
                 raise UserError("The cutting line turns back on itself", "Let each leg go on the same way.")
             legs.append(k)
-    return [Stretch(points[k], points[k + 1], ways[k], n == 0, n == len(legs) - 1) for n, k in enumerate(legs)]
+    # legs that run on in one line are one
+    runs: list[list[Array]] = []
+    for n, k in enumerate(legs):
+        on = n > 0 and legs[n - 1] == k - 1 and float(ways[k] @ ways[legs[n - 1]]) > 1 - SQUARE
+        if on:
+            runs[-1][1] = points[k + 1]
+        else:
+            runs.append([points[k], points[k + 1], ways[k]])
+    return [Stretch(a, b, way, n == 0, n == len(runs) - 1) for n, (a, b, way) in enumerate(runs)]
 
 
 def left_of(v: Array) -> Array:

@@ -14,7 +14,8 @@ from scipy.spatial import ConvexHull, QhullError
 
 from ..cutting.limits import Cut
 from ..drawing import Drawing, Sheet
-from ..drawing.views import View
+from ..drawing.views import SectionView, View
+from ..geometry.curves2 import line
 from ..ink import Sketch, Tint
 from ..part.chosen import only
 from ..part.model import Part
@@ -23,7 +24,7 @@ from ..projection.shading import Shading, shade
 from ..standards.sheets import Rectangle
 from .chart import Chart
 from .precedence import SHARE, parted
-from .scene import Scene
+from .scene import Leg, Scene
 from .sections import scenes_of
 from .taking import NOTHING, Taken
 
@@ -79,15 +80,28 @@ class Shot:
         return self.view.flat(((self.whole.low + self.whole.high) / 2)[None])[0]
 
     def flat(self, points: Array) -> Array:
-        """Points (m, 3) of the part to view mm (m, 2)."""
+        """Points (m, 3) of one thing of the part to view mm (m, 2).
+
+        In an aligned section the leg shows it in whose stretch it lies; what reaches into the main one, as all does that
+        turns about the corner, is seen there.
+        """
+        p = np.atleast_2d(points)
+        for leg in sorted(self.scene.legs, key=lambda leg: leg.shift != (0.0, 0.0)):
+            if (~_windows(leg).takes(p, -1e-6)).any():
+                return self._of_leg(leg, p)
+        return self.view.flat(p) - self.centre
+
+    def flat_each(self, points: Array) -> Array:
+        """Points (m, 3) of the part to view mm (m, 2), each for itself."""
         p = np.atleast_2d(points)
         found = self.view.flat(p) - self.centre
         for leg in self.scene.legs:
-            # each point as the leg shows it in whose stretch it lies
-            windows = Cut(tuple(c for c in leg.cut.cells if not any(w.shown for w in c.walls)))
-            own = ~windows.takes(p, 0.0)
-            found[own] = camera(leg.toward, leg.up).flat(p[own]) + leg.shift - self.centre
+            own = ~_windows(leg).takes(p, 0.0)
+            found[own] = self._of_leg(leg, p[own])
         return found
+
+    def _of_leg(self, leg: Leg, p: Array) -> Array:
+        return camera(leg.toward, leg.up).flat(p) + leg.shift - self.centre
 
     @cached_property
     def hull(self) -> Array:
@@ -98,7 +112,7 @@ class Shot:
             bent = [c.points(near) for c in lines if c.kind == "conic"]
             points = np.concatenate([c.extremes(near / 10) for c in lines] + bent) - self.centre
         else:
-            points = self.flat(self.part.mesh.nodes) if len(self.part.mesh.nodes) else np.zeros((1, 2))
+            points = self.flat_each(self.part.mesh.nodes) if len(self.part.mesh.nodes) else np.zeros((1, 2))
         try:
             return points[ConvexHull(points).vertices]
         except (QhullError, ValueError):
@@ -109,6 +123,11 @@ class Shot:
         """Box of the view about the centre of the part's box, view mm."""
         low, high = self.hull.min(axis=0), self.hull.max(axis=0)
         return Rectangle(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+
+
+def _windows(leg: Leg) -> Cut:
+    """What of the part does not belong to a leg."""
+    return Cut(tuple(c for c in leg.cut.cells if not any(w.shown for w in c.walls)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,6 +159,10 @@ class Picture:
     def seat(self, points: Array) -> Array:
         """Points (m, 3) of the part on the sheet (m, 2)."""
         return self.chart.to_sheet(self.shot.flat(points))
+
+    def seat_each(self, points: Array) -> Array:
+        """The same of points that have nothing to do with each other."""
+        return self.chart.to_sheet(self.shot.flat_each(points))
 
     @cached_property
     def box(self) -> Rectangle:
@@ -217,6 +240,25 @@ def draw_view(sketch: Sketch, picture: Picture) -> None:
                 sketch.stroke(flat, pen, curve.source)
             for flat in give:
                 sketch.lie_under(flat, pen, curve.source)
+    _half_line(sketch, picture)
     within = getattr(view, "within", False)
     for curve, flat in firm:
         sketch.stroke(flat, "limit" if curve.cls == "limit" else "revolved" if within else "visible", curve.source)
+
+
+def _half_line(sketch: Sketch, picture: Picture) -> None:
+    """The centre line between the halves of a half section: no line of the part stands there."""
+    view, scene = picture.view, picture.shot.scene
+    if not isinstance(view, SectionView) or "half" not in view.line.ends or not scene.cut.cells:
+        return
+    step = next((w for w in scene.cut.cells[0].walls if not w.shown), None)
+    if step is None:
+        return
+    camera_ = picture.shot.view
+    n = np.array([np.array(step.normal) @ camera_.right, np.array(step.normal) @ camera_.up])
+    spot = n * step.offset - n * float(n @ picture.shot.centre)
+    along = np.array([-n[1], n[0]])
+    reach = picture.shot.hull @ along
+    beyond = 3.0 / picture.chart.scale
+    ends = [spot + (reach.min() - beyond) * along, spot + (reach.max() + beyond) * along]
+    sketch.stroke(line(*picture.chart.to_sheet(np.array(ends))), "centre")

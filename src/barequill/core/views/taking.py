@@ -51,7 +51,7 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     UserError
         Where its directions do not make a camera.
     """
-    shown = only(part, scene.bodies)
+    shown = only(part, _left_over(part, scene))
     if not scene.legs:
         curves = project(shown, scene.toward, scene.up, cut=scene.cut, progress=progress)
         curves = _known_edges(shown, scene.cut, camera(scene.toward, scene.up), curves)
@@ -70,10 +70,33 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     if not pieces:
         return Taken(tuple(curves))
     regions = _joined(pieces, shown.size)
+    regions = _beneath_whole(shown, scene, regions)
     if scene.ribs:
         regions, borders = _without_ribs(shown, scene, regions)
         curves = [*curves, *borders]
     return Taken(tuple(curves), tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
+
+
+def _left_over(part: Part, scene: Scene) -> list[str] | None:
+    """The bodies of which the cut leaves anything; None for all. One that stays whole and does not reach the cut is taken
+    away with what lies before it."""
+    cuts = [leg.cut for leg in scene.legs] or [scene.cut]
+    whole = set(cuts[0].whole)
+    if not whole:
+        return None if scene.bodies is None else list(scene.bodies)
+    found = []
+    for body, name in enumerate(body_names(part)):
+        if scene.bodies is not None and name not in scene.bodies:
+            continue
+        nodes = [part.mesh.nodes[f.nodes] for f in part.faces if f.body == body]
+        gone = (
+            bool(nodes)
+            and name in whole
+            and all(bool(cut.takes(np.concatenate(nodes), 1e-6 * part.size).all()) for cut in cuts)
+        )
+        if not gone:
+            found.append(name)
+    return found
 
 
 def _known_edges(part: Part, cut: Cut, view: Camera, curves: list[ProjectedCurve]) -> list[ProjectedCurve]:
@@ -107,10 +130,11 @@ def _edge_in_place(part: Part, cut: Cut, view: Camera, ref: str) -> str:
         return ""
     for k in face.boundary:
         edge = part.edges[k]
-        if edge.joint == "same" or (edge.curve.kind != "line" if s.kind == "plane" else not edge.curve.is_circle):
+        straight = s.kind == "plane" and edge.curve.kind == "line"
+        if edge.joint == "same" or not (straight or edge.curve.is_circle):
             continue
-        p = edge.points[[0, len(edge.points) // 2, -1]]
-        gone = cut.takes(np.concatenate([p, (p[:1] + p[-1:]) / 2]), 1e-7 * part.size)
+        p = edge.points
+        gone = cut.takes(np.concatenate([p, (p[1:] + p[:-1]) / 2]), 1e-7 * part.size)
         flat = view.flat(edge.points)
         length = float(np.linalg.norm(flat.max(axis=0) - flat.min(axis=0)))
         if not gone.all() and length > best[0]:
@@ -154,6 +178,26 @@ def _rings(region: Any) -> list[tuple[Array, ...]]:
     """The outlines of the pieces of a region."""
     pieces = [g for g in getattr(region, "geoms", [region]) if isinstance(g, shapely.Polygon) and not g.is_empty]
     return [tuple(np.asarray(r.coords)[:-1] for r in (g.exterior, *g.interiors)) for g in pieces]
+
+
+def _beneath_whole(part: Part, scene: Scene, regions: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
+    """The regions without what lies beneath bodies that stay whole and reach through the cut toward the viewer."""
+    whole = set(scene.cut.whole)
+    if not whole or scene.legs:
+        return regions
+    view, names = camera(scene.toward, scene.up), body_names(part)
+    triangles = []
+    for face in part.faces:
+        if names[face.body] in whole:
+            own = part.mesh.triangles[face.triangles]
+            ahead = scene.cut.takes(part.mesh.nodes[own.ravel()], 0.0).reshape(-1, 3).any(axis=1)
+            triangles.append(view.flat(part.mesh.nodes)[own[ahead]])
+    if not triangles:
+        return regions
+    pieces = [t for t in shapely.polygons(np.concatenate(triangles)) if t.area > 0]
+    shadow = shapely.union_all(pieces, grid_size=1e-6 * part.size) if pieces else shapely.Polygon()
+    left = [(body, g.difference(shadow)) for body, g in regions]
+    return [(body, g) for body, g in left if not g.is_empty]
 
 
 def _without_ribs(

@@ -1,0 +1,343 @@
+"""Cutting: areas by hand and by the kernel, what is left judged by rays, sections of every kind on a sheet."""
+
+from __future__ import annotations
+
+import json
+import math
+from copy import copy
+from pathlib import Path
+
+import numpy as np
+import pytest
+import shapely
+
+from barequill.core import cut_faces, project
+from barequill.core.acts.cut_locally import CutLocally
+from barequill.core.acts.cut_view import CutPoint, CutView, MoveCutting
+from barequill.core.acts.leave_rib import LeaveRib
+from barequill.core.cutting import Cell, Cut
+from barequill.core.cutting.limits import wall
+from barequill.core.drawing import Drawing, SectionView
+from barequill.core.drawing.operations import Annotate, Remove, SetHatch, SetLetters, SetView, apply
+from barequill.core.errors import BadOperation, UserError
+from barequill.core.ink import Hatch, Text
+from barequill.core.views.cutting_lines import stretches_of
+from barequill.core.views.sections import smooth_outline
+
+from . import cuts
+from .conftest import demo_file, part_of, real_file
+from .sheets import Bench
+
+Z = (0.0, 0.0, 1.0)
+COVER_AREA = 2 * (62 * 12 + (36 + 33.5) / 2 * 14 - 18 * 18 - 20 * 8) - 2 * 2 - 2 * (6.6 * 6 + 11 * 6)
+"""mm² of the gear cover cut through its axis and two holes: flange and boss less bores, chamfer and two stepped holes."""
+
+
+def test_a_section_through_the_axis_has_the_area_of_its_profile(cover) -> None:
+    faces = cut_faces(cover, [((0, 0, 0), (1, 0, 0))])
+    assert sum(f.area for f in faces) == pytest.approx(COVER_AREA, rel=1e-6)
+    curves = project(cover, (1, 0, 0), Z, cut=[((0, 0, 0), (1, 0, 0))])
+    # what bounds the cut faces is straight, is seen, and encloses them
+    boundary = [c.curve for c in curves if c.cls == "cut"]
+    assert boundary and {c.kind for c in boundary} == {"line"}
+    enclosed = shapely.union_all(list(shapely.polygonize([shapely.LineString(c.poles) for c in boundary]).geoms))
+    rings = [shapely.Polygon(f.loops[0][:, 1:]) for f in faces]
+    assert enclosed.symmetric_difference(shapely.union_all(rings)).area < 1e-3
+
+
+def test_a_bore_cut_aslant_is_bounded_by_its_ellipse(cover) -> None:
+    n = np.array([0.0, -math.sin(0.3), math.cos(0.3)])
+    curves = project(cover, n, (0, 1, 0), cut=[((0, 9, 0), tuple(n))])
+    ellipses = [c.curve for c in curves if c.cls == "cut" and c.curve.kind == "conic"]
+    # the bore of 36 along Y, cut at 0.3 rad to its axis
+    found = [c for c in ellipses if np.linalg.norm(c.b) == pytest.approx(18, rel=1e-9)]
+    assert found and np.linalg.norm(found[0].a) == pytest.approx(18 / math.sin(0.3), rel=1e-9)
+
+
+def test_two_planes_take_a_quarter(pedestal) -> None:
+    quarter = [((0, 0, 0), (1, 0, 0)), ((0, 0, 0), (0, -1, 0))]
+    faces = cut_faces(pedestal, quarter)
+    sides = [0.0, 0.0]
+    for f in faces:
+        sides[f.wall] += f.area
+        assert all((loop[:, 0] < 1e-9).all() or (loop[:, 1] > -1e-9).all() for loop in f.loops)
+    # half of each whole section: foot, ribs and upright less bore and oil hole, left to right foot and upright
+    one = 40 * 16 + 17 * 36 / 2 + 20 * (60 - 16) + (114 - 100) * 20 - 4 * 14
+    assert sides[0] == pytest.approx(one, rel=2e-3)
+    curves = project(pedestal, (1, -1, 1), Z, cut=quarter)
+    assert any(c.cls == "cut" and c.visible for c in curves)
+    # where both planes meet in the material an edge is seen
+    corner = [
+        c for c in curves if c.cls == "cut" and c.curve.kind == "line" and abs(np.diff(c.curve.poles[:, 0])[0]) < 1e-9
+    ]
+    assert any(c.curve.length() == pytest.approx(60 * math.sqrt(2 / 3), rel=1e-6) for c in corner)
+
+
+@pytest.mark.parametrize(
+    "name", ["spindle-pedestal", "small-pedestal-assembly", "round-gear-cover", "component8.step", "sg1-c5-214.stp"]
+)
+def test_areas_are_those_of_the_kernel(name: str) -> None:
+    path = real_file(name) if "." in name else demo_file(name)
+    for cut, ours, theirs, by in cuts.areas(path):
+        assert ours == pytest.approx(theirs, rel=1e-5), f"{cut}, {by}"
+
+
+@pytest.mark.parametrize("name", ["catch-box", "small-pedestal-assembly", "long-pinion-spindle", "io1-cm-214.stp"])
+def test_what_a_cut_leaves_is_drawn_as_rays_see_it(name: str) -> None:
+    path = real_file(name) if "." in name else demo_file(name)
+    for cut, shares in cuts.verdicts(path).items():
+        assert min(shares) > 0.995, f"{cut}: {shares}"
+
+
+def test_bodies_that_stay_whole_lose_nothing() -> None:
+    part = part_of(demo_file("small-pedestal-assembly"))
+    plane = Cell((wall((0, 0, 0), (1, 0, 0)),))
+    alone = Cut((plane,), whole=("Stub spindle",))
+    bodies = {f.body for f in cut_faces(part, alone)}
+    spindle = [b.name for b in part.bodies].index("Stub spindle")
+    assert spindle not in bodies and len(bodies) == 3
+    seen = {c.source for c in project(part, (1, 0, 0), Z, cut=alone) if c.visible}
+    assert any(part.edges[part.index[s][1]].body == spindle for s in seen if part.index[s][0] == "edge")
+
+
+def test_a_line_is_parted_into_legs_and_steps() -> None:
+    stepped = np.array([[-50, 0], [0, 0], [0, 20], [50, 20]], float)
+    legs = stretches_of(stepped)
+    assert [tuple(s.along) for s in legs] == [(1, 0), (1, 0)] and legs[0].first and legs[1].last
+    bent = stretches_of(np.array([[0, 50], [0, 0], [40, -30]], float))
+    assert len(bent) == 2 and tuple(bent[1].along) == pytest.approx((0.8, -0.6))
+    with pytest.raises(UserError, match="turns back"):
+        stretches_of(np.array([[0, 0], [10, 0], [10, 5], [-20, 5]], float))
+    assert np.allclose(smooth_outline(np.eye(3)[:, :2] * 9)[::6], np.eye(3)[:, :2] * 9), "through its corners"
+
+
+# ---- on the sheet
+
+
+@pytest.fixture(scope="module")
+def bench() -> Bench:
+    return Bench("round-gear-cover", views=["front", "top"], face="+Y", scale=1.0)
+
+
+def section(bench: Bench, points, to, **more) -> tuple[Drawing, SectionView]:
+    """The drawing with a section along a line through places of its front view, each sheet mm from the view's place."""
+    view = bench.picture("front").view
+    x, y = view.place
+    clicks = [CutPoint(x=x + p[0], y=y + p[1], **(p[2] if len(p) > 2 else {})) for p in points]
+    act = CutView(view=view.id, points=clicks, to=(x + to[0], y + to[1]), **more)
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    return drawing, drawing.front_sheet.views[-1]
+
+
+def shot_of(bench: Bench, drawing: Drawing, view: SectionView):
+    return bench.studio.pictures(drawing, drawing.front_sheet)[view.id].shot
+
+
+def hole(bench: Bench, degrees: float) -> dict:
+    """The hole of the pitch circle at an angle, as a place of a line."""
+    aim = np.array([50 * math.cos(math.radians(degrees)), 50 * math.sin(math.radians(degrees))])
+    part = bench.part
+    for edge in part.edges:
+        c = edge.curve
+        if c.is_circle and abs(c.radius - 3.3) < 1e-6 and np.allclose(c.origin[[0, 2]], [-aim[0], aim[1]], atol=1e-6):
+            return {"ref": edge.ref, "at": "centre"}
+    raise AssertionError("no hole there")
+
+
+def test_a_section_looks_to_the_side_it_is_pulled_to_and_keeps_in_line(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"})], (120, 8))
+    front = bench.picture("front").view
+    assert view.line.courses == ["upright"] and view.letter == "A" and not view.hidden_lines
+    assert view.place == pytest.approx((front.place[0] + 120, front.place[1])), "level with its view"
+    # seen from +Y, right on the sheet is −X: first angle looks to where the section stands
+    assert shot_of(bench, drawing, view).scene.toward == (1, 0, 0)
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot_of(bench, drawing, view).taken.regions]
+    assert sum(areas) == pytest.approx(COVER_AREA, rel=1e-5)
+    turned = apply(drawing, SetView(view=view.id, changes={"side": -view.side}))
+    assert shot_of(bench, turned, turned.view(view.id)).scene.toward == (-1, 0, 0)
+
+
+def test_an_aligned_section_turns_both_legs_into_one_plane(bench) -> None:
+    points = [(0, 50, hole(bench, 90)), (0, 0, {"at": "box"}), (43.3, -25, hole(bench, -30) | {"lean": True})]
+    drawing, view = section(bench, points, (120, 0))
+    shot = shot_of(bench, drawing, view)
+    assert len(shot.scene.legs) == 2
+    # both holes stand 50 from the axis, and the cut is that through two opposite holes
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions]
+    assert sum(areas) == pytest.approx(COVER_AREA, rel=1e-5)
+    low, high = shot.hull.min(axis=0), shot.hull.max(axis=0)
+    assert high - low == pytest.approx([26, 124], abs=1e-6)
+
+
+def test_a_half_section_cuts_one_half_and_has_a_centre_line_between(bench) -> None:
+    drawing, view = section(bench, [(0, 62), (0, 0, {"at": "box"})], (120, 0), form="half")
+    shot = shot_of(bench, drawing, view)
+    assert view.line.ends == ("through", "half")
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions]
+    assert sum(areas) == pytest.approx(COVER_AREA / 2, rel=1e-5)
+    ink = bench.ink(drawing).of(view.id)
+    assert [m.pen for m in ink.marks if getattr(m, "pen", "") == "centre"] == ["centre"]
+
+
+def test_two_features_out_of_line_get_a_step_between(bench) -> None:
+    places = [(0, 50, hole(bench, 90)), (0, 0, {"at": "box"}), (43.3, -25, hole(bench, -30))]
+    drawing, view = section(bench, places, (130, 0))
+    assert view.line.courses == ["upright", "upright", "level", "upright"]
+    assert len(shot_of(bench, drawing, view).scene.cut.cells) == 2
+
+
+def test_a_removed_section_shows_the_cut_face_alone_and_a_short_one_nothing_beyond(bench) -> None:
+    drawing, view = section(bench, [(0, 50, hole(bench, 90))], (3, 110), form="removed")
+    shot = shot_of(bench, drawing, view)
+    assert {c.cls for c in shot.curves} == {"cut"} and view.bare
+    drawing, view = section(bench, [(0, 10), (0, 70)], (130, 0), form="short")
+    shot = shot_of(bench, drawing, view)
+    assert shot.hull[:, 1].min() == pytest.approx(10, abs=1e-6)
+
+
+def test_the_line_is_dragged_and_tied_again(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    x, y = bench.picture("front").view.place
+    before = {k: v.place for k, v in zip("fs", drawing.front_sheet.views, strict=False)}
+    moved = apply(drawing, MoveCutting(view=view.id, to=(x + 30, y), start=(x, y)).plan(drawing, bench.acts))
+    line = moved.view(view.id).line
+    assert all(c.tie is None for c in line.corners) and line.corners[0].place[0] == pytest.approx(30)
+    tied = MoveCutting(view=view.id, corner=0, to=(x + 43, y), **hole(bench, 30)).plan(moved, bench.acts)
+    after = apply(moved, tied)
+    assert after.view(view.id).line.corners[0].tie.at == "centre"
+    assert shot_of(bench, after, after.view(view.id)).scene.cut.walls[0].offset == pytest.approx(-43.30127, abs=1e-4)
+    assert before == {k: v.place for k, v in zip("fs", after.front_sheet.views, strict=False)}
+
+
+@pytest.mark.parametrize(
+    ("points", "more", "why"),
+    [
+        ([(80, -70), (80, 70)], {}, "misses the part"),
+        ([(0, 50), (0, 50.0000001)], {}, "no length"),
+    ],
+)
+def test_a_cut_that_cannot_be_is_refused_with_the_reason(bench, points, more, why) -> None:
+    with pytest.raises(UserError, match=why):
+        section(bench, points, (130, 0), **more)
+
+
+def test_letters_come_in_order_and_once(bench) -> None:
+    drawing, first = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    views = [first.model_copy(update={"id": f"x{k}", "letter": ""}) for k in range(9)]
+    sheet = drawing.front_sheet
+    for view in views:
+        named = view.model_copy(update={"letter": drawing.free_letter()})
+        sheet = drawing.front_sheet
+        drawing = drawing.with_sheet(sheet.model_copy(update={"views": [*sheet.views, named]}))
+    letters = [v.letter for v in drawing.front_sheet.views if isinstance(v, SectionView)]
+    assert letters == list("ABCDEFGHJK"), "I is left out"
+    with pytest.raises(BadOperation, match="taken"):
+        apply(drawing, SetView(view="x3", changes={"letter": "B"}))
+    fewer = apply(drawing, Remove(ids=["x0", "x2"]))
+    assert "B" not in [getattr(v, "letter", "") for v in fewer.front_sheet.views]
+    closed = apply(fewer, SetLetters(close_up=True))
+    assert [v.letter for v in closed.front_sheet.views if isinstance(v, SectionView)] == list("ABCDEFGH")
+
+
+def test_a_local_cut_opens_a_view_to_a_depth_and_no_line_runs_beyond_it() -> None:
+    bench = Bench("catch-box", views=["front"], scale=1.0)
+    view = bench.picture("front").view
+    x, y = view.place
+    outline = [(x + 52, y - 30), (x + 88, y - 30), (x + 88, y - 8), (x + 52, y - 8)]
+    act = CutLocally(view=view.id, outline=outline, smooth=False, at="box")
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    shot = bench.studio.pictures(drawing, drawing.front_sheet)[view.id].shot
+    # the lug beyond x = 52, 10 thick, less its hole of 12
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions]
+    assert sum(areas) == pytest.approx((80 - 52 - 12) * 10, rel=1e-4)
+    limits = [c.curve for c in shot.curves if c.cls == "limit"]
+    assert sum(c.length() for c in limits) == pytest.approx(10, rel=0.05), "only over the part"
+    crossed = [(x, y), (x + 30, y + 20), (x + 30, y), (x, y + 20)]
+    with pytest.raises(UserError, match="crosses itself"):
+        CutLocally(view=view.id, outline=crossed, smooth=False).plan(bench.drawing, bench.acts)
+
+
+def test_a_rib_is_left_without_hatch_and_with_its_border() -> None:
+    bench = Bench("spindle-pedestal", views=["front"], scale=0.5)
+    view = bench.picture("front").view
+    act = CutView(view=view.id, points=[CutPoint(x=0, y=0, at="box")], to=(view.place[0] + 120, view.place[1]))
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    made = drawing.front_sheet.views[-1]
+    picture = bench.studio.pictures(drawing, drawing.front_sheet)[made.id]
+
+    def hatched(d: Drawing) -> float:
+        shot = bench.studio.pictures(d, d.front_sheet)[made.id].shot
+        return sum(shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions)
+
+    x, y = picture.seat(np.array([[0.0, -26.0, 24.0]]))[0]
+    left = apply(drawing, LeaveRib(view=made.id, to=(float(x), float(y))).plan(drawing, bench.acts))
+    assert hatched(drawing) - hatched(left) == pytest.approx(17 * 36 / 2, rel=1e-3)
+    shot = bench.studio.pictures(left, left.front_sheet)[made.id].shot
+    borders = [c for c in shot.curves if c.cls == "edge" and c.curve.kind == "line" and c.visible]
+    assert any(c.curve.length() == pytest.approx(36, rel=1e-3) for c in borders), "where it meets the upright"
+    again = apply(left, LeaveRib(view=made.id, to=(float(x), float(y))).plan(left, bench.acts))
+    assert hatched(again) == pytest.approx(hatched(drawing))
+
+
+def test_hatches_tell_neighbours_apart_keep_clear_of_lettering_and_can_be_chosen() -> None:
+    bench = Bench("small-pedestal-assembly", views=["front", "top"], scale=1.0)
+    view = bench.picture("top").view
+    act = CutView(view=view.id, points=[CutPoint(x=0, y=0, at="box")], to=(view.place[0], view.place[1] + 130))
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    made = drawing.front_sheet.views[-1]
+    # studs stay whole by their name; the spindle, cut across, does not
+    assert made.whole == ["Stud", "Stud (2)"]
+    ink = bench.ink(drawing)
+    hatches = [m for m in ink.of(f"{made.id}-hatch").marks if isinstance(m, Hatch)]
+    assert len({h.angle for h in hatches}) >= 4, "base, cap, bush and spindle touch each other"
+    assert all(2 <= h.spacing <= 6 for h in hatches)
+    for h in hatches:
+        shape = shapely.Polygon(h.rings[0], h.rings[1:]).buffer(1e-6)
+        assert all(shape.covers(shapely.LineString(s)) for s in h.segments)
+        apart = h.segments[:, 0] @ [-math.sin(math.radians(h.angle)), math.cos(math.radians(h.angle))]
+        steps = np.diff(np.unique(np.round(apart, 6)))
+        assert steps / h.spacing == pytest.approx(np.round(steps / h.spacing), abs=1e-3)
+    none = apply(drawing, SetHatch(hatch={"body": "Base", "off": True}))
+    assert len([m for m in bench.ink(none).of(f"{made.id}-hatch").marks if isinstance(m, Hatch)]) < len(hatches)
+    letters = [m.text for m in ink.marks_of(f"{made.id}-line", f"{made.id}-caption") if isinstance(m, Text)]
+    assert sorted(letters) == ["A", "A", "A–A"]
+
+
+def test_a_size_whose_feature_is_cut_away_is_loose_and_says_so(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    cut = copy(bench)
+    cut.drawing = drawing
+    dimension = cut.pull("section", [((0, 9, 18),)], (-15, 60))
+    kept = apply(drawing, Annotate(sheet="e1", annotations=[dimension]))
+    x, y = bench.picture("front").view.place
+    beyond = MoveCutting(view=view.id, to=(x + 40, y), start=(x, y)).plan(kept, bench.acts)
+    away = apply(kept, beyond)
+    assert bench.ink(kept).of(dimension.id).words == "Ø36"
+    assert "Cut away" in bench.ink(away).of(dimension.id).words
+
+
+def test_the_command_cuts_and_draws_documents(tmp_path: Path) -> None:
+    from click.testing import CliRunner
+
+    from barequill.cli import main
+
+    out = tmp_path / "cut.json"
+    part = str(demo_file("round-gear-cover"))
+    args = ["lines", part, "--view", "right", "--cut", "0,0,0:1,0,0", "-o", str(out)]
+    assert CliRunner().invoke(main, args).exit_code == 0
+    told = json.loads(out.read_text())
+    assert sum(f["area"] for f in told["cut_faces"]) == pytest.approx(COVER_AREA, rel=1e-6)
+    for face in told["cut_faces"]:
+        outer, *holes = (shapely.Polygon(loop) for loop in face["loops"])
+        assert outer.area - sum(h.area for h in holes) == pytest.approx(face["area"], rel=1e-4)
+    assert {c["class"] for c in told["curves"]} >= {"cut", "edge"}
+    missed = CliRunner().invoke(main, ["lines", part, "--cut", "900,0,0:1,0,0", "-o", str(out)])
+    assert missed.exit_code == 2 and "misses the part" in missed.output
+    document = Path(__file__).parent / "data" / "sections.json"
+    sheet = tmp_path / "sheet.svg"
+    folder = str(demo_file("round-gear-cover").parent)
+    done = CliRunner().invoke(main, ["draw", str(document), "--parts", folder, "-o", str(sheet)])
+    assert done.exit_code == 0, done.output
+    assert "A–A" in sheet.read_text() and 'class="s hatch"' in sheet.read_text()
+    lost = CliRunner().invoke(main, ["draw", str(document), "--parts", str(tmp_path), "-o", str(sheet)])
+    assert lost.exit_code == 2 and "round-gear-cover" in lost.output
