@@ -261,6 +261,10 @@ def main(names: list[str]) -> int:
     warm_reading()
     plates()
     real_parts(names)
+    from .bench_cuts import dragging, sections
+
+    sections(names)
+    dragging(names)
     return 0
 
 

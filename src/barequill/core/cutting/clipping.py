@@ -425,3 +425,90 @@ def seen_from(start, t, points, normals, convex, toward, right, up, tiny):  # ty
                 away[i] /= length
         drawn[s] = max(x1 - x0, y1 - y0) >= tiny
     return away, free, contour, drawn, broken[:k].copy(), at[:k].copy()
+
+
+@compiled
+def straight_chains(points, ways, begin, snaps, place, flat, chain_face, normal, offset):  # type: ignore[no-untyped-def]
+    """Of chains on faces that are ``flat`` (f,) the chain and both ends (k, 2, 3), in the plane, with the material at the
+    left."""
+    n = len(begin) - 1
+    chain, ends = np.empty(n, np.int64), np.empty((n, 2, 3))
+    k = 0
+    for c in range(n):
+        if not flat[chain_face[c]] or begin[c + 1] - begin[c] < 2:
+            continue
+        a, b = points[begin[c]].copy(), points[begin[c + 1] - 1].copy()
+        if snaps[c, 0] >= 0:
+            a[:] = place[snaps[c, 0]]
+        if snaps[c, 1] >= 0:
+            b[:] = place[snaps[c, 1]]
+        step = b - a
+        w = ways[begin[c]]
+        side = 0.0
+        for x in range(3):
+            y, z = (x + 1) % 3, (x + 2) % 3
+            side += (step[y] * w[z] - step[z] * w[y]) * normal[x]
+        off_a, off_b = (a * normal).sum() - offset, (b * normal).sum() - offset
+        a -= off_a * normal
+        b -= off_b * normal
+        chain[k] = c
+        if side > 0:
+            ends[k, 0], ends[k, 1] = b, a
+        else:
+            ends[k, 0], ends[k, 1] = a, b
+        k += 1
+    return chain[:k].copy(), ends[:k].copy()
+
+
+@compiled
+def linked(starts, ends, gap):  # type: ignore[no-untyped-def]
+    """Pieces (n) put after each other where one ends and the next begins, within ``gap``: their order (n,), and at which
+    places of it rings begin (r + 1,)."""
+    n = len(starts)
+    order, first = np.empty(n, np.int64), np.empty(n + 1, np.int64)
+    used = np.zeros(n, np.bool_)
+    # starts by x: only those near are looked at
+    by = np.argsort(starts[:, 0])
+    xs = starts[by, 0]
+    k = rings = 0
+    for s in range(n):
+        if used[s]:
+            continue
+        first[rings] = k
+        rings += 1
+        at = s
+        while True:
+            used[at] = True
+            order[k] = at
+            k += 1
+            x, y = ends[at]
+            back = np.hypot(starts[s, 0] - x, starts[s, 1] - y)
+            best, least = -1, min(gap, back)
+            low, high = 0, n
+            while low < high:
+                middle = (low + high) // 2
+                if xs[middle] < x - least:
+                    low = middle + 1
+                else:
+                    high = middle
+            for m in range(low, n):
+                if xs[m] > x + least:
+                    break
+                j = by[m]
+                if not used[j]:
+                    d = np.hypot(starts[j, 0] - x, starts[j, 1] - y)
+                    if d < least:
+                        best, least = j, d
+            if best < 0 and back > gap:
+                # a gap wider than that: on to the nearest, if it is nearer than the beginning
+                least = back
+                for j in range(n):
+                    if not used[j]:
+                        d = np.hypot(starts[j, 0] - x, starts[j, 1] - y)
+                        if d < least:
+                            best, least = j, d
+            if best < 0:
+                break
+            at = best
+    first[rings] = k
+    return order, first[: rings + 1].copy()

@@ -10,19 +10,19 @@ from typing import Any
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
-from .clipping import seen_from
+from .clipping import linked, seen_from
 from .limits import HAIR, Array, Cut, Ints, Wall
 from .slicing import CHORD, Slices, corner_lines, slices_of
 
 Flags = NDArray[np.bool_]
 FINE = 4e-6
 """How far, in part sizes, the loops of a cut face may stray from its boundary."""
+GAUSS = np.polynomial.legendre.leggauss(6)
 GAP = 3e-4
 """Widest gap, in part sizes, over which the boundary of a cut face is closed."""
 
@@ -117,6 +117,7 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
     return Laid(curves, wires, face, body, wall, meshed, both, convex)
 
 
+@lru_cache(maxsize=64)
 def _frame(wall: Wall) -> tuple[Array, Array, Array]:
     """A point in a wall, and two directions in it, so that right × up is its normal."""
     n = np.array(wall.normal)
@@ -143,7 +144,7 @@ def _bulge(curve: Curve3 | None, p: Array, frame: tuple[Array, Array, Array]) ->
     o, x, y = frame
     q = np.c_[(p - o) @ x, (p - o) @ y]
     chords = float((q[:-1, 0] * q[1:, 1] - q[1:, 0] * q[:-1, 1]).sum()) / 2
-    nodes, weights = np.polynomial.legendre.leggauss(6)
+    nodes, weights = GAUSS
     if curve.kind == "conic":
         breaks = np.linspace(curve.t0, curve.t1, 9)
     else:
@@ -161,39 +162,16 @@ def _bulge(curve: Curve3 | None, p: Array, frame: tuple[Array, Array, Array]) ->
 
 def _rings(pieces: list[Array], gap: float) -> list[Array]:
     """Closed polylines of pieces (m, 2) that end where others begin; a gap is closed straight."""
-    closed: list[Array] = []
-    rest: list[int] = []
-    for k, p in enumerate(pieces):
-        if np.linalg.norm(p[-1] - p[0]) < 1e-3 * gap and len(p) > 3:
-            closed.append(p[:-1])
-        else:
-            rest.append(k)
+    closed = [p[:-1] for p in pieces if len(p) > 3 and abs(p[-1] - p[0]).max() < 1e-3 * gap]
+    rest = [p for p in pieces if not (len(p) > 3 and abs(p[-1] - p[0]).max() < 1e-3 * gap)]
     if not rest:
         return closed
-    starts = np.array([pieces[k][0] for k in rest])
-    tree = cKDTree(starts)
-    left = set(range(len(rest)))
-    while left:
-        at = first = min(left)
-        run: list[Array] = []
-        while True:
-            left.discard(at)
-            run.append(pieces[rest[at]])
-            end = run[-1][-1]
-            to_first = float(np.linalg.norm(starts[first] - end))
-            near = [k for k in tree.query_ball_point(end, gap) if k in left]
-            best = min(near, key=lambda k: float(np.linalg.norm(starts[k] - end)), default=-1)
-            if best < 0 or to_first < float(np.linalg.norm(starts[best] - end)) + 1e-12:
-                if to_first > gap and len(left):
-                    # the next one, wherever it begins
-                    others = sorted(left, key=lambda k: float(np.linalg.norm(starts[k] - end)))
-                    if float(np.linalg.norm(starts[others[0]] - end)) < to_first:
-                        at = others[0]
-                        continue
-                break
-            at = best
-        ring = np.concatenate([p[:-1] if len(p) > 1 else p for p in run] + [run[-1][-1:]])
-        if len(ring) > 2 and np.linalg.norm(ring[-1] - ring[0]) < gap:
+    starts, ends = np.array([p[0] for p in rest]), np.array([p[-1] for p in rest])
+    order, first = linked(starts, ends, gap)
+    for a, b in zip(first.tolist(), first[1:].tolist(), strict=False):
+        run = [rest[k] for k in order[a:b].tolist()]
+        ring = np.concatenate([*(p[:-1] for p in run), run[-1][-1:]])
+        if len(ring) > 2 and abs(ring[-1] - ring[0]).max() < gap:
             ring = ring[:-1]
         if len(ring) > 2:
             closed.append(ring)
@@ -202,13 +180,14 @@ def _rings(pieces: list[Array], gap: float) -> list[Array]:
 
 def _signed(p: Array) -> float:
     x, y = p[:, 0], p[:, 1]
-    return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
+    return float((x[:-1] @ y[1:] - x[1:] @ y[:-1] + x[-1] * y[0] - x[0] * y[-1]) / 2)
 
 
 def _region(rings: list[Array]) -> Any:
     """The region with rings (m, 2) about it, those that run clockwise as holes."""
-    outer = [shapely.Polygon(r) for r in rings if _signed(r) > 0]
-    holes = [shapely.Polygon(r) for r in rings if _signed(r) < 0]
+    turns = [_signed(r) for r in rings]
+    outer = [shapely.Polygon(r) for r, t in zip(rings, turns, strict=True) if t > 0]
+    holes = [shapely.Polygon(r) for r, t in zip(rings, turns, strict=True) if t < 0]
     outer = [p if p.is_valid else p.buffer(0) for p in outer]
     holes = [p if p.is_valid else p.buffer(0) for p in holes]
     if not outer:
@@ -249,12 +228,13 @@ def _whole_regions(
         if part.bodies[b].solid:
             groups[w, b].append(k)
     found = {}
+    frames = {w: _frame(cut.walls[w]) for w in {w for w, _ in groups}}
     for (w, b), rows in groups.items():
-        frame = _frame(cut.walls[w])
-        o, x, y = frame
+        o, x, y = frame = frames[w]
         lines = [_polyline(s.curves[k], s.wires, k, FINE * part.size) for k in rows]
         bulges = [_bulge(s.curves[k], p, frame) for k, p in zip(rows, lines, strict=True)]
-        flat = [np.c_[(p - o) @ x, (p - o) @ y] for p in lines]
+        every = (np.concatenate(lines) - o) @ np.array([x, y]).T
+        flat = np.split(every, np.cumsum([len(p) for p in lines])[:-1])
         region = _region(_rings(flat, GAP * part.size))
         found[w, b] = region, sum(bulges), list(zip(flat, bulges, strict=True))
     return found

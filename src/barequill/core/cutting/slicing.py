@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -19,7 +20,7 @@ from ..geometry.vectors import cross
 from ..geometry.wires import Wires, from_curves, joined, straight
 from ..part.chosen import body_names
 from ..part.model import Face, Part
-from .clipping import passed, passed_at, passings, snapped
+from .clipping import passed, passed_at, passings, snapped, straight_chains
 from .limits import HAIR, Array, Cut, Ints, Wall
 
 log = logging.getLogger(__name__)
@@ -60,16 +61,45 @@ class _Piece:
     normals: Array | None = None
 
 
+@dataclass(frozen=True, eq=False)
+class Figures:
+    """What every cut of a part needs: of its edges the faces (n, 2) and body (n,), of its faces the body (f,) and which
+    are flat, of the nodes of its mesh the face (m,)."""
+
+    pairs: Ints
+    edge_body: Ints
+    face_body: Ints
+    flat: Flags
+    node_face: Ints
+
+
+@lru_cache(maxsize=8)
+def figures_of(part: Part) -> Figures:
+    """These figures, kept for the parts last used."""
+    node_face = np.empty(len(part.mesh.nodes), np.int64)
+    for k, f in enumerate(part.faces):
+        node_face[f.nodes] = k
+    return Figures(
+        np.array([(e.faces[0], e.faces[-1]) for e in part.edges], np.int64).reshape(-1, 2),
+        np.array([e.body for e in part.edges], np.int64),
+        np.array([f.body for f in part.faces], np.int64),
+        np.array([f.surface.kind == "plane" for f in part.faces], bool),
+        node_face,
+    )
+
+
 def uncut(part: Part, cut: Cut) -> Flags:
     """Which bodies (b,) nothing is taken of."""
     whole = set(cut.whole)
+    if not whole:
+        return np.zeros(len(part.bodies), bool)
     return np.array([name in whole for name in body_names(part)], bool)
 
 
 def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
     """Where the walls of a cut that are shown meet the faces of a part; ``edges``: its edges as wires."""
     safe = uncut(part, cut)
-    face_body = np.array([f.body for f in part.faces], np.int64)
+    face_body = figures_of(part).face_body
     straights: list[tuple[Array, Array, int, int]] = []
     pieces: list[_Piece] = []
     for row, wall in enumerate(cut.walls):
@@ -92,8 +122,11 @@ def _laid_out(
         a, b = np.array([s[0] for s in straights]), np.array([s[1] for s in straights])
         sets.append(straight(a, b))
         both = np.stack([a, b], axis=1)
+        known: dict[int, Array] = {}
         for k, (_, _, row, _) in enumerate(straights):
-            normals.append(_normals(part.faces[row], both[k]))
+            if row not in known and part.faces[row].surface.kind == "plane":
+                known[row] = np.repeat(_normals(part.faces[row], both[k][:1]), 2, axis=0)
+            normals.append(known[row] if row in known else _normals(part.faces[row], both[k]))
     plain = [p for p in pieces if p.wire is None]
     if plain:
         t = [p.curve.parameters(CHORD * part.size) for p in plain]
@@ -134,12 +167,10 @@ def _along_wall(
     if not len(mixed):
         return
     sides, begin, closed = chained(mesh.triangles[mixed], over)
-    node_face = np.empty(len(mesh.nodes), np.int64)
-    for k, f in enumerate(part.faces):
-        node_face[f.nodes] = k
-    chain_face = node_face[sides[begin[:-1], 0]]
+    known = figures_of(part)
+    chain_face = known.node_face[sides[begin[:-1], 0]]
     begin, points, ways, rows = passed_at(sides, begin, mesh.nodes, mesh.normals, height, 1e-9 * size)
-    pairs = np.array([(e.faces[0], e.faces[-1]) for e in part.edges], np.int64).reshape(-1, 2)
+    pairs, flat = known.pairs, known.flat
     touched = np.zeros(len(part.faces), bool)
     touched[chain_face] = True
     bordering = touched[pairs].any(axis=1) if len(pairs) else np.zeros(0, bool)
@@ -148,7 +179,12 @@ def _along_wall(
     )
     reach = 4 * np.maximum(mesh.strays[chain_face], mesh.deflection) + 1e-5 * size
     ends = snapped(points, begin, closed, chain_face, place, pairs[wire], reach, 0.0)
-    for c, face in enumerate(chain_face.tolist()):
+    straights, both = straight_chains(points, ways, begin, ends, place, flat, chain_face, normal, wall.offset)
+    for c, (a, b) in zip(straights.tolist(), both, strict=True):
+        if float(np.abs(b - a).max()) > 1e-7 * size:
+            yield a, b, int(chain_face[c]), row
+    for c in np.nonzero(~flat[chain_face])[0].tolist():
+        face = int(chain_face[c])
         own = slice(begin[c], begin[c + 1])
         p = points[own]
         if len(p) < 2:
@@ -195,9 +231,6 @@ def _exact(
     surface, size = part.faces[face].surface, part.size
     if not loop and np.linalg.norm(p[-1] - p[0]) < 1e-7 * size and np.ptp(p, axis=0).max() < 1e-6 * size:
         return
-    if surface.kind == "plane":
-        yield _put_on(p[0], wall), _put_on(p[-1], wall), face, row
-        return
     if surface.kind == "facets":
         yield from _from_mesh(part, face, row, p)
         return
@@ -209,12 +242,6 @@ def _exact(
             yield _Piece(_ranged(known, p, loop), face, row)
         return
     yield from _fitted(part, face, wall, row, p, chain, fixed)
-
-
-def _put_on(p: Array, wall: Wall) -> Array:
-    """A point moved into the plane of a wall."""
-    n = np.array(wall.normal)
-    return np.asarray(p - (p @ n - wall.offset) * n)
 
 
 def _ranged(conic: Curve3, p: Array, loop: bool) -> Curve3:

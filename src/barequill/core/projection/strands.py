@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ..cutting.clipping import clipped, stretches
 from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import Laid, laid_open
-from ..cutting.slicing import uncut
+from ..cutting.slicing import figures_of, uncut
 from ..geometry.curves3 import Curve3
 from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Part
@@ -233,11 +233,11 @@ def _cut_open(
     each was before, what is laid open, and the breaks.
     """
     laid = laid_open(part, cut, table.wires)
-    safe_body = uncut(part, cut)
+    safe_body, known = uncut(part, cut), figures_of(part)
     body = np.concatenate(
         [
-            np.array([part.edges[e].body for e in edges.tolist()], np.int64),
-            np.array([part.faces[f].body for f in outlines.face.tolist()], np.int64),
+            known.edge_body[edges],
+            known.face_body[outlines.face],
             laid.body,
         ]
     )

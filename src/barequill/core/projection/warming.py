@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..cutting import beyond
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import NET, packed_surface
@@ -20,7 +21,7 @@ from ..part.figures import area_of, edge_figures, normals_on, packed, stands_ove
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
 from .arcs import conic_arc, torus_arc
-from .engine import project
+from .engine import cut_faces, project
 
 
 def warm() -> None:
@@ -28,6 +29,9 @@ def warm() -> None:
     bar = _bar()
     project(bar, (0, -1, 0), (0, 0, 1))
     project(bar, (1, -1, 1), (0, 0, 1))
+    quarter = beyond([((0, 0, 5), (0, 0.2, 1)), ((0.5, 0, 0), (1, 0, 0))])
+    project(bar, (1, -1, 1), (0, 0, 1), cut=quarter)
+    cut_faces(bar, quarter)
     shell = packed(bar.faces[2].surface, 1.0)
     x, y, z = np.eye(3)
     edge_figures(True, 0.0, 1.0, z, x, y, 2, shell, shell, 1.0)
