@@ -205,9 +205,17 @@
 
   let at = $derived(viewport.window(...asking.pointer));
   let hovered = $derived(asking.target);
-  let word = $derived(
-    asking.words && (gesture || asking.doing.kind !== 'nothing') ? asking.words : (hovered?.words ?? ''),
+  /** What is caught while a cutting line grows, or the depth of a local cut is picked. */
+  let catching = $derived(
+    (asking.doing.kind === 'cutting' && asking.doing.growing) ||
+      (asking.doing.kind === 'outlining' && asking.doing.closed),
   );
+  let word = $derived.by(() => {
+    const busy = gesture || asking.doing.kind !== 'nothing';
+    const caught = hovered && hovered.kind !== 'view' && hovered.kind !== 'field' ? hovered.words : '';
+    if (catching && caught) return caught;
+    return (busy && asking.words) || hovered?.words || '';
+  });
   /** Where offers stand: beside what is selected. */
   let anchorOf = $derived.by<[number, number] | null>(() => {
     const target = selected.targets.at(-1);

@@ -11,7 +11,13 @@
   let element = $derived(work.elements.get(id));
   let text = $derived(element?.words ?? '');
   let tolerance = $derived(dimension.tolerance ?? { kind: 'none', upper: 0, lower: 0 });
-  let view = $derived(work.ink?.views.find((v) => v.id === element?.group)?.name.toLowerCase() ?? '');
+  let view = $derived.by(() => {
+    const found = work.ink?.views.find((v) => v.id === element?.group);
+    if (!found) return '';
+    return found.section
+      ? found.name.replace(/^./, (c) => c.toLowerCase())
+      : `${found.name.toLowerCase()} view`;
+  });
   let measured = $derived(dimension.measure ?? '');
   const sign = (x: number) => `${x > 0 ? '+' : x < 0 ? '−' : ''}${Math.abs(x)}`;
   let toleranceWords = $derived(
@@ -77,7 +83,7 @@
     ]}
     onset={setTolerance}
     after=","
-  /> measured on the {view} view,
+  /> measured on the {view},
   <Choice
     value={decimalWords}
     label="Decimals"

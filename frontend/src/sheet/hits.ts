@@ -229,7 +229,7 @@ export class Hits {
           of: 'view',
           x,
           y,
-          words: `${v.name} view, ${v.scale_text}`,
+          words: `${v.name}${v.section ? '' : ' view'}, ${v.scale_text}`,
           marks: [],
           rank: 6 + v.width * v.height * 1e-7,
         });

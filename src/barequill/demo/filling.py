@@ -96,7 +96,7 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     hand.pull("front", [((0, 12, 50), "centre"), ((0, 12, -50), "centre")], "left", 0, sign="diameter")
     hand.pull_out("front", [(-25.46, 12, -25.46)], (30, -52))
     hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (24, 40), count=6)
-    hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-32, 38), count=6, suffix=" ↧6")
+    hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-4, 44), count=6, suffix=" ↧6")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
     return hand
@@ -169,7 +169,7 @@ def draw_box(desk: Desk, key: str) -> Hand:
     hand.pull("front", [(-80, 0, 5), (80, 0, 5)], "below", 1)
     hand.pull("front", [(-50, 0, 40), (50, 0, 40)], "above", 0)
     hand.pull("front", [(0, -35, 45), (-20, -35, 0)], "left", 0)
-    hand.pull_out("front", [(6.4, -35, 31.4)], (40, 24))
+    hand.pull_out("front", [(6.4, -35, 31.4)], (58, 12))
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     return hand

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..drawing import AnyAnnotation, CentreLine, CentreMark
 from ..geometry.vectors import cross
+from ..part.model import Face
 from ..views.picture import Shot
 from .seats import turn_of
 
@@ -40,7 +41,13 @@ def _found(shot: Shot) -> Features:
     near = 1e-5 * part.size
     marks: dict[tuple[int, ...], tuple[float, str]] = {}
     sweep: dict[tuple[int, ...], float] = {}
-    shown = {s for c in shot.curves for s in (c.source, *c.also)}
+    cut = shot.scene.is_cut
+    # of what is cut only that counts which is seen: hidden lines are left out there
+    shown = {s for c in shot.curves if c.visible or not cut for s in (c.source, *c.also)}
+
+    def seen(face: Face) -> bool:
+        return not cut or face.ref in shown or any(part.edges[e].ref in shown for e in face.boundary)
+
     for edge in part.edges:
         if edge.ref not in shown or not edge.curve.is_circle:
             continue
@@ -57,7 +64,7 @@ def _found(shot: Shot) -> Features:
             marks[here] = (curve.radius, edge.ref)
     for face in part.faces:
         s = face.surface
-        if s.kind != "cylinder" or abs(float(s.axes[2] @ toward)) < 1 - 1e-9:
+        if s.kind != "cylinder" or abs(float(s.axes[2] @ toward)) < 1 - 1e-9 or not seen(face):
             continue
         here = tuple(np.round(shot.flat(s.origin[None])[0] / near / 10).astype(int).tolist())
         turn = (*here, round(s.radius / near / 10))
@@ -68,7 +75,7 @@ def _found(shot: Shot) -> Features:
     turns: dict[tuple[int, ...], float] = {}
     for face in part.faces:
         s = face.surface
-        if s.kind not in ("cylinder", "cone") or abs(float(s.axes[2] @ toward)) > 1e-6:
+        if s.kind not in ("cylinder", "cone") or abs(float(s.axes[2] @ toward)) > 1e-6 or not seen(face):
             continue
         z = s.axes[2]
         first = int(np.argmax(np.abs(z) > 1e-6))
