@@ -73,6 +73,8 @@ clean:
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev
 	$(BIN)/python -m tests.truth $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
+	$(BIN)/python -m tests.cuts areas $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
+	$(BIN)/python -m tests.cuts rays $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
 
 # many part files, such as PARTS=FOLDER holds: what is refused, how true every view is, how long it takes
 survey: $(VENV)/.ready-dev

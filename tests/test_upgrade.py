@@ -61,3 +61,9 @@ def test_views_that_followed_their_parent_do_so_and_others_keep_their_own_direct
 def test_a_document_of_a_newer_version_is_refused() -> None:
     with pytest.raises(ValueError, match="newer"):
         Drawing.load({**OLD[0], "version": 99})
+
+
+def test_what_version_2_stored_is_what_version_1_became() -> None:
+    stored = json.loads((Path(__file__).parent / "data" / "drawings-version-2.json").read_text())
+    assert {d["version"] for d in stored} == {2}
+    assert [Drawing.load(d) for d in stored] == [Drawing.load(d) for d in OLD]

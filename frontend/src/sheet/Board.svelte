@@ -9,6 +9,7 @@
   import type { Gesture } from './gestures/gesture';
   import { gestureOfCutting } from './gestures/cutting';
   import { gestureOfOutline } from './gestures/outline';
+  import { gestureOfOutlineCorner } from './gestures/outline_corner';
   import { gestureOfPan } from './gestures/pan';
   import { gestureOfPull } from './gestures/pull.svelte';
   import { gestureOfTab } from './gestures/tab';
@@ -119,6 +120,12 @@
       gesture = gestureOfCutting(oneView.id, Number(corner.getAttribute('data-corner')), point(e));
       return;
     }
+    const outline = (e.target as Element).closest('[data-outline]');
+    if (outline && oneView) {
+      const [id, at] = [outline.getAttribute('data-outline')!, Number(outline.getAttribute('data-at'))];
+      gesture = gestureOfOutlineCorner(oneView.id, id, at);
+      return;
+    }
     if (asking.doing.kind === 'outlining' && asking.doing.view && !asking.doing.points.length) {
       gesture = gestureOfOutline(point(e));
       return;
@@ -174,6 +181,7 @@
     }
     if (doing.kind === 'cutting') return asking.cutClick();
     if (doing.kind === 'outlining') return asking.outlineClick();
+    if (doing.kind === 'rib') return asking.ribClick();
     if (doing.kind !== 'nothing') return asking.finish();
     if (pressed) click(pressed.target, pressed.shift);
   }

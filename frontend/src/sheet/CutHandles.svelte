@@ -1,9 +1,20 @@
 <script lang="ts">
   import type { ViewJson } from '../api/client';
   import { viewport } from './viewport.svelte';
+  import { work } from './work.svelte';
 
   /** Open squares at the corners of a selected section's cutting line: drag one, and the section follows. */
   let { view }: { view: ViewJson } = $props();
+  let own = $derived(work.view(view.id));
+  /** Corners of the outlines of local cuts, on the sheet. */
+  let outlines = $derived(
+    (own?.local_cuts ?? []).flatMap((cut) =>
+      cut.outline.map(([x, y], k) => {
+        const [ox, oy] = work.up([own!.place[0], own!.place[1]]);
+        return { id: cut.id, k, at: [ox + x * view.scale, oy - y * view.scale] as [number, number] };
+      }),
+    ),
+  );
 </script>
 
 {#each view.section?.corners ?? [] as [x, y], k (k)}
@@ -16,6 +27,18 @@
   ></button>
 {/each}
 
+{#each outlines as o (`${o.id} ${o.k}`)}
+  {@const [px, py] = viewport.window(...o.at)}
+  <button
+    class="small"
+    data-outline={o.id}
+    data-at={o.k}
+    aria-label={`Corner ${o.k + 1} of the local cut`}
+    title="Drag the outline"
+    style={`left:${px - 5}px;top:${py - 5}px`}
+  ></button>
+{/each}
+
 <style>
   button {
     position: absolute;
@@ -25,6 +48,12 @@
     background: color-mix(in srgb, var(--sheet) 60%, transparent);
     cursor: move;
     touch-action: none;
+  }
+  .small {
+    width: 10px;
+    height: 10px;
+    border-width: 1.5px;
+    border-radius: 50%;
   }
   button:hover {
     border-color: var(--madder);

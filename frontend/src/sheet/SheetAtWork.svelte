@@ -174,7 +174,7 @@
         <Menu.Trigger class="go" disabled={!work.state}>Issue sheet</Menu.Trigger>
         <Menu.Positioner class="layer">
           <Menu.Content class="pop" aria-label="Issue sheet">
-            {#each [['pdf', 'PDF, for print'], ['dxf', 'DXF, for other drafters'], ['svg', 'SVG, for documents'], ['png', 'PNG, a picture']] as [kind, words] (kind)}
+            {#each [['pdf', 'PDF, for print'], ['dxf', 'DXF, for other drafters'], ['svg', 'SVG, for documents'], ['png', 'PNG, a picture'], ['json', 'The drawing as a document']] as [kind, words] (kind)}
               <Menu.Item value={kind}>{words}</Menu.Item>
             {/each}
           </Menu.Content>

@@ -61,6 +61,15 @@
     );
     return work.setView(id, { line: { corners } });
   }
+  /** How deep a local cut goes. */
+  function setDepth(k: number, text: string) {
+    const depth = Number(text.replace(',', '.').replace(/[^0-9.-]/g, ''));
+    if (text !== 'box' && !Number.isFinite(depth)) return;
+    const change = text === 'box' ? { tie: { ref: '', at: 'box' }, depth: 0 } : { tie: null, depth };
+    return work.setView(id, {
+      local_cuts: (view?.local_cuts ?? []).map((c, i) => (i === k ? { ...c, ...change } : c)),
+    });
+  }
   let tiedAt = $derived(section?.line.corners.findIndex((c) => c.tie) ?? -1);
   let offset = $derived.by(() => {
     const off = section?.line.corners[tiedAt]?.off ?? [0, 0];
@@ -306,6 +315,20 @@
         after=","
       />
     {/if}
+    {#each view.local_cuts ?? [] as c, k (c.id)}
+      <Choice
+        value={c.tie
+          ? c.tie.at === 'box'
+            ? 'to the middle of the part'
+            : 'to a feature'
+          : `to ${c.depth} mm`}
+        label="Depth of the local cut: mm toward the viewer from the middle of the part"
+        typed
+        options={[['box', 'to the middle of the part']]}
+        onset={(v: string) => setDepth(k, v)}
+        after=","
+      />
+    {/each}
     {#if shown.hatches.length}{@render cutting()}{/if}
     {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
   </span>

@@ -114,6 +114,13 @@ export const acts: RouteAct[] = [
   },
   {
     step: 4,
+    name: 'Leave a rib uncut',
+    run: () => asking.rib(selected.one),
+    reason: () =>
+      work.ink?.views.find((v) => v.id === selected.one)?.hatches.length ? '' : 'Select a section first.',
+  },
+  {
+    step: 4,
     name: 'Take a quarter out of a pictorial view',
     run: () => {
       const view = work.view(selected.one);
@@ -139,6 +146,7 @@ export const acts: RouteAct[] = [
   { step: 8, name: 'Issue as SVG', run: () => issue('svg') },
   { step: 8, name: 'Issue as DXF', run: () => issue('dxf') },
   { step: 8, name: 'Issue as PNG', run: () => issue('png') },
+  { step: 8, name: 'Issue as a drawing document', run: () => issue('json') },
 ];
 
 /** Acts that the finder knows besides: of every drawing, and of what is selected. */

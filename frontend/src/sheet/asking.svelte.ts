@@ -8,6 +8,7 @@ export type Doing =
   | { kind: 'nothing' }
   | { kind: 'placing'; picks: Target[]; wish: string }
   | { kind: 'pulling-view'; view: string; side: string }
+  | { kind: 'rib'; view: string }
   | Cutting
   | Outlining;
 
@@ -267,6 +268,20 @@ class Asking {
     this.follow();
   }
 
+  /** Begin to point at a rib of a section that is to be left without hatch. */
+  rib(view: string) {
+    this.stop();
+    this.doing = { kind: 'rib', view };
+    this.words = 'click in the middle of the rib or web';
+  }
+
+  ribClick() {
+    if (this.doing.kind !== 'rib') return;
+    const act = { act: 'leave_rib' as const, view: this.doing.view, to: work.up(this.pointer) };
+    this.stop();
+    return work.act(act);
+  }
+
   /** The outline is drawn; its depth is picked next. */
   close(points: [number, number][], free: boolean) {
     if (this.doing.kind !== 'outlining') return;
@@ -287,7 +302,7 @@ class Asking {
 
   /** Set down what is being placed. */
   async finish() {
-    if (this.doing.kind === 'nothing') return;
+    if (this.doing.kind === 'nothing' || this.doing.kind === 'rib') return;
     const doing = this.doing;
     const act: Act =
       doing.kind === 'placing'

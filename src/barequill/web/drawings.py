@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from datetime import date
 
@@ -161,7 +162,7 @@ def thumbnail(id: int) -> Response:
 
 @route(drawings, "GET", "/drawings/{id}/issue/{kind}", query=("sheet",))
 def issue(id: int, kind: str) -> Response:
-    """A drawing as pdf (all sheets), or one sheet as svg, dxf or png."""
+    """A drawing as pdf (all sheets), one sheet as svg, dxf or png, or the drawing as a document (json)."""
     standing = desk().store.get(id)
     sheets = standing.drawing.sheets
     chosen = request.args.get("sheet") or standing.drawing.front_sheet.id
@@ -171,15 +172,17 @@ def issue(id: int, kind: str) -> Response:
         "svg": ("image/svg+xml", lambda inks: write_svg(inks[0])),
         "dxf": ("image/vnd.dxf", lambda inks: write_dxf(inks[0])),
         "png": ("image/png", lambda inks: write_png(inks[0])),
+        "json": ("application/json", lambda inks: json.dumps(standing.drawing.to_json(), indent=1).encode()),
     }
     if kind not in writers:
         raise UserError(f"There is no format {kind}", f"Choose one of {', '.join(writers)}.")
     content_type, write = writers[kind]
-    data = write([desk().ink(standing.drawing, sh) for sh in (sheets if kind == "pdf" else one)])
+    shown = [] if kind == "json" else sheets if kind == "pdf" else one
+    data = write([desk().ink(standing.drawing, sh) for sh in shown])
     values = field_values(standing.drawing, one[0], None, date.today().isoformat())
     words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
     name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"
-    if kind != "pdf" and len(sheets) > 1:
+    if kind not in ("pdf", "json") and len(sheets) > 1:
         name += f"-sheet-{sheets.index(one[0]) + 1}"
     return Response(
         data, content_type=content_type, headers={"Content-Disposition": f'attachment; filename="{name}.{kind}"'}

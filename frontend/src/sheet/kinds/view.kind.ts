@@ -22,6 +22,7 @@ const kind: Kind = {
           name: view.bare ? 'Show what lies behind' : 'The cut face alone',
           run: () => work.setView(id, { bare: !view.bare }),
         });
+      if (!view.bare && !view.within) found.push({ name: 'Leave a rib uncut', run: () => asking.rib(id) });
     } else if (view.kind === 'pictorial')
       found.push({
         name: view.quarter ? 'Put the quarter back' : 'Take a quarter out',

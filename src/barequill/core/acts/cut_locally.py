@@ -76,7 +76,7 @@ class CutLocally(AnyAct):
             raise UserError("The outline has no area", "Draw it round the place that is to be cut open.")
         picture = bench.studio.pictures(drawing, sheet)[view.id]
         drawn = picture.chart.from_sheet(np.array(self.outline, float))
-        points = _thinned(drawn, 1.0 / picture.chart.scale) if self.smooth else drawn
+        points = _thinned(drawn, 1.0 / picture.chart.scale) if self.smooth and not self.change else drawn
         tie = None
         if self.at == "box":
             tie = Tie(at="box")
