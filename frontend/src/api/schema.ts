@@ -217,7 +217,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A drawing as pdf (all sheets), or one sheet as svg, dxf or png. */
+        /** A drawing as pdf (all sheets), one sheet as svg, dxf or png, or the drawing as a document (json). */
         get: operations["issue"];
         put?: never;
         post?: never;
@@ -624,6 +624,11 @@ export interface components {
              * @default
              */
             change?: string;
+            /**
+             * Growing
+             * @default false
+             */
+            growing?: boolean;
         };
         /**
          * CutPoint

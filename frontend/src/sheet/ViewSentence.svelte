@@ -133,7 +133,9 @@
         typed
         options={[['0', 'right on it']]}
         onset={setOffset}
-      />{/if}{#if shown.section?.loose}<em>&ensp;(lost a feature; drag the corner onto another)</em>{/if},
+        after=","
+      />{:else},{/if}
+    {#if shown.section?.loose}<em>(lost a feature; drag the corner onto another)</em>{/if}
     looking
     <Choice
       value={section.side === 1 ? 'left of the line' : 'right of the line'}

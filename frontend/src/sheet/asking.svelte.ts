@@ -241,7 +241,14 @@ class Asking {
     const outline = doing.closed ? doing.points : [...doing.points, work.up(this.pointer)];
     const { ref, at } = doing.closed ? this.caught() : { ref: '', at: '' };
     const middle = doing.closed && !ref ? { ref: '', at: 'box' } : { ref, at };
-    return { act: 'cut_locally', view: doing.view, outline, smooth: doing.free, ...middle };
+    return {
+      act: 'cut_locally',
+      view: doing.view,
+      outline,
+      smooth: doing.free,
+      growing: !doing.closed,
+      ...middle,
+    };
   }
 
   private followOutline(doing: Outlining) {

@@ -35,6 +35,8 @@ class CutLocally(AnyAct):
     ref: Ref = ""
     at: Ref = ""
     change: Ref = ""
+    growing: bool = False
+    """The outline is still being drawn: only it is shown."""
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         _, view, cuts, whole = self._changed(drawing, bench)
@@ -43,7 +45,7 @@ class CutLocally(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, view = need_view(drawing, self.view)
-        if len(self.outline) < 3:
+        if self.growing or len(self.outline) < 3:
             return self._line(sheet)
         sheet, view, cuts, whole = self._changed(drawing, bench)
         update = {"local_cuts": cuts} | ({} if whole is None else {"whole": whole})

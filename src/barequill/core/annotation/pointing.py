@@ -107,7 +107,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
     """Points that the pointer catches in a view: ends, middles and centres of edges; mm from the picture's zero."""
     part = picture.shot.part
     closed, spots = _spots(part)
-    refs, ats, spaces, words = [], [], [], []
+    refs, ats, spaces, words, whole = [], [], [], [], []
     seen: set[str] = set()
     for curve in picture.shot.curves:
         if not curve.visible and not picture.view.hidden_lines:
@@ -123,6 +123,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 ats += ["start", "end", "middle"]
                 spaces += [*spots[row]]
                 words += ["end point", "end point", "midpoint"]
+                whole += [True] * 3
             middle: tuple[Any, float] | None = None
             if edge.is_circle:
                 middle = (edge.origin, edge.radius)
@@ -135,16 +136,19 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 ats.append("centre")
                 spaces.append(middle[0])
                 words.append(f"centre of Ø{figure(2 * middle[1], None, drawing.unit, False, drawing.standard)}")
+                whole.append(closed[row])
     if not refs:
         return []
     points = picture.seat_each(np.array(spaces))
-    found: dict[tuple[float, float], Snap] = {}
+    found: dict[tuple[float, float], tuple[tuple[int, bool], Snap]] = {}
     rank = {"end point": 0, "midpoint": 2}
-    for ref, at, (x, y), word in zip(refs, ats, points.tolist(), words, strict=True):
+    for ref, at, (x, y), word, all_round in zip(refs, ats, points.tolist(), words, whole, strict=True):
         key = (round(x, 2), round(y, 2))
-        if key not in found or rank.get(word, 1) < rank.get(found[key].word, 1):
-            found[key] = Snap(ref, at, *key, word)
-    return list(found.values())
+        # of centres in one place that of a whole circle, a hole's as a rule, goes before that of an arc
+        own = rank.get(word, 1), not all_round
+        if key not in found or own < found[key][0]:
+            found[key] = own, Snap(ref, at, *key, word)
+    return [snap for _, snap in found.values()]
 
 
 def words_of_tie(part: Part, tie: Tie, drawing: Drawing) -> str:
