@@ -209,6 +209,19 @@ def test_the_line_is_dragged_and_tied_again(bench) -> None:
     assert before == {k: v.place for k, v in zip("fs", after.front_sheet.views, strict=False)}
 
 
+def test_a_leaning_leg_turns_square_to_an_edge() -> None:
+    bench = Bench("angled-keeper", views=["front"], scale=1.0)
+    view = bench.picture("front").view
+    # across the leg that is bent by 60 degrees, some 3 degrees off square
+    x, y = bench.picture("front").seat(np.array([[90 + 40 * 0.5, 0.0, 40 * 0.866]]))[0]
+    way = np.radians(60 + 90 + 3)
+    points = [CutPoint(x=x, y=y), CutPoint(x=x + 40 * math.cos(way), y=y + 40 * math.sin(way), lean=True)]
+    act = CutView(view=view.id, points=points, to=(x + 60, y + 60))
+    made = apply(bench.drawing, act.plan(bench.drawing, bench.acts)).front_sheet.views[-1]
+    along = np.subtract(made.line.corners[1].place, made.line.corners[0].place)
+    assert math.degrees(math.atan2(along[1], along[0])) == pytest.approx(150, abs=1e-6)
+
+
 @pytest.mark.parametrize(
     ("points", "more", "why"),
     [

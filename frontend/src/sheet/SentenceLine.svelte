@@ -78,6 +78,16 @@
         onset={(v) => change({ unit: v })}
         after="."
       />
+      {#if work.views.some((v) => v.kind === 'section')}
+        Letters without <Choice
+          value={drawing.letters_left_out || 'exception'}
+          label="Letters that sections do not get"
+          typed
+          onset={(v: string) =>
+            work.operation({ op: 'set_letters', left_out: v.toUpperCase().replace(/[^A-Z]/g, '') })}
+          after="."
+        />
+      {/if}
       {work.views.length} views, {work.dimensions.length} sizes.
     </span>
   {/if}

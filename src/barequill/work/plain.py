@@ -117,14 +117,16 @@ def _tupled(x: Any) -> Any:
     return tuple(_tupled(y) for y in x) if isinstance(x, list) else x
 
 
-def write_whole(path: str | Path, data: bytes) -> None:
-    """Write a file so that it is there whole, on the disk, or not at all."""
+def write_whole(path: str | Path, data: bytes, durable: bool = True) -> None:
+    """Write a file so that it is there whole, or not at all; on the disk where it is ``durable``: what can be made again
+    and has a checksum need not outlive a loss of power."""
     partial = Path(f"{path}.{os.getpid()}.part")
     try:
         with partial.open("wb") as file:
             file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
+            if durable:
+                file.flush()
+                os.fsync(file.fileno())
         os.replace(partial, path)
     except BaseException:
         partial.unlink(missing_ok=True)

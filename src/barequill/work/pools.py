@@ -99,6 +99,7 @@ class Workshop:
         self._projecting: dict[str, Task] = {}
         self._stopped: dict[str, Stopped] = {}
         self._lock = threading.RLock()
+        self._written = CACHE_LIMIT
         self._waiters = threading.BoundedSemaphore(WAITERS)
 
     def set_projector(self, projector: Projector | None) -> None:
@@ -326,6 +327,7 @@ class Workshop:
         try:
             data = task.result(0)
             self._curves.keep(name, curves_of(unpacked(data)), len(data))
+            self._written += len(data)
             with self._lock:
                 self._stopped.pop(name, None)
         except (Exception, CancelledError) as error:
@@ -337,7 +339,10 @@ class Workshop:
                     times += 1 if isinstance(error, ProcessExpired | BrokenProcessPool) else 1 + RETRIES
                     self._stopped[name] = Stopped(_why(error), times)
             log.warning("a view was not projected: %s", _why(error), exc_info=error)
-        self._trim()
+        # a hand that drags a cut makes ten views a second: the folder is not gone through for each
+        if self._written > CACHE_LIMIT / 100:
+            self._written = 0
+            self._trim()
 
     def _trim(self) -> None:
         """Keep the cache of views within its bound: the oldest go first."""

@@ -77,7 +77,7 @@ def shade_to(part_path: str, scene: Scene, target: str) -> bytes:
     from ..core.projection.shading import shade
 
     data = packed(shade(_shown(part_path, scene.bodies), scene.toward, scene.up, scene.cut))
-    write_whole(target, data)
+    write_whole(target, data, durable=False)
     return data
 
 
@@ -91,7 +91,7 @@ def project_to(part_path: str, scene: Scene, target: str) -> bytes:
         _note(note, 0.0, "taking up the part")
         taken = take(_part(part_path), scene, lambda share, what: _note(note, share, what))
         data = packed(put_away(taken))
-        write_whole(target, data)
+        write_whole(target, data, durable=False)
     finally:
         note.unlink(missing_ok=True)
     return data

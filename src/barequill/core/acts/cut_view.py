@@ -37,6 +37,8 @@ Array = NDArray[np.float64]
 Form = Literal["section", "half", "short", "removed", "revolved"]
 LEAN = 15.0
 """Degrees off level or upright up to which a leg straightens by itself."""
+SQUARED = 5.0
+"""Degrees within which a leaning leg turns square to an edge."""
 CATCH = 2.5
 """mm on the sheet within which a line without a feature is caught by the middle of the part."""
 BESIDE = 8.0
@@ -297,6 +299,8 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
         axis = 1 if main == "level" else 0
         if leans:
             courses.append("lean")
+            if ties[k] is None:
+                b = _squared(a, b, picture)
         elif ties[k] is None or abs(way[axis]) < 1e-3:
             # a free end follows the leg
             own: Course = "level" if tilt <= 45 else "upright"
@@ -328,6 +332,24 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
     last: End = {"half": "half", "short": "short"}.get(form, "through")  # type: ignore[assignment]
     first: End = "short" if form == "short" else "through"
     return CuttingLine(corners=corners, courses=courses, ends=(first, last))
+
+
+def _squared(a: Array, b: Array, picture: Picture) -> Array:
+    """The free end of a leaning leg, turned so that it runs square to a straight edge, or along it, where it nearly does."""
+    step = b - a
+    length = float(np.linalg.norm(step))
+    best = np.sin(np.radians(SQUARED))
+    found = b
+    for curve in picture.shot.curves:
+        if curve.curve.kind != "line" or not curve.visible:
+            continue
+        edge = curve.curve.poles[1] - curve.curve.poles[0]
+        edge = edge / max(float(np.linalg.norm(edge)), 1e-300)
+        for way in (edge, left_of(edge)):
+            off = abs(float(step @ left_of(way))) / length
+            if off < best:
+                best, found = off, a + float(step @ way) * way
+    return found
 
 
 def _stepped(points: list[CutPoint]) -> bool:
