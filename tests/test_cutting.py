@@ -12,6 +12,7 @@ import pytest
 import shapely
 
 from barequill.core import cut_faces, project
+from barequill.core.acts import ChangeSheet, Spread
 from barequill.core.acts.cut_locally import CutLocally
 from barequill.core.acts.cut_view import CutPoint, CutView, MoveCutting
 from barequill.core.acts.leave_rib import LeaveRib
@@ -232,6 +233,21 @@ def test_a_leaning_leg_turns_square_to_an_edge() -> None:
 def test_a_cut_that_cannot_be_is_refused_with_the_reason(bench, points, more, why) -> None:
     with pytest.raises(UserError, match=why):
         section(bench, points, (130, 0), **more)
+
+
+def test_views_are_spread_with_their_sections_and_removed_ones_go_along(bench) -> None:
+    drawing, full = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    cut = copy(bench)
+    cut.drawing = drawing
+    drawing, removed = section(cut, [(0, 50, hole(bench, 90))], (0, 100), form="removed")
+    after = apply(drawing, Spread(sheet="e1").plan(drawing, bench.acts))
+    front, was = after.front_sheet.views[0].place, drawing.front_sheet.views[0].place
+    assert after.view(full.id).place[1] == pytest.approx(front[1]) and after.view(full.id).place[0] > front[0] + 60
+    gone = np.subtract(after.view(removed.id).place, front)
+    assert gone == pytest.approx(np.subtract(removed.place, was))
+    half = apply(drawing, ChangeSheet(sheet="e1", scale=0.5).plan(drawing, bench.acts))
+    gone = np.subtract(half.view(removed.id).place, half.front_sheet.views[0].place)
+    assert gone == pytest.approx(np.subtract(removed.place, was) / 2)
 
 
 def test_letters_come_in_order_and_once(bench) -> None:

@@ -1,3 +1,4 @@
+import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
@@ -18,15 +19,5 @@ export function gestureOfCutting(id: string, corner: number | null, from: [numbe
       at,
     };
   };
-  return {
-    cursor: 'move',
-    hides: new Set([id, `${id}-line`, `${id}-hatch`, `${id}-caption`]),
-    move: () => asking.ask(act()),
-    up() {
-      const last = act();
-      asking.stop();
-      return work.act(last);
-    },
-    cancel: () => asking.stop(),
-  };
+  return gestureOfAct([id, `${id}-line`, `${id}-hatch`, `${id}-caption`], act);
 }

@@ -1,3 +1,4 @@
+import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
@@ -12,15 +13,5 @@ export function gestureOfDimension(id: string, text: boolean): Gesture {
     pointer: work.up(asking.pointer),
     text_only: text,
   });
-  return {
-    cursor: 'move',
-    hides: new Set([id]),
-    move: () => asking.ask(act()),
-    up() {
-      const last = act();
-      asking.stop();
-      return work.act(last);
-    },
-    cancel: () => asking.stop(),
-  };
+  return gestureOfAct([id], act);
 }

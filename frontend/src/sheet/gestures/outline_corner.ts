@@ -1,3 +1,4 @@
+import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
@@ -20,15 +21,5 @@ export function gestureOfOutlineCorner(view: string, cut: string, corner: number
     at: held?.tie?.at ?? '',
     change: cut,
   });
-  return {
-    cursor: 'move',
-    hides: new Set([view, `${view}-hatch`]),
-    move: () => asking.ask(act()),
-    up() {
-      const last = act();
-      asking.stop();
-      return work.act(last);
-    },
-    cancel: () => asking.stop(),
-  };
+  return gestureOfAct([view, `${view}-hatch`], act);
 }

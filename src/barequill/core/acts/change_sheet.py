@@ -24,11 +24,12 @@ class ChangeSheet(SheetChanges, AnyAct):
         if not sheet.views:
             return change
         resized = self.size is not None or self.landscape is not None
+        before = need_sheet(drawing, self.sheet).scale
         scale = self.scale if self.scale is not None else None if resized else sheet.scale
         try:
-            found = rearranged(bench.studio, trial, sheet, scale)
+            found = rearranged(bench.studio, trial, sheet, scale, before)
         except UserError:
-            found = rearranged(bench.studio, trial, sheet, sheet.scale)
+            found = rearranged(bench.studio, trial, sheet, sheet.scale, before)
         operations: list[Operation] = [
             change.model_copy(update={"scale": found.scale, "places": found.places}),
             *(

@@ -13,8 +13,9 @@ from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import packed_surface
-from ..geometry.following import chained, followed, lying_in, spline_slopes, wire_of
+from ..geometry.following import chained, followed, lying_in, spline_slopes
 from ..geometry.recognition import recognise_curve
+from ..geometry.splines import fitted_spline
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, from_curves, joined, straight
@@ -387,7 +388,7 @@ def _fitted(
         if len(points) < 2:
             return
         slopes = spline_slopes(way, points)
-    curve, wire, ways = _spline(way, points, slopes, normals, size)
+    curve, wire, ways, _ = fitted_spline(way, points, slopes, normals, np.ones(len(way), bool), CHORD * size)
     known = recognise_curve(curve, FIT * size / 2)
     if known is not None and known.kind == "line":
         wire = straight(points[:1], points[-1:])
@@ -426,19 +427,6 @@ def _turned_to(s: Surface, points: Array) -> Array:
     if s.kind == "cone":
         return np.c_[u, rise / np.cos(s.half_angle)]
     return np.c_[u, np.arctan2(rise, np.hypot(q @ x, q @ y) - s.radius)]
-
-
-def _spline(way: Array, p: Array, d: Array, normals: Array, size: float) -> tuple[Curve3, Wires, Array]:
-    """The piecewise cubic through points with slopes as NURBS, as a wire, and the normals along that."""
-    width = np.diff(way)[:, None]
-    poles = np.empty((3 * len(way) - 2, 3))
-    poles[::3] = p
-    poles[1::3] = p[:-1] + d[:-1] * width / 3
-    poles[2::3] = p[1:] - d[1:] * width / 3
-    knots = np.concatenate([np.repeat(way[:1], 4), np.repeat(way[1:-1], 3), np.repeat(way[-1:], 4)])
-    curve = Curve3("nurbs", float(way[0]), float(way[-1]), degree=3, knots=knots, poles=poles)
-    t, points, cubic, outward, _ = wire_of(way, p, d, normals, np.ones(len(way), bool), CHORD * size)
-    return curve, Wires(np.array([0, len(t)]), t, points, cubic), outward
 
 
 def corner_lines(cut: Cut) -> Sequence[tuple[int, int]]:

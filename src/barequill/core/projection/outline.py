@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
-from ..geometry.following import wire_of
+from ..geometry.splines import fitted_spline
 from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Face, Part
 from .arcs import conic_arc
@@ -67,16 +67,8 @@ def conic(part: Part, face: Face, curve: Curve3, view: Camera) -> Found:
 
 
 def spline(part: Part, t: Array, p: Array, d: Array, normals: Array, convex: Flags) -> Found:
-    """The piecewise cubic through points with slopes as NURBS, by its Bézier points."""
-    width = np.diff(t)[:, None]
-    poles = np.empty((3 * len(t) - 2, 3))
-    poles[::3] = p
-    poles[1::3] = p[:-1] + d[:-1] * width / 3
-    poles[2::3] = p[1:] - d[1:] * width / 3
-    knots = np.concatenate([np.repeat(t[:1], 4), np.repeat(t[1:-1], 3), np.repeat(t[-1:], 4)])
-    curve = Curve3("nurbs", float(t[0]), float(t[-1]), degree=3, knots=knots, poles=poles)
-    t, points, cubic, outward, free = wire_of(t, p, d, normals, convex, CHORD * part.size)
-    return Found(curve, Wires(np.array([0, len(t)]), t, points, cubic), outward, free)
+    """The piecewise cubic through points with slopes."""
+    return Found(*fitted_spline(t, p, d, normals, convex, CHORD * part.size))
 
 
 def middles(part: Part, chains: list[Ints]) -> Array:

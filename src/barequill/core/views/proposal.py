@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..drawing.document import Drawing, Sheet
-from ..drawing.views import FreeView, PictorialView, PrincipalView, ProjectedView, Side, View
+from ..drawing.views import FreeView, PictorialView, PrincipalView, ProjectedView, SectionView, Side, View
 from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
 from .picture import Studio
@@ -53,7 +53,13 @@ def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
     taken: set[tuple[int, int]] = set()
     for view in views:
         parent = by_id.get(view.parent or "")
-        cell = cell_of(view.look, angle)
+        cell: tuple[int, int] | None
+        if isinstance(view, SectionView):
+            if view.bare or view.within:
+                continue
+            cell = _beside(view, parent)
+        else:
+            cell = cell_of(view.look, angle)
         if parent is None and not view.pictorial:
             cell = (0, 0)
         if cell is not None and parent is not None:
@@ -64,7 +70,17 @@ def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
         cells[view.id] = cell
         if cell is not None:
             taken.add(cell)
-    return [Item(v.id, studio.extent(scenes[v.id]), cells[v.id], v.scale) for v in views]
+    return [Item(v.id, studio.extent(scenes[v.id]), cells[v.id], v.scale) for v in views if v.id in cells]
+
+
+def _beside(view: View, parent: View | None) -> tuple[int, int]:
+    """On which side of its parent a section stands: column and row from it."""
+    if parent is None:
+        return 0, 0
+    dx, dy = view.place[0] - parent.place[0], view.place[1] - parent.place[1]
+    if abs(dx) >= abs(dy):
+        return (1 if dx >= 0 else -1), 0
+    return 0, (1 if dy >= 0 else -1)
 
 
 def apply_layout(views: list[View], layout: Layout) -> list[View]:
@@ -85,11 +101,30 @@ def propose_sheet(items: list[Item], standard: str) -> tuple[str, Layout]:
     return found[-1]
 
 
-def rearranged(studio: Studio, drawing: Drawing, sheet: Sheet, scale: float | None) -> Layout:
-    """A fresh layout of the views of a sheet, at a scale or at the largest that fits."""
+def rearranged(
+    studio: Studio, drawing: Drawing, sheet: Sheet, scale: float | None, before: float | None = None
+) -> Layout:
+    """A fresh layout of the views of a sheet, at a scale or at the largest that fits; ``before``: the sheet's scale at which
+    its views stand now, where that is another already."""
     views = [v.model_copy(update={"scale": None}) if v.pictorial and scale is None else v for v in sheet.views]
     trial = sheet.model_copy(update={"views": views})
     items = items_for(studio, drawing.with_sheet(trial), trial)
     if scale is None:
-        return choose(items, sheet.size, sheet.landscape)
-    return loose(items, sheet.size, sheet.landscape, scale)
+        found = choose(items, sheet.size, sheet.landscape)
+    else:
+        found = loose(items, sheet.size, sheet.landscape, scale)
+    return _with_attached(sheet, found, before or sheet.scale)
+
+
+def _with_attached(sheet: Sheet, found: Layout, before: float) -> Layout:
+    """A layout with the removed and revolved sections where they stood from their views at the scale ``before``."""
+    places = dict(found.places)
+    for view in sheet.views:
+        parent = sheet.view(view.parent)
+        if view.id in places or parent is None or parent.id not in places:
+            continue
+        factor = found.scale / before
+        at = places[parent.id]
+        off = [(a - b) * factor for a, b in zip(view.place, parent.place, strict=True)]
+        places[view.id] = at[0] + off[0], at[1] + off[1]
+    return Layout(found.scale, places, found.scales)
