@@ -105,13 +105,17 @@ def passings(start, t, points, cubic, wanted, normal, offset, hair):  # type: ig
 
 
 @compiled
-def _taken_at(p, normals, offsets, first, own, hair):  # type: ignore[no-untyped-def]
-    """Whether a point is taken away; where it lies on wall ``own``, also whether it lies off what that wall lays open."""
+def _taken_at(p, normals, offsets, first, group, own, hair):  # type: ignore[no-untyped-def]
+    """Whether a point is taken away; where it lies in a plane (the first wall of its ``group``), also whether it lies off
+    what the walls there lay open."""
+    covered = own < 0
     for c in range(len(first) - 1):
         inside, mine = True, False
         for w in range(first[c], first[c + 1]):
-            if w == own:
+            if group[w] == own:
                 mine = True
+        for w in range(first[c], first[c + 1]):
+            if group[w] == own:
                 continue
             h = -offsets[w]
             for x in range(3):
@@ -119,20 +123,19 @@ def _taken_at(p, normals, offsets, first, own, hair):  # type: ignore[no-untyped
             if h <= -hair:
                 inside = False
                 break
-        if mine or (own >= first[c] and own < first[c + 1]):
-            if not inside:
-                return True
+        if inside and mine:
+            covered = True
         elif inside:
             return True
-    return False
+    return not covered
 
 
 @compiled
-def clipped(start, t, points, cubic, own, safe, normals, offsets, first, hair, short):  # type: ignore[no-untyped-def]
+def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, hair, short):  # type: ignore[no-untyped-def]
     """What is left of wires: of each kept stretch its wire, low and high parameter; and wires and parameters of places
     where a stretch passes a wall and goes on.
 
-    ``own`` (n,): the wall that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
+    ``own`` (n,): the group of walls (w,) that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
     mm below which a stretch is none.
     """
     n = len(start) - 1
@@ -147,7 +150,7 @@ def clipped(start, t, points, cubic, own, safe, normals, offsets, first, hair, s
         m = 0
         if not safe[s]:
             for w in range(len(offsets)):
-                if w != own[s]:
+                if group[w] != own[s]:
                     m = _roots(t, points, cubic, a, b, normals[w], offsets[w], found, m)
         cuts = np.sort(found[:m])
         begin = last = t[a]
@@ -166,7 +169,7 @@ def clipped(start, t, points, cubic, own, safe, normals, offsets, first, hair, s
                 u = (middle - t[i]) / width if width > 0 else 0.0
                 for x in range(3):
                     p[x] = points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x]))
-                gone = _taken_at(p, normals, offsets, first, own[s], hair)
+                gone = _taken_at(p, normals, offsets, first, group, own[s], hair)
             if k + 2 > len(wire) or breaks + 2 > len(broken):
                 wire, low, high, broken, at = _more(wire, low, high, broken, at)
             if gone:

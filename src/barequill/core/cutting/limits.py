@@ -73,9 +73,15 @@ class Cut:
         return np.concatenate([[0], np.cumsum([len(c.walls) for c in self.cells])]).astype(np.int64)
 
     @cached_property
-    def cell_of(self) -> Ints:
-        """The cell (w,) of each wall."""
-        return np.repeat(np.arange(len(self.cells)), np.diff(self.first))
+    def group(self) -> Ints:
+        """For each wall (w,) the first of those in the same plane that lay open faces to the same side, itself where it lays
+        open none: what lies side by side in one plane is one face."""
+        first: dict[tuple[float, ...], int] = {}
+        found = []
+        for k, w in enumerate(self.walls):
+            plane = tuple(round(x, 9) + 0.0 for x in (*w.normal, w.offset))
+            found.append(first.setdefault(plane, k) if w.shown else k)
+        return np.array(found, np.int64)
 
     def text(self) -> str:
         """All of it as one line, for names that go by content."""

@@ -241,8 +241,8 @@ def _whole_regions(
 
 
 def _window(cut: Cut, w: int, frame: tuple[Array, Array, Array], reach: float) -> Any:
-    """What of a wall lies between the other walls of its cell, and in no other cell; None for all of it."""
-    wall_cell = int(cut.cell_of[w])
+    """What of a wall, and of those in its plane, lies between the other walls of their cells, and in no other cell; None for
+    all of it."""
     if len(cut.cells) == 1 and len(cut.cells[0].walls) == 1:
         return None
     o, x, y = frame
@@ -261,18 +261,25 @@ def _window(cut: Cut, w: int, frame: tuple[Array, Array, Array], reach: float) -
         return region.intersection(shapely.Polygon(corners))
 
     hair = HAIR * reach / 4
-    region = everything
-    for k, other in enumerate(cut.cells[wall_cell].walls):
-        if int(cut.first[wall_cell]) + k != w:
-            region = half(other, region, hair)
+    mine: list[Any] = []
+    others: list[Any] = []
     for c, cell in enumerate(cut.cells):
-        if c == wall_cell or region.is_empty:
-            continue
-        taken = everything
-        for other in cell.walls:
-            taken = half(other, taken, hair)
-        region = region.difference(taken)
-    return region
+        walls = [
+            (k, other) for k, other in zip(range(int(cut.first[c]), int(cut.first[c + 1])), cell.walls, strict=True)
+        ]
+        own = any(cut.group[k] == w for k, _ in walls)
+        piece = everything
+        for k, other in walls:
+            if cut.group[k] != w:
+                piece = half(other, piece, hair)
+        if not piece.is_empty:
+            (mine if own else others).append(piece)
+    region = shapely.union_all(mine) if mine else shapely.Polygon()
+    if len(mine) > 2:
+        # no seam is left between neighbours
+        near = 1e-6 * reach
+        region = region.buffer(near, join_style="mitre").buffer(-near, join_style="mitre")
+    return region.difference(shapely.union_all(others)) if others else region
 
 
 @lru_cache(maxsize=8)

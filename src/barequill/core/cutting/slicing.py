@@ -104,7 +104,7 @@ def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
     straights: list[tuple[Array, Array, int, int]] = []
     pieces: list[_Piece] = []
     for row, wall in enumerate(cut.walls):
-        if wall.shown:
+        if wall.shown and cut.group[row] == row:
             for found in _along_wall(part, wall, row, edges, safe, face_body):
                 if isinstance(found, _Piece):
                     pieces.append(found)

@@ -262,7 +262,7 @@ def _cut_open(
         only_laid = np.zeros(len(own), bool)
         only_laid[n:] = True
     wire, low, high, broken, at = clipped(
-        start, t, points, cubic, own, safe, cut.normals, cut.offsets, cut.first, hair, POINT * part.size
+        start, t, points, cubic, own, safe, cut.normals, cut.offsets, cut.first, cut.group, hair, POINT * part.size
     )
     keep = np.ones(len(wire), bool)
     if cut.bare:

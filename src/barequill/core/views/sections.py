@@ -173,7 +173,11 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
             if parent is None:
                 return plain
             part = parts(view.part)
-            return section_scene(view, part, frame_of(part, *at[parent.id]))
+            try:
+                return section_scene(view, part, frame_of(part, *at[parent.id]))
+            except UserError:
+                # one line that cannot be followed costs no sheet: the view is whole, and says so
+                return plain
         whole = tuple(sorted(view.whole))
         cut = NO_CUT
         if parent is not None and parent.part == view.part and seen < 20:
@@ -187,7 +191,7 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
         if view.local_cuts:
             part = parts(view.part)
             frame = frame_of(part, *at[view.id])
-            cells = [c for local in view.local_cuts for c in _local_cells(local, part, frame)]
+            cells = [c for local in view.local_cuts if _prisms(local) for c in _local_cells(local, part, frame)]
             cut = Cut((*cut.cells, *cells), whole or cut.whole)
         limits = tuple(tuple((float(x), float(y)) for x, y in outline_of(c)) for c in view.local_cuts)
         return replace(plain, cut=cut, limits=limits) if cut else replace(plain, ribs=())
