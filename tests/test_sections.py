@@ -80,6 +80,27 @@ def test_a_line_through_the_axis_is_clicked_pulled_flipped_dragged_and_undone(fr
     assert made["letter"] == "A" and made["line"]["corners"][0]["tie"]["at"] == "centre"
     assert made["place"] == [pytest.approx(front.x + 110, abs=1), pytest.approx(front.y)], "level with its view"
     expect(page.get_by_label("Sentence line")).to_contain_text("Section A–A, cut upright through the centre of Ø")
+    # its caption, away and back
+    page.keyboard.press("Escape")
+    caption = page.locator(f"[data-element='{made['id']}-caption']").bounding_box()
+    middle = caption["x"] + caption["width"] / 2, caption["y"] + caption["height"] / 2
+    for dx, kept in ((60, True), (-60, False)):
+        page.mouse.move(*middle)
+        page.mouse.down()
+        page.mouse.move(middle[0] + dx, middle[1] + (0 if kept else 2), steps=6)
+        page.mouse.up()
+        middle = middle[0] + dx, middle[1]
+        page.wait_for_timeout(600)
+        front.paper.settle()
+        assert bool(front.sections()[0]["caption_off"]) == kept, "near its own place it snaps back"
+    page.keyboard.press("Control+z")
+    front.paper.settle()
+    page.keyboard.press("Control+z")
+    front.paper.settle()
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.keyboard.type("section a")
+    page.keyboard.press("Enter")
     page.keyboard.press("Space")
     front.paper.settle()
     assert front.sections()[0]["side"] == -made["side"], "Look the other way"

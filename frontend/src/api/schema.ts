@@ -1022,6 +1022,14 @@ export interface components {
              */
             caption?: string;
             /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
+            /**
              * Local Cuts
              * @default []
              */
@@ -1557,6 +1565,14 @@ export interface components {
              */
             caption?: string;
             /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
+            /**
              * Local Cuts
              * @default []
              */
@@ -1778,6 +1794,14 @@ export interface components {
              */
             caption?: string;
             /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
+            /**
              * Local Cuts
              * @default []
              */
@@ -1895,6 +1919,14 @@ export interface components {
              * @default
              */
             caption?: string;
+            /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
             /**
              * Local Cuts
              * @default []
@@ -2236,6 +2268,14 @@ export interface components {
              * @default
              */
             caption?: string;
+            /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
             /**
              * Local Cuts
              * @default []

@@ -198,8 +198,7 @@ export class Hits {
         const line = this.line(held, qx, qy);
         const hidden = held.mark.m === 's' && held.mark.pen === 'hidden';
         if (line?.ref) found.push({ ...line, rank: 1 + d / reach + (hidden ? 0.4 : 0) });
-      } else if (kind !== 'caption')
-        found.push({ ...this.whole(held, qx, qy), rank: (kind === 'dimension' ? 1.2 : 3) + d / reach });
+      } else found.push({ ...this.whole(held, qx, qy), rank: (kind === 'dimension' ? 1.2 : 3) + d / reach });
     }
     for (const f of this.ink.fields)
       if (x >= f.x && x <= f.x + f.width && y >= f.y && y <= f.y + f.height)

@@ -155,6 +155,8 @@ def caption_element(
             and box_.y1 > at[1] - 1.5
         ):
             at = at[0], box_.y1 + 3.0
+    if view.caption_off is not None:
+        at = at[0] + view.caption_off[0], at[1] + view.caption_off[1]
     sketch.text(text, at[0], at[1], height, "middle")
     own = f"{view.id}-caption"
     return sketch.element(own, "caption", view.id, f"caption {text}", _key(own, text, at, height), place)

@@ -37,6 +37,8 @@ class AnyView(Model):
     """In flat tones of ink under its lines."""
     tangent_edges: Literal["shown", "thin", "off"] = "thin"
     caption: Name = ""
+    caption_off: Point | None = None
+    """Where the caption stands from its own place, sheet mm; None in that place."""
     local_cuts: Annotated[list[LocalCut], Field(max_length=20)] = []
     whole: Annotated[list[Name], Field(max_length=FEW)] = []
     """Bodies of which no cut of this view takes anything."""

@@ -20,6 +20,7 @@ NAMES = {
     "shaded": "tones",
     "tangent_edges": "tangent edges",
     "caption": "caption",
+    "caption_off": "place of the caption",
     "bodies": "bodies",
     "left_out": "what is left out",
     "place": "place",

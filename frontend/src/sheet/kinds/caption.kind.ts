@@ -1,0 +1,20 @@
+import { gestureOfCaption } from '../gestures/caption';
+import { selected } from '../selection.svelte';
+import { work } from '../work.svelte';
+import type { Kind } from './kind';
+
+const viewOf = (caption: string) => caption.replace(/-caption$/, '');
+
+const kind: Kind = {
+  kind: 'caption',
+  noun: ['caption', 'captions'],
+  offers: (id) => [
+    { name: 'Select its view', run: () => selected.elements(viewOf(id)) },
+    ...(work.view(viewOf(id))?.caption_off
+      ? [{ name: 'Back to its place', run: () => work.setView(viewOf(id), { caption_off: null }) }]
+      : []),
+  ],
+  drag: (target, from) => gestureOfCaption(viewOf(target.owner), target.owner, from),
+};
+
+export default kind;
