@@ -87,6 +87,8 @@ def test_a_whole_drawing_is_made_by_keys_alone(server: str, page: Page) -> None:
     expect(page.get_by_role("heading", name="Parts")).to_be_visible()
     assert not faults(page)
     page.get_by_text("Spindle pedestal").first.wait_for()
+    # what comes later would take the focus away
+    page.wait_for_load_state("networkidle")
     tab_to(page, "New drawing")
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile("#/new/"))
