@@ -31,7 +31,7 @@ def focused(page: Page) -> str:
     )
 
 
-def tab_to(page: Page, words: str, most: int = 80) -> None:
+def tab_to(page: Page, words: str, most: int = 600) -> None:
     for _ in range(most):
         page.keyboard.press("Tab")
         if re.search(words, focused(page)):
@@ -87,7 +87,7 @@ def test_a_whole_drawing_is_made_by_keys_alone(server: str, page: Page) -> None:
     expect(page.get_by_role("heading", name="Parts")).to_be_visible()
     assert not faults(page)
     page.get_by_text("Spindle pedestal").first.wait_for()
-    # what comes later would take the focus away
+    # what comes later would take the focus away, and other tests may have filled the shelf
     page.wait_for_load_state("networkidle")
     tab_to(page, "New drawing")
     page.keyboard.press("Enter")
