@@ -14,8 +14,9 @@ import shapely
 from barequill.core import cut_faces, project
 from barequill.core.acts import ChangeSheet, Spread
 from barequill.core.acts.cut_locally import CutLocally
-from barequill.core.acts.cut_view import CutPoint, CutView, MoveCutting
+from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.leave_rib import LeaveRib
+from barequill.core.acts.move_cutting import MoveCutting
 from barequill.core.cutting import Cell, Cut
 from barequill.core.cutting.limits import wall
 from barequill.core.drawing import Drawing, SectionView

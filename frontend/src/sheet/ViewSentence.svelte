@@ -123,6 +123,26 @@
   {/each}
 {/snippet}
 
+{#snippet scaleAndHidden()}
+  scale
+  <Choice
+    value={shown?.scale_text ?? ''}
+    label="Scale of this view"
+    typed
+    options={[['', view?.parent ? 'as its parent' : 'as the sheet'], ...plain(SCALES)]}
+    onset={(v) =>
+      v === '' ? work.setView(id, { scale: null }) : scaled(v, (s) => work.setView(id, { scale: s }))}
+    after=","
+  /> hidden lines
+  <Choice
+    value={view?.hidden_lines ? 'shown' : 'left out'}
+    label="Hidden lines"
+    options={plain(['shown', 'left out'] as const)}
+    onset={(v) => work.setView(id, { hidden_lines: v === 'shown' })}
+    after=","
+  />
+{/snippet}
+
 {#if section && shown}
   <span>
     <b>{shown.name}</b>,
@@ -187,23 +207,7 @@
       after=","
     />
     {@render cutting()}
-    scale
-    <Choice
-      value={shown.scale_text}
-      label="Scale of this view"
-      typed
-      options={[['', 'as its parent'], ...plain(SCALES)]}
-      onset={(v) =>
-        v === '' ? work.setView(id, { scale: null }) : scaled(v, (s) => work.setView(id, { scale: s }))}
-      after=","
-    /> hidden lines
-    <Choice
-      value={view?.hidden_lines ? 'shown' : 'left out'}
-      label="Hidden lines"
-      options={plain(['shown', 'left out'] as const)}
-      onset={(v) => work.setView(id, { hidden_lines: v === 'shown' })}
-      after=","
-    />
+    {@render scaleAndHidden()}
     <Choice
       value={section.tied ? 'in line with its view' : 'untied'}
       label="Alignment"
@@ -248,23 +252,7 @@
         after=","
       />
     {/if}
-    scale
-    <Choice
-      value={shown.scale_text}
-      label="Scale of this view"
-      typed
-      options={[['', view.parent ? 'as its parent' : 'as the sheet'], ...plain(SCALES)]}
-      onset={(v) =>
-        v === '' ? work.setView(id, { scale: null }) : scaled(v, (s) => work.setView(id, { scale: s }))}
-      after=","
-    /> hidden lines
-    <Choice
-      value={view.hidden_lines ? 'shown' : 'left out'}
-      label="Hidden lines"
-      options={plain(['shown', 'left out'] as const)}
-      onset={(v) => work.setView(id, { hidden_lines: v === 'shown' })}
-      after=","
-    /> tones
+    {@render scaleAndHidden()} tones
     <Choice
       value={view.shaded ? 'shaded' : 'none'}
       label="Tones"

@@ -72,7 +72,7 @@ function cuttable() {
 
 function cutMiddle() {
   const view = cuttable();
-  if (view) asking.cut(view.id, [{ x: view.place[0], y: view.place[1], ref: '', at: 'box' }], false);
+  if (view) asking.cutMiddle(view);
 }
 
 /** All acts, in the order of the job. */

@@ -1,4 +1,4 @@
-import { api, Refusal, type Act, type CutAct, type CutPoint, type Element } from '../api/client';
+import { api, Refusal, type Act, type CutAct, type CutPoint, type Element, type View } from '../api/client';
 import type { Target } from './hits';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
@@ -125,10 +125,9 @@ class Asking {
     else if (this.doing.kind === 'outlining') this.followOutline(this.doing);
   }
 
-  /** What the pointer has caught, as a place of a cutting line. */
-  caught(): { x: number; y: number; ref: string; at: string } {
-    const [x, y] = work.up(this.pointer);
-    const t = this.target;
+  /** What the pointer (or a place) has caught, as a place of a cutting line. */
+  caught(t = this.target, place = this.pointer): { x: number; y: number; ref: string; at: string } {
+    const [x, y] = work.up(place);
     const mark = t?.kind === 'element' ? work.annotation(t.owner) : undefined;
     if (mark?.kind === 'centre_mark') return { x, y, ref: mark.ref, at: 'centre' };
     if (mark?.kind === 'centre_line' && mark.refs.length) return { x, y, ref: mark.refs[0], at: 'axis' };
@@ -154,6 +153,11 @@ class Asking {
   cutAct(doing: Cutting): CutAct & { act: 'cut_view' } {
     const { view, points, growing, form, flip } = doing;
     return { act: 'cut_view', view, points, to: work.up(this.pointer), form, flip, growing, lean: this.alt };
+  }
+
+  /** Cut a view through the middle of the part, across the way that the hand pulls then. */
+  cutMiddle(view: View) {
+    this.cut(view.id, [{ x: view.place[0], y: view.place[1], ref: '', at: 'box' }], false);
   }
 
   private followCut(doing: Cutting) {

@@ -19,33 +19,17 @@ function forGeometry(targets: Target[]): Offer[] {
       ],
       targets,
     );
-  if (first.kind === 'point')
-    return [
-      {
-        name: 'Cut here',
-        run: () => {
-          const [x, y] = work.up([first.x, first.y]);
-          asking.cut(first.view, [{ x, y, ref: first.ref, at: first.at }], false);
-        },
-      },
-      { name: 'Select the view', run: () => selected.elements(first.view) },
-    ];
+  const cut: Offer = {
+    name: 'Cut here',
+    run: () => asking.cut(first.view, [asking.caught(first, [first.x, first.y])], false),
+  };
+  const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
+  if (first.kind === 'point') return [cut, view];
   if (first.kind !== 'line') return [];
   const mark: Offer = {
     name: 'Mark its centre',
     run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [first.view], refs: [first.ref] }),
   };
-  const cut: Offer = {
-    name: 'Cut here',
-    run: () => {
-      const at = { straight: 'line', circle: 'centre', arc: 'centre', outline: 'axis', curve: '' }[
-        first.shape ?? 'curve'
-      ];
-      const [x, y] = work.up([first.x, first.y]);
-      asking.cut(first.view, [{ x, y, ref: at ? first.ref : '', at }], false);
-    },
-  };
-  const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
   if (first.shape === 'arc')
     return [
       ...measures(

@@ -174,9 +174,8 @@ def _section(drawing: Drawing, ink: Ink, view: View, pictures: dict[str, Picture
     parent = pictures.get(view.parent or "")
     if not isinstance(view, SectionView) or parent is None:
         return None
-    place = view.place[0] - parent.chart.place[0], view.place[1] - parent.chart.place[1]
     try:
-        marking = marking_of(view, parent, place)
+        marking = marking_of(view, parent)
     except UserError as error:
         return s.SectionJson(words="cut", corners=[], marked="full", loose=True, fault=error.title)
     corners = [

@@ -31,7 +31,7 @@ const kind: Kind = {
     else {
       found.push({
         name: 'Cut through the middle',
-        run: () => asking.cut(id, [{ x: view.place[0], y: view.place[1], ref: '', at: 'box' }], false),
+        run: () => asking.cutMiddle(view),
       });
       found.push({ name: 'Cut open locally', run: () => asking.outline(id) });
     }

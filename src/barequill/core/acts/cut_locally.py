@@ -11,16 +11,16 @@ from pydantic import Field
 from ..annotation.pointing import words_of_tie
 from ..annotation.sheet_ink import blank, hatch_element, view_element
 from ..bounds import Figure, Ref
-from ..drawing import Drawing, LocalCut, Operation, SectionView, Sheet, Tie, View
+from ..drawing import Drawing, LocalCut, Operation, SectionView, Sheet, View
 from ..drawing.base import Point
 from ..drawing.operations import SetView, need_view
 from ..errors import BadOperation, UserError
 from ..geometry import curves2
 from ..ink import Sketch
-from ..part.chosen import body_names
 from ..part.uncut import left_whole
 from ..views.sections import outline_of
 from .base import AnyAct, Bench, Preview
+from .cutting import need_cut, tie_of
 
 
 class CutLocally(AnyAct):
@@ -79,11 +79,7 @@ class CutLocally(AnyAct):
         picture = bench.studio.pictures(drawing, sheet)[view.id]
         drawn = picture.chart.from_sheet(np.array(self.outline, float))
         points = _thinned(drawn, 1.0 / picture.chart.scale) if self.smooth and not self.change else drawn
-        tie = None
-        if self.at == "box":
-            tie = Tie(at="box")
-        elif self.ref:
-            tie = Tie.model_validate({"ref": self.ref, "at": self.at or "middle"})
+        tie = tie_of(self.ref, self.at)
         old = next((c for c in view.local_cuts if c.id == self.change), None)
         own = old.id if old is not None else f"{view.id}-cut{len(view.local_cuts) + 1}"
         while old is None and any(c.id == own for c in view.local_cuts):
@@ -104,9 +100,7 @@ class CutLocally(AnyAct):
         whole = None
         if not view.local_cuts and len(part.bodies) > 1:
             whole = left_whole(part, picture.shot.view.toward, view.bodies)
-        shown = set(view.bodies if view.bodies is not None else body_names(part))
-        if shown <= set(view.whole if whole is None else whole):
-            raise UserError("Nothing is left to cut", "All bodies of this view stay whole. Let one be cut.")
+        need_cut(part, view.bodies, view.whole if whole is None else whole)
         return sheet, view, [*(c for c in view.local_cuts if c.id != own), cut], whole
 
 

@@ -1,4 +1,4 @@
-"""Sections: a cutting line grown by clicks, the view pulled out of it, and the line moved afterwards."""
+"""Sections: a cutting line grown by clicks, and the view pulled out of it."""
 
 from __future__ import annotations
 
@@ -8,30 +8,18 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from ..annotation.pointing import words_of_line
-from ..annotation.sheet_ink import (
-    blank,
-    caption_element,
-    cutting_line_element,
-    hatch_element,
-    title_of,
-    view_element,
-    view_words,
-)
 from ..bounds import Coordinate, Ref
-from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Sheet, Tie, View
+from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Tie, View
 from ..drawing.base import Model, Point
 from ..drawing.cutting import Course, End
-from ..drawing.operations import AddViews, SetView, need_view
-from ..errors import BadOperation, UserError
-from ..ink import Element
-from ..part.chosen import body_names
+from ..drawing.operations import AddViews, need_view
+from ..errors import UserError
 from ..part.model import Part
 from ..part.uncut import left_whole
-from ..views.cutting_lines import frame_of, left_of, main_of, run_of, stretches_of, tie_point
+from ..views.cutting_lines import left_of, main_of, run_of, stretches_of, tie_point
 from ..views.picture import Picture
-from ..views.sections import section_scene
 from .base import AnyAct, Bench, Preview
+from .cutting import checked, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
 Form = Literal["section", "half", "short", "removed", "revolved"]
@@ -81,24 +69,23 @@ class CutView(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, parent = need_view(drawing, self.view)
-        view = self._section(drawing, bench, sheet, parent)
+        view = self._section(drawing, bench, parent)
         checked(drawing, bench, view)
         return AddViews(sheet=sheet.id, views=[view])
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, parent = need_view(drawing, self.view)
-        view = self._section(drawing, bench, sheet, parent)
+        view = self._section(drawing, bench, parent)
         others = tuple(FORMS[f] for f in FORMS if f != self.form)
         words = line_words(drawing, bench, view)
         if not self.growing:
             checked(drawing, bench, view)
         return shown(drawing, bench, sheet, view, words, others, line_only=self.growing)
 
-    def _section(self, drawing: Drawing, bench: Bench, sheet: Sheet, parent: View) -> SectionView:
-        picture = bench.studio.pictures(drawing, sheet)[parent.id]
-        part = bench.studio.part(parent.part)
-        frame = frame_of(part, picture.shot.scene.toward, picture.shot.scene.up)
-        points = [_at_its_tie(p, part, picture) for p in self.points]
+    def _section(self, drawing: Drawing, bench: Bench, parent: View) -> SectionView:
+        ground = ground_of(drawing, bench, parent.id)
+        picture, part, frame = ground.picture, ground.part, ground.frame
+        points = [_at_itstie_of(p, part, picture) for p in self.points]
         if self.growing:
             points.append(CutPoint(x=self.to[0], y=self.to[1], lean=self.lean))
         elif len(points) == 1:
@@ -119,34 +106,22 @@ class CutView(AnyAct):
             side = -side
         (own,) = drawing.fresh()
         bare, within = self.form == "removed", self.form == "revolved"
-        place, tied = self.to, not bare
-        if within:
-            look = left_of(along)
-            at = np.array(parent.place) + float((start - parent.place) @ look) * look
-            place = float(at[0]), float(at[1])
-        elif bare:
+        # square to the cut from its view: a section in line with that, a revolved one on its line
+        look = left_of(along)
+        aim = start if within else np.array(self.to)
+        at = np.array(parent.place) + float((aim - parent.place) @ look) * look
+        if bare:
             # caught by the extension of its line
-            off = np.array(self.to) - start
-            if abs(float(off @ left_of(along))) < BESIDE:
-                on = start + float(off @ along) * along
-                place = float(on[0]), float(on[1])
-        elif line.courses[0] == "level":
-            place = parent.place[0], self.to[1]
-        elif line.courses[0] == "upright":
-            place = self.to[0], parent.place[1]
-        else:
-            # in line with its view, square to the cut
-            look = left_of(along)
-            at = np.array(parent.place) + float((np.array(self.to) - parent.place) @ look) * look
-            place = float(at[0]), float(at[1])
+            off = aim - start
+            at = start + float(off @ along) * along if abs(float(off @ look)) < BESIDE else aim
         normal = frame.space(left_of(main.along))
         return SectionView(
             id=own,
             part=parent.part,
             parent=parent.id,
             bodies=parent.bodies,
-            place=place,
-            tied=tied,
+            place=(float(at[0]), float(at[1])),
+            tied=not bare,
             line=line,
             side=side,
             letter="" if within else drawing.free_letter(),
@@ -156,119 +131,14 @@ class CutView(AnyAct):
         )
 
 
-class MoveCutting(AnyAct):
-    """A corner of a section's cutting line dragged ``to`` another place, or its whole line (no corner), aside."""
-
-    act: Literal["move_cutting"] = "move_cutting"
-    view: Ref
-    corner: int | None = Field(default=None, ge=0, le=40)
-    to: Point
-    start: Point | None = None
-    """Where the hand took hold of the line."""
-    ref: Ref = ""
-    at: Ref = ""
-
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, view = self._moved(drawing, bench)
-        checked(drawing, bench, view)
-        changes: dict[str, Any] = {"line": view.line.model_dump(mode="json"), "side": view.side}
-        if view.within:
-            changes["place"] = view.place
-        return SetView(view=view.id, changes=changes)
-
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, view = self._moved(drawing, bench)
-        checked(drawing, bench, view)
-        return shown(drawing, bench, sheet, view, line_words(drawing, bench, view))
-
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, SectionView]:
-        sheet, view = need_view(drawing, self.view)
-        if not isinstance(view, SectionView):
-            raise BadOperation("This is no section", "Choose a section; its line can be dragged.")
-        parent = drawing.view(view.parent)
-        home = drawing.sheet_of(view.parent)
-        if parent is None or home is None:
-            raise BadOperation("The view of the cutting line is gone", "Put it back with undo.")
-        picture = bench.studio.pictures(drawing, home)[parent.id]
-        part = bench.studio.part(view.part)
-        frame = frame_of(part, picture.shot.scene.toward, picture.shot.scene.up)
-        run = run_of(view.line, frame, part)
-        corners = [
-            c.model_copy(update={"place": (float(p[0]), float(p[1]))})
-            for c, p in zip(view.line.corners, run.points, strict=True)
-        ]
-        here = picture.chart.from_sheet(np.array([self.to]))[0]
-        tie = _tie(self.ref, self.at)
-        if self.corner is not None:
-            if self.corner >= len(corners):
-                raise BadOperation("There is no such corner", "Choose one of the line's corners.")
-            corners = _corner_moved(view.line, corners, self.corner, here, tie)
-        else:
-            main = main_of(stretches_of(run.points))
-            look = left_of(main.along)
-            held = main.start if self.start is None else picture.chart.from_sheet(np.array([self.start]))[0]
-            aside = float((here - held) @ look)
-            by = aside * look
-            corners = [_loose(c, np.array(c.place) + by) for c in corners]
-            if tie is not None:
-                k = next(k for k, p in enumerate(run.points) if np.allclose(p, main.start))
-                corners[k] = corners[k].model_copy(update={"tie": tie})
-        line = view.line.model_copy(update={"corners": corners})
-        moved = view.model_copy(update={"line": line})
-        # a line that is turned about looks to where it looked before
-        before, after = (main_of(stretches_of(run_of(c, frame, part).points)).along for c in (view.line, line))
-        if float(before @ after) < -0.5:
-            moved = moved.model_copy(update={"side": -view.side})
-        if view.within:
-            now = run_of(line, frame, part).points[0]
-            main = main_of(stretches_of(run.points))
-            look = picture.chart.direction(left_of(main.along))
-            step = float((picture.chart.to_sheet(now[None])[0] - picture.chart.to_sheet(run.points[:1])[0]) @ look)
-            place = np.array(view.place) + step * look
-            moved = moved.model_copy(update={"place": (float(place[0]), float(place[1]))})
-        return sheet, moved
-
-
-def _tie(ref: str, at: str) -> Tie | None:
-    if at == "box":
-        return Tie(ref="", at="box")
-    if not ref:
-        return None
-    return Tie.model_validate({"ref": ref, "at": at or "middle"})
-
-
-def _at_its_tie(point: CutPoint, part: Part, picture: Picture) -> CutPoint:
+def _at_itstie_of(point: CutPoint, part: Part, picture: Picture) -> CutPoint:
     """A click with its place moved to what it caught."""
-    tie = _tie(point.ref, point.at)
+    tie = tie_of(point.ref, point.at)
     there = None if tie is None else tie_point(part, tie)
     if there is None:
         return point.model_copy(update={"ref": "", "at": ""})
     x, y = picture.seat(there[None])[0]
     return point.model_copy(update={"x": float(x), "y": float(y)})
-
-
-def _loose(corner: Corner, place: Array) -> Corner:
-    return Corner(place=(float(place[0]), float(place[1])))
-
-
-def _corner_moved(line: CuttingLine, corners: list[Corner], k: int, to: Array, tie: Tie | None) -> list[Corner]:
-    """The corners with one moved: what hangs on it along straight legs goes along."""
-    found = list(corners)
-    found[k] = Corner(place=(float(to[0]), float(to[1])), tie=tie)
-    for step in (-1, 1):
-        j = k
-        while 0 <= j + step < len(found):
-            course = line.courses[min(j, j + step)]
-            if course == "lean":
-                break
-            axis = 1 if course == "level" else 0
-            place = list(found[j + step].place)
-            if abs(place[axis] - found[j].place[axis]) < 1e-9:
-                break
-            place[axis] = found[j].place[axis]
-            found[j + step] = Corner(place=(place[0], place[1]))
-            j += step
-    return found
 
 
 def line_through(points: list[CutPoint], picture: Picture, form: Form) -> CuttingLine:
@@ -283,7 +153,7 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
     if len(points) < 2:
         raise UserError("The cutting line has one end only", "Click where it is to go on, or beyond the view.")
     spots = picture.chart.from_sheet(np.array([[p.x, p.y] for p in points]))
-    ties = [_tie(p.ref, p.at) for p in points]
+    ties = [tie_of(p.ref, p.at) for p in points]
     near = CATCH / picture.chart.scale
     corners = [Corner(place=(float(spots[0][0]), float(spots[0][1])), tie=ties[0])]
     courses: list[Course] = []
@@ -355,59 +225,3 @@ def _squared(a: Array, b: Array, picture: Picture) -> Array:
 def _stepped(points: list[CutPoint]) -> bool:
     """True where a line has more than two places and none of its legs leans by hand."""
     return len(points) > 2 and not any(p.lean for p in points)
-
-
-def checked(drawing: Drawing, bench: Bench, view: SectionView) -> None:
-    """Raises UserError where a section would show nothing, and says why."""
-    parent, home = drawing.view(view.parent), drawing.sheet_of(view.parent)
-    if parent is None or home is None:
-        raise BadOperation("The view of the cutting line is gone", "Choose another view.")
-    picture = bench.studio.pictures(drawing, home)[parent.id]
-    part = bench.studio.part(view.part)
-    frame = frame_of(part, picture.shot.scene.toward, picture.shot.scene.up)
-    section_scene(view, part, frame)
-    hull = picture.shot.hull
-    stretches = stretches_of(run_of(view.line, frame, part).points)
-    across = [(hull - s.start) @ left_of(s.along) for s in stretches]
-    if all(a.max() <= 0 or a.min() >= 0 for a in across):
-        raise UserError("The cutting line misses the part", "Draw it through the view, best through a centre.")
-    shown_bodies = set(view.bodies if view.bodies is not None else body_names(part))
-    if shown_bodies <= set(view.whole):
-        raise UserError("Nothing is left to cut", "All bodies of this view stay whole. Let one be cut.")
-
-
-def line_words(drawing: Drawing, bench: Bench, view: SectionView) -> str:
-    """A cutting line in words: what it runs through."""
-    return words_of_line(bench.studio.part(view.part), view.line, drawing)
-
-
-def shown(
-    drawing: Drawing,
-    bench: Bench,
-    sheet: Sheet,
-    view: SectionView,
-    words: str,
-    others: tuple[str, ...] = (),
-    line_only: bool = False,
-) -> Preview:
-    """The ink of a section and its line as they would be."""
-    rest = [v for v in sheet.views if v.id != view.id]
-    trial = sheet.model_copy(update={"views": [*rest, view]})
-    changed = drawing.with_sheet(trial)
-    home = changed.sheet_of(view.parent)
-    ink = blank(sheet)
-    elements: list[Element] = []
-    if line_only:
-        lines = bench.studio.pictures(drawing, sheet)
-        line = cutting_line_element(drawing, sheet, view, lines[view.parent])
-        return Preview(ink, (line,) if line is not None else (), words, others, view.place)
-    pictures = bench.studio.pictures(changed, trial)
-    if home is not None and home.id == trial.id:
-        line = cutting_line_element(changed, trial, view, pictures[view.parent])
-        if line is not None:
-            elements.append(line)
-    own = pictures[view.id]
-    hatch = hatch_element(changed, trial, own, ink, bench.well, [])
-    caption = caption_element(own, trial, ink.lines, title_of(view, changed, trial, pictures))
-    elements += [e for e in (hatch, view_element(own, ink.lines, bench.well), caption) if e is not None]
-    return Preview(ink, tuple(elements), f"{view_words(view)}, {words}", others, view.place)

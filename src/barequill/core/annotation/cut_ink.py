@@ -11,10 +11,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..drawing import Drawing, HatchChoice, SectionView, Sheet, View
+from ..drawing import Drawing, HatchChoice, SectionView, View
 from ..geometry import curves2
-from ..ink import Hatch, Mark, Region, Sketch, Text
-from ..part.chosen import body_names
+from ..geometry.planar import polygons_of, rings_of
+from ..ink import Mark, Region, Sketch, Text
+from ..part.chosen import body_names, body_nodes
 from ..part.model import Part
 from ..standards.hatching import ANGLES, SPACINGS, THIN, pattern_of, spacing_for
 from ..views.cutting_lines import frame_of, left_of, run_of, stretches_of
@@ -28,6 +29,8 @@ WIDE, TURN = 8.0, 4.0
 """mm of its wide strokes at its ends, and to either side of a corner."""
 SHAFT = 9.0
 """mm of an arrow's shaft."""
+SPECK = 1e-4
+"""mm² on the sheet up to which a region is none."""
 CLEAR = 0.8
 """mm that hatch keeps from lettering and arrows."""
 
@@ -52,8 +55,8 @@ def _looks(part: Part) -> dict[str, tuple[float, float, float]]:
     names = body_names(part)
     boxes = []
     for body in range(len(part.bodies)):
-        nodes = [part.mesh.nodes[f.nodes] for f in part.faces if f.body == body]
-        points = np.concatenate(nodes) if nodes else np.zeros((1, 3))
+        nodes = body_nodes(part, body)
+        points = nodes if len(nodes) else np.zeros((1, 3))
         boxes.append((points.min(axis=0), points.max(axis=0)))
     near = 1e-3 * part.size
     found: list[tuple[float, float]] = []
@@ -114,19 +117,14 @@ def draw_hatch(sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[A
         if not shape.is_valid:
             shape = shape.buffer(0)
         if 2 * shape.area < THIN * shape.length:
-            for g in _polygons(shape):
-                sketch.fill(g.exterior.coords, *(r.coords for r in g.interiors))
+            for g in polygons_of(shape, SPECK):
+                sketch.fill(*rings_of(g))
             continue
         near = [m for m in masks if m.intersects(shape)]
         if near:
             shape = shape.difference(shapely.union_all(near))
-        for g in _polygons(shape):
-            outlines = [np.asarray(r.coords)[:-1] for r in (g.exterior, *g.interiors)]
-            sketch.marks.append(Hatch(tuple(outlines), look.angle, look.spacing, look.pattern))
-
-
-def _polygons(shape: Any) -> list[Any]:
-    return [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, shapely.Polygon) and g.area > 1e-4]
+        for g in polygons_of(shape, SPECK):
+            sketch.hatch(rings_of(g), look.angle, look.spacing, look.pattern)
 
 
 # ---- cutting lines
@@ -144,8 +142,9 @@ class Marking:
     loose: tuple[int, ...]
 
 
-def marking_of(view: SectionView, parent: Picture, place: tuple[float, float]) -> Marking:
-    """Where the line of a section runs on its view; ``place``: where the section stands from the view's zero, sheet mm."""
+def marking_of(view: SectionView, parent: Picture) -> Marking:
+    """Where the line of a section runs on its view."""
+    place = np.array(view.place) - parent.chart.place
     part = parent.shot.whole
     frame = frame_of(part, parent.shot.scene.toward, parent.shot.scene.up)
     run = run_of(view.line, frame, part)
@@ -159,7 +158,7 @@ def marking_of(view: SectionView, parent: Picture, place: tuple[float, float]) -
     begin, end = view.line.ends
     marked = view.marked
     if marked == "auto":
-        beside = abs(float((np.array(place) - handles[0]) @ looks[0])) < 1.0
+        beside = abs(float((place - handles[0]) @ looks[0])) < 1.0
         marked = "line" if view.within or (view.bare and beside) else "full"
     reach = BEYOND if marked == "full" else 3.0
     for k, (leg, how) in enumerate(((-legs[0], begin), (legs[-1], end))):
@@ -168,7 +167,7 @@ def marking_of(view: SectionView, parent: Picture, place: tuple[float, float]) -
             far = float((hull @ leg).max()) + reach
             if marked == "line" and view.bare:
                 # as far as the section that stands beside
-                far = max(far, float(np.array(place) @ leg))
+                far = max(far, float(place @ leg))
             inner = float(points[1 if k == 0 else -2] @ leg)
             points[row] = points[row] + (max(far, inner + 1.0) - float(points[row] @ leg)) * leg
     if marked == "full" and "half" in (begin, end) and len(stretches) == 1:
@@ -225,13 +224,12 @@ def _letter(sketch: Sketch, letter: str, at: Array, height: float) -> None:
     sketch.text(letter, float(at[0]), float(at[1]) - height / 2, height, "middle")
 
 
-def marked_now(view: SectionView, sheet: Sheet, pictures: dict[str, Picture]) -> str:
+def marked_now(view: SectionView, pictures: dict[str, Picture]) -> str:
     """How the place of a section's cut is marked where it stands now."""
     parent = pictures.get(view.parent)
     if parent is None:
         return "full" if view.marked == "auto" else view.marked
-    from_parent = view.place[0] - parent.chart.place[0], view.place[1] - parent.chart.place[1]
-    return marking_of(view, parent, from_parent).marked
+    return marking_of(view, parent).marked
 
 
 def section_caption(view: SectionView, standard: str) -> str:

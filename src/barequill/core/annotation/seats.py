@@ -85,12 +85,11 @@ def _cut_away(shot: Shot, kind: str, row: int) -> bool:
     else:
         face = part.faces[row]
         body, points = face.body, part.mesh.nodes[face.nodes]
-    cuts = [leg.cut for leg in scene.legs] or [scene.cut]
     names = body_names(part)
-    if 0 <= body < len(names) and names[body] in cuts[0].whole:
+    if 0 <= body < len(names) and names[body] in scene.cuts[0].whole:
         return False
     # what lies in the cut itself is still there
-    return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in cuts)
+    return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in scene.cuts)
 
 
 def _point(shot: Shot, p: Array) -> Seat:

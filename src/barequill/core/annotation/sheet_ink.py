@@ -237,7 +237,7 @@ def draw_sheet(
     for picture in pictures.values():
         ink.names[picture.view.id] = view_words(picture.view)
         ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending))
-    ink.elements += cutting_line_elements(drawing, sheet, pictures, well)
+    ink.elements += cutting_line_elements(drawing, sheet, pictures)
     stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
         root = annotation.on if annotation.on in pictures else root_view(sheet, annotation)
@@ -248,7 +248,7 @@ def draw_sheet(
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
     for picture in pictures.values():
-        title = title_of(picture.view, drawing, sheet, pictures)
+        title = title_of(picture.view, drawing, pictures)
         written = [e for e in ink.elements if e.group == picture.view.id and e.kind != "view"]
         caption = caption_element(picture, sheet, ink.lines, title, written)
         if caption is not None:
@@ -288,7 +288,7 @@ def hatch_element(
     return well.get(key, made).placed(chart.place)
 
 
-def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], well: Inkwell) -> list[Element]:
+def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture]) -> list[Element]:
     """The cutting lines of the sections of a sheet, each on its view."""
     found = []
     for view in sheet.views:
@@ -302,9 +302,8 @@ def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Pi
 
 def cutting_line_element(drawing: Drawing, sheet: Sheet, view: SectionView, parent: Picture) -> Element | None:
     """The cutting line of a section on its view; None where it cannot be followed."""
-    place = view.place[0] - parent.chart.place[0], view.place[1] - parent.chart.place[1]
     try:
-        marking = marking_of(view, parent, place)
+        marking = marking_of(view, parent)
     except UserError:
         return None
     style = style_of(drawing, sheet)
@@ -316,12 +315,12 @@ def cutting_line_element(drawing: Drawing, sheet: Sheet, view: SectionView, pare
     return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, parent.chart.place)
 
 
-def title_of(view: View, drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture]) -> str:
+def title_of(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:
     """What stands above a view, without its scale."""
     if view.caption or not isinstance(view, SectionView):
         return view.caption
     try:
-        return section_caption(view, drawing.standard) if marked_now(view, sheet, pictures) == "full" else ""
+        return section_caption(view, drawing.standard) if marked_now(view, pictures) == "full" else ""
     except UserError:
         return section_caption(view, drawing.standard)
 

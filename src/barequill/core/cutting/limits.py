@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from ..errors import UserError
 
@@ -104,7 +104,7 @@ class Cut:
 NO_CUT = Cut()
 
 
-def wall(point: Sequence[float], normal: Sequence[float], shown: bool = True) -> Wall:
+def wall(point: ArrayLike, normal: ArrayLike, shown: bool = True) -> Wall:
     """The wall through a point (mm, part's frame) with what lies on the side of the normal beyond it.
 
     Raises
@@ -122,7 +122,7 @@ def wall(point: Sequence[float], normal: Sequence[float], shown: bool = True) ->
     return Wall((float(n[0]), float(n[1]), float(n[2])), float(p @ n), shown)
 
 
-def beyond(planes: Iterable[tuple[Sequence[float], Sequence[float]]]) -> Cut:
+def beyond(planes: Iterable[tuple[ArrayLike, ArrayLike]]) -> Cut:
     """The cut that takes away what lies beyond all of the planes, each a point and a normal."""
     walls = tuple(wall(p, n) for p, n in planes)
     return Cut((Cell(walls),)) if walls else NO_CUT

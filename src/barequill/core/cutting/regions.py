@@ -12,6 +12,8 @@ import shapely
 from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
+from ..geometry.planar import polygons_of, rings_of
+from ..geometry.recognition import frame_about
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
@@ -53,20 +55,12 @@ class InView:
 
 
 @dataclass(frozen=True, eq=False)
-class Laid:
+class Laid(Slices):
     """The boundaries (n) of all faces that a cut lays open, and the lines in which two of these meet.
 
-    As :class:`Slices`, but by row the outward ``normals`` (2, m, 3) on both sides; ``convex`` (n,) is False where two
-    laid open faces meet.
+    By row the outward ``normals`` (2, m, 3) on both sides; ``convex`` (n,) is False where two laid open faces meet.
     """
 
-    curves: list[Curve3 | None]
-    wires: Wires
-    face: Ints
-    body: Ints
-    wall: Ints
-    meshed: Flags
-    normals: Array
     convex: Flags
 
     @cached_property
@@ -120,12 +114,8 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
 @lru_cache(maxsize=64)
 def _frame(wall: Wall) -> tuple[Array, Array, Array]:
     """A point in a wall, and two directions in it, so that right × up is its normal."""
-    n = np.array(wall.normal)
-    helper = np.zeros(3)
-    helper[int(np.argmin(np.abs(n)))] = 1.0
-    x = cross(helper, n)
-    x = x / np.linalg.norm(x)
-    return n * wall.offset, x, cross(n, x)
+    x, y, n = frame_about(np.array(wall.normal))
+    return n * wall.offset, x, y
 
 
 def _polyline(curve: Curve3 | None, wires: Wires, row: int, fine: float) -> Array:
@@ -330,12 +320,11 @@ def cut_faces(part: Part, cut: Cut, edges: Wires) -> tuple[CutFace, ...]:
     least = (1e-6 * part.size) ** 2
     for w, b, region, area in laid_regions(part, cut, edges):
         o, x, y = _frame(cut.walls[w])
-        polygons = [g for g in getattr(region, "geoms", [region]) if isinstance(g, shapely.Polygon) and g.area > least]
+        polygons = polygons_of(region, least)
         # one face for each piece; what the curves hold beyond their polylines goes by size
         total = sum(g.area for g in polygons)
         for g in shapely.orient_polygons(polygons):
-            rings = [np.asarray(r.coords)[:-1] for r in (g.exterior, *g.interiors)]
-            loops = tuple(o + r[:, :1] * x + r[:, 1:] * y for r in rings)
+            loops = tuple(o + r[:, :1] * x + r[:, 1:] * y for r in rings_of(g))
             found.append(CutFace(b, w, area * g.area / total, loops))
     return tuple(found)
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from .model import Mesh, Part
+from .model import Array, Mesh, Part
 
 
 def body_names(part: Part) -> list[str]:
@@ -19,6 +19,11 @@ def body_names(part: Part) -> list[str]:
         seen[body.name] += 1
         names.append(body.name if seen[body.name] == 1 else f"{body.name} ({seen[body.name]})")
     return names
+
+
+def body_nodes(part: Part, body: int) -> Array:
+    """The nodes (m, 3) of a body's mesh."""
+    return np.concatenate([np.zeros((0, 3)), *(part.mesh.nodes[f.nodes] for f in part.faces if f.body == body)])
 
 
 def only(part: Part, bodies: Iterable[str] | None) -> Part:

@@ -241,7 +241,7 @@ def draw_view(sketch: Sketch, picture: Picture) -> None:
             for flat in give:
                 sketch.lie_under(flat, pen, curve.source)
     _half_line(sketch, picture)
-    within = getattr(view, "within", False)
+    within = isinstance(view, SectionView) and view.within
     for curve, flat in firm:
         sketch.stroke(flat, "limit" if curve.cls == "limit" else "revolved" if within else "visible", curve.source)
 

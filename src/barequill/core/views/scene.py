@@ -49,6 +49,11 @@ class Scene:
         """True where anything is taken away."""
         return bool(self.cut or self.legs)
 
+    @property
+    def cuts(self) -> list[Cut]:
+        """What is taken away, of each leg where it has legs."""
+        return [leg.cut for leg in self.legs] or [self.cut]
+
     @cached_property
     def digest(self) -> str:
         """A name (32 hexadecimal digits), the same wherever and whenever the scene is the same."""

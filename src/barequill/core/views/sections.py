@@ -8,11 +8,12 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from ..cutting.limits import NO_CUT, Cell, Cut, Wall
+from ..cutting.limits import NO_CUT, Cell, Cut, wall
 from ..drawing import Drawing, Sheet
 from ..drawing.cutting import LocalCut
 from ..drawing.views import PictorialView, SectionView, View
 from ..errors import UserError
+from ..geometry.planar import rings_of
 from ..part.model import Part
 from ..projection import camera
 from .cutting_lines import (
@@ -55,7 +56,8 @@ def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
         return replace(plain, cut=Cut(tuple(_straight(view, frame, stretches)), whole, bare))
     if "half" in (begin, end):
         raise UserError("A half section has one straight leg", "Let the line go on, or make it straight.")
-    depth_of = view.depth
+    seen, e = camera(toward, up), frame.space(main.along)
+    along = np.array([e @ seen.right, e @ seen.up])
     legs: list[Leg] = []
     starts = _unrolled(stretches, main, frame)
     for s, at in zip(stretches, starts, strict=True):
@@ -65,13 +67,10 @@ def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
             cells.append(Cell((frame.wall(-s.along, float(-s.along @ s.start), False),)))
         if not (s.last and end == "through"):
             cells.append(Cell((frame.wall(s.along, float(s.along @ s.end), False),)))
-        if depth_of is not None:
-            cells.append(Cell((frame.wall(look, float(look @ s.start) + depth_of, False),)))
+        if view.depth is not None:
+            cells.append(Cell((frame.wall(look, float(look @ s.start) + view.depth, False),)))
         own_toward, own_up = section_camera(frame, s.along, main.along, view.side)
         begins = float(s.along @ s.start) + float(frame.space(s.along) @ frame.middle)
-        view_of = camera(toward, up)
-        e = frame.space(main.along)
-        along = np.array([e @ view_of.right, e @ view_of.up])
         shift = along * (at - begins)
         legs.append(Leg(own_toward, own_up, Cut(tuple(cells), whole, bare), (float(shift[0]), float(shift[1]))))
     return replace(plain, legs=tuple(legs))
@@ -133,16 +132,14 @@ def local_depth(cut: LocalCut, part: Part, frame: Frame) -> float:
 
 
 def _local_cells(cut: LocalCut, part: Part, frame: Frame) -> list[Cell]:
-    """A local cut as cells: a prism for each triangle of its outline."""
-    depth = local_depth(cut, part, frame)
-    n = frame.toward
-    lid = Wall((float(n[0]), float(n[1]), float(n[2])), depth + float(n @ frame.middle), True)
+    """A local cut as cells: a prism for each triangle of its outline; none where that crosses itself."""
     outline = shapely.Polygon(outline_of(cut))
     if not outline.is_valid:
-        raise UserError("The outline of a local cut crosses itself", "Draw it round the place, without a loop.")
+        return []
+    lid = wall(frame.middle + local_depth(cut, part, frame) * frame.toward, frame.toward)
     cells = []
     for triangle in shapely.constrained_delaunay_triangles(outline).geoms:
-        corners = np.asarray(shapely.orient_polygons(triangle).exterior.coords)[:-1]
+        corners = rings_of(shapely.orient_polygons(triangle))[0]
         walls = [lid]
         for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True):
             inward = left_of(b - a) / max(float(np.linalg.norm(b - a)), 1e-300)
@@ -151,66 +148,56 @@ def _local_cells(cut: LocalCut, part: Part, frame: Frame) -> list[Cell]:
     return cells
 
 
-def _quarter(view: PictorialView, part: Part, frame: Frame) -> Cut:
+def _quarter(view: PictorialView, frame: Frame) -> Cell:
     """The quarter next to the viewer, between two planes through the middle of the part; ``frame``: the parent's."""
-    right = frame.right * view.corner[0]
-    walls = []
-    for n in (frame.toward, right):
-        walls.append(Wall((float(n[0]), float(n[1]), float(n[2])), float(n @ frame.middle)))
-    return Cut((Cell(tuple(walls)),), tuple(sorted(view.whole)))
+    return Cell(tuple(wall(frame.middle, n) for n in (frame.toward, frame.right * view.corner[0])))
 
 
 def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
     """What each view of a sheet shows, by its id."""
     at = cameras(drawing, parts)
-    found: dict[str, Scene] = {}
+
+    def frame(view: View) -> Frame:
+        return frame_of(parts(view.part), *at[view.id])
 
     def of(view: View, seen: int = 0) -> Scene:
+        """What a view shows but for its local cuts, which are its own."""
         bodies = None if view.bodies is None else tuple(sorted(view.bodies))
         plain = Scene(view.part, *at[view.id], bodies, ribs=tuple(sorted(view.ribs)))
         parent = drawing.view(view.parent)
+        if parent is None or parent.part != view.part or seen >= 20:
+            return plain
         if isinstance(view, SectionView):
-            if parent is None:
-                return plain
-            part = parts(view.part)
             try:
-                return section_scene(view, part, frame_of(part, *at[parent.id]))
+                return section_scene(view, parts(view.part), frame(parent))
             except UserError:
                 # one line that cannot be followed costs no sheet: the view is whole, and says so
                 return plain
-        whole = tuple(sorted(view.whole))
-        cut = NO_CUT
-        if parent is not None and parent.part == view.part and seen < 20:
-            cut = _handed_on(of(parent, seen + 1), parent)
-            if cut and whole:
-                cut = replace(cut, whole=whole)
-        if isinstance(view, PictorialView) and view.quarter and parent is not None:
-            part = parts(view.part)
-            quarter = _quarter(view, part, frame_of(part, *at[parent.id]))
-            cut = replace(quarter, cells=(*cut.cells, *quarter.cells))
-        if view.local_cuts:
-            part = parts(view.part)
-            frame = frame_of(part, *at[view.id])
-            cells = [c for local in view.local_cuts if _prisms(local) for c in _local_cells(local, part, frame)]
-            cut = Cut((*cut.cells, *cells), whole or cut.whole)
+        cut = _handed_on(of(parent, seen + 1))
+        if cut and view.whole:
+            cut = replace(cut, whole=tuple(sorted(view.whole)))
+        if isinstance(view, PictorialView) and view.quarter:
+            cut = Cut((*cut.cells, _quarter(view, frame(parent))), tuple(sorted(view.whole)))
+        return replace(plain, cut=cut)
+
+    def with_local(view: View) -> Scene:
+        scene = of(view)
+        if not view.local_cuts or isinstance(view, SectionView):
+            return scene
+        own = frame(view)
+        cells = [c for local in view.local_cuts for c in _local_cells(local, parts(view.part), own)]
+        if not cells:
+            return scene
         limits = tuple(tuple((float(x), float(y)) for x, y in outline_of(c)) for c in view.local_cuts)
-        return replace(plain, cut=cut, limits=limits) if cut else replace(plain, ribs=())
+        cut = Cut((*scene.cut.cells, *cells), tuple(sorted(view.whole)) or scene.cut.whole)
+        return replace(scene, cut=cut, limits=limits)
 
-    for view in sheet.views:
-        found[view.id] = of(view)
-    return found
+    return {view.id: with_local(view) for view in sheet.views}
 
 
-def _handed_on(scene: Scene, view: View) -> Cut:
+def _handed_on(scene: Scene) -> Cut:
     """The cut of a view as it shows in those projected from it: steps are faces there."""
     cut = scene.cut if not scene.legs else Cut(scene.legs[0].cut.cells[:1], scene.legs[0].cut.whole)
     if not cut or cut.bare:
         return NO_CUT
-    local = sum(len(_prisms(c)) for c in view.local_cuts)
-    cells = cut.cells[: len(cut.cells) - local]
-    return replace(cut, cells=tuple(Cell(tuple(replace(w, shown=True) for w in c.walls)) for c in cells))
-
-
-def _prisms(cut: LocalCut) -> list[object]:
-    outline = shapely.Polygon(outline_of(cut))
-    return list(shapely.constrained_delaunay_triangles(outline).geoms) if outline.is_valid else []
+    return replace(cut, cells=tuple(Cell(tuple(replace(w, shown=True) for w in c.walls)) for c in cut.cells))

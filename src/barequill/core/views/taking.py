@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from ..cutting.limits import Cut
 from ..geometry.curves2 import Curve2
-from ..part.chosen import body_names, only
+from ..geometry.planar import polygons_of, rings_of
+from ..part.chosen import body_names, body_nodes, only
 from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera, cut_faces, project
 from ..projection.rays import ray_structure
@@ -53,18 +54,20 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     """
     shown = only(part, _left_over(part, scene))
     if not scene.legs:
+        view = camera(scene.toward, scene.up)
         curves = project(shown, scene.toward, scene.up, cut=scene.cut, progress=progress)
-        curves = _known_edges(shown, scene.cut, camera(scene.toward, scene.up), curves)
-        pieces = _regions(shown, scene.cut, camera(scene.toward, scene.up), (0.0, 0.0))
+        curves = _known_edges(shown, scene.cut, view, curves)
+        pieces = _regions(shown, scene.cut, view, (0.0, 0.0))
     else:
         curves, pieces = [], []
         for k, leg in enumerate(scene.legs):
             at = k / len(scene.legs)
             progress(at, f"leg {k + 1} of {len(scene.legs)}")
+            view = camera(leg.toward, leg.up)
             own = project(shown, leg.toward, leg.up, cut=leg.cut)
-            own = _known_edges(shown, leg.cut, camera(leg.toward, leg.up), own)
+            own = _known_edges(shown, leg.cut, view, own)
             curves += [replace(c, curve=c.curve.moved(1.0, 0.0, leg.shift)) for c in own]
-            pieces += _regions(shown, leg.cut, camera(leg.toward, leg.up), leg.shift)
+            pieces += _regions(shown, leg.cut, view, leg.shift)
     for limit in scene.limits:
         curves = [*curves, *_limit(shown, part, scene, np.array(limit))]
     if not pieces:
@@ -80,21 +83,15 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
 def _left_over(part: Part, scene: Scene) -> list[str] | None:
     """The bodies of which the cut leaves anything; None for all. One that stays whole and does not reach the cut is taken
     away with what lies before it."""
-    cuts = [leg.cut for leg in scene.legs] or [scene.cut]
-    whole = set(cuts[0].whole)
+    cuts, whole = scene.cuts, set(scene.cuts[0].whole)
     if not whole:
         return None if scene.bodies is None else list(scene.bodies)
     found = []
     for body, name in enumerate(body_names(part)):
         if scene.bodies is not None and name not in scene.bodies:
             continue
-        nodes = [part.mesh.nodes[f.nodes] for f in part.faces if f.body == body]
-        gone = (
-            bool(nodes)
-            and name in whole
-            and all(bool(cut.takes(np.concatenate(nodes), 1e-6 * part.size).all()) for cut in cuts)
-        )
-        if not gone:
+        nodes = body_nodes(part, body) if name in whole else np.zeros((0, 3))
+        if not len(nodes) or not all(bool(cut.takes(nodes, 1e-6 * part.size).all()) for cut in cuts):
             found.append(name)
     return found
 
@@ -176,8 +173,7 @@ def _joined(pieces: list[tuple[str, Any]], size: float) -> list[tuple[str, Any]]
 
 def _rings(region: Any) -> list[tuple[Array, ...]]:
     """The outlines of the pieces of a region."""
-    pieces = [g for g in getattr(region, "geoms", [region]) if isinstance(g, shapely.Polygon) and not g.is_empty]
-    return [tuple(np.asarray(r.coords)[:-1] for r in (g.exterior, *g.interiors)) for g in pieces]
+    return [tuple(rings_of(g)) for g in polygons_of(region)]
 
 
 def _beneath_whole(part: Part, scene: Scene, regions: list[tuple[str, Any]]) -> list[tuple[str, Any]]:

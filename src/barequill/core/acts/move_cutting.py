@@ -1,0 +1,112 @@
+"""A section's cutting line dragged, or one of its corners; the section follows."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from ..bounds import Ref
+from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Sheet, Tie
+from ..drawing.base import Point
+from ..drawing.operations import SetView, need_view
+from ..errors import BadOperation
+from ..views.cutting_lines import left_of, main_of, run_of, stretches_of
+from .base import AnyAct, Bench, Preview
+from .cutting import checked, ground_of, line_words, shown, tie_of
+
+Array = NDArray[np.float64]
+
+
+class MoveCutting(AnyAct):
+    """A corner of a section's cutting line dragged ``to`` another place, or its whole line (no corner), aside."""
+
+    act: Literal["move_cutting"] = "move_cutting"
+    view: Ref
+    corner: int | None = Field(default=None, ge=0, le=40)
+    to: Point
+    start: Point | None = None
+    """Where the hand took hold of the line."""
+    ref: Ref = ""
+    at: Ref = ""
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, view = self._moved(drawing, bench)
+        checked(drawing, bench, view)
+        changes: dict[str, Any] = {"line": view.line.model_dump(mode="json"), "side": view.side}
+        if view.within:
+            changes["place"] = view.place
+        return SetView(view=view.id, changes=changes)
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, view = self._moved(drawing, bench)
+        checked(drawing, bench, view)
+        return shown(drawing, bench, sheet, view, line_words(drawing, bench, view))
+
+    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, SectionView]:
+        sheet, view = need_view(drawing, self.view)
+        if not isinstance(view, SectionView):
+            raise BadOperation("This is no section", "Choose a section; its line can be dragged.")
+        ground = ground_of(drawing, bench, view.parent)
+        picture, part, frame = ground.picture, ground.part, ground.frame
+        run = run_of(view.line, frame, part)
+        corners = [
+            c.model_copy(update={"place": (float(p[0]), float(p[1]))})
+            for c, p in zip(view.line.corners, run.points, strict=True)
+        ]
+        here = picture.chart.from_sheet(np.array([self.to]))[0]
+        tie = tie_of(self.ref, self.at)
+        if self.corner is not None:
+            if self.corner >= len(corners):
+                raise BadOperation("There is no such corner", "Choose one of the line's corners.")
+            corners = _corner_moved(view.line, corners, self.corner, here, tie)
+        else:
+            main = main_of(stretches_of(run.points))
+            look = left_of(main.along)
+            held = main.start if self.start is None else picture.chart.from_sheet(np.array([self.start]))[0]
+            aside = float((here - held) @ look)
+            by = aside * look
+            corners = [_loose(c, np.array(c.place) + by) for c in corners]
+            if tie is not None:
+                k = next(k for k, p in enumerate(run.points) if np.allclose(p, main.start))
+                corners[k] = corners[k].model_copy(update={"tie": tie})
+        line = view.line.model_copy(update={"corners": corners})
+        moved = view.model_copy(update={"line": line})
+        # a line that is turned about looks to where it looked before
+        before, after = (main_of(stretches_of(run_of(c, frame, part).points)).along for c in (view.line, line))
+        if float(before @ after) < -0.5:
+            moved = moved.model_copy(update={"side": -view.side})
+        if view.within:
+            now = run_of(line, frame, part).points[0]
+            main = main_of(stretches_of(run.points))
+            look = picture.chart.direction(left_of(main.along))
+            step = float((picture.chart.to_sheet(now[None])[0] - picture.chart.to_sheet(run.points[:1])[0]) @ look)
+            place = np.array(view.place) + step * look
+            moved = moved.model_copy(update={"place": (float(place[0]), float(place[1]))})
+        return sheet, moved
+
+
+def _loose(corner: Corner, place: Array) -> Corner:
+    return Corner(place=(float(place[0]), float(place[1])))
+
+
+def _corner_moved(line: CuttingLine, corners: list[Corner], k: int, to: Array, tie: Tie | None) -> list[Corner]:
+    """The corners with one moved: what hangs on it along straight legs goes along."""
+    found = list(corners)
+    found[k] = Corner(place=(float(to[0]), float(to[1])), tie=tie)
+    for step in (-1, 1):
+        j = k
+        while 0 <= j + step < len(found):
+            course = line.courses[min(j, j + step)]
+            if course == "lean":
+                break
+            axis = 1 if course == "level" else 0
+            place = list(found[j + step].place)
+            if abs(place[axis] - found[j].place[axis]) < 1e-9:
+                break
+            place[axis] = found[j].place[axis]
+            found[j + step] = Corner(place=(place[0], place[1]))
+            j += step
+    return found
