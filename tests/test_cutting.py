@@ -17,6 +17,7 @@ from barequill.core.acts.cut_locally import CutLocally
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.leave_rib import LeaveRib
 from barequill.core.acts.move_cutting import MoveCutting
+from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.cutting import Cell, Cut
 from barequill.core.cutting.limits import wall
 from barequill.core.drawing import Drawing, SectionView
@@ -28,7 +29,7 @@ from barequill.core.views.sections import smooth_outline
 
 from . import cuts
 from .conftest import demo_file, part_of, real_file
-from .sheets import Bench
+from .sheets import TODAY, Bench
 
 Z = (0.0, 0.0, 1.0)
 COVER_AREA = 2 * (62 * 12 + (36 + 33.5) / 2 * 14 - 18 * 18 - 20 * 8) - 2 * 2 - 2 * (6.6 * 6 + 11 * 6)
@@ -249,6 +250,22 @@ def test_views_are_spread_with_their_sections_and_removed_ones_go_along(bench) -
     half = apply(drawing, ChangeSheet(sheet="e1", scale=0.5).plan(drawing, bench.acts))
     gone = np.subtract(half.view(removed.id).place, half.front_sheet.views[0].place)
     assert gone == pytest.approx(np.subtract(removed.place, was) / 2)
+
+
+def test_a_section_is_called_by_its_letter_of_now_and_drawn_as_it_is_now(bench) -> None:
+    well = Inkwell()
+    drawing, view = section(bench, [(0, 50, hole(bench, 90))], (0, 100), form="removed")
+
+    def now(d: Drawing):
+        return draw_sheet(d, d.front_sheet, bench.studio, TODAY, well).of(view.id)
+
+    assert now(drawing).words == "Removed section A–A"
+    renamed = apply(drawing, SetView(view=view.id, changes={"letter": "F"}))
+    assert now(renamed).words == "Removed section F–F"
+    turned_in = view.model_copy(update={"within": True})
+    views = [turned_in if v.id == view.id else v for v in drawing.front_sheet.views]
+    narrow = drawing.with_sheet(drawing.front_sheet.model_copy(update={"views": views}))
+    assert {m.pen for m in now(narrow).marks} == {"revolved"} != {m.pen for m in now(drawing).marks}
 
 
 def test_letters_come_in_order_and_once(bench) -> None:

@@ -120,7 +120,7 @@ def _key(*what: object) -> str:
 def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False) -> Element:
     """A view's lines and tones."""
     view, chart = picture.view, picture.chart
-    look = (view.hidden_lines, view.tangent_edges, view.shaded, sorted(view.left_out), pending)
+    look = (view.hidden_lines, view.tangent_edges, view.shaded, sorted(view.left_out), pending, view_words(view))
     key = _key("view", view.id, picture.shot.scene.digest, chart.scale, chart.turn, look, lines)
 
     def made() -> Element:
