@@ -17,7 +17,8 @@ from ..geometry.recognition import frame_about
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
-from .clipping import linked, seen_from
+from .chains import linked
+from .clipping import seen_from
 from .limits import HAIR, Array, Cut, Ints, Wall
 from .slicing import CHORD, Slices, corner_lines, slices_of
 

@@ -22,7 +22,8 @@ from ..geometry.vectors import cross
 from ..geometry.wires import Wires, from_curves, joined, straight
 from ..part.chosen import body_names
 from ..part.model import Face, Part
-from .clipping import passed, passed_at, passings, snapped, straight_chains
+from .chains import passed, passed_at, snapped, straight_chains
+from .clipping import passings
 from .limits import HAIR, Array, Cut, Ints, Wall
 
 log = logging.getLogger(__name__)
@@ -179,7 +180,7 @@ def _along_wall(
         edges.start, edges.t, edges.points, edges.cubic, bordering, normal, wall.offset, 10 * HAIR * size
     )
     reach = 4 * np.maximum(mesh.strays[chain_face], mesh.deflection) + 1e-5 * size
-    ends = snapped(points, begin, closed, chain_face, place, pairs[wire], reach, 0.0)
+    ends = snapped(points, begin, closed, chain_face, place, pairs[wire], reach)
     straights, both = straight_chains(points, ways, begin, ends, place, flat, chain_face, normal, wall.offset)
     for c, (a, b) in zip(straights.tolist(), both, strict=True):
         if float(np.abs(b - a).max()) > 1e-7 * size:

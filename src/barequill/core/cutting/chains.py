@@ -1,0 +1,166 @@
+"""Compiled loops over the mesh where a wall passes it: chains of its sides, their ends, and how pieces make rings."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..geometry.compiled import compiled
+
+
+@compiled
+def passed(nodes, triangles, wanted, face_of, normal, offset, hair):  # type: ignore[no-untyped-def]
+    """Triangles that a plane passes, of the faces ``wanted``; and of all nodes the height (n,) and whether they count as
+    beyond it."""
+    n = len(nodes)
+    height, over = np.empty(n), np.empty(n, np.bool_)
+    for i in range(n):
+        h = nodes[i, 0] * normal[0] + nodes[i, 1] * normal[1] + nodes[i, 2] * normal[2] - offset
+        height[i], over[i] = h, h > -hair
+    found = np.empty(len(triangles), np.int64)
+    k = 0
+    for i in range(len(triangles)):
+        a, b, c = over[triangles[i, 0]], over[triangles[i, 1]], over[triangles[i, 2]]
+        if (a != b or b != c) and wanted[face_of[i]]:
+            found[k] = i
+            k += 1
+    return found[:k].copy(), height, over
+
+
+@compiled
+def passed_at(sides, begin, nodes, normals, height, near):  # type: ignore[no-untyped-def]
+    """Points where chains of sides meet the plane, those closer than ``near`` taken as one: begin (c + 1,), points
+    (k, 3), normals of the face there, and the rows of ``sides`` that they come from."""
+    n = len(sides)
+    points, ways, rows = np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.int64)
+    new = np.zeros(len(begin), np.int64)
+    k = 0
+    for c in range(len(begin) - 1):
+        first = k
+        for i in range(begin[c], begin[c + 1]):
+            a, b = sides[i]
+            ha, hb = height[a], height[b]
+            u = ha / (ha - hb) if ha != hb else 0.5
+            u = min(max(u, 0.0), 1.0)
+            gap = 0.0
+            for x in range(3):
+                points[k, x] = nodes[a, x] + u * (nodes[b, x] - nodes[a, x])
+                ways[k, x] = normals[a, x] + u * (normals[b, x] - normals[a, x])
+                if k > first:
+                    gap += (points[k, x] - points[k - 1, x]) ** 2
+            if k > first and gap < near * near:
+                # of points in one place the last one ends a chain as the first began it
+                if i == begin[c + 1] - 1:
+                    rows[k - 1] = i
+                continue
+            rows[k] = i
+            k += 1
+        new[c + 1] = k
+    return new, points[:k].copy(), ways[:k].copy(), rows[:k].copy()
+
+
+@compiled
+def snapped(points, begin, closed, chain_face, place, pair, reach):  # type: ignore[no-untyped-def]
+    """For both ends of open chains the row of the passing (k, 3) of an edge of the face that is nearest, or -1."""
+    found = np.full((len(begin) - 1, 2), -1, np.int64)
+    for c in range(len(begin) - 1):
+        if closed[c] or begin[c + 1] <= begin[c]:
+            continue
+        for e in range(2):
+            p = points[begin[c]] if e == 0 else points[begin[c + 1] - 1]
+            least = np.inf
+            for j in range(len(place)):
+                if pair[j, 0] != chain_face[c] and pair[j, 1] != chain_face[c]:
+                    continue
+                gap = (place[j, 0] - p[0]) ** 2 + (place[j, 1] - p[1]) ** 2 + (place[j, 2] - p[2]) ** 2
+                if gap < least:
+                    least = gap
+                    if gap <= reach[c] ** 2:
+                        found[c, e] = j
+    return found
+
+
+@compiled
+def straight_chains(points, ways, begin, snaps, place, flat, chain_face, normal, offset):  # type: ignore[no-untyped-def]
+    """Of chains on faces that are ``flat`` (f,) the chain and both ends (k, 2, 3), in the plane, with the material at the
+    left."""
+    n = len(begin) - 1
+    chain, ends = np.empty(n, np.int64), np.empty((n, 2, 3))
+    k = 0
+    for c in range(n):
+        if not flat[chain_face[c]] or begin[c + 1] - begin[c] < 2:
+            continue
+        a, b = points[begin[c]].copy(), points[begin[c + 1] - 1].copy()
+        if snaps[c, 0] >= 0:
+            a[:] = place[snaps[c, 0]]
+        if snaps[c, 1] >= 0:
+            b[:] = place[snaps[c, 1]]
+        step = b - a
+        w = ways[begin[c]]
+        side = 0.0
+        for x in range(3):
+            y, z = (x + 1) % 3, (x + 2) % 3
+            side += (step[y] * w[z] - step[z] * w[y]) * normal[x]
+        off_a, off_b = (a * normal).sum() - offset, (b * normal).sum() - offset
+        a -= off_a * normal
+        b -= off_b * normal
+        chain[k] = c
+        if side > 0:
+            ends[k, 0], ends[k, 1] = b, a
+        else:
+            ends[k, 0], ends[k, 1] = a, b
+        k += 1
+    return chain[:k].copy(), ends[:k].copy()
+
+
+@compiled
+def linked(starts, ends, gap):  # type: ignore[no-untyped-def]
+    """Pieces (n) put after each other where one ends and the next begins, within ``gap``: their order (n,), and at which
+    places of it rings begin (r + 1,)."""
+    n = len(starts)
+    order, first = np.empty(n, np.int64), np.empty(n + 1, np.int64)
+    used = np.zeros(n, np.bool_)
+    # starts by x: only those near are looked at
+    by = np.argsort(starts[:, 0])
+    xs = starts[by, 0]
+    k = rings = 0
+    for s in range(n):
+        if used[s]:
+            continue
+        first[rings] = k
+        rings += 1
+        at = s
+        while True:
+            used[at] = True
+            order[k] = at
+            k += 1
+            x, y = ends[at]
+            back = np.hypot(starts[s, 0] - x, starts[s, 1] - y)
+            best, least = -1, min(gap, back)
+            low, high = 0, n
+            while low < high:
+                middle = (low + high) // 2
+                if xs[middle] < x - least:
+                    low = middle + 1
+                else:
+                    high = middle
+            for m in range(low, n):
+                if xs[m] > x + least:
+                    break
+                j = by[m]
+                if not used[j]:
+                    d = np.hypot(starts[j, 0] - x, starts[j, 1] - y)
+                    if d < least:
+                        best, least = j, d
+            if best < 0 and back > gap:
+                # a gap wider than that: on to the nearest, if it is nearer than the beginning
+                least = back
+                for j in range(n):
+                    if not used[j]:
+                        d = np.hypot(starts[j, 0] - x, starts[j, 1] - y)
+                        if d < least:
+                            best, least = j, d
+            if best < 0:
+                break
+            at = best
+    first[rings] = k
+    return order, first[: rings + 1].copy()
