@@ -279,15 +279,6 @@
         after=","
       />
     {/if}
-    caption
-    <Choice
-      value={view.caption || 'none'}
-      label="Caption"
-      typed
-      options={[['none', 'none']]}
-      onset={(v) => work.setView(id, { caption: v === 'none' ? '' : v })}
-      after={view.local_cuts?.length || shown.hatches.length ? ',' : '.'}
-    />
     {#if view.local_cuts?.length}
       <Choice
         value={view.local_cuts.length === 1
@@ -320,6 +311,15 @@
       />
     {/each}
     {#if shown.hatches.length}{@render cutting()}{/if}
+    caption
+    <Choice
+      value={view.caption || 'none'}
+      label="Caption"
+      typed
+      options={[['none', 'none']]}
+      onset={(v) => work.setView(id, { caption: v === 'none' ? '' : v })}
+      after="."
+    />
     {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
   </span>
 {/if}
