@@ -176,7 +176,7 @@ class ViewJson(Model):
     """Outlines that could not be had exactly, and are drawn from the mesh."""
     pending: bool
     """True where its lines are not there yet: being projected, or stopped."""
-    moves: Literal["x", "y"] | None
+    moves: Point | None
     """The only way in which it can be moved: it is tied to its parent."""
     carries: list[str]
     """Views that move with it."""

@@ -14,7 +14,7 @@ from ..core.annotation.cut_ink import hatch_look, marking_of
 from ..core.annotation.pointing import lines_of, snaps_of, words_of_line
 from ..core.annotation.sheet_ink import view_name
 from ..core.drawing import Drawing, Sheet
-from ..core.drawing.views import SectionView, View, aligned_axis
+from ..core.drawing.views import SectionView, View, way_of
 from ..core.errors import UserError
 from ..core.ink import Element, Ink
 from ..core.part.chosen import body_names
@@ -158,7 +158,7 @@ class Screens:
             facing=facing(picture.shot.scene.toward),
             meshed=len({c.source for c in picture.shot.curves if c.meshed}),
             pending=pending,
-            moves=aligned_axis(view) if parent is not None else None,
+            moves=way_of(view) if parent is not None else None,
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True)],
             own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(picture.shot.whole),

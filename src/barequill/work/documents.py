@@ -6,9 +6,8 @@ from pathlib import Path
 
 from ..core.drawing import Drawing
 from ..core.errors import UserError
+from ..core.part.reading import SUFFIXES
 from .reading import key_of
-
-ENDINGS = (".step", ".stp", ".iges", ".igs", ".brep", ".brp")
 
 
 def part_files(drawing: Drawing, folder: Path) -> dict[str, Path]:
@@ -21,7 +20,7 @@ def part_files(drawing: Drawing, folder: Path) -> dict[str, Path]:
     """
     wanted = {v.part for s in drawing.sheets for v in s.views}
     try:
-        files = sorted(p for p in folder.iterdir() if p.suffix.lower() in ENDINGS)
+        files = sorted(p for p in folder.iterdir() if p.suffix.lower() in SUFFIXES)
     except OSError as error:
         raise UserError(f"{folder} cannot be opened", "Say with --parts in which folder the part files are.") from error
     by_key = {key_of(p): p for p in files}

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..bounds import Coordinate, Ref
-from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Tie, View
+from ..drawing import CuttingLine, Drawing, Operation, SectionView, Tie, View
 from ..drawing.base import Model, Point
 from ..drawing.cutting import Course, End
 from ..drawing.operations import AddViews, need_view
@@ -19,7 +19,7 @@ from ..part.uncut import left_whole
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of, tie_point
 from ..views.picture import Picture
 from .base import AnyAct, Bench, Preview
-from .cutting import checked, ground_of, line_words, shown, tie_of
+from .cutting import checked, corner_at, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
 Form = Literal["section", "half", "short", "removed", "revolved"]
@@ -85,7 +85,7 @@ class CutView(AnyAct):
     def _section(self, drawing: Drawing, bench: Bench, parent: View) -> SectionView:
         ground = ground_of(drawing, bench, parent.id)
         picture, part, frame = ground.picture, ground.part, ground.frame
-        points = [_at_itstie_of(p, part, picture) for p in self.points]
+        points = [_at_its_tie(p, part, picture) for p in self.points]
         if self.growing:
             points.append(CutPoint(x=self.to[0], y=self.to[1], lean=self.lean))
         elif len(points) == 1:
@@ -131,7 +131,7 @@ class CutView(AnyAct):
         )
 
 
-def _at_itstie_of(point: CutPoint, part: Part, picture: Picture) -> CutPoint:
+def _at_its_tie(point: CutPoint, part: Part, picture: Picture) -> CutPoint:
     """A click with its place moved to what it caught."""
     tie = tie_of(point.ref, point.at)
     there = None if tie is None else tie_point(part, tie)
@@ -155,7 +155,7 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
     spots = picture.chart.from_sheet(np.array([[p.x, p.y] for p in points]))
     ties = [tie_of(p.ref, p.at) for p in points]
     near = CATCH / picture.chart.scale
-    corners = [Corner(place=(float(spots[0][0]), float(spots[0][1])), tie=ties[0])]
+    corners = [corner_at(spots[0], ties[0])]
     courses: list[Course] = []
     step = spots[1] - spots[0]
     main: Course = "level" if abs(step[0]) >= abs(step[1]) else "upright"
@@ -182,14 +182,14 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
             courses.append(main)
             start = list(corners[0].place)
             start[axis] = float(b[axis])
-            corners[0] = Corner(place=(start[0], start[1]))
+            corners[0] = corner_at(start)
         else:
             middle = (a + b) / 2
             one, other = a.copy(), b.copy()
             one[1 - axis] = other[1 - axis] = middle[1 - axis]
-            corners += [Corner(place=(float(p[0]), float(p[1]))) for p in (one, other)]
+            corners += [corner_at(one), corner_at(other)]
             courses += [main, "upright" if main == "level" else "level", main]
-        corners.append(Corner(place=(float(b[0]), float(b[1])), tie=ties[k]))
+        corners.append(corner_at(b, ties[k]))
     if len(corners) < 2:
         raise UserError("The cutting line has no length", "Click where it is to go on, or beyond the view.")
     if all(c.tie is None for c in corners) and courses[0] != "lean":

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..annotation.pointing import words_of_line
 from ..annotation.sheet_ink import (
     blank,
@@ -15,7 +18,7 @@ from ..annotation.sheet_ink import (
     view_element,
     view_words,
 )
-from ..drawing import Drawing, SectionView, Sheet, Tie
+from ..drawing import Corner, Drawing, SectionView, Sheet, Tie
 from ..errors import BadOperation, UserError
 from ..ink import Element
 from ..part.chosen import body_names
@@ -51,6 +54,11 @@ def tie_of(ref: str, at: str) -> Tie | None:
     if at == "box":
         return Tie(ref="", at="box")
     return Tie.model_validate({"ref": ref, "at": at or "middle"}) if ref else None
+
+
+def corner_at(place: Sequence[float] | NDArray[np.float64], tie: Tie | None = None) -> Corner:
+    """A corner of a cutting line at a place (2,) of its view."""
+    return Corner(place=(float(place[0]), float(place[1])), tie=tie)
 
 
 def checked(drawing: Drawing, bench: Bench, view: SectionView) -> None:

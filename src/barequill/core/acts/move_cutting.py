@@ -15,7 +15,7 @@ from ..drawing.operations import SetView, need_view
 from ..errors import BadOperation
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of
 from .base import AnyAct, Bench, Preview
-from .cutting import checked, ground_of, line_words, shown, tie_of
+from .cutting import checked, corner_at, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
 
@@ -52,6 +52,8 @@ class MoveCutting(AnyAct):
         ground = ground_of(drawing, bench, view.parent)
         picture, part, frame = ground.picture, ground.part, ground.frame
         run = run_of(view.line, frame, part)
+        main = main_of(stretches_of(run.points))
+        look = left_of(main.along)
         corners = [
             c.model_copy(update={"place": (float(p[0]), float(p[1]))})
             for c, p in zip(view.line.corners, run.points, strict=True)
@@ -63,39 +65,30 @@ class MoveCutting(AnyAct):
                 raise BadOperation("There is no such corner", "Choose one of the line's corners.")
             corners = _corner_moved(view.line, corners, self.corner, here, tie)
         else:
-            main = main_of(stretches_of(run.points))
-            look = left_of(main.along)
             held = main.start if self.start is None else picture.chart.from_sheet(np.array([self.start]))[0]
             aside = float((here - held) @ look)
-            by = aside * look
-            corners = [_loose(c, np.array(c.place) + by) for c in corners]
+            corners = [corner_at(np.array(c.place) + aside * look) for c in corners]
             if tie is not None:
                 k = next(k for k, p in enumerate(run.points) if np.allclose(p, main.start))
                 corners[k] = corners[k].model_copy(update={"tie": tie})
         line = view.line.model_copy(update={"corners": corners})
         moved = view.model_copy(update={"line": line})
         # a line that is turned about looks to where it looked before
-        before, after = (main_of(stretches_of(run_of(c, frame, part).points)).along for c in (view.line, line))
-        if float(before @ after) < -0.5:
+        now = run_of(line, frame, part)
+        if float(main.along @ main_of(stretches_of(now.points)).along) < -0.5:
             moved = moved.model_copy(update={"side": -view.side})
         if view.within:
-            now = run_of(line, frame, part).points[0]
-            main = main_of(stretches_of(run.points))
-            look = picture.chart.direction(left_of(main.along))
-            step = float((picture.chart.to_sheet(now[None])[0] - picture.chart.to_sheet(run.points[:1])[0]) @ look)
-            place = np.array(view.place) + step * look
+            way = picture.chart.direction(look)
+            before, after = picture.chart.to_sheet(np.array([run.points[0], now.points[0]]))
+            place = np.array(view.place) + float((after - before) @ way) * way
             moved = moved.model_copy(update={"place": (float(place[0]), float(place[1]))})
         return sheet, moved
-
-
-def _loose(corner: Corner, place: Array) -> Corner:
-    return Corner(place=(float(place[0]), float(place[1])))
 
 
 def _corner_moved(line: CuttingLine, corners: list[Corner], k: int, to: Array, tie: Tie | None) -> list[Corner]:
     """The corners with one moved: what hangs on it along straight legs goes along."""
     found = list(corners)
-    found[k] = Corner(place=(float(to[0]), float(to[1])), tie=tie)
+    found[k] = corner_at(to, tie)
     for step in (-1, 1):
         j = k
         while 0 <= j + step < len(found):
@@ -107,6 +100,6 @@ def _corner_moved(line: CuttingLine, corners: list[Corner], k: int, to: Array, t
             if abs(place[axis] - found[j].place[axis]) < 1e-9:
                 break
             place[axis] = found[j].place[axis]
-            found[j + step] = Corner(place=(place[0], place[1]))
+            found[j + step] = corner_at(place)
             j += step
     return found

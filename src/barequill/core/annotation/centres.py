@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..drawing import AnyAnnotation, CentreLine, CentreMark
 from ..geometry.vectors import cross
 from ..part.model import Face
-from ..views.picture import Shot
+from ..views.shot import Shot
 from .seats import turn_of
 
 Array = NDArray[np.float64]

@@ -112,19 +112,19 @@ def draw_hatch(sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[A
         look = hatch_look(drawing, picture.view, shot.whole, region.body)
         if look.off:
             continue
-        rings = [picture.chart.to_sheet(r - shot.centre) for r in region.rings]
-        shape = shapely.Polygon(rings[0], rings[1:]).simplify(2e-3)
-        if not shape.is_valid:
-            shape = shape.buffer(0)
-        if 2 * shape.area < THIN * shape.length:
+        for area in picture.chart.areas([r - shot.centre for r in region.rings]):
+            shape = area.simplify(2e-3)
+            if not shape.is_valid:
+                shape = shape.buffer(0)
+            if 2 * shape.area < THIN * shape.length:
+                for g in polygons_of(shape, SPECK):
+                    sketch.fill(*rings_of(g))
+                continue
+            near = [m for m in masks if m.intersects(shape)]
+            if near:
+                shape = shape.difference(shapely.union_all(near))
             for g in polygons_of(shape, SPECK):
-                sketch.fill(*rings_of(g))
-            continue
-        near = [m for m in masks if m.intersects(shape)]
-        if near:
-            shape = shape.difference(shapely.union_all(near))
-        for g in polygons_of(shape, SPECK):
-            sketch.hatch(rings_of(g), look.angle, look.spacing, look.pattern)
+                sketch.hatch(rings_of(g), look.angle, look.spacing, look.pattern)
 
 
 # ---- cutting lines
@@ -154,7 +154,7 @@ def marking_of(view: SectionView, parent: Picture) -> Marking:
     legs = [chart.direction(s.along) for s in stretches]
     looks = np.array([view.side * left_of(legs[0]), view.side * left_of(legs[-1])])
     points = handles.copy()
-    hull = chart.to_sheet(parent.shot.hull)
+    hull = parent.still().hull
     begin, end = view.line.ends
     marked = view.marked
     if marked == "auto":

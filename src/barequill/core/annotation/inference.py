@@ -197,7 +197,7 @@ def _row(stage: Stage, draft: Dimension, found: Linear, aim: Array) -> Place:
     offset = side * gap - picture.reach(side * n)
     along = _text_shift(picture, found, aim)
     if offset < style.overrun:
-        inner = gap / picture.scale - float(picture.chart.direction(found.first[0]) @ n)
+        inner = (gap - float(picture.chart.to_sheet(found.first[:1])[0] @ n)) / picture.scale
         return Place(frame="model", offset=round(inner, 4), along=along)
     rows = [style.first_row + style.row * k for k in range(40)]
     for other in stage.sheet.annotations:

@@ -26,8 +26,7 @@ def level_of(stage: Stage, dimension: Dimension, linear: Linear) -> float:
     n = normal_of(chart.direction(linear.along))
     place = dimension.place
     if place.frame == "model":
-        turned = chart.direction(linear.first[0])
-        return float((turned @ n + place.offset) * chart.scale)
+        return float(chart.to_sheet(linear.first[:1])[0] @ n + place.offset * chart.scale)
     return place.side * (stage.view.reach(place.side * n) + place.offset)
 
 
@@ -102,7 +101,7 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
     level = level_of(stage, dimension, found)
     starts, feet = [], []
     for options in (found.first, found.second):
-        points = chart.direction(options) * chart.scale
+        points = chart.to_sheet(options)
         nearest = points[int(np.argmin(np.abs(points @ n - level)))]
         starts.append(nearest)
         feet.append(nearest + n * (level - nearest @ n))

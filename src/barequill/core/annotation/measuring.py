@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ..drawing import Dimension
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
-from ..views.picture import Shot
+from ..views.shot import Shot
 from .seats import Seat, resolve
 
 Array = NDArray[np.float64]

@@ -15,8 +15,8 @@ from ..drawing import Anchor
 from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
-from ..part.chosen import body_names
-from ..views.picture import Shot
+from ..part.chosen import named
+from ..views.shot import Shot
 
 Array = NDArray[np.float64]
 
@@ -85,8 +85,7 @@ def _cut_away(shot: Shot, kind: str, row: int) -> bool:
     else:
         face = part.faces[row]
         body, points = face.body, part.mesh.nodes[face.nodes]
-    names = body_names(part)
-    if 0 <= body < len(names) and names[body] in scene.cuts[0].whole:
+    if body >= 0 and named(part, scene.cuts[0].whole)[body]:
         return False
     # what lies in the cut itself is still there
     return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in scene.cuts)

@@ -8,26 +8,28 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from hashlib import blake2b
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing import Drawing, SectionView, Sheet, View
+from ..drawing import AuxiliaryView, DetailView, Drawing, ProjectedView, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
 from ..errors import UserError
-from ..ink import Element, Ink, Sketch, box_of
+from ..ink import Element, Ink, Sketch, Text, box_of
 from ..ink.lettering import text_width
 from ..standards.lines import LineGroup, line_group
 from ..standards.scales import scale_text
 from ..standards.sheets import sheet_rectangle
-from ..views.picture import Picture, Studio, draw_view
+from ..views.drawing_views import draw_view
+from ..views.picture import Picture, Studio
 from .cut_ink import draw_cutting_line, draw_hatch, keeping_clear, marked_now, marking_of, section_caption
 from .kinds import solve
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
 from .title_block import draw_frame, draw_title_block, field_values
+from .window_ink import draw_ring, draw_sight, draw_turn, sight_of
 
 NAMES = {
     "front": "Front",
@@ -37,10 +39,14 @@ NAMES = {
     "bottom": "Bottom",
     "back": "Back",
     "corner": "Isometric",
+    "detail": "Detail",
+    "square": "Auxiliary view",
 }
 
 
 Array = NDArray[np.float64]
+TURN = 1.9
+"""Lettering heights of room for the sign of a turned view."""
 REMEMBERED = 20_000
 """Annotations whose last ink is remembered."""
 
@@ -99,12 +105,15 @@ def view_name(view: View) -> str:
     if isinstance(view, SectionView):
         kind = "Revolved section" if view.within else "Removed section" if view.bare else "Section"
         return f"{kind} {view.letter}–{view.letter}" if view.letter else kind
+    if isinstance(view, DetailView | AuxiliaryView):
+        return f"{NAMES[view.look]} {view.letter}".strip()
     return NAMES[view.look]
 
 
 def view_words(view: View) -> str:
     """What a view is, in words."""
-    return view_name(view) if isinstance(view, SectionView) else f"{view_name(view)} view"
+    named = isinstance(view, SectionView | DetailView | AuxiliaryView)
+    return view_name(view) if named else f"{view_name(view)} view"
 
 
 def blank(sheet: Sheet) -> Ink:
@@ -121,7 +130,7 @@ def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: boo
     """A view's lines and tones."""
     view, chart = picture.view, picture.chart
     look = (view.hidden_lines, view.tangent_edges, view.shaded, sorted(view.left_out), pending, view_words(view))
-    key = _key("view", view.id, picture.shot.scene.digest, chart.scale, chart.turn, look, lines)
+    key = _key("view", view.id, picture.shot.scene.digest, chart.name, look, lines)
 
     def made() -> Element:
         sketch = Sketch(lines)
@@ -138,15 +147,17 @@ def caption_element(
     is ``written`` on the view."""
     view = picture.view
     text = title
-    if picture.scale != sheet.scale:
+    if picture.scale != sheet.scale or isinstance(view, DetailView):
         text = f"{text} ({scale_text(picture.scale)})".strip()
-    if not text:
+    if not (text or view.turn):
         return None
     sketch = Sketch(lines)
     box, place = picture.box, picture.chart.place
     at = (box.x0 + box.x1) / 2 - place[0], box.y1 + 5.0 - place[1]
     height = lines.caption if title else lines.lettering
-    half = text_width(text, height) / 2 + 1.0
+    turn = f"{abs(view.turn):g}°" if view.turn else ""
+    wide = text_width(text, height), text_width(turn, height)
+    half = (sum(wide) + (TURN * height if turn else 0.0)) / 2 + 1.0
     for box_ in sorted((b for e in written if (b := box_of(e.marks)) is not None), key=lambda b: b.y0):
         if (
             box_.x0 < at[0] + half
@@ -157,9 +168,16 @@ def caption_element(
             at = at[0], box_.y1 + 3.0
     if view.caption_off is not None:
         at = at[0] + view.caption_off[0], at[1] + view.caption_off[1]
-    sketch.text(text, at[0], at[1], height, "middle")
+    if turn:
+        left = at[0] - half + 1.0
+        sketch.text(text, left, at[1], height)
+        draw_turn(sketch, (left + wide[0] + TURN * height / 2, at[1] + height / 2), height / 2, view.turn > 0)
+        sketch.text(turn, left + wide[0] + TURN * height, at[1], height)
+    else:
+        sketch.text(text, at[0], at[1], height, "middle")
     own = f"{view.id}-caption"
-    return sketch.element(own, "caption", view.id, f"caption {text}", _key(own, text, at, height), place)
+    words = f"caption {text}{f', turned by {turn}' if turn else ''}"
+    return sketch.element(own, "caption", view.id, words, _key(own, text, turn, view.turn > 0, at, height), place)
 
 
 def stage_of(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], on: str | None) -> Stage:
@@ -180,9 +198,9 @@ def solved(drawing: Drawing, sheet: Sheet, studio: Studio) -> dict[str, tuple[So
 
 def scene_key(stage: Stage, pending: bool) -> str:
     """What annotations on a view depend on besides themselves."""
-    scene: tuple[str, float, float] = ("", 0.0, 0.0)
+    scene = ("", "")
     if stage.picture is not None:
-        scene = (stage.picture.shot.scene.digest, stage.picture.scale, stage.picture.chart.turn)
+        scene = (stage.picture.shot.scene.digest, stage.picture.chart.name)
     return _key(*scene, stage.style, stage.drawing.unit, pending)
 
 
@@ -247,6 +265,7 @@ def draw_sheet(
             stages[root] = stage, scene_key(stage, root in pending), place
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
+    ink.elements += parent_mark_elements(drawing, sheet, pictures, ink)
     for picture in pictures.values():
         title = title_of(picture.view, drawing, pictures)
         written = [e for e in ink.elements if e.group == picture.view.id and e.kind != "view"]
@@ -278,7 +297,7 @@ def hatch_element(
     material = "" if use is None else use.material
     shown = [np.round(c, 2).tolist() for c in clear]
     looks = drawing.hatches, view.hatches, material, drawing.front_sheet.scale
-    key = _key("hatch", view.id, picture.shot.scene.digest, chart.scale, chart.turn, looks, shown, ink.lines)
+    key = _key("hatch", view.id, picture.shot.scene.digest, chart.name, looks, shown, ink.lines)
 
     def made() -> Element:
         sketch = Sketch(ink.lines)
@@ -315,10 +334,55 @@ def cutting_line_element(drawing: Drawing, sheet: Sheet, view: SectionView, pare
     return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, parent.chart.place)
 
 
+def parent_mark_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink) -> list[Element]:
+    """What tells at views that pieces of them are enlarged elsewhere, or from where they are looked at."""
+    found = []
+    for view in sheet.views:
+        parent = pictures.get(view.parent or "")
+        if parent is None:
+            continue
+        written = [m for e in ink.elements if e.group == parent.view.id for m in e.marks if isinstance(m, Text)]
+        element = parent_mark_element(drawing, sheet, pictures[view.id], parent, [m.corners() for m in written])
+        if element is not None:
+            found.append(element)
+    return found
+
+
+def parent_mark_element(
+    drawing: Drawing, sheet: Sheet, own: Picture, parent: Picture, taken: Sequence[Array]
+) -> Element | None:
+    """The ring of a detail on its parent, or the arrow by which another view is looked at; None where there is none."""
+    view, style = own.view, style_of(drawing, sheet)
+    sketch = Sketch(style.lines)
+    scene = parent.shot.scene.digest, parent.chart.name, style
+    if isinstance(view, DetailView):
+        draw_ring(sketch, style, view, parent, taken, own)
+        off = np.round(np.array(view.place) - parent.chart.place, 3).tolist() if view.leader else []
+        shown = view.outline.model_dump_json(), view.letter, view.leader, off, [np.round(t, 2).tolist() for t in taken]
+        key = _key("ring", view.id, *scene, shown, own.chart.name if view.leader else "")
+        name, words = "ring", f"outline of detail {view.letter}".strip()
+    else:
+        way = sight_of(view, own, parent)
+        if way is None:
+            return None
+        draw_sight(sketch, style, view, parent, way)
+        key = _key("sight", view.id, *scene, np.round(way, 6).tolist(), view.letter)
+        name, words = "sight", f"arrow of view {view.letter}"
+    return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key, parent.chart.place)
+
+
 def title_of(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:
     """What stands above a view, without its scale."""
-    if view.caption or not isinstance(view, SectionView):
+    if view.caption:
         return view.caption
+    if isinstance(view, DetailView):
+        return f"DETAIL {view.letter}".strip() if drawing.standard == "ASME" else view.letter
+    if isinstance(view, AuxiliaryView | ProjectedView) and view.letter:
+        own, parent = pictures.get(view.id), pictures.get(view.parent)
+        shown = own is None or parent is None or sight_of(view, own, parent) is not None
+        return (f"VIEW {view.letter}" if drawing.standard == "ASME" else view.letter) if shown else ""
+    if not isinstance(view, SectionView):
+        return ""
     try:
         return section_caption(view, drawing.standard) if marked_now(view, pictures) == "full" else ""
     except UserError:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from itertools import combinations
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
-from ..geometry.planar import polygons_of, rings_of
+from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
 from ..geometry.recognition import frame_about
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
@@ -20,7 +21,7 @@ from ..part.model import Part
 from .chains import linked
 from .clipping import seen_from
 from .limits import HAIR, Array, Cut, Ints, Wall
-from .slicing import CHORD, Slices, corner_lines, slices_of
+from .slicing import CHORD, Slices, slices_of
 
 Flags = NDArray[np.bool_]
 FINE = 4e-6
@@ -79,14 +80,9 @@ class Laid(Slices):
 
 
 @lru_cache(maxsize=8)
-def _slices(part: Part, cut: Cut, edges: Wires) -> Slices:
-    return slices_of(part, cut, edges)
-
-
-@lru_cache(maxsize=8)
 def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
     """The boundaries of what a cut lays open, not yet clipped at other walls; ``edges``: those of the part as wires."""
-    s = _slices(part, cut, edges)
+    s = slices_of(part, cut, edges)
     normals = [np.repeat(cut.normals[s.wall], np.diff(s.wires.start), axis=0)] if s.wires.count else []
     other = [s.normals] if s.wires.count else []
     wires, curves = s.wires, list(s.curves)
@@ -102,10 +98,8 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
         faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner.tolist()], np.int64)
         face, body = np.concatenate([face, faces]), np.concatenate([body, owner])
         wall = np.concatenate([wall, walls[:, 0]])
-        meshed, convex = (
-            np.append(meshed, np.zeros(len(corners), bool)),
-            np.append(convex, np.zeros(len(corners), bool)),
-        )
+        none = np.zeros(len(corners), bool)
+        meshed, convex = np.append(meshed, none), np.append(convex, none)
         normals.append(np.repeat(cut.normals[walls[:, 0]], 2, axis=0))
         other.append(np.repeat(cut.normals[walls[:, 1]], 2, axis=0))
     both = np.array([np.concatenate([np.zeros((0, 3)), *normals]), np.concatenate([np.zeros((0, 3)), *other])])
@@ -213,7 +207,7 @@ def _whole_regions(
 ) -> dict[tuple[int, int], tuple[Any, float, list[tuple[Array, float]]]]:
     """By wall and body the region in which the whole wall meets the body, in the wall's own frame; what the exact curves
     hold beyond their polylines; and the polylines, each with its own."""
-    s = _slices(part, cut, edges)
+    s = slices_of(part, cut, edges)
     groups: dict[tuple[int, int], list[int]] = defaultdict(list)
     for k, (w, b) in enumerate(zip(s.wall.tolist(), s.body.tolist(), strict=True)):
         if part.bodies[b].solid:
@@ -265,11 +259,7 @@ def _window(cut: Cut, w: int, frame: tuple[Array, Array, Array], reach: float) -
                 piece = half(other, piece, hair)
         if not piece.is_empty:
             (mine if own else others).append(piece)
-    region = shapely.union_all(mine) if mine else shapely.Polygon()
-    if len(mine) > 2:
-        # no seam is left between neighbours
-        near = 1e-6 * reach
-        region = region.buffer(near, join_style="mitre").buffer(-near, join_style="mitre")
+    region = seamless(mine, 1e-6 * reach) if len(mine) > 2 else shapely.union_all(mine)
     return region.difference(shapely.union_all(others)) if others else region
 
 
@@ -295,23 +285,28 @@ def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Arra
     """True (m,) where a ray from an origin (m, 3) toward the viewer passes a face that a cut lays open."""
     found = np.zeros(len(origins), bool)
     for w, _, region, _ in laid_regions(part, cut, edges):
-        n = cut.normals[w]
-        slope = float(n @ toward)
-        if abs(slope) < 1e-9:
-            continue
-        way = (cut.offsets[w] - origins @ n) / slope
-        ahead = np.nonzero(~found & (way > HAIR * part.size))[0]
-        if not len(ahead):
-            continue
-        found[ahead] = behind_laid_at(cut, w, region, origins[ahead] + way[ahead][:, None] * toward)
+        rows, _ = passing(cut, w, region, origins, toward, HAIR * part.size, np.where(found, -np.inf, np.inf))
+        found[rows] = True
     return found
 
 
-def behind_laid_at(cut: Cut, wall: int, region: Any, points: Array) -> Flags:
-    """True (m,) for points (m, 3) of a wall that lie in one of its regions."""
-    o, x, y = _frame(cut.walls[wall])
-    shapely.prepare(region)
-    return np.asarray(shapely.contains_xy(region, (points - o) @ x, (points - o) @ y), bool)
+def passing(
+    cut: Cut, wall: int, region: Any, origins: Array, direction: Array, low: float, high: Array
+) -> tuple[Ints, Array]:
+    """The rays from origins (m, 3) that pass a region of a wall farther than ``low`` and nearer than ``high`` (m,; mm), by
+    row, and how far from their origins they do."""
+    n = cut.normals[wall]
+    slope = float(n @ direction)
+    if abs(slope) < 1e-9:
+        return np.zeros(0, np.int64), np.zeros(0)
+    way = (cut.offsets[wall] - origins @ n) / slope
+    rows = np.nonzero((way > low) & (way < high))[0]
+    if len(rows):
+        o, x, y = _frame(cut.walls[wall])
+        points = origins[rows] + way[rows][:, None] * direction
+        shapely.prepare(region)
+        rows = rows[shapely.contains_xy(region, (points - o) @ x, (points - o) @ y)]
+    return rows, way[rows]
 
 
 @lru_cache(maxsize=8)
@@ -332,10 +327,14 @@ def cut_faces(part: Part, cut: Cut, edges: Wires) -> tuple[CutFace, ...]:
 
 def _corners(part: Part, cut: Cut, edges: Wires) -> list[tuple[Array, Array, tuple[int, int], int]]:
     """Where two walls of a cell that are shown meet within a body: both ends, the walls, the body."""
-    pairs = corner_lines(cut)
+    shown = [
+        [w for w in range(int(a), int(b)) if cut.walls[w].shown] for a, b in zip(cut.first, cut.first[1:], strict=False)
+    ]
+    pairs = [pair for own in shown for pair in combinations(own, 2)]
     if not pairs:
         return []
     regions = _whole_regions(part, cut, edges)
+    reach = 4 * part.size + float(np.abs([part.low, part.high]).max())
     found = []
     for a, b in pairs:
         n, m = np.array(cut.walls[a].normal), np.array(cut.walls[b].normal)
@@ -345,16 +344,12 @@ def _corners(part: Part, cut: Cut, edges: Wires) -> list[tuple[Array, Array, tup
         way = way / np.linalg.norm(way)
         spot = np.linalg.solve(np.array([n, m, way]), [cut.walls[a].offset, cut.walls[b].offset, 0.0])
         o, x, y = _frame(cut.walls[a])
+        ends = np.array([spot - reach * way, spot + reach * way])
+        line = shapely.LineString(np.c_[(ends - o) @ x, (ends - o) @ y])
         for (w, body), (region, _, _) in regions.items():
             if w != a:
                 continue
-            reach = 4 * part.size + float(np.abs([part.low, part.high]).max())
-            ends = np.array([spot - reach * way, spot + reach * way])
-            line = shapely.LineString(np.c_[(ends - o) @ x, (ends - o) @ y])
-            inside = region.intersection(line)
-            for g in getattr(inside, "geoms", [inside]):
-                if isinstance(g, shapely.LineString) and g.length > CHORD * part.size:
-                    c = np.asarray(g.coords)[[0, -1]]
-                    p = o + c[:, :1] * x + c[:, 1:] * y
-                    found.append((p[0], p[1], (a, b), body))
+            for c in lines_of(region.intersection(line), CHORD * part.size):
+                p = o + c[[0, -1], :1] * x + c[[0, -1], 1:] * y
+                found.append((p[0], p[1], (a, b), body))
     return found

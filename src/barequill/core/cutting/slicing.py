@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
@@ -20,7 +20,7 @@ from ..geometry.splines import fitted_spline
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, from_curves, joined, straight
-from ..part.chosen import body_names
+from ..part.chosen import named
 from ..part.model import Face, Part
 from .chains import passed, passed_at, snapped, straight_chains
 from .clipping import passings
@@ -90,17 +90,10 @@ def figures_of(part: Part) -> Figures:
     )
 
 
-def uncut(part: Part, cut: Cut) -> Flags:
-    """Which bodies (b,) nothing is taken of."""
-    whole = set(cut.whole)
-    if not whole:
-        return np.zeros(len(part.bodies), bool)
-    return np.array([name in whole for name in body_names(part)], bool)
-
-
+@lru_cache(maxsize=8)
 def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
     """Where the walls of a cut that are shown meet the faces of a part; ``edges``: its edges as wires."""
-    safe = uncut(part, cut)
+    safe = named(part, cut.whole)
     face_body = figures_of(part).face_body
     straights: list[tuple[Array, Array, int, int]] = []
     pieces: list[_Piece] = []
@@ -340,12 +333,3 @@ def _turned_to(s: Surface, points: Array) -> Array:
     if s.kind == "cone":
         return np.c_[u, rise / np.cos(s.half_angle)]
     return np.c_[u, np.arctan2(rise, np.hypot(q @ x, q @ y) - s.radius)]
-
-
-def corner_lines(cut: Cut) -> Sequence[tuple[int, int]]:
-    """Pairs of shown walls of one cell: where they meet within material there is an edge."""
-    found = []
-    for c in range(len(cut.cells)):
-        own = [w for w in range(int(cut.first[c]), int(cut.first[c + 1])) if cut.walls[w].shown]
-        found += [(a, b) for k, a in enumerate(own) for b in own[k + 1 :]]
-    return found

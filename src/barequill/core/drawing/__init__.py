@@ -4,22 +4,28 @@ from .annotations import Anchor, Annotation, AnyAnnotation, CentreLine, CentreMa
 from .cutting import Corner, CuttingLine, HatchChoice, LocalCut, Tie
 from .document import Drawing, PartUse, Sheet
 from .operations import Operation, apply, label
-from .views import FreeView, PictorialView, PrincipalView, ProjectedView, SectionView, View
+from .views import AuxiliaryView, DetailView, FreeView, PictorialView, PrincipalView, ProjectedView, SectionView, View
+from .windows import Break, Crop, Outline
 
 __all__ = [
     "Anchor",
     "Annotation",
     "AnyAnnotation",
+    "AuxiliaryView",
+    "Break",
     "CentreLine",
     "CentreMark",
     "Corner",
+    "Crop",
     "CuttingLine",
+    "DetailView",
     "Dimension",
     "Drawing",
     "FreeView",
     "HatchChoice",
     "LocalCut",
     "Operation",
+    "Outline",
     "PartUse",
     "PictorialView",
     "Place",

@@ -110,9 +110,13 @@ class Drawing(Model):
         """Ids that were never given out."""
         return [f"e{self.last_id + 1 + k}" for k in range(count)]
 
+    def letters(self, but: str = "") -> set[str]:
+        """The letters of all views, on whichever sheet, ``but`` for the view of that id."""
+        return {v.letter for s in self.sheets for v in s.views if v.letter and v.id != but}
+
     def free_letter(self) -> str:
         """The next letter that no view of the drawing has, on whichever sheet."""
-        taken = {getattr(v, "letter", "") for s in self.sheets for v in s.views}
+        taken = self.letters()
         letters = [c for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if c not in self.letters_left_out] or ["A"]
         names = [*letters, *(a + b for a in letters for b in letters), *(f"A{k}" for k in range(10))]
         return next((n for n in names if n not in taken), "Z9")

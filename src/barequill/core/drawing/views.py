@@ -12,8 +12,9 @@ from pydantic import Field
 from ..bounds import FEW, MANY, Figure, Key, Name, Ref, Scale
 from .base import Model, Point, Vector
 from .cutting import CuttingLine, HatchChoice, Letter, LocalCut
+from .windows import Break, Crop, Edge, Outline
 
-Look = Literal["front", "left", "right", "top", "bottom", "back", "corner", "section"]
+Look = Literal["front", "left", "right", "top", "bottom", "back", "corner", "section", "detail", "square"]
 Side = Literal[-1, 1]
 
 
@@ -36,6 +37,8 @@ class AnyView(Model):
     shaded: bool = False
     """In flat tones of ink under its lines."""
     tangent_edges: Literal["shown", "thin", "off"] = "thin"
+    letter: Letter = ""
+    """By which it is called at its parent."""
     caption: Name = ""
     caption_off: Point | None = None
     """Where the caption stands from its own place, sheet mm; None in that place."""
@@ -46,6 +49,13 @@ class AnyView(Model):
     """Faces of ribs and webs that are cut without hatch."""
     hatches: Annotated[list[HatchChoice], Field(max_length=FEW)] = []
     """How cut faces are hatched in this view; otherwise as in the whole drawing."""
+
+    turn: Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)] = 0.0
+    """Degrees by which the view is turned on the sheet, counter-clockwise."""
+    crop: Crop | None = None
+    """What of the view is kept; None for all."""
+    breaks: Annotated[list[Break], Field(max_length=20)] = []
+    """Stretches taken out."""
 
     pictorial: ClassVar[bool] = False
 
@@ -107,7 +117,6 @@ class SectionView(AnyView):
     parent: Ref
     line: CuttingLine
     side: Side = 1
-    letter: Letter = ""
     bare: bool = False
     """The cut face alone: a removed section."""
     within: bool = False
@@ -124,16 +133,66 @@ class SectionView(AnyView):
         return "section"
 
 
-View = PrincipalView | ProjectedView | PictorialView | FreeView | SectionView
+class DetailView(AnyView):
+    """What an outline on its parent holds, enlarged. ``place`` is where the outline's centre stands."""
+
+    kind: Literal["detail"] = "detail"
+    parent: Ref
+    scale: Scale
+    outline: Outline
+    edge: Edge = "plain"
+    border: bool = False
+    """With a line around it, clear of its edge."""
+    leader: bool = False
+    """With a line to the ring on its parent."""
+    tied: bool = False
+
+    @property
+    def look(self) -> Look:
+        """What it is called."""
+        return "detail"
+
+
+class AuxiliaryView(AnyView):
+    """A view square onto a slanted edge or face of its parent, by reference, from the left (1) of ``along`` or its right.
+
+    ``along``: how the edge last ran in the parent, where what it was made from is gone. ``marked``: how the way of looking
+    is shown at the parent; with an arrow and a letter where the view is out of its line.
+    """
+
+    kind: Literal["auxiliary"] = "auxiliary"
+    parent: Ref
+    onto: Ref
+    along: Point
+    side: Side = 1
+    marked: Literal["auto", "arrow", "off"] = "auto"
+    hidden_lines: bool = False
+
+    @property
+    def look(self) -> Look:
+        """What it is called."""
+        return "square"
+
+
+View = PrincipalView | ProjectedView | PictorialView | FreeView | SectionView | DetailView | AuxiliaryView
 OneView = Annotated[View, Field(discriminator="kind")]
 
 
-def aligned_axis(view: View) -> Literal["x", "y"] | None:
-    """The only direction in which a tied projected view can move; None where it moves freely."""
+def way_of(view: View) -> Point | None:
+    """The only direction (of length 1, y up) in which a tied view can move; None where it moves freely."""
     if not view.tied:
         return None
     if isinstance(view, SectionView) and not (view.bare or view.within):
-        return {"level": "y", "upright": "x"}.get(view.line.courses[0])  # type: ignore[return-value]
+        (x0, y0), (x1, y1) = (c.place for c in view.line.corners[:2])
+        courses = {"level": (0.0, 1.0), "upright": (1.0, 0.0)}
+        return courses.get(view.line.courses[0]) or _unit(y0 - y1, x1 - x0)
+    if isinstance(view, AuxiliaryView):
+        return _unit(-view.along[1], view.along[0])
     if not isinstance(view, ProjectedView):
         return None
-    return "x" if view.look in ("left", "right", "back") else "y"
+    return (1.0, 0.0) if view.look in ("left", "right", "back") else (0.0, 1.0)
+
+
+def _unit(x: float, y: float) -> Point | None:
+    length = (x * x + y * y) ** 0.5
+    return (x / length, y / length) if length > 1e-9 else None

@@ -71,13 +71,17 @@ class Curve2:
 
     def points(self, tolerance: float) -> Array:
         """A polyline (m, 2) within ``tolerance`` (mm) of the curve."""
+        return self.poles if self.kind in ("line", "polyline") else self.evaluate(self.parameters(tolerance))
+
+    def parameters(self, tolerance: float) -> Array:
+        """Parameters (m,) of the corners of a polyline within ``tolerance`` (mm) of the curve."""
         if self.kind in ("line", "polyline"):
-            return self.poles
+            return np.linspace(0.0, 1.0, len(self.poles))
         if self.kind == "conic":
             r = max(float(np.linalg.norm(self.a)), 1e-12)  # type: ignore[arg-type]
             step = 2 * np.arccos(1 - min(tolerance / r, 0.3))
             n = max(2, int(np.ceil((self.t1 - self.t0) / step)))
-            return self.evaluate(np.linspace(self.t0, self.t1, n + 1))
+            return np.linspace(self.t0, self.t1, n + 1)
         assert self.knots is not None
         t = np.unique(self.knots)
         t = np.unique(np.concatenate([np.linspace(u, v, self.degree + 2) for u, v in zip(t, t[1:], strict=False)]))
@@ -91,7 +95,7 @@ class Curve2:
             if not bad.any():
                 break
             t = np.sort(np.concatenate([t, middle[bad]]))
-        return self.evaluate(t)
+        return t
 
     def piece(self, t0: float, t1: float) -> Curve2:
         """The same curve between two parameters (of lines and polylines: shares of the way by index)."""

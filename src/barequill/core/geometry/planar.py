@@ -1,7 +1,8 @@
-"""Regions of the plane in pieces."""
+"""Regions and lines of the plane in pieces."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -19,3 +20,15 @@ def polygons_of(region: Any, least: float = 0.0) -> list[Any]:
 def rings_of(polygon: Any) -> list[Array]:
     """The outlines (m, 2) of a polygon, the outer one first, each without its first point again."""
     return [np.asarray(r.coords)[:-1] for r in (polygon.exterior, *polygon.interiors)]
+
+
+def lines_of(figure: Any, least: float = 0.0) -> list[Array]:
+    """The corners (m, 2) of the lines of a figure that are longer than ``least`` (mm)."""
+    pieces = getattr(figure, "geoms", [figure])
+    return [np.asarray(g.coords) for g in pieces if isinstance(g, shapely.LineString) and g.length > least]
+
+
+def seamless(regions: Sequence[Any], near: float) -> Any:
+    """Regions as one, with no seam left between those that are ``near`` (mm) to each other."""
+    wide = shapely.union_all([g.buffer(near, join_style="mitre") for g in regions])
+    return wide.buffer(-near, join_style="mitre")

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Collection
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .model import Array, Mesh, Part
 
@@ -21,20 +22,27 @@ def body_names(part: Part) -> list[str]:
     return names
 
 
+def named(part: Part, names: Collection[str]) -> NDArray[np.bool_]:
+    """Which bodies (b,) are called by one of these names."""
+    if not names:
+        return np.zeros(len(part.bodies), bool)
+    wanted = set(names)
+    return np.array([name in wanted for name in body_names(part)], bool)
+
+
 def body_nodes(part: Part, body: int) -> Array:
     """The nodes (m, 3) of a body's mesh."""
     return np.concatenate([np.zeros((0, 3)), *(part.mesh.nodes[f.nodes] for f in part.faces if f.body == body)])
 
 
-def only(part: Part, bodies: Iterable[str] | None) -> Part:
+def only(part: Part, bodies: Collection[str] | None) -> Part:
     """The part with these bodies alone, by name (None for all); their faces and edges keep their references.
 
     Names that it does not hold are passed over; where none is left, it has no faces.
     """
     if bodies is None:
         return part
-    wanted = set(bodies)
-    kept = [k for k, name in enumerate(body_names(part)) if name in wanted]
+    kept = np.nonzero(named(part, bodies))[0].tolist()
     if len(kept) == len(part.bodies):
         return part
     new_body = {old: new for new, old in enumerate(kept)}

@@ -12,9 +12,10 @@ from numpy.typing import NDArray
 
 from ..cutting.clipping import next_stretch
 from ..cutting.limits import HAIR, Cut
-from ..cutting.regions import behind_laid, behind_laid_at, laid_regions
+from ..cutting.regions import behind_laid, laid_regions, passing
+from ..cutting.slicing import figures_of
 from ..geometry.wires import Wires
-from ..part.chosen import body_names, only
+from ..part.chosen import body_names, named, only
 from ..part.model import Mesh, Part
 
 Array = NDArray[np.float64]
@@ -30,18 +31,15 @@ class RayStructure:
         nodes = np.ascontiguousarray((mesh.nodes - self._centre) * self._scale, dtype=np.float32)
         self._mesh = TriangleMesh(self._scene, nodes, np.ascontiguousarray(mesh.triangles, dtype=np.int32))
 
-    def blocked(self, origins: Array, direction: Array) -> NDArray[np.bool_]:
-        """True (m,) where something stands between each origin (m, 3; mm) and infinity along ``direction``."""
+    def blocked(self, origins: Array, direction: Array, far: Array | None = None) -> NDArray[np.bool_]:
+        """True (m,) where something stands between each origin (m, 3; mm) and infinity along ``direction``, or so ``far``
+        (m,; mm) from it."""
         if not len(origins):
             return np.zeros(0, bool)
         o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
         d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
-        return self._scene.run(o, d, query="OCCLUDED") == 0
-
-    def blocked_for(self, origins: Array, direction: Array, far: Array) -> NDArray[np.bool_]:
-        """The same between each origin (m, 3) and so far (m,; mm, or infinity) from it."""
-        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
-        d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
+        if far is None:
+            return self._scene.run(o, d, query="OCCLUDED") == 0
         reach = np.minimum(far * self._scale, 1e4).astype(np.float32)
         return self._scene.run(o, d, dists=reach, query="OCCLUDED") == 0
 
@@ -74,12 +72,11 @@ def ray_structure(part: Part) -> RayStructure:
 @lru_cache(maxsize=8)
 def _cut_and_whole(part: Part, whole: tuple[str, ...]) -> tuple[RayStructure | None, RayStructure | None]:
     """The ray structures of the bodies that are cut, and of those that are not."""
-    names = body_names(part)
-    kept = [n for n in names if n in set(whole)]
-    if not kept:
+    safe = named(part, whole)
+    if not safe.any():
         return ray_structure(part), None
-    cut = [n for n in names if n not in set(whole)]
-    parts = [only(part, own) if own else None for own in (cut, kept)]
+    names = np.array(body_names(part))
+    parts = [only(part, own) if own else None for own in (names[~safe].tolist(), names[safe].tolist())]
     one, other = (None if p is None else RayStructure(p.mesh, part.low, part.high) for p in parts)
     return one, other
 
@@ -115,7 +112,7 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
         hit = np.zeros(len(live), bool)
         if asked.any():
             begin = start[asked] + low[asked][:, None] * direction
-            hit[asked] = below.blocked_for(begin, direction, far[asked])
+            hit[asked] = below.blocked(begin, direction, far[asked])
         found[live[hit]] = True
         on = ~hit & np.isfinite(high)
         live, gone = live[on], high[on]
@@ -128,9 +125,7 @@ def first_seen(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Ar
     """The triangle (m,) of the part that rays from outside it meet first of what a cut leaves, and the place in it as
     weights (m, 3); -1 where there is none, or a face that the cut lays open comes before."""
     rays, m = ray_structure(part), len(origins)
-    safe = np.zeros(len(part.bodies), bool)
-    safe[[k for k, name in enumerate(body_names(part)) if name in set(cut.whole)]] = True
-    body = np.array([f.body for f in part.faces], np.int64)[part.mesh.face_of]
+    safe, body = named(part, cut.whole), figures_of(part).face_body[part.mesh.face_of]
     triangle, weights, way = np.full(m, -1), np.zeros((m, 3)), np.full(m, np.inf)
     gone, live = np.zeros(m), np.arange(m)
     hair = 1e-6 * part.size
@@ -149,13 +144,6 @@ def first_seen(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Ar
         live = live[~kept]
         gone[live] += 2 * hair
     for wall, _, region, _ in laid_regions(part, cut, edges):
-        n = cut.normals[wall]
-        slope = float(n @ direction)
-        if abs(slope) < 1e-9:
-            continue
-        far = (cut.offsets[wall] - origins @ n) / slope
-        near = np.nonzero((far > 0) & (far < way - hair))[0]
-        laid = behind_laid_at(cut, wall, region, origins[near] + far[near][:, None] * direction)
-        triangle[near[laid]] = -1
-        way[near[laid]] = far[near[laid]]
+        rows, far = passing(cut, wall, region, origins, direction, 0.0, way - hair)
+        triangle[rows], way[rows] = -1, far
     return triangle, weights

@@ -12,9 +12,10 @@ from numpy.typing import NDArray
 from ..cutting.clipping import clipped, stretches
 from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import Laid, laid_open
-from ..cutting.slicing import figures_of, uncut
+from ..cutting.slicing import figures_of
 from ..geometry.curves3 import Curve3
 from ..geometry.wires import Array, Ints, Wires
+from ..part.chosen import named
 from ..part.model import Part
 from .camera import Camera
 from .edges import edges_in_view
@@ -233,15 +234,9 @@ def _cut_open(
     each was before, what is laid open, and the breaks.
     """
     laid = laid_open(part, cut, table.wires)
-    safe_body, known = uncut(part, cut), figures_of(part)
-    body = np.concatenate(
-        [
-            known.edge_body[edges],
-            known.face_body[outlines.face],
-            laid.body,
-        ]
-    )
-    safe = np.concatenate([safe_body[body[: len(body) - len(laid.body)]], np.zeros(len(laid.body), bool)])
+    known = figures_of(part)
+    body = np.concatenate([known.edge_body[edges], known.face_body[outlines.face]])
+    safe = np.concatenate([named(part, cut.whole)[body], np.zeros(len(laid.body), bool)])
     start, t, points, cubic, away, free = by_row
     cls, contour, lift, bent = by_strand
     n = len(cls)
@@ -258,15 +253,10 @@ def _cut_open(
         breaks = np.concatenate([breaks[0], state.breaks[0] + n]), np.concatenate([breaks[1], state.breaks[1]])
     own = np.concatenate([np.full(n, -1), laid.wall])
     hair = HAIR * part.size
-    if cut.bare:
-        only_laid = np.zeros(len(own), bool)
-        only_laid[n:] = True
     wire, low, high, broken, at = clipped(
         start, t, points, cubic, own, safe, cut.normals, cut.offsets, cut.first, cut.group, hair, POINT * part.size
     )
-    keep = np.ones(len(wire), bool)
-    if cut.bare:
-        keep &= only_laid[wire]
+    keep = wire >= n if cut.bare else np.ones(len(wire), bool)
     if w.count:
         keep &= (wire < n) | state.drawn[np.maximum(wire - n, 0)]
     wire, low, high = wire[keep], low[keep], high[keep]

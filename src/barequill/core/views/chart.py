@@ -1,25 +1,69 @@
-"""The chart: the way from a view's own mm to the sheet's, and back."""
+"""The chart: the way from a view's own mm to the sheet's, and back, and which pieces of the view are drawn."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from hashlib import blake2b
+from typing import Any
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from ..geometry.curves2 import Curve2
+from ..geometry.planar import polygons_of
+from ..geometry.within import Strings
 
 Array = NDArray[np.float64]
+Place = tuple[float, float]
+FAR = 1e7
+"""mm beyond which nothing is."""
+WAVE = 0.9
+"""mm on the sheet by which an irregular line strays."""
+
+
+@dataclass(frozen=True)
+class Gap:
+    """A stretch taken out along the view's x (0) or y (1), from ``start`` to ``end`` (view mm): ``width`` mm of the sheet are
+    left of it; ``form``: how its ends are drawn, wavy ones as ``freehand``."""
+
+    axis: int
+    start: float
+    end: float
+    width: float
+    form: str = "zigzag"
+
+
+def wave(run: Array) -> Array:
+    """How far (mm on the sheet) an irregular line strays to its left, so far (mm) along it."""
+    found: Array = WAVE * (0.62 * np.sin(run * 0.61 + 0.4) + 0.38 * np.sin(run * 1.37 + 2.1))
+    return found
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A piece of the view that moves as one when stretches are taken out: where it lies (None: everywhere), and by how much
+    (view mm) it is moved."""
+
+    region: Any
+    shift: Place
 
 
 @dataclass(frozen=True)
 class Chart:
-    """View mm times ``scale``, turned counter-clockwise by ``turn`` degrees, its zero put at ``place``."""
+    """View mm times ``scale``, turned counter-clockwise by ``turn`` degrees, ``about`` (view mm) put at ``place``.
 
-    place: tuple[float, float]
+    ``gaps`` are stretches that are taken out; ``window`` (view mm) are the corners of the outline within which is drawn.
+    """
+
+    place: Place
     scale: float
     turn: float = 0.0
+    about: Place = (0.0, 0.0)
+    gaps: tuple[Gap, ...] = ()
+    window: tuple[Place, ...] = ()
 
     @cached_property
     def matrix(self) -> Array:
@@ -27,20 +71,141 @@ class Chart:
         a = np.radians(self.turn)
         return np.array([[np.cos(a), np.sin(a)], [-np.sin(a), np.cos(a)]]) if self.turn else np.eye(2)
 
+    @cached_property
+    def name(self) -> str:
+        """All but its place as a short text: what is drawn through charts of one name is alike."""
+        text = repr((self.scale, self.turn, self.about, self.gaps, self.window))
+        return blake2b(text.encode(), digest_size=12).hexdigest()
+
+    @cached_property
+    def _knots(self) -> list[tuple[Array, Array]]:
+        """For both axes, view mm and what becomes of them where stretches are taken out; the middle stays in the middle."""
+        found = []
+        for axis in (0, 1):
+            own = sorted((g for g in self.gaps if g.axis == axis), key=lambda g: g.start)
+            gone = [g.end - g.start - g.width / self.scale for g in own]
+            u, v, moved = [-FAR], [-FAR + sum(gone) / 2], sum(gone) / 2
+            for g, less in zip(own, gone, strict=True):
+                u += [g.start, g.end]
+                v.append(g.start + moved)
+                moved -= less
+                v.append(g.end + moved)
+            found.append((np.array([*u, FAR]), np.array([*v, FAR + moved])))
+        return found
+
+    def _through(self, points: Array, back: bool = False) -> Array:
+        p = np.asarray(points, float)
+        if not self.gaps:
+            return p
+        pairs = [(v, u) if back else (u, v) for u, v in self._knots]
+        return np.stack([np.interp(p[..., k], *pairs[k]) for k in (0, 1)], axis=-1)
+
     def to_sheet(self, points: Array) -> Array:
         """View mm (m, 2) to sheet mm."""
-        return (np.asarray(points) * self.scale) @ self.matrix + self.place
+        return ((self._through(points) - self.about) * self.scale) @ self.matrix + self.place
 
     def from_sheet(self, points: Array) -> Array:
         """Sheet mm (m, 2) to view mm."""
-        return (np.asarray(points) - self.place) @ self.matrix.T / self.scale
+        return self._through((np.asarray(points) - self.place) @ self.matrix.T / self.scale + self.about, back=True)
 
     def direction(self, along: Array) -> Array:
         """A direction (2,) of the view as the sheet has it."""
         return np.asarray(along) @ self.matrix
 
-    def curve(self, curve: Curve2, origin: Array) -> Curve2:
-        """A curve of the view, given about a point ``origin`` (2,), on the sheet."""
-        turn = np.radians(self.turn)
-        offset = np.asarray(self.place) - (origin * self.scale) @ self.matrix
-        return curve.moved(self.scale, turn, offset)
+    @cached_property
+    def cells(self) -> tuple[Cell, ...]:
+        """The pieces of the view that are drawn."""
+        window = shapely.Polygon(self.window) if self.window else None
+        if window is not None and not window.is_valid:
+            window = window.buffer(0)
+        if not self.gaps:
+            return (Cell(window, (0.0, 0.0)),)
+        found = []
+        for x0, x1 in self._stays(0):
+            for y0, y1 in self._stays(1):
+                region = self._between(x0, x1, 0).intersection(self._between(y0, y1, 1))
+                if window is not None:
+                    region = region.intersection(window)
+                if region.is_empty:
+                    continue
+                at = np.array([_inner(x0, x1), _inner(y0, y1)])
+                shift = self._through(at) - at
+                found.append(Cell(region, (float(shift[0]), float(shift[1]))))
+        return tuple(found)
+
+    def _stays(self, axis: int) -> list[tuple[tuple[float, str], tuple[float, str]]]:
+        """The stretches along an axis that stay, each between two ends and their forms."""
+        low, found = (-FAR, ""), []
+        for g in sorted((g for g in self.gaps if g.axis == axis), key=lambda g: g.start):
+            found.append((low, (g.start, g.form)))
+            low = (g.end, g.form)
+        return [*found, (low, (FAR, ""))]
+
+    def _between(self, low: tuple[float, str], high: tuple[float, str], axis: int) -> Any:
+        """The strip between two ends, irregular ones as they are drawn."""
+        sides = [self.end_line(at, form, axis) for at, form in (low, high)]
+        return shapely.Polygon(np.concatenate([sides[0], sides[1][::-1]]))
+
+    def end_line(self, at: float, form: str, axis: int, low: float = -FAR, high: float = FAR) -> Array:
+        """The end (n, 2) of a stretch across the view, from ``low`` to ``high`` (view mm)."""
+        if form != "freehand":
+            return _swapped(np.array([[at, low], [at, high]]), axis)
+        reach = 2_000 / self.scale
+        inner = np.arange(max(low, -reach), min(high, reach), 0.8 / self.scale)
+        run = np.unique(np.concatenate([[low], inner, [high]]))
+        strays = np.where(np.abs(run) < FAR, wave(run * self.scale), 0.0) / self.scale
+        return _swapped(np.c_[at + strays, run], axis)
+
+    @property
+    def plain(self) -> bool:
+        """True where all of the view is drawn, and nothing taken out."""
+        return not (self.gaps or self.window)
+
+    def laid(self, strings: Strings) -> list[tuple[int, Curve2]]:
+        """Curves of a view on the sheet, in pieces where the chart has it so, each with its row."""
+        found: list[tuple[int, Curve2]] = []
+        for cell in self.cells:
+            own = list(enumerate(strings.curves)) if cell.region is None else strings.within(cell.region)
+            offset = np.asarray(self.place) + ((np.asarray(cell.shift) - self.about) * self.scale) @ self.matrix
+            turn = float(np.radians(self.turn))
+            found += [(k, c.moved(self.scale, turn, offset)) for k, c in own]
+        return found if self.plain else sorted(found, key=lambda f: f[0])
+
+    def areas(self, rings: Sequence[Array]) -> list[Any]:
+        """A region of the view (outlines (m, 2), those after the first holes) on the sheet: its pieces as polygons."""
+        if self.plain:
+            own = [self.to_sheet(r) for r in rings]
+            return [shapely.Polygon(own[0], own[1:])]
+        whole = shapely.Polygon(rings[0], rings[1:])
+        if not whole.is_valid:
+            whole = whole.buffer(0)
+        found = []
+        for cell in self.cells:
+            kept = whole if cell.region is None else whole.intersection(cell.region)
+            moved = shapely.transform(
+                kept, lambda p, cell=cell: ((p + cell.shift - self.about) * self.scale) @ self.matrix + self.place
+            )
+            found += polygons_of(moved)
+        return found
+
+    def shows(self, points: Array) -> NDArray[np.bool_]:
+        """True (m,) where points (m, 2; view mm) lie in a piece that is drawn."""
+        p = np.atleast_2d(points)
+        if self.plain:
+            return np.ones(len(p), bool)
+        regions = [c.region for c in self.cells if c.region is not None]
+        return np.any([shapely.contains_xy(r, p[:, 0], p[:, 1]) for r in regions] or [np.zeros(len(p), bool)], axis=0)
+
+
+def _inner(low: tuple[float, str], high: tuple[float, str]) -> float:
+    """A place between two ends, next to the one that is not far away."""
+    a, b = low[0], high[0]
+    if a <= -FAR and b >= FAR:
+        return 0.0
+    if a <= -FAR:
+        return b - 1e-6 * max(1.0, abs(b))
+    return a + 1e-6 * max(1.0, abs(a)) if b >= FAR else (a + b) / 2
+
+
+def _swapped(points: Array, axis: int) -> Array:
+    return points if axis == 0 else points[:, ::-1]

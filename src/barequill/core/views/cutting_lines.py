@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..cutting.limits import Wall
 from ..drawing.cutting import CuttingLine, Tie
-from ..drawing.views import SectionView
+from ..drawing.views import AuxiliaryView, SectionView
 from ..errors import UserError
 from ..part.model import Part
 from ..projection import camera
@@ -201,3 +201,35 @@ def camera_of_section(view: SectionView, part: Part | None, toward: Vector, up: 
     except UserError:
         main = np.array([1.0, 0.0])
     return section_camera(frame, main, main, view.side)
+
+
+def slant_of(view: AuxiliaryView, part: Part | None, frame: Frame) -> Array:
+    """The direction (2,) in its parent of the edge that an auxiliary view is square to: that of a straight edge, or the
+    trace of a plane face; as it last was where that is gone, or is not seen so."""
+    stored = np.array(view.along, float)
+    stored = stored / max(float(np.linalg.norm(stored)), 1e-12)
+    kind, row = (part.find(view.onto) if part is not None else None) or ("", 0)
+    if part is None or not kind:
+        return stored
+    if kind == "edge" and part.edges[row].curve.kind == "line":
+        ends = part.edges[row].curve.points(np.array([part.edges[row].curve.t0, part.edges[row].curve.t1]))
+        way = frame.flat(ends[1]) - frame.flat(ends[0])
+    elif kind == "face" and part.faces[row].surface.kind == "plane":
+        n = part.faces[row].surface.axes[2]
+        way = left_of(np.array([n @ frame.right, n @ frame.up]))
+    else:
+        return stored
+    length = float(np.linalg.norm(way))
+    if (length < 1e-6 * part.size and kind == "edge") or length < 1e-6:
+        return stored
+    way = way / length
+    return way if float(way @ stored) >= 0 else -way
+
+
+def camera_square(view: AuxiliaryView, part: Part | None, toward: Vector, up: Vector) -> tuple[Vector, Vector]:
+    """Directions of an auxiliary view whose parent has these: square to its edge, and turned so that this keeps its
+    direction."""
+    seen = camera(toward, up)
+    middle = np.zeros(3) if part is None else (part.low + part.high) / 2
+    way = slant_of(view, part, Frame(seen.right, seen.up, seen.toward, middle))
+    return section_camera(Frame(seen.right, seen.up, seen.toward, middle), way, way, view.side)

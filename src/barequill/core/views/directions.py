@@ -8,11 +8,20 @@ from typing import Literal
 import numpy as np
 
 from ..drawing import Drawing
-from ..drawing.views import FreeView, Look, PrincipalView, ProjectedView, SectionView, View
+from ..drawing.views import (
+    AuxiliaryView,
+    DetailView,
+    FreeView,
+    Look,
+    PictorialView,
+    PrincipalView,
+    SectionView,
+    View,
+)
 from ..errors import UserError
 from ..geometry.vectors import cross
 from ..part.model import Part
-from .cutting_lines import camera_of_section
+from .cutting_lines import camera_of_section, camera_square
 
 Vector = tuple[float, float, float]
 Side = Literal["left", "right", "above", "below"]
@@ -106,9 +115,14 @@ def cameras(drawing: Drawing, parts: Callable[[str], Part] | None = None) -> dic
             elif isinstance(view, SectionView):
                 part = None if parts is None else parts(view.part)
                 found[view.id] = camera_of_section(view, part, *of(views[view.parent], seen + 1))
+            elif isinstance(view, DetailView):
+                found[view.id] = of(views[view.parent], seen + 1)
+            elif isinstance(view, AuxiliaryView):
+                part = None if parts is None else parts(view.part)
+                found[view.id] = camera_square(view, part, *of(views[view.parent], seen + 1))
             else:
                 toward, up = of(views[view.parent], seen + 1)
-                corner = (1, 1) if isinstance(view, ProjectedView) else view.corner
+                corner = view.corner if isinstance(view, PictorialView) else (1, 1)
                 found[view.id] = camera_of(view.look, toward, up, corner)
         return found[view.id]
 

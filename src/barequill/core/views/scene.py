@@ -50,9 +50,14 @@ class Scene:
         return bool(self.cut or self.legs)
 
     @property
+    def takes(self) -> tuple[Leg, ...]:
+        """What is projected: each of its legs, or all of it where it stands."""
+        return self.legs or (Leg(self.toward, self.up, self.cut, (0.0, 0.0)),)
+
+    @property
     def cuts(self) -> list[Cut]:
         """What is taken away, of each leg where it has legs."""
-        return [leg.cut for leg in self.legs] or [self.cut]
+        return [leg.cut for leg in self.takes]
 
     @cached_property
     def digest(self) -> str:

@@ -11,7 +11,7 @@ import shapely
 from ..cutting.limits import NO_CUT, Cell, Cut, wall
 from ..drawing import Drawing, Sheet
 from ..drawing.cutting import LocalCut
-from ..drawing.views import PictorialView, SectionView, View
+from ..drawing.views import DetailView, PictorialView, SectionView, View
 from ..errors import UserError
 from ..geometry.planar import rings_of
 from ..part.model import Part
@@ -167,6 +167,9 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
         parent = drawing.view(view.parent)
         if parent is None or parent.part != view.part or seen >= 20:
             return plain
+        if isinstance(view, DetailView):
+            # the same, only nearer
+            return with_local(parent, seen + 1)
         if isinstance(view, SectionView):
             try:
                 return section_scene(view, parts(view.part), frame(parent))
@@ -180,8 +183,8 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
             cut = Cut((*cut.cells, _quarter(view, frame(parent))), tuple(sorted(view.whole)))
         return replace(plain, cut=cut)
 
-    def with_local(view: View) -> Scene:
-        scene = of(view)
+    def with_local(view: View, seen: int = 0) -> Scene:
+        scene = of(view, seen)
         if not view.local_cuts or isinstance(view, SectionView):
             return scene
         own = frame(view)

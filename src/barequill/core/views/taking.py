@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from ..cutting.limits import Cut
 from ..geometry.curves2 import Curve2
-from ..geometry.planar import polygons_of, rings_of
-from ..part.chosen import body_names, body_nodes, only
+from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
+from ..part.chosen import body_names, body_nodes, named, only
 from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera, cut_faces, project
 from ..projection.rays import ray_structure
@@ -53,30 +53,30 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
         Where its directions do not make a camera.
     """
     shown = only(part, _left_over(part, scene))
-    if not scene.legs:
-        view = camera(scene.toward, scene.up)
-        curves = project(shown, scene.toward, scene.up, cut=scene.cut, progress=progress)
-        curves = _known_edges(shown, scene.cut, view, curves)
-        pieces = _regions(shown, scene.cut, view, (0.0, 0.0))
-    else:
-        curves, pieces = [], []
-        for k, leg in enumerate(scene.legs):
-            at = k / len(scene.legs)
-            progress(at, f"leg {k + 1} of {len(scene.legs)}")
-            view = camera(leg.toward, leg.up)
-            own = project(shown, leg.toward, leg.up, cut=leg.cut)
-            own = _known_edges(shown, leg.cut, view, own)
-            curves += [replace(c, curve=c.curve.moved(1.0, 0.0, leg.shift)) for c in own]
-            pieces += _regions(shown, leg.cut, view, leg.shift)
+    curves: list[ProjectedCurve] = []
+    pieces: list[tuple[str, Any]] = []
+    takes = scene.takes
+    for k, leg in enumerate(takes):
+
+        def on(share: float, what: str, k: int = k) -> None:
+            progress((k + share) / len(takes), what if len(takes) == 1 else f"leg {k + 1} of {len(takes)}")
+
+        view = camera(leg.toward, leg.up)
+        own = project(shown, leg.toward, leg.up, cut=leg.cut, progress=on)
+        own = _known_edges(shown, leg.cut, view, own)
+        if leg.shift != (0.0, 0.0):
+            own = [replace(c, curve=c.curve.moved(1.0, 0.0, leg.shift)) for c in own]
+        curves += own
+        pieces += _regions(shown, leg.cut, view, leg.shift)
     for limit in scene.limits:
-        curves = [*curves, *_limit(shown, part, scene, np.array(limit))]
+        curves += _limit(shown, part, scene, np.array(limit))
     if not pieces:
         return Taken(tuple(curves))
     regions = _joined(pieces, shown.size)
     regions = _beneath_whole(shown, scene, regions)
     if scene.ribs:
         regions, borders = _without_ribs(shown, scene, regions)
-        curves = [*curves, *borders]
+        curves += borders
     return Taken(tuple(curves), tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
 
 
@@ -160,14 +160,7 @@ def _joined(pieces: list[tuple[str, Any]], size: float) -> list[tuple[str, Any]]
         if len(own) == 1:
             found.append((body, own[0]))
             continue
-        # a hair wider, so that no seam is left between neighbours
-        near = SAME * size
-        found.append(
-            (
-                body,
-                shapely.union_all([g.buffer(near, join_style="mitre") for g in own]).buffer(-near, join_style="mitre"),
-            )
-        )
+        found.append((body, seamless(own, SAME * size)))
     return found
 
 
@@ -178,13 +171,13 @@ def _rings(region: Any) -> list[tuple[Array, ...]]:
 
 def _beneath_whole(part: Part, scene: Scene, regions: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
     """The regions without what lies beneath bodies that stay whole and reach through the cut toward the viewer."""
-    whole = set(scene.cut.whole)
-    if not whole or scene.legs:
+    whole = named(part, scene.cut.whole)
+    if not whole.any() or scene.legs:
         return regions
-    view, names = camera(scene.toward, scene.up), body_names(part)
+    view = camera(scene.toward, scene.up)
     triangles = []
     for face in part.faces:
-        if names[face.body] in whole:
+        if whole[face.body]:
             own = part.mesh.triangles[face.triangles]
             ahead = scene.cut.takes(part.mesh.nodes[own.ravel()], 0.0).reshape(-1, 3).any(axis=1)
             triangles.append(view.flat(part.mesh.nodes)[own[ahead]])
@@ -233,14 +226,9 @@ def _within(curve: Curve2, region: Any, source: str) -> list[ProjectedCurve]:
     line = shapely.LineString(curve.poles)
     if line.length == 0:
         return []
-    inside = line.intersection(region)
-    found = []
-    for g in getattr(inside, "geoms", [inside]):
-        if isinstance(g, shapely.LineString) and g.length > 1e-3 * line.length:
-            p = np.asarray(g.coords)
-            flat = Curve2("line" if len(p) == 2 else "polyline", p)
-            found.append(ProjectedCurve(flat, True, "edge", source, (0.0, 1.0)))
-    return found
+    pieces = lines_of(line.intersection(region), 1e-3 * line.length)
+    flats = [Curve2("line" if len(p) == 2 else "polyline", p) for p in pieces]
+    return [ProjectedCurve(flat, True, "edge", source, (0.0, 1.0)) for flat in flats]
 
 
 def _limit(shown: Part, whole: Part, scene: Scene, outline: Array) -> list[ProjectedCurve]:

@@ -10,7 +10,7 @@ from ...bounds import FEW, Ref
 from ...errors import BadOperation
 from ..base import Point
 from ..document import Drawing
-from ..views import OneView, View, aligned_axis
+from ..views import AuxiliaryView, OneView, View, way_of
 from .base import AnyOperation, changed, need_sheet, need_view, numbered, shifted
 
 NAMES = {
@@ -35,6 +35,13 @@ NAMES = {
     "hatches": "hatch",
     "local_cuts": "local cuts",
     "quarter": "cut",
+    "turn": "turn",
+    "crop": "crop",
+    "breaks": "breaks",
+    "outline": "outline",
+    "edge": "edge",
+    "border": "border",
+    "leader": "line to its ring",
 }
 
 
@@ -73,8 +80,10 @@ class MoveView(AnyOperation):
         sheet, view = need_view(drawing, self.view)
         dx, dy = self.to[0] - view.place[0], self.to[1] - view.place[1]
         if sheet.view(view.parent) is not None:
-            axis = aligned_axis(view)
-            dx, dy = (dx, 0.0) if axis == "x" else (0.0, dy) if axis == "y" else (dx, dy)
+            way = way_of(view)
+            if way is not None:
+                along = dx * way[0] + dy * way[1]
+                dx, dy = along * way[0], along * way[1]
         return shifted(drawing, dict.fromkeys(_together(drawing, view), (dx, dy)))
 
     def words(self) -> str:
@@ -91,11 +100,14 @@ class SetView(AnyOperation):
 
     def applied(self, drawing: Drawing) -> Drawing:
         sheet, view = need_view(drawing, self.view)
-        after: View = changed(view, self.changes, ({*NAMES, "toward", "up"}) & set(type(view).model_fields), "view")
+        changes = dict(self.changes)
+        lettered = isinstance(view, AuxiliaryView) and not view.letter
+        if lettered and (changes.get("tied") is False or changes.get("turn")):
+            # out of its line it is known by a letter
+            changes.setdefault("letter", drawing.free_letter())
+        after: View = changed(view, changes, ({*NAMES, "toward", "up"}) & set(type(view).model_fields), "view")
         letter = self.changes.get("letter")
-        if letter and any(
-            getattr(v, "letter", "") == letter for s in drawing.sheets for v in s.views if v.id != view.id
-        ):
+        if letter and letter in drawing.letters(but=view.id):
             raise BadOperation(f"The letter {letter} is taken", "Another view of this drawing has it; choose another.")
         if self.changes.get("tied") and view.parent is None:
             raise BadOperation(
@@ -104,10 +116,11 @@ class SetView(AnyOperation):
         drawing = drawing.with_sheet(
             sheet.model_copy(update={"views": [after if v.id == view.id else v for v in sheet.views]})
         )
-        parent, axis = sheet.view(after.parent), aligned_axis(after)
-        if self.changes.get("tied") and parent is not None and axis is not None:
+        parent, way = sheet.view(after.parent), way_of(after)
+        if self.changes.get("tied") and parent is not None and way is not None:
             dx, dy = parent.place[0] - after.place[0], parent.place[1] - after.place[1]
-            step = (0.0, dy) if axis == "x" else (dx, 0.0)
+            along = dx * way[0] + dy * way[1]
+            step = (dx - along * way[0], dy - along * way[1])
             drawing = shifted(drawing, dict.fromkeys(_together(drawing, after), step))
         return drawing
 

@@ -1,0 +1,117 @@
+"""A view cropped to an outlined piece, or to the half or quarter of a symmetrical part; and outlines moved afterwards."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import numpy as np
+
+from ..annotation.sheet_ink import view_words
+from ..bounds import Ref
+from ..drawing import Crop, DetailView, Drawing, Operation, Outline, Sheet, View
+from ..drawing.base import Point
+from ..drawing.operations import SetView, need_view
+from ..drawing.windows import Edge
+from ..errors import BadOperation
+from ..views.cutting_lines import tie_point
+from .base import AnyAct, Bench, Preview
+from .cutting import tie_of
+from .outlining import DrawnOutline, outline_by, view_shown, words_of_outline
+
+
+class CropView(AnyAct):
+    """A view cropped to an ``outline``, with its edge ragged, plain or not drawn."""
+
+    act: Literal["crop_view"] = "crop_view"
+    view: Ref
+    outline: DrawnOutline
+    edge: Edge = "ragged"
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, after, _ = self._made(drawing, bench)
+        assert after.crop is not None
+        return SetView(view=after.id, changes={"crop": after.crop.model_dump(mode="json")})
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, after, words = self._made(drawing, bench)
+        return view_shown(drawing, bench, sheet, after, words)
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, View, str]:
+        sheet, view = need_view(drawing, self.view)
+        if isinstance(view, DetailView):
+            raise BadOperation("A detail is cropped already", "Change its outline: drag its ring.")
+        whole = view.model_copy(update={"crop": None})
+        trial = sheet.model_copy(update={"views": [whole if v.id == view.id else v for v in sheet.views]})
+        picture = bench.studio.pictures(drawing.with_sheet(trial), trial)[view.id]
+        outline = outline_by(self.outline, picture)
+        after = view.model_copy(update={"crop": Crop(outline=outline, edge=self.edge)})
+        return sheet, after, f"{view_words(view)} cropped, {words_of_outline(outline, drawing, picture)}"
+
+
+class MoveOutline(AnyAct):
+    """The outline of a detail, or of a cropped view, moved so that its centre is ``to`` a place (or what ``ref`` and ``at``
+    name), or made as large as to reach there (``size``)."""
+
+    act: Literal["move_outline"] = "move_outline"
+    view: Ref
+    to: Point
+    ref: Ref = ""
+    at: Ref = ""
+    size: bool = False
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, after, outline, _ = self._made(drawing, bench)
+        held: dict[str, Any] = {"outline": outline.model_dump(mode="json")}
+        if isinstance(after, DetailView):
+            return SetView(view=after.id, changes=held)
+        assert after.crop is not None
+        return SetView(view=after.id, changes={"crop": {"edge": after.crop.edge} | held})
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, after, _, words = self._made(drawing, bench)
+        return view_shown(drawing, bench, sheet, after, words)
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, View, Outline, str]:
+        sheet, view = need_view(drawing, self.view)
+        old = view.outline if isinstance(view, DetailView) else view.crop and view.crop.outline
+        if not old:
+            raise BadOperation("This view has no outline", "Crop it first, or choose a detail.")
+        home = drawing.sheet_of(view.parent or "") if isinstance(view, DetailView) else sheet
+        if home is None:
+            raise BadOperation("The view of this detail is gone", "Put it back with undo.")
+        ground = bench.studio.pictures(drawing, home)[(view.parent or "") if isinstance(view, DetailView) else view.id]
+        part, shot = ground.shot.whole, ground.shot
+        here = ground.chart.from_sheet(np.array([self.to]))[0]
+        there = None if old.tie is None else tie_point(part, old.tie)
+        centre = np.array(old.centre) if there is None else shot.flat_each(there[None])[0] + old.off
+        if self.size:
+            reach = np.maximum(np.abs(here - centre), 0.5 / ground.scale)
+            if old.form == "free":
+                far = float(np.linalg.norm(np.array(old.points), axis=1).max())
+                factor = float(np.linalg.norm(here - centre)) / max(far, 1e-9)
+                points = [(x * factor, y * factor) for x, y in old.points]
+                outline = old.model_copy(update={"points": points})
+            elif old.form == "round" and abs(old.half[0] - old.half[1]) < 1e-9:
+                radius = max(float(np.linalg.norm(here - centre)), 0.5 / ground.scale)
+                outline = old.model_copy(update={"half": (radius, radius)})
+            else:
+                outline = old.model_copy(update={"half": (float(reach[0]), float(reach[1]))})
+        else:
+            tie = tie_of(self.ref, self.at)
+            caught = None if tie is None else tie_point(part, tie)
+            if caught is not None:
+                here = shot.flat_each(caught[None])[0]
+                outline = old.model_copy(update={"tie": tie, "off": (0.0, 0.0)})
+            elif there is not None:
+                off = here - shot.flat_each(there[None])[0]
+                outline = old.model_copy(update={"off": (float(off[0]), float(off[1]))})
+            else:
+                outline = old
+            outline = outline.model_copy(update={"centre": (float(here[0]), float(here[1]))})
+        if isinstance(view, DetailView):
+            after: View = view.model_copy(update={"outline": outline})
+        else:
+            assert view.crop is not None
+            after = view.model_copy(update={"crop": view.crop.model_copy(update={"outline": outline})})
+        words = f"{view_words(view)}, outline {words_of_outline(outline, drawing, ground)}"
+        return sheet, after, outline, words

@@ -1,0 +1,148 @@
+"""What acts that outline have in common: an outline by a hand, one that is proposed about a feature, and how its view
+would look."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..annotation.pointing import words_of_tie
+from ..annotation.sheet_ink import blank, caption_element, hatch_element, parent_mark_element, title_of, view_element
+from ..bounds import Coordinate, Ref
+from ..drawing import Drawing, Outline, Sheet, View
+from ..drawing.base import Model, Point
+from ..drawing.windows import Extent
+from ..errors import UserError
+from ..ink import Element
+from ..standards.scales import SERIES
+from ..views.cutting_lines import tie_point
+from ..views.picture import Picture
+from .base import Bench, Preview
+from .cutting import tie_of
+
+Array = NDArray[np.float64]
+ROOM = 1.25
+"""How much wider an outline is than what it must hold."""
+LEAST = 3.0
+"""mm on the sheet that the smallest feature of a detail becomes."""
+LARGEST = 110.0
+"""mm on the sheet up to which a detail is proposed."""
+
+
+class DrawnOutline(Model):
+    """An outline as a hand draws it on a view, sheet mm: about ``centre`` (or what ``ref`` and ``at`` name there), of
+    ``half`` a width and height; a ``free`` one through ``points``. Without ``half`` it is made about what is named."""
+
+    form: Ref = "round"
+    centre: tuple[Coordinate, Coordinate]
+    ref: Ref = ""
+    at: Ref = ""
+    half: tuple[Extent, Extent] | None = None
+    points: list[Point] = []
+
+
+def outline_by(drawn: DrawnOutline, picture: Picture) -> Outline:
+    """The outline in its view.
+
+    Raises
+    ------
+    UserError
+        Where it has no size, or misses the part.
+    """
+    chart, part = picture.chart, picture.shot.whole
+    if drawn.half is None and not drawn.points:
+        found = outline_about(drawn.ref, picture)
+        if found is None:
+            raise UserError(
+                "There is nothing to put an outline around", "Draw it round the place, or point at an edge."
+            )
+        return found
+    if drawn.form == "free":
+        if len(drawn.points) < 3:
+            raise UserError("The outline has no area", "Draw it round the place.")
+        corners = chart.from_sheet(np.array(drawn.points, float))
+        middle = (corners.min(axis=0) + corners.max(axis=0)) / 2
+        return Outline(form="free", centre=_pair(middle), points=[_pair(p) for p in corners - middle])
+    assert drawn.half is not None
+    here = chart.from_sheet(np.array([drawn.centre]))[0]
+    tie = tie_of(drawn.ref, drawn.at)
+    there = None if tie is None else tie_point(part, tie)
+    if there is None:
+        tie = None
+    else:
+        here = picture.shot.flat_each(there[None])[0]
+    half = (drawn.half[0] / chart.scale, drawn.half[1] / chart.scale)
+    if min(half) * chart.scale < 0.5:
+        raise UserError("The outline has no size", "Pull it wider.")
+    form = "rectangle" if drawn.form == "rectangle" else "round"
+    return Outline.model_validate({"form": form, "centre": _pair(here), "tie": tie, "half": half})
+
+
+def outline_about(ref: str, picture: Picture) -> Outline | None:
+    """The smallest ring that holds an entity with some room, tied to it."""
+    shot = picture.shot
+    kind, row = shot.whole.find(ref) or ("", 0)
+    if kind == "edge":
+        curve = shot.whole.edges[row].curve
+        spots, at = curve.points(np.linspace(curve.t0, curve.t1, 33)), "centre" if curve.is_circle else "middle"
+    elif kind == "face":
+        spots, at = shot.whole.mesh.nodes[shot.whole.faces[row].nodes], "axis"
+    else:
+        return None
+    flat = shot.flat_each(spots)
+    middle = (flat.min(axis=0) + flat.max(axis=0)) / 2
+    radius = ROOM * float(np.linalg.norm(flat - middle, axis=1).max()) + 1.5 / picture.scale
+    tie = tie_of(ref, at)
+    there = None if tie is None else tie_point(shot.whole, tie)
+    off = (0.0, 0.0) if there is None else _pair(middle - shot.flat_each(there[None])[0])
+    return Outline(centre=_pair(middle), tie=tie, off=off, half=(radius, radius))
+
+
+def scale_for(outline: Outline, picture: Picture, sheet_scale: float) -> float:
+    """The scale of the standard series at which the smallest feature within an outline becomes large enough to be read,
+    but the detail no larger than fits a sheet."""
+    shot = picture.shot
+    centre, reach = np.array(outline.centre), max(outline.half)
+    if outline.form == "free":
+        reach = float(np.linalg.norm(np.array(outline.points), axis=1).max())
+    least = np.inf
+    for curve in shot.strings.curves:
+        x0, y0, x1, y1 = curve.bounds()
+        middle = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
+        size = max(x1 - x0, y1 - y0)
+        if size > 1e-3 * shot.whole.size and float(np.linalg.norm(middle - centre)) <= reach:
+            least = min(least, size)
+    larger = [s for s in reversed(SERIES) if s > picture.scale * 1.01] or [picture.scale * 2]
+    fitting = [s for s in larger if 2 * reach * s <= LARGEST] or larger[:1]
+    return next((s for s in fitting if least * s >= LEAST), fitting[-1])
+
+
+def words_of_outline(outline: Outline, drawing: Drawing, picture: Picture) -> str:
+    """What an outline is drawn about, in words."""
+    if outline.tie is None:
+        return "drawn by hand"
+    return f"about the {words_of_tie(picture.shot.whole, outline.tie, drawing)}"
+
+
+def view_shown(
+    drawing: Drawing, bench: Bench, sheet: Sheet, view: View, words: str, mark_only: bool = False
+) -> Preview:
+    """The ink of a view as it would be, with what tells of it at its parent."""
+    rest = [v for v in sheet.views if v.id != view.id]
+    trial = sheet.model_copy(update={"views": [*rest, view]})
+    changed = drawing.with_sheet(trial)
+    ink = blank(sheet)
+    pictures = bench.studio.pictures(changed, trial)
+    own, parent = pictures[view.id], pictures.get(view.parent or "")
+    mark = None if parent is None else parent_mark_element(changed, trial, own, parent, [])
+    elements: list[Element | None] = [mark]
+    if not mark_only:
+        if own.shot.scene.is_cut:
+            elements.append(hatch_element(changed, trial, own, ink, bench.well, []))
+        elements.append(view_element(own, ink.lines, bench.well))
+        elements.append(caption_element(own, trial, ink.lines, title_of(view, changed, pictures)))
+    return Preview(ink, tuple(e for e in elements if e is not None), words, (), view.place)
+
+
+def _pair(p: Array) -> tuple[float, float]:
+    return float(p[0]), float(p[1])

@@ -1,0 +1,80 @@
+"""Pieces of plane curves within a region."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from .curves2 import TURN, Curve2
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Strings:
+    """Curves with polylines that lie within ``near`` (mm) of them, made once to be asked often."""
+
+    curves: Sequence[Curve2]
+    near: float
+
+    @cached_property
+    def parameters(self) -> list[Array]:
+        """Where on its curve each corner of a polyline lies."""
+        return [c.parameters(self.near) for c in self.curves]
+
+    @cached_property
+    def lines(self) -> NDArray[Any]:
+        """The polylines, as shapes."""
+        points = [c.evaluate(t) for c, t in zip(self.curves, self.parameters, strict=True)]
+        if not points:
+            return np.zeros(0, object)
+        rows = np.repeat(np.arange(len(points)), [len(p) for p in points])
+        return np.asarray(shapely.linestrings(np.concatenate(points), indices=rows))
+
+    def within(self, region: Any) -> list[tuple[int, Curve2]]:
+        """The pieces of the curves in a region, each with the row of its curve; whole curves as they are."""
+        shapely.prepare(region)
+        whole = shapely.covers(region, self.lines)
+        touched = ~whole & shapely.intersects(region, self.lines)
+        found = [(k, self.curves[k]) for k in np.nonzero(whole)[0].tolist()]
+        for k in np.nonzero(touched)[0].tolist():
+            found += [(k, piece) for piece in self._pieces(k, region)]
+        return sorted(found, key=lambda f: f[0])
+
+    def _pieces(self, k: int, region: Any) -> list[Curve2]:
+        curve, t, line = self.curves[k], self.parameters[k], self.lines[k]
+        corners = shapely.get_coordinates(line)
+        run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(corners, axis=0), axis=1))])
+        if run[-1] <= 0:
+            return []
+        spans = []
+        for g in getattr(inside := line.intersection(region), "geoms", [inside]):
+            if not isinstance(g, shapely.LineString) or g.is_empty:
+                continue
+            at = shapely.line_locate_point(line, shapely.points(shapely.get_coordinates(g)))
+            low, high = float(at.min()), float(at.max())
+            if high - low > 1e-9 * run[-1]:
+                spans.append((low, high))
+        spans = _run_together(sorted(spans), 1e-9 * run[-1])
+        ends = [(float(np.interp(a, run, t)), float(np.interp(b, run, t))) for a, b in spans]
+        if curve.full_turn and len(ends) > 1 and spans[0][0] <= 1e-9 * run[-1] and spans[-1][1] >= run[-1] * (1 - 1e-9):
+            # one piece runs through where the curve begins
+            ends = [*ends[1:-1], (ends[-1][0], ends[0][1] + TURN)]
+        return [curve.piece(a, b) for a, b in ends if b > a]
+
+
+def _run_together(spans: list[tuple[float, float]], near: float) -> list[tuple[float, float]]:
+    """Spans in order, as one where they meet."""
+    found: list[tuple[float, float]] = []
+    for low, high in spans:
+        if found and low <= found[-1][1] + near:
+            found[-1] = found[-1][0], max(high, found[-1][1])
+        else:
+            found.append((low, high))
+    return found

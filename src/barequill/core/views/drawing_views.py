@@ -1,0 +1,59 @@
+"""The lines of a view as ink."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..drawing.views import SectionView
+from ..geometry.curves2 import line
+from ..ink import Sketch
+from .ends import draw_ends
+from .picture import Picture
+from .precedence import SHARE, parted
+from .tones import tints_of
+
+
+def draw_view(sketch: Sketch, picture: Picture) -> None:
+    """Put the lines of a view into the ink."""
+    view, shot, chart = picture.view, picture.shot, picture.chart
+    pens = {"shown": "visible", "thin": "tangent"}
+    near = SHARE * sketch.lines.width("visible")
+    if view.shaded:
+        # under the lines
+        sketch.marks += tints_of(shot.shading, shot.centre, chart)
+    left_out = set(view.left_out)
+    placed = [(c, flat) for c, flat in picture.placed if c.source not in left_out]
+    hidden = [(c, flat) for c, flat in placed if not c.visible and c.cls != "smooth" and view.hidden_lines]
+    tangent = [(c, flat) for c, flat in placed if c.visible and c.cls == "smooth" and view.tangent_edges != "off"]
+    firm = [(c, flat) for c, flat in placed if c.visible and c.cls != "smooth"]
+    over = [flat for _, flat in firm]
+    # hidden lines first, so that visible ones lie over them where they meet
+    for lines, pen in ((hidden, "hidden"), (tangent, pens.get(view.tangent_edges, ""))):
+        for (curve, _), (stay, give) in zip(lines, parted([flat for _, flat in lines], over, near), strict=True):
+            for flat in stay:
+                sketch.stroke(flat, pen, curve.source)
+            for flat in give:
+                sketch.lie_under(flat, pen, curve.source)
+    _half_line(sketch, picture)
+    draw_ends(sketch, picture)
+    within = isinstance(view, SectionView) and view.within
+    for curve, flat in firm:
+        sketch.stroke(flat, "limit" if curve.cls == "limit" else "revolved" if within else "visible", curve.source)
+
+
+def _half_line(sketch: Sketch, picture: Picture) -> None:
+    """The centre line between the halves of a half section: no line of the part stands there."""
+    view, scene = picture.view, picture.shot.scene
+    if not isinstance(view, SectionView) or "half" not in view.line.ends or not scene.cut.cells:
+        return
+    step = next((w for w in scene.cut.cells[0].walls if not w.shown), None)
+    if step is None:
+        return
+    camera_ = picture.shot.view
+    n = np.array([np.array(step.normal) @ camera_.right, np.array(step.normal) @ camera_.up])
+    spot = n * step.offset - n * float(n @ picture.shot.centre)
+    along = np.array([-n[1], n[0]])
+    reach = picture.shot.hull @ along
+    beyond = 3.0 / picture.chart.scale
+    ends = [spot + (reach.min() - beyond) * along, spot + (reach.max() + beyond) * along]
+    sketch.stroke(line(*picture.chart.to_sheet(np.array(ends))), "centre")

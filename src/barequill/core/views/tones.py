@@ -1,0 +1,52 @@
+"""Tones of a shaded view on the sheet: the picture as it lies, or its pieces where the view is cropped, broken or turned."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from PIL import Image, ImageDraw
+
+from ..geometry.planar import polygons_of, rings_of
+from ..ink import Tint
+from ..projection.shading import Shading
+from .chart import Array, Chart
+
+
+def tints_of(tone: Shading, centre: Array, chart: Chart) -> list[Tint]:
+    """The tones of a view, given about ``centre`` (2,), on the sheet."""
+    if not tone.png:
+        return []
+    low, high = np.array(tone.low) - centre, np.array(tone.high) - centre
+    if chart.plain and not chart.turn:
+        return [Tint(tone.png, *chart.to_sheet(np.array([low, high])).ravel().tolist())]
+    with Image.open(io.BytesIO(tone.png)) as opened:
+        picture = opened.convert("RGBA")
+    dots = np.array(picture.size) / (high - low)
+    found = []
+    for cell in chart.cells:
+        own = picture.copy()
+        if cell.region is not None:
+            mask = Image.new("L", picture.size, 0)
+            draw = ImageDraw.Draw(mask)
+            for polygon in polygons_of(cell.region):
+                for k, ring in enumerate(rings_of(polygon)):
+                    p = np.clip((ring - low) * dots, -4, np.array(picture.size) + 4)
+                    p[:, 1] = picture.size[1] - p[:, 1]
+                    draw.polygon([tuple(q) for q in p.tolist()], fill=0 if k else 255)
+            clear = Image.new("RGBA", picture.size, (0, 0, 0, 0))
+            own = Image.composite(own, clear, mask)
+        box = own.getbbox()
+        if box is None:
+            continue
+        x0, x1 = low[0] + np.array([box[0], box[2]]) / dots[0]
+        y0, y1 = high[1] - np.array([box[3], box[1]]) / dots[1]
+        own = own.crop(box)
+        corners = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]) + cell.shift
+        placed = ((corners - chart.about) * chart.scale) @ chart.matrix + chart.place
+        if chart.turn:
+            own = own.rotate(chart.turn, Image.Resampling.BICUBIC, expand=True)
+        data = io.BytesIO()
+        own.save(data, "PNG", optimize=True)
+        found.append(Tint(data.getvalue(), *placed.min(axis=0).tolist(), *placed.max(axis=0).tolist()))
+    return found
