@@ -362,7 +362,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["LeaveRib"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -377,7 +377,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Views */
-            views: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"] | components["schemas"]["SectionView"])[];
+            views: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"] | components["schemas"]["SectionView"] | components["schemas"]["DetailView"] | components["schemas"]["AuxiliaryView"])[];
         };
         /**
          * Anchor
@@ -419,6 +419,136 @@ export interface components {
             annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
         };
         /**
+         * AuxiliaryView
+         * @description A view square onto a slanted edge or face of its parent, by reference, from the left (1) of ``along`` or its right.
+         *
+         *     ``along``: how the edge last ran in the parent, where what it was made from is gone. ``marked``: how the way of looking
+         *     is shown at the parent; with an arrow and a letter where the view is out of its line.
+         */
+        AuxiliaryView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /** Parent */
+            parent: string;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default true
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default false
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Local Cuts
+             * @default []
+             */
+            local_cuts?: components["schemas"]["LocalCut"][];
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+            /**
+             * Ribs
+             * @default []
+             */
+            ribs?: string[];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** @default null */
+            crop?: components["schemas"]["Crop"] | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "auxiliary";
+            /** Onto */
+            onto: string;
+            /** Along */
+            along: [
+                number,
+                number
+            ];
+            /**
+             * Side
+             * @default 1
+             * @enum {integer}
+             */
+            side?: -1 | 1;
+            /**
+             * Marked
+             * @default auto
+             * @enum {string}
+             */
+            marked?: "auto" | "arrow" | "off";
+        };
+        /**
          * BodyInfo
          * @description A body of a part.
          */
@@ -437,6 +567,110 @@ export interface components {
             material: string | null;
             /** Density */
             density: number | null;
+        };
+        /**
+         * Break
+         * @description A stretch that is taken out of a view, ``along`` its x or y, from ``start`` to ``end`` (mm of the view from the middle
+         *     of the part); ``gap`` mm are left between on the sheet.
+         */
+        Break: {
+            /** Id */
+            id: string;
+            /**
+             * Along
+             * @default x
+             * @enum {string}
+             */
+            along?: "x" | "y";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * Gap
+             * @default 4
+             */
+            gap?: number;
+            /**
+             * Form
+             * @default auto
+             * @enum {string}
+             */
+            form?: "auto" | "zigzag" | "freehand" | "round" | "tube";
+        };
+        /**
+         * BreakJson
+         * @description A stretch taken out of a view: a place on each of its break lines, sheet mm, y down.
+         */
+        BreakJson: {
+            /** Id */
+            id: string;
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "x" | "y";
+            /** First */
+            first: [
+                number,
+                number
+            ];
+            /** Second */
+            second: [
+                number,
+                number
+            ];
+        };
+        /**
+         * BreakView
+         * @description A stretch taken out of a view between two places (``first``, ``second``: sheet mm) along its x or y; all stretches
+         *     without a feature where no places are given. ``change`` names a stretch that is altered.
+         */
+        BreakView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "break_view";
+            /** View */
+            view: string;
+            /**
+             * Along
+             * @default null
+             */
+            along?: ("x" | "y") | null;
+            /**
+             * First
+             * @default null
+             */
+            first?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Second
+             * @default null
+             */
+            second?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Gap
+             * @default 4
+             */
+            gap?: number;
+            /**
+             * Form
+             * @default auto
+             * @enum {string}
+             */
+            form?: "auto" | "zigzag" | "freehand" | "round" | "tube";
+            /**
+             * Change
+             * @default
+             */
+            change?: string;
         };
         /**
          * CentreLine
@@ -582,6 +816,52 @@ export interface components {
             ];
         };
         /**
+         * Crop
+         * @description What is kept of a view: what lies within an outline, or the half or quarter of a symmetrical part to which
+         *     ``halves`` point along the view's x and y (0: both).
+         */
+        Crop: {
+            /** @default null */
+            outline?: components["schemas"]["Outline"] | null;
+            /**
+             * Halves
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            halves?: [
+                -1 | 0 | 1,
+                -1 | 0 | 1
+            ];
+            /**
+             * Edge
+             * @default ragged
+             * @enum {string}
+             */
+            edge?: "plain" | "ragged" | "none";
+        };
+        /**
+         * CropView
+         * @description A view cropped to an ``outline``, with its edge ragged, plain or not drawn.
+         */
+        CropView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "crop_view";
+            /** View */
+            view: string;
+            outline: components["schemas"]["DrawnOutline"];
+            /**
+             * Edge
+             * @default ragged
+             * @enum {string}
+             */
+            edge?: "plain" | "ragged" | "none";
+        };
+        /**
          * CutLocally
          * @description A closed ``outline`` (sheet mm) drawn on a view, cut to the ``depth`` (mm toward the viewer from the middle of the
          *     part) or to what ``ref`` and ``at`` name; ``change`` names the local cut that is drawn anew.
@@ -721,6 +1001,128 @@ export interface components {
                 "through" | "short" | "half",
                 "through" | "short" | "half"
             ];
+        };
+        /**
+         * DetailView
+         * @description What an outline on its parent holds, enlarged. ``place`` is where the outline's centre stands.
+         */
+        DetailView: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /** Parent */
+            parent: string;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /** Scale */
+            scale: number;
+            /**
+             * Tied
+             * @default false
+             */
+            tied?: boolean;
+            /**
+             * Hidden Lines
+             * @default true
+             */
+            hidden_lines?: boolean;
+            /**
+             * Shaded
+             * @default false
+             */
+            shaded?: boolean;
+            /**
+             * Tangent Edges
+             * @default thin
+             * @enum {string}
+             */
+            tangent_edges?: "shown" | "thin" | "off";
+            /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption?: string;
+            /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Local Cuts
+             * @default []
+             */
+            local_cuts?: components["schemas"]["LocalCut"][];
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+            /**
+             * Ribs
+             * @default []
+             */
+            ribs?: string[];
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** @default null */
+            crop?: components["schemas"]["Crop"] | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "detail";
+            outline: components["schemas"]["Outline"];
+            /**
+             * Edge
+             * @default plain
+             * @enum {string}
+             */
+            edge?: "plain" | "ragged" | "none";
+            /**
+             * Border
+             * @default false
+             */
+            border?: boolean;
+            /**
+             * Leader
+             * @default false
+             */
+            leader?: boolean;
         };
         /**
          * Dimension
@@ -919,6 +1321,79 @@ export interface components {
             created?: string[];
         };
         /**
+         * DrawnOutline
+         * @description An outline as a hand draws it on a view, sheet mm: about ``centre`` (or what ``ref`` and ``at`` name there), of
+         *     ``half`` a width and height; a ``free`` one through ``points``. Without ``half`` it is made about what is named.
+         */
+        DrawnOutline: {
+            /**
+             * Form
+             * @default round
+             */
+            form?: string;
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Half
+             * @default null
+             */
+            half?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Points
+             * @default []
+             */
+            points?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Enlarge
+         * @description A detail of what an ``outline`` on a view holds, set down ``to`` a place; at a scale of the standard series where
+         *     none is given. While its outline is still ``growing`` only that is shown.
+         */
+        Enlarge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "enlarge";
+            /** View */
+            view: string;
+            outline: components["schemas"]["DrawnOutline"];
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Growing
+             * @default false
+             */
+            growing?: boolean;
+        };
+        /**
          * FacePreview
          * @description One face of a part as a small picture: SVG path data in a box of ``width`` by ``height`` mm.
          */
@@ -1017,6 +1492,11 @@ export interface components {
              */
             tangent_edges?: "shown" | "thin" | "off";
             /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
              * Caption
              * @default
              */
@@ -1049,6 +1529,18 @@ export interface components {
              * @default []
              */
             hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** @default null */
+            crop?: components["schemas"]["Crop"] | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1171,6 +1663,40 @@ export interface components {
             ];
         };
         /**
+         * LineUp
+         * @description A view moved so that a place of it stands level with, or straight above or below, a place of another view.
+         */
+        LineUp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "line_up";
+            /** View */
+            view: string;
+            /** Ref */
+            ref: string;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /** Other */
+            other: string;
+            /** Other Ref */
+            other_ref: string;
+            /**
+             * Other At
+             * @default
+             */
+            other_at?: string;
+            /**
+             * How
+             * @default null
+             */
+            how?: ("level" | "upright") | null;
+        };
+        /**
          * LocalCut
          * @description A cut inside a view, within a closed ``outline`` (mm of the view about the middle of the part), down to a ``depth``
          *     (mm from the middle of the part toward the viewer) or to what it is tied to.
@@ -1195,6 +1721,32 @@ export interface components {
             depth?: number;
             /** @default null */
             tie?: components["schemas"]["Tie"] | null;
+        };
+        /**
+         * LookSquare
+         * @description A view square onto what ``ref`` names in another, pulled ``to`` a side of it; of the slanted face alone where it is
+         *     ``partial``, or, where that is left open, where most of the rest is foreshortened.
+         */
+        LookSquare: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "look_square";
+            /** View */
+            view: string;
+            /** Ref */
+            ref: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * Partial
+             * @default null
+             */
+            partial?: boolean | null;
         };
         /**
          * MaterialInfo
@@ -1269,6 +1821,40 @@ export interface components {
              * @default false
              */
             text_only?: boolean;
+        };
+        /**
+         * MoveOutline
+         * @description The outline of a detail, or of a cropped view, moved so that its centre is ``to`` a place (or what ``ref`` and ``at``
+         *     name), or made as large as to reach there (``size``).
+         */
+        MoveOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move_outline";
+            /** View */
+            view: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Size
+             * @default false
+             */
+            size?: boolean;
         };
         /**
          * MoveView
@@ -1363,6 +1949,80 @@ export interface components {
             fields?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Outline
+         * @description A closed outline on a view about a ``centre`` (mm of the view from the middle of the part; where it is tied, that
+         *     goes before, moved by ``off``): an ellipse or a rectangle of ``half`` a width and height; ``corners`` about the
+         *     centre, or a ``free`` line through points about it.
+         */
+        Outline: {
+            /**
+             * Form
+             * @default round
+             * @enum {string}
+             */
+            form?: "round" | "rectangle" | "corners" | "free";
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /** @default null */
+            tie?: components["schemas"]["Tie"] | null;
+            /**
+             * Off
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            off?: [
+                number,
+                number
+            ];
+            /**
+             * Half
+             * @default [
+             *       10,
+             *       10
+             *     ]
+             */
+            half?: [
+                number,
+                number
+            ];
+            /**
+             * Points
+             * @default []
+             */
+            points?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * OutlineJson
+         * @description The outline of a detail or crop: the view on which it lies, its centre and a place on it (sheet mm, y down), about
+         *     which feature it was drawn, and whether that is gone.
+         */
+        OutlineJson: {
+            /** On */
+            on: string;
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /** Notch */
+            notch: [
+                number,
+                number
+            ];
+            /** About */
+            about: string;
+            /** Loose */
+            loose: boolean;
         };
         /**
          * PartChanges
@@ -1560,6 +2220,11 @@ export interface components {
              */
             tangent_edges?: "shown" | "thin" | "off";
             /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
              * Caption
              * @default
              */
@@ -1592,6 +2257,18 @@ export interface components {
              * @default []
              */
             hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** @default null */
+            crop?: components["schemas"]["Crop"] | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1731,7 +2408,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["LeaveRib"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -1789,6 +2466,11 @@ export interface components {
              */
             tangent_edges?: "shown" | "thin" | "off";
             /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
              * Caption
              * @default
              */
@@ -1822,6 +2504,18 @@ export interface components {
              */
             hatches?: components["schemas"]["HatchChoice"][];
             /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** @default null */
+            crop?: components["schemas"]["Crop"] | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1831,7 +2525,7 @@ export interface components {
              * @default front
              * @enum {string}
              */
-            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner" | "section";
+            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner" | "section" | "detail" | "square";
             /** Toward */
             toward: [
                 number,
@@ -1915,6 +2609,11 @@ export interface components {
              */
             tangent_edges?: "shown" | "thin" | "off";
             /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
              * Caption
              * @default
              */
@@ -1947,6 +2646,18 @@ export interface components {
              * @default []
              */
             hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** @default null */
+            crop?: components["schemas"]["Crop"] | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2264,6 +2975,11 @@ export interface components {
              */
             tangent_edges?: "shown" | "thin" | "off";
             /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
              * Caption
              * @default
              */
@@ -2297,6 +3013,18 @@ export interface components {
              */
             hatches?: components["schemas"]["HatchChoice"][];
             /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** @default null */
+            crop?: components["schemas"]["Crop"] | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2308,11 +3036,6 @@ export interface components {
              * @enum {integer}
              */
             side?: -1 | 1;
-            /**
-             * Letter
-             * @default
-             */
-            letter?: string;
             /**
              * Bare
              * @default false
@@ -2493,7 +3216,7 @@ export interface components {
              * Views
              * @default []
              */
-            views?: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"] | components["schemas"]["SectionView"])[];
+            views?: (components["schemas"]["PrincipalView"] | components["schemas"]["ProjectedView"] | components["schemas"]["PictorialView"] | components["schemas"]["FreeView"] | components["schemas"]["SectionView"] | components["schemas"]["DetailView"] | components["schemas"]["AuxiliaryView"])[];
             /**
              * Annotations
              * @default []
@@ -2613,6 +3336,21 @@ export interface components {
             quarter_turns?: number;
         };
         /**
+         * TurnView
+         * @description A view turned on its sheet so that an edge of it lies level, or stands upright where it is nearer to that.
+         */
+        TurnView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "turn_view";
+            /** View */
+            view: string;
+            /** Ref */
+            ref: string;
+        };
+        /**
          * ViewJson
          * @description A view as it stands on the sheet; box in mm, y down.
          */
@@ -2621,6 +3359,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Words */
+            words: string;
             /** X */
             x: number;
             /** Y */
@@ -2642,7 +3382,10 @@ export interface components {
             /** Pending */
             pending: boolean;
             /** Moves */
-            moves: ("x" | "y") | null;
+            moves: [
+                number,
+                number
+            ] | null;
             /** Carries */
             carries: string[];
             /** Own Direction */
@@ -2650,6 +3393,9 @@ export interface components {
             /** Bodies */
             bodies: string[];
             section: components["schemas"]["SectionJson"] | null;
+            outline: components["schemas"]["OutlineJson"] | null;
+            /** Breaks */
+            breaks: components["schemas"]["BreakJson"][];
             /** Hatches */
             hatches: components["schemas"]["HatchJson"][];
             /** Key */

@@ -9,6 +9,8 @@
   import type { Gesture } from './gestures/gesture';
   import { gestureOfCutting } from './gestures/cutting';
   import { gestureOfOutline } from './gestures/outline';
+  import { gestureOfBreakLine } from './gestures/break_line';
+  import { gestureOfRing } from './gestures/outline_move';
   import { gestureOfOutlineCorner } from './gestures/outline_corner';
   import { gestureOfPan } from './gestures/pan';
   import { gestureOfPull } from './gestures/pull.svelte';
@@ -16,7 +18,7 @@
   import { gestureOfWindow } from './gestures/window.svelte';
   import type { Target } from './hits';
   import { kinds } from './kinds';
-  import { sectionOf } from './kinds/cutting_line.kind';
+  import { viewOf } from './parts_of_views';
   import Offers from './Offers.svelte';
   import PlacingHint from './PlacingHint.svelte';
   import { pullable } from './pointing';
@@ -36,7 +38,9 @@
 
   let px = $derived(viewport.px);
   let drawn = $derived(
-    (work.ink?.elements ?? []).filter((e) => !asking.preview.length || !gesture?.hides?.has(e.id)),
+    (work.ink?.elements ?? []).filter(
+      (e) => !asking.preview.length || !(gesture?.hides?.has(e.id) || asking.hides.includes(e.id)),
+    ),
   );
   let chosen = $derived(
     selected.ids.flatMap((id) => (gesture?.hides?.has(id) ? [] : (work.elements.get(id) ?? []))),
@@ -120,6 +124,17 @@
       gesture = gestureOfCutting(oneView.id, Number(corner.getAttribute('data-corner')), point(e));
       return;
     }
+    const ring = (e.target as Element).closest('[data-ring]');
+    if (ring && oneView) {
+      gesture = gestureOfRing(oneView.id, ring.getAttribute('data-ring') === 'size');
+      return;
+    }
+    const broken = (e.target as Element).closest('[data-break]');
+    if (broken && oneView) {
+      const which = broken.getAttribute('data-break')!;
+      gesture = gestureOfBreakLine(oneView.id, which, broken.getAttribute('data-at') === 'first');
+      return;
+    }
     const outline = (e.target as Element).closest('[data-outline]');
     if (outline && oneView) {
       const [id, at] = [outline.getAttribute('data-outline')!, Number(outline.getAttribute('data-at'))];
@@ -128,6 +143,10 @@
     }
     if (asking.doing.kind === 'outlining' && asking.doing.view && !asking.doing.points.length) {
       gesture = gestureOfOutline(point(e));
+      return;
+    }
+    if (asking.doing.kind === 'making') {
+      gesture = asking.doing.making.drag?.(point(e)) ?? null;
       return;
     }
     if (asking.doing.kind !== 'nothing') return;
@@ -182,6 +201,7 @@
     if (doing.kind === 'cutting') return asking.cutClick();
     if (doing.kind === 'outlining') return asking.outlineClick();
     if (doing.kind === 'rib') return asking.ribClick();
+    if (doing.kind === 'making') return asking.makingClick();
     if (doing.kind !== 'nothing') return asking.finish();
     if (pressed) click(pressed.target, pressed.shift);
   }
@@ -198,7 +218,7 @@
       selected.nothing();
       if (t.field && !t.field.auto) work.field = t.field.field;
     } else if (t.kind === 'view') selected.elements(t.view);
-    else if (t.of === 'cutting_line') selected.elements(sectionOf(t.owner));
+    else if (['cutting_line', 'ring', 'sight'].includes(t.of)) selected.elements(viewOf(t.owner));
     else if (t.kind === 'element' && !(kinds.get(t.of)?.measured && selected.targets.length))
       selected.elements(t.owner);
     else {
@@ -216,7 +236,8 @@
   /** What is caught while a cutting line grows, or the depth of a local cut is picked. */
   let catching = $derived(
     (asking.doing.kind === 'cutting' && asking.doing.growing) ||
-      (asking.doing.kind === 'outlining' && asking.doing.closed),
+      (asking.doing.kind === 'outlining' && asking.doing.closed) ||
+      (asking.doing.kind === 'making' && asking.doing.making.catches?.()),
   );
   let word = $derived.by(() => {
     const busy = gesture || asking.doing.kind !== 'nothing';
@@ -326,7 +347,9 @@
         />
       {/if}
     </svg>
-    {#if oneView && idle}<PullTabs view={oneView} /><CutHandles view={oneView} />{/if}
+    {#if oneView && idle}{#if work.view(oneView.id)?.kind !== 'detail'}<PullTabs
+          view={oneView}
+        />{/if}<CutHandles view={oneView} />{/if}
     {#if word && (hovered || asking.doing.kind !== 'nothing')}
       <div class="word" style={`left:${Math.min(at[0] + 16, viewport.width - 190)}px;top:${at[1] - 26}px`}>
         {word}

@@ -3,7 +3,7 @@
   import { viewport } from './viewport.svelte';
   import { work } from './work.svelte';
 
-  /** Open squares at the corners of a selected section's cutting line: drag one, and the section follows. */
+  /** Handles of a selected view: corners of its cutting line, its outline, its break lines. */
   let { view }: { view: ViewJson } = $props();
   let own = $derived(work.view(view.id));
   /** Corners of the outlines of local cuts, on the sheet. */
@@ -25,6 +25,35 @@
     title="Drag the corner; drop it on a feature to tie it there"
     style={`left:${px - 7}px;top:${py - 7}px`}
   ></button>
+{/each}
+
+{#if view.outline}
+  {#each [['place', view.outline.centre], ['size', view.outline.notch]] as [what, at] (what)}
+    {@const [px, py] = viewport.window(...(at as [number, number]))}
+    <button
+      class:small={what === 'size'}
+      data-ring={what}
+      aria-label={what === 'size' ? 'Size of the outline' : 'Middle of the outline'}
+      title={what === 'size'
+        ? 'Drag it wider or narrower'
+        : 'Drag the outline; drop it on a feature to tie it there'}
+      style={`left:${px - (what === 'size' ? 5 : 7)}px;top:${py - (what === 'size' ? 5 : 7)}px`}
+    ></button>
+  {/each}
+{/if}
+
+{#each view.breaks as b (b.id)}
+  {#each ['first', 'second'] as const as which (which)}
+    {@const [px, py] = viewport.window(...b[which])}
+    <button
+      class="small"
+      data-break={b.id}
+      data-at={which}
+      aria-label={`${which === 'first' ? 'First' : 'Second'} break line`}
+      title="Drag the break line along"
+      style={`left:${px - 5}px;top:${py - 5}px`}
+    ></button>
+  {/each}
 {/each}
 
 {#each outlines as o (`${o.id} ${o.k}`)}

@@ -13,10 +13,7 @@
   let tolerance = $derived(dimension.tolerance ?? { kind: 'none', upper: 0, lower: 0 });
   let view = $derived.by(() => {
     const found = work.ink?.views.find((v) => v.id === element?.group);
-    if (!found) return '';
-    return found.section
-      ? found.name.replace(/^./, (c) => c.toLowerCase())
-      : `${found.name.toLowerCase()} view`;
+    return found?.words.replace(/^./, (c) => c.toLowerCase()) ?? '';
   });
   let measured = $derived(dimension.measure ?? '');
   const sign = (x: number) => `${x > 0 ? '+' : x < 0 ? '−' : ''}${Math.abs(x)}`;

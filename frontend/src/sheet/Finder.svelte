@@ -30,7 +30,7 @@
       run: a.run,
     })),
     ...(work.ink?.views ?? []).map((v) => ({
-      name: v.section ? v.name : `${v.name} view`,
+      name: v.words,
       kind: 'view',
       run: () => selected.elements(v.id),
     })),

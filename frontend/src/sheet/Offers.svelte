@@ -6,16 +6,32 @@
   /** Acts that fit what is selected, beside it. */
   let { x, y }: { x: number; y: number } = $props();
   const keys = ['Space', 'A', 'S', 'D', 'F'];
-  let offers = $derived(offersFor(selected.now).slice(0, 5));
+  let all = $derived(offersFor(selected.now));
+  let more = $state(false);
+  let offers = $derived(more ? all : all.slice(0, 5));
+  $effect(() => {
+    // what is selected next begins with the likeliest again
+    void selected.now;
+    more = false;
+  });
   let left = $derived(Math.max(6, Math.min(x + 18, viewport.width - 200)));
-  let top = $derived(Math.max(6, Math.min(y + 18, viewport.height - offers.length * 29 - 8)));
+  let top = $derived(
+    Math.max(
+      6,
+      Math.min(y + 18, viewport.height - (offers.length + (all.length > offers.length ? 1 : 0)) * 29 - 8),
+    ),
+  );
 </script>
 
 {#if offers.length}
   <div class="offers over" style={`left:${left}px;top:${top}px`} role="group" aria-label="Offers">
     {#each offers as offer, i (offer.name)}
-      <button onclick={() => offer.run()}>{offer.name} <kbd>{keys[i]}</kbd></button>
+      <button onclick={() => offer.run()}
+        >{offer.name}{#if i < keys.length}
+          <kbd>{keys[i]}</kbd>{/if}</button
+      >
     {/each}
+    {#if all.length > offers.length}<button onclick={() => (more = true)}>More…</button>{/if}
   </div>
 {/if}
 

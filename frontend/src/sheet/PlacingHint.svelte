@@ -24,6 +24,12 @@
     {/if}
     <span><kbd>Esc</kbd> leave</span>
   </div>
+{:else if asking.doing.kind === 'making'}
+  <div class="hint">
+    {#each asking.doing.making.others?.() ?? [] as o, i (o.name)}<span><kbd>{'ASDF'[i]}</kbd> {o.name}</span
+      >{/each}
+    <span><kbd>Esc</kbd> leave</span>
+  </div>
 {:else if asking.doing.kind === 'placing' && asking.others.length}
   <div class="hint">
     {#each asking.others as o, i (o)}<span><kbd>{'ASDF'[i]}</kbd> {o}</span>{/each}<span

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { View } from '../api/client';
   import { meshWords } from '../lib/format';
   import { acts } from './acts';
   import { selected } from './selection.svelte';
@@ -16,13 +17,38 @@
   let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));
   let sections = $derived(work.views.filter((v) => v.kind === 'section'));
   let locals = $derived(work.views.filter((v) => v.local_cuts?.length));
-  let cuts = $derived([...sections, ...locals]);
+  let nearer = $derived(
+    work.views.filter(
+      (v) => v.kind === 'detail' || v.kind === 'auxiliary' || v.crop || (v.breaks?.length ?? 0) > 0,
+    ),
+  );
+  let cuts = $derived([...sections, ...locals, ...nearer]);
+  const NEARER: [string, (v: View) => boolean][] = [
+    ['detail', (v) => v.kind === 'detail'],
+    ['auxiliary view', (v) => v.kind === 'auxiliary'],
+    ['broken view', (v) => !!v.breaks?.length],
+    ['cropped view', (v) => v.kind !== 'auxiliary' && !!v.crop],
+  ];
+  /** What of a view is nearer, elsewhere or left out, in words. */
+  function nearerWords(v: View): string {
+    const shown = shownOf(v.id);
+    return [
+      ...(shown?.outline?.about ? [`about the ${shown.outline.about}`] : []),
+      ...(v.breaks?.length ? ['broken'] : []),
+      ...(v.crop ? ['cropped'] : []),
+      ...(v.parent ? [`on ${shownOf(v.parent)?.name ?? ''}`] : []),
+    ].join(', ');
+  }
   let cutWords = $derived(
     [
       ...(sections.length
         ? [sections.map((v) => v.letter || 'turned in').join(', ') + (sections.length > 1 ? ' cut' : '')]
         : []),
       ...(locals.length ? [count(locals.length, 'local cut')] : []),
+      ...NEARER.flatMap(([name, is]) => {
+        const n = work.views.filter(is).length;
+        return n ? [count(n, name)] : [];
+      }),
     ].join(' · '),
   );
   const shownOf = (id: string) => work.ink?.views.find((v) => v.id === id);
@@ -117,6 +143,11 @@
                   >{shown?.section?.fault || shown?.section?.words || ''}, on {shownOf(v.parent)?.name ??
                     ''}</span
                 ></button
+              >
+            {/each}
+            {#each nearer as v (v.id)}
+              <button class="item two" onclick={() => selected.elements(v.id)}
+                >{shownOf(v.id)?.name ?? ''}<span>{nearerWords(v)}</span></button
               >
             {/each}
             {#each locals as v (v.id)}

@@ -67,6 +67,9 @@
     else if (asking.doing.kind === 'cutting') {
       if (at === 0) asking.endLine();
       else if (asking.others[at - 1]) asking.another(asking.others[at - 1]);
+    } else if (asking.doing.kind === 'making') {
+      if (at === 0) void asking.makingClick();
+      else asking.doing.making.others?.()[at - 1]?.run();
     } else if (at === 0) void asking.finish();
     else if (asking.doing.kind === 'placing' && asking.others[at - 1]) {
       asking.doing = { ...asking.doing, wish: asking.others[at - 1] };
@@ -119,6 +122,7 @@
       } else nudge(dx * step, dy * step);
     } else if (key === 'Enter' && asking.doing.kind === 'cutting') asking.endLine();
     else if (key.toLowerCase() === 'l' && asking.doing.kind === 'cutting') asking.flip();
+    else if (key === 'Enter' && asking.doing.kind === 'making') void asking.makingClick();
     else if (key === 'Enter' && asking.doing.kind !== 'nothing') void asking.finish();
     else if (key === 'Enter' && !onButton) board.pressTarget();
     else if (!(key === ' ' && onButton && asking.doing.kind === 'nothing') && offered(key)) {

@@ -2,11 +2,12 @@
   import type { HatchChoice } from '../api/client';
   import { meshWords, SCALES, scaled } from '../lib/format';
   import Choice from './Choice.svelte';
+  import { viewOf } from './parts_of_views';
   import { work } from './work.svelte';
 
   /** A view in one sentence, with its changeable parts. */
   let { id: shownId }: { id: string } = $props();
-  let id = $derived(shownId.replace(/-line$/, ''));
+  let id = $derived(viewOf(shownId));
   let view = $derived(work.view(id));
   let shown = $derived(work.ink?.views.find((v) => v.id === id));
   const plain = <N extends string>(names: readonly N[]) => names.map((n) => [n, n] as const);
@@ -38,7 +39,8 @@
 
   /** Hatch of a body, in this view or in the whole drawing: a pattern, an angle, a spacing, or none. */
   function setHatch(body: string, text: string) {
-    const old = work.state?.document.hatches?.find((h) => h.body === body) ?? { body };
+    const own = view?.hatches?.find((h) => h.body === body);
+    const old = own ?? work.state?.document.hatches?.find((h) => h.body === body) ?? { body };
     const figure = Number(text.replace(/[^0-9.,-]/g, '').replace(',', '.'));
     let next: HatchChoice = { ...old, body, off: false };
     if (text === 'off') next = { ...next, off: true };
@@ -47,8 +49,51 @@
     else if (/mm/.test(text) && figure > 0) next = { ...next, spacing: figure };
     else if (/[\d]/.test(text) && Number.isFinite(figure)) next = { ...next, angle: figure };
     else return;
+    if (own) return work.setView(id, { hatches: [...otherHatches(body), next] });
     return work.operation({ op: 'set_hatch', hatch: next });
   }
+  const otherHatches = (body: string) => (view?.hatches ?? []).filter((h) => h.body !== body);
+
+  /** The hatch of a body is that of the whole drawing, or this view's own. */
+  function hatchHere(body: string, here: boolean) {
+    const now = shown?.hatches.find((h) => h.body === body);
+    const own = now && { body, angle: now.angle, spacing: now.spacing, pattern: now.pattern, off: now.off };
+    return work.setView(id, { hatches: [...otherHatches(body), ...(here && own ? [own] : [])] });
+  }
+
+  /** What the outline of a detail or crop ends with. */
+  const EDGES: [string, string][] = [
+    ['plain', 'its outline drawn'],
+    ['ragged', 'an irregular edge'],
+    ['none', 'no edge drawn'],
+  ];
+  const BREAKS: [string, string][] = [
+    ['auto', 'as the part is there'],
+    ['zigzag', 'zigzag lines'],
+    ['freehand', 'freehand lines'],
+    ['round', 'as a round bar'],
+    ['tube', 'as a tube'],
+  ];
+  let outline = $derived(view?.kind === 'detail' ? view.outline : view?.crop?.outline);
+  let edge = $derived(view?.kind === 'detail' ? (view.edge ?? 'plain') : (view?.crop?.edge ?? 'ragged'));
+  const size = (n: number) => `${Math.round(n * 2000) / 1000}`;
+
+  function setEdge(v: string) {
+    if (view?.kind === 'detail') return work.setView(id, { edge: v });
+    return work.setView(id, { crop: { edge: v } });
+  }
+
+  /** How wide an outline is, mm of the part: one figure, or width and height. */
+  function setSize(text: string) {
+    const [a, b] = text.split(/[x×;/]/).map((t) => Number(t.replace(',', '.').replace(/[^0-9.]/g, '')) / 2);
+    if (!(a > 0) || !outline) return;
+    const half = [a, b > 0 ? b : outline.form === 'round' ? a : outline.half![1]];
+    const changed = { outline: { half } };
+    return work.setView(id, view?.kind === 'detail' ? changed : { crop: changed });
+  }
+
+  const setBreak = (changes: { [name: string]: unknown }) =>
+    work.setView(id, { breaks: (view?.breaks ?? []).map((b) => ({ ...b, ...changes })) });
 
   /** The place where a corner is tied, moved by what is typed (mm of the part, level and upright). */
   function setOffset(text: string) {
@@ -118,6 +163,15 @@
         ['off', 'none'],
       ]}
       onset={(v) => setHatch(h.body, v)}
+    />
+    <Choice
+      value={view?.hatches?.some((x) => x.body === h.body) ? 'in this view alone' : 'in all views'}
+      label={`Where ${h.body} is hatched so`}
+      options={[
+        ['all', 'in all views'],
+        ['here', 'in this view alone'],
+      ]}
+      onset={(v) => hatchHere(h.body, v === 'here')}
       after=","
     />
   {/each}
@@ -143,7 +197,123 @@
   />
 {/snippet}
 
-{#if section && shown}
+{#snippet lettered()}
+  letter
+  <Choice
+    value={view?.letter || 'none'}
+    label="Letter"
+    typed
+    options={[['none', 'none']]}
+    onset={(v: string) => work.setView(id, { letter: v === 'none' ? '' : v.toUpperCase() })}
+    after=","
+  />
+{/snippet}
+
+{#snippet aligned(words: string)}
+  <Choice
+    value={view?.tied ? words : 'untied'}
+    label="Alignment"
+    options={[
+      ['tied', words],
+      ['untied', 'untied'],
+    ]}
+    onset={(v) => work.setView(id, { tied: v === 'tied' })}
+    after=","
+  />
+{/snippet}
+
+<!-- what is kept of a view, taken out of it, and how it is turned -->
+{#snippet pieces()}
+  {#if outline}
+    {view?.kind === 'detail' ? 'within' : 'cropped to'} an outline
+    {#if outline.half && !outline.points?.length}
+      <Choice
+        value={outline.form === 'round' && outline.half?.[0] === outline.half?.[1]
+          ? `Ø${size(outline.half![0])}`
+          : `${size(outline.half![0])} × ${size(outline.half![1])}`}
+        label="Size of the outline, mm of the part"
+        typed
+        onset={setSize}
+      />
+    {/if}
+    {#if shown?.outline?.about}about the {shown.outline.about}{/if}
+    {#if shown?.outline?.loose}<em>(lost its feature; drag its middle onto another)</em>{/if}
+    <Choice
+      value={EDGES.find(([k]) => k === edge)?.[1] ?? ''}
+      label="Edge"
+      options={EDGES}
+      onset={setEdge}
+      after=","
+    />
+  {:else if view?.crop}
+    {view.crop.halves?.every((h) => h) ? 'a quarter' : 'one half'} of it,
+  {/if}
+  {#if view?.breaks?.length}
+    {view.breaks.length === 1 ? 'a stretch' : `${view.breaks.length} stretches`} taken out with a gap of
+    <Choice
+      value={`${view.breaks[0].gap} mm`}
+      label="Gap on the sheet, mm"
+      typed
+      onset={(v: string) => {
+        const gap = Number(v.replace(',', '.').replace(/[^0-9.]/g, ''));
+        if (gap > 0) void setBreak({ gap });
+      }}
+    />, ends
+    <Choice
+      value={BREAKS.find(([k]) => k === (view?.breaks?.[0].form ?? 'auto'))?.[1] ?? ''}
+      label="Ends of the stretch"
+      options={BREAKS}
+      onset={(v) => setBreak({ form: v })}
+      after=","
+    />
+  {/if}
+  turned
+  <Choice
+    value={view?.turn ? `by ${view.turn}°` : 'not at all'}
+    label="Turned on the sheet, degrees"
+    typed
+    options={[['0', 'not at all']]}
+    onset={(v: string) => {
+      const turn = Number(
+        v
+          .replace(',', '.')
+          .replace('−', '-')
+          .replace(/[^0-9.-]/g, ''),
+      );
+      if (Number.isFinite(turn)) void work.setView(id, turn ? { turn, tied: false } : { turn });
+    }}
+    after=","
+  />
+{/snippet}
+
+{#if view?.kind === 'detail' && shown}
+  <span>
+    <b>{shown.name}</b> of {work.ink?.views.find((v) => v.id === view?.parent)?.words.toLowerCase() ?? ''},
+    {@render scaleAndHidden()}
+    {@render lettered()}
+    {@render pieces()}
+    <Choice
+      value={view.border ? 'with a border' : 'no border'}
+      label="Border around it"
+      options={[
+        ['yes', 'with a border'],
+        ['no', 'no border'],
+      ]}
+      onset={(v) => work.setView(id, { border: v === 'yes' })}
+      after=","
+    />
+    <Choice
+      value={view.leader ? 'a line to its ring' : 'no line to its ring'}
+      label="Line to its ring"
+      options={[
+        ['yes', 'a line to its ring'],
+        ['no', 'no line to its ring'],
+      ]}
+      onset={(v) => work.setView(id, { leader: v === 'yes' })}
+      after="."
+    />
+  </span>
+{:else if section && shown}
   <span>
     <b>{shown.name}</b>,
     {shown.section?.words ?? 'cut'}{#if tiedAt >= 0},
@@ -167,15 +337,7 @@
       onset={(v) => work.setView(id, { side: Number(v) })}
       after=","
     />
-    letter
-    <Choice
-      value={section.letter || 'none'}
-      label="Letter"
-      typed
-      options={[['none', 'none']]}
-      onset={(v: string) => work.setView(id, { letter: v === 'none' ? '' : v.toUpperCase() })}
-      after=","
-    />
+    {@render lettered()}
     {#if !section.within}
       showing
       <Choice
@@ -208,22 +370,14 @@
     />
     {@render cutting()}
     {@render scaleAndHidden()}
-    <Choice
-      value={section.tied ? 'in line with its view' : 'untied'}
-      label="Alignment"
-      options={[
-        ['tied', 'in line with its view'],
-        ['untied', 'untied'],
-      ]}
-      onset={(v) => work.setView(id, { tied: v === 'tied' })}
-      after="."
-    />
+    {@render pieces()}
+    {@render aligned('in line with its view')}
     {#if shown.section?.fault}<em>{shown.section.fault}.</em>{/if}
     {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
   </span>
 {:else if view && shown}
   <span>
-    {shown.name} view of <b>{shown.part_name}</b>,
+    {shown.words} of <b>{shown.part_name}</b>,
     {#if view.kind === 'principal'}
       <Choice
         value={`from ${shown.facing}`}
@@ -267,18 +421,9 @@
       onset={(v) => work.setView(id, { tangent_edges: v })}
       after=","
     />
-    {#if view.parent}
-      <Choice
-        value={view.tied ? 'tied to its parent' : 'untied'}
-        label="Alignment"
-        options={[
-          ['tied', 'tied to its parent'],
-          ['untied', 'untied'],
-        ]}
-        onset={(v) => work.setView(id, { tied: v === 'tied' })}
-        after=","
-      />
-    {/if}
+    {#if view.parent}{@render aligned('tied to its parent')}{/if}
+    {#if view.kind === 'auxiliary' || view.letter}{@render lettered()}{/if}
+    {@render pieces()}
     {#if view.local_cuts?.length}
       <Choice
         value={view.local_cuts.length === 1

@@ -11,7 +11,7 @@
   <div
     class="waiting over"
     role="status"
-    aria-label={`${v.name} view`}
+    aria-label={v.words}
     style={viewport.style(v.x, v.y, v.width, v.height)}
   >
     <div class="words">

@@ -3,6 +3,10 @@ import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
 import { asking } from './asking.svelte';
 import { kinds } from './kinds';
+import { breaking } from './making/break';
+import { cropping } from './making/crop';
+import { enlarging } from './making/enlarge';
+import { lookingSquare } from './making/square';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
 
@@ -128,11 +132,39 @@ export const acts: RouteAct[] = [
     },
     reason: () => (work.view(selected.one)?.kind === 'pictorial' ? '' : 'Select a pictorial view first.'),
   },
+  { step: 4, name: 'Enlarge a place', key: 'E', run: () => asking.make(enlarging()), reason: needViews },
+  {
+    step: 4,
+    name: 'Look square onto an edge',
+    key: 'Q',
+    run: () => asking.make(lookingSquare()),
+    reason: needViews,
+  },
+  {
+    step: 4,
+    name: 'Take a stretch out of a view',
+    key: 'B',
+    run: () => asking.make(breaking()),
+    reason: needViews,
+  },
+  {
+    step: 4,
+    name: 'Break a view where nothing is',
+    run: () => work.act({ act: 'break_view', view: selected.one, gap: 4, form: 'auto' }),
+    reason: needOne('view'),
+  },
+  {
+    step: 4,
+    name: 'Crop a view to an outline',
+    key: 'K',
+    run: () => asking.make(cropping()),
+    reason: needViews,
+  },
   {
     step: 4,
     name: 'Close up the letters',
     run: () => work.operation({ op: 'set_letters', close_up: true }),
-    reason: () => (work.views.some((v) => v.kind === 'section') ? '' : 'There are no sections yet.'),
+    reason: () => (work.views.some((v) => v.letter) ? '' : 'No view has a letter yet.'),
   },
   {
     step: 5,

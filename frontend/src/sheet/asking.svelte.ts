@@ -1,5 +1,6 @@
 import { api, Refusal, type Act, type CutAct, type CutPoint, type Element, type View } from '../api/client';
 import type { Target } from './hits';
+import type { Making } from './making/making';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
 
@@ -9,6 +10,7 @@ export type Doing =
   | { kind: 'placing'; picks: Target[]; wish: string }
   | { kind: 'pulling-view'; view: string; side: string }
   | { kind: 'rib'; view: string }
+  | { kind: 'making'; making: Making }
   | Cutting
   | Outlining;
 
@@ -49,6 +51,11 @@ class Asking {
   private flying = false;
   private next: Act | null = null;
   private tick = 0;
+
+  /** Elements that are not drawn while what is being made stands in their place. */
+  get hides(): string[] {
+    return (this.doing.kind === 'making' && this.doing.making.hides?.()) || [];
+  }
 
   /** What is pointed at. */
   get target(): Target | undefined {
@@ -123,10 +130,36 @@ class Asking {
     else if (this.doing.kind === 'pulling-view') this.ask(this.viewAct(this.doing.view, this.doing.side));
     else if (this.doing.kind === 'cutting') this.followCut(this.doing);
     else if (this.doing.kind === 'outlining') this.followOutline(this.doing);
+    else if (this.doing.kind === 'making') this.followMaking(this.doing.making);
+  }
+
+  /** Begin an act that follows the pointer. */
+  make(making: Making) {
+    this.stop();
+    this.doing = { kind: 'making', making };
+    this.words = making.words();
+    this.follow();
+  }
+
+  private followMaking(making: Making) {
+    const act = making.act();
+    if (act) return this.ask(act);
+    this.preview = [];
+    this.words = making.words();
+  }
+
+  /** A click while an act is in the making. */
+  makingClick() {
+    if (this.doing.kind !== 'making') return;
+    if (this.doing.making.click()) return this.finish();
+    if (this.doing.making.act()) this.follow();
   }
 
   /** What the pointer (or a place) has caught, as a place of a cutting line. */
-  caught(t = this.target, place = this.pointer): { x: number; y: number; ref: string; at: string } {
+  caught(
+    t: Target | null | undefined = this.target,
+    place = this.pointer,
+  ): { x: number; y: number; ref: string; at: string } {
     const [x, y] = work.up(place);
     const mark = t?.kind === 'element' ? work.annotation(t.owner) : undefined;
     if (mark?.kind === 'centre_mark') return { x, y, ref: mark.ref, at: 'centre' };
@@ -208,7 +241,7 @@ class Asking {
     else if (doing.kind === 'outlining' && doing.closed) this.doing = { ...doing, closed: false };
     else if (doing.kind === 'outlining' && doing.points.length > 1)
       this.doing = { ...doing, points: doing.points.slice(0, -1) };
-    else return false;
+    else if (!(doing.kind === 'making' && doing.making.back?.())) return false;
     this.follow();
     return true;
   }
@@ -315,14 +348,17 @@ class Asking {
   async finish() {
     if (this.doing.kind === 'nothing' || this.doing.kind === 'rib') return;
     const doing = this.doing;
-    const act: Act =
-      doing.kind === 'placing'
-        ? this.pullAct(doing.picks, doing.wish)
-        : doing.kind === 'cutting'
-          ? this.cutAct(doing)
-          : doing.kind === 'outlining'
-            ? this.outlineAct(doing)
-            : this.viewAct(doing.view, doing.side);
+    const act: Act | null =
+      doing.kind === 'making'
+        ? doing.making.act()
+        : doing.kind === 'placing'
+          ? this.pullAct(doing.picks, doing.wish)
+          : doing.kind === 'cutting'
+            ? this.cutAct(doing)
+            : doing.kind === 'outlining'
+              ? this.outlineAct(doing)
+              : this.viewAct(doing.view, doing.side);
+    if (!act) return;
     this.stop();
     const state = await work.act(act);
     const made = state?.created?.at(-1);

@@ -51,6 +51,7 @@ function ink(): SheetInk {
       {
         id: 'v',
         name: 'Front',
+        words: 'Front view',
         x: 100,
         y: 95,
         width: 50,
@@ -66,6 +67,8 @@ function ink(): SheetInk {
         own_direction: true,
         bodies: ['p'],
         section: null,
+        outline: null,
+        breaks: [],
         hatches: [],
         key: 'q',
         pointed: {

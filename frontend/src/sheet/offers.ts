@@ -1,11 +1,41 @@
 import { asking } from './asking.svelte';
 import type { Target } from './hits';
 import { kinds, type Offer } from './kinds';
+import { enlarging } from './making/enlarge';
+import { liningUp } from './making/line_up';
+import { lookingSquare } from './making/square';
 import { selected, type Selection } from './selection.svelte';
 import { work } from './work.svelte';
 
 const measures = (wishes: [string, string][], targets: Target[]): Offer[] =>
   wishes.map(([name, wish]) => ({ name, run: () => asking.place(targets, wish) }));
+
+/** What can be shown nearer, or from elsewhere, of what is pointed at. */
+function closeUps(first: Target): Offer[] {
+  const found: Offer[] = [];
+  const straight = first.kind === 'line' && first.shape === 'straight';
+  if (first.kind === 'line')
+    found.push({ name: 'Enlarge this', run: () => asking.make(enlarging('', first)) });
+  if (straight) found.push({ name: 'Look square onto this', run: () => asking.make(lookingSquare(first)) });
+  if (first.kind === 'line')
+    found.push({
+      name: 'Crop to this',
+      run: () =>
+        work.act({
+          act: 'crop_view',
+          view: first.view,
+          outline: { form: 'round', centre: work.up([first.x, first.y]), ref: first.ref, points: [] },
+          edge: 'ragged',
+        }),
+    });
+  found.push({ name: 'Line up with another view', run: () => asking.make(liningUp(first)) });
+  if (straight)
+    found.push({
+      name: 'Turn the view: this level',
+      run: () => work.act({ act: 'turn_view', view: first.view, ref: first.ref }),
+    });
+  return found;
+}
 
 function forGeometry(targets: Target[]): Offer[] {
   const [first, second] = targets;
@@ -24,7 +54,8 @@ function forGeometry(targets: Target[]): Offer[] {
     run: () => asking.cut(first.view, [asking.caught(first, [first.x, first.y])], false),
   };
   const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
-  if (first.kind === 'point') return [cut, view];
+  const near = closeUps(first);
+  if (first.kind === 'point') return work.step === 4 ? [cut, ...near, view] : [cut, view, ...near];
   if (first.kind !== 'line') return [];
   const mark: Offer = {
     name: 'Mark its centre',
@@ -42,6 +73,7 @@ function forGeometry(targets: Target[]): Offer[] {
       mark,
       cut,
       view,
+      ...near,
     ];
   if (first.shape === 'circle')
     return [
@@ -55,6 +87,7 @@ function forGeometry(targets: Target[]): Offer[] {
       mark,
       cut,
       view,
+      ...near,
     ];
   if (first.shape === 'outline')
     return [
@@ -67,7 +100,9 @@ function forGeometry(targets: Target[]): Offer[] {
       ),
       cut,
       view,
+      ...near,
     ];
+  if (work.step === 4) return [cut, ...near, view];
   return [
     ...measures(
       [
@@ -79,6 +114,7 @@ function forGeometry(targets: Target[]): Offer[] {
     ),
     cut,
     view,
+    ...near,
   ];
 }
 

@@ -159,11 +159,33 @@ class SectionJson(Model):
     fault: str
 
 
+class OutlineJson(Model):
+    """The outline of a detail or crop: the view on which it lies, its centre and a place on it (sheet mm, y down), about
+    which feature it was drawn, and whether that is gone."""
+
+    on: str
+    centre: Point
+    notch: Point
+    about: str
+    loose: bool
+
+
+class BreakJson(Model):
+    """A stretch taken out of a view: a place on each of its break lines, sheet mm, y down."""
+
+    id: str
+    along: Literal["x", "y"]
+    first: Point
+    second: Point
+
+
 class ViewJson(Model):
     """A view as it stands on the sheet; box in mm, y down."""
 
     id: str
     name: str
+    words: str
+    """Its name with what it is: "Front view", "Section A–A"."""
     x: float
     y: float
     width: float
@@ -185,6 +207,9 @@ class ViewJson(Model):
     bodies: list[str]
     """All bodies of its part, by name."""
     section: SectionJson | None
+    outline: OutlineJson | None
+    breaks: list[BreakJson]
+    """Its own, not those that it has from the view with which it is in line."""
     hatches: list[HatchJson]
     """Of the bodies that are cut in it."""
     key: str

@@ -10,18 +10,18 @@ from dataclasses import dataclass
 from hashlib import blake2b
 from typing import TypeVar
 
-from ..core.annotation.cut_ink import hatch_look, marking_of
-from ..core.annotation.pointing import lines_of, snaps_of, words_of_line
-from ..core.annotation.sheet_ink import view_name
+from ..core.annotation.cut_ink import hatch_look
+from ..core.annotation.pointing import lines_of, snaps_of
+from ..core.annotation.sheet_ink import view_name, view_words
 from ..core.drawing import Drawing, Sheet
-from ..core.drawing.views import SectionView, View, way_of
-from ..core.errors import UserError
+from ..core.drawing.views import way_of
 from ..core.ink import Element, Ink
 from ..core.part.chosen import body_names
 from ..core.standards.scales import scale_text
 from ..core.views.picture import Picture
 from ..core.writers.screen import ScreenElement, screen_element
 from . import schemas as s
+from .handles import breaks_on, outline_of, section_of
 
 Made = TypeVar("Made")
 TOKENS = 16
@@ -85,7 +85,14 @@ class Screens:
         have = self._sent.get(since) or Sent(frozenset(), {})
         views = [
             self._view(
-                drawing, ink, p, p.view.id in pending, have.keys, pointing, _section(drawing, ink, p.view, pictures)
+                drawing,
+                ink,
+                p,
+                p.view.id in pending,
+                have.keys,
+                pointing,
+                section_of(drawing, ink, p.view, pictures),
+                outline_of(drawing, ink, p, pictures),
             )
             for p in pictures.values()
         ]
@@ -133,6 +140,7 @@ class Screens:
         have: frozenset[str],
         pointing: bool,
         section: s.SectionJson | None,
+        outline: s.OutlineJson | None,
     ) -> s.ViewJson:
         view, box = picture.view, picture.box
         use = drawing.part(view.part)
@@ -148,6 +156,7 @@ class Screens:
         return s.ViewJson.model_construct(
             id=view.id,
             name=view_name(view),
+            words=view_words(view),
             x=box.x0,
             y=ink.height - box.y1,
             width=box.width,
@@ -163,26 +172,12 @@ class Screens:
             own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(picture.shot.whole),
             section=section,
+            outline=outline,
+            breaks=breaks_on(ink, picture),
             hatches=_hatches(drawing, picture) if picture.shot.scene.is_cut and not pending else [],
             key=key,
             pointed=pointed,
         )
-
-
-def _section(drawing: Drawing, ink: Ink, view: View, pictures: dict[str, Picture]) -> s.SectionJson | None:
-    """What the screen has to know of a section's line."""
-    parent = pictures.get(view.parent or "")
-    if not isinstance(view, SectionView) or parent is None:
-        return None
-    try:
-        marking = marking_of(view, parent)
-    except UserError as error:
-        return s.SectionJson(words="cut", corners=[], marked="full", loose=True, fault=error.title)
-    corners = [
-        (float(x + parent.chart.place[0]), float(ink.height - y - parent.chart.place[1])) for x, y in marking.handles
-    ]
-    words = words_of_line(parent.shot.whole, view.line, drawing)
-    return s.SectionJson(words=words, corners=corners, marked=marking.marked, loose=bool(marking.loose), fault="")
 
 
 def _hatches(drawing: Drawing, picture: Picture) -> list[s.HatchJson]:

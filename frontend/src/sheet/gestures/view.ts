@@ -15,7 +15,9 @@ export function gestureOfView(id: string, from: [number, number]): Gesture {
     by: [0, 0],
     move(at) {
       const [dx, dy] = [at[0] - from[0], at[1] - from[1]];
-      gesture.by = [held === 'y' ? 0 : dx, held === 'x' ? 0 : dy];
+      // tied to its parent, it moves along one way only (given y up)
+      const along = held ? dx * held[0] - dy * held[1] : 0;
+      gesture.by = held ? [along * held[0], -along * held[1]] : [dx, dy];
     },
     up() {
       const [dx, dy] = gesture.by ?? [0, 0];

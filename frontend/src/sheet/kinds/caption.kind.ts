@@ -1,9 +1,8 @@
 import { gestureOfCaption } from '../gestures/caption';
+import { viewOf } from '../parts_of_views';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import type { Kind } from './kind';
-
-const viewOf = (caption: string) => caption.replace(/-caption$/, '');
 
 const kind: Kind = {
   kind: 'caption',

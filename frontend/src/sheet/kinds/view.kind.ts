@@ -1,8 +1,36 @@
+import type { View } from '../../api/client';
 import { asking } from '../asking.svelte';
 import { gestureOfView } from '../gestures/view';
+import { breaking } from '../making/break';
+import { cropping, halved } from '../making/crop';
+import { enlarging } from '../making/enlarge';
 import ViewSentence from '../ViewSentence.svelte';
 import { work } from '../work.svelte';
 import type { Kind, Offer } from './kind';
+
+/** What can be left out of a view, or shown nearer. */
+function pieces(view: View): Offer[] {
+  const found: Offer[] = [{ name: 'Enlarge a place', run: () => asking.make(enlarging(view.id)) }];
+  if (view.kind !== 'detail') {
+    if (view.breaks?.length)
+      found.push({ name: 'Close its breaks', run: () => work.setView(view.id, { breaks: [] }) });
+    else
+      found.push({
+        name: 'Break it where nothing is',
+        run: () => work.act({ act: 'break_view', view: view.id, gap: 4, form: 'auto' }),
+      });
+    found.push({ name: 'Take a stretch out', run: () => asking.make(breaking(view.id)) });
+    if (view.crop) found.push({ name: 'Show all of it', run: () => work.setView(view.id, { crop: null }) });
+    else {
+      found.push({ name: 'Crop to an outline', run: () => asking.make(cropping(view.id)) });
+      found.push({ name: 'The right half alone', run: () => halved(view.id, [1, 0]) });
+      found.push({ name: 'The upper half alone', run: () => halved(view.id, [0, 1]) });
+      found.push({ name: 'A quarter alone', run: () => halved(view.id, [1, 1]) });
+    }
+  }
+  if (view.turn) found.push({ name: 'Turn it back', run: () => work.setView(view.id, { turn: 0 }) });
+  return found;
+}
 
 const kind: Kind = {
   kind: 'view',
@@ -28,7 +56,7 @@ const kind: Kind = {
         name: view.quarter ? 'Put the quarter back' : 'Take a quarter out',
         run: () => work.setView(id, { quarter: !view.quarter }),
       });
-    else {
+    else if (view.kind !== 'detail' && view.kind !== 'free') {
       found.push({
         name: 'Cut through the middle',
         run: () => asking.cutMiddle(view),
@@ -44,7 +72,8 @@ const kind: Kind = {
       name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
       run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),
     });
-    if (view.parent)
+    found.push(...pieces(view));
+    if (view.parent && view.kind !== 'detail')
       found.push({
         name: view.tied ? 'Untie from its parent' : 'Tie to its parent',
         run: () => work.setView(id, { tied: !view.tied }),

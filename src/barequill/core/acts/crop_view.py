@@ -86,7 +86,7 @@ class MoveOutline(AnyAct):
         centre = np.array(old.centre) if there is None else shot.flat_each(there[None])[0] + old.off
         if self.size:
             reach = np.maximum(np.abs(here - centre), 0.5 / ground.scale)
-            if old.form == "free":
+            if old.points:
                 far = float(np.linalg.norm(np.array(old.points), axis=1).max())
                 factor = float(np.linalg.norm(here - centre)) / max(far, 1e-9)
                 points = [(x * factor, y * factor) for x, y in old.points]

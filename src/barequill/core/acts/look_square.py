@@ -86,7 +86,7 @@ class LookSquare(AnyAct):
             else "auxiliary view, square onto the edge"
         )
         if face is not None and self.partial is not False:
-            crop, share = _about(part, face, picture)
+            crop, share = _about(part, face, picture, way)
             if self.partial or share < 0.5:
                 view = view.model_copy(update={"crop": crop})
                 words += ", the rest left out"
@@ -102,14 +102,14 @@ def _slanted(part: Part, kind: str, row: int, picture: Picture) -> int | None:
     return max(square, key=lambda k: float(np.ptp(part.mesh.nodes[part.faces[k].nodes], axis=0).sum()), default=None)
 
 
-def _about(part: Part, face: int, picture: Picture) -> tuple[Crop, float]:
-    """A crop to a face with some room, and the share of the view's box that it keeps."""
-    flat = picture.shot.flat_each(part.mesh.nodes[part.faces[face].nodes])
-    low, high = flat.min(axis=0), flat.max(axis=0)
-    middle, half = (low + high) / 2, (high - low) / 2 + MARGIN / picture.scale
-    box = picture.shot.mesh_box
-    share = float(np.prod(2 * half) / max(float(np.prod(box[:, 1] - box[:, 0])), 1e-12))
-    outline = Outline(
-        form="rectangle", centre=(float(middle[0]), float(middle[1])), half=(float(half[0]), float(half[1]))
-    )
-    return Crop(outline=outline, edge="ragged"), share
+def _about(part: Part, face: int, picture: Picture, way: np.ndarray) -> tuple[Crop, float]:
+    """A crop to a face with some room, along ``way`` (2,) and across it, and the share of the view that it keeps."""
+    axes = np.array([way, left_of(way)])
+    flat = picture.shot.flat_each(part.mesh.nodes[part.faces[face].nodes]) @ axes.T
+    low, high = flat.min(axis=0) - MARGIN / picture.scale, flat.max(axis=0) + MARGIN / picture.scale
+    whole = picture.shot.flat_each(part.mesh.nodes) @ axes.T
+    share = float(np.prod(high - low) / max(float(np.prod(np.ptp(whole, axis=0))), 1e-12))
+    middle, half = (low + high) / 2 @ axes, (high - low) / 2
+    corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half @ axes
+    points = [(float(x), float(y)) for x, y in corners]
+    return Crop(outline=Outline(form="corners", centre=(float(middle[0]), float(middle[1])), points=points)), share

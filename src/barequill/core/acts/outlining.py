@@ -103,7 +103,7 @@ def scale_for(outline: Outline, picture: Picture, sheet_scale: float) -> float:
     but the detail no larger than fits a sheet."""
     shot = picture.shot
     centre, reach = np.array(outline.centre), max(outline.half)
-    if outline.form == "free":
+    if outline.points:
         reach = float(np.linalg.norm(np.array(outline.points), axis=1).max())
     least = np.inf
     for curve in shot.strings.curves:

@@ -17,10 +17,10 @@ BreakForm = Literal["auto", "zigzag", "freehand", "round", "tube"]
 
 class Outline(Model):
     """A closed outline on a view about a ``centre`` (mm of the view from the middle of the part; where it is tied, that
-    goes before, moved by ``off``): an ellipse or a rectangle of ``half`` a width and height, or ``free`` through points
-    about the centre."""
+    goes before, moved by ``off``): an ellipse or a rectangle of ``half`` a width and height; ``corners`` about the
+    centre, or a ``free`` line through points about it."""
 
-    form: Literal["round", "rectangle", "free"] = "round"
+    form: Literal["round", "rectangle", "corners", "free"] = "round"
     centre: Point
     tie: Tie | None = None
     off: Point = (0.0, 0.0)
@@ -29,8 +29,8 @@ class Outline(Model):
 
     @model_validator(mode="after")
     def _has_corners(self) -> Outline:
-        if self.form == "free" and len(self.points) < 3:
-            raise ValueError("a free outline has three points or more")
+        if self.form in ("corners", "free") and len(self.points) < 3:
+            raise ValueError("an outline through points has three of them or more")
         return self
 
 

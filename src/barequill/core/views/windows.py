@@ -36,6 +36,8 @@ def shape_of(outline: Outline) -> tuple[Place, ...]:
     a, b = outline.half
     if outline.form == "rectangle":
         points = np.array([[-a, -b], [a, -b], [a, b], [-a, b]])
+    elif outline.form == "corners":
+        points = np.array(outline.points, float)
     elif outline.form == "free":
         points = smooth_outline(np.array(outline.points, float))
     else:

@@ -1,0 +1,41 @@
+import { asking } from '../asking.svelte';
+import type { Target } from '../hits';
+import type { Making } from './making';
+
+/** A view lined up with another: a place of it, then one of the other. */
+export function liningUp(own: Target): Making {
+  const from = asking.caught(own, [own.x, own.y]);
+  let how: 'level' | 'upright' | null = null;
+  let other: Target | undefined;
+  return {
+    words: () => 'click a place of another view with which it is to be in line',
+    act() {
+      if (!other) return null;
+      const there = asking.caught(other, [other.x, other.y]);
+      return {
+        act: 'line_up',
+        view: own.view,
+        ref: from.ref,
+        at: from.at,
+        other: other.view,
+        other_ref: there.ref,
+        other_at: there.at,
+        how,
+      };
+    },
+    click() {
+      const t = asking.target;
+      if (!t?.ref || t.view === own.view) {
+        asking.words = 'click a place of another view';
+        return false;
+      }
+      other = t;
+      return true;
+    },
+    catches: () => true,
+    others: () => [
+      { name: 'level with it', run: () => (how = 'level') },
+      { name: 'above or below it', run: () => (how = 'upright') },
+    ],
+  };
+}

@@ -1,0 +1,22 @@
+import type { Act } from '../../api/client';
+import type { Gesture } from '../gestures/gesture';
+
+/** An act in the making: it follows the pointer until it is set down. A file of this folder for each. */
+export interface Making {
+  /** What the hand is to do, as long as there is nothing to show. */
+  words(): string;
+  /** The act for where the pointer is; none as long as more is to be shown first. */
+  act(): Act | null;
+  /** A click; true where it sets the act down. */
+  click(): boolean;
+  /** A stroke that begins where the hand presses. */
+  drag?(from: [number, number]): Gesture | null;
+  /** Take the last click back; true where there was one. */
+  back?(): boolean;
+  /** Keys and what they stand for while it is being made. */
+  others?(): { name: string; run: () => void }[];
+  /** Elements in whose place the preview stands. */
+  hides?(): string[];
+  /** What is caught is said at the pointer. */
+  catches?(): boolean;
+}

@@ -1,0 +1,106 @@
+import type { Point } from '../../api/client';
+import { asking } from '../asking.svelte';
+import type { Gesture } from '../gestures/gesture';
+import type { Target } from '../hits';
+import { work } from '../work.svelte';
+
+type Form = 'round' | 'rectangle';
+
+/** An outline that a hand draws: pressed in the middle and pulled wide, or by two clicks; its centre is what it caught. */
+export class Outlining {
+  view = '';
+  form: Form = 'round';
+  private centre: { x: number; y: number; ref: string; at: string } | null = null;
+  private half: Point | null = null;
+  private about = '';
+
+  constructor(view = '', target?: Target) {
+    this.view = view;
+    if (!target) return;
+    this.about = target.ref;
+    this.centre = { ...asking.caught(target, [target.x, target.y]), ref: target.ref };
+    this.view = target.view;
+  }
+
+  /** True as soon as it has its size. */
+  get ready() {
+    return !!this.about || !!this.half;
+  }
+
+  /** True as soon as there is something to show. */
+  get begun() {
+    return this.centre !== null;
+  }
+
+  /** The outline as the server takes it; up to the pointer while it is being pulled wide. */
+  drawn() {
+    const { x, y, ref, at } = this.centre!;
+    if (this.about) return { form: this.form, centre: [x, y] as Point, ref: this.about, at, points: [] };
+    const half = this.half ?? this.reach();
+    return { form: this.form, centre: [x, y] as Point, ref, at, half, points: [] };
+  }
+
+  private reach(): Point {
+    const [px, py] = work.up(asking.pointer);
+    const { x, y } = this.centre!;
+    if (this.form === 'rectangle') return [Math.max(0.6, Math.abs(px - x)), Math.max(0.6, Math.abs(py - y))];
+    const r = Math.max(0.6, Math.hypot(px - x, py - y));
+    return [r, r];
+  }
+
+  /** A click: the centre, then the size; false where it did not belong to it. */
+  click(): boolean {
+    if (this.ready) return false;
+    if (!this.centre) this.begin();
+    else if (this.reach()[0] > 1) this.half = this.reach();
+    return true;
+  }
+
+  private begin() {
+    const t = asking.target;
+    const view =
+      this.view || t?.view || (t?.kind === 'element' ? work.elements.get(t.owner)?.group : '') || '';
+    if (!work.view(view)) {
+      asking.words = 'begin on a view';
+      return;
+    }
+    this.view = view;
+    this.centre = asking.caught(t?.kind === 'point' ? t : null);
+  }
+
+  /** Pressed and pulled wide at one stroke; `done` when it has its size. */
+  drag(done: () => void): Gesture | null {
+    if (this.centre) return null;
+    this.begin();
+    if (!this.centre) return null;
+    return {
+      cursor: 'crosshair',
+      move: () => asking.follow(),
+      up: () => {
+        if (this.reach()[0] > 1.5) {
+          this.half = this.reach();
+          done();
+        }
+        asking.follow();
+      },
+      cancel: () => asking.stop(),
+    };
+  }
+
+  back(): boolean {
+    if (this.about) return false;
+    if (this.half) this.half = null;
+    else if (this.centre) this.centre = null;
+    else return false;
+    return true;
+  }
+
+  turnForm() {
+    this.form = this.form === 'round' ? 'rectangle' : 'round';
+    asking.follow();
+  }
+
+  get formWords() {
+    return this.form === 'round' ? 'as a rectangle' : 'as a ring';
+  }
+}

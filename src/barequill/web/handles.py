@@ -1,0 +1,66 @@
+"""What of a view a hand can take hold of besides its lines: corners of cutting lines, outlines, break lines."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..core.annotation.cut_ink import marking_of
+from ..core.annotation.pointing import words_of_line, words_of_tie
+from ..core.drawing import DetailView, Drawing, View
+from ..core.drawing.views import SectionView
+from ..core.errors import UserError
+from ..core.ink import Ink
+from ..core.views.cutting_lines import frame_of
+from ..core.views.picture import Picture
+from ..core.views.windows import is_loose, middle_of, shape_of
+from . import schemas as s
+
+
+def section_of(drawing: Drawing, ink: Ink, view: View, pictures: dict[str, Picture]) -> s.SectionJson | None:
+    """What the screen has to know of a section's line."""
+    parent = pictures.get(view.parent or "")
+    if not isinstance(view, SectionView) or parent is None:
+        return None
+    try:
+        marking = marking_of(view, parent)
+    except UserError as error:
+        return s.SectionJson(words="cut", corners=[], marked="full", loose=True, fault=error.title)
+    corners = [_down(ink, p + parent.chart.place) for p in marking.handles]
+    words = words_of_line(parent.shot.whole, view.line, drawing)
+    return s.SectionJson(words=words, corners=corners, marked=marking.marked, loose=bool(marking.loose), fault="")
+
+
+def outline_of(drawing: Drawing, ink: Ink, own: Picture, pictures: dict[str, Picture]) -> s.OutlineJson | None:
+    """The outline of a detail, on its parent, or of a cropped view."""
+    view = own.view
+    outline = view.outline if isinstance(view, DetailView) else view.crop and view.crop.outline
+    ground = pictures.get(view.parent or "") if isinstance(view, DetailView) else own
+    if not outline or ground is None:
+        return None
+    part, scene = ground.shot.whole, ground.shot.scene
+    middle = middle_of(outline, frame_of(part, scene.toward, scene.up), part)
+    shape = np.array(shape_of(outline))
+    notch = middle + shape[int(np.argmax(shape @ [1.0, 0.4]))]
+    about = "" if outline.tie is None else words_of_tie(part, outline.tie, drawing)
+    centre, end = ground.chart.to_sheet(np.array([middle, notch]))
+    loose = is_loose(outline, part)
+    return s.OutlineJson(on=ground.view.id, centre=_down(ink, centre), notch=_down(ink, end), about=about, loose=loose)
+
+
+def breaks_on(ink: Ink, picture: Picture) -> list[s.BreakJson]:
+    """The break lines of a view's own stretches: a place on each."""
+    found = []
+    hull = picture.shot.hull
+    middle = (hull.min(axis=0) + hull.max(axis=0)) / 2
+    for b in picture.view.breaks:
+        axis = 0 if b.along == "x" else 1
+        spots = np.array([middle, middle])
+        spots[:, axis] = b.start, b.end
+        first, second = picture.chart.to_sheet(spots)
+        found.append(s.BreakJson(id=b.id, along=b.along, first=_down(ink, first), second=_down(ink, second)))
+    return found
+
+
+def _down(ink: Ink, p: np.ndarray) -> tuple[float, float]:
+    """A place of the sheet as the screen takes it, y down."""
+    return float(p[0]), float(ink.height - p[1])
