@@ -8,6 +8,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..annotation.centres import existing, round_features
+from ..annotation.kinds import solve
+from ..annotation.sheet_ink import stage_of
 from ..bounds import MANY, Ref
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
 from ..drawing.operations import Annotate, Group, apply, need_sheet, need_view
@@ -78,9 +80,13 @@ def centres_plan(studio: Studio, drawing: Drawing, view_id: str) -> Operation | 
         return None
     marks, axes = round_features(studio.shot(studio.scenes(drawing, sheet)[view.id]))
     have_marks, have_lines = existing(sheet.annotations, view_id)
-    marks = [ref for ref in marks if ref not in have_marks]
-    axes = [refs for refs in axes if not set(refs) & have_lines]
-    ids = iter(drawing.fresh(len(marks) + len(axes)))
-    found: list[AnyAnnotation] = [CentreMark(id=next(ids), on=view_id, ref=ref) for ref in marks]
-    found += [CentreLine(id=next(ids), on=view_id, refs=refs) for refs in axes]
+    possible: list[AnyAnnotation] = [CentreMark(id="", on=view_id, ref=ref) for ref in marks if ref not in have_marks]
+    possible += [CentreLine(id="", on=view_id, refs=refs) for refs in axes if not set(refs) & have_lines]
+    picture = studio.pictures(drawing, sheet)[view_id]
+    if not picture.chart.plain:
+        # of what is left out nothing is marked
+        stage = stage_of(drawing, sheet, {view_id: picture}, view_id)
+        possible = [a for a in possible if len(solve(a, stage).occupies()) > 1]
+    ids = drawing.fresh(len(possible))
+    found = [a.model_copy(update={"id": i}) for a, i in zip(possible, ids, strict=True)]
     return Annotate(sheet=sheet.id, annotations=found) if found else None

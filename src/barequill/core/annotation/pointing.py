@@ -139,10 +139,14 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 whole.append(closed[row])
     if not refs:
         return []
-    points = picture.seat_each(np.array(spaces))
+    points, there = picture.seat_each(np.array(spaces)), picture.shown(np.array(spaces))
     found: dict[tuple[float, float], tuple[tuple[int, bool], Snap]] = {}
     rank = {"end point": 0, "midpoint": 2}
-    for ref, at, (x, y), word, all_round in zip(refs, ats, points.tolist(), words, whole, strict=True):
+    for ref, at, (x, y), word, all_round, drawn in zip(
+        refs, ats, points.tolist(), words, whole, there.tolist(), strict=True
+    ):
+        if not drawn:
+            continue
         key = (round(x, 2), round(y, 2))
         # of centres in one place that of a whole circle, a hole's as a rule, goes before that of an arc
         own = rank.get(word, 1), not all_round

@@ -194,7 +194,8 @@ class Chart:
         if self.plain:
             return np.ones(len(p), bool)
         regions = [c.region for c in self.cells if c.region is not None]
-        return np.any([shapely.contains_xy(r, p[:, 0], p[:, 1]) for r in regions] or [np.zeros(len(p), bool)], axis=0)
+        spots = shapely.points(p)
+        return np.any([shapely.dwithin(r, spots, 1e-6) for r in regions] or [np.zeros(len(p), bool)], axis=0)
 
 
 def _inner(low: tuple[float, str], high: tuple[float, str]) -> float:

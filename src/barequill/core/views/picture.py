@@ -7,13 +7,16 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from threading import Lock
+from typing import Any
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from ..drawing import Break, Drawing, Sheet
 from ..drawing.views import DetailView, View
 from ..geometry.curves2 import Curve2
+from ..geometry.planar import lines_of
 from ..part.model import Part
 from ..projection import ProjectedCurve
 from ..projection.shading import Shading
@@ -31,6 +34,8 @@ Array = NDArray[np.float64]
 Shader = Callable[[Scene], Shading]
 Projector = Callable[[Scene], Taken]
 """Gives what a scene shows."""
+BEYOND = 2.0
+"""mm by which centre lines go beyond the edge of what is kept of a view."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,6 +81,25 @@ class Picture:
         return np.any(
             [(p[:, g.axis] > g.start) & (p[:, g.axis] < g.end) for g in self.chart.gaps] or [p[:, 0] != p[:, 0]], axis=0
         )
+
+    @cached_property
+    def _frame(self) -> Any:
+        """Within what lines that go a little beyond the view end, where it is cropped: a shape of the sheet, or None."""
+        if not self.chart.window:
+            return None
+        frame = shapely.Polygon(self.chart.to_sheet(np.array(self.chart.window)))
+        return (frame if frame.is_valid else frame.buffer(0)).buffer(BEYOND)
+
+    def kept(self, ends: Array) -> Array:
+        """Lines (k, 2, 2) of the sheet as far as they lie over what is kept of the view."""
+        if self._frame is None or not len(ends):
+            return ends
+        pieces = shapely.intersection(shapely.linestrings(ends), self._frame)
+        return np.array([c[[0, -1]] for p in pieces for c in lines_of(p, 1e-3)]).reshape(-1, 2, 2)
+
+    def shown(self, points: Array) -> NDArray[np.bool_]:
+        """True (m,) where points (m, 3) of the part lie in a piece of the view that is drawn."""
+        return self.chart.shows(self.shot.flat_each(points))
 
     def seat(self, points: Array) -> Array:
         """Points (m, 3) of the part on the sheet (m, 2)."""

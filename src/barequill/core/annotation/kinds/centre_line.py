@@ -14,22 +14,19 @@ from ..solving import Array, Solved, Stage, draw_line
 
 @dataclass(frozen=True, eq=False)
 class SolvedAxis(Solved):
-    """``ends`` (2, 2), or none where its features are gone."""
+    """``pieces`` (k, 2, 2), none where its features are gone or not in what is shown."""
 
     words: str
     stands_on: tuple[str, ...]
-    ends: Array
-
-    @property
-    def loose(self) -> bool:  # type: ignore[override]
-        return not len(self.ends)
+    pieces: Array
+    loose: bool = False
 
     def occupies(self) -> Array:
-        return self.ends if len(self.ends) else np.zeros((1, 2))
+        return self.pieces.reshape(-1, 2) if len(self.pieces) else np.zeros((1, 2))
 
     def draw(self, sketch: Sketch) -> None:
-        if len(self.ends):
-            draw_line(sketch, self.ends[0], self.ends[1], "centre", self.stands_on[0])
+        for p, q in self.pieces:
+            draw_line(sketch, p, q, "centre", self.stands_on[0])
 
 
 def solve(line: CentreLine, stage: Stage) -> SolvedAxis:
@@ -46,8 +43,8 @@ def solve(line: CentreLine, stage: Stage) -> SolvedAxis:
     spans = np.linalg.norm(points - points[:1], axis=1) if len(points) else np.zeros(1)
     length = float(spans.max())
     if length < 1e-9:
-        return SolvedAxis("loose centre line", refs, np.zeros((0, 2)))
+        return SolvedAxis("loose centre line", refs, np.zeros((0, 2, 2)), True)
     u = (points[int(spans.argmax())] - points[0]) / length
     along = (points - points[0]) @ u
     low, high = along.min() - stage.style.beyond, along.max() + stage.style.beyond
-    return SolvedAxis("centre line", refs, points[0] + np.outer([low, high], u))
+    return SolvedAxis("centre line", refs, picture.kept((points[0] + np.outer([low, high], u))[None]))

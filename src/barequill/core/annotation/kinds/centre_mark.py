@@ -20,10 +20,7 @@ class SolvedMark(Solved):
     words: str
     stands_on: tuple[str, ...]
     arms: Array
-
-    @property
-    def loose(self) -> bool:  # type: ignore[override]
-        return not len(self.arms)
+    loose: bool = False
 
     def occupies(self) -> Array:
         return self.arms.reshape(-1, 2) if len(self.arms) else np.zeros((1, 2))
@@ -41,9 +38,11 @@ def solve(mark: CentreMark, stage: Stage) -> SolvedMark:
     except Unmeasurable:
         seat = None
     if seat is None or not seat.face_on:
-        return SolvedMark("loose centre mark", (mark.ref,), np.zeros((0, 2, 2)))
+        return SolvedMark("loose centre mark", (mark.ref,), np.zeros((0, 2, 2)), True)
     centre = picture.chart.to_sheet(seat.points[:1])[0]
     size = seat.radius * picture.scale
     reach = size + (style.beyond if size > 4 else style.beyond_small)
-    arms = [[centre - reach * d, centre + reach * d] for d in np.eye(2)]
-    return SolvedMark("centre mark", (mark.ref,), np.array(arms))
+    if not picture.shown(seat.space[:1])[0]:
+        return SolvedMark("centre mark, beyond what is shown", (mark.ref,), np.zeros((0, 2, 2)))
+    arms = np.array([[centre - reach * d, centre + reach * d] for d in np.eye(2)])
+    return SolvedMark("centre mark", (mark.ref,), picture.kept(arms))
