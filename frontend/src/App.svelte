@@ -1,6 +1,7 @@
 <script lang="ts">
   import Notices from './lib/Notices.svelte';
   import { router } from './lib/router.svelte';
+  import LookPage from './look/LookPage.svelte';
   import NewDrawing from './newdrawing/NewDrawing.svelte';
   import SheetAtWork from './sheet/SheetAtWork.svelte';
   import Shelf from './shelf/Shelf.svelte';
@@ -15,6 +16,8 @@
 
 {#if path[0] === 'new' && path[1]}
   {#key path[1]}<NewDrawing part={path[1]} />{/key}
+{:else if path[0] === 'look' && path[1]}
+  {#key path[1]}<LookPage part={path[1]} />{/key}
 {:else if path[0] === 'drawing' && path[1]}
   {#key path[1]}<SheetAtWork id={Number(path[1])} />{/key}
 {:else}

@@ -15,6 +15,7 @@ export type Mark = NonNullable<Element['marks']>[number];
 export type ViewProgress = Schemas['ViewProgress'];
 export type ViewJson = Schemas['ViewJson'];
 export type FieldJson = Schemas['FieldJson'];
+export type Direction = Schemas['Direction'];
 export type Material = Schemas['MaterialInfo'];
 export type Preview = Schemas['Preview'];
 export type Step = Schemas['Step'];
@@ -77,6 +78,11 @@ export const api = {
     told(http.PATCH('/api/parts/{key}', { params: { path: { key } }, body })),
   removePart: (key: string) => told(http.DELETE('/api/parts/{key}', { params: { path: { key } } })),
   faces: (key: string) => told(http.GET('/api/parts/{key}/faces', { params: { path: { key } } })),
+  /** A part's mesh and edges, as bytes. */
+  shape: (key: string): Promise<ArrayBuffer> =>
+    told(
+      http.GET('/api/parts/{key}/shape', { params: { path: { key } }, parseAs: 'arrayBuffer' }),
+    ) as Promise<unknown> as Promise<ArrayBuffer>,
   materials: () => told(http.GET('/api/materials', {})),
   bring: (file: File) =>
     told(

@@ -281,6 +281,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{key}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part's mesh and edges, for a look at it in space: see core/part/shape.py for what the bytes are. */
+        get: operations["part_shape"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/materials": {
         parameters: {
             query?: never;
@@ -362,7 +379,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -1208,6 +1225,26 @@ export interface components {
             arrows?: "auto" | "inside" | "outside";
         };
         /**
+         * Direction
+         * @description A direction from which a part is looked at, under a name: toward the viewer and up, in the part's frame.
+         */
+        Direction: {
+            /** Name */
+            name: string;
+            /** Toward */
+            toward: [
+                number,
+                number,
+                number
+            ];
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * DoOperation
          * @description An operation as it is.
          */
@@ -1933,6 +1970,24 @@ export interface components {
              */
             quarter_turns?: number;
             /**
+             * Toward
+             * @default null
+             */
+            toward?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Up
+             * @default null
+             */
+            up?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
              * Centres
              * @default true
              */
@@ -2045,6 +2100,11 @@ export interface components {
              */
             material?: string | null;
             /**
+             * Directions
+             * @default null
+             */
+            directions?: components["schemas"]["Direction"][] | null;
+            /**
              * Density
              * @default null
              */
@@ -2075,6 +2135,8 @@ export interface components {
             drawings: number;
             /** Doubtful Unit */
             doubtful_unit: boolean;
+            /** Directions */
+            directions: components["schemas"]["Direction"][];
             summary: components["schemas"]["PartSummary"];
         };
         /**
@@ -2356,6 +2418,52 @@ export interface components {
             quarter_turns?: number;
         };
         /**
+         * PlaceView
+         * @description A view of a part of the drawing from a direction of its own, set down ``to`` a place: a principal one, out of which
+         *     others can be pulled, or a ``pictorial`` one.
+         */
+        PlaceView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "place_view";
+            /** Sheet */
+            sheet: string;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Toward */
+            toward: [
+                number,
+                number,
+                number
+            ];
+            /** Up */
+            up: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Pictorial
+             * @default false
+             */
+            pictorial?: boolean;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
          * Pointed
          * @description What can be pointed at in a view: for each line the entity that it shows, its shape and (by its place in ``words``)
          *     what it is; and points: of which line (by its place), which of its points, x, y from the view's zero in mm, y down,
@@ -2408,7 +2516,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -3326,14 +3434,33 @@ export interface components {
             view: string;
             /**
              * Face
+             * @default -Y
              * @enum {string}
              */
-            face: "-Y" | "+Y" | "+Z" | "-Z" | "-X" | "+X";
+            face?: "-Y" | "+Y" | "+Z" | "-Z" | "-X" | "+X";
             /**
              * Quarter Turns
              * @default 0
              */
             quarter_turns?: number;
+            /**
+             * Toward
+             * @default null
+             */
+            toward?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Up
+             * @default null
+             */
+            up?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * TurnView
@@ -4098,6 +4225,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FacePreview"][];
                 };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    part_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Problem */
             default: {

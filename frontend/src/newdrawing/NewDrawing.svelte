@@ -1,11 +1,14 @@
 <script lang="ts">
-  import { RotateCcw } from '@lucide/svelte';
+  import { Rotate3d, RotateCcw } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import { api, type FacePreview, type NewDrawing, type PartInfo, type Proposal } from '../api/client';
   import Elements from '../lib/Elements.svelte';
   import { bodiesWords, massWords, parseScale, SCALES, sizeWords } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
   import { router } from '../lib/router.svelte';
+  import { chosen as chosenLook, keeping } from '../look/chosen.svelte';
+  import PartLook from '../look/PartLook.svelte';
+  import { facingPlane, STANDARD, type Look, type Vector } from '../look/turning';
   import Facing from './Facing.svelte';
 
   let { part }: { part: string } = $props();
@@ -17,6 +20,10 @@
   let faces = $state<FacePreview[]>([]);
   let face = $state<FacePreview['face']>('-Y');
   let turns = $state(0);
+  /** Looked at in space, and the direction taken from there in place of a face. */
+  let inSpace = $state(false);
+  let look = $state.raw<Look>(STANDARD[0][1]);
+  let own = $state.raw<Look | null>((() => chosenLook.take(part))());
   let standard = $state<'ISO' | 'ASME'>('ISO');
   let angle = $state<'first' | 'third'>('first');
   let unit = $state<'mm' | 'inch'>('mm');
@@ -44,6 +51,7 @@
       part,
       face,
       quarter_turns: turns,
+      ...(own ? { toward: own.toward, up: own.up } : {}),
       standard,
       angle,
       unit,
@@ -52,6 +60,32 @@
       ...(size ? { size: size as NewDrawing['size'] } : {}),
       ...(scale && parseScale(scale) ? { scale: parseScale(scale) } : {}),
     };
+  }
+
+  const directions = keeping(
+    () => info,
+    (now) => (info = now),
+  );
+
+  function takeFront() {
+    own = look;
+    turns = 0;
+    inSpace = false;
+  }
+
+  /** A direction that is typed: up is as near to the part's own as it can be. */
+  function typedDirection(text: string) {
+    const figures = text
+      .replace(/−/g, '-')
+      .split(/[\s,;]+/)
+      .filter(Boolean)
+      .map(Number);
+    if (figures.length !== 3 || !figures.every(Number.isFinite) || !Math.hypot(...figures)) {
+      notices.say('That is not a direction', 'Give three figures, such as 1, -1, 0.', true);
+      return;
+    }
+    own = facingPlane(STANDARD[0][1], figures as Vector);
+    turns = 0;
   }
 
   let again = $state(0);
@@ -127,9 +161,9 @@
         {#each faces as f (f.face)}
           <Facing
             preview={f}
-            turns={face === f.face ? turns : 0}
-            chosen={face === f.face}
-            onchoose={() => ((face = f.face), (turns = 0))}
+            turns={!own && face === f.face ? turns : 0}
+            chosen={!own && face === f.face}
+            onchoose={() => ((face = f.face), (turns = 0), (own = null))}
           />
         {:else}
           <span class="dim">Drawing the six faces…</span>
@@ -138,6 +172,26 @@
       <button class="quiet" onclick={() => (turns = (turns + 1) % 4)}
         ><RotateCcw size={15} aria-hidden="true" /> Turn by 90°</button
       >
+      <button class="quiet" onclick={() => (inSpace = !inSpace)}
+        ><Rotate3d size={15} aria-hidden="true" />
+        {inSpace ? 'Back to the sheet' : 'Look at it in space'}</button
+      >
+      {#if own}<span class="dim"
+          >from ({own.toward.map((x) => Number(x.toFixed(3))).join(', ')}), as it was turned in space</span
+        >{/if}
+      {#each info?.directions ?? [] as d (d.name)}
+        <button class="quiet" onclick={() => ((own = { toward: d.toward, up: d.up }), (turns = 0))}
+          >{d.name}</button
+        >
+      {/each}
+      <label class="typed"
+        >Or a direction of its own
+        <input
+          class="field"
+          placeholder="toward the viewer, such as 1, -1, 0"
+          onchange={(e) => typedDirection(e.currentTarget.value)}
+        />
+      </label>
       {#if turns}<span class="dim">turned {turns * 90}°</span>{/if}
     </section>
     <section>
@@ -204,8 +258,22 @@
     </section>
   </aside>
   <main>
+    {#if inSpace}
+      <div class="space">
+        <PartLook
+          {part}
+          bind:look
+          kept={info?.directions ?? []}
+          onkeep={directions.keep}
+          onforget={directions.forget}
+        />
+        <button class="go" onclick={takeFront}>Take this as the front</button>
+      </div>
+    {/if}
     {#if trouble}<p class="bad">{trouble}</p>{/if}
-    {#if proposal}
+    {#if inSpace}
+      <!-- the sheet waits -->
+    {:else if proposal}
       <svg
         viewBox={`0 0 ${proposal.ink.width} ${proposal.ink.height}`}
         class:busy
@@ -308,6 +376,21 @@
     width: 100%;
     min-height: 0;
     height: 100%;
+  }
+  .space {
+    display: grid;
+    grid-template-rows: 1fr auto;
+    gap: 10px;
+    justify-items: end;
+    width: 100%;
+    height: 100%;
+    min-height: 0;
+  }
+  .typed {
+    display: grid;
+    color: var(--ink2);
+    font-size: 14px;
+    margin-top: 6px;
   }
   svg.busy {
     opacity: 0.6;

@@ -139,6 +139,7 @@
     <button class="quiet" onclick={remove}>Remove from the shelf</button>
     <span>
       <button class="quiet" onclick={onclose}>Close</button>
+      <button class="quiet" onclick={() => router.go('look', now.key)}>Look at it in space</button>
       <button class="go" onclick={() => router.go('new', now.key)}>New drawing</button>
     </span>
   </div>

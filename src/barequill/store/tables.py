@@ -29,6 +29,7 @@ class PartRow(Base):
     number: Mapped[str] = mapped_column(String(300))
     material: Mapped[str] = mapped_column(String(200), default="")
     density: Mapped[float | None] = mapped_column(Float, nullable=True)
+    directions: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     summary: Mapped[dict[str, Any]] = mapped_column(JSON)
     created: Mapped[datetime] = mapped_column(DateTime, default=now)
 

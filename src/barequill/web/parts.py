@@ -10,6 +10,8 @@ from flask import Blueprint, Response, request, send_file
 from ..core.bounds import clipped
 from ..core.errors import UserError
 from ..core.part.reading import LARGE, SMALL, check_part_file
+from ..core.part.shape import shape_bytes
+from ..core.projection import camera
 from ..core.standards.materials import MATERIALS
 from ..store.tables import PartRow
 from . import schemas as s
@@ -32,6 +34,7 @@ def _info(row: PartRow, used: dict[str, int]) -> s.PartInfo:
         created=row.created.isoformat(),
         drawings=used.get(row.key, 0),
         doubtful_unit=not SMALL <= max(row.summary["size"]) <= LARGE,
+        directions=[s.Direction.model_validate(d) for d in row.directions],
         summary=s.PartSummary.model_validate(row.summary),
     )
 
@@ -60,7 +63,10 @@ def get_part(key: str) -> s.PartInfo:
 @route(parts, "PATCH", "/parts/{key}", body=s.PartChanges, answer=s.PartInfo)
 def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
     """Change a part's name, number, material or density."""
-    changes = body.model_dump(exclude_unset=True)
+    changes = body.model_dump(exclude_unset=True, mode="json")
+    for d in body.directions or []:
+        # what does not make a camera is refused before it is kept
+        camera(d.toward, d.up)
     if changes.get("material") in MATERIALS and "density" not in changes:
         changes["density"] = MATERIALS[changes["material"]]
     return _info(
@@ -80,6 +86,14 @@ def part_faces(key: str) -> list[s.FacePreview]:
     """The six faces of a part as small true pictures."""
     desk().store.part(key)
     return desk().face_previews(key)
+
+
+@route(parts, "GET", "/parts/{key}/shape")
+def part_shape(key: str) -> Response:
+    """A part's mesh and edges, for a look at it in space: see core/part/shape.py for what the bytes are."""
+    desk().store.part(key)
+    data = shape_bytes(desk().studio.part(key))
+    return Response(data, content_type="application/octet-stream", headers={"Cache-Control": "no-cache"})
 
 
 @route(parts, "GET", "/materials", answer=list[s.MaterialInfo])

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
 
 from ..core.acts import Act
 from ..core.acts.new_drawing import FaceName
 from ..core.acts.new_drawing import NewDrawing as NewDrawing
 from ..core.annotation.pointing import Shape
-from ..core.bounds import Density, Name
+from ..core.bounds import FEW, Density, Name
 from ..core.drawing import Drawing
-from ..core.drawing.base import Model, Point, Size
+from ..core.drawing.base import Model, Point, Size, Vector
 from ..core.writers.screen import ScreenElement
 
 
@@ -52,6 +54,14 @@ class PartSummary(Model):
     remarks: list[str]
 
 
+class Direction(Model):
+    """A direction from which a part is looked at, under a name: toward the viewer and up, in the part's frame."""
+
+    name: Name
+    toward: Vector
+    up: Vector
+
+
 class PartInfo(Model):
     """A part on the shelf; ``mass`` is with the chosen density."""
 
@@ -66,6 +76,8 @@ class PartInfo(Model):
     drawings: int
     doubtful_unit: bool
     """True where its size makes it doubtful that the file's unit is right."""
+    directions: list[Direction]
+    """From which it is looked at, kept under names."""
     summary: PartSummary
 
 
@@ -75,6 +87,7 @@ class PartChanges(Model):
     name: Name | None = None
     number: Name | None = None
     material: Name | None = None
+    directions: Annotated[list[Direction], Field(max_length=FEW)] | None = None
     density: Density | None = None
 
 

@@ -8,9 +8,10 @@ from pydantic import Field
 
 from ..bounds import FEW, FIELDS, Density, Key, Name, Ref, Scale, Text
 from ..drawing import Drawing, PartUse, Sheet
-from ..drawing.base import Model, Size
+from ..drawing.base import Model, Size, Vector
 from ..drawing.operations import AddViews, apply
 from ..errors import UserError
+from ..projection import camera
 from ..standards.sheets import SIZES
 from ..views import layout
 from ..views.directions import FACES, turned
@@ -34,6 +35,9 @@ class NewDrawing(Model):
     views: Annotated[list[ViewName], Field(max_length=FEW)] = ["front", "top", "left", "iso"]
     face: FaceName = "-Y"
     quarter_turns: int = Field(default=0, ge=0, le=3)
+    toward: Vector | None = None
+    up: Vector | None = None
+    """Directions of the front where it is none of the six faces; both together, and before the face."""
     centres: bool = True
     hidden_lines: bool = True
     fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
@@ -70,7 +74,7 @@ def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None
     )
     size = wish.size or ("A3" if standard == "ISO" else "B")
     own, *ids = (f"e{k + 1}" for k in range(1 + len(wish.views)))
-    toward, up = turned(*FACES[wish.face], wish.quarter_turns)
+    toward, up = front_of(wish.face, wish.quarter_turns, wish.toward, wish.up)
     views = views_for(part.key, list(wish.views), toward, up, ids)
     if not wish.hidden_lines:
         views = [v.model_copy(update={"hidden_lines": False}) for v in views]
@@ -99,6 +103,22 @@ def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None
         for plan in centres_plans(studio, drawing, [v.id for v in views]):
             drawing = apply(drawing, plan)
     return drawing
+
+
+def front_of(
+    face: FaceName, quarter_turns: int, toward: Vector | None, up: Vector | None
+) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+    """Directions toward the viewer and up of a front: those given, made square to each other, or those of a face.
+
+    Raises
+    ------
+    UserError
+        Where the directions given do not make a camera.
+    """
+    if toward is None or up is None:
+        return turned(*FACES[face], quarter_turns)
+    seen = camera(toward, up)
+    return turned(tuple(seen.toward.tolist()), tuple(seen.up.tolist()), quarter_turns)
 
 
 def checked_names(names: list[str], size: str | None) -> None:

@@ -9,13 +9,13 @@ from pydantic import Field
 from ..annotation.centres import round_features
 from ..bounds import Ref
 from ..drawing import CentreLine, CentreMark, Drawing, Operation, PrincipalView
+from ..drawing.base import Vector
 from ..drawing.operations import Group, Remove, SetSheet, SetView, apply, need_sheet, need_view
 from ..errors import BadOperation
-from ..views.directions import FACES, turned
 from ..views.proposal import rearranged
 from .base import AnyAct, Bench
 from .centres import centres_plans
-from .new_drawing import FaceName
+from .new_drawing import FaceName, front_of
 
 
 class TurnFront(AnyAct):
@@ -24,8 +24,10 @@ class TurnFront(AnyAct):
 
     act: Literal["turn_front"] = "turn_front"
     view: Ref
-    face: FaceName
+    face: FaceName = "-Y"
     quarter_turns: int = Field(default=0, ge=0, le=3)
+    toward: Vector | None = None
+    up: Vector | None = None
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, view = need_view(drawing, self.view)
@@ -33,7 +35,7 @@ class TurnFront(AnyAct):
             raise BadOperation(
                 "This view follows its parent", "Turn the view that it was pulled out of; this one goes along."
             )
-        toward, up = turned(*FACES[self.face], self.quarter_turns)
+        toward, up = front_of(self.face, self.quarter_turns, self.toward, self.up)
         first = SetView(view=view.id, changes={"toward": toward, "up": up})
         operations: list[Operation] = [first]
         trial = apply(drawing, first)

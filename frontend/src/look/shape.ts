@@ -1,0 +1,46 @@
+/** A part in space, as the server sends it: see core/part/shape.py for what the bytes are. */
+export interface Shape {
+  bodies: string[];
+  low: [number, number, number];
+  high: [number, number, number];
+  nodes: Float32Array;
+  normals: Float32Array;
+  triangles: Uint32Array;
+  /** The face of each triangle; of each face its body, its kind (1: plane, 2: cylinder), and its normal or axis. */
+  face_of: Uint32Array;
+  face_body: Uint32Array;
+  face_kind: Uint32Array;
+  face_axis: Float32Array;
+  /** Edges as polylines one after the other, and where each begins. */
+  lines: Float32Array;
+  line_starts: Uint32Array;
+  line_straight: Uint32Array;
+  /** 0: sharp, 1: tangent. */
+  line_class: Uint32Array;
+  line_body: Uint32Array;
+}
+
+interface Header {
+  arrays: { name: string; type: 'f4' | 'u4'; shape: number[] }[];
+  bodies: string[];
+  low: [number, number, number];
+  high: [number, number, number];
+}
+
+/** Take the bytes of a part apart; the arrays are views of them. */
+export function shapeFrom(data: ArrayBuffer): Shape {
+  const length = new DataView(data).getUint32(0, true);
+  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as Header;
+  let at = 4 + length;
+  const found: { [name: string]: unknown } = {
+    bodies: header.bodies,
+    low: header.low,
+    high: header.high,
+  };
+  for (const { name, type, shape } of header.arrays) {
+    const count = shape.reduce((a, b) => a * b, 1);
+    found[name] = type === 'f4' ? new Float32Array(data, at, count) : new Uint32Array(data, at, count);
+    at += 4 * count;
+  }
+  return found as unknown as Shape;
+}

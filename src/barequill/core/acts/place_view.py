@@ -1,0 +1,54 @@
+"""A view from a direction of its own, such as one that was kept with the part."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..annotation.sheet_ink import view_words
+from ..bounds import Key, Name, Ref
+from ..drawing import Drawing, FreeView, Operation, PrincipalView, Sheet, View
+from ..drawing.base import Point, Vector
+from ..drawing.operations import AddViews, need_sheet
+from ..projection import camera
+from .base import AnyAct, Bench, Preview
+from .outlining import view_shown
+
+
+class PlaceView(AnyAct):
+    """A view of a part of the drawing from a direction of its own, set down ``to`` a place: a principal one, out of which
+    others can be pulled, or a ``pictorial`` one."""
+
+    act: Literal["place_view"] = "place_view"
+    sheet: Ref
+    part: Key = ""
+    """The drawing's first part where none is given."""
+    name: Name = ""
+    toward: Vector
+    up: Vector
+    pictorial: bool = False
+    to: Point
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, view = self._made(drawing)
+        return AddViews(sheet=sheet.id, views=[view])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, view = self._made(drawing)
+        return view_shown(drawing, bench, sheet, view, self.name or view_words(view))
+
+    def _made(self, drawing: Drawing) -> tuple[Sheet, View]:
+        sheet = need_sheet(drawing, self.sheet)
+        seen = camera(self.toward, self.up)
+        (own,) = drawing.fresh()
+        subject = drawing.subject(sheet)
+        common = {
+            "id": own,
+            "part": self.part or (subject.key if subject is not None else ""),
+            "place": self.to,
+            "toward": tuple(seen.toward.tolist()),
+            "up": tuple(seen.up.tolist()),
+            "caption": self.name,
+        }
+        if self.pictorial:
+            return sheet, FreeView.model_validate(common | {"hidden_lines": False})
+        return sheet, PrincipalView.model_validate(common)
