@@ -453,6 +453,11 @@ export interface components {
              */
             bodies?: string[] | null;
             /**
+             * Adjacent
+             * @default []
+             */
+            adjacent?: string[];
+            /**
              * Left Out
              * @default []
              */
@@ -564,6 +569,18 @@ export interface components {
              * @enum {string}
              */
             marked?: "auto" | "arrow" | "off";
+        };
+        /**
+         * AxisJson
+         * @description An axis of the part in a pictorial view: its angle from the horizontal, degrees, and how long a mm along it shows.
+         */
+        AxisJson: {
+            /** Name */
+            name: string;
+            /** Angle */
+            angle: number;
+            /** Share */
+            share: number;
         };
         /**
          * BodyInfo
@@ -1034,6 +1051,11 @@ export interface components {
              */
             bodies?: string[] | null;
             /**
+             * Adjacent
+             * @default []
+             */
+            adjacent?: string[];
+            /**
              * Left Out
              * @default []
              */
@@ -1487,6 +1509,11 @@ export interface components {
              * @default null
              */
             bodies?: string[] | null;
+            /**
+             * Adjacent
+             * @default []
+             */
+            adjacent?: string[];
             /**
              * Left Out
              * @default []
@@ -2244,6 +2271,11 @@ export interface components {
              */
             bodies?: string[] | null;
             /**
+             * Adjacent
+             * @default []
+             */
+            adjacent?: string[];
+            /**
              * Left Out
              * @default []
              */
@@ -2347,6 +2379,22 @@ export interface components {
                 -1 | 1,
                 -1 | 1
             ];
+            /**
+             * Angles
+             * @default [
+             *       30,
+             *       30
+             *     ]
+             */
+            angles?: [
+                number,
+                number
+            ];
+            /**
+             * Full
+             * @default false
+             */
+            full?: boolean;
             /**
              * Quarter
              * @default false
@@ -2533,6 +2581,11 @@ export interface components {
              */
             bodies?: string[] | null;
             /**
+             * Adjacent
+             * @default []
+             */
+            adjacent?: string[];
+            /**
              * Left Out
              * @default []
              */
@@ -2678,6 +2731,11 @@ export interface components {
              * @default null
              */
             bodies?: string[] | null;
+            /**
+             * Adjacent
+             * @default []
+             */
+            adjacent?: string[];
             /**
              * Left Out
              * @default []
@@ -3044,6 +3102,11 @@ export interface components {
              * @default null
              */
             bodies?: string[] | null;
+            /**
+             * Adjacent
+             * @default []
+             */
+            adjacent?: string[];
             /**
              * Left Out
              * @default []
@@ -3500,6 +3563,8 @@ export interface components {
             scale: number;
             /** Scale Text */
             scale_text: string;
+            /** Axes */
+            axes: components["schemas"]["AxisJson"][];
             /** Part Name */
             part_name: string;
             /** Facing */

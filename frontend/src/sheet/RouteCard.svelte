@@ -2,6 +2,8 @@
   import type { View } from '../api/client';
   import { meshWords } from '../lib/format';
   import { acts } from './acts';
+  import { asking } from './asking.svelte';
+  import { placing } from './making/place';
   import { selected } from './selection.svelte';
   import { work } from './work.svelte';
 
@@ -130,6 +132,9 @@
             {#if why}<small>{why}</small>{/if}
           {/each}
           {#if s.n === 3}
+            {#each work.directions as d (d.name)}
+              <button onclick={() => asking.make(placing(d))}>Place a view: {d.name}</button>
+            {/each}
             {#each work.ink?.views ?? [] as v (v.id)}
               <button class="item" onclick={() => selected.elements(v.id)}
                 >{v.name}<span>{v.scale_text}</span></button

@@ -17,7 +17,9 @@
 
   function face(v: string) {
     const chosen = FACES.find((f) => f === v);
+    const own = work.directions.find((d) => d.name === v);
     if (chosen) void work.act({ act: 'turn_front', view: id, face: chosen });
+    else if (own) void work.act({ act: 'turn_front', view: id, toward: own.toward, up: own.up });
   }
 
   const FORMS = ['the whole part behind it', 'the cut face alone'] as const;
@@ -59,6 +61,28 @@
     const now = shown?.hatches.find((h) => h.body === body);
     const own = now && { body, angle: now.angle, spacing: now.spacing, pattern: now.pattern, off: now.off };
     return work.setView(id, { hatches: [...otherHatches(body), ...(here && own ? [own] : [])] });
+  }
+
+  const DIMETRIC = [7.181, 41.41];
+  let axesWords = $derived.by(() => {
+    const [a, b] = view?.kind === 'pictorial' ? (view.angles ?? [30, 30]) : [30, 30];
+    if (a === 30 && b === 30) return 'isometric';
+    if (Math.abs(a - DIMETRIC[0]) < 0.01 && Math.abs(b - DIMETRIC[1]) < 0.01) return 'dimetric, 1 : 1 : ½';
+    return `leaning ${Math.round(a * 100) / 100}° and ${Math.round(b * 100) / 100}°`;
+  });
+
+  /** The axes of a pictorial view by how much two of them lean. */
+  function setAxes(text: string) {
+    const angles = text.split(/[,;\s]+/).map((t) => Number(t.replace('°', '')));
+    if (angles.length === 2 && angles.every((a) => a >= 1 && a < 89)) void work.setView(id, { angles });
+  }
+
+  /** A body as an adjacent part, or no longer. */
+  function setAdjacent(body: string) {
+    const now = view?.adjacent ?? [];
+    return work.setView(id, {
+      adjacent: now.includes(body) ? now.filter((b) => b !== body) : [...now, body],
+    });
   }
 
   /** What the outline of a detail or crop ends with. */
@@ -222,6 +246,38 @@
   />
 {/snippet}
 
+{#snippet axes()}
+  {#if view?.kind === 'pictorial'}
+    axes
+    <Choice
+      value={axesWords}
+      label="Axes: how much the width and the depth lean, degrees"
+      typed
+      options={[
+        ['30, 30', 'isometric'],
+        [DIMETRIC.join(', '), 'dimetric, 1 : 1 : ½'],
+      ]}
+      onset={setAxes}
+    />
+    <Choice
+      value={view.full ? 'in full length' : 'in true projection'}
+      label="Lengths along the axes"
+      options={[
+        ['true', 'in true projection'],
+        ['full', 'in full length'],
+      ]}
+      onset={(v) => work.setView(id, { full: v === 'full' })}
+    />
+  {/if}
+  {#if shown?.axes.length}
+    <span class="dim"
+      >({shown.axes
+        .map((a) => `${a.name} at ${Math.round(a.angle * 10) / 10}° × ${Math.round(a.share * 1000) / 1000}`)
+        .join(', ')}),</span
+    >
+  {/if}
+{/snippet}
+
 <!-- what is kept of a view, taken out of it, and how it is turned -->
 {#snippet pieces()}
   {#if outline}
@@ -382,7 +438,10 @@
       <Choice
         value={`from ${shown.facing}`}
         label="Seen from; what is projected from it goes along"
-        options={FACES.map((f): [string, string] => [f, faceWords(f)])}
+        options={[
+          ...FACES.map((f): [string, string] => [f, faceWords(f)]),
+          ...work.directions.map((d): [string, string] => [d.name, d.name]),
+        ]}
         onset={face}
         after=","
       />
@@ -406,7 +465,35 @@
         after=","
       />
     {/if}
-    {@render scaleAndHidden()} tones
+    {#if shown.bodies.length > 1}
+      <Choice
+        value={view.adjacent?.length
+          ? `${view.adjacent.length === 1 ? view.adjacent[0] : `${view.adjacent.length} bodies`} as adjacent`
+          : 'none as adjacent'}
+        label="Adjacent parts: only to tell what the others stand beside"
+        options={shown.bodies.map((b): [string, string] => [
+          b,
+          `${view?.adjacent?.includes(b) ? '✓ ' : ''}${b} as adjacent`,
+        ])}
+        onset={setAdjacent}
+        after=","
+      />
+    {/if}
+    {@render axes()}
+    {@render scaleAndHidden()}
+    {#if view.left_out?.length}
+      <Choice
+        value={view.left_out.length === 1 ? 'one line left out' : `${view.left_out.length} lines left out`}
+        label="Lines left out; point at one to bring it back alone"
+        options={[
+          ['last', 'bring the last one back'],
+          ['all', 'bring all back'],
+        ]}
+        onset={(v) => work.setView(id, { left_out: v === 'all' ? [] : (view?.left_out ?? []).slice(0, -1) })}
+        after=","
+      />
+    {/if}
+    tones
     <Choice
       value={view.shaded ? 'shaded' : 'none'}
       label="Tones"
@@ -472,5 +559,8 @@
 <style>
   b {
     font-weight: 500;
+  }
+  .dim {
+    color: var(--ink2);
   }
 </style>

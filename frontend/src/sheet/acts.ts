@@ -83,6 +83,12 @@ function cutMiddle() {
 export const acts: RouteAct[] = [
   { step: 1, name: 'Open the shelf', run: () => router.go() },
   {
+    step: 1,
+    name: 'Look at the part in space',
+    run: () => router.go('look', work.partKey),
+    reason: () => (work.partKey ? '' : 'There is no part yet.'),
+  },
+  {
     step: 2,
     name: 'First or third angle',
     run: () => changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }),

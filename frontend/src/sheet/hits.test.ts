@@ -66,6 +66,7 @@ function ink(): SheetInk {
         carries: [],
         own_direction: true,
         bodies: ['p'],
+        axes: [],
         section: null,
         outline: null,
         breaks: [],

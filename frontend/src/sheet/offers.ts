@@ -10,6 +10,18 @@ import { work } from './work.svelte';
 const measures = (wishes: [string, string][], targets: Target[]): Offer[] =>
   wishes.map(([name, wish]) => ({ name, run: () => asking.place(targets, wish) }));
 
+/** A line left out of its view, or brought back. */
+function leaveOut(first: Target): Offer {
+  const view = work.view(first.view);
+  const now = view?.left_out ?? [];
+  const out = now.includes(first.ref);
+  return {
+    name: out ? 'Bring this line back' : 'Leave this line out',
+    run: () =>
+      work.setView(first.view, { left_out: out ? now.filter((r) => r !== first.ref) : [...now, first.ref] }),
+  };
+}
+
 /** What can be shown nearer, or from elsewhere, of what is pointed at. */
 function closeUps(first: Target): Offer[] {
   const found: Offer[] = [];
@@ -28,6 +40,7 @@ function closeUps(first: Target): Offer[] {
           edge: 'ragged',
         }),
     });
+  if (first.kind === 'line') found.push(leaveOut(first));
   found.push({ name: 'Line up with another view', run: () => asking.make(liningUp(first)) });
   if (straight)
     found.push({
@@ -55,6 +68,7 @@ function forGeometry(targets: Target[]): Offer[] {
   };
   const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
   const near = closeUps(first);
+  if (work.view(first.view)?.left_out?.includes(first.ref)) return [leaveOut(first), view];
   if (first.kind === 'point') return work.step === 4 ? [cut, ...near, view] : [cut, view, ...near];
   if (first.kind !== 'line') return [];
   const mark: Offer = {

@@ -4,6 +4,7 @@ import {
   type Act,
   type Annotation,
   type Dimension,
+  type Direction,
   type DrawingState,
   type Element,
   type Operation,
@@ -39,6 +40,15 @@ class Work {
   private queue: Promise<unknown> = Promise.resolve();
   private waiting = 0;
 
+  /** Directions that are kept with the drawing's part under names. */
+  directions = $state.raw<Direction[]>([]);
+  /** The part that the sheet is about. */
+  partKey = $derived(
+    this.state?.document.sheets.find((s) => s.id === this.sheetId)?.views?.[0]?.part ??
+      this.state?.document.parts?.[0]?.key ??
+      '',
+  );
+
   sheet = $derived<Sheet | undefined>(this.state?.document.sheets.find((s) => s.id === this.sheetId));
   views = $derived<View[]>(this.sheet?.views ?? []);
   annotations = $derived<Annotation[]>(this.sheet?.annotations ?? []);
@@ -55,6 +65,7 @@ class Work {
       const state = await api.drawing(id);
       this.sheetId = state.document.sheets[0].id;
       await this.take(state);
+      this.directions = this.partKey ? (await api.part(this.partKey)).directions : [];
     } catch (error) {
       notices.refuse(error);
     }

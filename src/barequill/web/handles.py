@@ -12,7 +12,7 @@ from ..core.errors import UserError
 from ..core.ink import Ink
 from ..core.views.cutting_lines import frame_of
 from ..core.views.picture import Picture
-from ..core.views.windows import is_loose, middle_of, shape_of
+from ..core.views.windows import foreshortenings, is_loose, lengthened, middle_of, shape_of
 from . import schemas as s
 
 
@@ -64,3 +64,17 @@ def breaks_on(ink: Ink, picture: Picture) -> list[s.BreakJson]:
 def _down(ink: Ink, p: np.ndarray) -> tuple[float, float]:
     """A place of the sheet as the screen takes it, y down."""
     return float(p[0]), float(ink.height - p[1])
+
+
+def axes_of(picture: Picture) -> list[s.AxisJson]:
+    """How the axes of the part show in a pictorial view; none in others."""
+    if not picture.view.pictorial:
+        return []
+    scene = picture.shot.scene
+    frame = frame_of(picture.shot.whole, scene.toward, scene.up)
+    grown = lengthened(picture.view, frame)
+    found = []
+    for k, share in enumerate(foreshortenings(frame)):
+        angle = float(np.degrees(np.arctan2(frame.up[k], frame.right[k]))) if share > 1e-9 else 0.0
+        found.append(s.AxisJson(name="XYZ"[k], angle=angle, share=share * grown))
+    return found

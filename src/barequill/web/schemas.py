@@ -192,6 +192,14 @@ class BreakJson(Model):
     second: Point
 
 
+class AxisJson(Model):
+    """An axis of the part in a pictorial view: its angle from the horizontal, degrees, and how long a mm along it shows."""
+
+    name: str
+    angle: float
+    share: float
+
+
 class ViewJson(Model):
     """A view as it stands on the sheet; box in mm, y down."""
 
@@ -205,6 +213,8 @@ class ViewJson(Model):
     height: float
     scale: float
     scale_text: str
+    axes: list[AxisJson]
+    """Of a pictorial view: how the part's axes show in it."""
     part_name: str
     facing: str
     meshed: int

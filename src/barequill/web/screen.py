@@ -21,7 +21,7 @@ from ..core.standards.scales import scale_text
 from ..core.views.picture import Picture
 from ..core.writers.screen import ScreenElement, screen_element
 from . import schemas as s
-from .handles import breaks_on, outline_of, section_of
+from .handles import axes_of, breaks_on, outline_of, section_of
 
 Made = TypeVar("Made")
 TOKENS = 16
@@ -86,6 +86,7 @@ class Screens:
         views = [
             self._view(
                 drawing,
+                sheet,
                 ink,
                 p,
                 p.view.id in pending,
@@ -134,6 +135,7 @@ class Screens:
     def _view(
         self,
         drawing: Drawing,
+        sheet: Sheet,
         ink: Ink,
         picture: Picture,
         pending: bool,
@@ -162,7 +164,8 @@ class Screens:
             width=box.width,
             height=box.height,
             scale=picture.scale,
-            scale_text=scale_text(picture.scale),
+            scale_text=scale_text(sheet.scale_of(view)),
+            axes=axes_of(picture),
             part_name=use.name if use else "",
             facing=facing(picture.shot.scene.toward),
             meshed=len({c.source for c in picture.shot.curves if c.meshed}),

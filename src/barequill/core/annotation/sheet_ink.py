@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from ..drawing import AuxiliaryView, DetailView, Drawing, ProjectedView, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
+from ..drawing.views import DIMETRIC, ISOMETRIC, PictorialView
 from ..errors import UserError
 from ..ink import Element, Ink, Sketch, Text, box_of
 from ..ink.lettering import text_width
@@ -107,7 +108,13 @@ def view_name(view: View) -> str:
         return f"{kind} {view.letter}–{view.letter}" if view.letter else kind
     if isinstance(view, DetailView | AuxiliaryView):
         return f"{NAMES[view.look]} {view.letter}".strip()
+    if isinstance(view, PictorialView) and view.angles != ISOMETRIC:
+        return "Dimetric" if _alike(view.angles, DIMETRIC) else "Trimetric"
     return NAMES[view.look]
+
+
+def _alike(a: tuple[float, float], b: tuple[float, float]) -> bool:
+    return all(abs(x - y) < 0.01 for x, y in zip(a, b, strict=True))
 
 
 def view_words(view: View) -> str:
@@ -147,8 +154,9 @@ def caption_element(
     is ``written`` on the view."""
     view = picture.view
     text = title
-    if picture.scale != sheet.scale or isinstance(view, DetailView):
-        text = f"{text} ({scale_text(picture.scale)})".strip()
+    scale = sheet.scale_of(view)
+    if scale != sheet.scale or isinstance(view, DetailView):
+        text = f"{text} ({scale_text(scale)})".strip()
     if not (text or view.turn):
         return None
     sketch = Sketch(lines)

@@ -16,6 +16,10 @@ from .windows import Break, Crop, Edge, Outline
 
 Look = Literal["front", "left", "right", "top", "bottom", "back", "corner", "section", "detail", "square"]
 Side = Literal[-1, 1]
+Slope = Annotated[float, Field(ge=1, le=89)]
+ISOMETRIC = (30.0, 30.0)
+DIMETRIC = (7.180755781458282, 41.40962210927086)
+"""Axes in the ratio 1 : 1 : 1/2 (ISO 5456-3)."""
 
 
 class AnyView(Model):
@@ -25,6 +29,8 @@ class AnyView(Model):
     part: Key
     bodies: Annotated[list[Name], Field(max_length=FEW)] | None = None
     """Bodies of the part that the view shows, by name; None for all."""
+    adjacent: Annotated[list[Name], Field(max_length=FEW)] = []
+    """Bodies among these that are shown as adjacent parts: only to tell what the others stand beside."""
     left_out: Annotated[list[Ref], Field(max_length=MANY)] = []
     """Edges, and faces whose outlines are not drawn."""
     parent: Ref | None = None
@@ -84,6 +90,10 @@ class PictorialView(AnyView):
     kind: Literal["pictorial"] = "pictorial"
     parent: Ref
     corner: tuple[Side, Side] = (1, 1)
+    angles: tuple[Slope, Slope] = ISOMETRIC
+    """Degrees by which the parent's level axis and its depth lean from the horizontal: 30 and 30 for an isometric view."""
+    full: bool = False
+    """The least foreshortened axes in full length, in place of a true projection."""
     quarter: bool = False
     """With the quarter of the part next to the viewer taken out."""
 

@@ -25,7 +25,7 @@ from .piercing import pierced
 from .table import JOINTS, RULED, Table, table_of
 
 Flags = NDArray[np.bool_]
-LineClass = Literal["cut", "edge", "outline", "smooth", "limit"]
+LineClass = Literal["cut", "edge", "outline", "smooth", "limit", "adjacent"]
 """``cut``: the boundary of a cut face; ``limit``: where a local cut ends, which is no line of the part."""
 CLASSES: tuple[LineClass, ...] = ("cut", "edge", "outline", "smooth")
 """Lines of the part, in the order of their precedence."""

@@ -18,6 +18,7 @@ class Pen:
 
 DASHED = (12.0, 3.0)
 LONG_DASHED_DOTTED = (24.0, 3.0, 0.5, 3.0)
+LONG_DASHED_DOUBLE_DOTTED = (24.0, 3.0, 0.5, 3.0, 0.5, 3.0)
 
 PENS: dict[str, Pen] = {
     p.name: p
@@ -29,6 +30,7 @@ PENS: dict[str, Pen] = {
         Pen("dimension", False, (), "01.1", "DIMENSION"),
         Pen("hatch", False, (), "01.1", "HATCH"),
         Pen("limit", False, (), "01.1", "LIMIT"),
+        Pen("adjacent", False, LONG_DASHED_DOUBLE_DOTTED, "05.1", "ADJACENT"),
         Pen("cutting", False, LONG_DASHED_DOTTED, "04.1", "CUTTING"),
         Pen("cutting-end", True, (), "04.2", "CUTTING_WIDE"),
         Pen("revolved", False, (), "01.1", "REVOLVED"),

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..drawing import Drawing
 from ..drawing.views import (
+    ISOMETRIC,
     AuxiliaryView,
     DetailView,
     FreeView,
@@ -58,8 +59,15 @@ def _plain(v: np.ndarray) -> Vector:
     return (w[0], w[1], w[2])
 
 
-def camera_of(look: Look, toward: Vector, up: Vector, corner: tuple[int, int] = (1, 1)) -> tuple[Vector, Vector]:
-    """Direction toward the viewer and up of a view that looks at its parent's part from another side."""
+def camera_of(
+    look: Look,
+    toward: Vector,
+    up: Vector,
+    corner: tuple[int, int] = (1, 1),
+    angles: tuple[float, float] = ISOMETRIC,
+) -> tuple[Vector, Vector]:
+    """Direction toward the viewer and up of a view that looks at its parent's part from another side; out of a corner with
+    the axes of width and depth at these ``angles`` (degrees) from the horizontal (ISO 5456-3)."""
     d, u = np.array(toward, float), np.array(up, float)
     d, u = d / np.linalg.norm(d), u / np.linalg.norm(u)
     r = cross(u, d)
@@ -70,7 +78,7 @@ def camera_of(look: Look, toward: Vector, up: Vector, corner: tuple[int, int] = 
         "top": (u, -d),
         "bottom": (-u, d),
         "back": (-d, u),
-        "corner": (d + corner[0] * r + corner[1] * u, u),
+        "corner": (_of_corner(d, u, r, corner, angles), u),
     }
     if look not in table:
         raise UserError(f"There is no view named {look}", "Choose front, back, top, bottom, left, right or iso.")
@@ -87,6 +95,24 @@ def side_of(look: str, angle: str) -> tuple[int, int]:
     if look == "back":
         return column, row
     return (-column, -row) if angle == "first" else (column, row)
+
+
+def _of_corner(
+    d: np.ndarray, u: np.ndarray, r: np.ndarray, corner: tuple[int, int], angles: tuple[float, float]
+) -> np.ndarray:
+    """The direction toward the viewer in which the axes r and d lean by these angles, u standing upright.
+
+    With the view turned by p about u and raised by e, tan a = tan p · sin e and tan b = sin e / tan p.
+    """
+    width, depth = (float(np.tan(np.radians(a))) for a in angles)
+    if width * depth >= 1:
+        raise UserError(
+            "Axes cannot lean so far", "The two angles are less than 90° together; 30 and 30 are isometric."
+        )
+    rise, turn = np.sqrt(width * depth), np.sqrt(width / depth)
+    flat = (d + corner[0] * turn * r) / np.hypot(1.0, turn)
+    found: np.ndarray = np.sqrt(1 - rise * rise) * flat + corner[1] * rise * u
+    return found * np.sqrt(3)
 
 
 def look_of(side: Side, angle: str) -> Look:
@@ -122,8 +148,10 @@ def cameras(drawing: Drawing, parts: Callable[[str], Part] | None = None) -> dic
                 found[view.id] = camera_square(view, part, *of(views[view.parent], seen + 1))
             else:
                 toward, up = of(views[view.parent], seen + 1)
-                corner = view.corner if isinstance(view, PictorialView) else (1, 1)
-                found[view.id] = camera_of(view.look, toward, up, corner)
+                if isinstance(view, PictorialView):
+                    found[view.id] = camera_of(view.look, toward, up, view.corner, view.angles)
+                else:
+                    found[view.id] = camera_of(view.look, toward, up)
         return found[view.id]
 
     for view in views.values():

@@ -12,6 +12,9 @@ from .picture import Picture
 from .precedence import SHARE, parted
 from .tones import tints_of
 
+PENS = {"limit": "limit", "adjacent": "adjacent"}
+"""Lines that are drawn as such wherever they are."""
+
 
 def draw_view(sketch: Sketch, picture: Picture) -> None:
     """Put the lines of a view into the ink."""
@@ -23,10 +26,14 @@ def draw_view(sketch: Sketch, picture: Picture) -> None:
         sketch.marks += tints_of(shot.shading, shot.centre, chart)
     left_out = set(view.left_out)
     placed = [(c, flat) for c, flat in picture.placed if c.source not in left_out]
+    for c, flat in picture.placed:
+        if c.source in left_out and c.visible:
+            # it can still be pointed at, and brought back
+            sketch.lie_under(flat, "visible", c.source)
     hidden = [(c, flat) for c, flat in placed if not c.visible and c.cls != "smooth" and view.hidden_lines]
     tangent = [(c, flat) for c, flat in placed if c.visible and c.cls == "smooth" and view.tangent_edges != "off"]
     firm = [(c, flat) for c, flat in placed if c.visible and c.cls != "smooth"]
-    over = [flat for _, flat in firm]
+    over = [flat for c, flat in firm if c.cls != "adjacent"]
     # hidden lines first, so that visible ones lie over them where they meet
     for lines, pen in ((hidden, "hidden"), (tangent, pens.get(view.tangent_edges, ""))):
         for (curve, _), (stay, give) in zip(lines, parted([flat for _, flat in lines], over, near), strict=True):
@@ -38,7 +45,7 @@ def draw_view(sketch: Sketch, picture: Picture) -> None:
     draw_ends(sketch, picture)
     within = isinstance(view, SectionView) and view.within
     for curve, flat in firm:
-        sketch.stroke(flat, "limit" if curve.cls == "limit" else "revolved" if within else "visible", curve.source)
+        sketch.stroke(flat, PENS.get(curve.cls, "revolved" if within else "visible"), curve.source)
 
 
 def _half_line(sketch: Sketch, picture: Picture) -> None:

@@ -43,6 +43,8 @@ class Scene:
     ribs: tuple[str, ...] = ()
     limits: tuple[tuple[tuple[float, float], ...], ...] = ()
     """Outlines of local cuts, mm of the view about the middle of the part."""
+    adjacent: tuple[str, ...] = ()
+    """Bodies among those shown that are there only to tell what the others stand beside: they hide nothing."""
 
     @property
     def is_cut(self) -> bool:
@@ -68,4 +70,6 @@ class Scene:
         if self.is_cut:
             taken = "|".join(["", self.cut.text(), *(leg.text() for leg in self.legs), "\n".join(sorted(self.ribs))])
             taken += "".join(f"|{x:.6f},{y:.6f}" for limit in self.limits for x, y in limit)
+        if self.adjacent:
+            taken += "|beside:" + "\n".join(sorted(self.adjacent))
         return sha256(f"{self.part}|{figures}{bodies}{taken}".encode()).hexdigest()[:32]

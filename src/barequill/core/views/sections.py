@@ -30,9 +30,15 @@ from .cutting_lines import (
     tie_point,
 )
 from .directions import cameras
-from .scene import Leg, Scene
+from .scene import Leg, Scene, Vector
 
 Parts = Callable[[str], Part]
+
+
+def plain_scene(view: View, camera_: tuple[Vector, Vector]) -> Scene:
+    """What a view shows as long as nothing of it is cut, by a camera (toward, up)."""
+    bodies = None if view.bodies is None else tuple(sorted(view.bodies))
+    return Scene(view.part, *camera_, bodies, ribs=tuple(sorted(view.ribs)), adjacent=tuple(sorted(view.adjacent)))
 
 
 def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
@@ -47,9 +53,8 @@ def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
     stretches = stretches_of(run.points)
     main = main_of(stretches)
     toward, up = section_camera(frame, main.along, main.along, view.side)
-    bodies = None if view.bodies is None else tuple(sorted(view.bodies))
     bare = view.bare or view.within
-    plain = Scene(view.part, toward, up, bodies, ribs=tuple(sorted(view.ribs)))
+    plain = plain_scene(view, (toward, up))
     whole = tuple(sorted(view.whole))
     begin, end = view.line.ends
     if not is_aligned(stretches):
@@ -162,8 +167,7 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
 
     def of(view: View, seen: int = 0) -> Scene:
         """What a view shows but for its local cuts, which are its own."""
-        bodies = None if view.bodies is None else tuple(sorted(view.bodies))
-        plain = Scene(view.part, *at[view.id], bodies, ribs=tuple(sorted(view.ribs)))
+        plain = plain_scene(view, at[view.id])
         parent = drawing.view(view.parent)
         if parent is None or parent.part != view.part or seen >= 20:
             return plain

@@ -52,6 +52,8 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     UserError
         Where its directions do not make a camera.
     """
+    if scene.adjacent:
+        return _beside(part, scene, progress)
     shown = only(part, _left_over(part, scene))
     curves: list[ProjectedCurve] = []
     pieces: list[tuple[str, Any]] = []
@@ -78,6 +80,21 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
         regions, borders = _without_ribs(shown, scene, regions)
         curves += borders
     return Taken(tuple(curves), tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
+
+
+def _beside(part: Part, scene: Scene, progress: Progress) -> Taken:
+    """A scene with adjacent parts: the others as if those were not there, and of those what the others leave to be seen."""
+    shown = scene.bodies if scene.bodies is not None else tuple(body_names(part))
+    own = tuple(b for b in shown if b not in scene.adjacent)
+    main = take(part, replace(scene, bodies=own, adjacent=()), progress) if own else NOTHING
+    whole = tuple(sorted({*scene.cuts[0].whole, *scene.adjacent}))
+    legs = tuple(replace(leg, cut=replace(leg.cut, whole=whole)) for leg in scene.legs)
+    cut = replace(scene.cut, whole=whole) if scene.cut else scene.cut
+    rest = take(part, replace(scene, cut=cut, legs=legs, adjacent=(), limits=()), progress)
+    beside = named(part, scene.adjacent)
+    refs = {e.ref for e in part.edges if beside[e.body]} | {f.ref for f in part.faces if beside[f.body]}
+    lines = [replace(c, cls="adjacent") for c in rest.curves if c.visible and c.cls != "smooth" and c.source in refs]
+    return Taken((*main.curves, *lines), main.regions)
 
 
 def _left_over(part: Part, scene: Scene) -> list[str] | None:

@@ -117,11 +117,23 @@ def gaps_of(breaks: list[Break], scale: float, form: Callable[[Break], str] = la
     return tuple(found)
 
 
+def lengthened(view: View, frame: Frame) -> float:
+    """By how much a pictorial view is enlarged so that its least foreshortened axis of the part shows in full length."""
+    if not getattr(view, "full", False):
+        return 1.0
+    return 1.0 / max(foreshortenings(frame))
+
+
+def foreshortenings(frame: Frame) -> list[float]:
+    """How long a mm along the part's X, Y and Z shows in a view, mm."""
+    return [float(np.hypot(frame.right[k], frame.up[k])) for k in range(3)]
+
+
 def chart_of(
     drawing: Drawing, sheet: Sheet, view: View, frame: Frame, part: Part, form: Callable[[Break], str]
 ) -> Chart:
     """How a view lies on its sheet; ``form`` tells how the ends of a stretch are drawn where that is left open."""
-    scale = sheet.scale_of(view)
+    scale = sheet.scale_of(view) * lengthened(view, frame)
     window = window_of(view, scale, frame, part)
     corners = () if window is None else tuple(map(tuple, window.tolist()))
     if isinstance(view, DetailView):
