@@ -379,7 +379,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -2564,7 +2564,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -2938,6 +2938,25 @@ export interface components {
         RevisionRequest: {
             /** Revision */
             revision: number;
+        };
+        /**
+         * RevolveBetween
+         * @description A section at a place ``to`` of a long view, across it, turned into the view between two break lines; the stretch
+         *     without features about that place is taken out, and the gap is as wide as the section needs.
+         */
+        RevolveBetween: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "revolve_between";
+            /** View */
+            view: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
         };
         /**
          * ScreenElement

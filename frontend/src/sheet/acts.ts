@@ -3,6 +3,7 @@ import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
 import { asking } from './asking.svelte';
 import { kinds } from './kinds';
+import { turningIn } from './making/between';
 import { breaking } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
@@ -157,6 +158,12 @@ export const acts: RouteAct[] = [
     step: 4,
     name: 'Break a view where nothing is',
     run: () => work.act({ act: 'break_view', view: selected.one, gap: 4, form: 'auto' }),
+    reason: needOne('view'),
+  },
+  {
+    step: 4,
+    name: 'Turn a section in between break lines',
+    run: () => asking.make(turningIn(selected.one)),
     reason: needOne('view'),
   },
   {

@@ -1,6 +1,7 @@
 import type { View } from '../../api/client';
 import { asking } from '../asking.svelte';
 import { gestureOfView } from '../gestures/view';
+import { turningIn } from '../making/between';
 import { breaking } from '../making/break';
 import { cropping, halved } from '../making/crop';
 import { enlarging } from '../making/enlarge';
@@ -19,6 +20,10 @@ function pieces(view: View): Offer[] {
         name: 'Break it where nothing is',
         run: () => work.act({ act: 'break_view', view: view.id, gap: 4, form: 'auto' }),
       });
+    found.push({
+      name: 'Turn a section in between break lines',
+      run: () => asking.make(turningIn(view.id)),
+    });
     found.push({ name: 'Take a stretch out', run: () => asking.make(breaking(view.id)) });
     if (view.crop) found.push({ name: 'Show all of it', run: () => work.setView(view.id, { crop: null }) });
     else {

@@ -20,7 +20,7 @@ export function cropping(view = ''): Making {
     back: () => outline.back(),
     hides: () => (outline.begun ? [outline.view, `${outline.view}-hatch`] : []),
     catches: () => !outline.begun,
-    others: () => [{ name: outline.formWords, run: () => outline.turnForm() }],
+    others: () => outline.forms,
   };
 }
 

@@ -26,7 +26,6 @@ export function enlarging(view = '', target?: Target): Making {
     drag: () => outline.drag(() => {}),
     back: () => outline.back(),
     catches: () => !outline.begun,
-    others: () =>
-      outline.ready && target ? [] : [{ name: outline.formWords, run: () => outline.turnForm() }],
+    others: () => outline.forms,
   };
 }

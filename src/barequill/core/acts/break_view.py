@@ -108,20 +108,26 @@ def proposed(shot: Shot, scale: float, along: str | None = None) -> list[tuple[s
     box = shot.mesh_box
     lengths = box[:, 1] - box[:, 0]
     axes = [{"x": 0, "y": 1}[along]] if along is not None else [int(np.argmax(lengths))]
-    found = []
-    for axis in axes:
-        marks = [box[axis]]
-        for c in shot.strings.curves:
-            x0, y0, x1, y1 = c.bounds()
-            low, high = (x0, x1) if axis == 0 else (y0, y1)
-            other = (y1 - y0) if axis == 0 else (x1 - x0)
-            marks.append(np.array([low, high]))
-            if c.kind != "line" or (other > 1e-6 * shot.whole.size and high - low > 1e-6 * shot.whole.size):
-                # what bends or slants is a feature all along
-                marks.append(np.linspace(low, high, max(2, int((high - low) * scale / 4) + 2)))
-        at = np.unique(np.concatenate(marks))
-        keep = KEEP / scale
-        for a, b in zip(at, at[1:], strict=False):
-            if (b - a) * scale >= WORTH + 2 * KEEP:
-                found.append(("xy"[axis], float(a + keep), float(b - keep)))
-    return found
+    keep = KEEP / scale
+    return [
+        ("xy"[axis], a + keep, b - keep)
+        for axis in axes
+        for a, b in free_stretches(shot, scale, axis)
+        if (b - a) * scale >= WORTH + 2 * KEEP
+    ]
+
+
+def free_stretches(shot: Shot, scale: float, axis: int) -> list[tuple[float, float]]:
+    """All stretches (view mm) along an axis between the places where something begins or ends."""
+    marks = [shot.mesh_box[axis]]
+    for c in shot.strings.curves:
+        x0, y0, x1, y1 = c.bounds()
+        low, high = (x0, x1) if axis == 0 else (y0, y1)
+        other = (y1 - y0) if axis == 0 else (x1 - x0)
+        marks.append(np.array([low, high]))
+        if c.kind != "line" or (other > 1e-6 * shot.whole.size and high - low > 1e-6 * shot.whole.size):
+            # what bends or slants is a feature all along
+            marks.append(np.linspace(low, high, max(2, int((high - low) * scale / 4) + 2)))
+    at = np.unique(np.concatenate(marks))
+    near = 1e-6 * shot.whole.size
+    return [(float(a), float(b)) for a, b in zip(at, at[1:], strict=False) if b - a > near]

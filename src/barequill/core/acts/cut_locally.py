@@ -21,6 +21,7 @@ from ..part.uncut import left_whole
 from ..views.sections import outline_of
 from .base import AnyAct, Bench, Preview
 from .cutting import need_cut, tie_of
+from .outlining import thinned
 
 
 class CutLocally(AnyAct):
@@ -78,7 +79,7 @@ class CutLocally(AnyAct):
             raise UserError("The outline has no area", "Draw it round the place that is to be cut open.")
         picture = bench.studio.pictures(drawing, sheet)[view.id]
         drawn = picture.chart.from_sheet(np.array(self.outline, float))
-        points = _thinned(drawn, 1.0 / picture.chart.scale) if self.smooth and not self.change else drawn
+        points = thinned(drawn, 1.0 / picture.chart.scale) if self.smooth and not self.change else drawn
         tie = tie_of(self.ref, self.at)
         old = next((c for c in view.local_cuts if c.id == self.change), None)
         own = old.id if old is not None else f"{view.id}-cut{len(view.local_cuts) + 1}"
@@ -102,13 +103,3 @@ class CutLocally(AnyAct):
             whole = left_whole(part, picture.shot.view.toward, view.bodies)
         need_cut(part, view.bodies, view.whole if whole is None else whole)
         return sheet, view, [*(c for c in view.local_cuts if c.id != own), cut], whole
-
-
-def _thinned(points: np.ndarray, near: float) -> np.ndarray:
-    """Of a free line as few corners as keep it within ``near`` (mm), 40 at the most."""
-    ring = shapely.LinearRing(points) if len(points) > 3 else shapely.LinearRing([*points, points[0]])
-    for factor in (1, 2, 4, 8, 16):
-        found = np.asarray(ring.simplify(near * factor).coords)[:-1]
-        if len(found) <= 40:
-            break
-    return found if len(found) >= 3 else points

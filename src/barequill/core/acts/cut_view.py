@@ -69,20 +69,21 @@ class CutView(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, parent = need_view(drawing, self.view)
-        view = self._section(drawing, bench, parent)
+        view = self.section(drawing, bench, parent)
         checked(drawing, bench, view)
         return AddViews(sheet=sheet.id, views=[view])
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, parent = need_view(drawing, self.view)
-        view = self._section(drawing, bench, parent)
+        view = self.section(drawing, bench, parent)
         others = tuple(FORMS[f] for f in FORMS if f != self.form)
         words = line_words(drawing, bench, view)
         if not self.growing:
             checked(drawing, bench, view)
         return shown(drawing, bench, sheet, view, words, others, line_only=self.growing)
 
-    def _section(self, drawing: Drawing, bench: Bench, parent: View) -> SectionView:
+    def section(self, drawing: Drawing, bench: Bench, parent: View) -> SectionView:
+        """The section that it would add."""
         ground = ground_of(drawing, bench, parent.id)
         picture, part, frame = ground.picture, ground.part, ground.frame
         points = [_at_its_tie(p, part, picture) for p in self.points]

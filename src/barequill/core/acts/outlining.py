@@ -3,8 +3,12 @@ would look."""
 
 from __future__ import annotations
 
+from typing import Annotated
+
 import numpy as np
+import shapely
 from numpy.typing import NDArray
+from pydantic import Field
 
 from ..annotation.pointing import words_of_tie
 from ..annotation.sheet_ink import blank, caption_element, hatch_element, parent_mark_element, title_of, view_element
@@ -38,7 +42,7 @@ class DrawnOutline(Model):
     ref: Ref = ""
     at: Ref = ""
     half: tuple[Extent, Extent] | None = None
-    points: list[Point] = []
+    points: Annotated[list[Point], Field(max_length=2000)] = []
 
 
 def outline_by(drawn: DrawnOutline, picture: Picture) -> Outline:
@@ -60,7 +64,9 @@ def outline_by(drawn: DrawnOutline, picture: Picture) -> Outline:
     if drawn.form == "free":
         if len(drawn.points) < 3:
             raise UserError("The outline has no area", "Draw it round the place.")
-        corners = chart.from_sheet(np.array(drawn.points, float))
+        corners = thinned(chart.from_sheet(np.array(drawn.points, float)), 0.4 / chart.scale)
+        if not shapely.Polygon(corners).is_valid:
+            raise UserError("The outline crosses itself", "Draw it round the place, without a loop.")
         middle = (corners.min(axis=0) + corners.max(axis=0)) / 2
         return Outline(form="free", centre=_pair(middle), points=[_pair(p) for p in corners - middle])
     assert drawn.half is not None
@@ -146,3 +152,13 @@ def view_shown(
 
 def _pair(p: Array) -> tuple[float, float]:
     return float(p[0]), float(p[1])
+
+
+def thinned(points: Array, near: float) -> Array:
+    """Of a free line as few corners as keep it within ``near`` (mm), 40 at the most."""
+    ring = shapely.LinearRing(points) if len(points) > 3 else shapely.LinearRing([*points, points[0]])
+    for factor in (1, 2, 4, 8, 16):
+        found = np.asarray(ring.simplify(near * factor).coords)[:-1]
+        if len(found) <= 40:
+            break
+    return found if len(found) >= 3 else points

@@ -149,7 +149,7 @@ def marking_of(view: SectionView, parent: Picture) -> Marking:
     frame = frame_of(part, parent.shot.scene.toward, parent.shot.scene.up)
     run = run_of(view.line, frame, part)
     chart = parent.still().chart
-    handles = chart.to_sheet(run.points)
+    handles = chart.stands(run.points)
     stretches = stretches_of(run.points)
     legs = [chart.direction(s.along) for s in stretches]
     looks = np.array([view.side * left_of(legs[0]), view.side * left_of(legs[-1])])

@@ -104,6 +104,14 @@ class Chart:
         """View mm (m, 2) to sheet mm."""
         return ((self._through(points) - self.about) * self.scale) @ self.matrix + self.place
 
+    def stands(self, points: Array) -> Array:
+        """The same of places that something is put at: those in a stretch that is taken out stand in the middle of its gap."""
+        p = np.array(points, float)
+        for g in self.gaps:
+            inside = (p[:, g.axis] > g.start) & (p[:, g.axis] < g.end)
+            p[inside, g.axis] = (g.start + g.end) / 2
+        return self.to_sheet(p)
+
     def from_sheet(self, points: Array) -> Array:
         """Sheet mm (m, 2) to view mm."""
         return self._through((np.asarray(points) - self.place) @ self.matrix.T / self.scale + self.about, back=True)

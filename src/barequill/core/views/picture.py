@@ -14,7 +14,8 @@ import shapely
 from numpy.typing import NDArray
 
 from ..drawing import Break, Drawing, Sheet
-from ..drawing.views import DetailView, View
+from ..drawing.views import DetailView, SectionView, View
+from ..errors import UserError
 from ..geometry.curves2 import Curve2
 from ..geometry.planar import lines_of
 from ..part.model import Part
@@ -23,7 +24,7 @@ from ..projection.shading import Shading
 from ..standards.sheets import Rectangle
 from .chart import Chart
 from .covering import form_of
-from .cutting_lines import frame_of
+from .cutting_lines import frame_of, left_of, main_of, run_of, stretches_of
 from .scene import Scene
 from .sections import scenes_of
 from .shot import Shot, hull_of
@@ -116,6 +117,18 @@ class Picture:
         return Rectangle(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
 
 
+def _turned_in(view: SectionView, parent: Picture) -> tuple[float, float]:
+    """Where a section stands that is turned into a broken view: on its line."""
+    scene, part = parent.shot.scene, parent.shot.whole
+    try:
+        main = main_of(stretches_of(run_of(view.line, frame_of(part, scene.toward, scene.up), part).points))
+    except UserError:
+        return view.place
+    way = parent.chart.direction(left_of(main.along))
+    off = float((parent.chart.stands(main.start[None])[0] - parent.chart.place) @ way)
+    return parent.chart.place[0] + off * float(way[0]), parent.chart.place[1] + off * float(way[1])
+
+
 class Studio:
     """Takes shots of the parts of a drawing and keeps those last used."""
 
@@ -169,4 +182,9 @@ class Studio:
                 return form_of(b, shot, scale)
 
             found[view.id] = Picture(view, shot, chart_of(drawing, sheet, view, frame, shot.whole, form))
+        for view in sheet.views:
+            parent = found.get(view.parent or "")
+            if isinstance(view, SectionView) and view.within and parent is not None and parent.chart.gaps:
+                own = found[view.id]
+                found[view.id] = replace(own, chart=replace(own.chart, place=_turned_in(view, parent)))
         return found

@@ -102,13 +102,11 @@ def breaks_of(drawing: Drawing, view: View, seen: int = 0) -> list[Break]:
     return found
 
 
-def gaps_of(breaks: list[Break], scale: float, form: Callable[[Break], str] = lambda b: "zigzag") -> tuple[Gap, ...]:
-    """Breaks as gaps of a chart: those that run into each other are one, and those that would not shorten are none."""
+def gaps_of(breaks: list[Break], form: Callable[[Break], str] = lambda b: "zigzag") -> tuple[Gap, ...]:
+    """Breaks as gaps of a chart; those that run into each other are one."""
     found: list[Gap] = []
     for b in sorted(breaks, key=lambda b: (b.along, b.start)):
         axis = 0 if b.along == "x" else 1
-        if b.end - b.start <= b.gap / scale:
-            continue
         if found and found[-1].axis == axis and b.start <= found[-1].end:
             last = found[-1]
             found[-1] = Gap(axis, last.start, max(last.end, b.end), last.width, last.form)
@@ -139,4 +137,4 @@ def chart_of(
     if isinstance(view, DetailView):
         x, y = middle_of(view.outline, frame, part)
         return Chart(view.place, scale, view.turn, (float(x), float(y)), (), corners)
-    return Chart(view.place, scale, view.turn, (0.0, 0.0), gaps_of(breaks_of(drawing, view), scale, form), corners)
+    return Chart(view.place, scale, view.turn, (0.0, 0.0), gaps_of(breaks_of(drawing, view), form), corners)

@@ -1,0 +1,13 @@
+import { asking } from '../asking.svelte';
+import { work } from '../work.svelte';
+import type { Making } from './making';
+
+/** A section turned into a long view between break lines, where the hand clicks. */
+export function turningIn(view: string): Making {
+  return {
+    words: () => '',
+    act: () => ({ act: 'revolve_between', view, to: work.up(asking.pointer) }),
+    click: () => true,
+    hides: () => [view, `${view}-hatch`],
+  };
+}
