@@ -379,7 +379,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -433,7 +433,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["PitchCircle"])[];
         };
         /**
          * AuxiliaryView
@@ -722,6 +722,17 @@ export interface components {
             kind: "centre_line";
             /** Refs */
             refs: string[];
+            /**
+             * Beyond
+             * @default [
+             *       null,
+             *       null
+             *     ]
+             */
+            beyond?: [
+                number | null,
+                number | null
+            ];
         };
         /**
          * CentreMark
@@ -739,6 +750,21 @@ export interface components {
             kind: "centre_mark";
             /** Ref */
             ref: string;
+            /**
+             * Arms
+             * @default [
+             *       null,
+             *       null,
+             *       null,
+             *       null
+             *     ]
+             */
+            arms?: [
+                number | null,
+                number | null,
+                number | null,
+                number | null
+            ];
         };
         /**
          * Centres
@@ -1280,6 +1306,40 @@ export interface components {
             operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
         };
         /**
+         * DrawLine
+         * @description A line ``midway`` between two edges or axes, from one place ``to`` another, or of ``symmetry`` (without places).
+         */
+        DrawLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "draw_line";
+            /** View */
+            view: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "midway" | "to" | "symmetry";
+            /**
+             * Axis
+             * @default x
+             * @enum {string}
+             */
+            axis?: "x" | "y";
+            /**
+             * Refs
+             * @default []
+             */
+            refs?: string[];
+            /**
+             * Ats
+             * @default []
+             */
+            ats?: string[];
+        };
+        /**
          * Drawing
          * @description A drawing: conventions, title block fields, parts and sheets.
          */
@@ -1378,6 +1438,50 @@ export interface components {
              * @default []
              */
             created?: string[];
+        };
+        /**
+         * DrawnLine
+         * @description A line tied to the part: ``midway`` between two straight edges or between the axes of two faces, from one place
+         *     ``to`` another, or that of ``symmetry`` of the whole part, along the view's x or y (``axis``). ``beyond``: how far (mm on
+         *     the sheet) it goes on at both ends.
+         */
+        DrawnLine: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawn_line";
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "midway" | "to" | "symmetry";
+            /**
+             * Ties
+             * @default []
+             */
+            ties?: components["schemas"]["Tie"][];
+            /**
+             * Axis
+             * @default x
+             * @enum {string}
+             */
+            axis?: "x" | "y";
+            /**
+             * Beyond
+             * @default [
+             *       3,
+             *       3
+             *     ]
+             */
+            beyond?: [
+                number,
+                number
+            ];
         };
         /**
          * DrawnOutline
@@ -1887,6 +1991,35 @@ export interface components {
             text_only?: boolean;
         };
         /**
+         * MoveEnd
+         * @description The end of a centre line or mark that is nearest to where the hand took hold (``start``) dragged ``to`` a place along
+         *     it; with ``all_alike`` all its ends go as far beyond the feature.
+         */
+        MoveEnd: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move_end";
+            /** Id */
+            id: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * All Alike
+             * @default false
+             */
+            all_alike?: boolean;
+        };
+        /**
          * MoveOutline
          * @description The outline of a detail, or of a cropped view, moved so that its centre is ``to`` a place (or what ``ref`` and ``at``
          *     name), or made as large as to reach there (``size``).
@@ -2237,7 +2370,7 @@ export interface components {
             /** On */
             on: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["PitchCircle"])[];
         };
         /**
          * PickJson
@@ -2402,6 +2535,42 @@ export interface components {
             quarter?: boolean;
         };
         /**
+         * PitchCircle
+         * @description The circle through the centres of three or more round features; ``refs`` are their edges or faces.
+         */
+        PitchCircle: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pitch_circle";
+            /** Refs */
+            refs: string[];
+        };
+        /**
+         * PitchCircles
+         * @description The pitch circle through the centres of ``refs``, or, without them, those of all rings of holes and bosses of a view
+         *     that have none yet.
+         */
+        PitchCircles: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "pitch_circles";
+            /** View */
+            view: string;
+            /**
+             * Refs
+             * @default []
+             */
+            refs?: string[];
+        };
+        /**
          * Place
          * @description Where a dimension line stands.
          *
@@ -2564,7 +2733,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -3411,7 +3580,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"])[];
+            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["PitchCircle"])[];
         };
         /**
          * SheetInk

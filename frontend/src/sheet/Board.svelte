@@ -5,6 +5,8 @@
   import { asking } from './asking.svelte';
   import CutHandles from './CutHandles.svelte';
   import EmptySheet from './EmptySheet.svelte';
+  import EndHandles from './EndHandles.svelte';
+  import { gestureOfEnd } from './gestures/end';
   import FieldEditor from './FieldEditor.svelte';
   import type { Gesture } from './gestures/gesture';
   import { gestureOfCutting } from './gestures/cutting';
@@ -47,6 +49,12 @@
   );
   let chosenViews = $derived((work.ink?.views ?? []).filter((v) => selected.ids.includes(v.id)));
   let oneView = $derived(chosenViews.length === 1 && selected.one ? chosenViews[0] : undefined);
+  /** A selected line whose ends can be dragged. */
+  let ended = $derived(
+    ['centre_line', 'centre_mark', 'drawn_line'].includes(work.elements.get(selected.one)?.kind ?? '')
+      ? work.elements.get(selected.one)
+      : undefined,
+  );
   let picks = $derived(
     gesture?.picks ?? (asking.doing.kind === 'placing' ? asking.doing.picks : selected.targets),
   );
@@ -122,6 +130,11 @@
     const corner = (e.target as Element).closest('[data-corner]');
     if (corner && oneView) {
       gesture = gestureOfCutting(oneView.id, Number(corner.getAttribute('data-corner')), point(e));
+      return;
+    }
+    const end = (e.target as Element).closest('[data-end]');
+    if (end && ended) {
+      gesture = gestureOfEnd(ended.id, point(e));
       return;
     }
     const ring = (e.target as Element).closest('[data-ring]');
@@ -350,6 +363,7 @@
     {#if oneView && idle}{#if work.view(oneView.id)?.kind !== 'detail'}<PullTabs
           view={oneView}
         />{/if}<CutHandles view={oneView} />{/if}
+    {#if ended && idle}<EndHandles element={ended} />{/if}
     {#if word && (hovered || asking.doing.kind !== 'nothing')}
       <div class="word" style={`left:${Math.min(at[0] + 16, viewport.width - 190)}px;top:${at[1] - 26}px`}>
         {word}

@@ -24,6 +24,7 @@
     ['B', 'take a stretch out of a long view'],
     ['K', 'crop a view to an outline'],
     ['C', 'all centre marks and lines'],
+    ['P', 'pitch circles of the selected view'],
     ['W', 'spread the views'],
     ['Ctrl C, Ctrl X, Ctrl V', 'copy or cut sizes and marks, put them on the selected view'],
     ['Del', 'remove'],

@@ -13,7 +13,9 @@
   let drawing = $derived(work.state?.document);
   let part = $derived(drawing?.parts?.find((p) => !work.views.length || p.key === work.views[0].part));
   let marks = $derived(work.annotations.filter((a) => a.kind === 'centre_mark').length);
-  let axes = $derived(work.annotations.filter((a) => a.kind === 'centre_line').length);
+  let axes = $derived(
+    work.annotations.filter((a) => ['centre_line', 'pitch_circle', 'drawn_line'].includes(a.kind)).length,
+  );
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
   let missing = $derived((work.ink?.fields ?? []).filter((f) => f.missing));
   let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));

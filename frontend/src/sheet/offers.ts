@@ -50,18 +50,43 @@ function closeUps(first: Target): Offer[] {
   return found;
 }
 
+/** A line midway between two edges or axes, or from one point to another. */
+function between(first: Target, second: Target): Offer[] {
+  if (first.view !== second.view) return [];
+  const [a, b] = [first, second].map((t) => asking.caught(t, [t.x, t.y]));
+  const points = first.kind === 'point' && second.kind === 'point';
+  const form = points ? ('to' as const) : ('midway' as const);
+  return [
+    {
+      name: points ? 'A line between them' : 'The line midway',
+      run: () =>
+        work.act({
+          act: 'draw_line',
+          view: first.view,
+          form,
+          axis: 'x',
+          refs: [a.ref, b.ref],
+          ats: [a.at, b.at],
+        }),
+    },
+  ];
+}
+
 function forGeometry(targets: Target[]): Offer[] {
   const [first, second] = targets;
   if (second)
-    return measures(
-      [
-        ['Dimension', ''],
-        ['Horizontal', 'horizontal'],
-        ['Vertical', 'vertical'],
-        ['Aligned', 'aligned'],
-      ],
-      targets,
-    );
+    return [
+      ...measures(
+        [
+          ['Dimension', ''],
+          ['Horizontal', 'horizontal'],
+          ['Vertical', 'vertical'],
+          ['Aligned', 'aligned'],
+        ],
+        targets,
+      ),
+      ...between(first, second),
+    ];
   const cut: Offer = {
     name: 'Cut here',
     run: () => asking.cut(first.view, [asking.caught(first, [first.x, first.y])], false),
@@ -157,6 +182,15 @@ function forSeveral(ids: string[]): Offer[] {
       { name: 'Arrows by room', run: () => work.setAnnotations(sizes, { arrows: 'auto' }) },
       { name: 'Text to the middle', run: () => work.setAnnotations(sizes, { place: { along: 0 } }) },
     );
+  const marks = ids.flatMap((id) => {
+    const found = work.annotation(id);
+    return found?.kind === 'centre_mark' ? [found] : [];
+  });
+  if (marks.length === ids.length && marks.length > 2)
+    found.push({
+      name: 'Pitch circle through them',
+      run: () => work.act({ act: 'pitch_circles', view: marks[0].on, refs: marks.map((m) => m.ref) }),
+    });
   found.push({ name: `Remove these ${ids.length}`, run: () => work.remove(ids) });
   return found;
 }

@@ -73,6 +73,15 @@ const kind: Kind = {
         name: 'Centre marks and lines',
         run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [id] }),
       });
+    found.push({ name: 'Pitch circles', run: () => work.act({ act: 'pitch_circles', view: id }) });
+    for (const [name, axis] of [
+      ['Level line of symmetry', 'x'],
+      ['Upright line of symmetry', 'y'],
+    ] as const)
+      found.push({
+        name,
+        run: () => work.act({ act: 'draw_line', view: id, form: 'symmetry', axis }),
+      });
     found.push({
       name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
       run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),

@@ -46,5 +46,6 @@ def solve(line: CentreLine, stage: Stage) -> SolvedAxis:
         return SolvedAxis("loose centre line", refs, np.zeros((0, 2, 2)), True)
     u = (points[int(spans.argmax())] - points[0]) / length
     along = (points - points[0]) @ u
-    low, high = along.min() - stage.style.beyond, along.max() + stage.style.beyond
+    before, after = (stage.style.beyond if b is None else b for b in line.beyond)
+    low, high = along.min() - before, along.max() + after
     return SolvedAxis("centre line", refs, picture.kept((points[0] + np.outer([low, high], u))[None]))

@@ -41,8 +41,10 @@ def solve(mark: CentreMark, stage: Stage) -> SolvedMark:
         return SolvedMark("loose centre mark", (mark.ref,), np.zeros((0, 2, 2)), True)
     centre = picture.chart.to_sheet(seat.points[:1])[0]
     size = seat.radius * picture.scale
-    reach = size + (style.beyond if size > 4 else style.beyond_small)
+    common = style.beyond if size > 4 else style.beyond_small
+    right, up, left, down = (max(size + (common if b is None else b), 0.5) for b in mark.arms)
     if not picture.shown(seat.space[:1])[0]:
         return SolvedMark("centre mark, beyond what is shown", (mark.ref,), np.zeros((0, 2, 2)))
-    arms = np.array([[centre - reach * d, centre + reach * d] for d in np.eye(2)])
+    x, y = np.eye(2)
+    arms = np.array([[centre - left * x, centre + right * x], [centre - down * y, centre + up * y]])
     return SolvedMark("centre mark", (mark.ref,), picture.kept(arms))

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from typing import Annotated, ClassVar
 
-from ...bounds import Ref
+from pydantic import Field
+
+from ...bounds import Figure, Ref
 from ..base import Model
+
+Reach = Annotated[Figure, Field(ge=-1000, le=1000)]
+"""mm on the sheet by which a line goes on, or stops short."""
 
 
 class AnyAnnotation(Model):

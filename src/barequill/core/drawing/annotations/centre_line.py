@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from ...bounds import MANY, Ref
-from .base import AnyAnnotation
+from .base import AnyAnnotation, Reach
 
 
 class CentreLine(AnyAnnotation):
@@ -17,3 +17,5 @@ class CentreLine(AnyAnnotation):
 
     kind: Literal["centre_line"] = "centre_line"
     refs: Annotated[list[Ref], Field(max_length=MANY)]
+    beyond: tuple[Reach | None, Reach | None] = (None, None)
+    """How far (mm on the sheet) it goes beyond its features at both ends; None as far as all do."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from ...bounds import Ref
-from .base import AnyAnnotation
+from .base import AnyAnnotation, Reach
 
 
 class CentreMark(AnyAnnotation):
@@ -15,3 +15,5 @@ class CentreMark(AnyAnnotation):
 
     kind: Literal["centre_mark"] = "centre_mark"
     ref: Ref
+    arms: tuple[Reach | None, Reach | None, Reach | None, Reach | None] = (None, None, None, None)
+    """How far (mm on the sheet) its lines go beyond the circle to the right, up, left and down; None as far as all do."""

@@ -52,6 +52,8 @@ class ChangeAnnotation(AnyOperation):
         return drawing.with_sheet(sheet.model_copy(update={"annotations": kept}))
 
     def words(self) -> str:
+        if {"beyond", "arms"} & set(self.changes):
+            return "Move the ends of a centre line"
         return "Change a dimension" if "place" not in self.changes else "Move a dimension"
 
 

@@ -1,0 +1,16 @@
+import { gestureOfAct } from './act';
+import { asking } from '../asking.svelte';
+import { work } from '../work.svelte';
+import type { Gesture } from './gesture';
+
+/** Dragging an end of a centre line or mark; with Alt all its ends go alike. */
+export function gestureOfEnd(id: string, from: [number, number]): Gesture {
+  const act = () => ({
+    act: 'move_end' as const,
+    id,
+    start: work.up(from),
+    to: work.up(asking.pointer),
+    all_alike: asking.alt,
+  });
+  return gestureOfAct([id], act);
+}

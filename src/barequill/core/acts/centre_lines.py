@@ -1,0 +1,121 @@
+"""Pitch circles, and lines midway, of symmetry, or from place to place."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..annotation.centres import round_features
+from ..annotation.kinds import solve
+from ..annotation.seats import resolve
+from ..bounds import FEW, Ref
+from ..drawing import Anchor, AnyAnnotation, Drawing, Operation, Tie
+from ..drawing.annotations.drawn_line import DrawnLine
+from ..drawing.annotations.pitch_circle import PitchCircle
+from ..drawing.operations import Annotate, need_view
+from ..errors import Unmeasurable, UserError
+from ..geometry.circles import circle_through
+from ..views.shot import Shot
+from .base import AnyAct, Bench
+from .cutting import tie_of
+
+
+class PitchCircles(AnyAct):
+    """The pitch circle through the centres of ``refs``, or, without them, those of all rings of holes and bosses of a view
+    that have none yet."""
+
+    act: Literal["pitch_circles"] = "pitch_circles"
+    view: Ref
+    refs: Annotated[list[Ref], Field(max_length=FEW)] = []
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, view = need_view(drawing, self.view)
+        shot = bench.studio.pictures(drawing, sheet)[view.id].shot
+        have = [set(a.refs) for a in sheet.annotations if isinstance(a, PitchCircle) and a.on == view.id]
+        if self.refs:
+            if len(set(self.refs)) < 3:
+                raise UserError("Three centres are needed", "Choose three circles or more, with Shift.")
+            rings = [list(dict.fromkeys(self.refs))]
+        else:
+            rings = [r for r in hole_rings(shot) if not any(len(set(r) & h) >= 3 for h in have)]
+        if not rings:
+            raise UserError("There is no ring of holes", "Three holes alike, evenly about a centre, make one.")
+        ids = drawing.fresh(len(rings))
+        made: list[AnyAnnotation] = [
+            PitchCircle(id=i, on=view.id, refs=refs) for i, refs in zip(ids, rings, strict=True)
+        ]
+        stage, _ = bench.stage(drawing, sheet, view.id)
+        if any(solve(circle, stage).loose for circle in made):
+            raise UserError("These centres lie on no circle", "Choose circles about one centre, seen face on.")
+        return Annotate(sheet=sheet.id, annotations=made)
+
+
+def hole_rings(shot: Shot) -> list[list[str]]:
+    """Rings of round features alike, three or more evenly about their middle, or about another round feature."""
+    marks, _ = round_features(shot)
+    spots: list[tuple[str, np.ndarray, float]] = []
+    for ref in marks:
+        try:
+            seat = resolve(shot, Anchor(ref=ref, at="round"))
+        except Unmeasurable:
+            continue
+        spots.append((ref, seat.points[0], seat.radius))
+    near = 1e-5 * shot.whole.size
+    found: list[list[str]] = []
+    sizes = sorted({round(r / near / 10) for _, _, r in spots})
+    for size in sizes:
+        alike = [(ref, p) for ref, p, r in spots if round(r / near / 10) == size]
+        if len(alike) < 3:
+            continue
+        middles = [p for _, p, r in spots if round(r / near / 10) != size]
+        middles.append(np.mean([p for _, p in alike], axis=0))
+        used: set[str] = set()
+        for middle in middles:
+            by_reach: dict[int, list[str]] = {}
+            for ref, p in alike:
+                if ref not in used:
+                    by_reach.setdefault(round(float(np.linalg.norm(p - middle)) / near / 10), []).append(ref)
+            for refs in by_reach.values():
+                points = np.array([p for ref, p in alike if ref in refs])
+                circle = circle_through(points) if len(refs) >= 3 else None
+                if circle is not None and np.linalg.norm(circle[0] - middle) < 100 * near and _about(points - middle):
+                    found.append(refs)
+                    used |= set(refs)
+    return found
+
+
+def _about(points: np.ndarray) -> bool:
+    """True where points (n, 2) lie all round zero: no gap between neighbours is half a turn."""
+    angles = np.sort(np.arctan2(points[:, 1], points[:, 0]))
+    gaps = np.diff(np.append(angles, angles[0] + 2 * np.pi))
+    return bool(gaps.max() < np.pi * 0.999)
+
+
+class DrawLine(AnyAct):
+    """A line ``midway`` between two edges or axes, from one place ``to`` another, or of ``symmetry`` (without places)."""
+
+    act: Literal["draw_line"] = "draw_line"
+    view: Ref
+    form: Literal["midway", "to", "symmetry"]
+    axis: Literal["x", "y"] = "x"
+    refs: Annotated[list[Ref], Field(max_length=2)] = []
+    ats: Annotated[list[Ref], Field(max_length=2)] = []
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, view = need_view(drawing, self.view)
+        if self.form != "symmetry" and (len(self.refs) != 2 or len(self.ats) != 2):
+            raise UserError("Two places are needed", "Choose two edges, two axes or two points.")
+        ties: list[Tie] = []
+        if self.form != "symmetry":
+            ties = [t for t in map(tie_of, self.refs, self.ats) if t is not None]
+        (own,) = drawing.fresh()
+        line = DrawnLine(id=own, on=view.id, form=self.form, ties=ties, axis=self.axis)
+        stage, _ = bench.stage(drawing, sheet, view.id)
+        if solve(line, stage).loose:
+            raise UserError(
+                "There is no line between these",
+                "Choose two straight edges or axes for a line midway, two different points for one between them.",
+            )
+        return Annotate(sheet=sheet.id, annotations=[line])

@@ -1,0 +1,60 @@
+"""Pitch circles: long-dashed dotted, through the centres of their features."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ...drawing import Anchor
+from ...drawing.annotations.pitch_circle import PitchCircle
+from ...errors import Unmeasurable
+from ...geometry import curves2
+from ...geometry.circles import circle_through
+from ...ink import Sketch
+from ..seats import resolve
+from ..solving import Array, Solved, Stage
+from ..wording import figure
+
+NEAR = 1e-4
+"""In part sizes: how far off the circle a centre may lie."""
+
+
+@dataclass(frozen=True, eq=False)
+class SolvedCircle(Solved):
+    """``radius`` 0 where there is no circle through its features any more."""
+
+    words: str
+    stands_on: tuple[str, ...]
+    centre: Array
+    radius: float
+
+    @property
+    def loose(self) -> bool:  # type: ignore[override]
+        return self.radius == 0.0
+
+    def occupies(self) -> Array:
+        return self.centre + self.radius * np.array([[-1.0, -1.0], [1.0, 1.0]]) if self.radius else np.zeros((1, 2))
+
+    def draw(self, sketch: Sketch) -> None:
+        if self.radius:
+            sketch.stroke(curves2.circle(self.centre, self.radius), "centre", self.stands_on[0])
+
+
+def solve(circle: PitchCircle, stage: Stage) -> SolvedCircle:
+    """Where a pitch circle stands."""
+    picture, refs = stage.view, tuple(circle.refs)
+    loose = SolvedCircle("loose pitch circle", refs, np.zeros(2), 0.0)
+    try:
+        seats = [resolve(picture.shot, Anchor(ref=ref, at="round")) for ref in refs]
+    except Unmeasurable:
+        return loose
+    if not all(seat.face_on for seat in seats):
+        return loose
+    found = circle_through(np.array([seat.points[0] for seat in seats]))
+    if found is None or found[2] > NEAR * picture.shot.whole.size:
+        return loose
+    centre, radius, _ = found
+    size = figure(2 * radius, None, stage.drawing.unit, False, stage.drawing.standard)
+    at = picture.chart.to_sheet(centre[None])[0]
+    return SolvedCircle(f"pitch circle Ø{size}", refs, at, radius * picture.scale)

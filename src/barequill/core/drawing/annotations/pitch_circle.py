@@ -1,0 +1,19 @@
+"""Pitch circles through the centres of holes or bosses seen face on."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from ...bounds import FEW, Ref
+from .base import AnyAnnotation
+
+
+class PitchCircle(AnyAnnotation):
+    """The circle through the centres of three or more round features; ``refs`` are their edges or faces."""
+
+    noun: ClassVar[str] = "pitch circle"
+
+    kind: Literal["pitch_circle"] = "pitch_circle"
+    refs: Annotated[list[Ref], Field(min_length=3, max_length=FEW)]
