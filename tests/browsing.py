@@ -73,25 +73,30 @@ class Paper:
         return [e["words"] for e in ink["elements"] if e["kind"] == "dimension"]
 
 
-@pytest.fixture
-def cover_page(server: str, page: Page) -> Page:
-    """The gear cover's front and left view on a sheet at 1:1, without dimensions."""
+def bring(server: str, page: Page, stem: str) -> str:
+    """The key of a demo part, brought to the shelf."""
     base = f"{server}/api"
-    data = {
-        "file": {
-            "name": "cover.step",
-            "mimeType": "application/step",
-            "buffer": (DEMO_PARTS / "round-gear-cover.step").read_bytes(),
-        }
-    }
+    name = {"name": f"{stem}.step", "mimeType": "application/step"}
+    data = {"file": name | {"buffer": (DEMO_PARTS / f"{stem}.step").read_bytes()}}
     job = page.request.post(f"{base}/parts", multipart=data).json()
     for _ in range(200):
         job = page.request.get(f"{base}/jobs/{job['id']}").json()
         if job["state"] != "working":
             break
         page.wait_for_timeout(100)
-    wish = {"part": job["part"], "size": "A3", "scale": 1.0, "views": ["front", "left"], "face": "+Y"}
-    made = page.request.post(f"{base}/drawings", data=wish).json()
+    return job["part"]
+
+
+def draw(server: str, page: Page, stem: str, **wish: object) -> Page:
+    """A new drawing of a demo part, opened."""
+    wish = {"part": bring(server, page, stem), "size": "A3", "scale": 1.0, **wish}
+    made = page.request.post(f"{server}/api/drawings", data=wish).json()
     page.goto(f"{server}/#/drawing/{made['id']}")
     expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
     return page
+
+
+@pytest.fixture
+def cover_page(server: str, page: Page) -> Page:
+    """The gear cover's front and left view on a sheet at 1:1, without dimensions."""
+    return draw(server, page, "round-gear-cover", views=["front", "left"], face="+Y")

@@ -6,17 +6,12 @@
   import CutHandles from './CutHandles.svelte';
   import EmptySheet from './EmptySheet.svelte';
   import EndHandles from './EndHandles.svelte';
-  import { gestureOfEnd } from './gestures/end';
   import FieldEditor from './FieldEditor.svelte';
   import type { Gesture } from './gestures/gesture';
-  import { gestureOfCutting } from './gestures/cutting';
+  import { gestureOfHandle } from './gestures/handle';
   import { gestureOfOutline } from './gestures/outline';
-  import { gestureOfBreakLine } from './gestures/break_line';
-  import { gestureOfRing } from './gestures/outline_move';
-  import { gestureOfOutlineCorner } from './gestures/outline_corner';
   import { gestureOfPan } from './gestures/pan';
   import { gestureOfPull } from './gestures/pull.svelte';
-  import { gestureOfTab } from './gestures/tab';
   import { gestureOfWindow } from './gestures/window.svelte';
   import type { Target } from './hits';
   import { kinds } from './kinds';
@@ -120,38 +115,11 @@
       return;
     }
     if (e.button !== 0) return;
-    const tab = (e.target as Element).closest('[data-side]');
     asking.look(point(e), REACH / viewport.k);
     host.setPointerCapture(e.pointerId);
-    if (tab && oneView) {
-      gesture = gestureOfTab(oneView.id, tab.getAttribute('data-side')!);
-      return;
-    }
-    const corner = (e.target as Element).closest('[data-corner]');
-    if (corner && oneView) {
-      gesture = gestureOfCutting(oneView.id, Number(corner.getAttribute('data-corner')), point(e));
-      return;
-    }
-    const end = (e.target as Element).closest('[data-end]');
-    if (end && ended) {
-      gesture = gestureOfEnd(ended.id, point(e));
-      return;
-    }
-    const ring = (e.target as Element).closest('[data-ring]');
-    if (ring && oneView) {
-      gesture = gestureOfRing(oneView.id, ring.getAttribute('data-ring') === 'size');
-      return;
-    }
-    const broken = (e.target as Element).closest('[data-break]');
-    if (broken && oneView) {
-      const which = broken.getAttribute('data-break')!;
-      gesture = gestureOfBreakLine(oneView.id, which, broken.getAttribute('data-at') === 'first');
-      return;
-    }
-    const outline = (e.target as Element).closest('[data-outline]');
-    if (outline && oneView) {
-      const [id, at] = [outline.getAttribute('data-outline')!, Number(outline.getAttribute('data-at'))];
-      gesture = gestureOfOutlineCorner(oneView.id, id, at);
+    const held = gestureOfHandle(e.target as Element, oneView?.id, ended?.id, point(e));
+    if (held) {
+      gesture = held;
       return;
     }
     if (asking.doing.kind === 'outlining' && asking.doing.view && !asking.doing.points.length) {

@@ -364,6 +364,7 @@ class Asking {
     const made = state?.created?.at(-1);
     if (made) selected.elements(made);
     else if (state && doing.kind === 'outlining') selected.elements(doing.view);
+    else if (state && doing.kind === 'making' && doing.making.view) selected.elements(doing.making.view());
   }
 }
 

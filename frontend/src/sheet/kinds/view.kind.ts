@@ -33,6 +33,10 @@ function pieces(view: View): Offer[] {
       found.push({ name: 'A quarter alone', run: () => halved(view.id, [1, 1]) });
     }
   }
+  found.push({
+    name: 'Turn it by a quarter',
+    run: () => work.setView(view.id, { turn: (((view.turn ?? 0) + 270) % 360) - 180, tied: false }),
+  });
   if (view.turn) found.push({ name: 'Turn it back', run: () => work.setView(view.id, { turn: 0 }) });
   return found;
 }

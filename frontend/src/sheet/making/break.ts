@@ -43,6 +43,7 @@ export function breaking(view = ''): Making {
         cancel: () => asking.stop(),
       };
     },
+    view: () => own,
     hides: () => (first ? [own, `${own}-hatch`] : []),
     back() {
       if (!first) return false;

@@ -18,6 +18,7 @@ export function cropping(view = ''): Making {
     click: () => outline.click() && outline.ready,
     drag: () => outline.drag(() => void asking.finish()),
     back: () => outline.back(),
+    view: () => outline.view,
     hides: () => (outline.begun ? [outline.view, `${outline.view}-hatch`] : []),
     catches: () => !outline.begun,
     others: () => outline.forms,

@@ -15,6 +15,8 @@ export interface Making {
   back?(): boolean;
   /** Keys and what they stand for while it is being made. */
   others?(): { name: string; run: () => void }[];
+  /** The view that is selected when it is done, where none is made. */
+  view?(): string;
   /** Elements in whose place the preview stands. */
   hides?(): string[];
   /** What is caught is said at the pointer. */

@@ -1,0 +1,57 @@
+<script lang="ts">
+  import type { View, ViewJson } from '../../api/client';
+  import Choice from '../Choice.svelte';
+  import { work } from '../work.svelte';
+
+  /** How the axes of a pictorial view lie. */
+  let { view, shown }: { view: View; shown: ViewJson } = $props();
+  const DIMETRIC = [7.181, 41.41];
+  let axesWords = $derived.by(() => {
+    const [a, b] = view.kind === 'pictorial' ? (view.angles ?? [30, 30]) : [30, 30];
+    if (a === 30 && b === 30) return 'isometric';
+    if (Math.abs(a - DIMETRIC[0]) < 0.01 && Math.abs(b - DIMETRIC[1]) < 0.01) return 'dimetric, 1 : 1 : ½';
+    return `leaning ${Math.round(a * 100) / 100}° and ${Math.round(b * 100) / 100}°`;
+  });
+
+  /** The axes of a pictorial view by how much two of them lean. */
+  function setAxes(text: string) {
+    const angles = text.split(/[,;\s]+/).map((t) => Number(t.replace('°', '')));
+    if (angles.length === 2 && angles.every((a) => a >= 1 && a < 89)) void work.setView(view.id, { angles });
+  }
+</script>
+
+{#if view.kind === 'pictorial'}
+  axes
+  <Choice
+    value={axesWords}
+    label="Axes: how much the width and the depth lean, degrees"
+    typed
+    options={[
+      ['30, 30', 'isometric'],
+      [DIMETRIC.join(', '), 'dimetric, 1 : 1 : ½'],
+    ]}
+    onset={setAxes}
+  />
+  <Choice
+    value={view.full ? 'in full length' : 'in true projection'}
+    label="Lengths along the axes"
+    options={[
+      ['true', 'in true projection'],
+      ['full', 'in full length'],
+    ]}
+    onset={(v) => work.setView(view.id, { full: v === 'full' })}
+  />
+{/if}
+{#if shown.axes.length}
+  <span class="dim"
+    >({shown.axes
+      .map((a) => `${a.name} at ${Math.round(a.angle * 10) / 10}° × ${Math.round(a.share * 1000) / 1000}`)
+      .join(', ')}),</span
+  >
+{/if}
+
+<style>
+  .dim {
+    color: var(--ink2);
+  }
+</style>
