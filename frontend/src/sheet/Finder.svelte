@@ -54,8 +54,17 @@
   ]);
   let found = $derived.by(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const rank = (name: string) =>
+      name.startsWith(words.join(' '))
+        ? 0
+        : words.every((w) => name.split(/[^\p{L}\p{N}]+/u).some((n) => n.startsWith(w)))
+          ? 1
+          : 2;
     return all
       .filter((e) => words.every((w) => `${e.name} ${e.kind}`.toLowerCase().includes(w)))
+      .map((e) => ({ e, rank: rank(e.name.toLowerCase()) }))
+      .sort((a, b) => a.rank - b.rank)
+      .map(({ e }) => e)
       .slice(0, 14);
   });
 

@@ -30,7 +30,7 @@ def spindle_pedestal() -> Any:
 
 
 def pinion_spindle() -> Any:
-    """A long turned spindle with a square end for the windlass, a keyway and chamfers."""
+    """A long turned spindle with a square end for the windlass, a keyway, chamfers, and an undercut at its last shoulder."""
     shaft = turned(
         [
             (0, 0),
@@ -43,7 +43,9 @@ def pinion_spindle() -> Any:
             (170, 25),
             (170, 20),
             (330, 20),
-            (330, 16),
+            (330, 15),
+            (333, 15),
+            (334, 16),
             (418, 16),
             (420, 14),
             (420, 0),

@@ -1,4 +1,4 @@
-"""Filling in the demo data: the parts on the shelf, and five finished drawings."""
+"""Filling in the demo data: the parts on the shelf, and seven finished drawings."""
 
 from __future__ import annotations
 
@@ -9,10 +9,19 @@ from typing import Any
 import numpy as np
 
 from ..core.acts import NewDrawing
+from ..core.acts.break_view import BreakView
+from ..core.acts.centre_lines import PitchCircles
+from ..core.acts.crop_view import CropView
 from ..core.acts.cut_locally import CutLocally
+from ..core.acts.enlarge import Enlarge
 from ..core.acts.leave_rib import LeaveRib
+from ..core.acts.look_square import LookSquare
+from ..core.acts.outlining import DrawnOutline
+from ..core.acts.revolve_between import RevolveBetween
+from ..core.drawing.operations import SetSheet
 from ..core.part.reading import content_key
 from ..core.standards.materials import MATERIALS
+from ..core.views.picture import Picture
 from ..web.desk import Desk
 from .hand import Hand
 
@@ -44,6 +53,8 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("round-gear-cover", draw_cover),
             ("catch-box", draw_box),
             ("small-pedestal-assembly", draw_assembly),
+            ("angled-keeper", draw_keeper),
+            ("long-pinion-spindle", draw_short_spindle),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
             made = draw(desk, keys[stem]).now
@@ -73,6 +84,12 @@ def _hand(desk: Desk, wish: NewDrawing) -> Hand:
     return Hand(desk.store, desk.bench, desk.store.add(desk.propose(wish)))
 
 
+def _spot(picture: Picture, place: tuple[float, float, float]) -> tuple[float, float]:
+    """Where a place of the part stands on the sheet, mm."""
+    x, y = picture.seat(np.array([place]))[0]
+    return float(x), float(y)
+
+
 H7_40 = {"kind": "unequal", "upper": 0.025, "lower": 0.0}
 
 
@@ -97,6 +114,7 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     hand.pull_out("front", [(-25.46, 12, -25.46)], (30, -52))
     hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (24, 40), count=6)
     hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-4, 44), count=6, suffix=" ↧6")
+    hand.act(PitchCircles(view=hand.picture("front").view.id))
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
     return hand
@@ -110,8 +128,7 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand.centres("section")
     section = hand.picture("section")
     for y in (-26.0, 26.0):
-        right, up = section.seat(np.array([[0.0, y, 24.0]]))[0]
-        hand.act(LeaveRib(view=section.view.id, to=(float(right), float(up))))
+        hand.act(LeaveRib(view=section.view.id, to=_spot(section, (0.0, y, 24.0))))
     hand.pull("front", [(-70, -28, 8), (70, -28, 8)], "below", 0, along=30)
     hand.pull("front", [(-64, -40, 0), (-64, -40, 16)], "left", 0)
     hand.pull("front", [(-30, -40, 0), ((0, -20, 60), "centre")], "left", 1)
@@ -164,8 +181,8 @@ def draw_box(desk: Desk, key: str) -> Hand:
     hand.cut("front", line, (0, -105))
     hand.centres("section")
     front = hand.picture("front")
-    outline = [front.seat(np.array([[x, -35.0, z]]))[0] for x, z in LUG]
-    hand.act(CutLocally(view=front.view.id, outline=[(float(x), float(y)) for x, y in outline], at="box"))
+    outline = [_spot(front, (x, -35.0, z)) for x, z in LUG]
+    hand.act(CutLocally(view=front.view.id, outline=outline, at="box"))
     hand.pull("front", [(-80, 0, 5), (80, 0, 5)], "below", 1)
     hand.pull("front", [(-50, 0, 40), (50, 0, 40)], "above", 0)
     hand.pull("front", [(0, -35, 45), (-20, -35, 0)], "left", 0)
@@ -189,6 +206,62 @@ def draw_assembly(desk: Desk, key: str) -> Hand:
     hand.cut("front", [((0, -20, 34), "centre")], (115, 0), whole=whole)
     hand.centres("section")
     hand.change("corner", quarter=True, whole=whole, hidden_lines=False)
+    # the view from above is about the base; what is bolted on it is there to tell where it stands
+    hand.change("top", adjacent=["Stub spindle"])
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
+    return hand
+
+
+def draw_keeper(desk: Desk, key: str) -> Hand:
+    """The angled keeper: what lies level from above, and its slanted leaf in true size, the rest of either left out."""
+    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"], centres=False))
+    hand.place("front", (200, 147))
+    hand.place("top", (200, 52))
+    hand.place("corner", (342, 232))
+    front = hand.picture("front")
+    leaf = hand.pick(front, (112.5, -30.0, 38.97))
+    hand.act(LookSquare(view=front.view.id, ref=leaf.ref, to=(78, 217.4), partial=True))
+    top = hand.picture("top")
+    level = DrawnOutline(form="rectangle", centre=_spot(top, (42.0, 0.0, 0.0)), half=(46.0, 40.0))
+    hand.act(CropView(view=top.view.id, outline=level))
+    for look in ("front", "square"):
+        hand.centres(look)
+    hand.pull("front", [(0, -30, 5), ((90, -30, 0), "end")], "below", 0)
+    hand.pull("front", [(45, -30, 0), (45, -30, 10)], "left", 0)
+    hand.pull_out("front", [(112.5, -30, 38.97)], (12, -8))
+    hand.pull_out("front", [(45, -30, 0), (112.5, -30, 38.97)], (14, 28))
+    hand.pull("top", [((18, 0, 10), "centre"), ((57, 0, 10), "centre")], "above", 0)
+    hand.pull("top", [(0, 0, 5), ((18, 0, 10), "centre")], "above", 0)
+    hand.pull("top", [(25, 7, 10), (25, -7, 10)], "left", 0)
+    hand.pull_out("top", [(2.93, 27.07, 10)], (-16, 10), count=2)
+    hand.pull_out("square", [(112.5 + 3, 15 + 5.2, 38.97 + 5.2)], (6, 34), count=2)
+    hand.shade()
+    hand.fill(**OWNER, revision="A", surface="Ra 6.3")
+    return hand
+
+
+def draw_short_spindle(desk: Desk, key: str) -> Hand:
+    """The long pinion spindle on A4, which only breaking makes possible: a section between break lines, its undercut
+    enlarged."""
+    hand = _hand(desk, NewDrawing(part=key, size="A4", landscape=False, scale=0.2, views=["front"]))
+    sheet = hand.now.drawing.front_sheet
+    hand.operation(SetSheet(sheet=sheet.id, scale=0.5))
+    hand.place("front", (110, 243))
+    front = hand.picture("front")
+    hand.act(RevolveBetween(view=front.view.id, to=_spot(front, (250.0, 0.0, 0.0))))
+    hand.centres("section")
+    front = hand.picture("front")
+    first, second = (_spot(front, (at, 0.0, 0.0)) for at in (18.0, 46.0))
+    hand.act(BreakView(view=front.view.id, first=first, second=second))
+    front = hand.picture("front")
+    ring = DrawnOutline(centre=_spot(front, (332.0, 0.0, 17.0)), half=(3.0, 3.0))
+    hand.act(Enlarge(view=front.view.id, outline=ring, to=(65, 135), scale=5.0))
+    hand.pull("front", [(0, 0, -12), (420, 0, 5)], "below", 1)
+    hand.pull("front", [(0, 0, -5), (60, 0, -15.5)], "below", 0)
+    hand.pull("front", [(170, 0, -22), (330, 0, -18)], "below", 0)
+    for at, r, along in ((145, 20, 16.5), (160, 25, 19), (350, 16, 14.5)):
+        hand.pull_out("front", [(at, 0, r)], (0, -3), place={"along": along})
+    hand.pull("detail", [(330, 0, 19), (334, 0, 15.5)], "above", 0)
+    hand.fill(**OWNER, revision="A", surface="Ra 1.6", number="WL-202-A4")
     return hand
