@@ -10,6 +10,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp_Explorer
 
+from barequill.core.acts import ChangeSheet, Spread
 from barequill.core.acts.break_view import BreakView
 from barequill.core.acts.crop_view import CropView, MoveOutline
 from barequill.core.acts.enlarge import Enlarge
@@ -252,3 +253,23 @@ def test_views_are_turned_and_lined_up():
     spots = [bench.picture(look).seat_each(slanted.points[:1])[0] for look in ("front", "top")]
     assert spots[0][0] == pytest.approx(spots[1][0], abs=1e-6)
     assert not bench.drawing.view(top).tied
+
+
+def test_spreading_and_rescaling_keep_details_clear_and_auxiliary_views_on_their_line():
+    bench = Bench("angled-keeper", views=["front", "top", "left", "iso"])
+    front, part = id_of(bench.drawing, "front"), bench.part
+    face = next(f for f in part.faces if f.surface.kind == "plane" and abs(f.surface.axes[2][0] - 0.8660254) < 1e-6)
+    bench.drawing = done(bench.studio, bench.drawing, LookSquare(view=front, ref=face.ref, to=(60.0, 260.0)))
+    edge = next(e for e in part.edges if e.curve.is_circle)
+    ring = DrawnOutline(centre=(0.0, 0.0), ref=edge.ref)
+    bench.drawing = done(bench.studio, bench.drawing, Enlarge(view=front, outline=ring, to=(150.0, 150.0)))
+    before = bench.studio.pictures(bench.drawing, bench.sheet)
+    for act in (Spread(sheet=bench.sheet.id), ChangeSheet(sheet=bench.sheet.id, scale=0.5)):
+        bench.drawing = done(bench.studio, bench.drawing, act)
+        pictures = bench.studio.pictures(bench.drawing, bench.sheet)
+        detail, aux = (next(p for p in pictures.values() if p.view.kind == k) for k in ("detail", "auxiliary"))
+        others = [p.box for p in pictures.values() if p.view.id not in (detail.view.id, aux.view.id)]
+        assert not any(detail.box.overlaps(b) for b in others)
+        off = np.array(aux.chart.place) - pictures[front].chart.place
+        assert abs(off @ np.array(aux.view.along)) < 1e-6
+        assert detail.scale == before[detail.view.id].scale

@@ -19,6 +19,7 @@
   import Offers from './Offers.svelte';
   import PlacingHint from './PlacingHint.svelte';
   import { pullable } from './pointing';
+  import PointerWord from './PointerWord.svelte';
   import PullTabs from './PullTabs.svelte';
   import { selected } from './selection.svelte';
   import { viewport } from './viewport.svelte';
@@ -221,6 +222,7 @@
       (asking.doing.kind === 'making' && asking.doing.making.catches?.()),
   );
   let word = $derived.by(() => {
+    if (gesture?.guides?.length) return gesture.guides.map((g) => g.words).join(', ');
     const busy = gesture || asking.doing.kind !== 'nothing';
     const caught = hovered && hovered.kind !== 'view' && hovered.kind !== 'field' ? hovered.words : '';
     if (catching && caught) return caught;
@@ -315,6 +317,18 @@
           />
         </g>
       {/each}
+      {#each gesture?.guides ?? [] as g, i (i)}
+        {@const [x1, y1, x2, y2] = g.line}
+        <line
+          {x1}
+          {y1}
+          {x2}
+          {y2}
+          stroke="var(--verd)"
+          stroke-width={px}
+          stroke-dasharray={`${4 * px} ${3 * px}`}
+        />
+      {/each}
       {#if gesture?.window}
         {@const [x0, y0, x1, y1] = gesture.window}
         <rect
@@ -332,10 +346,8 @@
           view={oneView}
         />{/if}<CutHandles view={oneView} />{/if}
     {#if ended && idle}<EndHandles element={ended} />{/if}
-    {#if word && (hovered || asking.doing.kind !== 'nothing')}
-      <div class="word" style={`left:${Math.min(at[0] + 16, viewport.width - 190)}px;top:${at[1] - 26}px`}>
-        {word}
-      </div>
+    {#if word && (hovered || gesture?.guides?.length || asking.doing.kind !== 'nothing')}
+      <PointerWord {word} {at} />
     {/if}
     {#if offersAt && idle}<Offers x={offersAt[0]} y={offersAt[1]} />{/if}
     <PlacingHint />
@@ -359,17 +371,6 @@
   }
   svg {
     display: block;
-  }
-  .word {
-    position: absolute;
-    pointer-events: none;
-    color: var(--verd);
-    font-size: 14px;
-    font-weight: 500;
-    background: color-mix(in srgb, var(--sheet) 90%, transparent);
-    padding: 0 5px 1px;
-    border-radius: 3px;
-    max-width: 420px;
   }
   .busy {
     position: absolute;

@@ -1,4 +1,5 @@
 import type { Element } from '../../api/client';
+import type { Guide } from '../snapping';
 
 /** A hand at work from pressing to letting go. A file of this folder for each. */
 export interface Gesture {
@@ -10,6 +11,8 @@ export interface Gesture {
   by?: [number, number];
   /** What is being drawn besides. */
   picks?: { marks: NonNullable<Element['marks']>; owner: string; x: number; y: number; kind: string }[];
+  /** What it was caught by. */
+  guides?: Guide[];
   window?: [number, number, number, number];
   /** The pointer has moved to a place of the sheet. */
   move(at: [number, number], e: PointerEvent): void;

@@ -1,6 +1,6 @@
 import type { View } from '../../api/client';
 import { asking } from '../asking.svelte';
-import { gestureOfView } from '../gestures/view';
+import { gestureOfView } from '../gestures/view.svelte';
 import { turningIn } from '../making/between';
 import { breaking } from '../making/break';
 import { cropping, halved } from '../making/crop';

@@ -2,11 +2,27 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from ..drawing.document import Drawing, Sheet
-from ..drawing.views import FreeView, PictorialView, PrincipalView, ProjectedView, SectionView, Side, View
+from ..drawing.views import (
+    AuxiliaryView,
+    DetailView,
+    FreeView,
+    PictorialView,
+    PrincipalView,
+    ProjectedView,
+    SectionView,
+    Side,
+    View,
+)
+from ..standards.sheets import Rectangle
+from .cutting_lines import frame_of
 from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
 from .picture import Studio
+from .scene import Scene
+from .windows import chart_of
 
 
 def cell_of(look: str, angle: str) -> tuple[int, int] | None:
@@ -58,6 +74,11 @@ def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
             if view.bare or view.within:
                 continue
             cell = _beside(view, parent)
+        elif isinstance(view, AuxiliaryView):
+            continue
+        elif isinstance(view, DetailView):
+            cells[view.id] = None
+            continue
         else:
             cell = cell_of(view.look, angle)
         if parent is None and not view.pictorial:
@@ -70,7 +91,26 @@ def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
         cells[view.id] = cell
         if cell is not None:
             taken.add(cell)
-    return [Item(v.id, studio.extent(scenes[v.id]), cells[v.id], v.scale) for v in views if v.id in cells]
+    return [
+        Item(v.id, _extent(studio, drawing, sheet, v, scenes[v.id]), cells[v.id], v.scale)
+        for v in views
+        if v.id in cells
+    ]
+
+
+def _extent(studio: Studio, drawing: Drawing, sheet: Sheet, view: View, scene: Scene) -> Rectangle:
+    """Box of a view about its place at 1:1, as far as it is kept, without projecting it."""
+    whole, part = studio.extent(scene), studio.part(view.part)
+    frame = frame_of(part, scene.toward, scene.up)
+    chart = chart_of(drawing, sheet, view, frame, part, lambda b: "zigzag")
+    scale = sheet.scale_of(view)
+    corners = np.array([[whole.x0, whole.y0], [whole.x1, whole.y0], [whole.x1, whole.y1], [whole.x0, whole.y1]])
+    if chart.window:
+        low, high = np.array(chart.window).min(axis=0), np.array(chart.window).max(axis=0)
+        corners = np.clip(corners, low, high)
+    flat = (chart.to_sheet(corners) - chart.place) / scale
+    (x0, y0), (x1, y1) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
+    return Rectangle(x0, y0, x1, y1)
 
 
 def _beside(view: View, parent: View | None) -> tuple[int, int]:

@@ -1,6 +1,7 @@
 import { kinds } from '../kinds';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
+import { snapped, type Guide } from '../snapping';
 import type { Gesture } from './gesture';
 
 /** Dragging views (all that are selected, if that one is among them): what is tied to them goes along. */
@@ -9,15 +10,32 @@ export function gestureOfView(id: string, from: [number, number]): Gesture {
   if (ids.length === 1) selected.elements(id);
   const shown = (work.ink?.views ?? []).filter((v) => ids.includes(v.id));
   const held = shown.find((v) => v.id === id)?.moves;
+  const moved = new Set(shown.flatMap((v) => [v.id, ...v.carries]));
+  const others = (work.ink?.views ?? []).filter((v) => !moved.has(v.id));
+  let guides = $state.raw<Guide[]>([]);
+  let by = $state.raw<[number, number]>([0, 0]);
   const gesture: Gesture = {
     cursor: 'move',
-    carries: new Set(shown.flatMap((v) => [v.id, ...v.carries])),
-    by: [0, 0],
-    move(at) {
+    get guides() {
+      return guides;
+    },
+    get by() {
+      return by;
+    },
+    carries: moved,
+    move(at, e) {
       const [dx, dy] = [at[0] - from[0], at[1] - from[1]];
       // tied to its parent, it moves along one way only (given y up)
       const along = held ? dx * held[0] - dy * held[1] : 0;
-      gesture.by = held ? [along * held[0], -along * held[1]] : [dx, dy];
+      by = held ? [along * held[0], -along * held[1]] : [dx, dy];
+      guides = [];
+      const lead = shown.find((v) => v.id === id);
+      // with Alt it goes where the hand goes
+      if (held || e.altKey || !lead) return;
+      const box = { x: lead.x + dx, y: lead.y + dy, width: lead.width, height: lead.height };
+      const found = snapped(box, others);
+      by = [dx + found.dx, dy + found.dy];
+      guides = found.guides;
     },
     up() {
       const [dx, dy] = gesture.by ?? [0, 0];
