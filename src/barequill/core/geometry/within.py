@@ -62,11 +62,32 @@ class Strings:
             if high - low > 1e-9 * run[-1]:
                 spans.append((low, high))
         spans = _run_together(sorted(spans), 1e-9 * run[-1])
-        ends = [(float(np.interp(a, run, t)), float(np.interp(b, run, t))) for a, b in spans]
+        ends = [(self._crossing(k, region, run, a), self._crossing(k, region, run, b)) for a, b in spans]
         if curve.full_turn and len(ends) > 1 and spans[0][0] <= 1e-9 * run[-1] and spans[-1][1] >= run[-1] * (1 - 1e-9):
             # one piece runs through where the curve begins
             ends = [*ends[1:-1], (ends[-1][0], ends[0][1] + TURN)]
         return [curve.piece(a, b) for a, b in ends if b > a]
+
+
+    def _crossing(self, k: int, region: Any, run: Array, at: float) -> float:
+        """The parameter of a curve where it crosses the border of a region, so far along its polyline."""
+        curve, t = self.curves[k], self.parameters[k]
+        found = float(np.interp(at, run, t))
+        if curve.kind in ("line", "polyline") or at <= 1e-9 * run[-1] or at >= run[-1] * (1 - 1e-9):
+            return found
+        # between two corners the curve itself is halved until the place is found
+        row = int(np.clip(np.searchsorted(run, at) - 1, 0, len(t) - 2))
+        low, high = float(t[row]), float(t[row + 1])
+        sides = shapely.contains_xy(region, curve.evaluate(np.array([low, high])))
+        if sides[0] == sides[1]:
+            return found
+        for _ in range(40):
+            middle = (low + high) / 2
+            if bool(shapely.contains_xy(region, curve.evaluate(np.array([middle])))[0]) == bool(sides[0]):
+                low = middle
+            else:
+                high = middle
+        return (low + high) / 2
 
 
 def _run_together(spans: list[tuple[float, float]], near: float) -> list[tuple[float, float]]:
