@@ -88,4 +88,5 @@ siege: $(VENV)/.ready-dev
 # the projection beside the kernel's own algorithm, part by part and view by view, and on a plate that grows
 bench: $(VENV)/.ready-dev
 	$(BIN)/python -m tests.bench_screen
+	$(BIN)/python -m tests.bench_closeups
 	$(BIN)/python -m tests.bench $(or $(wildcard ../shared/parts/*.st*),$(wildcard src/barequill/demo/parts/*.step))

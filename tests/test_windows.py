@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 import shapely
@@ -20,6 +22,8 @@ from barequill.core.acts.outlining import DrawnOutline
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.operations import MoveView, SetView, apply
 from barequill.core.errors import UserError
+from barequill.core.geometry.curves2 import circle, line
+from barequill.core.geometry.within import Strings
 from barequill.core.ink import Stroke
 from barequill.core.part.reading import _read_step
 from barequill.core.views.chart import Chart, Gap
@@ -273,3 +277,17 @@ def test_spreading_and_rescaling_keep_details_clear_and_auxiliary_views_on_their
         off = np.array(aux.chart.place) - pictures[front].chart.place
         assert abs(off @ np.array(aux.view.along)) < 1e-6
         assert detail.scale == before[detail.view.id].scale
+
+
+def test_a_circle_that_begins_within_an_outline_is_cut_where_it_leaves_it():
+    ring = circle((0.0, 0.0), 10.0)
+    strings = Strings([ring, line((-20, 4), (20, 4))], 1e-5)
+    (_, arc), (_, chord) = strings.within(shapely.box(6.0, -20.0, 30.0, 20.0))
+    half = math.acos(0.6)
+    assert arc.kind == "conic" and arc.t1 - arc.t0 == pytest.approx(2 * half, abs=1e-9)
+    assert arc.points(1e-4)[:, 0].min() == pytest.approx(6.0, abs=1e-9)
+    assert chord.poles == pytest.approx(np.array([[6.0, 4.0], [20.0, 4.0]]))
+    # a window in two pieces leaves two arcs
+    pieces = strings.within(shapely.box(-20, 8, 20, 20).union(shapely.box(-20, -20, 20, -8)))
+    assert [k for k, _ in pieces] == [0, 0]
+    assert sum(c.length() for _, c in pieces) == pytest.approx(2 * 20 * math.acos(0.8), rel=1e-9)

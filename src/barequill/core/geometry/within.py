@@ -48,7 +48,7 @@ class Strings:
         return sorted(found, key=lambda f: f[0])
 
     def _pieces(self, k: int, region: Any) -> list[Curve2]:
-        curve, t, line = self.curves[k], self.parameters[k], self.lines[k]
+        curve, line = self.curves[k], self.lines[k]
         corners = shapely.get_coordinates(line)
         run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(corners, axis=0), axis=1))])
         if run[-1] <= 0:
@@ -57,17 +57,16 @@ class Strings:
         for g in getattr(inside := line.intersection(region), "geoms", [inside]):
             if not isinstance(g, shapely.LineString) or g.is_empty:
                 continue
-            at = shapely.line_locate_point(line, shapely.points(shapely.get_coordinates(g)))
-            low, high = float(at.min()), float(at.max())
-            if high - low > 1e-9 * run[-1]:
-                spans.append((low, high))
+            # by its middle: the ends of a closed curve are one place
+            middle = float(shapely.line_locate_point(line, g.interpolate(0.5, normalized=True)))
+            if g.length > 1e-9 * run[-1]:
+                spans.append((max(0.0, middle - g.length / 2), min(float(run[-1]), middle + g.length / 2)))
         spans = _run_together(sorted(spans), 1e-9 * run[-1])
         ends = [(self._crossing(k, region, run, a), self._crossing(k, region, run, b)) for a, b in spans]
         if curve.full_turn and len(ends) > 1 and spans[0][0] <= 1e-9 * run[-1] and spans[-1][1] >= run[-1] * (1 - 1e-9):
             # one piece runs through where the curve begins
             ends = [*ends[1:-1], (ends[-1][0], ends[0][1] + TURN)]
         return [curve.piece(a, b) for a, b in ends if b > a]
-
 
     def _crossing(self, k: int, region: Any, run: Array, at: float) -> float:
         """The parameter of a curve where it crosses the border of a region, so far along its polyline."""

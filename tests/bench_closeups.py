@@ -1,0 +1,140 @@
+"""How quick close-ups are while a hand is at them: ``make bench`` prints it.
+
+Through the API, on a part of some 340 faces: a detail whose ring is dragged, a broken and a cropped view, each from asking
+to the last byte. In the browser: a part of some 20,000 faces opened in space, and frames a second while it is turned.
+"""
+
+from __future__ import annotations
+
+import tempfile
+import threading
+import time
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from playwright.sync_api import Browser, sync_playwright
+
+from .bench_screen import many_pins
+from .conftest import FLAGS
+
+TURNED = """() => new Promise((done) => {
+  const held = document.querySelector('.picture');
+  const at = (type, x) => held.dispatchEvent(new PointerEvent(type, {bubbles: true, pointerId: 1, clientX: x, clientY: 300, button: 0}));
+  held.setPointerCapture = () => {};
+  let frames = 0, x = 300;
+  const start = performance.now();
+  at('pointerdown', x);
+  const step = () => {
+    at('pointermove', x += 3);
+    frames++;
+    if (performance.now() - start < 3000) requestAnimationFrame(step);
+    else { at('pointerup', x); done(frames / (performance.now() - start) * 1000); }
+  };
+  requestAnimationFrame(step);
+})"""
+
+
+def brought(ask: Any, base: str, name: str, data: bytes) -> str:
+    """The key of a part that the application has read."""
+    form = {"file": {"name": name, "mimeType": "application/step", "buffer": data}}
+    job = ask.post(f"{base}/api/parts", multipart=form).json()
+    while job["state"] == "working":
+        time.sleep(0.05)
+        job = ask.get(f"{base}/api/jobs/{job['id']}").json()
+    return str(job["part"])
+
+
+def dragged(ask: Any, base: str) -> None:
+    """Print how long previews of a detail, a break and a crop take while they are dragged."""
+    key = brought(ask, base, "pins.step", many_pins(6, 8))
+    made = ask.post(f"{base}/api/drawings", data={"part": key, "size": "A3", "views": ["front", "top", "iso"]}).json()
+    url = f"{base}/api/drawings/{made['id']}"
+    while any(v["pending"] for v in ask.get(f"{url}/sheets/e1/ink").json()["views"]):
+        time.sleep(0.1)
+    views = ask.get(f"{url}/sheets/e1/ink").json()
+    top = next(v for v in views["views"] if v["name"] == "Top")
+    x, y = top["x"] + top["width"] / 2, views["height"] - top["y"] - top["height"] / 2
+    ring = {"form": "round", "centre": [x, y], "half": [8.0, 8.0]}
+    act = {"act": "enlarge", "view": top["id"], "outline": ring, "to": [300.0, 200.0]}
+    state = ask.post(f"{url}/acts", data={"revision": made["revision"], "act": act}).json()
+    detail = state["created"][-1]
+
+    def previews(name: str, acts: list[dict[str, Any]]) -> None:
+        took = []
+        for each in acts:
+            start = time.perf_counter()
+            answer = ask.post(f"{url}/preview", data={"act": each})
+            answer.body()
+            took.append(1000 * (time.perf_counter() - start))
+            assert answer.ok, answer.text()
+        middle, most = np.percentile(took[3:], [50, 95])
+        print(f"{name:46s} {middle:6.0f} ms, p95 {most:6.0f} ms", flush=True)
+
+    steps = np.linspace(-6, 6, 60)
+    previews(
+        "a detail follows its ring, 340 faces",
+        [{"act": "move_outline", "view": detail, "to": [x + s, y + s / 2]} for s in steps],
+    )
+    previews(
+        "a break line is dragged",
+        [
+            {"act": "break_view", "view": top["id"], "first": [x - 6, y], "second": [x + 8 + s, y], "gap": 2.0}
+            for s in steps
+        ],
+    )
+    previews(
+        "the outline of a crop is pulled wide",
+        [{"act": "crop_view", "view": top["id"], "outline": ring | {"half": [9 + s, 9 + s]}} for s in steps + 1],
+    )
+
+
+def looked_at(browser: Browser, base: str, key: str, faces: int) -> None:
+    """Print how long a part takes to open in space, and how many frames a second there are while it is turned."""
+    page = browser.new_page(viewport={"width": 832, "height": 620})
+    try:
+        page.goto(f"{base}/#/")
+        page.wait_for_timeout(500)
+        start = time.perf_counter()
+        page.goto(f"{base}/#/look/{key}")
+        page.wait_for_selector(".foot span")
+        page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+        opened = time.perf_counter() - start
+        box = page.locator("canvas").bounding_box()
+        frames = page.evaluate(TURNED)
+        assert box
+        print(
+            f"{faces} faces in space, {box['width']:.0f} × {box['height']:.0f}: open in {opened:.2f} s, "
+            f"{frames:.0f} frames a second while turned",
+            flush=True,
+        )
+    finally:
+        page.close()
+
+
+def main() -> None:
+    """Print the table."""
+    from barequill.web.app import create_app
+    from barequill.web.serving import server
+
+    with tempfile.TemporaryDirectory() as home, sync_playwright() as play:
+        app = create_app(Path(home))
+        app.extensions["desk"].workshop.warm()
+        made = server(app, "127.0.0.1", 0)
+        threading.Thread(target=made.run, daemon=True).start()
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        try:
+            base = f"http://127.0.0.1:{made.effective_port}"
+            page = browser.new_page()
+            dragged(page.request, base)
+            key = brought(page.request, base, "many.step", many_pins(40, 70))
+            faces = page.request.get(f"{base}/api/parts/{key}").json()["summary"]["faces"]
+            looked_at(browser, base, key, faces)
+        finally:
+            browser.close()
+            made.close()
+            app.extensions["desk"].close()
+
+
+if __name__ == "__main__":
+    main()
