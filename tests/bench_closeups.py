@@ -35,6 +35,32 @@ TURNED = """() => new Promise((done) => {
 })"""
 
 
+def copies(data: bytes, count: int) -> bytes:
+    """So many copies of a part beside each other, as one STEP file."""
+    from OCP.BRep import BRep_Builder
+    from OCP.gp import gp_Trsf, gp_Vec
+    from OCP.STEPControl import STEPControl_Reader, STEPControl_StepModelType, STEPControl_Writer
+    from OCP.TopLoc import TopLoc_Location
+    from OCP.TopoDS import TopoDS_Compound
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "one.step"
+        path.write_bytes(data)
+        reader = STEPControl_Reader()
+        reader.ReadFile(str(path))
+        reader.TransferRoots()
+        one, whole = reader.OneShape(), TopoDS_Compound()
+        BRep_Builder().MakeCompound(whole)
+        for k in range(count):
+            move = gp_Trsf()
+            move.SetTranslation(gp_Vec(30.0 * (k % 7), 30.0 * (k // 7), 0))
+            BRep_Builder().Add(whole, one.Moved(TopLoc_Location(move)))
+        writer = STEPControl_Writer()
+        writer.Transfer(whole, STEPControl_StepModelType.STEPControl_AsIs)
+        writer.Write(str(path))
+        return path.read_bytes()
+
+
 def brought(ask: Any, base: str, name: str, data: bytes) -> str:
     """The key of a part that the application has read."""
     form = {"file": {"name": name, "mimeType": "application/step", "buffer": data}}
@@ -127,7 +153,7 @@ def main() -> None:
             base = f"http://127.0.0.1:{made.effective_port}"
             page = browser.new_page()
             dragged(page.request, base)
-            key = brought(page.request, base, "many.step", many_pins(40, 70))
+            key = brought(page.request, base, "many.step", copies(many_pins(10, 10), 28))
             faces = page.request.get(f"{base}/api/parts/{key}").json()["summary"]["faces"]
             looked_at(browser, base, key, faces)
         finally:
