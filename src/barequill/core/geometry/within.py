@@ -14,6 +14,8 @@ from numpy.typing import NDArray
 from .curves2 import TURN, Curve2
 
 Array = NDArray[np.float64]
+HALVINGS = 24
+"""How often the piece of a curve between two corners of its polyline is halved to find where it crosses a border."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,7 +82,7 @@ class Strings:
         sides = shapely.contains_xy(region, curve.evaluate(np.array([low, high])))
         if sides[0] == sides[1]:
             return found
-        for _ in range(40):
+        for _ in range(HALVINGS):
             middle = (low + high) / 2
             if bool(shapely.contains_xy(region, curve.evaluate(np.array([middle])))[0]) == bool(sides[0]):
                 low = middle

@@ -64,6 +64,8 @@ class Chart:
     about: Place = (0.0, 0.0)
     gaps: tuple[Gap, ...] = ()
     window: tuple[Place, ...] = ()
+    reach: float = 1000.0
+    """View mm about the middle of the part within which anything is drawn."""
 
     @cached_property
     def matrix(self) -> Array:
@@ -158,8 +160,7 @@ class Chart:
         """The end (n, 2) of a stretch across the view, from ``low`` to ``high`` (view mm)."""
         if form != "freehand":
             return _swapped(np.array([[at, low], [at, high]]), axis)
-        reach = 2_000 / self.scale
-        inner = np.arange(max(low, -reach), min(high, reach), 0.8 / self.scale)
+        inner = np.arange(max(low, -self.reach), min(high, self.reach), 0.8 / self.scale)
         run = np.unique(np.concatenate([[low], inner, [high]]))
         strays = np.where(np.abs(run) < FAR, wave(run * self.scale), 0.0) / self.scale
         return _swapped(np.c_[at + strays, run], axis)

@@ -136,5 +136,6 @@ def chart_of(
     corners = () if window is None else tuple(map(tuple, window.tolist()))
     if isinstance(view, DetailView):
         x, y = middle_of(view.outline, frame, part)
-        return Chart(view.place, scale, view.turn, (float(x), float(y)), (), corners)
-    return Chart(view.place, scale, view.turn, (0.0, 0.0), gaps_of(breaks_of(drawing, view), form), corners)
+        return Chart(view.place, scale, view.turn, (float(x), float(y)), (), corners, part.size)
+    gaps = gaps_of(breaks_of(drawing, view), form)
+    return Chart(view.place, scale, view.turn, (0.0, 0.0), gaps, corners, part.size)
