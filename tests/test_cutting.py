@@ -17,6 +17,7 @@ from barequill.core.acts.cut_locally import CutLocally
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.leave_rib import LeaveRib
 from barequill.core.acts.move_cutting import MoveCutting
+from barequill.core.acts.move_letter import MoveLetter
 from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.cutting import Cell, Cut
 from barequill.core.cutting.limits import wall
@@ -388,3 +389,46 @@ def test_the_command_cuts_and_draws_documents(tmp_path: Path) -> None:
     assert "A–A" in sheet.read_text() and 'class="s hatch"' in sheet.read_text()
     lost = CliRunner().invoke(main, ["draw", str(document), "--parts", str(tmp_path), "-o", str(sheet)])
     assert lost.exit_code == 2 and "round-gear-cover" in lost.output
+
+
+def test_letters_at_a_line_go_clear_of_what_is_written_and_where_a_hand_puts_them(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"}), (0, 75)], (110, 0))
+
+    def letters(of: Drawing) -> list[np.ndarray]:
+        marks = bench.ink(of).of(f"{view.id}-line").on_sheet()
+        return [np.array([m.x, m.y]) for m in marks if isinstance(m, Text)]
+
+    free = letters(drawing)
+    # a size whose lettering stands where the upper letter would
+    upper = max(free, key=lambda p: p[1])
+    dimension = bench.pull("front", [((-43.3, 12, 25), "centre"), ((43.3, 12, 25), "centre")], (62, 140)).model_copy(
+        update={"id": "e990"}
+    )
+
+    def with_size(drawing: Drawing, place) -> Drawing:
+        own = dimension.model_copy(update={"place": place})
+        return apply(drawing, Annotate(sheet=bench.sheet.id, annotations=[own]))
+
+    written = next(
+        m for m in bench.ink(with_size(drawing, dimension.place)).of("e990").on_sheet() if isinstance(m, Text)
+    )
+    off = upper + [0.0, 2.5] - written.corners().mean(axis=0)
+    place = dimension.place
+    # to the left or right of its line, as that runs
+    tries = [place.model_copy(update={"along": k * off[0], "offset": place.offset + off[1]}) for k in (1, -1)]
+    crowded = max(
+        (with_size(drawing, t) for t in tries), key=lambda d: len({*map(tuple, letters(d))} - {*map(tuple, free)})
+    )
+    moved = letters(crowded)
+    ink = bench.ink(crowded)
+    lettering = [shapely.Polygon(m.corners()) for m in ink.of("e990").on_sheet() if isinstance(m, Text)]
+    own = [shapely.Polygon(m.corners()) for m in ink.of(f"{view.id}-line").on_sheet() if isinstance(m, Text)]
+    assert not any(a.intersects(b) for a in own for b in lettering)
+    assert max(np.linalg.norm(a - b) for a, b in zip(free, moved, strict=True)) > 1.0
+    # by hand, and back near its own place
+    start = tuple(free[0])
+    act = MoveLetter(view=view.id, start=start, to=(start[0] + 9.0, start[1] - 4.0))
+    after = apply(drawing, act.plan(drawing, bench.acts))
+    assert letters(after)[0] - free[0] == pytest.approx([9.0, -4.0])
+    back = MoveLetter(view=view.id, start=tuple(letters(after)[0]), to=(start[0] + 1.0, start[1]))
+    assert apply(after, back.plan(after, bench.acts)).view(view.id).letters_off == (None, None)

@@ -12,7 +12,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp_Explorer
 
-from barequill.core.acts import ChangeSheet, Spread
+from barequill.core.acts import ChangeSheet, MoveDimension, Spread
 from barequill.core.acts.break_view import BreakView
 from barequill.core.acts.crop_view import CropView, MoveOutline
 from barequill.core.acts.enlarge import Enlarge
@@ -20,7 +20,7 @@ from barequill.core.acts.line_up import LineUp, TurnView
 from barequill.core.acts.look_square import LookSquare
 from barequill.core.acts.outlining import DrawnOutline
 from barequill.core.drawing import Drawing
-from barequill.core.drawing.operations import MoveView, SetView, apply
+from barequill.core.drawing.operations import Annotate, MoveView, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves2 import circle, line
 from barequill.core.geometry.within import Strings
@@ -291,3 +291,36 @@ def test_a_circle_that_begins_within_an_outline_is_cut_where_it_leaves_it():
     pieces = strings.within(shapely.box(-20, 8, 20, 20).union(shapely.box(-20, -20, 20, -8)))
     assert [k for k, _ in pieces] == [0, 0]
     assert sum(c.length() for _, c in pieces) == pytest.approx(2 * 20 * math.acos(0.8), rel=1e-9)
+
+
+def test_a_size_is_carried_to_a_detail_and_back_with_its_look(spindle):
+    act = Enlarge(
+        view=spindle.front,
+        outline=RING.model_copy(update={"centre": at_part(spindle, "front", 122.0, 17.0), "half": (3.0, 3.0)}),
+        to=(300.0, 90.0),
+        scale=5.0,
+    )
+    # the undercut, from 330 to 334 mm
+    size = spindle.pull("front", [((330, 0, 19),), ((334, 0, 15.5),)], (40, 60))
+    size = size.model_copy(update={"suffix": " min", "on": spindle.front})
+    spindle.drawing = apply(spindle.drawing, Annotate(sheet=spindle.sheet.id, annotations=[size]))
+    spindle.drawing = done(spindle.studio, spindle.drawing, act)
+    detail = last(spindle.drawing)
+    box = spindle.studio.pictures(spindle.drawing, spindle.sheet)[detail.id].box
+    there = done(
+        spindle.studio, spindle.drawing, MoveDimension(id=size.id, pointer=((box.x0 + box.x1) / 2, box.y1 + 9))
+    )
+    (carried,) = [a for a in there.front_sheet.annotations if a.kind == "dimension"]
+    assert (carried.on, carried.suffix) == (detail.id, " min")
+    dims = spindle.ink(there).dimensions
+    assert [d.text for d in dims.values()] == ["4 min"]
+    first, second = (np.array(dims[carried.id].points[k]) for k in ("first", "second"))
+    assert abs(second[0] - first[0]) == pytest.approx(4.0 * 5.0, abs=1e-6)
+    front = spindle.picture("front").box
+    back = done(spindle.studio, there, MoveDimension(id=carried.id, pointer=(front.x1 - 40, front.y1 + 12)))
+    assert next(a for a in back.front_sheet.annotations if a.kind == "dimension").on == spindle.front
+    # what the detail does not show stays
+    other = spindle.pull("front", [((30, 0, 15),)], (40, 60)).model_copy(update={"id": "e950"})
+    full = apply(spindle.drawing, Annotate(sheet=spindle.sheet.id, annotations=[other]))
+    kept = done(spindle.studio, full, MoveDimension(id="e950", pointer=((box.x0 + box.x1) / 2, box.y1 + 9)))
+    assert next(a for a in kept.front_sheet.annotations if a.id == "e950").on == spindle.front

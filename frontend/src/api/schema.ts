@@ -379,7 +379,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -1969,7 +1969,8 @@ export interface components {
         };
         /**
          * MoveDimension
-         * @description A dimension's line, or its text alone, dragged to the pointer.
+         * @description A dimension's line, or its text alone, dragged to the pointer; dragged over to a detail of its view, or from a detail
+         *     to the view that it enlarges, it goes there and keeps its look.
          */
         MoveDimension: {
             /**
@@ -2018,6 +2019,30 @@ export interface components {
              * @default false
              */
             all_alike?: boolean;
+        };
+        /**
+         * MoveLetter
+         * @description The letter of a cutting line that is nearest to where the hand took hold (``start``) dragged ``to`` a place; near its
+         *     own place it snaps back to it.
+         */
+        MoveLetter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move_letter";
+            /** View */
+            view: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** To */
+            to: [
+                number,
+                number
+            ];
         };
         /**
          * MoveOutline
@@ -2733,7 +2758,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -3416,6 +3441,23 @@ export interface components {
              * @enum {string}
              */
             marked?: "auto" | "full" | "line" | "off";
+            /**
+             * Letters Off
+             * @default [
+             *       null,
+             *       null
+             *     ]
+             */
+            letters_off?: [
+                [
+                    number,
+                    number
+                ] | null,
+                [
+                    number,
+                    number
+                ] | null
+            ];
         };
         /**
          * SetField

@@ -26,6 +26,19 @@
     else if (own) void work.act({ act: 'turn_front', view: id, toward: own.toward, up: own.up });
   }
 
+  /** To what a view is tied, and how it moves for that. */
+  let inLine = $derived.by(() => {
+    const parent = work.ink?.views.find((v) => v.id === view?.parent)?.words;
+    const [dx, dy] = shown?.moves ?? [0, 0];
+    const way = !shown?.moves
+      ? 'going with it'
+      : Math.abs(dx) > 0.999
+        ? 'moving level only'
+        : Math.abs(dy) > 0.999
+          ? 'moving up and down only'
+          : 'moving along its line only';
+    return parent ? `in line with the ${parent.replace(/^./, (c) => c.toLowerCase())}, ${way}` : 'in line';
+  });
   let section = $derived(view?.kind === 'section' ? view : undefined);
 </script>
 
@@ -108,7 +121,7 @@
     <Cutting {view} {shown} />
     {@render scaleAndHidden()}
     <Pieces {view} {shown} />
-    {@render aligned('in line with its view')}
+    {@render aligned(inLine)}
     {#if shown.section?.fault}<em>{shown.section.fault}.</em>{/if}
     {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
   </span>
@@ -157,7 +170,7 @@
       onset={(v) => work.setView(id, { tangent_edges: v })}
       after=","
     />
-    {#if view.parent}{@render aligned('tied to its parent')}{/if}
+    {#if view.parent}{@render aligned(inLine)}{/if}
     {#if view.kind === 'auxiliary' || view.letter}{@render lettered()}{/if}
     <Pieces {view} {shown} />
     <LocalCuts {view} />

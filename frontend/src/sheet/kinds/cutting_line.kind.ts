@@ -1,4 +1,5 @@
 import { gestureOfCutting } from '../gestures/cutting';
+import { gestureOfLetter } from '../gestures/letter';
 import { viewOf } from '../parts_of_views';
 import ViewSentence from '../ViewSentence.svelte';
 import type { Kind } from './kind';
@@ -9,7 +10,10 @@ const kind: Kind = {
   noun: ['cutting line', 'cutting lines'],
   sentence: ViewSentence,
   offers: (id) => view.offers(viewOf(id)),
-  drag: (target, from) => gestureOfCutting(viewOf(target.owner), null, from),
+  drag: (target, from) =>
+    target.at === 'text'
+      ? gestureOfLetter(viewOf(target.owner), from)
+      : gestureOfCutting(viewOf(target.owner), null, from),
 };
 
 export default kind;

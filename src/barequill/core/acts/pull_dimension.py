@@ -4,17 +4,23 @@ from __future__ import annotations
 
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
 from ..annotation.inference import Pick, infer, moved_text, placed
+from ..annotation.measuring import Linear, Round, measure
 from ..annotation.sheet_ink import annotation_element, blank, scene_key
 from ..annotation.solving import root_view
 from ..bounds import Coordinate, Ref
-from ..drawing import Dimension, Drawing, Operation, Sheet
+from ..drawing import DetailView, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model, Point
-from ..drawing.operations import Annotate, ChangeAnnotation
-from ..errors import BadOperation
+from ..drawing.operations import Annotate, ChangeAnnotation, Group, Remove
+from ..errors import BadOperation, Unmeasurable
+from ..views.picture import Picture
 from .base import AnyAct, Bench, Preview
+
+NEARBY = 30.0
+"""mm on the sheet from a view within which a dimension that is dragged there is taken over."""
 
 
 class PickJson(Model):
@@ -53,7 +59,8 @@ class PullDimension(AnyAct):
 
 
 class MoveDimension(AnyAct):
-    """A dimension's line, or its text alone, dragged to the pointer."""
+    """A dimension's line, or its text alone, dragged to the pointer; dragged over to a detail of its view, or from a detail
+    to the view that it enlarges, it goes there and keeps its look."""
 
     act: Literal["move_dimension"] = "move_dimension"
     id: Ref
@@ -61,8 +68,15 @@ class MoveDimension(AnyAct):
     text_only: bool = False
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, moved = self._moved(drawing, bench)
-        return ChangeAnnotation(id=self.id, changes={"place": moved.place.model_dump()})
+        sheet, moved = self._moved(drawing, bench)
+        old = sheet.annotation(self.id)
+        if old is None or moved.on == old.on:
+            return ChangeAnnotation(id=self.id, changes={"place": moved.place.model_dump()})
+        carried = moved.model_copy(update={"id": drawing.fresh()[0]})
+        return Group(
+            label="Carry a dimension to another view",
+            operations=[Remove(ids=[self.id]), Annotate(sheet=sheet.id, annotations=[carried])],
+        )
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         return _shown(drawing, bench, *self._moved(drawing, bench))
@@ -72,6 +86,8 @@ class MoveDimension(AnyAct):
         found = sheet.annotation(self.id) if sheet else None
         if sheet is None or not isinstance(found, Dimension):
             raise BadOperation("The dimension is gone", "It was removed.")
+        if not self.text_only:
+            found = found.model_copy(update={"on": self._over(drawing, bench, sheet, found)})
         stage, (x, y) = bench.stage(drawing, sheet, found.on)
         pointer = (self.pointer[0] - x, self.pointer[1] - y)
         if self.text_only:
@@ -80,6 +96,39 @@ class MoveDimension(AnyAct):
         if found.measure not in ("diameter", "radius", "angle") or new.place.angle == found.place.angle:
             new = new.model_copy(update={"place": new.place.model_copy(update={"along": found.place.along})})
         return sheet, new
+
+    def _over(self, drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -> str:
+        """The view that the dimension is dragged over to: a detail of its own, or what its own enlarges; else its own."""
+        pictures = bench.studio.pictures(drawing, sheet)
+        own = pictures.get(dimension.on)
+        if own is None:
+            return dimension.on
+        others = [
+            p
+            for p in pictures.values()
+            if (isinstance(p.view, DetailView) and p.view.parent == own.view.id)
+            or (isinstance(own.view, DetailView) and own.view.parent == p.view.id)
+        ]
+        best, least = own, min(own.box.away(*self.pointer), NEARBY)
+        for other in others:
+            away = other.box.away(*self.pointer)
+            if away < least and _seen(dimension, other):
+                best, least = other, away
+        return best.view.id
+
+
+def _seen(dimension: Dimension, picture: Picture) -> bool:
+    """True where a view shows what a dimension is about."""
+    try:
+        found = measure(picture.shot, dimension)
+    except Unmeasurable:
+        return False
+    if isinstance(found, Linear):
+        return bool(picture.chart.shows(found.first).any() and picture.chart.shows(found.second).any())
+    middle = found.centre if isinstance(found, Round) else found.apex
+    rim = found.radius if isinstance(found, Round) else 0.0
+    turn = np.linspace(0, 2 * np.pi, 24, endpoint=False)
+    return bool(picture.chart.shows(middle + rim * np.c_[np.cos(turn), np.sin(turn)]).any())
 
 
 def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -> Preview:

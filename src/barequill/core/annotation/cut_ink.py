@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -15,6 +15,7 @@ from ..drawing import Drawing, HatchChoice, SectionView, View
 from ..geometry import curves2
 from ..geometry.planar import polygons_of, rings_of
 from ..ink import Mark, Region, Sketch, Text
+from ..ink.lettering import text_width
 from ..part.chosen import body_names, body_nodes
 from ..part.model import Part
 from ..standards.hatching import ANGLES, SPACINGS, THIN, pattern_of, spacing_for
@@ -179,8 +180,11 @@ def marking_of(view: SectionView, parent: Picture) -> Marking:
     return Marking(points, handles, looks, marked, run.loose)
 
 
-def draw_cutting_line(sketch: Sketch, style: Style, marking: Marking, view: SectionView) -> None:
-    """The line of a section with its wide ends and corners, arrows and letters."""
+def draw_cutting_line(
+    sketch: Sketch, style: Style, marking: Marking, view: SectionView, taken: Sequence[Array] = ()
+) -> None:
+    """The line of a section with its wide ends and corners, arrows and letters; these go outward until they are clear of
+    what is ``taken`` (boxes of lettering), but for those that a hand has put somewhere."""
     p = marking.points
     if marking.marked == "off":
         return
@@ -202,11 +206,10 @@ def draw_cutting_line(sketch: Sketch, style: Style, marking: Marking, view: Sect
         sketch.stroke(curves2.line(a, a + head * way), "cutting-end")
         sketch.stroke(curves2.line(a + head * way, a + (length - tail) * way), "cutting")
         sketch.stroke(curves2.line(a + (length - tail) * way, a + step), "cutting-end")
-    height = style.lines.caption
-    for k, look in enumerate(marking.looks):
+    for k, (place, look) in enumerate(zip(letter_places(style, marking, view), marking.looks, strict=True)):
+        _letter(sketch, style, view, k, place, -look if not style.level else look, taken)
         tip = p[0] if k == 0 else p[-1]
         if half and view.line.ends[k] == "half":
-            _letter(sketch, view.letter, tip - look * (height * 0.9), height)
             continue
         away = -look if not style.level else look
         tail = tip + away * SHAFT
@@ -216,12 +219,33 @@ def draw_cutting_line(sketch: Sketch, style: Style, marking: Marking, view: Sect
         side = left_of(direction)
         sketch.stroke(curves2.line(tail if not style.level else tip, base), "cutting-end")
         sketch.fill([point, base + wide * side, base - wide * side])
-        _letter(sketch, view.letter, tail + away * (height * 0.9), height)
 
 
-def _letter(sketch: Sketch, letter: str, at: Array, height: float) -> None:
-    """A letter with its middle at a place, read from below."""
-    sketch.text(letter, float(at[0]), float(at[1]) - height / 2, height, "middle")
+def letter_places(style: Style, marking: Marking, view: SectionView) -> Array:
+    """Where the middles of both letters stand (2, 2) by themselves, sheet mm from the view's zero."""
+    found, height = [], style.lines.caption
+    for k, look in enumerate(marking.looks):
+        tip = marking.points[0] if k == 0 else marking.points[-1]
+        away = -look if not style.level else look
+        at_corner = view.line.ends[k] == "half"
+        found.append(tip - look * (height * 0.9) if at_corner else tip + away * (SHAFT + height * 0.9))
+    return np.array(found)
+
+
+def _letter(
+    sketch: Sketch, style: Style, view: SectionView, end: int, place: Array, away: Array, taken: Sequence[Array]
+) -> None:
+    """The letter at an end of a line with its middle at a place, read from below."""
+    height, off = style.lines.caption, view.letters_off[end]
+    at = place if off is None else place + off
+    if off is None and len(taken):
+        boxes = shapely.polygons(list(taken))
+        half = np.array([text_width(view.letter, height) / 2, height / 2]) + 0.6
+        for step in np.arange(0.0, 30.0, 1.0):
+            at = place + step * away
+            if not shapely.intersects(shapely.box(*(at - half), *(at + half)), boxes).any():
+                break
+    sketch.text(view.letter, float(at[0]), float(at[1]) - height / 2, height, "middle")
 
 
 def marked_now(view: SectionView, pictures: dict[str, Picture]) -> str:
@@ -245,6 +269,7 @@ __all__ = [
     "draw_hatch",
     "hatch_look",
     "keeping_clear",
+    "letter_places",
     "marked_now",
     "marking_of",
     "section_caption",

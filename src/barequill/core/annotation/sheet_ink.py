@@ -263,7 +263,6 @@ def draw_sheet(
     for picture in pictures.values():
         ink.names[picture.view.id] = view_words(picture.view)
         ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending))
-    ink.elements += cutting_line_elements(drawing, sheet, pictures)
     stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
         root = annotation.on if annotation.on in pictures else root_view(sheet, annotation)
@@ -273,6 +272,7 @@ def draw_sheet(
             stages[root] = stage, scene_key(stage, root in pending), place
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
+    ink.elements += cutting_line_elements(drawing, sheet, pictures, ink)
     ink.elements += parent_mark_elements(drawing, sheet, pictures, ink)
     for picture in pictures.values():
         title = title_of(picture.view, drawing, pictures)
@@ -315,19 +315,27 @@ def hatch_element(
     return well.get(key, made).placed(chart.place)
 
 
-def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture]) -> list[Element]:
-    """The cutting lines of the sections of a sheet, each on its view."""
+def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink) -> list[Element]:
+    """The cutting lines of the sections of a sheet, each on its view, their letters clear of what is in the ink."""
     found = []
     for view in sheet.views:
         parent = pictures.get(view.parent or "")
         if isinstance(view, SectionView) and parent is not None:
-            element = cutting_line_element(drawing, sheet, view, parent)
+            element = cutting_line_element(drawing, sheet, view, parent, lettering_on(ink, parent))
             if element is not None:
                 found.append(element)
     return found
 
 
-def cutting_line_element(drawing: Drawing, sheet: Sheet, view: SectionView, parent: Picture) -> Element | None:
+def lettering_on(ink: Ink, picture: Picture) -> list[Array]:
+    """The boxes of all lettering that hangs on a view, from the view's zero."""
+    own = [m for e in ink.elements if e.group == picture.view.id for m in e.marks]
+    return [m.corners() for m in own if isinstance(m, Text)]
+
+
+def cutting_line_element(
+    drawing: Drawing, sheet: Sheet, view: SectionView, parent: Picture, taken: Sequence[Array] = ()
+) -> Element | None:
     """The cutting line of a section on its view; None where it cannot be followed."""
     try:
         marking = marking_of(view, parent)
@@ -335,10 +343,11 @@ def cutting_line_element(drawing: Drawing, sheet: Sheet, view: SectionView, pare
         return None
     style = style_of(drawing, sheet)
     sketch = Sketch(style.lines)
-    draw_cutting_line(sketch, style, marking, view)
+    draw_cutting_line(sketch, style, marking, view, taken)
+    clear = [np.round(t, 2).tolist() for t in taken]
     shown = np.round(marking.points, 3).tolist(), np.round(marking.looks, 6).tolist(), marking.marked, view.letter
     words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
-    key = _key("line", view.id, shown, view.line.ends, style)
+    key = _key("line", view.id, shown, view.line.ends, view.letters_off, clear, style)
     return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, parent.chart.place)
 
 
@@ -349,8 +358,7 @@ def parent_mark_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Pic
         parent = pictures.get(view.parent or "")
         if parent is None:
             continue
-        written = [m for e in ink.elements if e.group == parent.view.id for m in e.marks if isinstance(m, Text)]
-        element = parent_mark_element(drawing, sheet, pictures[view.id], parent, [m.corners() for m in written])
+        element = parent_mark_element(drawing, sheet, pictures[view.id], parent, lettering_on(ink, parent))
         if element is not None:
             found.append(element)
     return found

@@ -135,6 +135,8 @@ class SectionView(AnyView):
     """mm of the part behind the cut that are shown; None for all."""
     marked: Literal["auto", "full", "line", "off"] = "auto"
     """How the place of the cut is marked: with arrows and letters, by a line alone, or not at all."""
+    letters_off: tuple[Point | None, Point | None] = (None, None)
+    """Where the letters at both ends of the line stand from their own places, sheet mm; None in that place."""
     hidden_lines: bool = False
 
     @property

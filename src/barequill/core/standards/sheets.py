@@ -56,6 +56,11 @@ class Rectangle:
         """True where both share area."""
         return self.x0 < other.x1 and other.x0 < self.x1 and self.y0 < other.y1 and other.y0 < self.y1
 
+    def away(self, x: float, y: float) -> float:
+        """How far a place lies from it, mm; 0 inside."""
+        dx, dy = max(self.x0 - x, 0.0, x - self.x1), max(self.y0 - y, 0.0, y - self.y1)
+        return float((dx * dx + dy * dy) ** 0.5)
+
     def holds(self, other: Rectangle) -> bool:
         """True where the other lies wholly inside."""
         return self.x0 <= other.x0 and self.y0 <= other.y0 and self.x1 >= other.x1 and self.y1 >= other.y1

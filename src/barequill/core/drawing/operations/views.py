@@ -33,6 +33,7 @@ NAMES = {
     "bare": "what is shown",
     "depth": "depth",
     "marked": "marking",
+    "letters_off": "place of a letter",
     "whole": "what stays whole",
     "ribs": "ribs",
     "hatches": "hatch",

@@ -1,0 +1,15 @@
+import { gestureOfAct } from './act';
+import { asking } from '../asking.svelte';
+import { work } from '../work.svelte';
+import type { Gesture } from './gesture';
+
+/** Dragging a letter at the end of a cutting line. */
+export function gestureOfLetter(view: string, from: [number, number]): Gesture {
+  const act = () => ({
+    act: 'move_letter' as const,
+    view,
+    start: work.up(from),
+    to: work.up(asking.pointer),
+  });
+  return gestureOfAct([`${view}-line`], act);
+}
