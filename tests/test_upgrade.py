@@ -67,3 +67,17 @@ def test_what_version_2_stored_is_what_version_1_became() -> None:
     stored = json.loads((Path(__file__).parent / "data" / "drawings-version-2.json").read_text())
     assert {d["version"] for d in stored} == {2}
     assert [Drawing.load(d) for d in stored] == [Drawing.load(d) for d in OLD]
+
+
+@pytest.mark.parametrize("k", range(3))
+def test_what_version_3_stored_is_drawn_as_it_was(k: int) -> None:
+    old = json.loads((Path(__file__).parent / "data" / "drawings-version-3.json").read_text())[k]
+    assert old["version"] == 3
+    new = Drawing.load(old)
+    for before, after in zip(old["sheets"][0]["views"], new.front_sheet.views, strict=True):
+        now = after.model_dump(mode="json")
+        assert {n: now[n] for n in before} == before, "all that it said it says now"
+        assert (after.crop, after.breaks, after.turn, after.adjacent) == (None, [], 0.0, [])
+    for before, after in zip(old["sheets"][0]["annotations"], new.front_sheet.annotations, strict=True):
+        assert {n: after.model_dump(mode="json")[n] for n in before} == before
+    assert Drawing.load(new.to_json()) == new

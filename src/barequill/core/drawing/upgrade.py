@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-VERSION = 3
+VERSION = 4
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:
@@ -21,7 +21,7 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
         raise ValueError(f"version {version} is newer than this Bare Quill knows ({VERSION})")
     if version < 2:
         document = _to_2(document)
-    # what version 3 adds, sections and cuts, has no trace in older documents
+    # what versions 3 and 4 add (sections; details, auxiliary, broken and cropped views) has no trace in older documents
     return document if version == VERSION else document | {"version": VERSION}
 
 
