@@ -96,7 +96,7 @@ def test_a_ring_is_pulled_and_its_detail_follows(spindle: Desk) -> None:
     made = spindle.settle("detail")
     assert made["place"] == pytest.approx([330, 250], abs=0.5)
     assert made["letter"] == "A" and made["scale"] >= 1.0
-    expect(spindle.sentence).to_contain_text("Detail A of front view")
+    expect(spindle.sentence).to_contain_text("Detail A of the front view")
     # its ring moved and widened, by handles; the detail shows what it holds now
     spindle.handle("Middle of the outline", (x0 + 20, y1))
     after = spindle.view("detail")

@@ -89,7 +89,8 @@
 
 {#if view?.kind === 'detail' && shown}
   <span>
-    <b>{shown.name}</b> of {work.ink?.views.find((v) => v.id === view?.parent)?.words.toLowerCase() ?? ''},
+    <b>{shown.name}</b> of the {work.ink?.views.find((v) => v.id === view?.parent)?.words.toLowerCase() ??
+      ''},
     {@render scaleAndHidden()}
     {@render lettered()}
     <Pieces {view} {shown} />

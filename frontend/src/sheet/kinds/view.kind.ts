@@ -77,6 +77,11 @@ const kind: Kind = {
         name: 'Centre marks and lines',
         run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [id] }),
       });
+    found.push({
+      name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
+      run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),
+    });
+    found.push(...pieces(view));
     found.push({ name: 'Pitch circles', run: () => work.act({ act: 'pitch_circles', view: id }) });
     for (const [name, axis] of [
       ['Level line of symmetry', 'x'],
@@ -86,11 +91,6 @@ const kind: Kind = {
         name,
         run: () => work.act({ act: 'draw_line', view: id, form: 'symmetry', axis }),
       });
-    found.push({
-      name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
-      run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),
-    });
-    found.push(...pieces(view));
     if (view.parent && view.kind !== 'detail')
       found.push({
         name: view.tied ? 'Untie from its parent' : 'Tie to its parent',

@@ -50,9 +50,10 @@
       label="Size of the outline, mm of the part"
       typed
       onset={setSize}
+      after={shown.outline?.about ? '' : ','}
     />
   {/if}
-  {#if shown.outline?.about}about the {shown.outline.about}{/if}
+  {#if shown.outline?.about}about the {shown.outline.about},{/if}
   {#if shown.outline?.loose}<em>(lost its feature; drag its middle onto another)</em>{/if}
   <Choice
     value={EDGES.find(([k]) => k === edge)?.[1] ?? ''}
