@@ -1346,7 +1346,7 @@ export interface components {
         Drawing: {
             /**
              * Version
-             * @default 3
+             * @default 4
              */
             version?: number;
             /**

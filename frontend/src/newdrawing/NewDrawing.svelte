@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { Rotate3d, RotateCcw } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import { api, type FacePreview, type NewDrawing, type PartInfo, type Proposal } from '../api/client';
   import Elements from '../lib/Elements.svelte';
@@ -8,8 +7,8 @@
   import { router } from '../lib/router.svelte';
   import { chosen as chosenLook, keeping } from '../look/chosen.svelte';
   import PartLook from '../look/PartLook.svelte';
-  import { facingPlane, STANDARD, type Look, type Vector } from '../look/turning';
-  import Facing from './Facing.svelte';
+  import { STANDARD, type Look } from '../look/turning';
+  import FrontChoice from './FrontChoice.svelte';
 
   let { part }: { part: string } = $props();
   const names = ['front', 'top', 'left', 'right', 'bottom', 'back', 'iso'] as const;
@@ -71,21 +70,6 @@
     own = look;
     turns = 0;
     inSpace = false;
-  }
-
-  /** A direction that is typed: up is as near to the part's own as it can be. */
-  function typedDirection(text: string) {
-    const figures = text
-      .replace(/−/g, '-')
-      .split(/[\s,;]+/)
-      .filter(Boolean)
-      .map(Number);
-    if (figures.length !== 3 || !figures.every(Number.isFinite) || !Math.hypot(...figures)) {
-      notices.say('That is not a direction', 'Give three figures, such as 1, -1, 0.', true);
-      return;
-    }
-    own = facingPlane(STANDARD[0][1], figures as Vector);
-    turns = 0;
   }
 
   let again = $state(0);
@@ -155,45 +139,7 @@
 
 <div class="body">
   <aside>
-    <section>
-      <h2>Which face is the front</h2>
-      <div class="faces" role="radiogroup" aria-label="Front face">
-        {#each faces as f (f.face)}
-          <Facing
-            preview={f}
-            turns={!own && face === f.face ? turns : 0}
-            chosen={!own && face === f.face}
-            onchoose={() => ((face = f.face), (turns = 0), (own = null))}
-          />
-        {:else}
-          <span class="dim">Drawing the six faces…</span>
-        {/each}
-      </div>
-      <button class="quiet" onclick={() => (turns = (turns + 1) % 4)}
-        ><RotateCcw size={15} aria-hidden="true" /> Turn by 90°</button
-      >
-      <button class="quiet" onclick={() => (inSpace = !inSpace)}
-        ><Rotate3d size={15} aria-hidden="true" />
-        {inSpace ? 'Back to the sheet' : 'Look at it in space'}</button
-      >
-      {#if own}<span class="dim"
-          >from ({own.toward.map((x) => Number(x.toFixed(3))).join(', ')}), as it was turned in space</span
-        >{/if}
-      {#each info?.directions ?? [] as d (d.name)}
-        <button class="quiet" onclick={() => ((own = { toward: d.toward, up: d.up }), (turns = 0))}
-          >{d.name}</button
-        >
-      {/each}
-      <label class="typed"
-        >Or a direction of its own
-        <input
-          class="field"
-          placeholder="toward the viewer, such as 1, -1, 0"
-          onchange={(e) => typedDirection(e.currentTarget.value)}
-        />
-      </label>
-      {#if turns}<span class="dim">turned {turns * 90}°</span>{/if}
-    </section>
+    <FrontChoice {faces} directions={info?.directions ?? []} bind:face bind:turns bind:own bind:inSpace />
     <section>
       <h2>Views</h2>
       <div class="checks">
@@ -334,12 +280,6 @@
     margin: 14px 0 7px;
     grid-column: 1/3;
   }
-  .faces {
-    display: grid;
-    grid-template-columns: repeat(3, 1fr);
-    gap: 6px;
-    margin-bottom: 6px;
-  }
   .checks {
     display: grid;
     grid-template-columns: 1fr 1fr 1fr;
@@ -385,12 +325,6 @@
     width: 100%;
     height: 100%;
     min-height: 0;
-  }
-  .typed {
-    display: grid;
-    color: var(--ink2);
-    font-size: 14px;
-    margin-top: 6px;
   }
   svg.busy {
     opacity: 0.6;

@@ -1,9 +1,9 @@
 <script lang="ts">
   import type { ViewJson } from '../api/client';
-  import { viewport } from './viewport.svelte';
+  import Handle from './Handle.svelte';
   import { work } from './work.svelte';
 
-  /** Handles of a selected view: corners of its cutting line, its outline, its break lines. */
+  /** Handles of a selected view: corners of its cutting line, its outline, its break lines, its local cuts. */
   let { view }: { view: ViewJson } = $props();
   let own = $derived(work.view(view.id));
   /** Corners of the outlines of local cuts, on the sheet. */
@@ -17,74 +17,54 @@
   );
 </script>
 
-{#each view.section?.corners ?? [] as [x, y], k (k)}
-  {@const [px, py] = viewport.window(x, y)}
-  <button
-    data-corner={k}
-    aria-label={`Corner ${k + 1} of the cutting line`}
-    title="Drag the corner; drop it on a feature to tie it there"
-    style={`left:${px - 7}px;top:${py - 7}px`}
-  ></button>
+{#each view.section?.corners ?? [] as at, k (k)}
+  <Handle
+    {at}
+    label={`Corner ${k + 1} of the cutting line`}
+    hint="Drag the corner; drop it on a feature to tie it there"
+    data-corner={String(k)}
+  />
 {/each}
 
 {#if view.outline}
-  {#each [['place', view.outline.centre], ['size', view.outline.notch]] as [what, at] (what)}
-    {@const [px, py] = viewport.window(...(at as [number, number]))}
-    <button
-      class:small={what === 'size'}
-      data-ring={what}
-      aria-label={what === 'size' ? 'Size of the outline' : 'Middle of the outline'}
-      title={what === 'size'
-        ? 'Drag it wider or narrower'
-        : 'Drag the outline; drop it on a feature to tie it there'}
-      style={`left:${px - (what === 'size' ? 5 : 7)}px;top:${py - (what === 'size' ? 5 : 7)}px`}
-    ></button>
-  {/each}
+  <Handle
+    at={view.outline.centre}
+    label="Middle of the outline"
+    hint="Drag the outline; drop it on a feature to tie it there"
+    data-ring="place"
+  />
+  <Handle
+    at={view.outline.notch}
+    small
+    round
+    label="Size of the outline"
+    hint="Drag it wider or narrower"
+    data-ring="size"
+  />
 {/if}
 
 {#each view.breaks as b (b.id)}
   {#each ['first', 'second'] as const as which (which)}
-    {@const [px, py] = viewport.window(...b[which])}
-    <button
-      class="small"
+    <Handle
+      at={b[which]}
+      small
+      round
+      label={`${which === 'first' ? 'First' : 'Second'} break line`}
+      hint="Drag the break line along"
       data-break={b.id}
       data-at={which}
-      aria-label={`${which === 'first' ? 'First' : 'Second'} break line`}
-      title="Drag the break line along"
-      style={`left:${px - 5}px;top:${py - 5}px`}
-    ></button>
+    />
   {/each}
 {/each}
 
 {#each outlines as o (`${o.id} ${o.k}`)}
-  {@const [px, py] = viewport.window(...o.at)}
-  <button
-    class="small"
+  <Handle
+    at={o.at}
+    small
+    round
+    label={`Corner ${o.k + 1} of the local cut`}
+    hint="Drag the outline"
     data-outline={o.id}
-    data-at={o.k}
-    aria-label={`Corner ${o.k + 1} of the local cut`}
-    title="Drag the outline"
-    style={`left:${px - 5}px;top:${py - 5}px`}
-  ></button>
+    data-at={String(o.k)}
+  />
 {/each}
-
-<style>
-  button {
-    position: absolute;
-    width: 14px;
-    height: 14px;
-    border: 2px solid var(--verd);
-    background: color-mix(in srgb, var(--sheet) 60%, transparent);
-    cursor: move;
-    touch-action: none;
-  }
-  .small {
-    width: 10px;
-    height: 10px;
-    border-width: 1.5px;
-    border-radius: 50%;
-  }
-  button:hover {
-    border-color: var(--madder);
-  }
-</style>

@@ -1,9 +1,9 @@
 <script lang="ts">
   import type { Element } from '../api/client';
+  import Handle from './Handle.svelte';
   import { flattened } from './paths';
-  import { viewport } from './viewport.svelte';
 
-  /** Open squares at the ends of a selected centre line or mark: drag one along the line. */
+  /** Handles at the ends of a selected centre line or mark: drag one along the line. */
   let { element }: { element: Element } = $props();
   let ends = $derived(
     (element.marks ?? []).flatMap((m): [number, number][] => {
@@ -18,26 +18,11 @@
 </script>
 
 {#each ends as at, k (k)}
-  {@const [px, py] = viewport.window(...at)}
-  <button
-    data-end={k}
-    aria-label={`End ${k + 1}`}
-    title="Drag the end along; with Alt all ends alike"
-    style={`left:${px - 5}px;top:${py - 5}px`}
-  ></button>
+  <Handle
+    {at}
+    small
+    label={`End ${k + 1}`}
+    hint="Drag the end along; with Alt all ends alike"
+    data-end={String(k)}
+  />
 {/each}
-
-<style>
-  button {
-    position: absolute;
-    width: 10px;
-    height: 10px;
-    border: 1.5px solid var(--verd);
-    background: color-mix(in srgb, var(--sheet) 60%, transparent);
-    cursor: move;
-    touch-action: none;
-  }
-  button:hover {
-    border-color: var(--madder);
-  }
-</style>

@@ -9,15 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..annotation.pointing import words_of_line
-from ..annotation.sheet_ink import (
-    blank,
-    caption_element,
-    cutting_line_element,
-    hatch_element,
-    title_of,
-    view_element,
-    view_words,
-)
+from ..annotation.sheet_ink import blank, caption_element, hatch_element, view_element, view_words
+from ..annotation.view_marks import cutting_line_element, title_of
 from ..drawing import Corner, Drawing, SectionView, Sheet, Tie
 from ..errors import BadOperation, UserError
 from ..ink import Element

@@ -7,8 +7,9 @@ from typing import Literal
 import numpy as np
 
 from ..annotation.cut_ink import letter_places, marking_of
-from ..annotation.sheet_ink import blank, cutting_line_element
+from ..annotation.sheet_ink import blank
 from ..annotation.style import style_of
+from ..annotation.view_marks import cutting_line_element
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, SectionView, Sheet
 from ..drawing.base import Point

@@ -11,10 +11,9 @@ from ..drawing import Drawing, PartUse, Sheet
 from ..drawing.base import Model, Size, Vector
 from ..drawing.operations import AddViews, apply
 from ..errors import UserError
-from ..projection import camera
 from ..standards.sheets import SIZES
 from ..views import layout
-from ..views.directions import FACES, turned
+from ..views.directions import FACES, squared, turned
 from ..views.picture import Studio
 from ..views.proposal import apply_layout, items_for, propose_sheet, views_for
 
@@ -117,8 +116,7 @@ def front_of(
     """
     if toward is None or up is None:
         return turned(*FACES[face], quarter_turns)
-    seen = camera(toward, up)
-    return turned(tuple(seen.toward.tolist()), tuple(seen.up.tolist()), quarter_turns)
+    return turned(*squared(toward, up), quarter_turns)
 
 
 def checked_names(names: list[str], size: str | None) -> None:

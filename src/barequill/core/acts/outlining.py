@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..annotation.pointing import words_of_tie
-from ..annotation.sheet_ink import blank, caption_element, hatch_element, parent_mark_element, title_of, view_element
+from ..annotation.sheet_ink import blank, caption_element, hatch_element, view_element
+from ..annotation.view_marks import parent_mark_element, title_of
 from ..bounds import Coordinate, Ref
 from ..drawing import Drawing, Outline, Sheet, View
 from ..drawing.base import Model, Point

@@ -9,7 +9,7 @@ from ..bounds import Key, Name, Ref
 from ..drawing import Drawing, FreeView, Operation, PrincipalView, Sheet, View
 from ..drawing.base import Point, Vector
 from ..drawing.operations import AddViews, need_sheet
-from ..projection import camera
+from ..views.directions import squared
 from .base import AnyAct, Bench, Preview
 from .outlining import view_shown
 
@@ -38,15 +38,15 @@ class PlaceView(AnyAct):
 
     def _made(self, drawing: Drawing) -> tuple[Sheet, View]:
         sheet = need_sheet(drawing, self.sheet)
-        seen = camera(self.toward, self.up)
+        toward, up = squared(self.toward, self.up)
         (own,) = drawing.fresh()
         subject = drawing.subject(sheet)
         common = {
             "id": own,
             "part": self.part or (subject.key if subject is not None else ""),
             "place": self.to,
-            "toward": tuple(seen.toward.tolist()),
-            "up": tuple(seen.up.tolist()),
+            "toward": toward,
+            "up": up,
             "caption": self.name,
         }
         if self.pictorial:

@@ -8,29 +8,29 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Collection, Sequence
-from hashlib import blake2b
+from collections.abc import Callable, Collection
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing import AuxiliaryView, DetailView, Drawing, ProjectedView, SectionView, Sheet, View
+from ..drawing import AuxiliaryView, DetailView, Drawing, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.views import DIMETRIC, ISOMETRIC, PictorialView
-from ..errors import UserError
-from ..ink import Element, Ink, Sketch, Text, box_of
+from ..ink import Element, Ink, Sketch, box_of
 from ..ink.lettering import text_width
 from ..standards.lines import LineGroup, line_group
 from ..standards.scales import scale_text
 from ..standards.sheets import sheet_rectangle
 from ..views.drawing_views import draw_view
 from ..views.picture import Picture, Studio
-from .cut_ink import draw_cutting_line, draw_hatch, keeping_clear, marked_now, marking_of, section_caption
+from .cut_ink import draw_hatch, keeping_clear
+from .keys import key_of
 from .kinds import solve
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
 from .title_block import draw_frame, draw_title_block, field_values
-from .window_ink import draw_ring, draw_sight, draw_turn, sight_of
+from .view_marks import cutting_line_elements, parent_mark_elements, title_of
+from .window_ink import draw_turn
 
 NAMES = {
     "front": "Front",
@@ -129,15 +129,11 @@ def blank(sheet: Sheet) -> Ink:
     return Ink(r.x1, r.y1, line_group(sheet.size), names={"sheet": "frame-and-title-block"})
 
 
-def _key(*what: object) -> str:
-    return blake2b("|".join(str(w) for w in what).encode(), digest_size=12).hexdigest()
-
-
 def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False) -> Element:
     """A view's lines and tones."""
     view, chart = picture.view, picture.chart
     look = (view.hidden_lines, view.tangent_edges, view.shaded, sorted(view.left_out), pending, view_words(view))
-    key = _key("view", view.id, picture.shot.scene.digest, chart.name, look, lines)
+    key = key_of("view", view.id, picture.shot.scene.digest, chart.name, look, lines)
 
     def made() -> Element:
         sketch = Sketch(lines)
@@ -185,7 +181,7 @@ def caption_element(
         sketch.text(text, at[0], at[1], height, "middle")
     own = f"{view.id}-caption"
     words = f"caption {text}{f', turned by {turn}' if turn else ''}"
-    return sketch.element(own, "caption", view.id, words, _key(own, text, turn, view.turn > 0, at, height), place)
+    return sketch.element(own, "caption", view.id, words, key_of(own, text, turn, view.turn > 0, at, height), place)
 
 
 def stage_of(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], on: str | None) -> Stage:
@@ -209,7 +205,7 @@ def scene_key(stage: Stage, pending: bool) -> str:
     scene = ("", "")
     if stage.picture is not None:
         scene = (stage.picture.shot.scene.digest, stage.picture.chart.name)
-    return _key(*scene, stage.style, stage.drawing.unit, pending)
+    return key_of(*scene, stage.style, stage.drawing.unit, pending)
 
 
 def annotation_element(
@@ -218,7 +214,7 @@ def annotation_element(
     """An annotation's ink; ``scene`` is its :func:`scene_key`."""
     known = well.last(annotation, scene)
     if known is None:
-        key = _key(annotation.model_dump_json(), scene)
+        key = key_of(annotation.model_dump_json(), scene)
 
         def made() -> Element:
             found = solve(annotation, stage)
@@ -257,7 +253,7 @@ def draw_sheet(
     frame = Sketch(ink.lines)
     draw_frame(frame, sheet)
     ink.fields = draw_title_block(frame, drawing, sheet, values)
-    shown = _key("sheet", sheet.size, sheet.landscape, drawing.angle, sorted(values.items()))
+    shown = key_of("sheet", sheet.size, sheet.landscape, drawing.angle, sorted(values.items()))
     ink.elements.append(frame.element("sheet", "sheet", "sheet", "frame and title block", shown, (0.0, 0.0)))
     pictures = studio.pictures(drawing, sheet)
     for picture in pictures.values():
@@ -305,7 +301,7 @@ def hatch_element(
     material = "" if use is None else use.material
     shown = [np.round(c, 2).tolist() for c in clear]
     looks = drawing.hatches, view.hatches, material, drawing.front_sheet.scale
-    key = _key("hatch", view.id, picture.shot.scene.digest, chart.name, looks, shown, ink.lines)
+    key = key_of("hatch", view.id, picture.shot.scene.digest, chart.name, looks, shown, ink.lines)
 
     def made() -> Element:
         sketch = Sketch(ink.lines)
@@ -313,96 +309,6 @@ def hatch_element(
         return sketch.element(f"{view.id}-hatch", "hatch", view.id, "hatch", key, (0.0, 0.0))
 
     return well.get(key, made).placed(chart.place)
-
-
-def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink) -> list[Element]:
-    """The cutting lines of the sections of a sheet, each on its view, their letters clear of what is in the ink."""
-    found = []
-    for view in sheet.views:
-        parent = pictures.get(view.parent or "")
-        if isinstance(view, SectionView) and parent is not None:
-            element = cutting_line_element(drawing, sheet, view, parent, lettering_on(ink, parent))
-            if element is not None:
-                found.append(element)
-    return found
-
-
-def lettering_on(ink: Ink, picture: Picture) -> list[Array]:
-    """The boxes of all lettering that hangs on a view, from the view's zero."""
-    own = [m for e in ink.elements if e.group == picture.view.id for m in e.marks]
-    return [m.corners() for m in own if isinstance(m, Text)]
-
-
-def cutting_line_element(
-    drawing: Drawing, sheet: Sheet, view: SectionView, parent: Picture, taken: Sequence[Array] = ()
-) -> Element | None:
-    """The cutting line of a section on its view; None where it cannot be followed."""
-    try:
-        marking = marking_of(view, parent)
-    except UserError:
-        return None
-    style = style_of(drawing, sheet)
-    sketch = Sketch(style.lines)
-    draw_cutting_line(sketch, style, marking, view, taken)
-    clear = [np.round(t, 2).tolist() for t in taken]
-    shown = np.round(marking.points, 3).tolist(), np.round(marking.looks, 6).tolist(), marking.marked, view.letter
-    words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
-    key = _key("line", view.id, shown, view.line.ends, view.letters_off, clear, style)
-    return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, parent.chart.place)
-
-
-def parent_mark_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink) -> list[Element]:
-    """What tells at views that pieces of them are enlarged elsewhere, or from where they are looked at."""
-    found = []
-    for view in sheet.views:
-        parent = pictures.get(view.parent or "")
-        if parent is None:
-            continue
-        element = parent_mark_element(drawing, sheet, pictures[view.id], parent, lettering_on(ink, parent))
-        if element is not None:
-            found.append(element)
-    return found
-
-
-def parent_mark_element(
-    drawing: Drawing, sheet: Sheet, own: Picture, parent: Picture, taken: Sequence[Array]
-) -> Element | None:
-    """The ring of a detail on its parent, or the arrow by which another view is looked at; None where there is none."""
-    view, style = own.view, style_of(drawing, sheet)
-    sketch = Sketch(style.lines)
-    scene = parent.shot.scene.digest, parent.chart.name, style
-    if isinstance(view, DetailView):
-        draw_ring(sketch, style, view, parent, taken, own)
-        off = np.round(np.array(view.place) - parent.chart.place, 3).tolist() if view.leader else []
-        shown = view.outline.model_dump_json(), view.letter, view.leader, off, [np.round(t, 2).tolist() for t in taken]
-        key = _key("ring", view.id, *scene, shown, own.chart.name if view.leader else "")
-        name, words = "ring", f"outline of detail {view.letter}".strip()
-    else:
-        way = sight_of(view, own, parent)
-        if way is None:
-            return None
-        draw_sight(sketch, style, view, parent, way)
-        key = _key("sight", view.id, *scene, np.round(way, 6).tolist(), view.letter)
-        name, words = "sight", f"arrow of view {view.letter}"
-    return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key, parent.chart.place)
-
-
-def title_of(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:
-    """What stands above a view, without its scale."""
-    if view.caption:
-        return view.caption
-    if isinstance(view, DetailView):
-        return f"DETAIL {view.letter}".strip() if drawing.standard == "ASME" else view.letter
-    if isinstance(view, AuxiliaryView | ProjectedView) and view.letter:
-        own, parent = pictures.get(view.id), pictures.get(view.parent)
-        shown = own is None or parent is None or sight_of(view, own, parent) is not None
-        return (f"VIEW {view.letter}" if drawing.standard == "ASME" else view.letter) if shown else ""
-    if not isinstance(view, SectionView):
-        return ""
-    try:
-        return section_caption(view, drawing.standard) if marked_now(view, pictures) == "full" else ""
-    except UserError:
-        return section_caption(view, drawing.standard)
 
 
 __all__ = [

@@ -22,6 +22,7 @@ from ..drawing.views import (
 from ..errors import UserError
 from ..geometry.vectors import cross
 from ..part.model import Part
+from ..projection import camera
 from .cutting_lines import camera_of_section, camera_square
 
 Vector = tuple[float, float, float]
@@ -52,6 +53,18 @@ def turned(toward: Vector, up: Vector, quarter_turns: int) -> tuple[Vector, Vect
     for _ in range(quarter_turns % 4):
         u = cross(u, d)
     return _plain(d), _plain(u)
+
+
+def squared(toward: Vector, up: Vector) -> tuple[Vector, Vector]:
+    """Directions of length 1, up made square to the line of sight.
+
+    Raises
+    ------
+    UserError
+        Where they do not make a camera.
+    """
+    seen = camera(toward, up)
+    return _plain(seen.toward), _plain(seen.up)
 
 
 def _plain(v: np.ndarray) -> Vector:
