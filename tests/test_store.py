@@ -139,6 +139,20 @@ def test_of_many_writers_at_once_each_change_is_kept_or_refused(store) -> None:
     assert len(store.history(standing.id)) == 1 + len(kept)
 
 
+def test_asking_whether_it_can_be_written_leaves_writers_as_patient_as_they_were(store) -> None:
+    made = store.add(base())
+    other = sqlite3.connect(store.file, check_same_thread=False)
+    other.execute("BEGIN IMMEDIATE")
+    assert store.writable(), "another is writing just now"
+    # half a second is longer than the question waits, and far less than a writer does
+    release = threading.Timer(0.5, other.rollback)
+    release.start()
+    after = store.act(made.id, made.revision, title("Pawl"))
+    assert after.drawing.fields["title"] == "Pawl"
+    release.join()
+    other.close()
+
+
 def test_parts_are_kept_once_found_by_all_their_words_and_not_removed_while_shown(store, tmp_path) -> None:
     brought = tmp_path / "brought"
     brought.write_bytes(b"data")

@@ -115,12 +115,15 @@ class Store:
     def writable(self) -> bool:
         """True where the database takes what is written, or is just being written by another."""
         try:
-            with self._sessions() as session:
-                session.connection().exec_driver_sql("PRAGMA busy_timeout=100")
-                session.connection().exec_driver_sql("BEGIN IMMEDIATE")
-                session.connection().exec_driver_sql("PRAGMA user_version=0")
-                session.rollback()
-                session.connection().exec_driver_sql("PRAGMA busy_timeout=30000")
+            with self._engine.connect() as connection:
+                connection.exec_driver_sql("PRAGMA busy_timeout=100")
+                try:
+                    connection.exec_driver_sql("BEGIN IMMEDIATE")
+                    connection.exec_driver_sql("PRAGMA user_version=0")
+                    connection.rollback()
+                finally:
+                    # whoever gets this connection next waits for others as long as all do
+                    connection.exec_driver_sql("PRAGMA busy_timeout=30000")
             return True
         except DBAPIError as error:
             return "locked" in str(error)
