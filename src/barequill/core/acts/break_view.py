@@ -22,6 +22,10 @@ KEEP = 8.0
 """mm on the sheet that are left beside a feature."""
 WORTH = 20.0
 """mm on the sheet from which a stretch is worth taking out."""
+SLENDER = 3.0
+"""How many times as long as wide a view is from which breaks are proposed."""
+SHARE = 0.15
+"""Of the length of the view, from which on a stretch is worth taking out."""
 FORMS = {
     "zigzag": "zigzag lines",
     "freehand": "freehand lines",
@@ -108,12 +112,15 @@ def proposed(shot: Shot, scale: float, along: str | None = None) -> list[tuple[s
     box = shot.mesh_box
     lengths = box[:, 1] - box[:, 0]
     axes = [{"x": 0, "y": 1}[along]] if along is not None else [int(np.argmax(lengths))]
+    if along is None and lengths.max() < SLENDER * lengths.min():
+        # what is compact stays whole
+        return []
     keep = KEEP / scale
     return [
         ("xy"[axis], a + keep, b - keep)
         for axis in axes
         for a, b in free_stretches(shot, scale, axis)
-        if (b - a) * scale >= WORTH + 2 * KEEP
+        if (b - a) * scale >= WORTH + 2 * KEEP and b - a >= SHARE * lengths[axis]
     ]
 
 

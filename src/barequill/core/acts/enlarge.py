@@ -9,9 +9,10 @@ from ..bounds import Ref, Scale
 from ..drawing import DetailView, Drawing, Operation, Sheet
 from ..drawing.base import Point
 from ..drawing.operations import AddViews, need_view
+from ..errors import UserError
 from ..standards.scales import scale_text
 from .base import AnyAct, Bench, Preview
-from .outlining import DrawnOutline, outline_by, scale_for, view_shown, words_of_outline
+from .outlining import LARGEST, DrawnOutline, outline_by, scale_for, view_shown, words_of_outline
 
 
 class Enlarge(AnyAct):
@@ -39,6 +40,13 @@ class Enlarge(AnyAct):
         outline = outline_by(self.outline, picture)
         (own,) = drawing.fresh()
         scale = self.scale or scale_for(outline, picture, sheet.scale)
+        if self.scale is None and self.outline.half is None and not self.outline.points:
+            size = 2 * max(outline.half) * scale
+            if size > 1.3 * LARGEST:
+                raise UserError(
+                    f"It would be {size:.0f} mm wide at {scale_text(scale)}",
+                    "It is large enough to be read already; draw a smaller ring about what is not.",
+                )
         view = DetailView(
             id=own,
             part=parent.part,
