@@ -22,7 +22,7 @@ KEEP = 8.0
 """mm on the sheet that are left beside a feature."""
 WORTH = 20.0
 """mm on the sheet from which a stretch is worth taking out."""
-SLENDER = 3.0
+SLENDER = 4.0
 """How many times as long as wide a view is from which breaks are proposed."""
 SHARE = 0.15
 """Of the length of the view, from which on a stretch is worth taking out."""
