@@ -1709,11 +1709,6 @@ export interface components {
              * @default []
              */
             breaks?: components["schemas"]["Break"][];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "free";
             /** Toward */
             toward: [
                 number,
@@ -1726,6 +1721,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
         };
         /**
          * Group
@@ -2762,7 +2762,7 @@ export interface components {
         };
         /**
          * PrincipalView
-         * @description A view with a camera of its own: directions toward the viewer and up, in the part's frame.
+         * @description A view with a camera of its own.
          */
         PrincipalView: {
             /** Id */
@@ -2870,17 +2870,6 @@ export interface components {
              * @default []
              */
             breaks?: components["schemas"]["Break"][];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "principal";
-            /**
-             * Look
-             * @default front
-             * @enum {string}
-             */
-            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner" | "section" | "detail" | "square";
             /** Toward */
             toward: [
                 number,
@@ -2893,6 +2882,17 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "principal";
+            /**
+             * Look
+             * @default front
+             * @enum {string}
+             */
+            look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner" | "section" | "detail" | "square";
         };
         /**
          * Problem

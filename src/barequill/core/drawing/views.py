@@ -5,9 +5,9 @@ A view projected from another follows the other's camera, wherever that turns.
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import Field
+from pydantic import AfterValidator, Field, model_validator
 
 from ..bounds import FEW, MANY, Figure, Key, Name, Ref, Scale
 from .base import Model, Point, Vector
@@ -17,6 +17,15 @@ from .windows import Break, Crop, Edge, Outline
 Look = Literal["front", "left", "right", "top", "bottom", "back", "corner", "section", "detail", "square"]
 Side = Literal[-1, 1]
 Slope = Annotated[float, Field(ge=1, le=89)]
+
+
+def _within_a_quarter(angles: tuple[float, float]) -> tuple[float, float]:
+    if sum(angles) >= 90:
+        raise ValueError("the two angles are less than 90° together; 30 and 30 are isometric")
+    return angles
+
+
+Slopes = Annotated[tuple[Slope, Slope], AfterValidator(_within_a_quarter)]
 ISOMETRIC = (30.0, 30.0)
 DIMETRIC = (7.180755781458282, 41.40962210927086)
 """Axes in the ratio 1 : 1 : 1/2 (ISO 5456-3)."""
@@ -66,14 +75,28 @@ class AnyView(Model):
     pictorial: ClassVar[bool] = False
 
 
-class PrincipalView(AnyView):
-    """A view with a camera of its own: directions toward the viewer and up, in the part's frame."""
+class _OwnCamera(AnyView):
+    """A view with directions of its own, toward the viewer and up, in the part's frame."""
+
+    toward: Vector
+    up: Vector
+
+    @model_validator(mode="after")
+    def _makes_a_camera(self) -> Self:
+        (a, b, c), (x, y, z) = self.toward, self.up
+        lengths = (a * a + b * b + c * c) * (x * x + y * y + z * z)
+        across = (b * z - c * y) ** 2 + (c * x - a * z) ** 2 + (a * y - b * x) ** 2
+        if across < 1e-12 * lengths:
+            raise ValueError("up does not lie along the line of sight")
+        return self
+
+
+class PrincipalView(_OwnCamera):
+    """A view with a camera of its own."""
 
     kind: Literal["principal"] = "principal"
     look: Look = "front"
     """What it is called."""
-    toward: Vector
-    up: Vector
 
 
 class ProjectedView(AnyView):
@@ -90,7 +113,7 @@ class PictorialView(AnyView):
     kind: Literal["pictorial"] = "pictorial"
     parent: Ref
     corner: tuple[Side, Side] = (1, 1)
-    angles: tuple[Slope, Slope] = ISOMETRIC
+    angles: Slopes = ISOMETRIC
     """Degrees by which the parent's level axis and its depth lean from the horizontal: 30 and 30 for an isometric view."""
     full: bool = False
     """The least foreshortened axes in full length, in place of a true projection."""
@@ -105,12 +128,10 @@ class PictorialView(AnyView):
         return "corner"
 
 
-class FreeView(AnyView):
+class FreeView(_OwnCamera):
     """A pictorial view with directions of its own."""
 
     kind: Literal["free"] = "free"
-    toward: Vector
-    up: Vector
 
     pictorial: ClassVar[bool] = True
 

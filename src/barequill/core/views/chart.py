@@ -160,7 +160,8 @@ class Chart:
         """The end (n, 2) of a stretch across the view, from ``low`` to ``high`` (view mm)."""
         if form != "freehand":
             return _swapped(np.array([[at, low], [at, high]]), axis)
-        inner = np.arange(max(low, -self.reach), min(high, self.reach), 0.8 / self.scale)
+        step = max(0.8 / self.scale, self.reach / 2000)
+        inner = np.arange(max(low, -self.reach), min(high, self.reach), step)
         run = np.unique(np.concatenate([[low], inner, [high]]))
         strays = np.where(np.abs(run) < FAR, wave(run * self.scale), 0.0) / self.scale
         return _swapped(np.c_[at + strays, run], axis)

@@ -18,6 +18,8 @@ WIDE = 1e6
 """mm by which halves reach beyond the part."""
 STEP = 0.9
 """mm on the sheet between the corners of irregular outlines."""
+MOST = 4000
+"""Corners of an irregular outline."""
 
 
 def middle_of(outline: Outline, frame: Frame, part: Part) -> Array:
@@ -49,7 +51,7 @@ def shape_of(outline: Outline) -> tuple[Place, ...]:
 def ragged(points: Array, scale: float) -> Array:
     """A closed outline (n, 2) as an irregular line (m, 2) that strays from it by less than a mm on the sheet."""
     line = shapely.LinearRing(points)
-    count = max(12, int(line.length * scale / STEP))
+    count = min(max(12, int(line.length * scale / STEP)), MOST)
     at = np.arange(count) / count
     p = shapely.get_coordinates(shapely.line_interpolate_point(line, at, normalized=True))
     way = np.roll(p, -1, axis=0) - np.roll(p, 1, axis=0)

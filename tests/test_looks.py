@@ -1,0 +1,225 @@
+"""Pictorial views by their axes, adjacent parts, kept directions, a part in space; pitch circles and other centre lines."""
+
+from __future__ import annotations
+
+import json
+import math
+
+import numpy as np
+import pytest
+
+from barequill.core.acts.centre_lines import DrawLine, PitchCircles
+from barequill.core.acts.move_end import MoveEnd
+from barequill.core.acts.new_drawing import NewDrawing, new_drawing
+from barequill.core.acts.place_view import PlaceView
+from barequill.core.acts.revolve_between import RevolveBetween
+from barequill.core.annotation.kinds import solve
+from barequill.core.drawing import CentreMark
+from barequill.core.drawing.operations import Annotate, SetView, apply
+from barequill.core.errors import BadOperation, UserError
+from barequill.core.ink import Stroke
+from barequill.core.part.shape import shape_bytes
+from barequill.core.views.cutting_lines import frame_of
+from barequill.core.views.windows import foreshortenings
+
+from .conftest import demo_file, part_of
+from .sheets import Bench, done, id_of
+
+DIMETRIC = [7.180755781458282, 41.40962210927086]
+
+
+def changed(bench: Bench, look: str, **changes) -> None:
+    bench.drawing = apply(bench.drawing, SetView(view=id_of(bench.drawing, look), changes=changes))
+
+
+@pytest.fixture
+def cover() -> Bench:
+    return Bench("round-gear-cover", views=["front", "left"], face="+Y", scale=1.0)
+
+
+# ---- pictorial views
+
+
+@pytest.mark.parametrize(
+    ("angles", "shares", "leans"),
+    [
+        ([30, 30], (math.sqrt(2 / 3),) * 3, (30, 30)),
+        # ISO 5456-3: 7° and 42°, the depth at half length
+        (DIMETRIC, (math.sqrt(8) / 3, math.sqrt(2) / 3, math.sqrt(8) / 3), (7.18, 41.41)),
+        ([15, 45], None, (15, 45)),
+    ],
+)
+def test_the_axes_of_a_pictorial_view_lean_and_shorten_as_asked(angles, shares, leans):
+    bench = Bench("pawl", views=["front", "iso"])
+    changed(bench, "corner", angles=angles)
+    picture = bench.picture("corner")
+    frame = frame_of(bench.part, picture.shot.scene.toward, picture.shot.scene.up)
+    if shares is not None:
+        assert foreshortenings(frame) == pytest.approx(shares, abs=1e-9)
+    # the front is seen from -Y: X is its width, Y its depth, Z stands upright
+    slopes = [math.degrees(math.atan2(abs(frame.up[k]), abs(frame.right[k]))) for k in (0, 1)]
+    assert slopes == pytest.approx(leans, abs=0.01)
+    assert frame.right[2] == pytest.approx(0.0, abs=1e-12)
+    plain = picture.chart.scale
+    changed(bench, "corner", full=True)
+    assert bench.picture("corner").chart.scale * max(foreshortenings(frame)) == pytest.approx(plain)
+
+
+@pytest.mark.parametrize(
+    ("look", "changes", "why"),
+    [
+        ("corner", {"angles": [60, 40]}, "less than 90°"),
+        ("front", {"toward": [0, 0, 1], "up": [0, 0, 2]}, "line of sight"),
+        ("front", {"breaks": [{"id": "b", "along": "x", "start": 5, "end": 5}]}, "beyond its start"),
+        ("front", {"crop": {"outline": {"form": "free", "centre": [0, 0], "points": [[0, 0]]}}}, "three of them"),
+        ("front", {"crop": {"outline": None}}, "which half"),
+    ],
+)
+def test_what_no_view_can_be_is_refused_and_says_why(look, changes, why):
+    bench = Bench("pawl", views=["front", "iso"])
+    with pytest.raises(BadOperation) as told:
+        changed(bench, look, **changes)
+    assert why in told.value.detail
+
+
+def test_an_outline_far_larger_than_the_part_costs_no_more_than_others():
+    bench = Bench("pawl", views=["front"])
+    far = {"outline": {"centre": [0, 0], "half": [1e8, 1e8]}, "edge": "ragged"}
+    changed(bench, "front", crop=far, breaks=[{"id": "b", "start": -5, "end": 5, "form": "freehand"}])
+    assert len(bench.picture("front").chart.window) <= 4000
+    assert bench.ink(bench.drawing).of(id_of(bench.drawing, "front")).marks
+
+
+def test_adjacent_parts_are_drawn_in_their_own_line_and_hide_nothing():
+    bench = Bench("small-pedestal-assembly", views=["front"])
+    before = {c.source for c in bench.picture("front").shot.curves if c.visible}
+    changed(bench, "front", adjacent=["Base"])
+    part, curves = bench.part, bench.picture("front").shot.curves
+    base = [b.name for b in part.bodies].index("Base")
+    refs = {e.ref for e in part.edges if e.body == base}
+    own = [c for c in curves if c.cls == "adjacent"]
+    assert own and {c.source for c in own} <= refs | {f.ref for f in part.faces if f.body == base}
+    # the studs go into the base, and are seen all along now
+    studs = {e.ref for e in part.edges if part.bodies[e.body].name == "Stud"}
+    assert len({c.source for c in curves if c.visible} & studs) > len(before & studs)
+    pens = {m.pen for m in bench.ink(bench.drawing).of(id_of(bench.drawing, "front")).marks if isinstance(m, Stroke)}
+    assert "adjacent" in pens
+
+
+def test_a_front_of_its_own_direction_is_made_square_and_pulled_from():
+    part = part_of(demo_file("angled-keeper"))
+    bench = Bench("angled-keeper", views=["front"])
+    wish = NewDrawing(part=part.key, views=["front", "top"], toward=(2.0, 0.0, -1.0), up=(0.0, 0.3, 1.0))
+    made = new_drawing(bench.studio, wish)
+    front = made.front_sheet.views[0]
+    assert np.linalg.norm(front.toward) == pytest.approx(1.0)
+    assert np.dot(front.toward, front.up) == pytest.approx(0.0, abs=1e-9)
+    act = PlaceView(sheet=bench.sheet.id, name="leaf", toward=(0.866, 0, -0.5), up=(0.5, 0, 0.866), to=(80.0, 90.0))
+    after = done(bench.studio, bench.drawing, act).front_sheet.views[-1]
+    assert (after.kind, after.caption, after.place) == ("principal", "leaf", (80.0, 90.0))
+    with pytest.raises(UserError):
+        done(bench.studio, bench.drawing, act.model_copy(update={"up": (0.866, 0.0, -0.5)}))
+
+
+def test_a_part_in_space_is_sent_whole():
+    part = part_of(demo_file("small-pedestal-assembly"))
+    data = shape_bytes(part)
+    length = int.from_bytes(data[:4], "little")
+    header, at = json.loads(data[4 : 4 + length]), 4 + length
+    arrays = {}
+    for a in header["arrays"]:
+        count = int(np.prod(a["shape"]))
+        arrays[a["name"]] = np.frombuffer(data, "<" + a["type"], count, at).reshape(a["shape"])
+        at += 4 * count
+    assert at == len(data)
+    assert header["bodies"] == [b.name for b in part.bodies]
+    nodes, triangles = arrays["nodes"].astype(float), arrays["triangles"]
+    # the mesh encloses what the part does (divergence theorem), but for its chords
+    p = nodes[triangles]
+    volume = float(np.einsum("ij,ij->i", p[:, 0], np.cross(p[:, 1], p[:, 2])).sum() / 6)
+    assert volume == pytest.approx(sum(b.volume for b in part.bodies), rel=2e-3)
+    assert arrays["line_starts"][-1] == len(arrays["lines"])
+    planes = arrays["face_kind"] == 1
+    assert np.linalg.norm(arrays["face_axis"][planes], axis=1) == pytest.approx(np.ones(planes.sum()), abs=1e-6)
+
+
+# ---- centre lines
+
+
+def solved(bench: Bench, annotation):
+    return solve(annotation, bench.stage("front"))
+
+
+def test_the_ring_of_six_holes_has_its_pitch_circle_and_only_once(cover):
+    act = PitchCircles(view=id_of(cover.drawing, "front"))
+    cover.drawing = done(cover.studio, cover.drawing, act)
+    (ring,) = [a for a in cover.sheet.annotations if a.kind == "pitch_circle"]
+    found = solved(cover, ring)
+    assert found.words == "pitch circle Ø100"
+    assert (found.radius, tuple(found.centre)) == (pytest.approx(50.0), pytest.approx((0.0, 0.0), abs=1e-9))
+    with pytest.raises(UserError, match="no ring"):
+        done(cover.studio, cover.drawing, act)
+    with pytest.raises(UserError, match="Three centres"):
+        done(cover.studio, cover.drawing, act.model_copy(update={"refs": ring.refs[:2]}))
+
+
+def test_lines_midway_of_symmetry_and_from_place_to_place():
+    bench = Bench("catch-box", views=["front"], scale=1.0)
+    view, part = id_of(bench.drawing, "front"), bench.part
+    middle = (part.low + part.high) / 2
+
+    def line_of(**wish):
+        after = done(bench.studio, bench.drawing, DrawLine(view=view, **wish))
+        return solved(bench, after.front_sheet.annotations[-1])
+
+    level = line_of(form="symmetry", axis="x")
+    assert level.ends[:, 1] == pytest.approx([0.0, 0.0], abs=1e-9)
+    assert abs(level.ends[1, 0] - level.ends[0, 0]) == pytest.approx(part.high[0] - part.low[0], abs=1e-6)
+    upright = [
+        e
+        for e in part.edges
+        if e.curve.kind == "line"
+        and abs(e.points[0][0] - e.points[-1][0]) < 1e-9
+        and abs(e.points[0][2] - e.points[-1][2]) > 5
+    ]
+    left, right = min(upright, key=lambda e: e.points[0][0]), max(upright, key=lambda e: e.points[0][0])
+    between = line_of(form="midway", refs=[left.ref, right.ref], ats=["line", "line"])
+    expected = (left.points[0][0] + right.points[0][0]) / 2 - middle[0]
+    assert between.ends[:, 0] == pytest.approx([expected] * 2, abs=1e-9)
+    across = line_of(form="to", refs=[left.ref, right.ref], ats=["start", "start"])
+    assert across.pieces[0] != pytest.approx(across.ends), "it goes on a little at both ends"
+    with pytest.raises(UserError, match="no line between"):
+        line_of(form="to", refs=[left.ref, left.ref], ats=["start", "start"])
+
+
+def test_an_end_is_dragged_alone_or_with_all_others(cover):
+    edge = next(e for e in cover.part.edges if e.curve.is_circle and abs(e.curve.radius - 62) < 1e-6)
+
+    mark = CentreMark(id="e900", on=id_of(cover.drawing, "front"), ref=edge.ref)
+    cover.drawing = apply(cover.drawing, Annotate(sheet=cover.sheet.id, annotations=[mark]))
+    x, y = cover.picture("front").chart.place
+    act = MoveEnd(id="e900", start=(x + 64, y), to=(x + 72, y + 1))
+    after = done(cover.studio, cover.drawing, act).front_sheet.annotations[-1]
+    assert after.arms == (10.0, None, None, None)
+    alike = done(cover.studio, cover.drawing, act.model_copy(update={"all_alike": True})).front_sheet.annotations[-1]
+    assert alike.arms == (10.0,) * 4
+    reach = solved(cover, alike).occupies()
+    assert np.abs(reach).max() == pytest.approx(72.0, abs=1e-6)
+
+
+def test_a_section_between_break_lines_stands_in_the_middle_of_its_gap():
+    bench = Bench("long-pinion-spindle", views=["front"])
+    view = id_of(bench.drawing, "front")
+    x, y = bench.picture("front").seat(np.array([[200.0, 0.0, 0.0]]))[0]
+    bench.drawing = done(bench.studio, bench.drawing, RevolveBetween(view=view, to=(float(x), float(y))))
+    section = bench.sheet.views[-1]
+    assert section.within
+    (gap,) = bench.picture("front").chart.gaps
+    ends = bench.picture("front").chart.to_sheet(np.array([[gap.start, 0.0], [gap.end, 0.0]]))
+    box = bench.studio.pictures(bench.drawing, bench.sheet)[section.id].box
+    assert (box.x0 + box.x1) / 2 == pytest.approx(ends[:, 0].mean(), abs=1e-6)
+    # Ø40 at this scale, with air on both sides
+    assert box.width == pytest.approx(40.0 * bench.sheet.scale, abs=1e-3)
+    assert ends[1, 0] - ends[0, 0] == pytest.approx(box.width + 8.0, abs=1e-3)
+    with pytest.raises(UserError, match="nothing to cut"):
+        done(bench.studio, bench.drawing, RevolveBetween(view=view, to=(float(x) + 900.0, float(y))))
