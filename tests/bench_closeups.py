@@ -7,16 +7,14 @@ to the last byte. In the browser: a part of some 20,000 faces opened in space, a
 from __future__ import annotations
 
 import tempfile
-import threading
 import time
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser
 
-from .bench_screen import many_pins
-from .conftest import FLAGS
+from .bench_screen import many_pins, running
 
 TURNED = """() => new Promise((done) => {
   const held = document.querySelector('.picture');
@@ -140,26 +138,11 @@ def looked_at(browser: Browser, base: str, key: str, faces: int) -> None:
 
 def main() -> None:
     """Print the table."""
-    from barequill.web.app import create_app
-    from barequill.web.serving import server
-
-    with tempfile.TemporaryDirectory() as home, sync_playwright() as play:
-        app = create_app(Path(home))
-        app.extensions["desk"].workshop.warm()
-        made = server(app, "127.0.0.1", 0)
-        threading.Thread(target=made.run, daemon=True).start()
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        try:
-            base = f"http://127.0.0.1:{made.effective_port}"
-            page = browser.new_page()
-            dragged(page.request, base)
-            key = brought(page.request, base, "many.step", copies(many_pins(10, 10), 28))
-            faces = page.request.get(f"{base}/api/parts/{key}").json()["summary"]["faces"]
-            looked_at(browser, base, key, faces)
-        finally:
-            browser.close()
-            made.close()
-            app.extensions["desk"].close()
+    with running() as (base, browser, page):
+        dragged(page.request, base)
+        key = brought(page.request, base, "many.step", copies(many_pins(10, 10), 28))
+        faces = page.request.get(f"{base}/api/parts/{key}").json()["summary"]["faces"]
+        looked_at(browser, base, key, faces)
 
 
 if __name__ == "__main__":

@@ -9,10 +9,12 @@ from __future__ import annotations
 import tempfile
 import threading
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import numpy as np
-from playwright.sync_api import Browser, Response, sync_playwright
+from playwright.sync_api import Browser, Page, Response, sync_playwright
 
 from .conftest import DEMO_PARTS, FLAGS
 
@@ -58,6 +60,26 @@ def many_pins(rows: int, columns: int) -> bytes:
         writer.Transfer(body, STEPControl_StepModelType.STEPControl_AsIs)
         writer.Write(str(path))
         return path.read_bytes()
+
+
+@contextmanager
+def running() -> Iterator[tuple[str, Browser, Page]]:
+    """The application served from an empty home: its address, a browser, and a page in it."""
+    from barequill.web.app import create_app
+    from barequill.web.serving import server
+
+    with tempfile.TemporaryDirectory() as home, sync_playwright() as play:
+        app = create_app(Path(home))
+        app.extensions["desk"].workshop.warm()
+        made = server(app, "127.0.0.1", 0)
+        threading.Thread(target=made.run, daemon=True).start()
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        try:
+            yield f"http://127.0.0.1:{made.effective_port}", browser, browser.new_page()
+        finally:
+            browser.close()
+            made.close()
+            app.extensions["desk"].close()
 
 
 def measured(base: str, browser: Browser, name: str, data: bytes) -> None:
@@ -106,26 +128,12 @@ def measured(base: str, browser: Browser, name: str, data: bytes) -> None:
 
 def screens(names: list[str]) -> None:
     """The demo parts, a connector of many pins, and the files given."""
-    from barequill.web.app import create_app
-    from barequill.web.serving import server
-
-    with tempfile.TemporaryDirectory() as home, sync_playwright() as play:
-        app = create_app(Path(home))
-        app.extensions["desk"].workshop.warm()
-        made = server(app, "127.0.0.1", 0)
-        threading.Thread(target=made.run, daemon=True).start()
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        try:
-            base = f"http://127.0.0.1:{made.effective_port}"
-            for stem in ("round-gear-cover", "spindle-pedestal", "long-pinion-spindle"):
-                measured(base, browser, stem, (DEMO_PARTS / f"{stem}.step").read_bytes())
-            measured(base, browser, "connector of 400 pins", many_pins(10, 40))
-            for name in names:
-                measured(base, browser, Path(name).name, Path(name).read_bytes())
-        finally:
-            browser.close()
-            made.close()
-            app.extensions["desk"].close()
+    with running() as (base, browser, _):
+        for stem in ("round-gear-cover", "spindle-pedestal", "long-pinion-spindle"):
+            measured(base, browser, stem, (DEMO_PARTS / f"{stem}.step").read_bytes())
+        measured(base, browser, "connector of 400 pins", many_pins(10, 40))
+        for name in names:
+            measured(base, browser, Path(name).name, Path(name).read_bytes())
 
 
 if __name__ == "__main__":

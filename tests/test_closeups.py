@@ -63,6 +63,14 @@ class Desk:
         self.page.keyboard.type(words)
         self.page.keyboard.press("Enter")
 
+    def step_to(self, words: str) -> None:
+        """Go through the geometry by keys to what is called so, and press it."""
+        for _ in range(40):
+            self.page.keyboard.press("n")
+            if self.page.locator(".word").filter(has_text=words).count():
+                break
+        self.page.keyboard.press("Enter")
+
     def settle(self, kind: str, count: int = 1) -> dict:
         self.page.wait_for_timeout(300)
         self.paper.settle()
@@ -216,12 +224,7 @@ def test_a_view_is_cropped_halved_and_whole_again(keeper: Desk) -> None:
 def test_with_the_keyboard_alone_a_detail_and_an_auxiliary_view_are_made(keeper: Desk) -> None:
     page, front = keeper.page, keeper.view("front")
     keeper.find("Front view")
-    words = page.locator(".word")
-    for _ in range(40):
-        page.keyboard.press("n")
-        if words.filter(has_text="edge, 80 long").count():
-            break
-    page.keyboard.press("Enter")
+    keeper.step_to("edge, 80 long")
     keeper.find("Look square onto this")
     for _ in range(12):
         page.keyboard.press("Shift+ArrowLeft")
@@ -230,11 +233,7 @@ def test_with_the_keyboard_alone_a_detail_and_an_auxiliary_view_are_made(keeper:
     made = keeper.settle("auxiliary")
     assert made["parent"] == front["id"]
     keeper.find("Front view")
-    for _ in range(40):
-        page.keyboard.press("n")
-        if words.filter(has_text="edge, ").count():
-            break
-    page.keyboard.press("Enter")
+    keeper.step_to("edge, ")
     keeper.find("Enlarge this")
     for _ in range(10):
         page.keyboard.press("Shift+ArrowRight")

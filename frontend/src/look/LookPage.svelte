@@ -2,6 +2,7 @@
   import { onMount } from 'svelte';
   import { api, type PartInfo } from '../api/client';
   import { bodiesWords, massWords, sizeWords } from '../lib/format';
+  import PageHead from '../lib/PageHead.svelte';
   import { notices } from '../lib/notices.svelte';
   import { router } from '../lib/router.svelte';
   import { chosen, keeping } from './chosen.svelte';
@@ -33,14 +34,14 @@
 
 <svelte:window onkeydown={(e) => e.key === 'Escape' && router.go()} />
 
-<header>
-  <a href="#/">Shelf ›</a>
-  <h1>{info?.name ?? ''}</h1>
-  {#if info}<span class="dim"
-      >{bodiesWords(info.summary.bodies.length)}, {sizeWords(info.summary.size)}, {massWords(info.mass)}</span
-    >{/if}
-  <span class="end"><button class="go" onclick={front}>New drawing, this as its front</button></span>
-</header>
+<PageHead
+  title={info?.name ?? ''}
+  about={info
+    ? [bodiesWords(info.summary.bodies.length), sizeWords(info.summary.size), massWords(info.mass)].join(', ')
+    : ''}
+>
+  <button class="go" onclick={front}>New drawing, this as its front</button>
+</PageHead>
 <main>
   <PartLook
     {part}
@@ -52,29 +53,6 @@
 </main>
 
 <style>
-  header {
-    height: 44px;
-    display: flex;
-    gap: 10px;
-    align-items: center;
-    padding: 0 14px;
-    background: var(--wash);
-    border-bottom: 1px solid var(--rule);
-  }
-  header a,
-  .dim {
-    color: var(--ink2);
-  }
-  .dim {
-    font-size: 14.5px;
-  }
-  h1 {
-    font-weight: 700;
-    font-size: 17px;
-  }
-  .end {
-    margin-left: auto;
-  }
   main {
     height: calc(100vh - 44px);
     padding: 12px 16px;

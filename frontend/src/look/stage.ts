@@ -30,7 +30,7 @@ const INK = '#17232c';
 /** What is under the pointer: a face with its kind and normal or axis, or a straight edge with its direction. */
 export type Caught =
   | { kind: 'face'; face: number; plane: boolean; axis: Vector }
-  | { kind: 'edge'; edge: number; straight: boolean; along: Vector };
+  | { kind: 'edge'; edge: number; along: Vector };
 
 /** A part in space: what it looks like from a direction, and what is under the pointer. Drawn only when it is asked to. */
 export class Stage {
@@ -50,7 +50,8 @@ export class Stage {
   private height = 1;
   private asked = 0;
   private moving = false;
-  private left = new Set<number>();
+  /** The triangles that are shown, by their rows; all of them as long as no body was switched off. */
+  private rows: number[] | null = null;
 
   /** Raises where the browser has no way to draw in space. */
   constructor(
@@ -159,13 +160,15 @@ export class Stage {
 
   /** Bodies that are shown, by their rows. */
   show(left: Set<number>) {
-    this.left = left;
     const { triangles, face_of, face_body, line_body } = this.shape;
-    const kept: number[] = [];
-    for (let t = 0; t < face_of.length; t++)
-      if (!left.has(face_body[face_of[t]]))
-        kept.push(triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]);
-    this.solid.geometry.setIndex(kept);
+    const rows: number[] = [];
+    face_of.forEach((face, t) => {
+      if (!left.has(face_body[face])) rows.push(t);
+    });
+    this.rows = rows;
+    this.solid.geometry.setIndex(
+      rows.flatMap((t) => [triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]]),
+    );
     const segments: number[] = [];
     this.segmentEdge.forEach((edge, k) => {
       if (!left.has(line_body[edge])) segments.push(2 * k, 2 * k + 1);
@@ -197,10 +200,11 @@ export class Stage {
       .sort((a, b) => this.off(a.point, caster) - this.off(b.point, caster))[0];
     if (near) {
       const edge = this.edgeAt(near.index!);
-      return { kind: 'edge', edge, straight: true, along: this.along(edge) };
+      return { kind: 'edge', edge, along: this.along(edge) };
     }
     if (!hit) return null;
-    const face = this.faceAt(hit.faceIndex!);
+    const row = hit.faceIndex!;
+    const face = this.shape.face_of[this.rows ? this.rows[row] : row];
     const axis = [...this.shape.face_axis.subarray(3 * face, 3 * face + 3)] as Vector;
     return { kind: 'face', face, plane: this.shape.face_kind[face] === 1, axis };
   }
@@ -213,16 +217,6 @@ export class Stage {
   private edgeAt(index: number): number {
     const own = this.lines.geometry.index;
     return this.segmentEdge[Math.floor((own ? own.getX(index) : index) / 2)];
-  }
-
-  /** The face of a row of the shown triangles. */
-  private faceAt(row: number): number {
-    if (!this.left.size) return this.shape.face_of[row];
-    let seen = -1;
-    for (let t = 0; t < this.shape.face_of.length; t++)
-      if (!this.left.has(this.shape.face_body[this.shape.face_of[t]]) && ++seen === row)
-        return this.shape.face_of[t];
-    return 0;
   }
 
   private along(edge: number): Vector {

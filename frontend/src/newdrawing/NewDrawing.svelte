@@ -3,6 +3,7 @@
   import { api, type FacePreview, type NewDrawing, type PartInfo, type Proposal } from '../api/client';
   import Elements from '../lib/Elements.svelte';
   import { bodiesWords, massWords, parseScale, SCALES, sizeWords } from '../lib/format';
+  import PageHead from '../lib/PageHead.svelte';
   import { notices } from '../lib/notices.svelte';
   import { router } from '../lib/router.svelte';
   import { chosen as chosenLook, keeping } from '../look/chosen.svelte';
@@ -123,19 +124,20 @@
   }}
 />
 
-<header>
-  <a href="#/">Shelf ›</a>
-  <h1>New drawing</h1>
-  {#if info}<span class="dim"
-      >{info.name}, {bodiesWords(info.summary.bodies.length)}, {sizeWords(info.summary.size)}, {massWords(
-        info.mass,
-      )}</span
-    >{/if}
-  <span class="end">
-    <button class="quiet" onclick={() => place(true)}>Start with an empty sheet</button>
-    <button class="go" disabled={!proposal || !!trouble} onclick={() => place(false)}>Place views</button>
-  </span>
-</header>
+<PageHead
+  title="New drawing"
+  about={info
+    ? [
+        info.name,
+        bodiesWords(info.summary.bodies.length),
+        sizeWords(info.summary.size),
+        massWords(info.mass),
+      ].join(', ')
+    : ''}
+>
+  <button class="quiet" onclick={() => place(true)}>Start with an empty sheet</button>
+  <button class="go" disabled={!proposal || !!trouble} onclick={() => place(false)}>Place views</button>
+</PageHead>
 
 <div class="body">
   <aside>
@@ -238,27 +240,6 @@
 </div>
 
 <style>
-  header {
-    height: 44px;
-    display: flex;
-    gap: 10px;
-    align-items: center;
-    padding: 0 14px;
-    background: var(--wash);
-    border-bottom: 1px solid var(--rule);
-  }
-  header a {
-    color: var(--ink2);
-  }
-  header h1 {
-    font-weight: 700;
-    font-size: 17px;
-  }
-  .end {
-    margin-left: auto;
-    display: flex;
-    gap: 8px;
-  }
   .dim {
     color: var(--ink2);
     font-size: 14.5px;

@@ -182,7 +182,6 @@
     }
     if (doing.kind === 'cutting') return asking.cutClick();
     if (doing.kind === 'outlining') return asking.outlineClick();
-    if (doing.kind === 'rib') return asking.ribClick();
     if (doing.kind === 'making') return asking.makingClick();
     if (doing.kind !== 'nothing') return asking.finish();
     if (pressed) click(pressed.target, pressed.shift);

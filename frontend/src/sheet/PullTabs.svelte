@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { ViewJson } from '../api/client';
   import { asking } from './asking.svelte';
+  import { pulling } from './making/pull';
   import { viewport } from './viewport.svelte';
 
   /** Tabs at the sides and corners of a selected view: pull one to get the view from there, or press it and follow
@@ -28,7 +29,7 @@
       view.x + view.width / 2 + (fx - 0.5) * 2 * reach,
       view.y + view.height / 2 + (fy - 0.5) * 2 * reach,
     ];
-    asking.pullView(view.id, side);
+    asking.make(pulling(view.id, side));
   }
 </script>
 

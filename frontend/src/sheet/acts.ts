@@ -7,6 +7,7 @@ import { turningIn } from './making/between';
 import { breaking } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
+import { leavingRib } from './making/rib';
 import { lookingSquare } from './making/square';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
@@ -126,7 +127,7 @@ export const acts: RouteAct[] = [
   {
     step: 4,
     name: 'Leave a rib uncut',
-    run: () => asking.rib(selected.one),
+    run: () => asking.make(leavingRib(selected.one)),
     reason: () =>
       work.ink?.views.find((v) => v.id === selected.one)?.hatches.length ? '' : 'Select a section first.',
   },

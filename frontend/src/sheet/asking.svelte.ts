@@ -8,8 +8,6 @@ import { work } from './work.svelte';
 export type Doing =
   | { kind: 'nothing' }
   | { kind: 'placing'; picks: Target[]; wish: string }
-  | { kind: 'pulling-view'; view: string; side: string }
-  | { kind: 'rib'; view: string }
   | { kind: 'making'; making: Making }
   | Cutting
   | Outlining;
@@ -127,7 +125,6 @@ class Asking {
 
   follow() {
     if (this.doing.kind === 'placing') this.ask(this.pullAct(this.doing.picks, this.doing.wish));
-    else if (this.doing.kind === 'pulling-view') this.ask(this.viewAct(this.doing.view, this.doing.side));
     else if (this.doing.kind === 'cutting') this.followCut(this.doing);
     else if (this.doing.kind === 'outlining') this.followOutline(this.doing);
     else if (this.doing.kind === 'making') this.followMaking(this.doing.making);
@@ -175,6 +172,16 @@ class Asking {
     return { x, y, ref: '', at: '' };
   }
 
+  /** The view to do something on: that which is chosen, else that under the pointer; it is said where there is none. */
+  viewFor(chosen: string): string {
+    const t = this.target;
+    const view =
+      chosen || t?.view || (t?.kind === 'element' ? (work.elements.get(t.owner)?.group ?? '') : '');
+    if (work.view(view)) return view;
+    this.words = 'begin on a view';
+    return '';
+  }
+
   /** Begin a cutting line: with a place it runs through, or with the next click. */
   cut(view: string, points: CutPoint[] = [], growing = true, form: Form = 'section') {
     this.stop();
@@ -208,13 +215,8 @@ class Asking {
     const doing = this.doing;
     if (doing.kind !== 'cutting') return;
     if (!doing.growing) return this.finish();
-    const t = this.target;
-    const view =
-      doing.view || t?.view || (t?.kind === 'element' ? (work.elements.get(t.owner)?.group ?? '') : '');
-    if (!view || !work.view(view)) {
-      this.words = 'begin on a view';
-      return;
-    }
+    const view = this.viewFor(doing.view);
+    if (!view) return;
     const place = this.caught();
     const last = doing.points.at(-1);
     const again = last && Math.hypot(place.x - last.x, place.y - last.y) < 1;
@@ -312,20 +314,6 @@ class Asking {
     this.follow();
   }
 
-  /** Begin to point at a rib of a section that is to be left without hatch. */
-  rib(view: string) {
-    this.stop();
-    this.doing = { kind: 'rib', view };
-    this.words = 'click in the middle of the rib or web';
-  }
-
-  ribClick() {
-    if (this.doing.kind !== 'rib') return;
-    const act = { act: 'leave_rib' as const, view: this.doing.view, to: work.up(this.pointer) };
-    this.stop();
-    return work.act(act);
-  }
-
   /** The outline is drawn; its depth is picked next. */
   close(points: [number, number][], free: boolean) {
     if (this.doing.kind !== 'outlining') return;
@@ -333,20 +321,9 @@ class Asking {
     this.follow();
   }
 
-  viewAct(view: string, side: string): Act {
-    return { act: 'pull_view', view, side, to: work.up(this.pointer) };
-  }
-
-  /** Begin to pull a view out of a side or corner of another; it follows the pointer. */
-  pullView(view: string, side: string) {
-    this.stop();
-    this.doing = { kind: 'pulling-view', view, side };
-    this.ask(this.viewAct(view, side));
-  }
-
   /** Set down what is being placed. */
   async finish() {
-    if (this.doing.kind === 'nothing' || this.doing.kind === 'rib') return;
+    if (this.doing.kind === 'nothing') return;
     const doing = this.doing;
     const act: Act | null =
       doing.kind === 'making'
@@ -355,9 +332,7 @@ class Asking {
           ? this.pullAct(doing.picks, doing.wish)
           : doing.kind === 'cutting'
             ? this.cutAct(doing)
-            : doing.kind === 'outlining'
-              ? this.outlineAct(doing)
-              : this.viewAct(doing.view, doing.side);
+            : this.outlineAct(doing);
     if (!act) return;
     this.stop();
     const state = await work.act(act);

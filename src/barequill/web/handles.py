@@ -10,7 +10,6 @@ from ..core.drawing import DetailView, Drawing, View
 from ..core.drawing.views import SectionView
 from ..core.errors import UserError
 from ..core.ink import Ink
-from ..core.views.cutting_lines import frame_of
 from ..core.views.picture import Picture
 from ..core.views.windows import foreshortenings, is_loose, lengthened, middle_of, shape_of
 from . import schemas as s
@@ -37,8 +36,8 @@ def outline_of(drawing: Drawing, ink: Ink, own: Picture, pictures: dict[str, Pic
     ground = pictures.get(view.parent or "") if isinstance(view, DetailView) else own
     if not outline or ground is None:
         return None
-    part, scene = ground.shot.whole, ground.shot.scene
-    middle = middle_of(outline, frame_of(part, scene.toward, scene.up), part)
+    part = ground.shot.whole
+    middle = middle_of(outline, ground.shot.frame, part)
     shape = np.array(shape_of(outline))
     notch = middle + shape[int(np.argmax(shape @ [1.0, 0.4]))]
     about = "" if outline.tie is None else words_of_tie(part, outline.tie, drawing)
@@ -70,8 +69,7 @@ def axes_of(picture: Picture) -> list[s.AxisJson]:
     """How the axes of the part show in a pictorial view; none in others."""
     if not picture.view.pictorial:
         return []
-    scene = picture.shot.scene
-    frame = frame_of(picture.shot.whole, scene.toward, scene.up)
+    frame = picture.shot.frame
     grown = lengthened(picture.view, frame)
     found = []
     for k, share in enumerate(foreshortenings(frame)):

@@ -5,6 +5,7 @@ import { turningIn } from '../making/between';
 import { breaking } from '../making/break';
 import { cropping, halved } from '../making/crop';
 import { enlarging } from '../making/enlarge';
+import { leavingRib } from '../making/rib';
 import ViewSentence from '../ViewSentence.svelte';
 import { work } from '../work.svelte';
 import type { Kind, Offer } from './kind';
@@ -59,7 +60,8 @@ const kind: Kind = {
           name: view.bare ? 'Show what lies behind' : 'The cut face alone',
           run: () => work.setView(id, { bare: !view.bare }),
         });
-      if (!view.bare && !view.within) found.push({ name: 'Leave a rib uncut', run: () => asking.rib(id) });
+      if (!view.bare && !view.within)
+        found.push({ name: 'Leave a rib uncut', run: () => asking.make(leavingRib(id)) });
     } else if (view.kind === 'pictorial')
       found.push({
         name: view.quarter ? 'Put the quarter back' : 'Take a quarter out',

@@ -8,12 +8,8 @@ export function breaking(view = ''): Making {
   let own = view;
   let first: Point | null = null;
   const begin = () => {
-    const t = asking.target;
-    own = own || t?.view || (t?.kind === 'element' ? (work.elements.get(t.owner)?.group ?? '') : '');
-    if (!work.view(own)) {
-      asking.words = 'begin on a view';
-      return;
-    }
+    own = asking.viewFor(own);
+    if (!own) return;
     first = work.up(asking.pointer);
   };
   const far = () => {

@@ -69,12 +69,8 @@ export class Outlining {
 
   private begin() {
     const t = asking.target;
-    const view =
-      this.view || t?.view || (t?.kind === 'element' ? work.elements.get(t.owner)?.group : '') || '';
-    if (!work.view(view)) {
-      asking.words = 'begin on a view';
-      return;
-    }
+    const view = asking.viewFor(this.view);
+    if (!view) return;
     this.view = view;
     this.centre = asking.caught(t?.kind === 'point' ? t : null);
   }

@@ -12,6 +12,7 @@ from ..annotation.wording import figure
 from ..bounds import Coordinate, Ref
 from ..drawing import Break, Drawing, Operation, Sheet, View
 from ..drawing.operations import SetView, need_view
+from ..drawing.views import name_for
 from ..drawing.windows import BreakForm
 from ..errors import UserError
 from ..views.shot import Shot
@@ -72,24 +73,19 @@ class BreakView(AnyAct):
             axis = {"x": 0, "y": 1}.get(along or "", int(np.argmax(np.abs(b - a))))
             found = [("xy"[axis], float(min(a[axis], b[axis])), float(max(a[axis], b[axis])))]
         gap, form = (old.gap, old.form) if old is not None else (self.gap, self.form)
-        new, number = [], len(view.breaks) + 1
+        after, gone = view.model_copy(update={"breaks": rest}), 0.0
         for axis_name, start, end in found:
             start, end = _kept_off(rest, axis_name, start, end, 1.0 / picture.scale)
             if end - start <= gap / picture.scale:
                 if len(found) > 1 or self.first is None:
                     continue
                 raise UserError("The stretch is shorter than the gap", "Drag further, or make the gap narrower.")
-            own = old.id if old is not None else f"{view.id}-break{number}"
-            while old is None and any(x.id == own for x in view.breaks):
-                number += 1
-                own = f"{view.id}-break{number}"
-            number += 1
+            own = old.id if old is not None else name_for(after, "break")
             made: dict[str, Any] = {"id": own, "along": axis_name, "start": start, "end": end, "gap": gap, "form": form}
-            new.append(Break.model_validate(made))
-        if not new:
+            after = after.model_copy(update={"breaks": [*after.breaks, Break.model_validate(made)]})
+            gone += end - start
+        if not gone:
             raise UserError("There is nothing left to take out", "Drag over the stretch that is to be taken out.")
-        after = view.model_copy(update={"breaks": [*rest, *new]})
-        gone = sum(b.end - b.start for b in new)
         words = f"{view_words(view)} broken, {figure(gone, None, drawing.unit, False, drawing.standard)} taken out"
         return sheet, after, words
 

@@ -14,6 +14,7 @@ from ..drawing.operations import SetView, need_view
 from ..drawing.windows import Edge
 from ..errors import BadOperation
 from ..views.cutting_lines import tie_point
+from ..views.windows import is_loose, middle_of
 from .base import AnyAct, Bench, Preview
 from .cutting import tie_of
 from .outlining import DrawnOutline, outline_by, view_shown, words_of_outline
@@ -82,8 +83,7 @@ class MoveOutline(AnyAct):
         ground = bench.studio.pictures(drawing, home)[(view.parent or "") if isinstance(view, DetailView) else view.id]
         part, shot = ground.shot.whole, ground.shot
         here = ground.chart.from_sheet(np.array([self.to]))[0]
-        there = None if old.tie is None else tie_point(part, old.tie)
-        centre = np.array(old.centre) if there is None else shot.flat_each(there[None])[0] + old.off
+        centre = middle_of(old, shot.frame, part)
         if self.size:
             reach = np.maximum(np.abs(here - centre), 0.5 / ground.scale)
             if old.points:
@@ -102,8 +102,8 @@ class MoveOutline(AnyAct):
             if caught is not None:
                 here = shot.flat_each(caught[None])[0]
                 outline = old.model_copy(update={"tie": tie, "off": (0.0, 0.0)})
-            elif there is not None:
-                off = here - shot.flat_each(there[None])[0]
+            elif not is_loose(old, part) and old.tie is not None:
+                off = here - centre + old.off
                 outline = old.model_copy(update={"off": (float(off[0]), float(off[1]))})
             else:
                 outline = old

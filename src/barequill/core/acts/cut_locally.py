@@ -14,6 +14,7 @@ from ..bounds import Figure, Ref
 from ..drawing import Drawing, LocalCut, Operation, SectionView, Sheet, View
 from ..drawing.base import Point
 from ..drawing.operations import SetView, need_view
+from ..drawing.views import name_for
 from ..errors import BadOperation, UserError
 from ..geometry import curves2
 from ..ink import Sketch
@@ -82,9 +83,7 @@ class CutLocally(AnyAct):
         points = thinned(drawn, 1.0 / picture.chart.scale) if self.smooth and not self.change else drawn
         tie = tie_of(self.ref, self.at)
         old = next((c for c in view.local_cuts if c.id == self.change), None)
-        own = old.id if old is not None else f"{view.id}-cut{len(view.local_cuts) + 1}"
-        while old is None and any(c.id == own for c in view.local_cuts):
-            own += "x"
+        own = old.id if old is not None else name_for(view, "cut")
         cut = LocalCut(
             id=own,
             outline=[(float(x), float(y)) for x, y in points],

@@ -16,7 +16,7 @@ from ..errors import BadOperation, UserError
 from ..ink import Element
 from ..part.chosen import body_names
 from ..part.model import Part
-from ..views.cutting_lines import Frame, frame_of, left_of, run_of, stretches_of
+from ..views.cutting_lines import Frame, left_of, run_of, stretches_of
 from ..views.picture import Picture
 from ..views.sections import section_scene
 from .base import Bench, Preview
@@ -38,8 +38,7 @@ def ground_of(drawing: Drawing, bench: Bench, view_id: str) -> Ground:
         raise BadOperation("The view of the cutting line is gone", "Put it back with undo, or choose another view.")
     picture = bench.studio.pictures(drawing, home)[view_id]
     part = bench.studio.part(view.part)
-    scene = picture.shot.scene
-    return Ground(picture, part, frame_of(part, scene.toward, scene.up))
+    return Ground(picture, part, picture.shot.frame)
 
 
 def tie_of(ref: str, at: str) -> Tie | None:
@@ -95,11 +94,11 @@ def shown(
     elements: list[Element] = []
     if line_only:
         lines = bench.studio.pictures(drawing, sheet)
-        line = cutting_line_element(drawing, sheet, view, lines[view.parent])
+        line = cutting_line_element(drawing, sheet, view, lines[view.parent], bench.well)
         return Preview(ink, (line,) if line is not None else (), words, others, view.place)
     pictures = bench.studio.pictures(changed, trial)
     if home is not None and home.id == trial.id:
-        line = cutting_line_element(changed, trial, view, pictures[view.parent])
+        line = cutting_line_element(changed, trial, view, pictures[view.parent], bench.well)
         if line is not None:
             elements.append(line)
     own = pictures[view.id]

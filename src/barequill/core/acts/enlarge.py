@@ -39,7 +39,7 @@ class Enlarge(AnyAct):
         picture = bench.studio.pictures(drawing, sheet)[parent.id]
         outline = outline_by(self.outline, picture)
         (own,) = drawing.fresh()
-        scale = self.scale or scale_for(outline, picture, sheet.scale)
+        scale = self.scale or scale_for(outline, picture)
         if self.scale is None and self.outline.half is None and not self.outline.points:
             size = 2 * max(outline.half) * scale
             if size > 1.3 * LARGEST:

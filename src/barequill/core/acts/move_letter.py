@@ -37,7 +37,7 @@ class MoveLetter(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, view, parent = self._moved(drawing, bench)
-        element = cutting_line_element(drawing, sheet, view, parent)
+        element = cutting_line_element(drawing, sheet, view, parent, bench.well)
         return Preview(blank(sheet), (element,) if element is not None else (), f"letter {view.letter}")
 
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, SectionView, Picture]:

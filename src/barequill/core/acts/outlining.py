@@ -105,7 +105,7 @@ def outline_about(ref: str, picture: Picture) -> Outline | None:
     return Outline(centre=_pair(middle), tie=tie, off=off, half=(radius, radius))
 
 
-def scale_for(outline: Outline, picture: Picture, sheet_scale: float) -> float:
+def scale_for(outline: Outline, picture: Picture) -> float:
     """The scale of the standard series at which the smallest feature within an outline becomes large enough to be read,
     but the detail no larger than fits a sheet."""
     shot = picture.shot
@@ -141,7 +141,7 @@ def view_shown(
     ink = blank(sheet)
     pictures = bench.studio.pictures(changed, trial)
     own, parent = pictures[view.id], pictures.get(view.parent or "")
-    mark = None if parent is None else parent_mark_element(changed, trial, own, parent, [])
+    mark = None if parent is None else parent_mark_element(changed, trial, own, parent, bench.well)
     elements: list[Element | None] = [mark]
     if not mark_only:
         if own.shot.scene.is_cut:

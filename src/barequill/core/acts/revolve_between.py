@@ -10,6 +10,7 @@ from ..bounds import Ref
 from ..drawing import Break, Drawing, Operation, SectionView, Sheet, View
 from ..drawing.base import Point
 from ..drawing.operations import AddViews, Group, SetView, need_view
+from ..drawing.views import name_for
 from ..errors import UserError
 from .base import AnyAct, Bench, Preview
 from .break_view import KEEP, free_stretches
@@ -79,6 +80,6 @@ class RevolveBetween(AnyAct):
             if not start < here[axis] < end:
                 # the place stays within what is taken out
                 start, end = min(start, here[axis] - keep / 2), max(end, here[axis] + keep / 2)
-            made = Break(id=f"{view.id}-break{len(view.breaks) + 1}", along=name, start=start, end=end, gap=need)  # type: ignore[arg-type]
+            made = Break(id=name_for(view, "break"), along=name, start=start, end=end, gap=need)  # type: ignore[arg-type]
             breaks = [*view.breaks, made]
         return sheet, view.model_copy(update={"breaks": breaks}), section

@@ -19,8 +19,9 @@ from ..ink.lettering import text_width
 from ..part.chosen import body_names, body_nodes
 from ..part.model import Part
 from ..standards.hatching import ANGLES, SPACINGS, THIN, pattern_of, spacing_for
-from ..views.cutting_lines import frame_of, left_of, run_of, stretches_of
+from ..views.cutting_lines import left_of, run_of, stretches_of
 from ..views.picture import Picture
+from .solving import draw_letter, draw_sight_arrow
 from .style import Style
 
 Array = NDArray[np.float64]
@@ -147,8 +148,7 @@ def marking_of(view: SectionView, parent: Picture) -> Marking:
     """Where the line of a section runs on its view."""
     place = np.array(view.place) - parent.chart.place
     part = parent.shot.whole
-    frame = frame_of(part, parent.shot.scene.toward, parent.shot.scene.up)
-    run = run_of(view.line, frame, part)
+    run = run_of(view.line, parent.shot.frame, part)
     chart = parent.still().chart
     handles = chart.stands(run.points)
     stretches = stretches_of(run.points)
@@ -192,7 +192,6 @@ def draw_cutting_line(
         for a, b in zip(p, p[1:], strict=False):
             sketch.stroke(curves2.line(a, b), "cutting")
         return
-    half = "half" in view.line.ends
     steps = np.diff(p, axis=0)
     lengths = np.linalg.norm(steps, axis=1)
     for k, (a, step, length) in enumerate(zip(p, steps, lengths, strict=False)):
@@ -207,18 +206,14 @@ def draw_cutting_line(
         sketch.stroke(curves2.line(a + head * way, a + (length - tail) * way), "cutting")
         sketch.stroke(curves2.line(a + (length - tail) * way, a + step), "cutting-end")
     for k, (place, look) in enumerate(zip(letter_places(style, marking, view), marking.looks, strict=True)):
-        _letter(sketch, style, view, k, place, -look if not style.level else look, taken)
-        tip = p[0] if k == 0 else p[-1]
-        if half and view.line.ends[k] == "half":
+        away = look if style.level else -look
+        _letter(sketch, style, view, k, place, away, taken)
+        if view.line.ends[k] == "half":
             continue
-        away = -look if not style.level else look
+        tip = p[0] if k == 0 else p[-1]
         tail = tip + away * SHAFT
-        point, direction = (tip, look) if not style.level else (tail, look)
-        base = point - direction * style.arrow * 1.4
-        wide = style.arrow_half * 1.4
-        side = left_of(direction)
-        sketch.stroke(curves2.line(tail if not style.level else tip, base), "cutting-end")
-        sketch.fill([point, base + wide * side, base - wide * side])
+        ends = (tip, tail) if style.level else (tail, tip)
+        draw_sight_arrow(sketch, style, *ends, look)
 
 
 def letter_places(style: Style, marking: Marking, view: SectionView) -> Array:
@@ -226,7 +221,7 @@ def letter_places(style: Style, marking: Marking, view: SectionView) -> Array:
     found, height = [], style.lines.caption
     for k, look in enumerate(marking.looks):
         tip = marking.points[0] if k == 0 else marking.points[-1]
-        away = -look if not style.level else look
+        away = look if style.level else -look
         at_corner = view.line.ends[k] == "half"
         found.append(tip - look * (height * 0.9) if at_corner else tip + away * (SHAFT + height * 0.9))
     return np.array(found)
@@ -245,7 +240,7 @@ def _letter(
             at = place + step * away
             if not shapely.intersects(shapely.box(*(at - half), *(at + half)), boxes).any():
                 break
-    sketch.text(view.letter, float(at[0]), float(at[1]) - height / 2, height, "middle")
+    draw_letter(sketch, view.letter, at, height)
 
 
 def marked_now(view: SectionView, pictures: dict[str, Picture]) -> str:

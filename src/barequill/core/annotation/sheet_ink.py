@@ -6,9 +6,7 @@ is moved.
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-from collections.abc import Callable, Collection
+from collections.abc import Collection
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +22,7 @@ from ..standards.sheets import sheet_rectangle
 from ..views.drawing_views import draw_view
 from ..views.picture import Picture, Studio
 from .cut_ink import draw_hatch, keeping_clear
-from .keys import key_of
+from .inkwell import Inkwell, key_of
 from .kinds import solve
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
@@ -48,51 +46,6 @@ NAMES = {
 Array = NDArray[np.float64]
 TURN = 1.9
 """Lettering heights of room for the sign of a turned view."""
-REMEMBERED = 20_000
-"""Annotations whose last ink is remembered."""
-
-
-class Inkwell:
-    """Ink of elements by what they depend on, those last used, up to so many marks."""
-
-    def __init__(self, most: int = 60_000) -> None:
-        self._most, self._count = most, 0
-        self._held: OrderedDict[str, Element] = OrderedDict()
-        # annotations are values that never change: the last element of each, by where it was drawn
-        self._last: OrderedDict[int, tuple[AnyAnnotation, str, Element]] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def last(self, annotation: AnyAnnotation, scene: str) -> Element | None:
-        """The ink of this very annotation, where it was last drawn in the same scene."""
-        found = self._last.get(id(annotation))
-        return found[2] if found is not None and found[0] is annotation and found[1] == scene else None
-
-    def remember(self, annotation: AnyAnnotation, scene: str, element: Element) -> None:
-        """Remember the ink of an annotation."""
-        with self._lock:
-            self._last[id(annotation)] = (annotation, scene, element)
-            while len(self._last) > REMEMBERED:
-                self._last.popitem(last=False)
-
-    def get(self, key: str, make: Callable[[], Element]) -> Element:
-        """The element of that key, made where it is not there."""
-        with self._lock:
-            found = self._held.get(key)
-            if found is not None:
-                self._held.move_to_end(key)
-                return found
-        made = make()
-        with self._lock:
-            if key not in self._held:
-                self._held[key] = made
-                self._count += _size(made)
-            while self._count > self._most and len(self._held) > 1:
-                self._count -= _size(self._held.popitem(last=False)[1])
-        return made
-
-
-def _size(element: Element) -> int:
-    return 1 + len(element.marks) + len(element.under)
 
 
 def mass_of(drawing: Drawing, sheet: Sheet, studio: Studio) -> float | None:
@@ -268,8 +221,8 @@ def draw_sheet(
             stages[root] = stage, scene_key(stage, root in pending), place
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
-    ink.elements += cutting_line_elements(drawing, sheet, pictures, ink)
-    ink.elements += parent_mark_elements(drawing, sheet, pictures, ink)
+    ink.elements += cutting_line_elements(drawing, sheet, pictures, ink, well)
+    ink.elements += parent_mark_elements(drawing, sheet, pictures, ink, well)
     for picture in pictures.values():
         title = title_of(picture.view, drawing, pictures)
         written = [e for e in ink.elements if e.group == picture.view.id and e.kind != "view"]

@@ -112,11 +112,32 @@ class Run:
             sketch.text(piece, at[0], at[1], height, "start", self.angle)
 
 
+SIGHT = 1.4
+"""How many times as large as those of dimensions arrows are that tell from where one looks."""
+
+
 def draw_arrow(sketch: Sketch, style: Style, tip: Array, direction: Array) -> None:
     """A filled arrowhead with its tip at a point, pointing along a unit direction."""
-    side = np.array([-direction[1], direction[0]])
-    base = tip - style.arrow * direction
-    sketch.fill([tip, base + style.arrow_half * side, base - style.arrow_half * side])
+    _arrowhead(sketch, style, tip, direction, 1.0)
+
+
+def draw_sight_arrow(sketch: Sketch, style: Style, tail: Array, tip: Array, direction: Array) -> None:
+    """An arrow that tells from where one looks: its wide shaft from ``tail``, its tip, and the way in which it points."""
+    base = _arrowhead(sketch, style, tip, direction, SIGHT)
+    sketch.stroke(curves2.line(tail, base), "cutting-end")
+
+
+def _arrowhead(sketch: Sketch, style: Style, tip: Array, direction: Array, size: float) -> Array:
+    """Ink an arrowhead; the middle of its base."""
+    side = np.array([-direction[1], direction[0]]) * style.arrow_half * size
+    base: Array = tip - style.arrow * size * direction
+    sketch.fill([tip, base + side, base - side])
+    return base
+
+
+def draw_letter(sketch: Sketch, letter: str, at: Array, height: float) -> None:
+    """A letter with its middle at a place, read from below."""
+    sketch.text(letter, float(at[0]), float(at[1]) - height / 2, height, "middle")
 
 
 def draw_line(sketch: Sketch, p: Array, q: Array, pen: str = "dimension", source: str = "") -> None:

@@ -12,7 +12,7 @@ from ..errors import UserError
 from ..ink import Element, Ink, Sketch, Text
 from ..views.picture import Picture
 from .cut_ink import draw_cutting_line, marked_now, marking_of, section_caption
-from .keys import key_of
+from .inkwell import Inkwell, key_of
 from .style import style_of
 from .window_ink import draw_ring, draw_sight, sight_of
 
@@ -25,20 +25,17 @@ def lettering_on(ink: Ink, picture: Picture) -> list[Array]:
     return [m.corners() for m in own if isinstance(m, Text)]
 
 
-def cutting_line_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink) -> list[Element]:
+def cutting_line_elements(
+    drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink, well: Inkwell
+) -> list[Element]:
     """The cutting lines of the sections of a sheet, each on its view, their letters clear of what is in the ink."""
-    found = []
-    for view in sheet.views:
-        parent = pictures.get(view.parent or "")
-        if isinstance(view, SectionView) and parent is not None:
-            element = cutting_line_element(drawing, sheet, view, parent, lettering_on(ink, parent))
-            if element is not None:
-                found.append(element)
-    return found
+    pairs = [(v, p) for v in sheet.views if isinstance(v, SectionView) and (p := pictures.get(v.parent)) is not None]
+    found = [cutting_line_element(drawing, sheet, v, p, well, lettering_on(ink, p)) for v, p in pairs]
+    return [e for e in found if e is not None]
 
 
 def cutting_line_element(
-    drawing: Drawing, sheet: Sheet, view: SectionView, parent: Picture, taken: Sequence[Array] = ()
+    drawing: Drawing, sheet: Sheet, view: SectionView, parent: Picture, well: Inkwell, taken: Sequence[Array] = ()
 ) -> Element | None:
     """The cutting line of a section on its view; None where it cannot be followed."""
     try:
@@ -46,49 +43,56 @@ def cutting_line_element(
     except UserError:
         return None
     style = style_of(drawing, sheet)
-    sketch = Sketch(style.lines)
-    draw_cutting_line(sketch, style, marking, view, taken)
-    clear = [np.round(t, 2).tolist() for t in taken]
     shown = np.round(marking.points, 3).tolist(), np.round(marking.looks, 6).tolist(), marking.marked, view.letter
     words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
-    key = key_of("line", view.id, shown, view.line.ends, view.letters_off, clear, style)
-    return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, parent.chart.place)
+    key = key_of("line", view.id, shown, view.line.ends, view.letters_off, _rounded(taken), style)
+
+    def made() -> Element:
+        sketch = Sketch(style.lines)
+        draw_cutting_line(sketch, style, marking, view, taken)
+        return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, (0.0, 0.0))
+
+    return well.get(key, made).placed(parent.chart.place)
 
 
-def parent_mark_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink) -> list[Element]:
+def parent_mark_elements(
+    drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink, well: Inkwell
+) -> list[Element]:
     """What tells at views that pieces of them are enlarged elsewhere, or from where they are looked at."""
-    found = []
-    for view in sheet.views:
-        parent = pictures.get(view.parent or "")
-        if parent is None:
-            continue
-        element = parent_mark_element(drawing, sheet, pictures[view.id], parent, lettering_on(ink, parent))
-        if element is not None:
-            found.append(element)
-    return found
+    pairs = [(pictures[v.id], p) for v in sheet.views if (p := pictures.get(v.parent or "")) is not None]
+    found = [parent_mark_element(drawing, sheet, own, p, well, lettering_on(ink, p)) for own, p in pairs]
+    return [e for e in found if e is not None]
 
 
 def parent_mark_element(
-    drawing: Drawing, sheet: Sheet, own: Picture, parent: Picture, taken: Sequence[Array]
+    drawing: Drawing, sheet: Sheet, own: Picture, parent: Picture, well: Inkwell, taken: Sequence[Array] = ()
 ) -> Element | None:
     """The ring of a detail on its parent, or the arrow by which another view is looked at; None where there is none."""
     view, style = own.view, style_of(drawing, sheet)
-    sketch = Sketch(style.lines)
-    scene = parent.shot.scene.digest, parent.chart.name, style
+    way = sight_of(view, own, parent)
     if isinstance(view, DetailView):
-        draw_ring(sketch, style, view, parent, taken, own)
-        off = np.round(np.array(view.place) - parent.chart.place, 3).tolist() if view.leader else []
-        shown = view.outline.model_dump_json(), view.letter, view.leader, off, [np.round(t, 2).tolist() for t in taken]
-        key = key_of("ring", view.id, *scene, shown, own.chart.name if view.leader else "")
         name, words = "ring", f"outline of detail {view.letter}".strip()
+        there = [own.chart.name, np.round(np.array(view.place) - parent.chart.place, 3).tolist()] if view.leader else []
+        shown = view.outline.model_dump_json(), view.leader, there, _rounded(taken)
+    elif way is not None:
+        name, words, shown = "sight", f"arrow of view {view.letter}", np.round(way, 6).tolist()
     else:
-        way = sight_of(view, own, parent)
-        if way is None:
-            return None
-        draw_sight(sketch, style, view, parent, way)
-        key = key_of("sight", view.id, *scene, np.round(way, 6).tolist(), view.letter)
-        name, words = "sight", f"arrow of view {view.letter}"
-    return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key, parent.chart.place)
+        return None
+    key = key_of(name, view.id, parent.shot.scene.digest, parent.chart.name, style, view.letter, shown)
+
+    def made() -> Element:
+        sketch = Sketch(style.lines)
+        if isinstance(view, DetailView):
+            draw_ring(sketch, style, view, parent, taken, own)
+        elif way is not None:
+            draw_sight(sketch, style, view, parent, way)
+        return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key, (0.0, 0.0))
+
+    return well.get(key, made).placed(parent.chart.place)
+
+
+def _rounded(boxes: Sequence[Array]) -> list[object]:
+    return [np.round(b, 2).tolist() for b in boxes]
 
 
 def title_of(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:

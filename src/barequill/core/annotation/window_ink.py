@@ -13,9 +13,10 @@ from ..geometry import curves2
 from ..ink import Sketch
 from ..ink.lettering import text_width
 from ..views.chart import Array
-from ..views.cutting_lines import frame_of, left_of
+from ..views.cutting_lines import left_of
 from ..views.picture import Picture
 from ..views.windows import middle_of, shape_of
+from .solving import draw_letter, draw_sight_arrow
 from .style import Style
 
 ROUND = [45, 135, -45, -135, 20, 160, 70, 110, -20, -160, -70, -110, 0, 180, 90, -90]
@@ -29,8 +30,7 @@ ARROW_OFF, SHAFT = 5.0, 12.0
 def ring_of(view: DetailView, parent: Picture) -> tuple[Array, Array]:
     """The centre (2,) and corners (n, 2) of a detail's outline on its parent, sheet mm from the parent's zero."""
     part, chart = parent.shot.whole, parent.still().chart
-    frame = frame_of(part, parent.shot.scene.toward, parent.shot.scene.up)
-    middle = middle_of(view.outline, frame, part)
+    middle = middle_of(view.outline, parent.shot.frame, part)
     centre = chart.to_sheet(middle[None])[0]
     corners = (np.array(shape_of(view.outline)) * chart.scale) @ chart.matrix
     return centre, corners + centre
@@ -86,7 +86,7 @@ def _letter_beside(
         if met == 0:
             break
     assert best is not None
-    sketch.text(letter, float(best[0]), float(best[1]) - height / 2, height, "middle")
+    draw_letter(sketch, letter, best, height)
 
 
 def sight_of(view: View, own: Picture, parent: Picture) -> Array | None:
@@ -120,19 +120,12 @@ def draw_sight(sketch: Sketch, style: Style, view: View, parent: Picture, way: A
             spot = parent.still().seat(curve.point((curve.t0 + curve.t1) / 2)[None])[0]
         elif kind == "face":
             spot = parent.still().seat_each(part.mesh.nodes[part.faces[row].nodes]).mean(axis=0)
-    hull = parent.still().hull
-    inside = np.abs((hull - spot) @ left_of(way)) < 1e9
-    out = float(((hull[inside] - spot) @ way).max()) if isinstance(view, ProjectedView) else 0.0
+    out = parent.reach(way) - float((spot + parent.chart.place) @ way) if isinstance(view, ProjectedView) else 0.0
     tip = spot + way * (max(out, 0.0) + ARROW_OFF)
     tail = tip + way * SHAFT
-    base = tip + way * style.arrow * 1.4
-    wide = style.arrow_half * 1.4
-    side = left_of(way)
-    sketch.stroke(curves2.line(tail, base), "cutting-end")
-    sketch.fill([tip, base + wide * side, base - wide * side])
+    draw_sight_arrow(sketch, style, tail, tip, -way)
     height = style.lines.caption
-    at = tail + way * height * 0.9
-    sketch.text(view.letter, float(at[0]), float(at[1]) - height / 2, height, "middle")
+    draw_letter(sketch, view.letter, tail + way * height * 0.9, height)
 
 
 def draw_turn(sketch: Sketch, at: tuple[float, float], radius: float, left: bool) -> None:

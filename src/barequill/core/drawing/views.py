@@ -211,6 +211,15 @@ View = PrincipalView | ProjectedView | PictorialView | FreeView | SectionView | 
 OneView = Annotated[View, Field(discriminator="kind")]
 
 
+def name_for(view: View, what: str) -> str:
+    """A name that no stretch or local cut of a view has: the view's, what it is, and a number."""
+    taken = {b.id for b in view.breaks} | {c.id for c in view.local_cuts}
+    number = 1
+    while f"{view.id}-{what}{number}" in taken:
+        number += 1
+    return f"{view.id}-{what}{number}"
+
+
 def way_of(view: View) -> Point | None:
     """The only direction (of length 1, y up) in which a tied view can move; None where it moves freely."""
     if not view.tied:

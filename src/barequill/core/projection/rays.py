@@ -17,6 +17,7 @@ from ..cutting.slicing import figures_of
 from ..geometry.wires import Wires
 from ..part.chosen import body_names, named, only
 from ..part.model import Mesh, Part
+from .camera import Camera
 
 Array = NDArray[np.float64]
 
@@ -67,6 +68,13 @@ def _device() -> EmbreeDevice:
 def ray_structure(part: Part) -> RayStructure:
     """The ray structure of a part, kept for the parts last used."""
     return RayStructure(part.mesh, part.low, part.high)
+
+
+def in_front(part: Part, view: Camera, flat: Array) -> Array:
+    """Places (m, 3) before all of a part from which a ray away from the viewer meets what is seen at ``flat`` (m, 2) places
+    of the view."""
+    near = float((part.mesh.nodes @ view.toward).max()) + 0.01 * part.size
+    return flat @ np.array([view.right, view.up]) + near * view.toward
 
 
 @lru_cache(maxsize=8)

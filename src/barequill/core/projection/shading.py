@@ -13,7 +13,7 @@ from PIL import Image
 from ..cutting.limits import NO_CUT, Cut
 from ..part.model import Part
 from .camera import camera
-from .rays import first_seen, ray_structure
+from .rays import first_seen, in_front, ray_structure
 from .table import table_of
 
 INK = (23, 35, 44)
@@ -61,12 +61,11 @@ def shade(
     rays = ray_structure(part)
     tone = np.full((rows, columns), -1, np.int8)
     x = low[0] + (np.arange(columns) + 0.5) * step
-    near = float((mesh.nodes @ view.toward).max()) + 0.01 * part.size
     for row in range(0, rows, 200):
         progress(row / rows, "shading")
         y = high[1] - (np.arange(row, min(row + 200, rows)) + 0.5) * step
         spots = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
-        origins = spots @ np.array([view.right, view.up]) + near * view.toward
+        origins = in_front(part, view, spots)
         if cut:
             triangle, weights = first_seen(part, cut, table_of(part).wires, origins, -view.toward)
         else:

@@ -102,9 +102,24 @@ class Chart:
         pairs = [(v, u) if back else (u, v) for u, v in self._knots]
         return np.stack([np.interp(p[..., k], *pairs[k]) for k in (0, 1)], axis=-1)
 
+    def laid_down(self, points: Array, shift: Place | Array = (0.0, 0.0)) -> Array:
+        """View mm (m, 2) of a piece that moves as one, by a ``shift``, to sheet mm, whether it is drawn or not."""
+        return ((np.asarray(points) + shift - self.about) * self.scale) @ self.matrix + self.place
+
+    def curve(self, curve: Curve2, shift: Place = (0.0, 0.0)) -> Curve2:
+        """A curve of such a piece on the sheet."""
+        offset = self.laid_down(np.zeros(2), shift)
+        return curve.moved(self.scale, float(np.radians(self.turn)), offset)
+
     def to_sheet(self, points: Array) -> Array:
         """View mm (m, 2) to sheet mm."""
-        return ((self._through(points) - self.about) * self.scale) @ self.matrix + self.place
+        return self.laid_down(self._through(points))
+
+    def at_end(self, points: Array, gap: Gap, first: bool) -> Array:
+        """View mm (m, 2) about an end of a gap to sheet mm, also beyond it: moved as the piece that ends there."""
+        end = np.asarray(points, float).copy()
+        end[:, gap.axis] = gap.start if first else gap.end
+        return self.laid_down(points, self._through(end) - end)
 
     def stands(self, points: Array) -> Array:
         """The same of places that something is put at: those in a stretch that is taken out stand in the middle of its gap."""
@@ -159,12 +174,12 @@ class Chart:
     def end_line(self, at: float, form: str, axis: int, low: float = -FAR, high: float = FAR) -> Array:
         """The end (n, 2) of a stretch across the view, from ``low`` to ``high`` (view mm)."""
         if form != "freehand":
-            return _swapped(np.array([[at, low], [at, high]]), axis)
+            return swapped(np.array([[at, low], [at, high]]), axis)
         step = max(0.8 / self.scale, self.reach / 2000)
         inner = np.arange(max(low, -self.reach), min(high, self.reach), step)
         run = np.unique(np.concatenate([[low], inner, [high]]))
         strays = np.where(np.abs(run) < FAR, wave(run * self.scale), 0.0) / self.scale
-        return _swapped(np.c_[at + strays, run], axis)
+        return swapped(np.c_[at + strays, run], axis)
 
     @property
     def plain(self) -> bool:
@@ -176,9 +191,7 @@ class Chart:
         found: list[tuple[int, Curve2]] = []
         for cell in self.cells:
             own = list(enumerate(strings.curves)) if cell.region is None else strings.within(cell.region)
-            offset = np.asarray(self.place) + ((np.asarray(cell.shift) - self.about) * self.scale) @ self.matrix
-            turn = float(np.radians(self.turn))
-            found += [(k, c.moved(self.scale, turn, offset)) for k, c in own]
+            found += [(k, self.curve(c, cell.shift)) for k, c in own]
         return found if self.plain else sorted(found, key=lambda f: f[0])
 
     def areas(self, rings: Sequence[Array]) -> list[Any]:
@@ -192,10 +205,7 @@ class Chart:
         found = []
         for cell in self.cells:
             kept = whole if cell.region is None else whole.intersection(cell.region)
-            moved = shapely.transform(
-                kept, lambda p, cell=cell: ((p + cell.shift - self.about) * self.scale) @ self.matrix + self.place
-            )
-            found += polygons_of(moved)
+            found += polygons_of(shapely.transform(kept, lambda p, cell=cell: self.laid_down(p, cell.shift)))
         return found
 
     def shows(self, points: Array) -> NDArray[np.bool_]:
@@ -218,5 +228,6 @@ def _inner(low: tuple[float, str], high: tuple[float, str]) -> float:
     return a + 1e-6 * max(1.0, abs(a)) if b >= FAR else (a + b) / 2
 
 
-def _swapped(points: Array, axis: int) -> Array:
+def swapped(points: Array, axis: int) -> Array:
+    """Points (m, 2) given along and across an axis as x and y."""
     return points if axis == 0 else points[:, ::-1]

@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 
 from ..drawing import Break
-from ..projection.rays import first_seen, ray_structure
+from ..projection.rays import first_seen, in_front, ray_structure
 from ..projection.table import table_of
 from .chart import Array
 from .shot import Shot
@@ -22,8 +22,7 @@ def covered(shot: Shot, points: Array) -> np.ndarray:
     part, view = shot.part, shot.view
     if not len(part.mesh.nodes) or not len(p):
         return np.zeros(len(p), bool)
-    near = float((part.mesh.nodes @ view.toward).max()) + 0.01 * part.size
-    origins = p @ np.array([view.right, view.up]) + near * view.toward
+    origins = in_front(part, view, p)
     if not shot.scene.is_cut:
         return ray_structure(part).blocked(origins, -view.toward)
     found = np.zeros(len(p), bool)

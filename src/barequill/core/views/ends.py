@@ -8,9 +8,8 @@ import shapely
 from ..drawing import DetailView
 from ..geometry.curves2 import Curve2, circle, conic, line, polyline
 from ..ink import Sketch
-from .chart import Array, Chart, Gap
+from .chart import Array, Gap, swapped
 from .covering import covered, runs_across
-from .cutting_lines import frame_of
 from .picture import Picture
 from .shot import Shot
 from .windows import middle_of, shape_of
@@ -50,13 +49,13 @@ def _break_lines(picture: Picture, gap: Gap, first: bool) -> list[Curve2]:
     found: list[Curve2] = []
     for low, high in runs_across(shot, at + hair, axis):
         if gap.form == "freehand":
-            found.append(polyline(_beside(chart, gap, first, chart.end_line(at, gap.form, axis, low, high))))
+            found.append(polyline(chart.at_end(chart.end_line(at, gap.form, axis, low, high), gap, first)))
         elif gap.form == "zigzag":
             over, zig, middle = OVER / scale, ZIG / scale, (low + high) / 2
             v = np.array([low - over, middle - 0.7 * zig, middle - 0.35 * zig, middle + 0.35 * zig, middle + 0.7 * zig])
             u = at + np.array([0.0, 0.0, zig, -zig, 0.0])
             path = np.c_[np.append(u, at), np.append(v, high + over)]
-            found.append(polyline(_beside(chart, gap, first, path if axis == 0 else path[:, ::-1])))
+            found.append(polyline(chart.at_end(swapped(path, axis), gap, first)))
         else:
             t = np.linspace(0, 1, 65)
             bulge = min(0.16 * (high - low), 0.42 * gap.width / scale)
@@ -67,19 +66,7 @@ def _break_lines(picture: Picture, gap: Gap, first: bool) -> list[Curve2]:
                 middle, inner = (v[half][0] + v[half][-1]) / 2, 0.5
                 for side in (1, -1):
                     paths.append(np.c_[at + side * inner * s[half], middle + inner * (v[half] - middle)])
-            found += [polyline(_beside(chart, gap, first, p if axis == 0 else p[:, ::-1])) for p in paths]
-    return found
-
-
-def _beside(chart: Chart, gap: Gap, first: bool, points: Array) -> Array:
-    """Points (n, 2) about the end of a gap on the sheet, moved as the piece that ends there."""
-    at = np.zeros(2)
-    at[gap.axis] = gap.start if first else gap.end
-    other = points.copy()
-    other[:, gap.axis] = at[gap.axis]
-    across = chart.to_sheet(other)
-    way = chart.direction(np.eye(2)[gap.axis])
-    found: Array = across + np.outer((points[:, gap.axis] - at[gap.axis]) * chart.scale, way)
+            found += [polyline(chart.at_end(swapped(p, axis), gap, first)) for p in paths]
     return found
 
 
@@ -88,8 +75,7 @@ def _outline(picture: Picture, wider: float = 0.0) -> Curve2:
     view, chart, shot = picture.view, picture.chart, picture.shot
     outline = view.outline if isinstance(view, DetailView) else view.crop and view.crop.outline
     assert outline
-    frame = frame_of(shot.whole, shot.scene.toward, shot.scene.up)
-    middle = middle_of(outline, frame, shot.whole)
+    middle = middle_of(outline, shot.frame, shot.whole)
     if outline.form == "round":
         a, b = outline.half[0] + wider, outline.half[1] + wider
         own = (
@@ -97,12 +83,11 @@ def _outline(picture: Picture, wider: float = 0.0) -> Curve2:
             if abs(a - b) < 1e-9
             else conic(middle, np.array([a, 0.0]), np.array([0.0, b]), 0, 2 * np.pi)
         )
-        offset = np.asarray(chart.place) - (np.asarray(chart.about) * chart.scale) @ chart.matrix
-        return own.moved(chart.scale, float(np.radians(chart.turn)), offset)
+        return chart.curve(own)
     points = np.array(shape_of(outline)) + middle
     if wider:
         points = shapely.get_coordinates(shapely.Polygon(points).buffer(wider, join_style="mitre").exterior)[:-1]
-    placed = ((points - chart.about) * chart.scale) @ chart.matrix + chart.place
+    placed = chart.laid_down(points)
     return polyline(np.concatenate([placed, placed[:1]]))
 
 

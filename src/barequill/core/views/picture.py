@@ -24,7 +24,7 @@ from ..projection.shading import Shading
 from ..standards.sheets import Rectangle
 from .chart import Chart
 from .covering import form_of
-from .cutting_lines import frame_of, left_of, main_of, run_of, stretches_of
+from .cutting_lines import left_of, main_of, run_of, stretches_of
 from .scene import Scene
 from .sections import scenes_of
 from .shot import Shot, hull_of
@@ -119,9 +119,8 @@ class Picture:
 
 def _turned_in(view: SectionView, parent: Picture) -> tuple[float, float]:
     """Where a section stands that is turned into a broken view: on its line."""
-    scene, part = parent.shot.scene, parent.shot.whole
     try:
-        main = main_of(stretches_of(run_of(view.line, frame_of(part, scene.toward, scene.up), part).points))
+        main = main_of(stretches_of(run_of(view.line, parent.shot.frame, parent.shot.whole).points))
     except UserError:
         return view.place
     way = parent.chart.direction(left_of(main.along))
@@ -176,12 +175,11 @@ class Studio:
         found = {}
         for view in sheet.views:
             shot = self.shot(scenes[view.id])
-            frame = frame_of(shot.whole, shot.scene.toward, shot.scene.up)
 
             def form(b: Break, shot: Shot = shot, scale: float = sheet.scale_of(view)) -> str:
                 return form_of(b, shot, scale)
 
-            found[view.id] = Picture(view, shot, chart_of(drawing, sheet, view, frame, shot.whole, form))
+            found[view.id] = Picture(view, shot, chart_of(drawing, sheet, view, shot.frame, shot.whole, form))
         for view in sheet.views:
             parent = found.get(view.parent or "")
             if isinstance(view, SectionView) and view.within and parent is not None and parent.chart.gaps:

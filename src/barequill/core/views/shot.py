@@ -17,6 +17,7 @@ from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera
 from ..projection.shading import Shading, shade
 from ..standards.sheets import Rectangle
+from .cutting_lines import Frame, frame_of
 from .scene import Leg, Scene
 from .taking import Taken
 
@@ -45,6 +46,11 @@ class Shot:
     def view(self) -> Camera:
         """The camera."""
         return camera(self.scene.toward, self.scene.up)
+
+    @cached_property
+    def frame(self) -> Frame:
+        """The view's plane in the part, about the middle of the whole part."""
+        return frame_of(self.whole, self.scene.toward, self.scene.up)
 
     @cached_property
     def taken(self) -> Taken:

@@ -16,7 +16,7 @@ from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
 from ..part.chosen import body_names, body_nodes, named, only
 from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera, cut_faces, project
-from ..projection.rays import ray_structure
+from ..projection.rays import in_front, ray_structure
 from .scene import Scene
 
 Array = NDArray[np.float64]
@@ -255,8 +255,7 @@ def _limit(shown: Part, whole: Part, scene: Scene, outline: Array) -> list[Proje
     line = shapely.LineString(closed)
     count = max(len(closed), int(np.ceil(line.length / (2e-3 * whole.size))))
     p = np.array([c.coords[0] for c in shapely.line_interpolate_point(line, np.linspace(0, 1, count), normalized=True)])
-    near = float((shown.mesh.nodes @ view.toward).max()) + 0.01 * whole.size
-    over = ray_structure(shown).blocked(p @ np.array([view.right, view.up]) + near * view.toward, -view.toward)
+    over = ray_structure(shown).blocked(in_front(shown, view, p), -view.toward)
     bounds = np.nonzero(np.diff(over))[0] + 1
     runs = [(int(a), int(b)) for a, b in zip([0, *bounds], [*bounds, len(p)], strict=True) if over[a] and b - a > 1]
     if len(runs) > 1 and over[0] and over[-1]:

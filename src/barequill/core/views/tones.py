@@ -42,8 +42,7 @@ def tints_of(tone: Shading, centre: Array, chart: Chart) -> list[Tint]:
         x0, x1 = low[0] + np.array([box[0], box[2]]) / dots[0]
         y0, y1 = high[1] - np.array([box[3], box[1]]) / dots[1]
         own = own.crop(box)
-        corners = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]) + cell.shift
-        placed = ((corners - chart.about) * chart.scale) @ chart.matrix + chart.place
+        placed = chart.laid_down(np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]), cell.shift)
         if chart.turn:
             own = own.rotate(chart.turn, Image.Resampling.BICUBIC, expand=True)
         data = io.BytesIO()

@@ -1,0 +1,344 @@
+"""Sections on the sheet: from cutting lines by hand to what is inked and issued."""
+
+from __future__ import annotations
+
+import json
+import math
+from copy import copy
+from pathlib import Path
+
+import numpy as np
+import pytest
+import shapely
+
+from barequill.core.acts import ChangeSheet, Spread
+from barequill.core.acts.cut_locally import CutLocally
+from barequill.core.acts.cut_view import CutPoint, CutView
+from barequill.core.acts.leave_rib import LeaveRib
+from barequill.core.acts.move_cutting import MoveCutting
+from barequill.core.acts.move_letter import MoveLetter
+from barequill.core.annotation import Inkwell, draw_sheet
+from barequill.core.drawing import Drawing, SectionView
+from barequill.core.drawing.operations import Annotate, Remove, SetHatch, SetLetters, SetView, apply
+from barequill.core.errors import BadOperation, UserError
+from barequill.core.ink import Hatch, Text
+
+from .conftest import demo_file
+from .sheets import TODAY, Bench
+from .test_cutting import COVER_AREA
+
+
+@pytest.fixture(scope="module")
+def bench() -> Bench:
+    return Bench("round-gear-cover", views=["front", "top"], face="+Y", scale=1.0)
+
+
+def section(bench: Bench, points, to, **more) -> tuple[Drawing, SectionView]:
+    """The drawing with a section along a line through places of its front view, each sheet mm from the view's place."""
+    view = bench.picture("front").view
+    x, y = view.place
+    clicks = [CutPoint(x=x + p[0], y=y + p[1], **(p[2] if len(p) > 2 else {})) for p in points]
+    act = CutView(view=view.id, points=clicks, to=(x + to[0], y + to[1]), **more)
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    return drawing, drawing.front_sheet.views[-1]
+
+
+def shot_of(bench: Bench, drawing: Drawing, view: SectionView):
+    return bench.studio.pictures(drawing, drawing.front_sheet)[view.id].shot
+
+
+def hole(bench: Bench, degrees: float) -> dict:
+    """The hole of the pitch circle at an angle, as a place of a line."""
+    aim = np.array([50 * math.cos(math.radians(degrees)), 50 * math.sin(math.radians(degrees))])
+    part = bench.part
+    for edge in part.edges:
+        c = edge.curve
+        if c.is_circle and abs(c.radius - 3.3) < 1e-6 and np.allclose(c.origin[[0, 2]], [-aim[0], aim[1]], atol=1e-6):
+            return {"ref": edge.ref, "at": "centre"}
+    raise AssertionError("no hole there")
+
+
+def test_a_section_looks_to_the_side_it_is_pulled_to_and_keeps_in_line(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"})], (120, 8))
+    front = bench.picture("front").view
+    assert view.line.courses == ["upright"] and view.letter == "A" and not view.hidden_lines
+    assert view.place == pytest.approx((front.place[0] + 120, front.place[1])), "level with its view"
+    # seen from +Y, right on the sheet is −X: first angle looks to where the section stands
+    assert shot_of(bench, drawing, view).scene.toward == (1, 0, 0)
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot_of(bench, drawing, view).taken.regions]
+    assert sum(areas) == pytest.approx(COVER_AREA, rel=1e-5)
+    turned = apply(drawing, SetView(view=view.id, changes={"side": -view.side}))
+    assert shot_of(bench, turned, turned.view(view.id)).scene.toward == (-1, 0, 0)
+
+
+def test_an_aligned_section_turns_both_legs_into_one_plane(bench) -> None:
+    points = [(0, 50, hole(bench, 90)), (0, 0, {"at": "box"}), (43.3, -25, hole(bench, -30) | {"lean": True})]
+    drawing, view = section(bench, points, (120, 0))
+    shot = shot_of(bench, drawing, view)
+    assert len(shot.scene.legs) == 2
+    # both holes stand 50 from the axis, and the cut is that through two opposite holes
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions]
+    assert sum(areas) == pytest.approx(COVER_AREA, rel=1e-5)
+    low, high = shot.hull.min(axis=0), shot.hull.max(axis=0)
+    assert high - low == pytest.approx([26, 124], abs=1e-6)
+
+
+def test_a_half_section_cuts_one_half_and_has_a_centre_line_between(bench) -> None:
+    drawing, view = section(bench, [(0, 62), (0, 0, {"at": "box"})], (120, 0), form="half")
+    shot = shot_of(bench, drawing, view)
+    assert view.line.ends == ("through", "half")
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions]
+    assert sum(areas) == pytest.approx(COVER_AREA / 2, rel=1e-5)
+    ink = bench.ink(drawing).of(view.id)
+    assert [m.pen for m in ink.marks if getattr(m, "pen", "") == "centre"] == ["centre"]
+
+
+def test_two_features_out_of_line_get_a_step_between(bench) -> None:
+    places = [(0, 50, hole(bench, 90)), (0, 0, {"at": "box"}), (43.3, -25, hole(bench, -30))]
+    drawing, view = section(bench, places, (130, 0))
+    assert view.line.courses == ["upright", "upright", "level", "upright"]
+    assert len(shot_of(bench, drawing, view).scene.cut.cells) == 2
+
+
+def test_a_removed_section_shows_the_cut_face_alone_and_a_short_one_nothing_beyond(bench) -> None:
+    drawing, view = section(bench, [(0, 50, hole(bench, 90))], (3, 110), form="removed")
+    shot = shot_of(bench, drawing, view)
+    assert {c.cls for c in shot.curves} == {"cut"} and view.bare
+    drawing, view = section(bench, [(0, 10), (0, 70)], (130, 0), form="short")
+    shot = shot_of(bench, drawing, view)
+    assert shot.hull[:, 1].min() == pytest.approx(10, abs=1e-6)
+
+
+def test_the_line_is_dragged_and_tied_again(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    x, y = bench.picture("front").view.place
+    before = {k: v.place for k, v in zip("fs", drawing.front_sheet.views, strict=False)}
+    moved = apply(drawing, MoveCutting(view=view.id, to=(x + 30, y), start=(x, y)).plan(drawing, bench.acts))
+    line = moved.view(view.id).line
+    assert all(c.tie is None for c in line.corners) and line.corners[0].place[0] == pytest.approx(30)
+    tied = MoveCutting(view=view.id, corner=0, to=(x + 43, y), **hole(bench, 30)).plan(moved, bench.acts)
+    after = apply(moved, tied)
+    assert after.view(view.id).line.corners[0].tie.at == "centre"
+    assert shot_of(bench, after, after.view(view.id)).scene.cut.walls[0].offset == pytest.approx(-43.30127, abs=1e-4)
+    assert before == {k: v.place for k, v in zip("fs", after.front_sheet.views, strict=False)}
+
+
+def test_a_leaning_leg_turns_square_to_an_edge() -> None:
+    bench = Bench("angled-keeper", views=["front"], scale=1.0)
+    view = bench.picture("front").view
+    # across the leg that is bent by 60 degrees, some 3 degrees off square
+    x, y = bench.picture("front").seat(np.array([[90 + 40 * 0.5, 0.0, 40 * 0.866]]))[0]
+    way = np.radians(60 + 90 + 3)
+    points = [CutPoint(x=x, y=y), CutPoint(x=x + 40 * math.cos(way), y=y + 40 * math.sin(way), lean=True)]
+    act = CutView(view=view.id, points=points, to=(x + 60, y + 60))
+    made = apply(bench.drawing, act.plan(bench.drawing, bench.acts)).front_sheet.views[-1]
+    along = np.subtract(made.line.corners[1].place, made.line.corners[0].place)
+    assert math.degrees(math.atan2(along[1], along[0])) == pytest.approx(150, abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("points", "more", "why"),
+    [
+        ([(80, -70), (80, 70)], {}, "misses the part"),
+        ([(0, 50), (0, 50.0000001)], {}, "no length"),
+    ],
+)
+def test_a_cut_that_cannot_be_is_refused_with_the_reason(bench, points, more, why) -> None:
+    with pytest.raises(UserError, match=why):
+        section(bench, points, (130, 0), **more)
+
+
+def test_views_are_spread_with_their_sections_and_removed_ones_go_along(bench) -> None:
+    drawing, full = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    cut = copy(bench)
+    cut.drawing = drawing
+    drawing, removed = section(cut, [(0, 50, hole(bench, 90))], (0, 100), form="removed")
+    after = apply(drawing, Spread(sheet="e1").plan(drawing, bench.acts))
+    front, was = after.front_sheet.views[0].place, drawing.front_sheet.views[0].place
+    assert after.view(full.id).place[1] == pytest.approx(front[1]) and after.view(full.id).place[0] > front[0] + 60
+    gone = np.subtract(after.view(removed.id).place, front)
+    assert gone == pytest.approx(np.subtract(removed.place, was))
+    half = apply(drawing, ChangeSheet(sheet="e1", scale=0.5).plan(drawing, bench.acts))
+    gone = np.subtract(half.view(removed.id).place, half.front_sheet.views[0].place)
+    assert gone == pytest.approx(np.subtract(removed.place, was) / 2)
+
+
+def test_a_section_is_called_by_its_letter_of_now_and_drawn_as_it_is_now(bench) -> None:
+    well = Inkwell()
+    drawing, view = section(bench, [(0, 50, hole(bench, 90))], (0, 100), form="removed")
+
+    def now(d: Drawing):
+        return draw_sheet(d, d.front_sheet, bench.studio, TODAY, well).of(view.id)
+
+    assert now(drawing).words == "Removed section A–A"
+    renamed = apply(drawing, SetView(view=view.id, changes={"letter": "F"}))
+    assert now(renamed).words == "Removed section F–F"
+    turned_in = view.model_copy(update={"within": True})
+    views = [turned_in if v.id == view.id else v for v in drawing.front_sheet.views]
+    narrow = drawing.with_sheet(drawing.front_sheet.model_copy(update={"views": views}))
+    assert {m.pen for m in now(narrow).marks} == {"revolved"} != {m.pen for m in now(drawing).marks}
+
+
+def test_letters_come_in_order_and_once(bench) -> None:
+    drawing, first = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    views = [first.model_copy(update={"id": f"x{k}", "letter": ""}) for k in range(9)]
+    sheet = drawing.front_sheet
+    for view in views:
+        named = view.model_copy(update={"letter": drawing.free_letter()})
+        sheet = drawing.front_sheet
+        drawing = drawing.with_sheet(sheet.model_copy(update={"views": [*sheet.views, named]}))
+    letters = [v.letter for v in drawing.front_sheet.views if isinstance(v, SectionView)]
+    assert letters == list("ABCDEFGHJK"), "I is left out"
+    with pytest.raises(BadOperation, match="taken"):
+        apply(drawing, SetView(view="x3", changes={"letter": "B"}))
+    fewer = apply(drawing, Remove(ids=["x0", "x2"]))
+    assert "B" not in [getattr(v, "letter", "") for v in fewer.front_sheet.views]
+    closed = apply(fewer, SetLetters(close_up=True))
+    assert [v.letter for v in closed.front_sheet.views if isinstance(v, SectionView)] == list("ABCDEFGH")
+
+
+def test_a_local_cut_opens_a_view_to_a_depth_and_no_line_runs_beyond_it() -> None:
+    bench = Bench("catch-box", views=["front"], scale=1.0)
+    view = bench.picture("front").view
+    x, y = view.place
+    outline = [(x + 52, y - 30), (x + 88, y - 30), (x + 88, y - 8), (x + 52, y - 8)]
+    act = CutLocally(view=view.id, outline=outline, smooth=False, at="box")
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    shot = bench.studio.pictures(drawing, drawing.front_sheet)[view.id].shot
+    # the lug beyond x = 52, 10 thick, less its hole of 12
+    areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions]
+    assert sum(areas) == pytest.approx((80 - 52 - 12) * 10, rel=1e-4)
+    limits = [c.curve for c in shot.curves if c.cls == "limit"]
+    assert sum(c.length() for c in limits) == pytest.approx(10, rel=0.05), "only over the part"
+    crossed = [(x, y), (x + 30, y + 20), (x + 30, y), (x, y + 20)]
+    with pytest.raises(UserError, match="crosses itself"):
+        CutLocally(view=view.id, outline=crossed, smooth=False).plan(bench.drawing, bench.acts)
+
+
+def test_a_rib_is_left_without_hatch_and_with_its_border() -> None:
+    bench = Bench("spindle-pedestal", views=["front"], scale=0.5)
+    view = bench.picture("front").view
+    act = CutView(view=view.id, points=[CutPoint(x=0, y=0, at="box")], to=(view.place[0] + 120, view.place[1]))
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    made = drawing.front_sheet.views[-1]
+    picture = bench.studio.pictures(drawing, drawing.front_sheet)[made.id]
+
+    def hatched(d: Drawing) -> float:
+        shot = bench.studio.pictures(d, d.front_sheet)[made.id].shot
+        return sum(shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions)
+
+    x, y = picture.seat(np.array([[0.0, -26.0, 24.0]]))[0]
+    left = apply(drawing, LeaveRib(view=made.id, to=(float(x), float(y))).plan(drawing, bench.acts))
+    assert hatched(drawing) - hatched(left) == pytest.approx(17 * 36 / 2, rel=1e-3)
+    shot = bench.studio.pictures(left, left.front_sheet)[made.id].shot
+    borders = [c for c in shot.curves if c.cls == "edge" and c.curve.kind == "line" and c.visible]
+    assert any(c.curve.length() == pytest.approx(36, rel=1e-3) for c in borders), "where it meets the upright"
+    again = apply(left, LeaveRib(view=made.id, to=(float(x), float(y))).plan(left, bench.acts))
+    assert hatched(again) == pytest.approx(hatched(drawing))
+
+
+def test_hatches_tell_neighbours_apart_keep_clear_of_lettering_and_can_be_chosen() -> None:
+    bench = Bench("small-pedestal-assembly", views=["front", "top"], scale=1.0)
+    view = bench.picture("top").view
+    act = CutView(view=view.id, points=[CutPoint(x=0, y=0, at="box")], to=(view.place[0], view.place[1] + 130))
+    drawing = apply(bench.drawing, act.plan(bench.drawing, bench.acts))
+    made = drawing.front_sheet.views[-1]
+    # studs stay whole by their name; the spindle, cut across, does not
+    assert made.whole == ["Stud", "Stud (2)"]
+    ink = bench.ink(drawing)
+    hatches = [m for m in ink.of(f"{made.id}-hatch").marks if isinstance(m, Hatch)]
+    assert len({h.angle for h in hatches}) >= 4, "base, cap, bush and spindle touch each other"
+    assert all(2 <= h.spacing <= 6 for h in hatches)
+    for h in hatches:
+        shape = shapely.Polygon(h.rings[0], h.rings[1:]).buffer(1e-6)
+        assert all(shape.covers(shapely.LineString(s)) for s in h.segments)
+        apart = h.segments[:, 0] @ [-math.sin(math.radians(h.angle)), math.cos(math.radians(h.angle))]
+        steps = np.diff(np.unique(np.round(apart, 6)))
+        assert steps / h.spacing == pytest.approx(np.round(steps / h.spacing), abs=1e-3)
+    none = apply(drawing, SetHatch(hatch={"body": "Base", "off": True}))
+    assert len([m for m in bench.ink(none).of(f"{made.id}-hatch").marks if isinstance(m, Hatch)]) < len(hatches)
+    letters = [m.text for m in ink.marks_of(f"{made.id}-line", f"{made.id}-caption") if isinstance(m, Text)]
+    assert sorted(letters) == ["A", "A", "A–A"]
+
+
+def test_a_size_whose_feature_is_cut_away_is_loose_and_says_so(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"})], (120, 0))
+    cut = copy(bench)
+    cut.drawing = drawing
+    dimension = cut.pull("section", [((0, 9, 18),)], (-15, 60))
+    kept = apply(drawing, Annotate(sheet="e1", annotations=[dimension]))
+    x, y = bench.picture("front").view.place
+    beyond = MoveCutting(view=view.id, to=(x + 40, y), start=(x, y)).plan(kept, bench.acts)
+    away = apply(kept, beyond)
+    assert bench.ink(kept).of(dimension.id).words == "Ø36"
+    assert "Cut away" in bench.ink(away).of(dimension.id).words
+
+
+def test_the_command_cuts_and_draws_documents(tmp_path: Path) -> None:
+    from click.testing import CliRunner
+
+    from barequill.cli import main
+
+    out = tmp_path / "cut.json"
+    part = str(demo_file("round-gear-cover"))
+    args = ["lines", part, "--view", "right", "--cut", "0,0,0:1,0,0", "-o", str(out)]
+    assert CliRunner().invoke(main, args).exit_code == 0
+    told = json.loads(out.read_text())
+    assert sum(f["area"] for f in told["cut_faces"]) == pytest.approx(COVER_AREA, rel=1e-6)
+    for face in told["cut_faces"]:
+        outer, *holes = (shapely.Polygon(loop) for loop in face["loops"])
+        assert outer.area - sum(h.area for h in holes) == pytest.approx(face["area"], rel=1e-4)
+    assert {c["class"] for c in told["curves"]} >= {"cut", "edge"}
+    missed = CliRunner().invoke(main, ["lines", part, "--cut", "900,0,0:1,0,0", "-o", str(out)])
+    assert missed.exit_code == 2 and "misses the part" in missed.output
+    document = Path(__file__).parent / "data" / "sections.json"
+    sheet = tmp_path / "sheet.svg"
+    folder = str(demo_file("round-gear-cover").parent)
+    done = CliRunner().invoke(main, ["draw", str(document), "--parts", folder, "-o", str(sheet)])
+    assert done.exit_code == 0, done.output
+    assert "A–A" in sheet.read_text() and 'class="s hatch"' in sheet.read_text()
+    lost = CliRunner().invoke(main, ["draw", str(document), "--parts", str(tmp_path), "-o", str(sheet)])
+    assert lost.exit_code == 2 and "round-gear-cover" in lost.output
+
+
+def test_letters_at_a_line_go_clear_of_what_is_written_and_where_a_hand_puts_them(bench) -> None:
+    drawing, view = section(bench, [(0, 0, {"at": "box"}), (0, 75)], (110, 0))
+
+    def letters(of: Drawing) -> list[np.ndarray]:
+        marks = bench.ink(of).of(f"{view.id}-line").on_sheet()
+        return [np.array([m.x, m.y]) for m in marks if isinstance(m, Text)]
+
+    free = letters(drawing)
+    # a size whose lettering stands where the upper letter would
+    upper = max(free, key=lambda p: p[1])
+    dimension = bench.pull("front", [((-43.3, 12, 25), "centre"), ((43.3, 12, 25), "centre")], (62, 140)).model_copy(
+        update={"id": "e990"}
+    )
+
+    def with_size(drawing: Drawing, place) -> Drawing:
+        own = dimension.model_copy(update={"place": place})
+        return apply(drawing, Annotate(sheet=bench.sheet.id, annotations=[own]))
+
+    written = next(
+        m for m in bench.ink(with_size(drawing, dimension.place)).of("e990").on_sheet() if isinstance(m, Text)
+    )
+    off = upper + [0.0, 2.5] - written.corners().mean(axis=0)
+    place = dimension.place
+    # to the left or right of its line, as that runs
+    tries = [place.model_copy(update={"along": k * off[0], "offset": place.offset + off[1]}) for k in (1, -1)]
+    crowded = max(
+        (with_size(drawing, t) for t in tries), key=lambda d: len({*map(tuple, letters(d))} - {*map(tuple, free)})
+    )
+    moved = letters(crowded)
+    ink = bench.ink(crowded)
+    lettering = [shapely.Polygon(m.corners()) for m in ink.of("e990").on_sheet() if isinstance(m, Text)]
+    own = [shapely.Polygon(m.corners()) for m in ink.of(f"{view.id}-line").on_sheet() if isinstance(m, Text)]
+    assert not any(a.intersects(b) for a in own for b in lettering)
+    assert max(np.linalg.norm(a - b) for a, b in zip(free, moved, strict=True)) > 1.0
+    # by hand, and back near its own place
+    start = tuple(free[0])
+    act = MoveLetter(view=view.id, start=start, to=(start[0] + 9.0, start[1] - 4.0))
+    after = apply(drawing, act.plan(drawing, bench.acts))
+    assert letters(after)[0] - free[0] == pytest.approx([9.0, -4.0])
+    back = MoveLetter(view=view.id, start=tuple(letters(after)[0]), to=(start[0] + 1.0, start[1]))
+    assert apply(after, back.plan(after, bench.acts)).view(view.id).letters_off == (None, None)
