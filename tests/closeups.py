@@ -18,7 +18,7 @@ import shapely
 
 from barequill.core import Part, read_part
 from barequill.core.acts import Bench, NewDrawing, new_drawing
-from barequill.core.acts.break_view import BreakView, proposed
+from barequill.core.acts.break_view import BreakView
 from barequill.core.acts.crop_view import CropView
 from barequill.core.acts.enlarge import Enlarge
 from barequill.core.acts.look_square import LookSquare
@@ -27,6 +27,7 @@ from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import Drawing, apply
 from barequill.core.errors import UserError
 from barequill.core.ink import Stroke
+from barequill.core.views.breaking import proposed
 from barequill.core.views.picture import Picture, Studio
 from barequill.core.views.taking import take
 from barequill.core.writers import write_dxf, write_pdf

@@ -155,7 +155,11 @@ def test_a_stretch_is_taken_out_moved_and_closed(spindle: Desk) -> None:
     assert spindle.view("front")["breaks"] == []
     # and the stretch without features is found by itself
     spindle.find("Break a view where")
+    expect(page.locator(".word")).to_contain_text("1:1 becomes possible", timeout=20000)
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(300)
     spindle.paper.settle()
+    expect(spindle.sentence).to_contain_text("held to the")
     assert spindle.view("front")["breaks"]
     spindle.find("Turn a section in between")
     spindle.move(
@@ -240,6 +244,79 @@ def test_with_the_keyboard_alone_a_detail_and_an_auxiliary_view_are_made(keeper:
     page.wait_for_timeout(300)
     page.keyboard.press("Enter")
     assert keeper.settle("detail")["outline"]["tie"]
+
+
+def test_with_the_keyboard_alone_views_are_broken_cropped_halved_and_lined_up(spindle: Desk) -> None:
+    page, front = spindle.page, spindle.view("front")
+
+    def keys(*names: str) -> None:
+        for name in names:
+            page.keyboard.press(name)
+        page.wait_for_timeout(300)
+
+    def chosen(words: str) -> None:
+        spindle.find("Front view")
+        spindle.find(words)
+
+    # a stretch, from a corner that is stepped to
+    page.keyboard.press("b")
+    page.keyboard.press("n")
+    keys("Enter", *["Shift+ArrowRight"] * 3, "Enter")
+    spindle.paper.settle()
+    (b,) = spindle.view("front")["breaks"]
+    assert b["end"] - b["start"] == pytest.approx(60.0, abs=0.5)
+    chosen("Close its breaks")
+    spindle.paper.settle()
+    chosen("Break it where nothing is")
+    expect(page.locator(".hint")).to_contain_text("draw at 1:1", timeout=20000)
+    keys("a", "Enter")
+    spindle.paper.settle()
+    assert spindle.view("front")["breaks"]
+    assert spindle.paper.state()["document"]["sheets"][0]["scale"] == 1.0
+    page.keyboard.press("Control+z")
+    spindle.paper.settle()
+    assert not spindle.view("front")["breaks"]
+    assert spindle.paper.state()["document"]["sheets"][0]["scale"] == 0.5
+    # a section between break lines, where the pointer has been taken by keys
+    chosen("Turn a section in between")
+    page.keyboard.press("n")
+    keys(*["Shift+ArrowRight"] * 2, "Enter")
+    assert spindle.settle("section")["within"]
+    keys("Control+z")
+    spindle.paper.settle()
+    # a crop from a corner that is stepped to, then a half
+    page.keyboard.press("k")
+    page.keyboard.press("n")
+    keys("Enter", *["Shift+ArrowRight"] * 2, "Enter")
+    spindle.paper.settle()
+    assert spindle.view("front")["crop"]["outline"]["half"][0] == pytest.approx(40.0, abs=1.0)
+    for words, halves in (("Show all of it", None), ("The right half alone", [1, 0])):
+        chosen(words)
+        spindle.paper.settle()
+        crop = spindle.view("front")["crop"]
+        assert (crop and crop["halves"]) == halves
+    chosen("Show all of it")
+    spindle.paper.settle()
+    # the left view lined up by a corner of each
+    spindle.find("Left view")
+    page.keyboard.press("n")
+    keys("Enter")
+    spindle.find("Line up with another view")
+    page.keyboard.press("n")
+    keys("s", "Enter")
+    spindle.paper.settle()
+    assert not spindle.view("left")["tied"]
+    spindle.find("Front view")
+    # lines of a face left out, by keys, and seen in grey
+    spindle.step_to("edge, ")
+    spindle.find("Leave out a whole face")
+    expect(page.locator(".word")).to_contain_text("left out", timeout=20000)
+    keys("Enter")
+    spindle.paper.settle()
+    assert len(spindle.view("front")["left_out"]) > 1
+    page.get_by_role("button", name=re.compile("^Lines left out")).click()
+    page.get_by_role("menuitem", name="show them in grey").click()
+    expect(page.locator(f"[data-ghosts='{front['id']}'] path").first).to_be_attached()
 
 
 def test_pitch_circles_lines_of_symmetry_and_dragged_ends(cover_page: Page) -> None:

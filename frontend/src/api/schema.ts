@@ -379,7 +379,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -462,6 +462,11 @@ export interface components {
              * @default []
              */
             left_out?: string[];
+            /**
+             * Hidden Out
+             * @default []
+             */
+            hidden_out?: string[];
             /** Parent */
             parent: string;
             /** Place */
@@ -605,7 +610,7 @@ export interface components {
         /**
          * Break
          * @description A stretch that is taken out of a view, ``along`` its x or y, from ``start`` to ``end`` (mm of the view from the middle
-         *     of the part); ``gap`` mm are left between on the sheet.
+         *     of the part; where its ends have ``holds``, those go before); ``gap`` mm are left between on the sheet.
          */
         Break: {
             /** Id */
@@ -631,10 +636,21 @@ export interface components {
              * @enum {string}
              */
             form?: "auto" | "zigzag" | "freehand" | "round" | "tube";
+            /**
+             * Holds
+             * @default [
+             *       null,
+             *       null
+             *     ]
+             */
+            holds?: [
+                components["schemas"]["Hold"] | null,
+                components["schemas"]["Hold"] | null
+            ];
         };
         /**
          * BreakJson
-         * @description A stretch taken out of a view: a place on each of its break lines, sheet mm, y down.
+         * @description A stretch taken out of a view: a place on each of its break lines, sheet mm, y down; what its ends are held to.
          */
         BreakJson: {
             /** Id */
@@ -644,6 +660,8 @@ export interface components {
              * @enum {string}
              */
             along: "x" | "y";
+            /** About */
+            about: string[];
             /** First */
             first: [
                 number,
@@ -658,7 +676,8 @@ export interface components {
         /**
          * BreakView
          * @description A stretch taken out of a view between two places (``first``, ``second``: sheet mm) along its x or y; all stretches
-         *     without a feature where no places are given. ``change`` names a stretch that is altered.
+         *     without a feature where no places are given, ``rescaled`` with the sheet at the largest scale that becomes possible.
+         *     ``change`` names a stretch that is altered.
          */
         BreakView: {
             /**
@@ -705,6 +724,11 @@ export interface components {
              * @default
              */
             change?: string;
+            /**
+             * Rescaled
+             * @default false
+             */
+            rescaled?: boolean;
         };
         /**
          * CentreLine
@@ -1086,6 +1110,11 @@ export interface components {
              * @default []
              */
             left_out?: string[];
+            /**
+             * Hidden Out
+             * @default []
+             */
+            hidden_out?: string[];
             /** Parent */
             parent: string;
             /** Place */
@@ -1271,6 +1300,11 @@ export interface components {
              * @enum {string}
              */
             arrows?: "auto" | "inside" | "outside";
+            /**
+             * Zigzag
+             * @default false
+             */
+            zigzag?: boolean;
         };
         /**
          * Direction
@@ -1624,6 +1658,11 @@ export interface components {
              */
             left_out?: string[];
             /**
+             * Hidden Out
+             * @default []
+             */
+            hidden_out?: string[];
+            /**
              * Parent
              * @default null
              */
@@ -1722,6 +1761,11 @@ export interface components {
                 number
             ];
             /**
+             * Cut At
+             * @default null
+             */
+            cut_at?: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1787,6 +1831,18 @@ export interface components {
             off: boolean;
         };
         /**
+         * Hold
+         * @description A place of the part from which an end of a stretch keeps its distance: ``off`` mm of the view along its axis.
+         */
+        Hold: {
+            tie: components["schemas"]["Tie"];
+            /**
+             * Off
+             * @default 0
+             */
+            off?: number;
+        };
+        /**
          * JobInfo
          * @description How far the reading of a part is.
          */
@@ -1811,6 +1867,28 @@ export interface components {
             part?: string | null;
             /** @default null */
             problem?: components["schemas"]["Problem"] | null;
+        };
+        /**
+         * LeaveLines
+         * @description What is left out of a view, by an edge or face that is pointed at: all lines ``of`` the face beside it, of its other
+         *     face, or the hidden lines of the whole feature.
+         */
+        LeaveLines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "leave_lines";
+            /** View */
+            view: string;
+            /** Ref */
+            ref: string;
+            /**
+             * Of
+             * @default face
+             * @enum {string}
+             */
+            of?: "face" | "other_face" | "hidden";
         };
         /**
          * LeaveRib
@@ -2438,6 +2516,11 @@ export interface components {
              * @default []
              */
             left_out?: string[];
+            /**
+             * Hidden Out
+             * @default []
+             */
+            hidden_out?: string[];
             /** Parent */
             parent: string;
             /** Place */
@@ -2699,6 +2782,11 @@ export interface components {
              * @default false
              */
             pictorial?: boolean;
+            /**
+             * Cut At
+             * @default null
+             */
+            cut_at?: number | null;
             /** To */
             to: [
                 number,
@@ -2758,7 +2846,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -2784,6 +2872,11 @@ export interface components {
              * @default []
              */
             left_out?: string[];
+            /**
+             * Hidden Out
+             * @default []
+             */
+            hidden_out?: string[];
             /**
              * Parent
              * @default null
@@ -2883,6 +2976,11 @@ export interface components {
                 number
             ];
             /**
+             * Cut At
+             * @default null
+             */
+            cut_at?: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2935,6 +3033,11 @@ export interface components {
              * @default []
              */
             left_out?: string[];
+            /**
+             * Hidden Out
+             * @default []
+             */
+            hidden_out?: string[];
             /** Parent */
             parent: string;
             /** Place */
@@ -3111,6 +3214,16 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "cm" | "m" | "inch";
+        };
+        /**
+         * RemarkJson
+         * @description What a checker would mark, and the element that it is about.
+         */
+        RemarkJson: {
+            /** On */
+            on: string;
+            /** Words */
+            words: string;
         };
         /**
          * Remove
@@ -3325,6 +3438,11 @@ export interface components {
              * @default []
              */
             left_out?: string[];
+            /**
+             * Hidden Out
+             * @default []
+             */
+            hidden_out?: string[];
             /** Parent */
             parent: string;
             /** Place */
@@ -3647,6 +3765,8 @@ export interface components {
             fields: components["schemas"]["FieldJson"][];
             /** Views */
             views: components["schemas"]["ViewJson"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkJson"][];
         };
         /**
          * Spread
@@ -3818,6 +3938,8 @@ export interface components {
             outline: components["schemas"]["OutlineJson"] | null;
             /** Breaks */
             breaks: components["schemas"]["BreakJson"][];
+            /** Broken */
+            broken: boolean;
             /** Hatches */
             hatches: components["schemas"]["HatchJson"][];
             /** Key */

@@ -8,6 +8,7 @@
   import EndHandles from './EndHandles.svelte';
   import FieldEditor from './FieldEditor.svelte';
   import type { Gesture } from './gestures/gesture';
+  import Ghosts from './Ghosts.svelte';
   import { gestureOfHandle } from './gestures/handle';
   import { gestureOfOutline } from './gestures/outline';
   import { gestureOfPan } from './gestures/pan';
@@ -286,6 +287,7 @@
         stroke-width={px}
       />
       <Elements elements={drawn} shifted={gesture?.carries} by={gesture?.by} />
+      <Ghosts />
       {#each chosenViews as v (v.id)}
         {#if !gesture?.carries}
           <rect

@@ -15,6 +15,7 @@
     const found = work.ink?.views.find((v) => v.id === element?.group);
     return found?.words.replace(/^./, (c) => c.toLowerCase()) ?? '';
   });
+  let broken = $derived(!!work.ink?.views.find((v) => v.id === element?.group)?.broken);
   let measured = $derived(dimension.measure ?? '');
   const sign = (x: number) => `${x > 0 ? '+' : x < 0 ? '−' : ''}${Math.abs(x)}`;
   let toleranceWords = $derived(
@@ -158,8 +159,20 @@
       ['outside', 'outside'],
     ]}
     onset={(v) => set({ arrows: v })}
-    after="."
+    after={broken ? ',' : '.'}
   />
+  {#if broken}
+    its line <Choice
+      value={dimension.zigzag ? 'with a zigzag at the break' : 'unbroken'}
+      label="Its line where a stretch is taken out"
+      options={[
+        ['no', 'unbroken'],
+        ['yes', 'with a zigzag at the break'],
+      ]}
+      onset={(v) => set({ zigzag: v === 'yes' })}
+      after="."
+    />
+  {/if}
 </span>
 
 <style>

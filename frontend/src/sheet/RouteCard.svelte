@@ -19,6 +19,7 @@
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
   let missing = $derived((work.ink?.fields ?? []).filter((f) => f.missing));
   let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));
+  let remarks = $derived(work.ink?.remarks ?? []);
   let sections = $derived(work.views.filter((v) => v.kind === 'section'));
   let locals = $derived(work.views.filter((v) => v.local_cuts?.length));
   let nearer = $derived(
@@ -100,7 +101,7 @@
       name: 'Check',
       state: [
         missing.length ? `${count(missing.length, 'field')} to fill in` : 'title block filled',
-        ...(meshed.length ? [count(meshed.length, 'remark')] : []),
+        ...(meshed.length + remarks.length ? [count(meshed.length + remarks.length, 'remark')] : []),
       ].join(', '),
       done: !missing.length && work.views.length > 0,
     },
@@ -177,6 +178,9 @@
           {:else if s.n === 8}
             {#each missing as f (f.field)}
               <button class="item flag" onclick={() => (work.field = f.field)}>{f.label} is empty</button>
+            {/each}
+            {#each remarks as r, i (i)}
+              <button class="item flag" onclick={() => selected.elements(r.on)}>{r.words}</button>
             {/each}
             {#each meshed as v (v.id)}
               <button class="item flag" onclick={() => selected.elements(v.id)}

@@ -39,6 +39,28 @@
           : 'moving along its line only';
     return parent ? `in line with the ${parent.replace(/^./, (c) => c.toLowerCase())}, ${way}` : 'in line';
   });
+  let leftOut = $derived((view?.left_out?.length ?? 0) + (view?.hidden_out?.length ?? 0));
+
+  /** Lines that are left out brought back, or seen in grey. */
+  function bring(v: string) {
+    if (v === 'see') work.ghosts = work.ghosts === id ? '' : id;
+    else if (v === 'all') void work.setView(id, { left_out: [], hidden_out: [] });
+    else if (view?.hidden_out?.length) void work.setView(id, { hidden_out: view.hidden_out.slice(0, -1) });
+    else void work.setView(id, { left_out: (view?.left_out ?? []).slice(0, -1) });
+  }
+
+  /** Where a view with a direction of its own is cut, mm from the middle of the part. */
+  function cutAt(v: string) {
+    const at = Number(
+      v
+        .replace(',', '.')
+        .replace('−', '-')
+        .replace(/[^0-9.-]/g, ''),
+    );
+    if (v === 'whole') void work.setView(id, { cut_at: null });
+    else if (Number.isFinite(at)) void work.setView(id, { cut_at: at, hidden_lines: false });
+  }
+  let ownCut = $derived(view?.kind === 'principal' || view?.kind === 'free' ? view.cut_at : undefined);
   let section = $derived(view?.kind === 'section' ? view : undefined);
 </script>
 
@@ -141,18 +163,36 @@
         after=","
       />
     {:else}from {shown.facing},{/if}
+    {#if view.kind === 'principal' || view.kind === 'free'}
+      <Choice
+        value={ownCut == null
+          ? 'whole'
+          : ownCut === 0
+            ? 'cut through the middle'
+            : `cut ${Math.abs(ownCut)} mm ${ownCut > 0 ? 'before' : 'behind'} the middle`}
+        label="Cut square to the sight, mm before the middle of the part"
+        typed
+        options={[
+          ['whole', 'whole'],
+          ['0', 'cut through the middle'],
+        ]}
+        onset={cutAt}
+        after=","
+      />
+    {/if}
     <Bodies {view} {shown} />
     <Axes {view} {shown} />
     {@render scaleAndHidden()}
-    {#if view.left_out?.length}
+    {#if leftOut}
       <Choice
-        value={view.left_out.length === 1 ? 'one line left out' : `${view.left_out.length} lines left out`}
+        value={leftOut === 1 ? 'one line left out' : `${leftOut} lines left out`}
         label="Lines left out; point at one to bring it back alone"
         options={[
+          ['see', work.ghosts === id ? 'no longer show them in grey' : 'show them in grey'],
           ['last', 'bring the last one back'],
           ['all', 'bring all back'],
         ]}
-        onset={(v) => work.setView(id, { left_out: v === 'all' ? [] : (view?.left_out ?? []).slice(0, -1) })}
+        onset={bring}
         after=","
       />
     {/if}

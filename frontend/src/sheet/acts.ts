@@ -4,7 +4,7 @@ import { router } from '../lib/router.svelte';
 import { asking } from './asking.svelte';
 import { kinds } from './kinds';
 import { turningIn } from './making/between';
-import { breaking } from './making/break';
+import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
 import { leavingRib } from './making/rib';
@@ -158,7 +158,7 @@ export const acts: RouteAct[] = [
   {
     step: 4,
     name: 'Break a view where nothing is',
-    run: () => work.act({ act: 'break_view', view: selected.one, gap: 4, form: 'auto' }),
+    run: () => asking.make(breakingWhereFree(selected.one)),
     reason: needOne('view'),
   },
   {
@@ -292,8 +292,8 @@ export const moreActs: RouteAct[] = [
 export function goThrough(by: number) {
   const chosen =
     work.view(selected.one)?.id ?? selected.targets[0]?.view ?? (asking.target?.view || work.views[0]?.id);
-  if (!chosen || !work.hits) return;
-  const all = work.hits.all(chosen);
+  const among = (asking.doing.kind === 'making' && asking.doing.making.among?.()) || (chosen ? [chosen] : []);
+  const all = among.flatMap((view) => work.hits?.all(view) ?? []);
   if (!all.length) return;
   const now = all.findIndex((t) => t.ref === asking.target?.ref && t.at === asking.target?.at);
   const next = all[(now + by + all.length) % all.length];

@@ -12,6 +12,7 @@ function ink(): SheetInk {
     height: 297,
     scale_text: '1:1',
     fields: [],
+    remarks: [],
     elements: [
       {
         id: 'v',
@@ -70,6 +71,7 @@ function ink(): SheetInk {
         section: null,
         outline: null,
         breaks: [],
+        broken: false,
         hatches: [],
         key: 'q',
         pointed: {

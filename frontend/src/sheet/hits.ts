@@ -14,6 +14,8 @@ export type Target = {
   owner: string;
   of: string;
   shape?: Shape;
+  /** A line that is hidden in its view. */
+  hidden?: boolean;
   x: number;
   y: number;
   words: string;
@@ -136,6 +138,7 @@ export class Hits {
     const [shape, words] = this.told(element.id, src);
     return {
       kind: 'line',
+      hidden: mark.pen === 'hidden',
       view: element.group,
       ref: src,
       at: '',

@@ -2,6 +2,7 @@ import { asking } from './asking.svelte';
 import type { Target } from './hits';
 import { kinds, type Offer } from './kinds';
 import { enlarging } from './making/enlarge';
+import { leavingOut } from './making/leave';
 import { liningUp } from './making/line_up';
 import { lookingSquare } from './making/square';
 import { selected, type Selection } from './selection.svelte';
@@ -10,15 +11,26 @@ import { work } from './work.svelte';
 const measures = (wishes: [string, string][], targets: Target[]): Offer[] =>
   wishes.map(([name, wish]) => ({ name, run: () => asking.place(targets, wish) }));
 
+/** Whether the line that is pointed at is left out of its view. */
+function isOut(t: Target): boolean {
+  const view = work.view(t.view);
+  return !!view?.left_out?.includes(t.ref) || (!!t.hidden && !!view?.hidden_out?.includes(t.ref));
+}
+
 /** A line left out of its view, or brought back. */
 function leaveOut(first: Target): Offer {
   const view = work.view(first.view);
   const now = view?.left_out ?? [];
-  const out = now.includes(first.ref);
+  const unseen = view?.hidden_out ?? [];
+  const others = (refs: string[]) => refs.filter((r) => r !== first.ref);
+  if (isOut(first))
+    return {
+      name: 'Bring this line back',
+      run: () => work.setView(first.view, { left_out: others(now), hidden_out: others(unseen) }),
+    };
   return {
-    name: out ? 'Bring this line back' : 'Leave this line out',
-    run: () =>
-      work.setView(first.view, { left_out: out ? now.filter((r) => r !== first.ref) : [...now, first.ref] }),
+    name: 'Leave this line out',
+    run: () => work.setView(first.view, { left_out: [...now, first.ref] }),
   };
 }
 
@@ -40,7 +52,10 @@ function closeUps(first: Target): Offer[] {
           edge: 'ragged',
         }),
     });
-  if (first.kind === 'line') found.push(leaveOut(first));
+  if (first.kind === 'line') {
+    found.push(leaveOut(first));
+    found.push({ name: 'Leave out a whole face', run: () => asking.make(leavingOut(first)) });
+  }
   found.push({ name: 'Line up with another view', run: () => asking.make(liningUp(first)) });
   if (straight)
     found.push({
@@ -93,7 +108,7 @@ function forGeometry(targets: Target[]): Offer[] {
   };
   const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
   const near = closeUps(first);
-  if (work.view(first.view)?.left_out?.includes(first.ref)) return [leaveOut(first), view];
+  if (isOut(first)) return [leaveOut(first), view];
   if (first.kind === 'point') return work.step === 4 ? [cut, ...near, view] : [cut, view, ...near];
   if (first.kind !== 'line') return [];
   const mark: Offer = {

@@ -34,6 +34,8 @@ class Work {
   /** A sheet that is to be issued and waits for its views. */
   issuing = $state.raw<{ kind: string; share: number; what: string; owner: object } | null>(null);
   hits: Hits | null = null;
+  /** The view of which lines that are left out are seen in grey. */
+  ghosts = $state('');
   /** Views that are being projected, and how far they are. */
   progress = $state.raw<ViewProgress[]>([]);
   private watching = 0;

@@ -11,7 +11,7 @@ from ..core.drawing.views import SectionView
 from ..core.errors import UserError
 from ..core.ink import Ink
 from ..core.views.picture import Picture
-from ..core.views.windows import foreshortenings, is_loose, lengthened, middle_of, shape_of
+from ..core.views.windows import foreshortenings, is_loose, lengthened, middle_of, shape_of, standing
 from . import schemas as s
 
 
@@ -46,17 +46,20 @@ def outline_of(drawing: Drawing, ink: Ink, own: Picture, pictures: dict[str, Pic
     return s.OutlineJson(on=ground.view.id, centre=_down(ink, centre), notch=_down(ink, end), about=about, loose=loose)
 
 
-def breaks_on(ink: Ink, picture: Picture) -> list[s.BreakJson]:
+def breaks_on(drawing: Drawing, ink: Ink, picture: Picture) -> list[s.BreakJson]:
     """The break lines of a view's own stretches: a place on each."""
     found = []
     hull = picture.shot.hull
     middle = (hull.min(axis=0) + hull.max(axis=0)) / 2
-    for b in picture.view.breaks:
+    part = picture.shot.whole
+    for b in (standing(b, picture.shot.frame, part) for b in picture.view.breaks):
         axis = 0 if b.along == "x" else 1
         spots = np.array([middle, middle])
         spots[:, axis] = b.start, b.end
         first, second = picture.chart.to_sheet(spots)
-        found.append(s.BreakJson(id=b.id, along=b.along, first=_down(ink, first), second=_down(ink, second)))
+        about = [words_of_tie(part, h.tie, drawing) for h in b.holds if h is not None]
+        ends = {"first": _down(ink, first), "second": _down(ink, second)}
+        found.append(s.BreakJson(id=b.id, along=b.along, about=about, **ends))
     return found
 
 

@@ -183,11 +183,19 @@ class OutlineJson(Model):
     loose: bool
 
 
+class RemarkJson(Model):
+    """What a checker would mark, and the element that it is about."""
+
+    on: str
+    words: str
+
+
 class BreakJson(Model):
-    """A stretch taken out of a view: a place on each of its break lines, sheet mm, y down."""
+    """A stretch taken out of a view: a place on each of its break lines, sheet mm, y down; what its ends are held to."""
 
     id: str
     along: Literal["x", "y"]
+    about: list[str]
     first: Point
     second: Point
 
@@ -233,6 +241,8 @@ class ViewJson(Model):
     outline: OutlineJson | None
     breaks: list[BreakJson]
     """Its own, not those that it has from the view with which it is in line."""
+    broken: bool
+    """True where stretches are taken out, its own or such."""
     hatches: list[HatchJson]
     """Of the bodies that are cut in it."""
     key: str
@@ -269,6 +279,7 @@ class SheetInk(Model):
     elements: list[ScreenElement]
     fields: list[FieldJson]
     views: list[ViewJson]
+    remarks: list[RemarkJson]
 
 
 class Proposal(Model):

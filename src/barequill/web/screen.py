@@ -12,6 +12,7 @@ from typing import TypeVar
 
 from ..core.annotation.cut_ink import hatch_look
 from ..core.annotation.pointing import lines_of, snaps_of
+from ..core.annotation.remarks import remarks_on
 from ..core.annotation.sheet_ink import view_name, view_words
 from ..core.drawing import Drawing, Sheet
 from ..core.drawing.views import way_of
@@ -130,6 +131,7 @@ class Screens:
                 for f in ink.fields
             ],
             views=views,
+            remarks=[s.RemarkJson(on=r.on, words=r.words) for r in remarks_on(ink)],
         )
 
     def _view(
@@ -176,7 +178,8 @@ class Screens:
             bodies=body_names(picture.shot.whole),
             section=section,
             outline=outline,
-            breaks=breaks_on(ink, picture),
+            breaks=breaks_on(drawing, ink, picture),
+            broken=bool(picture.chart.gaps),
             hatches=_hatches(drawing, picture) if picture.shot.scene.is_cut and not pending else [],
             key=key,
             pointed=pointed,

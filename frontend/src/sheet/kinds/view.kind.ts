@@ -2,7 +2,7 @@ import type { View } from '../../api/client';
 import { asking } from '../asking.svelte';
 import { gestureOfView } from '../gestures/view.svelte';
 import { turningIn } from '../making/between';
-import { breaking } from '../making/break';
+import { breaking, breakingWhereFree } from '../making/break';
 import { cropping, halved } from '../making/crop';
 import { enlarging } from '../making/enlarge';
 import { leavingRib } from '../making/rib';
@@ -19,7 +19,7 @@ function pieces(view: View): Offer[] {
     else
       found.push({
         name: 'Break it where nothing is',
-        run: () => work.act({ act: 'break_view', view: view.id, gap: 4, form: 'auto' }),
+        run: () => asking.make(breakingWhereFree(view.id)),
       });
     found.push({
       name: 'Turn a section in between break lines',

@@ -3,6 +3,26 @@ import { asking } from '../asking.svelte';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
+/** All stretches of a view without a feature taken out; with the larger scale that becomes possible, where one does. */
+export function breakingWhereFree(view: string): Making {
+  let rescaled = false;
+  return {
+    words: () => '',
+    act: () => ({ act: 'break_view', view, gap: 4, form: 'auto', rescaled }),
+    click: () => true,
+    view: () => view,
+    hides: () => [view, `${view}-hatch`],
+    others: () =>
+      asking.others.slice(0, 1).map((name) => ({
+        name: rescaled ? 'at the scale of now' : name,
+        run: () => {
+          rescaled = !rescaled;
+          void asking.follow();
+        },
+      })),
+  };
+}
+
 /** A stretch taken out of a view: from where the hand presses to where it lets go, or between two clicks. */
 export function breaking(view = ''): Making {
   let own = view;

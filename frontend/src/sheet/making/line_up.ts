@@ -1,5 +1,6 @@
 import { asking } from '../asking.svelte';
 import type { Target } from '../hits';
+import { work } from '../work.svelte';
 import type { Making } from './making';
 
 /** A view lined up with another: a place of it, then one of the other. */
@@ -33,6 +34,7 @@ export function liningUp(own: Target): Making {
       return true;
     },
     catches: () => true,
+    among: () => work.views.map((v) => v.id).filter((id) => id !== own.view),
     others: () => [
       { name: 'level with it', run: () => (how = 'level') },
       { name: 'above or below it', run: () => (how = 'upright') },

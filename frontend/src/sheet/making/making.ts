@@ -19,6 +19,8 @@ export interface Making {
   view?(): string;
   /** Elements in whose place the preview stands. */
   hides?(): string[];
+  /** Views through whose geometry the hand goes by keys. */
+  among?(): string[];
   /** What is caught is said at the pointer. */
   catches?(): boolean;
 }

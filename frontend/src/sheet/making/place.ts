@@ -6,6 +6,7 @@ import type { Making } from './making';
 /** A view from a direction that is kept with the part. */
 export function placing(from: Direction): Making {
   let pictorial = false;
+  let cut = false;
   return {
     words: () => '',
     act: () => ({
@@ -16,6 +17,7 @@ export function placing(from: Direction): Making {
       toward: from.toward,
       up: from.up,
       pictorial,
+      cut_at: cut ? 0 : null,
       to: work.up(asking.pointer),
     }),
     click: () => true,
@@ -24,6 +26,7 @@ export function placing(from: Direction): Making {
         name: pictorial ? 'as a principal view' : 'as a pictorial view',
         run: () => ((pictorial = !pictorial), asking.follow()),
       },
+      { name: cut ? 'whole' : 'cut through its middle', run: () => ((cut = !cut), asking.follow()) },
     ],
   };
 }

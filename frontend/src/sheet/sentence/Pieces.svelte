@@ -20,6 +20,8 @@
   ];
   let outline = $derived(view.kind === 'detail' ? view.outline : view.crop?.outline);
   let edge = $derived(view.kind === 'detail' ? (view.edge ?? 'plain') : (view.crop?.edge ?? 'ragged'));
+  /** What the ends of the stretches keep their distance from. */
+  let heldTo = $derived([...new Set(shown.breaks.flatMap((b) => b.about))].slice(0, 3));
   const size = (n: number) => `${Math.round(n * 2000) / 1000}`;
 
   function setEdge(v: string) {
@@ -83,6 +85,7 @@
     onset={(v) => setBreak({ form: v })}
     after=","
   />
+  {#if heldTo.length}held to the {heldTo.join(' and the ')},{/if}
 {/if}
 {#if view.turn || view.kind === 'auxiliary'}
   turned

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -11,22 +12,18 @@ from ..annotation.sheet_ink import view_words
 from ..annotation.wording import figure
 from ..bounds import Coordinate, Ref
 from ..drawing import Break, Drawing, Operation, Sheet, View
-from ..drawing.operations import SetView, need_view
+from ..drawing.operations import Group, SetSheet, SetView, need_view
 from ..drawing.views import name_for
 from ..drawing.windows import BreakForm
 from ..errors import UserError
-from ..views.shot import Shot
+from ..standards.scales import SERIES, scale_text
+from ..views.breaking import held, proposed
+from ..views.picture import Picture
+from ..views.proposal import rearranged
+from ..views.windows import standing
 from .base import AnyAct, Bench, Preview
 from .outlining import view_shown
 
-KEEP = 8.0
-"""mm on the sheet that are left beside a feature."""
-WORTH = 20.0
-"""mm on the sheet from which a stretch is worth taking out."""
-SLENDER = 4.0
-"""How many times as long as wide a view is from which breaks are proposed."""
-SHARE = 0.15
-"""Of the length of the view, from which on a stretch is worth taking out."""
 FORMS = {
     "zigzag": "zigzag lines",
     "freehand": "freehand lines",
@@ -37,7 +34,8 @@ FORMS = {
 
 class BreakView(AnyAct):
     """A stretch taken out of a view between two places (``first``, ``second``: sheet mm) along its x or y; all stretches
-    without a feature where no places are given. ``change`` names a stretch that is altered."""
+    without a feature where no places are given, ``rescaled`` with the sheet at the largest scale that becomes possible.
+    ``change`` names a stretch that is altered."""
 
     act: Literal["break_view"] = "break_view"
     view: Ref
@@ -47,26 +45,64 @@ class BreakView(AnyAct):
     gap: float = Field(default=4.0, ge=0.5, le=200)
     form: BreakForm = "auto"
     change: Ref = ""
+    rescaled: bool = False
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, after, _ = self._made(drawing, bench)
-        return SetView(view=after.id, changes={"breaks": [b.model_dump(mode="json") for b in after.breaks]})
+        sheet, after, _ = self._made(drawing, bench)
+        broken = SetView(view=after.id, changes={"breaks": [b.model_dump(mode="json") for b in after.breaks]})
+        if not self.rescaled:
+            return broken
+        larger = self._larger(drawing, bench, sheet)
+        if larger is None:
+            raise UserError("No larger scale becomes possible", "Break the view alone, or take a larger sheet.")
+        scale, broken, places = larger
+        return Group(
+            label=f"Break the view and draw at {scale_text(scale)}",
+            operations=[broken, SetSheet(sheet=sheet.id, scale=scale, places=places)],
+        )
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, after, words = self._made(drawing, bench)
-        return view_shown(drawing, bench, sheet, after, words)
+        others: tuple[str, ...] = ()
+        if self.first is None:
+            larger = self._larger(drawing, bench, sheet)
+            if larger is not None:
+                words += f"; {scale_text(larger[0])} becomes possible"
+                others = (f"draw at {scale_text(larger[0])}",)
+        return replace(view_shown(drawing, bench, sheet, after, words), others=others)
+
+    def _larger(
+        self, drawing: Drawing, bench: Bench, sheet: Sheet
+    ) -> tuple[float, SetView, dict[str, tuple[float, float]]] | None:
+        """The largest standard scale at which the sheet holds its views when this one is broken for it: with the stretches
+        that are taken out then, and where the views stand."""
+        try:
+            most = rearranged(bench.studio, drawing, sheet, None).scale
+        except UserError:
+            most = sheet.scale
+        for scale in (s for s in SERIES if s > max(most, sheet.scale) * 1.001):
+            larger = sheet.model_copy(update={"scale": scale})
+            trial = drawing.with_sheet(larger)
+            try:
+                _, after, _ = self._made(trial, bench)
+                views = [after if v.id == after.id else v for v in larger.views]
+                broken = larger.model_copy(update={"views": views})
+                found = rearranged(bench.studio, trial.with_sheet(broken), broken, None, sheet.scale)
+            except UserError:
+                continue
+            if found.scale >= scale * 0.999:
+                changes = {"breaks": [b.model_dump(mode="json") for b in after.breaks]}
+                return scale, SetView(view=after.id, changes=changes), found.places
+        return None
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, View, str]:
         sheet, view = need_view(drawing, self.view)
         picture = bench.studio.pictures(drawing, sheet)[view.id]
-        old = next((b for b in view.breaks if b.id == self.change), None)
-        rest = [b for b in view.breaks if b.id != self.change]
+        now = [standing(b, picture.shot.frame, picture.shot.whole) for b in view.breaks]
+        old = next((b for b in now if b.id == self.change), None)
+        rest = [b for b in now if b.id != self.change]
         if self.first is None or self.second is None:
-            found = proposed(picture.shot, picture.scale, self.along)
-            if not found:
-                raise UserError(
-                    "There is no long stretch without a feature", "Drag over the stretch that is to be taken out."
-                )
+            found = _proposed_in(picture, self.along)
         else:
             a, b = picture.chart.from_sheet(np.array([self.first, self.second]))
             along = (old.along if old else None) or self.along
@@ -82,12 +118,20 @@ class BreakView(AnyAct):
                 raise UserError("The stretch is shorter than the gap", "Drag further, or make the gap narrower.")
             own = old.id if old is not None else name_for(after, "break")
             made: dict[str, Any] = {"id": own, "along": axis_name, "start": start, "end": end, "gap": gap, "form": form}
-            after = after.model_copy(update={"breaks": [*after.breaks, Break.model_validate(made)]})
+            added = held(Break.model_validate(made), picture.shot)
+            after = after.model_copy(update={"breaks": [*after.breaks, added]})
             gone += end - start
         if not gone:
             raise UserError("There is nothing left to take out", "Drag over the stretch that is to be taken out.")
         words = f"{view_words(view)} broken, {figure(gone, None, drawing.unit, False, drawing.standard)} taken out"
         return sheet, after, words
+
+
+def _proposed_in(picture: Picture, along: str | None) -> list[tuple[str, float, float]]:
+    found = proposed(picture.shot, picture.scale, along)
+    if not found:
+        raise UserError("There is no long stretch without a feature", "Drag over the stretch that is to be taken out.")
+    return found
 
 
 def _kept_off(rest: list[Break], along: str, start: float, end: float, near: float) -> tuple[float, float]:
@@ -100,37 +144,3 @@ def _kept_off(rest: list[Break], along: str, start: float, end: float, near: flo
         else:
             start = max(start, b.end + near)
     return start, end
-
-
-def proposed(shot: Shot, scale: float, along: str | None = None) -> list[tuple[str, float, float]]:
-    """Stretches of a view in which nothing begins or ends, long enough to be worth taking out: axis, start and end (view
-    mm). Only along the longer way of the view, where it is not said along which."""
-    box = shot.mesh_box
-    lengths = box[:, 1] - box[:, 0]
-    axes = [{"x": 0, "y": 1}[along]] if along is not None else [int(np.argmax(lengths))]
-    if along is None and lengths.max() < SLENDER * lengths.min():
-        # what is compact stays whole
-        return []
-    keep = KEEP / scale
-    return [
-        ("xy"[axis], a + keep, b - keep)
-        for axis in axes
-        for a, b in free_stretches(shot, scale, axis)
-        if (b - a) * scale >= WORTH + 2 * KEEP and b - a >= SHARE * lengths[axis]
-    ]
-
-
-def free_stretches(shot: Shot, scale: float, axis: int) -> list[tuple[float, float]]:
-    """All stretches (view mm) along an axis between the places where something begins or ends."""
-    marks = [shot.mesh_box[axis]]
-    for c in shot.strings.curves:
-        x0, y0, x1, y1 = c.bounds()
-        low, high = (x0, x1) if axis == 0 else (y0, y1)
-        other = (y1 - y0) if axis == 0 else (x1 - x0)
-        marks.append(np.array([low, high]))
-        if c.kind != "line" or (other > 1e-6 * shot.whole.size and high - low > 1e-6 * shot.whole.size):
-            # what bends or slants is a feature all along
-            marks.append(np.linspace(low, high, max(2, int((high - low) * scale / 4) + 2)))
-    at = np.unique(np.concatenate(marks))
-    near = 1e-6 * shot.whole.size
-    return [(float(a), float(b)) for a, b in zip(at, at[1:], strict=False) if b - a > near]

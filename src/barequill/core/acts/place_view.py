@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ..annotation.sheet_ink import view_words
-from ..bounds import Key, Name, Ref
+from ..bounds import Figure, Key, Name, Ref
 from ..drawing import Drawing, FreeView, Operation, PrincipalView, Sheet, View
 from ..drawing.base import Point, Vector
 from ..drawing.operations import AddViews, need_sheet
@@ -26,6 +26,8 @@ class PlaceView(AnyAct):
     toward: Vector
     up: Vector
     pictorial: bool = False
+    cut_at: Figure | None = None
+    """A section: cut square to the sight, mm toward the viewer from the middle of the part."""
     to: Point
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
@@ -48,7 +50,9 @@ class PlaceView(AnyAct):
             "toward": toward,
             "up": up,
             "caption": self.name,
+            "cut_at": self.cut_at,
+            "hidden_lines": not self.pictorial and self.cut_at is None,
         }
         if self.pictorial:
-            return sheet, FreeView.model_validate(common | {"hidden_lines": False})
+            return sheet, FreeView.model_validate(common)
         return sheet, PrincipalView.model_validate(common)

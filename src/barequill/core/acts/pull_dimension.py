@@ -8,17 +8,22 @@ import numpy as np
 from pydantic import Field
 
 from ..annotation.inference import Pick, infer, moved_text, placed
+from ..annotation.kinds import solve
+from ..annotation.linear import SolvedLinear
 from ..annotation.measuring import Linear, Round, measure
-from ..annotation.sheet_ink import annotation_element, blank, scene_key
+from ..annotation.sheet_ink import annotation_element, blank, scene_key, stage_of
 from ..annotation.solving import root_view
 from ..bounds import Coordinate, Ref
 from ..drawing import DetailView, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model, Point
-from ..drawing.operations import Annotate, ChangeAnnotation, Group, Remove
+from ..drawing.operations import Annotate, ChangeAnnotation, Group, Remove, SetView
 from ..errors import BadOperation, Unmeasurable
 from ..views.picture import Picture
+from ..views.windows import standing
 from .base import AnyAct, Bench, Preview
 
+ROOM = 1.5
+"""mm on the sheet about lettering that stands in a gap."""
 NEARBY = 30.0
 """mm on the sheet from a view within which a dimension that is dragged there is taken over."""
 
@@ -43,7 +48,9 @@ class PullDimension(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, dimension = self._pulled(drawing, bench)
-        return Annotate(sheet=sheet.id, annotations=[dimension])
+        stated = Annotate(sheet=sheet.id, annotations=[dimension])
+        wider = _room_for(drawing, bench, sheet, dimension)
+        return Group(label="State a size in a gap", operations=[wider, stated]) if wider else stated
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         return _shown(drawing, bench, *self._pulled(drawing, bench))
@@ -71,7 +78,9 @@ class MoveDimension(AnyAct):
         sheet, moved = self._moved(drawing, bench)
         old = sheet.annotation(self.id)
         if old is None or moved.on == old.on:
-            return ChangeAnnotation(id=self.id, changes={"place": moved.place.model_dump()})
+            placed_there = ChangeAnnotation(id=self.id, changes={"place": moved.place.model_dump()})
+            wider = _room_for(drawing, bench, sheet, moved)
+            return Group(label="Move a size into a gap", operations=[wider, placed_there]) if wider else placed_there
         carried = moved.model_copy(update={"id": drawing.fresh()[0]})
         return Group(
             label="Carry a dimension to another view",
@@ -115,6 +124,31 @@ class MoveDimension(AnyAct):
             if away < least and _seen(dimension, other):
                 best, least = other, away
         return best.view.id
+
+
+def _room_for(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -> SetView | None:
+    """The gap of a broken view made as wide as the lettering of a dimension that stands in it; None where there is room."""
+    pictures = bench.studio.pictures(drawing, sheet)
+    picture = pictures.get(dimension.on)
+    if picture is None or not picture.view.breaks:
+        return None
+    solved = solve(dimension, stage_of(drawing, sheet, pictures, dimension.on))
+    if not isinstance(solved, SolvedLinear):
+        return None
+    corners, middle = solved.run.corners(), np.array([solved.run.middle()])
+    chart, low, high = picture.still().chart, picture.shot.hull.min(axis=0), picture.shot.hull.max(axis=0)
+    there = chart.from_sheet(middle)[0]
+    changed = False
+    breaks = []
+    for b in (standing(b, picture.shot.frame, picture.shot.whole) for b in picture.view.breaks):
+        axis = 0 if b.along == "x" else 1
+        need = float(np.ptp(corners @ chart.direction(np.eye(2)[axis]))) + 2 * ROOM
+        inside = b.start < there[axis] < b.end and low[1 - axis] < there[1 - axis] < high[1 - axis]
+        changed |= inside and need > b.gap
+        breaks.append(b.model_copy(update={"gap": max(b.gap, min(need, 200.0))}) if inside else b)
+    if not changed:
+        return None
+    return SetView(view=picture.view.id, changes={"breaks": [b.model_dump(mode="json") for b in breaks]})
 
 
 def _seen(dimension: Dimension, picture: Picture) -> bool:

@@ -12,8 +12,9 @@ from ..drawing.base import Point
 from ..drawing.operations import AddViews, Group, SetView, need_view
 from ..drawing.views import name_for
 from ..errors import UserError
+from ..views.breaking import KEEP, free_stretches, held
+from ..views.windows import standing
 from .base import AnyAct, Bench, Preview
-from .break_view import KEEP, free_stretches
 from .cut_view import CutPoint, CutView
 from .cutting import checked
 from .outlining import view_shown
@@ -67,10 +68,11 @@ class RevolveBetween(AnyAct):
         shown = bench.studio.pictures(drawing.with_sheet(trial), trial)[section.id].box
         need = (shown.width if axis == 0 else shown.height) + 2 * AIR
         name = "xy"[axis]
-        held = next((b for b in view.breaks if b.along == name and b.start < here[axis] < b.end), None)
-        if held is not None:
-            wider = held.model_copy(update={"gap": max(held.gap, need)})
-            breaks = [wider if b.id == held.id else b for b in view.breaks]
+        now = [standing(b, picture.shot.frame, picture.shot.whole) for b in view.breaks]
+        own = next((b for b in now if b.along == name and b.start < here[axis] < b.end), None)
+        if own is not None:
+            wider = own.model_copy(update={"gap": max(own.gap, need)})
+            breaks = [wider if b.id == own.id else b for b in view.breaks]
         else:
             keep = KEEP / picture.scale
             free = [s for s in free_stretches(picture.shot, picture.scale, axis) if s[0] < here[axis] < s[1]]
@@ -81,5 +83,5 @@ class RevolveBetween(AnyAct):
                 # the place stays within what is taken out
                 start, end = min(start, here[axis] - keep / 2), max(end, here[axis] + keep / 2)
             made = Break(id=name_for(view, "break"), along=name, start=start, end=end, gap=need)  # type: ignore[arg-type]
-            breaks = [*view.breaks, made]
+            breaks = [*view.breaks, held(made, picture.shot)]
         return sheet, view.model_copy(update={"breaks": breaks}), section

@@ -7,11 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..drawing import Dimension
+from ..geometry.curves2 import polyline
 from ..ink import DimensionRecord, Sketch
 from .measuring import Linear
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
 from .style import Style
 from .wording import Lettering
+
+ZIG = 1.6
+"""mm of half the width of a zigzag in a dimension line."""
 
 
 def normal_of(along: Array) -> Array:
@@ -48,6 +52,8 @@ class SolvedLinear(Solved):
     run: Run
     shift: float
     half: float
+    zigs: tuple[float, ...]
+    """Where its line has a zigzag, from its middle along ``along``."""
 
     @property
     def middle(self) -> Array:
@@ -62,7 +68,7 @@ class SolvedLinear(Solved):
         return np.concatenate([self.starts, self.feet + reach / length * self.style.overrun, ends, self.run.corners()])
 
     def draw(self, sketch: Sketch) -> None:
-        u, middle, style = self.along, self.middle, self.style
+        u, style = self.along, self.style
         for start, foot in zip(self.starts, self.feet, strict=True):
             reach = foot - start
             length = float(np.linalg.norm(reach))
@@ -71,10 +77,10 @@ class SolvedLinear(Solved):
                 draw_line(sketch, start + d * (style.gap if length > 4 else 0.0), foot + d * style.overrun)
         if style.level:
             gaps = (self.shift - self.half - style.text_gap, self.shift + self.half + style.text_gap)
-            draw_line(sketch, middle + u * self.low, middle + u * max(self.low, gaps[0]))
-            draw_line(sketch, middle + u * min(self.high, gaps[1]), middle + u * self.high)
+            self._line(sketch, self.low, max(self.low, gaps[0]))
+            self._line(sketch, min(self.high, gaps[1]), self.high)
         else:
-            draw_line(sketch, middle + u * self.low, middle + u * self.high)
+            self._line(sketch, self.low, self.high)
         sense = 1.0 if self.outside else -1.0
         draw_arrow(sketch, style, self.feet[0], u * sense)
         draw_arrow(sketch, style, self.feet[1], -u * sense)
@@ -91,6 +97,33 @@ class SolvedLinear(Solved):
             float(np.degrees(np.arctan2(u[1], u[0]))),
             1 / self.scale,
         )
+
+    def _line(self, sketch: Sketch, low: float, high: float) -> None:
+        """A piece of the dimension line, with its zigzags."""
+        n = np.array([-self.along[1], self.along[0]])
+        for at in sorted(z for z in self.zigs if low + ZIG < z < high - ZIG):
+            draw_line(sketch, self.middle + self.along * low, self.middle + self.along * (at - ZIG))
+            corners = np.array([[-1, 0], [-0.4, 1.6], [0.4, -1.6], [1, 0]]) * ZIG
+            path = self.middle + (at + corners[:, :1]) * self.along + corners[:, 1:] * n
+            sketch.stroke(polyline(path), "dimension")
+            low = at + ZIG
+        draw_line(sketch, self.middle + self.along * low, self.middle + self.along * high)
+
+
+def _zigs(stage: Stage, dimension: Dimension, u: Array, middle: Array, text: tuple[float, float]) -> tuple[float, ...]:
+    """Where the line goes across stretches that are taken out, clear of the ``text`` (its middle and half its width)."""
+    chart, found = stage.view.chart, []
+    for gap in chart.gaps if dimension.zigzag else ():
+        way = chart.direction(np.eye(2)[gap.axis])
+        if abs(float(way @ u)) < 0.999:
+            continue
+        spot = np.zeros((1, 2))
+        spot[0, gap.axis] = (gap.start + gap.end) / 2
+        at = float((chart.to_sheet(spot)[0] - middle) @ u)
+        if abs(at - text[0]) < text[1] + ZIG + 1:
+            at = text[0] + (text[1] + ZIG + 2) * (1 if at >= text[0] else -1)
+        found.append(at)
+    return tuple(found)
 
 
 def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Lettering) -> SolvedLinear:
@@ -140,4 +173,5 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
         Run(text, at, angle),
         shift,
         half,
+        _zigs(stage, dimension, u, middle, (shift, half)),
     )

@@ -85,7 +85,8 @@ def blank(sheet: Sheet) -> Ink:
 def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False) -> Element:
     """A view's lines and tones."""
     view, chart = picture.view, picture.chart
-    look = (view.hidden_lines, view.tangent_edges, view.shaded, sorted(view.left_out), pending, view_words(view))
+    out = sorted(view.left_out), sorted(view.hidden_out)
+    look = (view.hidden_lines, view.tangent_edges, view.shaded, out, pending, view_words(view))
     key = key_of("view", view.id, picture.shot.scene.digest, chart.name, look, lines)
 
     def made() -> Element:

@@ -42,6 +42,8 @@ class AnyView(Model):
     """Bodies among these that are shown as adjacent parts: only to tell what the others stand beside."""
     left_out: Annotated[list[Ref], Field(max_length=MANY)] = []
     """Edges, and faces whose outlines are not drawn."""
+    hidden_out: Annotated[list[Ref], Field(max_length=MANY)] = []
+    """The same of which only what is hidden is not drawn."""
     parent: Ref | None = None
     place: Point
     scale: Scale | None = None
@@ -80,6 +82,8 @@ class _OwnCamera(AnyView):
 
     toward: Vector
     up: Vector
+    cut_at: Figure | None = None
+    """The plane square to the sight that the view is cut by, mm toward the viewer from the middle of the part."""
 
     @model_validator(mode="after")
     def _makes_a_camera(self) -> Self:

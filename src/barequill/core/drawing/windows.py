@@ -49,9 +49,16 @@ class Crop(Model):
         return self
 
 
+class Hold(Model):
+    """A place of the part from which an end of a stretch keeps its distance: ``off`` mm of the view along its axis."""
+
+    tie: Tie
+    off: Figure = 0.0
+
+
 class Break(Model):
     """A stretch that is taken out of a view, ``along`` its x or y, from ``start`` to ``end`` (mm of the view from the middle
-    of the part); ``gap`` mm are left between on the sheet."""
+    of the part; where its ends have ``holds``, those go before); ``gap`` mm are left between on the sheet."""
 
     id: Ref
     along: Literal["x", "y"] = "x"
@@ -59,6 +66,7 @@ class Break(Model):
     end: Figure
     gap: Annotated[Figure, Field(ge=0.5, le=200)] = 4.0
     form: BreakForm = "auto"
+    holds: tuple[Hold | None, Hold | None] = (None, None)
 
     @model_validator(mode="after")
     def _in_order(self) -> Break:

@@ -25,11 +25,14 @@ def draw_view(sketch: Sketch, picture: Picture) -> None:
         # under the lines
         sketch.marks += tints_of(shot.shading, shot.centre, chart)
     left_out = set(view.left_out)
-    placed = [(c, flat) for c, flat in picture.placed if c.source not in left_out]
+    unseen_out = left_out | set(view.hidden_out)
+    placed = []
     for c, flat in picture.placed:
-        if c.source in left_out and c.visible:
+        if c.source not in (left_out if c.visible else unseen_out):
+            placed.append((c, flat))
+        elif c.visible or (view.hidden_lines and c.cls != "smooth"):
             # it can still be pointed at, and brought back
-            sketch.lie_under(flat, "visible", c.source)
+            sketch.lie_under(flat, "visible" if c.visible else "hidden", c.source)
     hidden = [(c, flat) for c, flat in placed if not c.visible and c.cls != "smooth" and view.hidden_lines]
     tangent = [(c, flat) for c, flat in placed if c.visible and c.cls == "smooth" and view.tangent_edges != "off"]
     firm = [(c, flat) for c, flat in placed if c.visible and c.cls != "smooth"]

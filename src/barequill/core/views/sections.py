@@ -11,7 +11,7 @@ import shapely
 from ..cutting.limits import NO_CUT, Cell, Cut, wall
 from ..drawing import Drawing, Sheet
 from ..drawing.cutting import LocalCut
-from ..drawing.views import DetailView, PictorialView, SectionView, View
+from ..drawing.views import DetailView, FreeView, PictorialView, PrincipalView, SectionView, View
 from ..errors import UserError
 from ..geometry.planar import rings_of
 from ..part.model import Part
@@ -168,6 +168,10 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
     def of(view: View, seen: int = 0) -> Scene:
         """What a view shows but for its local cuts, which are its own."""
         plain = plain_scene(view, at[view.id])
+        if isinstance(view, PrincipalView | FreeView) and view.cut_at is not None:
+            own = frame(view)
+            cell = Cell((wall(own.middle + view.cut_at * own.toward, own.toward),))
+            return replace(plain, cut=Cut((cell,), tuple(sorted(view.whole))))
         parent = drawing.view(view.parent)
         if parent is None or parent.part != view.part or seen >= 20:
             return plain

@@ -9,6 +9,7 @@ import shapely
 
 from ..drawing import AuxiliaryView, Break, Drawing, Outline, ProjectedView, SectionView, Sheet, View
 from ..drawing.views import DetailView
+from ..drawing.windows import Hold
 from ..part.model import Part
 from .chart import Array, Chart, Gap, Place, wave
 from .cutting_lines import Frame, tie_point
@@ -98,10 +99,22 @@ def breaks_of(drawing: Drawing, view: View, seen: int = 0) -> list[Break]:
     for b in breaks_of(drawing, parent, seen + 1) if shared else []:
         if shared == "both" and b.along == "x":
             # seen from behind
-            found.append(b.model_copy(update={"start": -b.end, "end": -b.start}))
+            holds = tuple(h and Hold(tie=h.tie, off=-h.off) for h in reversed(b.holds))
+            found.append(b.model_copy(update={"start": -b.end, "end": -b.start, "holds": holds}))
         elif shared in ("both", b.along):
             found.append(b)
     return found
+
+
+def standing(b: Break, frame: Frame, part: Part) -> Break:
+    """A stretch between where its ends stand in a view: at their distance from what holds them, where that is there."""
+    axis, ends = (0 if b.along == "x" else 1), [b.start, b.end]
+    for k, hold in enumerate(b.holds):
+        there = None if hold is None else tie_point(part, hold.tie)
+        if hold is not None and there is not None:
+            ends[k] = float(frame.flat(there)[axis]) + hold.off
+    # a part that shrank may leave nothing between
+    return b.model_copy(update={"start": ends[0], "end": ends[1]}) if ends[1] > ends[0] else b
 
 
 def gaps_of(breaks: list[Break], form: Callable[[Break], str] = lambda b: "zigzag") -> tuple[Gap, ...]:
@@ -139,5 +152,5 @@ def chart_of(
     if isinstance(view, DetailView):
         x, y = middle_of(view.outline, frame, part)
         return Chart(view.place, scale, view.turn, (float(x), float(y)), (), corners, part.size)
-    gaps = gaps_of(breaks_of(drawing, view), form)
+    gaps = gaps_of([standing(b, frame, part) for b in breaks_of(drawing, view)], form)
     return Chart(view.place, scale, view.turn, (0.0, 0.0), gaps, corners, part.size)

@@ -69,3 +69,5 @@ class Dimension(AnyAnnotation):
     reference: bool = False
     tolerance: Tolerance = Tolerance()
     arrows: Literal["auto", "inside", "outside"] = "auto"
+    zigzag: bool = False
+    """With a zigzag in its line where that goes across a stretch that is taken out."""

@@ -26,6 +26,8 @@ NAMES = {
     "angles": "axes",
     "full": "lengths of axes",
     "left_out": "what is left out",
+    "hidden_out": "hidden lines left out",
+    "cut_at": "plane of the cut",
     "place": "place",
     "line": "cutting line",
     "side": "direction of looking",

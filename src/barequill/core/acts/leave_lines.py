@@ -1,0 +1,63 @@
+"""Lines left out of a view: one, those of a face, or the hidden ones of a feature."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..annotation.sheet_ink import blank
+from ..annotation.wording import figure
+from ..bounds import Ref
+from ..drawing import Drawing, Operation
+from ..drawing.operations import SetView, need_view
+from ..errors import UserError
+from ..ink import Sketch
+from ..part.features import faces_beside, feature_faces, words_of_face
+from ..standards.lines import line_group
+from .base import AnyAct, Bench, Preview
+
+
+class LeaveLines(AnyAct):
+    """What is left out of a view, by an edge or face that is pointed at: all lines ``of`` the face beside it, of its other
+    face, or the hidden lines of the whole feature."""
+
+    act: Literal["leave_lines"] = "leave_lines"
+    view: Ref
+    ref: Ref
+    of: Literal["face", "other_face", "hidden"] = "face"
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, view = need_view(drawing, self.view)
+        refs, _ = self._refs(drawing, bench)
+        name = "hidden_out" if self.of == "hidden" else "left_out"
+        return SetView(view=view.id, changes={name: list(dict.fromkeys([*getattr(view, name), *refs]))})
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, view = need_view(drawing, self.view)
+        refs, words = self._refs(drawing, bench)
+        picture = bench.studio.pictures(drawing, sheet)[view.id].still()
+        sketch, wanted = Sketch(line_group(sheet.size)), set(refs)
+        for c, flat in picture.placed:
+            if c.source in wanted and (not c.visible or self.of != "hidden"):
+                sketch.stroke(flat, "visible" if c.visible else "hidden", c.source)
+        place = drawing.view(view.id)
+        assert place is not None
+        made = sketch.element("left-out", "view", view.id, words, f"left-out-{self.of}-{self.ref}", place.place)
+        return Preview(blank(sheet), (made,), words)
+
+    def _refs(self, drawing: Drawing, bench: Bench) -> tuple[list[str], str]:
+        sheet, view = need_view(drawing, self.view)
+        shot = bench.studio.pictures(drawing, sheet)[view.id].shot
+        part = shot.whole
+        beside = faces_beside(part, self.ref)
+        if not beside:
+            raise UserError("There is no face", "Point at a line of the part.")
+        row = beside[-1] if self.of == "other_face" else beside[0]
+        faces = feature_faces(part, row) if self.of == "hidden" else [row]
+        refs = [r for f in faces for r in (part.faces[f].ref, *(part.edges[e].ref for e in part.faces[f].boundary))]
+        drawn = {c.source for c in shot.curves if not c.visible or self.of != "hidden"}
+        found = [r for r in dict.fromkeys(refs) if r in drawn]
+        if not found:
+            raise UserError("There is no such line", "Point at another line, or leave this one out alone.")
+        name = words_of_face(part, row, lambda x: figure(x, None, drawing.unit, False, drawing.standard))
+        count = f"{len(found)} {'hidden ' if self.of == 'hidden' else ''}{'line' if len(found) == 1 else 'lines'}"
+        return found, f"{count} of the {name} left out"

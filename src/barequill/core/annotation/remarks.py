@@ -1,0 +1,53 @@
+"""What a checker would mark on a sheet as it is drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import shapely
+
+from ..ink import Element, Ink, Region, Stroke, Text
+
+
+@dataclass(frozen=True)
+class Remark:
+    """Something to look at: the element that it is about, and what is wrong with it."""
+
+    on: str
+    words: str
+
+
+def remarks_on(ink: Ink) -> list[Remark]:
+    """Rings of details that lie on sizes of their view."""
+    found = []
+    for ring in (e for e in ink.elements if e.kind == "ring"):
+        line = _shape(_Held(ring))
+        for size in (e for e in ink.elements if e.kind == "dimension" and e.group == ring.group):
+            if line[0] is not None and shapely.intersects(line[0], _shape(_Held(size))[1]):
+                found.append(Remark(ring.id, f"{ring.words} lies on the size {size.words}"))
+    return found
+
+
+@dataclass(frozen=True)
+class _Held:
+    """An element, alike to another with the same ink in the same place."""
+
+    element: Element
+
+    def __hash__(self) -> int:
+        return hash((self.element.key, self.element.at))
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Held) and self.element.like(other.element)
+
+
+@lru_cache(maxsize=2000)
+def _shape(held: _Held) -> tuple[Any, Any]:
+    """The first line of an element, and all that it covers, on the sheet."""
+    marks = held.element.on_sheet()
+    strokes = [shapely.LineString(m.curve.points(0.02)) for m in marks if isinstance(m, Stroke)]
+    filled = [shapely.Polygon(m.rings[0]) for m in marks if isinstance(m, Region)]
+    written = [shapely.Polygon(m.corners()) for m in marks if isinstance(m, Text)]
+    return (strokes or [None])[0], shapely.union_all([*strokes, *filled, *written])

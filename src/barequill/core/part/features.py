@@ -1,0 +1,63 @@
+"""Faces that make one feature of a part."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..geometry.vectors import cross
+from .model import Part
+
+TURNED = ("cylinder", "cone", "torus", "sphere")
+
+
+def feature_faces(part: Part, row: int) -> list[int]:
+    """The face of that row and those that make one feature with it: joined to it about the same axis, and flat ends that
+    are bounded by nothing else."""
+    found, waiting = [row], [row]
+    if part.faces[row].surface.kind not in TURNED:
+        return found
+    while waiting:
+        for edge in part.faces[waiting.pop()].boundary:
+            for other in part.edges[edge].faces:
+                if other in found or not _belongs(part, other, row, found):
+                    continue
+                found.append(other)
+                waiting.append(other)
+    return found
+
+
+def _belongs(part: Part, other: int, row: int, found: list[int]) -> bool:
+    surface, own = part.faces[other].surface, part.faces[row].surface
+    if surface.kind == "plane":
+        return all(set(part.edges[e].faces) <= {*found, other} for e in part.faces[other].boundary)
+    if surface.kind not in TURNED:
+        return False
+    off = surface.origin - own.origin
+    on_axis = float(np.linalg.norm(cross(own.axes[2], off))) < 1e-6 * part.size
+    return on_axis and (surface.kind == "sphere" or abs(float(own.axes[2] @ surface.axes[2])) > 1 - 1e-9)
+
+
+def faces_beside(part: Part, ref: str) -> list[int]:
+    """The face of that reference, or those beside an edge: round ones first, then the smaller."""
+    kind, row = part.find(ref) or ("", 0)
+    if kind == "face":
+        return [row]
+    if kind != "edge":
+        return []
+
+    def rank(face: int) -> tuple[bool, float]:
+        points = part.mesh.nodes[part.faces[face].nodes]
+        reach = float(np.ptp(points, axis=0).sum()) if len(points) else 0.0
+        return part.faces[face].surface.kind not in TURNED, reach
+
+    return sorted(dict.fromkeys(part.edges[row].faces), key=rank)
+
+
+def words_of_face(part: Part, row: int, size: object) -> str:
+    """What a face is, in words; ``size`` writes a length."""
+    s = part.faces[row].surface
+    assert callable(size)
+    if s.kind in ("cylinder", "sphere"):
+        return f"{s.kind} Ø{size(2 * s.radius)}"
+    names = {"plane": "plane face", "cone": "cone", "torus": "round edge"}
+    return names.get(s.kind, "curved face")
