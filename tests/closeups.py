@@ -1,6 +1,6 @@
 """Details, auxiliary, broken and cropped views of real parts, checked one by one.
 
-``python -m tests.closeups PARTS``: reads each part file of a folder (at most so many faces), makes the views, and
+``python -m tests.closeups PARTS…``: reads each part file of some folders (at most so many faces), makes the views, and
 prints what does not hold: a line drawn beyond its outline, lengths that a plain cut of the finely drawn view does not
 have, a face that an auxiliary view does not show in its true area, and whatever raises; then what was proposed.
 """
@@ -100,12 +100,13 @@ def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
         picture = studio.pictures(drawing, sheet)[view.id]
         edges = [c.source for c in picture.shot.curves if c.visible and c.source in part.index]
         for ref in dice.permutation(edges)[:3].tolist():
-            after = apply(
-                drawing,
-                Enlarge(view=view.id, outline=DrawnOutline(centre=(0, 0), ref=ref), to=(300.0, 300.0)).plan(
-                    drawing, tools
-                ),
-            )
+            act = Enlarge(view=view.id, outline=DrawnOutline(centre=(0, 0), ref=ref), to=(300.0, 300.0))
+            try:
+                after = apply(drawing, act.plan(drawing, tools))
+            except UserError:
+                # large enough already
+                made["details refused"] += 1
+                continue
             own = studio.pictures(after, after.front_sheet)[after.front_sheet.views[-1].id]
             made["details"] += 1
             frame = shapely.Polygon(own.chart.window)
@@ -155,7 +156,9 @@ def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
 
 def main() -> None:
     """Check the parts of a folder."""
-    paths = sorted(p for p in Path(sys.argv[1]).iterdir() if p.suffix.lower() in (".step", ".stp"))
+    paths = sorted(
+        p for folder in sys.argv[1:] for p in Path(folder).iterdir() if p.suffix.lower() in (".step", ".stp")
+    )
     total: Counter[str] = Counter()
     bad = 0
     for k, path in enumerate(paths):

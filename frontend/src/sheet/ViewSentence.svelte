@@ -163,7 +163,7 @@
         after=","
       />
     {:else}from {shown.facing},{/if}
-    {#if view.kind === 'principal' || view.kind === 'free'}
+    {#if ownCut != null || (view.caption && (view.kind === 'principal' || view.kind === 'free'))}
       <Choice
         value={ownCut == null
           ? 'whole'

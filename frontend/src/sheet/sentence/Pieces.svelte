@@ -77,7 +77,8 @@
       const gap = Number(v.replace(',', '.').replace(/[^0-9.]/g, ''));
       if (gap > 0) void setBreak({ gap });
     }}
-  />, ends
+    after=","
+  /> ends
   <Choice
     value={BREAKS.find(([k]) => k === (view.breaks?.[0].form ?? 'auto'))?.[1] ?? ''}
     label="Ends of the stretch"

@@ -16,7 +16,7 @@ KEEP = 8.0
 WORTH = 20.0
 """mm on the sheet from which a stretch is worth taking out."""
 SLENDER = 4.0
-"""How many times as long as wide a view is from which breaks are proposed."""
+"""How many times as long as wide and deep a part is from which breaks are proposed."""
 SHARE = 0.15
 """Of the length of the view, from which on a stretch is worth taking out."""
 
@@ -27,8 +27,10 @@ def proposed(shot: Shot, scale: float, along: str | None = None) -> list[tuple[s
     box = shot.mesh_box
     lengths = box[:, 1] - box[:, 0]
     axes = [{"x": 0, "y": 1}[along]] if along is not None else [int(np.argmax(lengths))]
-    if along is None and lengths.max() < SLENDER * lengths.min():
-        # what is compact stays whole
+    nodes = shot.part.mesh.nodes
+    deep = float(np.ptp(nodes @ shot.view.toward)) if len(nodes) else 0.0
+    if along is None and lengths.max() < SLENDER * max(float(lengths.min()), deep):
+        # what is compact, or a plate seen from its edge, stays whole
         return []
     keep = KEEP / scale
     return [
