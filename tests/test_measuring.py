@@ -107,7 +107,7 @@ def test_an_aligned_length_on_a_pictorial_view_is_the_true_one(pedestal_sheet) -
     [
         ("length", [("line", (0, -40, 0)), None], None),
         ("distance", [("line", (0, -40, 0))], "two places"),
-        ("angle", [("line", (0, -40, 0))], "two lines"),
+        ("angle", [("line", (0, -40, 0))], "is level"),
         ("diameter", [("line", (0, -40, 0))], None),
     ],
 )

@@ -71,6 +71,30 @@ def demo(host: str, port: int, fill_only: bool) -> None:
 
 
 @main.command()
+@click.argument("size", type=float)
+@click.argument("name", metavar="CLASS")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def fit(size: float, name: str, as_json: bool) -> None:
+    """Print both deviations in µm of a tolerance CLASS such as H7 or g6 on a nominal SIZE in mm (ISO 286-1), or the
+    clearances of a pair such as H7/g6."""
+    from .core.standards import fits
+
+    def plain(x: float) -> float:
+        return int(x) if x == int(x) else x
+
+    if "/" in name:
+        pair = fits.fit(size, name)
+        figures = {"most": plain(pair.most), "least": plain(pair.least)}
+        click.echo(json.dumps(figures) if as_json else f"{size:g} {name}: {pair.words} mm")
+        return
+    field = fits.fit_field(size, name)
+    if as_json:
+        click.echo(json.dumps({"upper": plain(field.upper), "lower": plain(field.lower)}))
+    else:
+        click.echo(f"{size:g} {name}: {field.upper:+g} / {field.lower:+g} µm")
+
+
+@main.command()
 @click.argument("part", type=click.Path())
 @click.option("--json", "as_json", is_flag=True, help="Print JSON with all figures.")
 def part(part: str, as_json: bool) -> None:

@@ -379,7 +379,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateTolerance"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -403,7 +403,8 @@ export interface components {
          *     ``line``: a straight edge as a whole. ``start``, ``end``, ``middle``, ``centre``: a point of an edge.
          *     ``point``: a vertex. ``round``: a circle, arc, or cylinder. ``outline``: the outline of a cylinder or
          *     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right).
-         *     ``axis``: the axis of such a face.
+         *     ``axis``: the axis of such a face. ``rim``: the point of a round seen face on at so many degrees (``angle``,
+         *     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
          */
         Anchor: {
             /** Ref */
@@ -412,13 +413,23 @@ export interface components {
              * At
              * @enum {string}
              */
-            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis";
+            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross";
             /**
              * Side
              * @default 1
              * @enum {integer}
              */
             side?: -1 | 1;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle?: number;
+            /**
+             * Other
+             * @default
+             */
+            other?: string;
         };
         /**
          * Annotate
@@ -433,7 +444,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["PitchCircle"])[];
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"])[];
         };
         /**
          * AuxiliaryView
@@ -832,6 +843,40 @@ export interface components {
             };
         };
         /**
+         * ChangeRow
+         * @description The set of a dimension in another ``form``, from another ``datum`` (the place of it nearest to that of the sheet), with
+         *     a place more (``add``), or without the place at which the dimension ends (``leave_out``).
+         */
+        ChangeRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_row";
+            /** Id */
+            id: string;
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("chain" | "parallel" | "running") | null;
+            /**
+             * Datum
+             * @default null
+             */
+            datum?: [
+                number,
+                number
+            ] | null;
+            /** @default null */
+            add?: components["schemas"]["PickJson"] | null;
+            /**
+             * Leave Out
+             * @default false
+             */
+            leave_out?: boolean;
+        };
+        /**
          * ChangeSheet
          * @description Another size, direction, scale, angle or standard; the views are rearranged.
          */
@@ -1087,6 +1132,48 @@ export interface components {
             ];
         };
         /**
+         * DeclareThread
+         * @description The thread of the bore or shaft that an edge or face of it names: ``size`` such as ``M8`` or ``M8×1``, the likeliest by its
+         *     diameter where none is given, ``none`` takes it back; ``alike``: of all holes that are made alike.
+         */
+        DeclareThread: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "declare_thread";
+            /** View */
+            view: string;
+            /** Ref */
+            ref: string;
+            /**
+             * Size
+             * @default
+             */
+            size?: string;
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | null;
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance?: string;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Alike
+             * @default true
+             */
+            alike?: boolean;
+        };
+        /**
          * DetailView
          * @description What an outline on its parent holds, enlarged. ``place`` is where the outline's centre stands.
          */
@@ -1236,7 +1323,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "length" | "distance" | "angle" | "diameter" | "radius";
+            measure: "length" | "distance" | "angle" | "diameter" | "radius" | "arc" | "chord" | "chamfer" | "slope" | "taper";
             /** Anchors */
             anchors: components["schemas"]["Anchor"][];
             /**
@@ -1256,6 +1343,11 @@ export interface components {
              */
             place?: components["schemas"]["Place"];
             /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
              * Decimals
              * @default null
              */
@@ -1270,7 +1362,7 @@ export interface components {
              * @default auto
              * @enum {string}
              */
-            sign?: "auto" | "diameter" | "square";
+            sign?: "auto" | "diameter" | "square" | "sphere" | "thickness" | "none";
             /**
              * Prefix
              * @default
@@ -1282,15 +1374,33 @@ export interface components {
              */
             suffix?: string;
             /**
+             * Above
+             * @default
+             */
+            above?: string;
+            /**
+             * Below
+             * @default
+             */
+            below?: string;
+            /**
              * Reference
              * @default false
              */
             reference?: boolean;
             /**
+             * Exact
+             * @default false
+             */
+            exact?: boolean;
+            /**
              * @default {
              *       "kind": "none",
              *       "upper": 0,
-             *       "lower": 0
+             *       "lower": 0,
+             *       "fit": "",
+             *       "shown": "class",
+             *       "bare_zero": true
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
@@ -1305,6 +1415,122 @@ export interface components {
              * @default false
              */
             zigzag?: boolean;
+            /**
+             * Half
+             * @default false
+             */
+            half?: boolean;
+            /**
+             * Jog
+             * @default false
+             */
+            jog?: boolean;
+            /**
+             * Reflex
+             * @default false
+             */
+            reflex?: boolean;
+            /**
+             * Chamfer
+             * @default angle
+             * @enum {string}
+             */
+            chamfer?: "angle" | "letter" | "lengths";
+            /** @default null */
+            row?: components["schemas"]["Row"] | null;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+        };
+        /**
+         * DimensionStyle
+         * @description How dimensions look; lengths in sheet mm, None for what the standard and the size of the sheet ask for.
+         */
+        DimensionStyle: {
+            /** Name */
+            name: string;
+            /**
+             * Arrow
+             * @default filled
+             * @enum {string}
+             */
+            arrow?: "filled" | "closed" | "open" | "stroke" | "dot";
+            /**
+             * Arrow Length
+             * @default null
+             */
+            arrow_length?: number | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
+            /**
+             * Text
+             * @default auto
+             * @enum {string}
+             */
+            text?: "auto" | "above" | "level";
+            /**
+             * Gap
+             * @default null
+             */
+            gap?: number | null;
+            /**
+             * Overrun
+             * @default null
+             */
+            overrun?: number | null;
+            /**
+             * First Row
+             * @default null
+             */
+            first_row?: number | null;
+            /**
+             * Row
+             * @default null
+             */
+            row?: number | null;
+            /**
+             * Decimals
+             * @default null
+             */
+            decimals?: number | null;
+            /**
+             * Trailing Zeros
+             * @default false
+             */
+            trailing_zeros?: boolean;
+            /**
+             * Decimal Sign
+             * @default .
+             * @enum {string}
+             */
+            decimal_sign?: "." | ",";
+            /**
+             * Angle Decimals
+             * @default null
+             */
+            angle_decimals?: number | null;
+            /**
+             * Angles
+             * @default degrees
+             * @enum {string}
+             */
+            angles?: "degrees" | "minutes";
+            /**
+             * Inches
+             * @default decimal
+             * @enum {string}
+             */
+            inches?: "decimal" | "fraction" | "feet";
+            /**
+             * Second Unit
+             * @default false
+             */
+            second_unit?: boolean;
         };
         /**
          * Direction
@@ -1337,7 +1563,7 @@ export interface components {
              */
             act: "operation";
             /** Operation */
-            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
+            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
         };
         /**
          * DrawLine
@@ -1380,7 +1606,7 @@ export interface components {
         Drawing: {
             /**
              * Version
-             * @default 4
+             * @default 5
              */
             version?: number;
             /**
@@ -1420,6 +1646,21 @@ export interface components {
              * @default []
              */
             hatches?: components["schemas"]["HatchChoice"][];
+            /**
+             * Styles
+             * @default []
+             */
+            styles?: components["schemas"]["DimensionStyle"][];
+            /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
+             * Threads
+             * @default []
+             */
+            threads?: components["schemas"]["Thread"][];
             /**
              * Letters Left Out
              * @default IOQ
@@ -1784,7 +2025,7 @@ export interface components {
             /** Label */
             label: string;
             /** Operations */
-            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
+            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
         };
         /**
          * HatchChoice
@@ -1841,6 +2082,70 @@ export interface components {
              * @default 0
              */
             off?: number;
+        };
+        /**
+         * HoleNote
+         * @description The note of a hole, by a face of it: ``angle`` (degrees) and ``offset`` (sheet mm) of its leader. ``count`` says how many
+         *     holes it stands for; None counts those of the part that are made alike.
+         */
+        HoleNote: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hole_note";
+            /** Ref */
+            ref: string;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Count
+             * @default null
+             */
+            count?: number | null;
+            /**
+             * Leaves Out
+             * @default []
+             */
+            leaves_out?: ("bore" | "counterbore" | "countersink" | "thread" | "depth")[];
+            /**
+             * @default {
+             *       "kind": "none",
+             *       "upper": 0,
+             *       "lower": 0,
+             *       "fit": "",
+             *       "shown": "class",
+             *       "bare_zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
+            /**
+             * Prefix
+             * @default
+             */
+            prefix?: string;
+            /**
+             * Suffix
+             * @default
+             */
+            suffix?: string;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
         };
         /**
          * JobInfo
@@ -1967,6 +2272,19 @@ export interface components {
             depth?: number;
             /** @default null */
             tie?: components["schemas"]["Tie"] | null;
+        };
+        /**
+         * LocalJson
+         * @description The corners of the outline of a local cut, sheet mm, y down.
+         */
+        LocalJson: {
+            /** Id */
+            id: string;
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
         };
         /**
          * LookSquare
@@ -2097,6 +2415,24 @@ export interface components {
              * @default false
              */
             all_alike?: boolean;
+        };
+        /**
+         * MoveHoleNote
+         * @description A hole's note dragged to the pointer.
+         */
+        MoveHoleNote: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move_hole_note";
+            /** Id */
+            id: string;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
         };
         /**
          * MoveLetter
@@ -2343,6 +2679,27 @@ export interface components {
             loose: boolean;
         };
         /**
+         * OverallSizes
+         * @description The length over all of views, level and upright; such as are stated already are not stated twice.
+         */
+        OverallSizes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "overall_sizes";
+            /** Views */
+            views: string[];
+            /**
+             * Axes
+             * @default [
+             *       "x",
+             *       "y"
+             *     ]
+             */
+            axes?: ("x" | "y")[];
+        };
+        /**
          * PartChanges
          * @description Changes to a part on the shelf.
          */
@@ -2473,7 +2830,7 @@ export interface components {
             /** On */
             on: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["PitchCircle"])[];
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"])[];
         };
         /**
          * PickJson
@@ -2846,7 +3203,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateTolerance"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -3264,6 +3621,21 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Row
+         * @description The set that a dimension belongs to, by a name of its own: in a ``chain`` each begins where the last ends; ``parallel``
+         *     and ``running`` ones all begin at one datum, running ones on one line from an origin.
+         */
+        Row: {
+            /** Id */
+            id: string;
+            /**
+             * Form
+             * @default chain
+             * @enum {string}
+             */
+            form?: "chain" | "parallel" | "running";
         };
         /**
          * ScreenElement
@@ -3691,6 +4063,40 @@ export interface components {
             };
         };
         /**
+         * SetStyles
+         * @description The drawing's own styles of dimensions, and which of all its dimensions have that name none.
+         */
+        SetStyles: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_styles";
+            /**
+             * Styles
+             * @default null
+             */
+            styles?: components["schemas"]["DimensionStyle"][] | null;
+            /**
+             * Style
+             * @default null
+             */
+            style?: string | null;
+        };
+        /**
+         * SetThreads
+         * @description All threads of the drawing's parts.
+         */
+        SetThreads: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_threads";
+            /** Threads */
+            threads: components["schemas"]["Thread"][];
+        };
+        /**
          * SetView
          * @description Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, what of it
          *     is cut and how, the directions of one that has its own, and all that sections have.
@@ -3740,7 +4146,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["PitchCircle"])[];
+            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"])[];
         };
         /**
          * SheetInk
@@ -3782,6 +4188,68 @@ export interface components {
             sheet: string;
         };
         /**
+         * StateHole
+         * @description The whole note of the hole that an edge or face of it names, at the pointer.
+         */
+        StateHole: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_hole";
+            /** View */
+            view: string;
+            /** Ref */
+            ref: string;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+        };
+        /**
+         * StateRow
+         * @description A set of dimensions through places in a view, its line at the pointer: a chain, or from the first place in parallel,
+         *     running, or running both ways (ordinates).
+         */
+        StateRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_row";
+            /** View */
+            view: string;
+            /** Picks */
+            picks: components["schemas"]["PickJson"][];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * Form
+             * @default chain
+             * @enum {string}
+             */
+            form?: "chain" | "parallel" | "running" | "ordinates";
+        };
+        /**
+         * StateTolerance
+         * @description A tolerance as it is typed (``±0.1``, ``+0.05/-0.03``, ``H7``, ``none``) on dimensions.
+         */
+        StateTolerance: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_tolerance";
+            /** Ids */
+            ids: string[];
+            /** Text */
+            text: string;
+        };
+        /**
          * Step
          * @description A step of a drawing's history.
          */
@@ -3792,6 +4260,39 @@ export interface components {
             label: string;
             /** Done */
             done: boolean;
+        };
+        /**
+         * Thread
+         * @description The thread of a round face ``ref`` of a ``part``: called ``size``, of a nominal ``diameter`` and ``pitch`` (mm); as long as
+         *     the face where no ``length`` (mm from its mouth or free end) is given; of a tolerance class; right or left handed.
+         */
+        Thread: {
+            /** Part */
+            part: string;
+            /** Ref */
+            ref: string;
+            /** Size */
+            size: string;
+            /** Diameter */
+            diameter: number;
+            /** Pitch */
+            pitch: number;
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | null;
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance?: string;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
         };
         /**
          * Tie
@@ -3812,7 +4313,11 @@ export interface components {
         };
         /**
          * Tolerance
-         * @description Deviations of a dimension in its own unit (mm, inch or degrees).
+         * @description Deviations of a dimension in its own unit (mm, inch or degrees), or an ISO 286 class on its size.
+         *
+         *     ``minimum`` and ``maximum`` say that the figure is the least or the greatest. A ``fit`` is ``shown`` as its class, its
+         *     deviations, its class with them, or its class with the limits; a pair (``H7/g6``) as its classes. Where one deviation
+         *     is 0 it stands as a ``bare_zero``, or is left out.
          */
         Tolerance: {
             /**
@@ -3820,7 +4325,7 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            kind?: "none" | "symmetric" | "unequal" | "limits";
+            kind?: "none" | "symmetric" | "unequal" | "limits" | "minimum" | "maximum" | "fit";
             /**
              * Upper
              * @default 0
@@ -3831,6 +4336,22 @@ export interface components {
              * @default 0
              */
             lower?: number;
+            /**
+             * Fit
+             * @default
+             */
+            fit?: string;
+            /**
+             * Shown
+             * @default class
+             * @enum {string}
+             */
+            shown?: "class" | "deviations" | "both" | "limits";
+            /**
+             * Bare Zero
+             * @default true
+             */
+            bare_zero?: boolean;
         };
         /**
          * TurnFront
@@ -3938,6 +4459,8 @@ export interface components {
             outline: components["schemas"]["OutlineJson"] | null;
             /** Breaks */
             breaks: components["schemas"]["BreakJson"][];
+            /** Local Cuts */
+            local_cuts: components["schemas"]["LocalJson"][];
             /** Broken */
             broken: boolean;
             /** Hatches */

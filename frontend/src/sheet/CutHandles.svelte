@@ -1,19 +1,11 @@
 <script lang="ts">
   import type { ViewJson } from '../api/client';
   import Handle from './Handle.svelte';
-  import { work } from './work.svelte';
 
   /** Handles of a selected view: corners of its cutting line, its outline, its break lines, its local cuts. */
   let { view }: { view: ViewJson } = $props();
-  let own = $derived(work.view(view.id));
-  /** Corners of the outlines of local cuts, on the sheet. */
   let outlines = $derived(
-    (own?.local_cuts ?? []).flatMap((cut) =>
-      cut.outline.map(([x, y], k) => {
-        const [ox, oy] = work.up([own!.place[0], own!.place[1]]);
-        return { id: cut.id, k, at: [ox + x * view.scale, oy - y * view.scale] as [number, number] };
-      }),
-    ),
+    view.local_cuts.flatMap((cut) => cut.corners.map((at, k) => ({ id: cut.id, k, at }))),
   );
 </script>
 

@@ -72,6 +72,7 @@ function ink(): SheetInk {
         outline: null,
         breaks: [],
         broken: false,
+        local_cuts: [],
         hatches: [],
         key: 'q',
         pointed: {

@@ -63,6 +63,14 @@ def breaks_on(drawing: Drawing, ink: Ink, picture: Picture) -> list[s.BreakJson]
     return found
 
 
+def local_cuts_on(ink: Ink, picture: Picture) -> list[s.LocalJson]:
+    """The corners of the local cuts of a view, where they stand."""
+    return [
+        s.LocalJson(id=c.id, corners=[_down(ink, p) for p in picture.chart.to_sheet(np.array(c.outline, float))])
+        for c in picture.view.local_cuts
+    ]
+
+
 def _down(ink: Ink, p: np.ndarray) -> tuple[float, float]:
     """A place of the sheet as the screen takes it, y down."""
     return float(p[0]), float(ink.height - p[1])

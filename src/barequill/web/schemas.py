@@ -200,6 +200,13 @@ class BreakJson(Model):
     second: Point
 
 
+class LocalJson(Model):
+    """The corners of the outline of a local cut, sheet mm, y down."""
+
+    id: str
+    corners: list[Point]
+
+
 class AxisJson(Model):
     """An axis of the part in a pictorial view: its angle from the horizontal, degrees, and how long a mm along it shows."""
 
@@ -241,6 +248,7 @@ class ViewJson(Model):
     outline: OutlineJson | None
     breaks: list[BreakJson]
     """Its own, not those that it has from the view with which it is in line."""
+    local_cuts: list[LocalJson]
     broken: bool
     """True where stretches are taken out, its own or such."""
     hatches: list[HatchJson]

@@ -22,7 +22,7 @@ from ..core.standards.scales import scale_text
 from ..core.views.picture import Picture
 from ..core.writers.screen import ScreenElement, screen_element
 from . import schemas as s
-from .handles import axes_of, breaks_on, outline_of, section_of
+from .handles import axes_of, breaks_on, local_cuts_on, outline_of, section_of
 
 Made = TypeVar("Made")
 TOKENS = 16
@@ -179,6 +179,7 @@ class Screens:
             section=section,
             outline=outline,
             breaks=breaks_on(drawing, ink, picture),
+            local_cuts=local_cuts_on(ink, picture),
             broken=bool(picture.chart.gaps),
             hatches=_hatches(drawing, picture) if picture.shot.scene.is_cut and not pending else [],
             key=key,

@@ -7,14 +7,11 @@ import type { Gesture } from './gesture';
 export function gestureOfOutlineCorner(view: string, cut: string, corner: number): Gesture {
   const found = work.view(view);
   const held = found?.local_cuts?.find((c) => c.id === cut);
-  const scale = work.ink?.views.find((v) => v.id === view)?.scale ?? 1;
-  const [x, y] = found?.place ?? [0, 0];
+  const shown = work.ink?.views.find((v) => v.id === view)?.local_cuts.find((c) => c.id === cut);
   const act = () => ({
     act: 'cut_locally' as const,
     view,
-    outline: (held?.outline ?? []).map(([a, b], k): [number, number] =>
-      k === corner ? work.up(asking.pointer) : [x + a * scale, y + b * scale],
-    ),
+    outline: (shown?.corners ?? []).map((at, k) => work.up(k === corner ? asking.pointer : at)),
     smooth: held?.smooth ?? true,
     depth: held?.depth ?? 0,
     ref: held?.tie?.ref ?? '',

@@ -10,15 +10,18 @@ from pydantic import Field
 from ..annotation.inference import Pick, infer, moved_text, placed
 from ..annotation.kinds import solve
 from ..annotation.linear import SolvedLinear
-from ..annotation.measuring import Linear, Round, measure
+from ..annotation.measuring import Angular, Linear, Pointed, measure
+from ..annotation.rows import laid, members_of
+from ..annotation.seats import resolve
 from ..annotation.sheet_ink import annotation_element, blank, scene_key, stage_of
-from ..annotation.solving import root_view
-from ..bounds import Coordinate, Ref
-from ..drawing import DetailView, Dimension, Drawing, Operation, Sheet
+from ..annotation.solving import Stage, root_view
+from ..bounds import Coordinate, Name, Ref
+from ..drawing import Anchor, DetailView, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model, Point
 from ..drawing.operations import Annotate, ChangeAnnotation, Group, Remove, SetView
 from ..errors import BadOperation, Unmeasurable
 from ..views.picture import Picture
+from ..views.shot import Shot
 from ..views.windows import standing
 from .base import AnyAct, Bench, Preview
 
@@ -44,7 +47,7 @@ class PullDimension(AnyAct):
     view: Ref
     picks: list[PickJson] = Field(min_length=1, max_length=2)
     pointer: Point
-    wish: Ref = ""
+    wish: Name = ""
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, dimension = self._pulled(drawing, bench)
@@ -77,6 +80,10 @@ class MoveDimension(AnyAct):
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, moved = self._moved(drawing, bench)
         old = sheet.annotation(self.id)
+        if isinstance(old, Dimension) and old.row is not None and not self.text_only:
+            together = self._row(drawing, bench, sheet, old, moved)
+            changes = [ChangeAnnotation(id=d.id, changes={"place": d.place.model_dump()}) for d in together]
+            return Group(label="Move a set of dimensions", operations=list(changes))
         if old is None or moved.on == old.on:
             placed_there = ChangeAnnotation(id=self.id, changes={"place": moved.place.model_dump()})
             wider = _room_for(drawing, bench, sheet, moved)
@@ -88,14 +95,30 @@ class MoveDimension(AnyAct):
         )
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return _shown(drawing, bench, *self._moved(drawing, bench))
+        sheet, moved = self._moved(drawing, bench)
+        old = sheet.annotation(self.id)
+        if isinstance(old, Dimension) and old.row is not None and not self.text_only:
+            together = self._row(drawing, bench, sheet, old, moved)
+            return shown_all(drawing, bench, sheet, together, f"{len(together)} sizes of a set", ())
+        return _shown(drawing, bench, sheet, moved)
+
+    def _row(self, drawing: Drawing, bench: Bench, sheet: Sheet, old: Dimension, moved: Dimension) -> list[Dimension]:
+        """All members of a set, moved as one of them is."""
+        members = members_of(sheet, old)
+        place = moved.place
+        stage, _ = bench.stage(drawing, sheet, old.on)
+        if old.row is not None and old.row.form == "parallel":
+            k = next(i for i, d in enumerate(members) if d.id == old.id)
+            step = stage.style.row if place.frame == "outline" else stage.style.row / stage.view.scale
+            place = place.model_copy(update={"offset": place.offset - k * step})
+        return laid(stage, members, place)
 
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Dimension]:
         sheet = drawing.sheet_of(self.id)
         found = sheet.annotation(self.id) if sheet else None
         if sheet is None or not isinstance(found, Dimension):
             raise BadOperation("The dimension is gone", "It was removed.")
-        if not self.text_only:
+        if not self.text_only and found.row is None:
             found = found.model_copy(update={"on": self._over(drawing, bench, sheet, found)})
         stage, (x, y) = bench.stage(drawing, sheet, found.on)
         pointer = (self.pointer[0] - x, self.pointer[1] - y)
@@ -159,10 +182,25 @@ def _seen(dimension: Dimension, picture: Picture) -> bool:
         return False
     if isinstance(found, Linear):
         return bool(picture.chart.shows(found.first).any() and picture.chart.shows(found.second).any())
-    middle = found.centre if isinstance(found, Round) else found.apex
-    rim = found.radius if isinstance(found, Round) else 0.0
+    if isinstance(found, Pointed):
+        return bool(picture.chart.shows(found.spot[None])[0])
+    middle = found.apex if isinstance(found, Angular) else found.centre
+    rim = 0.0 if isinstance(found, Angular) else found.radius
     turn = np.linspace(0, 2 * np.pi, 24, endpoint=False)
     return bool(picture.chart.shows(middle + rim * np.c_[np.cos(turn), np.sin(turn)]).any())
+
+
+def shown_all(
+    drawing: Drawing, bench: Bench, sheet: Sheet, dimensions: list[Dimension], words: str, others: tuple[str, ...]
+) -> Preview:
+    """The ink of several dimensions as they would be."""
+    trial = sheet.model_copy(
+        update={"annotations": [*(a for a in sheet.annotations if a.id not in {d.id for d in dimensions}), *dimensions]}
+    )
+    stage, place = bench.stage(drawing.with_sheet(trial), trial, dimensions[0].on)
+    scene, root = scene_key(stage, False), root_view(trial, dimensions[0])
+    elements = [annotation_element(d, root, stage, bench.well, scene, place) for d in dimensions]
+    return Preview(blank(sheet), tuple(elements), words, others)
 
 
 def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -> Preview:
@@ -172,15 +210,43 @@ def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -
     )
     direction = f", {dimension.direction}" if dimension.measure in ("length", "distance") else ""
     words = f"{element.words}  {dimension.measure}{direction}"
-    return Preview(blank(sheet), (element,), words, tuple(_others(dimension)))
+    return Preview(blank(sheet), (element,), words, tuple(_others(dimension, stage)))
 
 
-def _others(dimension: Dimension) -> list[str]:
-    """What else the same picks could mean."""
+def _others(dimension: Dimension, stage: Stage) -> list[str]:
+    """What else the same picks could mean, likeliest first."""
+    shot, anchors = stage.view.shot, dimension.anchors
+    seats = [resolve(shot, a) for a in anchors]
+    found: list[str] = []
     if dimension.measure in ("length", "distance") and not (
-        len(dimension.anchors) == 2 and any(a.at in ("line", "outline") for a in dimension.anchors)
+        len(anchors) == 2 and any(a.at in ("line", "outline") for a in anchors)
     ):
-        return [d for d in ("aligned", "horizontal", "vertical") if d != dimension.direction]
-    if dimension.measure in ("diameter", "radius") and dimension.anchors[0].at == "round":
-        return ["radius" if dimension.measure == "diameter" else "diameter"]
-    return []
+        found += [d for d in ("aligned", "horizontal", "vertical") if d != dimension.direction]
+    if len(anchors) == 2 and dimension.measure == "distance":
+        if any(a.at in ("round", "centre") for a in anchors) and any(_is_rim(shot, a) for a in anchors):
+            found += ["to the far sides", "to the near sides"]
+        return found
+    if dimension.measure == "angle" and not dimension.reflex:
+        found.append("the other way round")
+    seat = seats[0]
+    if anchors[0].at == "round":
+        found += [w for w in ("diameter", "radius") if w != dimension.measure]
+        if seat.face_on and seat.span[1] - seat.span[0] < 2 * np.pi - 1e-9:
+            found += [w for w, k in (("arc length", "arc"), ("chord", "chord")) if k != dimension.measure]
+    if seat.kind == "line" and len(anchors) == 1:
+        if anchors[0].at == "outline":
+            kind, row = shot.part.find(anchors[0].ref) or ("", 0)
+            cone = kind == "face" and shot.part.faces[row].surface.kind == "cone"
+            found += [w for w in ("diameter", *(["taper"] if cone else []), "length") if w != dimension.measure]
+        gap = np.abs(seat.points[1] - seat.points[0])
+        if gap.min() > 1e-6 * max(float(gap.max()), 1e-9):
+            found += ["chamfer", "angle to the level", "slope"]
+    return [w for w in dict.fromkeys(found) if w != dimension.measure][:5]
+
+
+def _is_rim(shot: Shot, anchor: Anchor) -> bool:
+    """True where an anchor is the centre of a circle that is seen face on."""
+    try:
+        return resolve(shot, anchor.model_copy(update={"at": "round"})).face_on
+    except Unmeasurable:
+        return False

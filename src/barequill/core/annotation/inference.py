@@ -11,7 +11,7 @@ from ..drawing import Anchor, Dimension, Place
 from ..errors import Unmeasurable
 from ..views.picture import Picture
 from .linear import level_of, normal_of
-from .measuring import Angular, Linear, Round, measure
+from .measuring import Angular, ArcLength, Linear, Pointed, Round, measure
 from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve, turn_of
 from .solving import Stage
 
@@ -43,6 +43,11 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
     kind, row = found
     if kind == "vertex":
         return Anchor(ref=pick.ref, at="point")
+    where, _, detail = pick.at.partition(":")
+    if where == "rim":
+        return Anchor(ref=pick.ref, at="rim", angle=float(detail))
+    if where == "cross":
+        return Anchor(ref=pick.ref, at="cross", other=detail)
     if kind == "edge" and not shot.part.edges[row].curve.is_circle and pick.at in ("", "centre"):
         bore = bore_of(shot, row)
         if bore is not None:
@@ -78,9 +83,27 @@ def _gap(picture: Picture, space: Array, pick: Pick) -> float:
     return float(abs(u[0] * p[1] - u[1] * p[0]))
 
 
+WISHES: dict[str, dict[str, object]] = {
+    "arc length": {"measure": "arc"},
+    "chord": {"measure": "chord"},
+    "chamfer": {"measure": "chamfer"},
+    "slope": {"measure": "slope"},
+    "taper": {"measure": "taper"},
+    "angle to the level": {"measure": "angle"},
+    "the other way round": {"measure": "angle", "reflex": True},
+    "radius": {"measure": "radius"},
+    "diameter": {"measure": "diameter"},
+    "length": {"measure": "length"},
+    "distance": {"measure": "distance"},
+    "angle": {"measure": "angle"},
+}
+"""What else picks can be asked to mean, besides a direction or a side of a circle."""
+SIDES = {"to the near sides": -1.0, "to the far sides": 1.0}
+
+
 def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id: str, wish: str = "") -> Dimension:
-    """The dimension that picks and the pointer mean (mm from the view's zero); ``wish`` asks for another measure or
-    direction.
+    """The dimension that picks and the pointer mean (mm from the view's zero); ``wish`` asks for another measure,
+    direction, or side of circles.
 
     Raises
     ------
@@ -92,42 +115,100 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
     if len(anchors) == 2 and anchors[0] == anchors[1]:
         anchors = anchors[:1]
     seats = [resolve(picture.shot, a) for a in anchors]
+    if wish in SIDES and len(anchors) == 2:
+        anchors = _on_rims(anchors, seats, SIDES[wish])
+        seats = [resolve(picture.shot, a) for a in anchors]
+    kind = _alone(picture, anchors[0], seats[0]) if len(anchors) == 1 else "distance"
+    if len(anchors) == 2 and seats[0].kind == seats[1].kind == "line":
+        u, v = (s.points[1] - s.points[0] for s in seats)
+        if abs(u[0] * v[1] - u[1] * v[0]) > 1e-6 * np.linalg.norm(u) * np.linalg.norm(v):
+            kind = "angle"
+        elif _one_round(picture, anchors):
+            kind, anchors = "diameter", anchors[:1]
+    wanted = WISHES.get(wish, {"measure": kind})
+    if len(anchors) == 1 and not wanted["measure"]:
+        what = "An axis alone" if anchors[0].at == "axis" else "One point alone"
+        raise Unmeasurable(what, "Pass over a second place to measure the distance to it.")
     aim = np.array(pointer)
-    if len(anchors) == 1:
-        measure_kind = {"line": "length", "round": "diameter"}.get(anchors[0].at, "")
-        if anchors[0].at == "outline":
-            measure_kind = (
-                "diameter"
-                if picture.shot.part.faces[(picture.shot.part.find(anchors[0].ref) or ("", 0))[1]].surface.kind
-                == "cylinder"
-                else "length"
-            )
-        if anchors[0].at == "axis":
-            raise Unmeasurable("An axis alone", "Pass over a second place to measure the distance to it.")
-        if not measure_kind:
-            raise Unmeasurable("One point alone", "Pass over a second place to measure the distance to it.")
-        if anchors[0].at == "round" and seats[0].face_on and _sweep(picture, anchors[0], seats[0]) < np.pi * 1.01:
-            measure_kind = "radius"
-    else:
-        measure_kind = "distance"
-        if seats[0].kind == seats[1].kind == "line":
-            u, v = (s.points[1] - s.points[0] for s in seats)
-            if abs(u[0] * v[1] - u[1] * v[0]) > 1e-6 * np.linalg.norm(u) * np.linalg.norm(v):
-                measure_kind = "angle"
-            elif anchors[0].ref == anchors[1].ref:
-                measure_kind, anchors = "diameter", anchors[:1]
-    if wish in ("radius", "diameter", "length", "distance", "angle"):
-        measure_kind = wish
-    draft = Dimension(id=new_id, on=picture.view.id, measure=measure_kind, anchors=anchors)  # type: ignore[arg-type]
-    if measure_kind in ("length", "distance") and not any(
+    given = {"id": new_id, "on": picture.view.id, "anchors": anchors, **wanted}
+    if wanted["measure"] in ("length", "distance", "chamfer") and not any(
         s.kind == "line" for s in seats[1:] + seats[: len(seats) - 1]
     ):
-        draft = draft.model_copy(
-            update={
-                "direction": wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)
-            }
-        )
-    return placed(stage, draft, pointer)
+        own = wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)
+        given["direction"] = _leg(seats[0], aim, picture) if wanted["measure"] == "chamfer" else own
+    return placed(stage, Dimension.model_validate(given), pointer)
+
+
+def _alone(picture: Picture, anchor: Anchor, seat: Seat) -> str:
+    """What one pick means by itself; nothing for a point or an axis."""
+    if anchor.at == "outline":
+        # of what goes less than half round it is the side of the part, not a diameter
+        row = (picture.shot.part.find(anchor.ref) or ("", 0))[1]
+        whole = picture.shot.part.faces[row].surface.kind == "cylinder" and turned_by(picture, row) > np.pi * 1.01
+        return "diameter" if whole else "length"
+    if anchor.at == "round" and seat.face_on and _sweep(picture, anchor, seat) < np.pi * 1.01:
+        return "radius"
+    return {"line": "length", "round": "diameter"}.get(anchor.at, "")
+
+
+def _one_round(picture: Picture, anchors: list[Anchor]) -> bool:
+    """True where two outlines are the opposite sides of one bore or shaft, be it of one face or of two halves."""
+    if not all(a.at == "outline" for a in anchors) or anchors[0].side == anchors[1].side:
+        return False
+    rows = [(picture.shot.part.find(a.ref) or ("", 0))[1] for a in anchors]
+    if rows[0] == rows[1]:
+        return turned_by(picture, rows[0]) > np.pi * 1.01
+    return rows[1] in _halves(picture, rows[0])
+
+
+def _halves(picture: Picture, row: int) -> list[int]:
+    """A cylinder and those beside it in the same one: bores often come in halves."""
+    part = picture.shot.part
+    s, found = part.faces[row].surface, [row]
+    for edge in part.faces[row].boundary:
+        for other in part.edges[edge].faces:
+            t = part.faces[other].surface
+            if other in found or t.kind != s.kind or abs(t.radius - s.radius) > 1e-6 * part.size:
+                continue
+            off = t.origin - s.origin
+            off = off - (off @ s.axes[2]) * s.axes[2]
+            if abs(float(t.axes[2] @ s.axes[2])) > 1 - 1e-9 and float(np.linalg.norm(off)) < 1e-6 * part.size:
+                found.append(other)
+    return found
+
+
+def turned_by(picture: Picture, row: int) -> float:
+    """Angle (rad) through which a cylinder turns, with the other halves of it."""
+    part = picture.shot.part
+    if part.faces[row].surface.kind != "cylinder":
+        return 2 * np.pi
+    axis = part.faces[row].surface.axes[2]
+    return sum(turn_of(part.mesh.normals[part.faces[k].nodes], axis) for k in _halves(picture, row))
+
+
+def _on_rims(anchors: list[Anchor], seats: list[Seat], sense: float) -> list[Anchor]:
+    """Anchors with those on circles moved to the sides of them that face the other, or face away from it."""
+    found = list(anchors)
+    middles = [s.points.mean(axis=0) for s in seats]
+    for k, (anchor, seat) in enumerate(zip(anchors, seats, strict=True)):
+        if seat.kind != "round" and not (anchor.at == "centre" and seat.kind == "point"):
+            continue
+        other = seats[1 - k]
+        way = middles[1 - k] - middles[k]
+        if other.kind == "line":
+            u = other.points[1] - other.points[0]
+            u = u / np.linalg.norm(u)
+            way = way - (way @ u) * u
+        angle = float(np.degrees(np.arctan2(*(-sense * way)[::-1])))
+        found[k] = anchor.model_copy(update={"at": "rim", "angle": round(angle, 9)})
+    return found
+
+
+def _leg(seat: Seat, aim: Array, picture: Picture) -> str:
+    """Along which of its lengths a chamfer is measured: above or below it level, beside it upright."""
+    middle = picture.chart.to_sheet(seat.points).mean(axis=0)
+    off = np.abs(aim - middle)
+    return "horizontal" if off[1] >= off[0] else "vertical"
 
 
 def _sweep(picture: Picture, anchor: Anchor, seat: Seat) -> float:
@@ -167,6 +248,12 @@ def placed(stage: Stage, draft: Dimension, pointer: tuple[float, float]) -> Dime
     picture = stage.view
     aim = np.array(pointer)
     turn = draft
+    if draft.measure in ("slope", "taper", "radius"):
+        said = measure(picture.shot, draft)
+        if isinstance(said, Pointed):
+            gap = aim - picture.chart.to_sheet(said.spot[None])[0]
+            angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
+            return draft.model_copy(update={"place": Place(angle=angle, offset=round(float(np.linalg.norm(gap)), 2))})
     if draft.measure == "angle":
         probe = measure(picture.shot, draft)
         assert isinstance(probe, Angular)
@@ -180,6 +267,10 @@ def placed(stage: Stage, draft: Dimension, pointer: tuple[float, float]) -> Dime
         measure(picture.shot, turn)
         return turn
     found = measure(picture.shot, draft)
+    if isinstance(found, ArcLength):
+        gap = aim - picture.chart.to_sheet(found.centre[None])[0]
+        offset = round(float(np.linalg.norm(gap)) - found.radius * picture.scale, 2)
+        return draft.model_copy(update={"place": Place(offset=offset)})
     if isinstance(found, Round):
         gap = aim - picture.chart.to_sheet(found.centre[None])[0]
         angle = float(np.degrees(np.arctan2(gap[1], gap[0])))

@@ -7,13 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..drawing import Dimension
-from ..geometry.curves2 import polyline
+from ..geometry.curves2 import circle, polyline
 from ..ink import DimensionRecord, Sketch
 from .measuring import Linear
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
 from .style import Style
 from .wording import Lettering
 
+ORIGIN = 1.5
+"""mm of the radius of the circle at the origin of running dimensions."""
 ZIG = 1.6
 """mm of half the width of a zigzag in a dimension line."""
 
@@ -124,6 +126,70 @@ def _zigs(stage: Stage, dimension: Dimension, u: Array, middle: Array, text: tup
             at = text[0] + (text[1] + ZIG + 2) * (1 if at >= text[0] else -1)
         found.append(at)
     return tuple(found)
+
+
+@dataclass(frozen=True, eq=False)
+class SolvedRunning(Solved):
+    """A running dimension: its line from the origin to its end, its figure at the end of the extension line; the ``first``
+    of its set draws the origin. ``starts`` and ``feet`` (2, 2): origin first."""
+
+    words: str
+    stands_on: tuple[str, ...]
+    style: Style
+    scale: float
+    starts: Array
+    feet: Array
+    out: Array
+    first: bool
+    run: Run
+    zero: Run
+
+    def occupies(self) -> Array:
+        return np.concatenate([self.starts, self.feet, self.run.corners(), self.zero.corners()])
+
+    def draw(self, sketch: Sketch) -> None:
+        style = self.style
+        for start, foot, own in zip(self.starts, self.feet, (self.first, True), strict=True):
+            reach = float((foot - start) @ self.out)
+            if own and reach > 0.3:
+                draw_line(sketch, start + self.out * style.gap, foot + self.out * style.overrun)
+        gap = self.feet[1] - self.feet[0]
+        u = gap / max(float(np.linalg.norm(gap)), 1e-9)
+        draw_line(sketch, self.feet[0] + u * ORIGIN, self.feet[1])
+        draw_arrow(sketch, style, self.feet[1], u)
+        self.run.draw(sketch)
+        if self.first:
+            sketch.stroke(circle(self.feet[0], ORIGIN), "dimension")
+            self.zero.draw(sketch)
+        points = {"line": pair(self.feet[1]), "first": pair(self.starts[0]), "second": pair(self.starts[1])}
+        points["text"] = self.run.middle()
+        turn = float(np.degrees(np.arctan2(u[1], u[0])))
+        sketch.record = DimensionRecord("linear", self.words, points, turn, 1 / self.scale)
+
+
+def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lettering, zero: Lettering) -> SolvedRunning:
+    """Where a running dimension stands."""
+    style, chart = stage.style, stage.view.chart
+    n, level = normal_of(chart.direction(found.along)), level_of(stage, dimension, found)
+    starts, feet = [], []
+    for options in (found.first, found.second):
+        points = chart.to_sheet(options)
+        nearest = points[int(np.argmin(np.abs(points @ n - level)))]
+        starts.append(nearest)
+        feet.append(nearest + n * (level - nearest @ n))
+    out = n if level >= float(np.mean([s @ n for s in starts])) else -n
+    angle = readable(out)
+    runs = []
+    for foot, own in zip(feet, (zero, text), strict=True):
+        middle = foot + out * (style.overrun + 1.0 + own.width / 2)
+        up = np.array([-np.sin(np.radians(angle)), np.cos(np.radians(angle))])
+        runs.append(Run(own, middle - up * own.height / 2, angle))
+    refs = tuple(anchor.ref for anchor in dimension.anchors)
+    own_row = [a for a in stage.sheet.annotations if isinstance(a, Dimension) and a.row == dimension.row]
+    first = not own_row or own_row[0].id == dimension.id
+    return SolvedRunning(
+        text.plain, refs, style, chart.scale, np.array(starts), np.array(feet), out, first, runs[1], runs[0]
+    )
 
 
 def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Lettering) -> SolvedLinear:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing import Dimension
+from ..drawing import Anchor, Dimension
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
 from ..views.shot import Shot
@@ -25,6 +25,10 @@ class Linear:
     first: Array
     second: Array
     symbol: str = ""
+    slant: float | None = None
+    """Of a chamfer its angle (degrees) from the measured direction."""
+    across: float = 0.0
+    """Of a chamfer its other length."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,7 +54,28 @@ class Angular:
     second: Array
 
 
-Measure = Linear | Round | Angular
+@dataclass(frozen=True, eq=False)
+class ArcLength:
+    """The length of an arc seen face on, along itself."""
+
+    value: float
+    centre: Array
+    radius: float
+    span: tuple[float, float]
+    symbol: str = "⌒"
+
+
+@dataclass(frozen=True, eq=False)
+class Pointed:
+    """What is said with a leader to a ``spot`` (2,): a slope or taper (1 to ``value``), a radius seen foreshortened."""
+
+    value: float
+    spot: Array
+    symbol: str
+    ratio: bool = False
+
+
+Measure = Linear | Round | Angular | ArcLength | Pointed
 
 
 def measure(shot: Shot, dimension: Dimension) -> Measure:
@@ -65,9 +90,15 @@ def measure(shot: Shot, dimension: Dimension) -> Measure:
     if dimension.measure in ("diameter", "radius"):
         return _round(shot, dimension, seats[0])
     if dimension.measure == "angle":
-        if len(seats) < 2:
-            raise Unmeasurable("An angle needs two lines", "Pull it from one straight edge over another.")
-        return _angle(seats[0], seats[1], dimension.place.angle)
+        other = seats[1] if len(seats) > 1 else _level_through(seats[0])
+        found = _angle(seats[0], other, dimension.place.angle)
+        return _reflex(found) if dimension.reflex else found
+    if dimension.measure in ("arc", "chord"):
+        return _arc(seats[0], dimension.measure)
+    if dimension.measure == "chamfer":
+        return _chamfer(dimension, seats[0])
+    if dimension.measure in ("slope", "taper"):
+        return _ratio(shot, dimension, seats)
     if dimension.measure == "length":
         ends = seats[0].points
         if len(ends) < 2:
@@ -137,8 +168,9 @@ def _rims(shot: Shot, seat: Seat) -> Array:
     return np.concatenate([seat.points - reach, seat.points + reach])
 
 
-def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round:
+def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round | Pointed:
     anchor = dimension.anchors[0]
+    ball = "S" if _is_ball(shot, anchor.ref) else ""
     if seat.kind == "line" and seat.axis is not None:
         other = resolve(shot, anchor.model_copy(update={"side": -anchor.side}))
         along = _unit(seat.points[0] - other.points[0])
@@ -148,19 +180,99 @@ def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round:
         raise Unmeasurable("That is not round", "A diameter or radius needs a circle, an arc or a cylinder.")
     if seat.face_on:
         if dimension.measure == "radius":
-            return Round(seat.radius, seat.points[0], seat.radius, seat.span, "R")
-        return Round(2 * seat.radius, seat.points[0], seat.radius, seat.span, "Ø")
+            return Round(seat.radius, seat.points[0], seat.radius, seat.span, f"{ball}R")
+        return Round(2 * seat.radius, seat.points[0], seat.radius, seat.span, f"{ball}Ø")
+    spot = _middle_of(shot, anchor)
+    assert seat.axis is not None
+    if dimension.measure == "radius" and spot is not None and abs(float(seat.axis @ shot.view.toward)) > 1e-6:
+        return Pointed(seat.radius, spot, "R")
     if dimension.measure == "radius":
         raise Unmeasurable(
             "A radius needs a true circle", "Take it in the view along the axis, or state the diameter here."
         )
-    assert seat.axis is not None
     across = cross(shot.view.toward, seat.axis)
     length = float(np.linalg.norm(across))
     if length < 1e-9:
         raise Unmeasurable("That is not round here", "Take it in the view along the axis.")
     reach = shot.view.flat((seat.radius * across / length)[None])[0]
     return Linear(2 * seat.radius, _unit(reach), seat.points - reach, seat.points + reach, "Ø")
+
+
+def _is_ball(shot: Shot, ref: str) -> bool:
+    """True for a sphere, or a round edge of nothing but one."""
+    kind, row = shot.part.find(ref) or ("", 0)
+    return kind == "face" and shot.part.faces[row].surface.kind == "sphere"
+
+
+def _middle_of(shot: Shot, anchor: Anchor) -> Array | None:
+    """The middle (2,) of an arc in a view; None where the anchor is on no edge."""
+    kind, row = shot.part.find(anchor.ref) or ("", 0)
+    if kind != "edge":
+        return None
+    curve = shot.part.edges[row].curve
+    return shot.flat(curve.point((curve.t0 + curve.t1) / 2)[None])[0]
+
+
+def _arc(seat: Seat, what: str) -> ArcLength | Linear:
+    """The length of an arc, or of the chord between its ends."""
+    sweep = seat.span[1] - seat.span[0]
+    if seat.kind != "round" or not seat.face_on or sweep > 2 * np.pi - 1e-9:
+        raise Unmeasurable("There is no arc face on", "Point at an arc in the view along its axis.")
+    if what == "arc":
+        return ArcLength(seat.radius * sweep, seat.points[0], seat.radius, seat.span)
+    ends = seat.points[0] + seat.radius * np.array([[np.cos(t), np.sin(t)] for t in seat.span])
+    return Linear(2 * seat.radius * float(np.sin(sweep / 2)), _unit(ends[1] - ends[0]), ends[:1], ends[1:])
+
+
+def _chamfer(dimension: Dimension, seat: Seat) -> Linear:
+    """A chamfer along one of its lengths: level, upright, or along the longer one."""
+    if seat.kind != "line":
+        raise Unmeasurable("That is no chamfer", "Point at the slanting edge of one, seen from the side.")
+    gap = np.abs(seat.points[1] - seat.points[0])
+    if gap.min() < 1e-9:
+        raise Unmeasurable("That edge does not slant", "A chamfer is measured on its slanting edge.")
+    axis = {"horizontal": 0, "vertical": 1}.get(dimension.direction, int(np.argmax(gap)))
+    slant = float(np.degrees(np.arctan2(gap[1 - axis], gap[axis])))
+    along = np.eye(2)[axis]
+    return Linear(float(gap[axis]), along, seat.points[:1], seat.points[1:], "", slant, float(gap[1 - axis]))
+
+
+def _ratio(shot: Shot, dimension: Dimension, seats: list[Seat]) -> Pointed:
+    """The slope of one line to another, or to the level; the taper of a cone: 1 to so much."""
+    seat = seats[0]
+    if seat.kind != "line":
+        raise Unmeasurable("That has no slope", "Point at a slanting straight edge, or at the outline of a cone.")
+    spot = seat.points.mean(axis=0)
+    if dimension.measure == "taper":
+        anchor = dimension.anchors[0]
+        kind, row = shot.part.find(anchor.ref) or ("", 0)
+        surface = shot.part.faces[row].surface if kind == "face" else None
+        if surface is None or surface.kind != "cone":
+            raise Unmeasurable("That is no cone", "A taper is that of a cone, pointed at from the side.")
+        return Pointed(0.5 / abs(float(np.tan(surface.half_angle))), spot, "⌲", True)
+    u = _unit(seat.points[1] - seat.points[0])
+    v = _unit(seats[1].points[1] - seats[1].points[0]) if len(seats) > 1 else np.array([1.0, 0.0])
+    rise, run = abs(float(u[0] * v[1] - u[1] * v[0])), abs(float(u @ v))
+    if rise < 1e-9 or run < 1e-9:
+        raise Unmeasurable("There is no slope", "The edge is level or upright; it has none.")
+    return Pointed(run / rise, spot, "⌳", True)
+
+
+def _level_through(a: Seat) -> Seat:
+    """The level through the lower end of a line."""
+    if a.kind != "line":
+        raise Unmeasurable("An angle needs a straight edge", "Pull it from one straight edge over another.")
+    low, gap = a.points[int(np.argmin(a.points[:, 1]))], np.abs(a.points[1] - a.points[0])
+    if gap[1] <= 1e-9 * gap[0]:
+        raise Unmeasurable("The edge is level", "It has no angle to the level; take its angle to another edge.")
+    reach = np.array([float(gap.max()), 0.0])
+    return Seat("line", np.array([low, low + reach]), a.space)
+
+
+def _reflex(found: Angular) -> Angular:
+    """The same angle the other way round."""
+    start, end = found.end, found.start + 2 * np.pi
+    return replace(found, value=360.0 - found.value, start=start, end=end)
 
 
 def _angle(a: Seat, b: Seat, toward: float) -> Angular:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Literal
@@ -10,11 +10,15 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing import CuttingLine, Drawing, Tie
+from ..drawing import Anchor, CuttingLine, Drawing, Tie
+from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
+from ..geometry.vectors import cross
 from ..part.model import Part
 from ..views.picture import Picture
-from .seats import bore_of
+from ..views.shot import Shot
+from .inference import turned_by
+from .seats import bore_of, resolve
 from .wording import figure
 
 Array = NDArray[np.float64]
@@ -51,7 +55,9 @@ def lines_of(picture: Picture, drawing: Drawing) -> dict[str, Line]:
                 found[ref] = line
             else:
                 s = part.faces[row].surface
-                if s.kind in ("cylinder", "sphere"):
+                if s.kind == "cylinder" and turned_by(picture, row) < np.pi * 1.01:
+                    found[ref] = Line("straight", f"side, rounded R{size(s.radius)}")
+                elif s.kind in ("cylinder", "sphere"):
                     found[ref] = Line("outline", f"outline of {s.kind} Ø{size(2 * s.radius)}")
                 else:
                     found[ref] = Line("curve", "outline of a " + ("cone" if s.kind == "cone" else "curved face"))
@@ -137,11 +143,17 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 spaces.append(middle[0])
                 words.append(f"centre of Ø{figure(2 * middle[1], None, drawing.unit, False, drawing.standard)}")
                 whole.append(closed[row])
+    for anchor, spot, word in _more_spots(picture, drawing):
+        refs.append(anchor.ref)
+        ats.append(f"rim:{anchor.angle:g}" if anchor.at == "rim" else f"cross:{anchor.other}")
+        spaces.append(spot)
+        words.append(word)
+        whole.append(False)
     if not refs:
         return []
     points, there = picture.seat_each(np.array(spaces)), picture.shown(np.array(spaces))
     found: dict[tuple[float, float], tuple[tuple[int, bool], Snap]] = {}
-    rank = {"end point": 0, "midpoint": 2}
+    rank = {"end point": 0, "midpoint": 2, "corner of two edges, extended": 3}
     for ref, at, (x, y), word, all_round, drawn in zip(
         refs, ats, points.tolist(), words, whole, there.tolist(), strict=True
     ):
@@ -149,10 +161,86 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
             continue
         key = (round(x, 2), round(y, 2))
         # of centres in one place that of a whole circle, a hole's as a rule, goes before that of an arc
-        own = rank.get(word, 1), not all_round
+        own = 3 if at.startswith("rim") else rank.get(word, 1), not all_round
         if key not in found or own < found[key][0]:
             found[key] = own, Snap(ref, at, *key, word)
     return [snap for _, snap in found.values()]
+
+
+QUADRANTS = {0: "right side", 90: "top", 180: "left side", 270: "bottom"}
+FURTHER = 3.0
+"""How many times as long as an arc or chamfer is away the corner may be that its neighbours make."""
+
+
+def _more_spots(picture: Picture, drawing: Drawing) -> Iterator[tuple[Anchor, Array, str]]:
+    """Places of a view besides those of its edges: sides of circles, and corners that were rounded or chamfered away."""
+    shot = picture.shot
+    part, ends = shot.part, _at_vertices(shot.part)
+    rows = list(
+        dict.fromkeys(
+            r for c in shot.curves if c.visible for k, r in [part.index.get(c.source, ("", 0))] if k == "edge"
+        )
+    )
+    for row in rows:
+        edge, curve = part.edges[row], part.edges[row].curve
+        face_on = False
+        if curve.is_circle and curve.x is not None and curve.y is not None:
+            axis = cross(curve.x, curve.y)
+            face_on = abs(float(axis @ shot.view.toward)) > (1 - 1e-9) * float(np.linalg.norm(axis))
+        if face_on:
+            seat = resolve(shot, Anchor(ref=edge.ref, at="round"))
+            for angle, name in QUADRANTS.items():
+                turn = (np.radians(angle) - seat.span[0]) % (2 * np.pi)
+                if turn <= seat.span[1] - seat.span[0] + 1e-9:
+                    anchor = Anchor(ref=edge.ref, at="rim", angle=float(angle))
+                    size = figure(2 * curve.radius, None, drawing.unit, False, drawing.standard)
+                    yield anchor, resolve(shot, anchor).space[0], f"{name} of Ø{size}"
+        if curve.closed or not (face_on or curve.kind == "line"):
+            continue
+        found = _corner_beside(shot, ends, row)
+        if found is not None:
+            yield found[0], found[1], "corner of two edges, extended"
+
+
+def _corner_beside(shot: Shot, ends: dict[tuple[float, ...], list[int]], row: int) -> tuple[Anchor, Array] | None:
+    """The corner that the straight edges at both ends of an arc or chamfer would make."""
+    part = shot.part
+    points = part.edges[row].points[[0, -1]]
+    beside: list[list[int]] = []
+    for p in points:
+        near = ends.get(tuple(np.round(p, 4)), [])
+        beside.append([k for k in near if k != row and part.edges[k].curve.kind == "line" and _in_view(shot, k)])
+    if not all(beside):
+        return None
+    reach = float(np.linalg.norm(np.diff(shot.flat_each(points), axis=0)))
+    for a in beside[0]:
+        for b in beside[1]:
+            anchor = Anchor(ref=part.edges[a].ref, at="cross", other=part.edges[b].ref)
+            try:
+                seat = resolve(shot, anchor)
+            except Unmeasurable:
+                continue
+            away = np.linalg.norm(shot.flat_each(points) - seat.points[0], axis=1)
+            if 1e-6 * part.size < away.min() and away.max() < FURTHER * reach:
+                return anchor, seat.space[0]
+    return None
+
+
+def _in_view(shot: Shot, row: int) -> bool:
+    """True where a straight edge lies in planes square to the sight, so that it shows in true length."""
+    ends = shot.part.edges[row].points[[0, -1]]
+    gap = ends[1] - ends[0]
+    return abs(float(gap @ shot.view.toward)) < 1e-6 * float(np.linalg.norm(gap))
+
+
+@lru_cache(maxsize=8)
+def _at_vertices(part: Part) -> dict[tuple[float, ...], list[int]]:
+    """The edges that end at each place of a part."""
+    found: dict[tuple[float, ...], list[int]] = {}
+    for k, edge in enumerate(part.edges):
+        for p in edge.points[[0, -1]]:
+            found.setdefault(tuple(np.round(p, 4)), []).append(k)
+    return found
 
 
 def words_of_tie(part: Part, tie: Tie, drawing: Drawing) -> str:

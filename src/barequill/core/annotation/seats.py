@@ -68,6 +68,10 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
         return _point(shot, curve.origin)
     if anchor.at == "round" and curve.is_circle:
         return _circle(shot, curve)
+    if anchor.at == "rim" and curve.is_circle:
+        return _rim(shot, _circle(shot, curve), anchor.angle)
+    if anchor.at == "cross" and curve.kind == "line":
+        return _crossing(shot, anchor)
     if anchor.at == "line" and curve.kind == "line":
         space = curve.points(np.array([curve.t0, curve.t1]))
         return Seat("line", shot.flat(space), space)
@@ -89,6 +93,27 @@ def _cut_away(shot: Shot, kind: str, row: int) -> bool:
         return False
     # what lies in the cut itself is still there
     return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in scene.cuts)
+
+
+def _rim(shot: Shot, seat: Seat, angle: float) -> Seat:
+    """The point of a round seen face on at so many degrees from the right of the view."""
+    if not seat.face_on:
+        raise Unmeasurable("Not seen face on", "Take it in the view along its axis.")
+    a = np.radians(angle)
+    way = np.cos(a) * shot.view.right + np.sin(a) * shot.view.up
+    return _point(shot, seat.space[0] + seat.radius * way)
+
+
+def _crossing(shot: Shot, anchor: Anchor) -> Seat:
+    """Where two straight edges meet in a view, both extended; in space on the first."""
+    one, two = (resolve(shot, Anchor(ref=r, at="line")) for r in (anchor.ref, anchor.other))
+    u, v = one.points[1] - one.points[0], two.points[1] - two.points[0]
+    turn = u[0] * v[1] - u[1] * v[0]
+    if abs(turn) < 1e-9 * float(np.linalg.norm(u) * np.linalg.norm(v)):
+        raise Unmeasurable("These edges do not meet", "They are parallel in this view.")
+    gap = two.points[0] - one.points[0]
+    t = (gap[0] * v[1] - gap[1] * v[0]) / turn
+    return Seat("point", (one.points[0] + t * u)[None], (one.space[0] + t * (one.space[1] - one.space[0]))[None])
 
 
 def _point(shot: Shot, p: Array) -> Seat:
@@ -142,9 +167,10 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
         )
     ends, radii = cylinder_reach(shot, row)
     axis = s.axes[2]
-    if anchor.at == "round" and s.kind == "cylinder":
+    if anchor.at in ("round", "rim") and s.kind == "cylinder":
         face_on = abs(float(axis @ shot.view.toward)) > 1 - 1e-9
-        return Seat("round", shot.flat(ends), ends, s.radius, axis, face_on)
+        seat = Seat("round", shot.flat(ends), ends, s.radius, axis, face_on)
+        return seat if anchor.at == "round" else _rim(shot, seat, anchor.angle)
     if anchor.at == "outline":
         across = outline_normal(shot, axis, anchor.side)
         off = radii[:, None] * across

@@ -11,7 +11,7 @@ from collections.abc import Collection
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing import AuxiliaryView, DetailView, Drawing, SectionView, Sheet, View
+from ..drawing import AuxiliaryView, DetailView, Dimension, Drawing, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.views import DIMETRIC, ISOMETRIC, PictorialView
 from ..ink import Element, Ink, Sketch, box_of
@@ -24,8 +24,10 @@ from ..views.picture import Picture, Studio
 from .cut_ink import draw_hatch, keeping_clear
 from .inkwell import Inkwell, key_of
 from .kinds import solve
+from .rows import members_of
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
+from .threading import thread_elements
 from .title_block import draw_frame, draw_title_block, field_values
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
 from .window_ink import draw_turn
@@ -159,13 +161,17 @@ def scene_key(stage: Stage, pending: bool) -> str:
     scene = ("", "")
     if stage.picture is not None:
         scene = (stage.picture.shot.scene.digest, stage.picture.chart.name)
-    return key_of(*scene, stage.style, stage.drawing.unit, pending)
+    drawing = stage.drawing
+    return key_of(*scene, stage.style, drawing.styles, drawing.threads, drawing.unit, pending)
 
 
 def annotation_element(
     annotation: AnyAnnotation, root: str | None, stage: Stage, well: Inkwell, scene: str, at: tuple[float, float]
 ) -> Element:
     """An annotation's ink; ``scene`` is its :func:`scene_key`."""
+    if isinstance(annotation, Dimension) and annotation.row is not None:
+        # the first of a set draws what they have in common
+        scene += "|".join([annotation.row.id, *(d.id for d in members_of(stage.sheet, annotation)[:1])])
     known = well.last(annotation, scene)
     if known is None:
         key = key_of(annotation.model_dump_json(), scene)
@@ -222,6 +228,7 @@ def draw_sheet(
             stages[root] = stage, scene_key(stage, root in pending), place
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
+    ink.elements += thread_elements(drawing, sheet, pictures, well)
     ink.elements += cutting_line_elements(drawing, sheet, pictures, ink, well)
     ink.elements += parent_mark_elements(drawing, sheet, pictures, ink, well)
     for picture in pictures.values():

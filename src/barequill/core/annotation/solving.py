@@ -107,6 +107,9 @@ class Run:
 
     def draw(self, sketch: Sketch) -> None:
         """Ink it."""
+        if self.text.boxed:
+            corners = self.corners()
+            sketch.stroke(curves2.polyline(np.concatenate([corners, corners[:1]])), "dimension")
         for piece, x, y, height in self.text.pieces:
             at = self.foot + (x - self.text.width / 2) * self.along + y * self.up
             sketch.text(piece, at[0], at[1], height, "start", self.angle)
@@ -128,9 +131,24 @@ def draw_sight_arrow(sketch: Sketch, style: Style, tail: Array, tip: Array, dire
 
 
 def _arrowhead(sketch: Sketch, style: Style, tip: Array, direction: Array, size: float) -> Array:
-    """Ink an arrowhead; the middle of its base."""
-    side = np.array([-direction[1], direction[0]]) * style.arrow_half * size
+    """Ink an arrowhead of the style's form; the middle of its base."""
+    across = np.array([-direction[1], direction[0]])
+    side = across * style.arrow_half * size
     base: Array = tip - style.arrow * size * direction
+    if style.arrow_form == "stroke":
+        lean = (direction + across) * style.arrow * size * 0.42
+        sketch.stroke(curves2.line(tip - lean, tip + lean), "visible")
+        return tip
+    if style.arrow_form == "dot":
+        turn = np.linspace(0, 2 * np.pi, 24, endpoint=False)
+        sketch.fill(list(tip + 0.22 * style.arrow * size * np.c_[np.cos(turn), np.sin(turn)]))
+        return tip
+    if style.arrow_form == "open":
+        sketch.stroke(curves2.polyline(np.array([base + side, tip, base - side])), "dimension")
+        return tip
+    if style.arrow_form == "closed":
+        sketch.stroke(curves2.polyline(np.array([tip, base + side, base - side, tip])), "dimension")
+        return base
     sketch.fill([tip, base + side, base - side])
     return base
 

@@ -6,8 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..drawing import Drawing, Sheet
+from ..drawing import DimensionStyle, Drawing, Sheet
 from ..standards.lines import LineGroup, line_group
+
+PLAIN = DimensionStyle(name="")
 
 
 @dataclass(frozen=True)
@@ -29,6 +31,12 @@ class Style:
     """How near to a row a pulled dimension line snaps into it."""
     beyond: float = 3.0
     beyond_small: float = 2.0
+    arrow_form: str = "filled"
+    own_gap: float | None = None
+    own_lettering: float | None = None
+    text: str = "auto"
+    own: DimensionStyle = PLAIN
+    """How figures are written."""
 
     @property
     def arrow_half(self) -> float:
@@ -38,19 +46,51 @@ class Style:
     @property
     def gap(self) -> float:
         """Between a feature and its extension line."""
-        return 1.5 if self.level else 0.0
+        if self.own_gap is not None:
+            return self.own_gap
+        return 1.5 if self.standard == "ASME" else 0.0
 
     @property
     def level(self) -> bool:
         """True where all lettering of dimensions reads from below."""
-        return self.standard == "ASME"
+        return self.text == "level" or (self.text == "auto" and self.standard == "ASME")
 
     @property
     def lettering(self) -> float:
         """Height of the lettering of dimensions."""
-        return self.lines.lettering
+        return self.own_lettering or self.lines.lettering
 
 
-def style_of(drawing: Drawing, sheet: Sheet) -> Style:
-    """The style of a sheet."""
-    return Style(line_group(sheet.size), drawing.standard)
+READY = [
+    DimensionStyle(name="ISO", text="above", gap=0.0),
+    DimensionStyle(name="ISO, two decimals", text="above", gap=0.0, decimals=2, trailing_zeros=True),
+    DimensionStyle(name="ASME", text="level", gap=1.5),
+    DimensionStyle(name="Both units", second_unit=True),
+    DimensionStyle(name="Oblique strokes", arrow="stroke"),
+]
+"""Styles that every drawing has."""
+
+
+def named_style(drawing: Drawing, name: str) -> DimensionStyle:
+    """The style of that name, or the drawing's own; the standard's look where there is none."""
+    wanted = name or drawing.style
+    return next((s for s in (*drawing.styles, *READY) if s.name == wanted), PLAIN)
+
+
+def style_of(drawing: Drawing, sheet: Sheet, name: str = "") -> Style:
+    """The style of that name on a sheet, or the drawing's own."""
+    own, plain = named_style(drawing, name), Style(line_group(sheet.size), drawing.standard)
+    return Style(
+        plain.lines,
+        drawing.standard,
+        plain.arrow if own.arrow_length is None else own.arrow_length,
+        plain.overrun if own.overrun is None else own.overrun,
+        plain.text_gap,
+        plain.first_row if own.first_row is None else own.first_row,
+        plain.row if own.row is None else own.row,
+        arrow_form=own.arrow,
+        own_gap=own.gap,
+        own_lettering=own.lettering,
+        text=own.text,
+        own=own,
+    )

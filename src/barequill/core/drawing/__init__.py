@@ -4,6 +4,7 @@ from .annotations import Anchor, Annotation, AnyAnnotation, CentreLine, CentreMa
 from .cutting import Corner, CuttingLine, HatchChoice, LocalCut, Tie
 from .document import Drawing, PartUse, Sheet
 from .operations import Operation, apply, label
+from .styles import DimensionStyle
 from .views import AuxiliaryView, DetailView, FreeView, PictorialView, PrincipalView, ProjectedView, SectionView, View
 from .windows import Break, Crop, Outline
 
@@ -20,6 +21,7 @@ __all__ = [
     "CuttingLine",
     "DetailView",
     "Dimension",
+    "DimensionStyle",
     "Drawing",
     "FreeView",
     "HatchChoice",

@@ -6,10 +6,12 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..bounds import FEW, FIELDS, MANY, Density, FoundName, Key, Ref, Scale, Text
+from ..bounds import FEW, FIELDS, MANY, Density, FoundName, Key, Name, Ref, Scale, Text
 from .annotations import Annotation, AnyAnnotation
 from .base import Model, Size
 from .cutting import HatchChoice
+from .styles import DimensionStyle
+from .threads import Thread
 from .upgrade import VERSION, upgrade
 from .views import OneView, View
 
@@ -65,6 +67,10 @@ class Drawing(Model):
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=FEW)]
     hatches: Annotated[list[HatchChoice], Field(max_length=FEW)] = []
     """How cut faces are hatched in all views."""
+    styles: Annotated[list[DimensionStyle], Field(max_length=FEW)] = []
+    style: Name = ""
+    """The name of the style of dimensions that name none."""
+    threads: Annotated[list[Thread], Field(max_length=FEW)] = []
     letters_left_out: Annotated[str, Field(max_length=20, pattern=r"^[A-Z]*$")] = "IOQ"
     """Letters that sections and other views do not get by themselves."""
     last_id: Annotated[int, Field(ge=0, le=10**9)] = 0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-VERSION = 4
+VERSION = 5
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:
@@ -21,7 +21,8 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
         raise ValueError(f"version {version} is newer than this Bare Quill knows ({VERSION})")
     if version < 2:
         document = _to_2(document)
-    # what versions 3 and 4 add (sections; details, auxiliary, broken and cropped views) has no trace in older documents
+    # what versions 3 to 5 add (sections; details, auxiliary, broken and cropped views; dimensions in full) has no trace in
+    # older documents
     return document if version == VERSION else document | {"version": VERSION}
 
 

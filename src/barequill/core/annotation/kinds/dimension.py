@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,11 +11,13 @@ from ...errors import Unmeasurable
 from ...ink import Sketch
 from ...ink.lettering import text_width
 from ..angular import solve_angular
-from ..linear import solve_linear
-from ..measuring import Angular, Linear, measure
+from ..arcs import solve_arc, solve_pointed
+from ..linear import solve_linear, solve_running
+from ..measuring import Angular, ArcLength, Linear, Measure, Pointed, measure
 from ..rounds import solve_round
 from ..solving import Array, Solved, Stage
-from ..wording import letter
+from ..style import style_of
+from ..wording import Lettering, letter, written
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,15 +38,46 @@ class Loose(Solved):
         sketch.text(self.words, self.foot[0], self.foot[1], self.height)
 
 
+def lettering(stage: Stage, dimension: Dimension, found: Measure) -> Lettering:
+    """What a dimension says."""
+    drawing, own = stage.drawing, stage.style.own
+    symbol = "" if isinstance(found, Angular) else found.symbol
+
+    def size(value: float) -> str:
+        return written(value, dimension.decimals, drawing.unit, False, drawing.standard, own)
+
+    if isinstance(found, Linear) and found.slant is not None:
+        even = abs(found.slant - 45.0) < 1e-6
+        angle = written(found.slant, None, drawing.unit, True, drawing.standard, own)
+        if dimension.chamfer == "letter" and even:
+            symbol = "C"
+        else:
+            more = f" × {size(found.across)}" if dimension.chamfer == "lengths" else f" × {angle}"
+            dimension = dimension.model_copy(update={"suffix": more + dimension.suffix})
+    if isinstance(found, Pointed) and found.ratio:
+        dimension = dimension.model_copy(update={"sign": "none", "prefix": f"{symbol} 1:{dimension.prefix}"})
+        drawing = drawing.model_copy(update={"unit": "mm"})
+    return letter(dimension, symbol, found.value, drawing, stage.style.lettering, own)
+
+
 def solve(dimension: Dimension, stage: Stage) -> Solved:
     """Measure a dimension and find its place."""
     picture = stage.view
+    if dimension.style:
+        stage = replace(stage, style=style_of(stage.drawing, stage.sheet, dimension.style))
     try:
         found = measure(picture.shot, dimension)
-        symbol = "" if isinstance(found, Angular) else found.symbol
-        text = letter(dimension, symbol, found.value, stage.drawing, stage.style.lettering)
+        text = lettering(stage, dimension, found)
+        if isinstance(found, Linear) and dimension.row is not None and dimension.row.form == "running":
+            plain = Dimension(id="zero", on=dimension.on, measure="length", anchors=dimension.anchors)
+            zero = letter(plain, "", 0.0, stage.drawing, stage.style.lettering, stage.style.own)
+            return solve_running(stage, dimension, found, text, zero)
         if isinstance(found, Linear):
             return solve_linear(stage, dimension, found, text)
+        if isinstance(found, ArcLength):
+            return solve_arc(stage, dimension, found, text)
+        if isinstance(found, Pointed):
+            return solve_pointed(stage, dimension, found, text)
         if isinstance(found, Angular):
             return solve_angular(stage, dimension, found, text)
         return solve_round(stage, dimension, found, text)

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from ...bounds import Affix, Figure, Ref
+from ...bounds import Affix, Figure, Name, Ref
 from ..base import Model
 from .base import AnyAnnotation
+
+Measured = Literal["length", "distance", "angle", "diameter", "radius", "arc", "chord", "chamfer", "slope", "taper"]
 
 
 class Anchor(Model):
@@ -17,20 +19,37 @@ class Anchor(Model):
     ``line``: a straight edge as a whole. ``start``, ``end``, ``middle``, ``centre``: a point of an edge.
     ``point``: a vertex. ``round``: a circle, arc, or cylinder. ``outline``: the outline of a cylinder or
     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right).
-    ``axis``: the axis of such a face.
+    ``axis``: the axis of such a face. ``rim``: the point of a round seen face on at so many degrees (``angle``,
+    counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
     """
 
     ref: Ref
-    at: Literal["line", "start", "end", "middle", "centre", "point", "round", "outline", "axis"]
+    at: Literal["line", "start", "end", "middle", "centre", "point", "round", "outline", "axis", "rim", "cross"]
     side: Literal[-1, 1] = 1
+    angle: Figure = 0.0
+    other: Ref = ""
 
 
 class Tolerance(Model):
-    """Deviations of a dimension in its own unit (mm, inch or degrees)."""
+    """Deviations of a dimension in its own unit (mm, inch or degrees), or an ISO 286 class on its size.
 
-    kind: Literal["none", "symmetric", "unequal", "limits"] = "none"
+    ``minimum`` and ``maximum`` say that the figure is the least or the greatest. A ``fit`` is ``shown`` as its class, its
+    deviations, its class with them, or its class with the limits; a pair (``H7/g6``) as its classes. Where one deviation
+    is 0 it stands as a ``bare_zero``, or is left out.
+    """
+
+    kind: Literal["none", "symmetric", "unequal", "limits", "minimum", "maximum", "fit"] = "none"
     upper: Figure = 0.0
     lower: Figure = 0.0
+    fit: Annotated[str, Field(max_length=12, pattern=r"^([A-Za-z]{1,2}\d{1,2}(/[a-z]{1,2}\d{1,2})?)?$")] = ""
+    shown: Literal["class", "deviations", "both", "limits"] = "class"
+    bare_zero: bool = True
+
+    @model_validator(mode="after")
+    def _names_its_class(self) -> Tolerance:
+        if (self.kind == "fit") != bool(self.fit):
+            raise ValueError("a fit names its class, such as H7; nothing else does")
+        return self
 
 
 class Place(Model):
@@ -49,25 +68,51 @@ class Place(Model):
     angle: Figure = 45.0
 
 
+class Row(Model):
+    """The set that a dimension belongs to, by a name of its own: in a ``chain`` each begins where the last ends; ``parallel``
+    and ``running`` ones all begin at one datum, running ones on one line from an origin."""
+
+    id: Ref
+    form: Literal["chain", "parallel", "running"] = "chain"
+
+
 class Dimension(AnyAnnotation):
     """A dimension."""
 
     noun: ClassVar[str] = "dimension"
 
     kind: Literal["dimension"] = "dimension"
-    measure: Literal["length", "distance", "angle", "diameter", "radius"]
+    measure: Measured
     anchors: list[Anchor] = Field(min_length=1, max_length=2)
     direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
     place: Place = Place()
+    style: Name = ""
+    """The name of its style; the drawing's own where none is given."""
     decimals: Annotated[int, Field(ge=0, le=6)] | None = None
     count: Annotated[int, Field(ge=1, le=9999)] = 1
     """How many features of the part it stands for: written as 6×."""
-    sign: Literal["auto", "diameter", "square"] = "auto"
-    """What the length is across: a diameter (Ø), a square (□); auto as measured."""
+    sign: Literal["auto", "diameter", "square", "sphere", "thickness", "none"] = "auto"
+    """What the length is across: a diameter (Ø), a square (□), a sphere (SØ, SR), a plate (t=); auto as measured."""
     prefix: Affix = ""
     suffix: Affix = ""
+    above: Affix = ""
+    below: Affix = ""
+    """Lines of text above and below the figure."""
     reference: bool = False
+    exact: bool = False
+    """Theoretically exact: in a box."""
     tolerance: Tolerance = Tolerance()
     arrows: Literal["auto", "inside", "outside"] = "auto"
     zigzag: bool = False
     """With a zigzag in its line where that goes across a stretch that is taken out."""
+    half: bool = False
+    """Of a diameter or symmetrical size one half of the line, with one arrow, a little beyond the middle."""
+    jog: bool = False
+    """A radius with its line shortened and jogged, where its centre is far away."""
+    reflex: bool = False
+    """An angle the other way round, beyond 180°."""
+    chamfer: Literal["angle", "letter", "lengths"] = "angle"
+    """A chamfer as 2 × 45°, as C2, or by both lengths."""
+    row: Row | None = None
+    pinned: bool = False
+    """It stays where a hand has put it when the sheet is tidied."""

@@ -12,7 +12,9 @@ from ..document import Drawing
 from .annotations import Annotate, ChangeAnnotation, Remove
 from .base import AnyOperation, need_annotation, need_sheet, need_view
 from .cuts import SetHatch, SetLetters
+from .looks import SetStyles
 from .sheets import SetField, SetPart, SetSheet, SheetChanges
+from .threads import SetThreads
 from .views import AddViews, MoveView, SetView
 
 
@@ -41,6 +43,8 @@ Operation = Annotated[
     | SetPart
     | SetHatch
     | SetLetters
+    | SetStyles
+    | SetThreads
     | Annotate
     | ChangeAnnotation
     | Remove
@@ -88,6 +92,8 @@ __all__ = [
     "SetLetters",
     "SetPart",
     "SetSheet",
+    "SetStyles",
+    "SetThreads",
     "SetView",
     "SheetChanges",
     "apply",

@@ -1,0 +1,101 @@
+"""A bore or shaft declared to be threaded."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..annotation.threading import halves_of
+from ..bounds import Name, Ref
+from ..drawing import Drawing, Operation
+from ..drawing.operations import SetThreads, need_view
+from ..drawing.threads import Size, Thread
+from ..errors import UserError
+from ..part.features import faces_beside
+from ..part.holes import facing_in, hole_at, like
+from ..standards.threads import SIZES, ThreadSize, proposed
+from .base import AnyAct, Bench
+
+
+class DeclareThread(AnyAct):
+    """The thread of the bore or shaft that an edge or face of it names: ``size`` such as ``M8`` or ``M8×1``, the likeliest by its
+    diameter where none is given, ``none`` takes it back; ``alike``: of all holes that are made alike."""
+
+    act: Literal["declare_thread"] = "declare_thread"
+    view: Ref
+    ref: Ref
+    size: Name = ""
+    length: Size | None = None
+    tolerance: str = Field(default="", max_length=12)
+    hand: Literal["right", "left"] = "right"
+    alike: bool = True
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, view = need_view(drawing, self.view)
+        part = bench.studio.part(view.part)
+        rows = [r for r in faces_beside(part, self.ref) if part.faces[r].surface.kind == "cylinder"]
+        if not rows:
+            raise UserError("That is no bore or shaft", "Point at the circle or the sides of one.")
+        row = rows[0]
+        internal = facing_in(part, row)
+        hole = hole_at(part, self.ref) if internal else None
+        if hole is not None:
+            bore = [f for f in hole.faces if part.faces[f].surface.kind == "cylinder"]
+            row = min(bore, key=lambda f: part.faces[f].surface.radius)
+        every = like(part, hole) if hole is not None and self.alike else [hole] if hole is not None else []
+        owners = [
+            min(
+                (f for f in h.faces if part.faces[f].surface.kind == "cylinder"),
+                key=lambda f: part.faces[f].surface.radius,
+            )
+            for h in every
+        ] or [row]
+        gone = {part.faces[f].ref for owner in owners for f in halves_of(part, owner)}
+        kept = [t for t in drawing.threads if not (t.part == view.part and t.ref in gone)]
+        if self.size.strip().lower() == "none":
+            return SetThreads(threads=kept)
+        size = _size(self.size, 2 * part.faces[row].surface.radius, internal, drawing.unit == "inch")
+        added = [
+            Thread(
+                part=view.part,
+                ref=part.faces[owner].ref,
+                size=size.name,
+                diameter=size.diameter,
+                pitch=size.pitch,
+                length=self.length,
+                tolerance=self.tolerance or ("6H" if internal else "6g")
+                if size.name.startswith("M")
+                else self.tolerance,
+                hand=self.hand,
+            )
+            for owner in owners
+        ]
+        return SetThreads(threads=[*kept, *added])
+
+
+def _size(text: str, diameter: float, internal: bool, inch: bool) -> ThreadSize:
+    """The thread of that name, or the likeliest for a diameter (mm).
+
+    Raises
+    ------
+    UserError
+        Where there is none.
+    """
+    likely = proposed(diameter, internal, inch)
+    if not text.strip():
+        if not likely:
+            raise UserError(f"No usual thread has a diameter of {diameter:g} mm", "Name one, such as M8 or M8×1.")
+        return likely[0]
+    name = text.strip().upper().replace("X", "×").replace(",", ".").replace(" ×", "×").replace("× ", "×")
+    found = SIZES.get(name) or next((t for n, t in SIZES.items() if n.upper() == name), None)
+    found = found or next((t for n, t in SIZES.items() if n.split("×")[0] == name or n.split(" ")[0] == name), None)
+    if found is None:
+        raise UserError(f"“{text}” is not a thread", "Write it as M8, M8×1 or 1/4-20.")
+    gap = diameter - (found.core if internal else found.diameter)
+    if abs(gap) > 1.5 * found.pitch:
+        raise UserError(
+            f"{found.name} does not fit Ø{diameter:g}",
+            "Likely are " + (", ".join(t.name for t in likely[:3]) or "none") + ".",
+        )
+    return found

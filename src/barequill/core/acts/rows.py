@@ -1,0 +1,122 @@
+"""Sets of dimensions made by going through places, and changed afterwards."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..annotation.inference import Pick, anchor_for
+from ..annotation.rows import kept_looks, members_of, places_of, row_direction, row_of
+from ..annotation.seats import resolve
+from ..bounds import FEW, Ref
+from ..drawing import Anchor, Dimension, Drawing, Operation, Sheet
+from ..drawing.base import Point
+from ..drawing.operations import Annotate, Group, Remove
+from ..errors import BadOperation, UserError
+from .base import AnyAct, Bench, Preview
+from .pull_dimension import PickJson, shown_all
+
+RowForm = Literal["chain", "parallel", "running", "ordinates"]
+NAMES = {"chain": "chain", "parallel": "parallel sizes", "running": "running sizes", "ordinates": "ordinates"}
+
+
+class StateRow(AnyAct):
+    """A set of dimensions through places in a view, its line at the pointer: a chain, or from the first place in parallel,
+    running, or running both ways (ordinates)."""
+
+    act: Literal["state_row"] = "state_row"
+    view: Ref
+    picks: list[PickJson] = Field(min_length=2, max_length=FEW)
+    pointer: Point
+    form: RowForm = "chain"
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, found = self._made(drawing, bench)
+        return Annotate(sheet=sheet.id, annotations=list(found))
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, found = self._made(drawing, bench)
+        others = tuple(f"as {NAMES[f]}" for f in NAMES if f != self.form)
+        return shown_all(drawing, bench, sheet, found, f"{len(found)} sizes as {NAMES[self.form]}", others)
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[Dimension]]:
+        sheet = drawing.sheet_of(self.view)
+        if sheet is None:
+            raise BadOperation("The view is gone", "Choose another view.")
+        stage, (x, y) = bench.stage(drawing, sheet, self.view)
+        anchors: list[Anchor] = []
+        for p in self.picks:
+            found = anchor_for(stage.view, Pick(p.ref, p.x - x, p.y - y, p.at))
+            if found not in anchors:
+                anchors.append(found)
+        if len(anchors) < 2:
+            raise UserError("One place alone", "Go on to a second place.")
+        aim = np.array([self.pointer[0] - x, self.pointer[1] - y])
+        ids = drawing.fresh(2 * len(anchors))
+        if self.form != "ordinates":
+            direction = row_direction(stage, anchors, aim)
+            return sheet, row_of(stage, anchors, self.form, direction, None, aim, ids)
+        box = stage.view.box
+        level, upright = np.array([aim[0], box.y1 + 12.0]), np.array([box.x0 - 12.0, aim[1]])
+        if aim[1] < (box.y0 + box.y1) / 2:
+            level = np.array([aim[0], box.y0 - 12.0])
+        if aim[0] > (box.x0 + box.x1) / 2:
+            upright = np.array([box.x1 + 12.0, aim[1]])
+        one = row_of(stage, anchors, "running", "horizontal", None, level, ids)
+        return sheet, one + row_of(stage, anchors, "running", "vertical", None, upright, ids[len(anchors) :])
+
+
+class ChangeRow(AnyAct):
+    """The set of a dimension in another ``form``, from another ``datum`` (the place of it nearest to that of the sheet), with
+    a place more (``add``), or without the place at which the dimension ends (``leave_out``)."""
+
+    act: Literal["change_row"] = "change_row"
+    id: Ref
+    form: Literal["chain", "parallel", "running"] | None = None
+    datum: Point | None = None
+    add: PickJson | None = None
+    leave_out: bool = False
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, old, new = self._made(drawing, bench)
+        return Group(
+            label="Change a set of dimensions",
+            operations=[Remove(ids=[d.id for d in old]), Annotate(sheet=sheet.id, annotations=list(new))],
+        )
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, _, new = self._made(drawing, bench)
+        return shown_all(drawing, bench, sheet, new, f"{len(new)} sizes", ())
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[Dimension], list[Dimension]]:
+        sheet = drawing.sheet_of(self.id)
+        own = sheet.annotation(self.id) if sheet else None
+        if sheet is None or not isinstance(own, Dimension):
+            raise BadOperation("The dimension is gone", "It was removed.")
+        if len(own.anchors) < 2:
+            raise UserError("It has no two places", "A set is made of distances between places.")
+        stage, (x, y) = bench.stage(drawing, sheet, own.on)
+        old = members_of(sheet, own)
+        anchors = places_of(old)
+        form = self.form or (own.row.form if own.row else "chain")
+        if self.add is not None:
+            anchors.append(anchor_for(stage.view, Pick(self.add.ref, self.add.x - x, self.add.y - y, self.add.at)))
+        if self.leave_out:
+            anchors = [a for a in anchors if a != own.anchors[-1]]
+            if len(anchors) < 2:
+                raise UserError("Nothing would be left", "Remove the dimension in place of its end.")
+        if self.datum is not None:
+            spot = stage.view.chart.from_sheet(np.array([[self.datum[0] - x, self.datum[1] - y]]))[0]
+            first = min(
+                anchors,
+                key=lambda a: float(np.linalg.norm(resolve(stage.view.shot, a).points - spot, axis=1).min()),
+            )
+            anchors = [first, *(a for a in anchors if a != first)]
+        direction = own.direction
+        if direction == "aligned":
+            direction = row_direction(stage, anchors, np.zeros(2))  # type: ignore[assignment]
+        ids = drawing.fresh(len(anchors))
+        new = row_of(stage, anchors, form, direction, old[0].place, np.zeros(2), ids)
+        return sheet, old, kept_looks(old, new)

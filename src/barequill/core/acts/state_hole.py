@@ -1,0 +1,89 @@
+"""The note of a hole: stated by one gesture, and dragged."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from ..annotation.kinds.hole_note import tip_of
+from ..annotation.sheet_ink import annotation_element, blank, scene_key
+from ..bounds import Ref
+from ..drawing import Drawing, Operation, Sheet
+from ..drawing.annotations.hole_note import HoleNote
+from ..drawing.base import Point
+from ..drawing.operations import Annotate, ChangeAnnotation
+from ..errors import BadOperation, UserError
+from ..part.holes import hole_at
+from .base import AnyAct, Bench, Preview
+
+
+class StateHole(AnyAct):
+    """The whole note of the hole that an edge or face of it names, at the pointer."""
+
+    act: Literal["state_hole"] = "state_hole"
+    view: Ref
+    ref: Ref
+    pointer: Point
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, note = self._made(drawing, bench)
+        return Annotate(sheet=sheet.id, annotations=[note])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        return _shown(drawing, bench, *self._made(drawing, bench))
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, HoleNote]:
+        sheet = drawing.sheet_of(self.view)
+        if sheet is None:
+            raise BadOperation("The view is gone", "Choose another view.")
+        stage, _ = bench.stage(drawing, sheet, self.view)
+        part = stage.view.shot.whole
+        hole = hole_at(part, self.ref)
+        if hole is None:
+            raise UserError("That is no hole", "Point at the circle or the sides of a bore.")
+        note = HoleNote(id=drawing.fresh()[0], on=self.view, ref=part.faces[hole.faces[0]].ref)
+        return sheet, _at(drawing, bench, sheet, note, self.pointer)
+
+
+class MoveHoleNote(AnyAct):
+    """A hole's note dragged to the pointer."""
+
+    act: Literal["move_hole_note"] = "move_hole_note"
+    id: Ref
+    pointer: Point
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, note = self._made(drawing, bench)
+        return ChangeAnnotation(id=self.id, changes={"angle": note.angle, "offset": note.offset})
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        return _shown(drawing, bench, *self._made(drawing, bench))
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, HoleNote]:
+        sheet = drawing.sheet_of(self.id)
+        note = sheet.annotation(self.id) if sheet else None
+        if sheet is None or not isinstance(note, HoleNote):
+            raise BadOperation("The note is gone", "It was removed.")
+        return sheet, _at(drawing, bench, sheet, note, self.pointer)
+
+
+def _at(drawing: Drawing, bench: Bench, sheet: Sheet, note: HoleNote, pointer: Point) -> HoleNote:
+    """A note with the end of its leader at the pointer."""
+    stage, (x, y) = bench.stage(drawing, sheet, note.on)
+    hole = hole_at(stage.view.shot.whole, note.ref)
+    if hole is None:
+        raise UserError("The hole is gone", "The part has none there any more.")
+    chart = stage.view.chart
+    centre = chart.to_sheet(stage.view.shot.flat(hole.mouth[None]))[0]
+    gap = np.array([pointer[0] - x, pointer[1] - y]) - centre
+    angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
+    tip = tip_of(stage, hole, angle)
+    offset = float(np.linalg.norm(gap)) - float(np.linalg.norm(tip - centre))
+    return note.model_copy(update={"angle": round(angle, 3), "offset": round(max(offset, 2.0), 2)})
+
+
+def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, note: HoleNote) -> Preview:
+    stage, place = bench.stage(drawing, sheet, note.on)
+    element = annotation_element(note, note.on, stage, bench.well, scene_key(stage, False), place)
+    return Preview(blank(sheet), (element,), element.words)

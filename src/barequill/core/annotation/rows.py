@@ -1,0 +1,124 @@
+"""Sets of dimensions: chains, parallel and running ones, made of places and of each other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..drawing import Anchor, Dimension, Place, Sheet
+from ..drawing.annotations.dimension import Row
+from ..errors import Unmeasurable
+from .inference import placed
+from .measuring import Linear, measure
+from .seats import Seat, resolve
+from .solving import Array, Stage
+
+NEAR = 1e-6
+"""mm within which two places of a set are one."""
+
+
+def members_of(sheet: Sheet, dimension: Dimension) -> list[Dimension]:
+    """All dimensions of the set that one belongs to, in their order on the sheet; it alone where it is in none."""
+    if dimension.row is None:
+        return [dimension]
+    own = dimension.row.id
+    return [a for a in sheet.annotations if isinstance(a, Dimension) and a.row is not None and a.row.id == own]
+
+
+def places_of(members: list[Dimension]) -> list[Anchor]:
+    """The places that a set goes through; for parallel and running ones the datum first."""
+    found: list[Anchor] = []
+    for member in members:
+        found += [a for a in member.anchors if a not in found]
+    return found
+
+
+def row_direction(stage: Stage, anchors: list[Anchor], aim: Array) -> str:
+    """Level or upright: square to the lines among the places, else by where the pointer is beside them."""
+    seats = [resolve(stage.view.shot, a) for a in anchors]
+    for seat in seats:
+        if seat.kind == "line":
+            gap = np.abs(seat.points[1] - seat.points[0])
+            if gap.min() < 1e-6 * gap.max():
+                return "vertical" if gap[0] > gap[1] else "horizontal"
+    points = stage.view.chart.to_sheet(np.array([s.points.mean(axis=0) for s in seats]))
+    low, high = points.min(axis=0), points.max(axis=0)
+    off = np.maximum(np.maximum(low - aim, aim - high), 0.0)
+    if off.max() > 0:
+        return "horizontal" if off[1] >= off[0] else "vertical"
+    return "horizontal" if high[0] - low[0] >= high[1] - low[1] else "vertical"
+
+
+def _along(seat: Seat, axis: int) -> float:
+    return float(seat.points[:, axis].mean() if seat.kind == "line" else seat.points[0, axis])
+
+
+def row_of(
+    stage: Stage, anchors: list[Anchor], form: str, direction: str, draft: Place | None, aim: Array, ids: list[str]
+) -> list[Dimension]:
+    """The dimensions of a set through places; its line where ``draft`` has it, or else at the pointer (mm from the view's
+    zero).
+
+    Raises
+    ------
+    Unmeasurable
+        Where there are no two places along the direction.
+    """
+    axis = 0 if direction == "horizontal" else 1
+    seats = [resolve(stage.view.shot, a) for a in anchors]
+    at = [_along(s, axis) for s in seats]
+    if form == "chain":
+        order = sorted(range(len(at)), key=lambda k: at[k])
+        kept = [k for n, k in enumerate(order) if n == 0 or at[k] - at[order[n - 1]] > NEAR]
+        pairs = list(zip(kept, kept[1:], strict=False))
+    else:
+        far = sorted(range(1, len(at)), key=lambda k: (abs(at[k] - at[0]), k))
+        pairs = [
+            (0, k) for n, k in enumerate(far) if abs(at[k] - at[0]) > NEAR and at[k] not in [at[j] for j in far[:n]]
+        ]
+    if not pairs:
+        raise Unmeasurable("There is no distance between them", f"All places lie in one {direction} line.")
+    name = Row.model_validate({"id": ids[0], "form": form})
+    drafts = [
+        Dimension.model_validate(
+            {
+                "id": own,
+                "on": stage.view.view.id,
+                "measure": "distance",
+                "anchors": [anchors[a], anchors[b]],
+                "direction": direction,
+                "row": name,
+            }
+        )
+        for own, (a, b) in zip(ids, pairs, strict=False)
+    ]
+    place = draft or placed(stage, drafts[0], (float(aim[0]), float(aim[1]))).place
+    return laid(stage, drafts, place)
+
+
+def laid(stage: Stage, members: list[Dimension], place: Place) -> list[Dimension]:
+    """Members of a set with their lines where the first one's is to be: side by side in parallel ones."""
+    found, step = [], stage.style.row
+    for k, member in enumerate(members):
+        assert member.row is not None
+        more = 0.0
+        if member.row.form == "parallel":
+            more = k * step if place.frame == "outline" else k * step / stage.view.scale
+        own = place.model_copy(update={"offset": place.offset + more, "along": 0.0})
+        if member.row.form == "parallel" and place.frame == "model" and k:
+            first = measure(stage.view.shot, members[0])
+            assert isinstance(first, Linear)
+            own = own.model_copy(update={"offset": place.offset + (more if place.offset >= 0 else -more)})
+        found.append(member.model_copy(update={"place": own}))
+    return found
+
+
+def kept_looks(old: list[Dimension], new: list[Dimension]) -> list[Dimension]:
+    """New members with the tolerance, count and texts of those old ones that measure between the same places."""
+    by_ends = {frozenset(a.model_dump_json() for a in d.anchors): d for d in old}
+    found = []
+    for d in new:
+        was = by_ends.get(frozenset(a.model_dump_json() for a in d.anchors))
+        keep = ("id", "anchors", "place", "row", "direction", "on", "measure", "kind")
+        looks = {} if was is None else {k: getattr(was, k) for k in type(was).model_fields if k not in keep}
+        found.append(d.model_copy(update=looks))
+    return found

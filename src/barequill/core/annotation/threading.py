@@ -1,0 +1,135 @@
+"""Threads as views show them (ISO 6410-1): narrow lines at the root or crest, a three-quarter circle end on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from ..drawing import Drawing, Sheet
+from ..drawing.threads import Thread
+from ..geometry.curves2 import Curve2, circle, line
+from ..geometry.within import Strings
+from ..ink import Element, Sketch
+from ..part.holes import facing_in, hole_at
+from ..part.model import Array, Part
+from ..standards.threads import ThreadSize
+from ..views.picture import Picture
+from .inkwell import Inkwell, key_of
+from .style import style_of
+
+OPEN = np.radians([80.0, 350.0])
+"""From where to where the three-quarter circle goes: open in the upper right."""
+
+
+def thread_of(drawing: Drawing, key: str, part: Part, faces: Iterable[int]) -> Thread | None:
+    """The thread that one of some faces of a part is declared to have."""
+    refs = {part.faces[f].ref for f in faces}
+    return next((t for t in drawing.threads if t.part == key and t.ref in refs), None)
+
+
+def halves_of(part: Part, row: int) -> list[int]:
+    """The faces of the same cylinder as one, and next to it."""
+    s, found, waiting = part.faces[row].surface, [row], [row]
+    while waiting:
+        for edge in part.faces[waiting.pop()].boundary:
+            for other in part.edges[edge].faces:
+                t = part.faces[other].surface
+                if other in found or t.kind != "cylinder" or abs(t.radius - s.radius) > 1e-6 * part.size:
+                    continue
+                off = t.origin - s.origin
+                off = off - (off @ s.axes[2]) * s.axes[2]
+                if abs(float(t.axes[2] @ s.axes[2])) > 1 - 1e-9 and float(np.linalg.norm(off)) < 1e-6 * part.size:
+                    found.append(other)
+                    waiting.append(other)
+    return found
+
+
+def stretch_of(part: Part, thread: Thread) -> tuple[Array, Array, list[int], bool] | None:
+    """From where (3,) to where a thread goes along its axis, the faces that it is on, and whether it is a hole's."""
+    kind, row = part.find(thread.ref) or ("", 0)
+    if kind != "face" or part.faces[row].surface.kind != "cylinder":
+        return None
+    faces = halves_of(part, row)
+    s, internal = part.faces[row].surface, facing_in(part, row)
+    nodes = np.concatenate([part.mesh.nodes[part.faces[f].nodes] for f in faces])
+    z = (nodes - s.origin) @ s.axes[2]
+    low, high = float(z.min()), float(z.max())
+    hole = hole_at(part, thread.ref) if internal else None
+    if hole is not None:
+        up = float(hole.out @ s.axes[2]) > 0
+    else:
+        # the free end of a shaft: the one next to the end of the part
+        along = (part.mesh.nodes - s.origin) @ s.axes[2]
+        up = float(along.max()) - high <= low - float(along.min())
+    begin, end = (high, low) if up else (low, high)
+    if thread.length is not None:
+        end = begin + np.sign(end - begin) * min(thread.length, abs(end - begin))
+    return s.origin + begin * s.axes[2], s.origin + end * s.axes[2], faces, internal
+
+
+def thread_lines(picture: Picture, thread: Thread) -> list[tuple[Curve2, str]]:
+    """What shows a thread in a view: curves on the sheet, and the pens to draw them with."""
+    shot, part = picture.shot, picture.shot.part
+    found = stretch_of(part, thread)
+    if found is None:
+        return []
+    begin, end, faces, internal = found
+    sizes = ThreadSize(thread.size, thread.diameter, thread.pitch)
+    radius = (thread.diameter if internal else sizes.inner) / 2
+    own = part.faces[faces[0]].surface.radius
+    if internal == (radius <= own + 1e-9):
+        # it is modelled at its nominal diameter, or the hole at less: the other line shows it
+        radius = sizes.inner / 2 if internal else thread.diameter / 2 - 0.5 * sizes.pitch
+    refs = {part.faces[f].ref for f in faces}
+    refs |= {part.edges[e].ref for f in faces for e in part.faces[f].boundary}
+    near = [c for c in shot.curves if c.source in refs or refs & set(c.also)]
+    seen = any(c.visible for c in near)
+    if not near or not (seen or picture.view.hidden_lines):
+        return []
+    axis = end - begin
+    length = float(np.linalg.norm(axis))
+    across = float(axis @ shot.view.toward) / length
+    a, b = shot.flat(np.array([begin, end]))
+    curves: list[tuple[Curve2, str]] = []
+    if abs(across) > 1 - 1e-6:
+        curves.append((circle(a, radius, *OPEN), "dimension" if seen else "hidden"))
+    elif abs(across) < 1e-6:
+        way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
+        side = np.array([-way[1], way[0]])
+        for sign in (1.0, -1.0):
+            off = sign * radius * side
+            curves.append((line(a + off, b + off), "dimension" if seen else "hidden"))
+        if thread.length is not None:
+            wide = max(radius, own) * side
+            curves.append((line(b - wide, b + wide), "visible" if seen else "hidden"))
+    if not curves:
+        return []
+    strings = Strings([c for c, _ in curves], 3e-6 * shot.whole.size)
+    return [(flat, curves[k][1]) for k, flat in picture.chart.laid(strings)]
+
+
+def thread_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], well: Inkwell) -> list[Element]:
+    """The threads of a sheet, an element for each view that shows any."""
+    found: list[Element] = []
+    lines = style_of(drawing, sheet).lines
+    for picture in pictures.values() if drawing.threads else ():
+        view = picture.view
+        own = [t for t in drawing.threads if t.part == view.part]
+        if not own:
+            continue
+        looks = view.hidden_lines, [t.model_dump_json() for t in own]
+        key = key_of("threads", view.id, picture.shot.scene.digest, picture.chart.name, looks, lines)
+
+        def made(picture: Picture = picture, own: list[Thread] = own, key: str = key) -> Element:
+            sketch = Sketch(lines)
+            for thread in own:
+                for curve, pen in thread_lines(picture.still(), thread):
+                    sketch.stroke(curve, pen)
+            own_id = f"{picture.view.id}-threads"
+            return sketch.element(own_id, "thread", picture.view.id, "threads", key, (0.0, 0.0))
+
+        element = well.get(key, made).placed(picture.chart.place)
+        if element.marks:
+            found.append(element)
+    return found

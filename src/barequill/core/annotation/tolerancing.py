@@ -1,0 +1,136 @@
+"""Tolerances as they are typed, and what a dimension gets from the title block or its class, in words."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..drawing import Dimension, Tolerance
+from ..errors import Unmeasurable, UserError
+from ..standards.fits import CLASS, fit, fit_field
+from ..standards.general import general
+from ..standards.sheets import INCH
+from .measuring import Angular, ArcLength, Linear, Measure, Round, measure
+from .solving import Stage
+from .title_block import field_values
+from .wording import PLAIN, deviations_of, written
+
+NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)"
+SHOWN = {"deviations": "deviations", "with deviations": "both", "both": "both", "limits": "limits", "class": "class"}
+
+
+def parsed(text: str) -> Tolerance:
+    """A tolerance as it is typed: ``±0.1`` or ``0.1``, ``+0.05/-0.03``, ``0/-0.04``, ``+0.1`` (the other is 0), ``limits
+    +0.1/0``, ``min``, ``max``, ``H7``, ``H7/g6``, ``H7 with deviations``, ``H7 limits``; ``none`` for no tolerance.
+
+    Raises
+    ------
+    UserError
+        Where it is none of these.
+    """
+    raw = " ".join(text.replace("−", "-").replace("–", "-").replace(",", ".").replace("°", "").split())
+    low = raw.lower()
+    if low in ("", "none", "no tolerance"):
+        return Tolerance()
+    if low.rstrip(".") in ("min", "minimum", "max", "maximum"):
+        return Tolerance(kind="minimum" if low.startswith("min") else "maximum")
+    first, _, rest = raw.partition(" ")
+    if all(CLASS.match(name) for name in first.split("/")):
+        return _fit(first, rest.lower().strip())
+    limits = low.startswith("limits")
+    figures = [float(f) for f in re.findall(NUMBER, low)]
+    odd = re.sub(NUMBER, "", low.replace("limits", "")).replace("±", "").replace("/", "").strip()
+    if odd or len(figures) not in (1, 2):
+        raise UserError(
+            f"“{text}” is not a tolerance", "Write 0.1 for ±0.1, +0.2/-0.1, limits +0.2/-0.1, or a class such as H7."
+        )
+    if len(figures) == 1:
+        (a,) = figures
+        if re.match(r"^(limits )?[-+]", low):
+            # one-sided: the other deviation is 0
+            figures = [a, 0.0]
+        elif a == 0:
+            return Tolerance()
+        else:
+            return Tolerance(kind="symmetric", upper=abs(a), lower=-abs(a))
+    a, b = max(figures), min(figures)
+    if a == b:
+        raise UserError("Both deviations are the same", "Give an upper and a lower one, such as +0.2/-0.1.")
+    return Tolerance(kind="limits" if limits else "unequal", upper=a, lower=b)
+
+
+def _fit(name: str, shown: str) -> Tolerance:
+    if "/" in name:
+        fit(40.0, name)
+    if shown and shown not in SHOWN:
+        raise UserError(
+            f"“{shown}” is no way to show a class", f"Write {name} alone, or with one of: deviations, limits."
+        )
+    return Tolerance.model_validate({"kind": "fit", "fit": name, "shown": SHOWN.get(shown, "class")})
+
+
+@dataclass(frozen=True)
+class Said:
+    """What the sentence of a dimension tells besides its looks: what the title block gives it, its class in figures."""
+
+    general: str = ""
+    fit: str = ""
+
+
+def said_of(stage: Stage, dimension: Dimension) -> Said:
+    """What holds for a dimension by the title block, and by its class."""
+    try:
+        found = measure(stage.view.shot, dimension)
+    except Unmeasurable:
+        return Said()
+    drawing, tolerance = stage.drawing, dimension.tolerance
+    if tolerance.kind == "fit":
+        return Said(fit=_in_figures(tolerance, found.value))
+    if tolerance.kind != "none" or dimension.reference or dimension.exact or getattr(found, "ratio", False):
+        return Said()
+    field = field_values(drawing, stage.sheet, None, "").get("general_tolerance", "")
+    text = written(found.value, dimension.decimals, drawing.unit, False, drawing.standard, PLAIN)
+    decimals = len(text.partition(".")[2])
+    shown = found.value if drawing.unit == "mm" or not _block(field) else found.value / INCH
+    return Said(general(field, _group(found), shown, _leg(found), decimals))
+
+
+def _block(field: str) -> bool:
+    return ".X" in field.upper()
+
+
+def _group(found: Measure) -> str:
+    """Which table of general tolerances holds."""
+    if isinstance(found, Angular):
+        return "angle"
+    edge = (isinstance(found, Round) and found.symbol.endswith("R")) or (
+        isinstance(found, Linear) and found.slant is not None
+    )
+    return "edge" if edge and not isinstance(found, ArcLength) else "length"
+
+
+def _leg(found: Measure) -> float:
+    if not isinstance(found, Angular):
+        return 0.0
+    return min(float(np.linalg.norm(p[-1] - p[0])) for p in (found.first, found.second))
+
+
+def _in_figures(tolerance: Tolerance, value: float) -> str:
+    size = round(value, 4)
+    try:
+        if "/" in tolerance.fit:
+            return fit(size, tolerance.fit).words
+        field = fit_field(size, tolerance.fit)
+    except UserError as error:
+        return error.title
+    return f"{size + field.lower / 1000:.3f} to {size + field.upper / 1000:.3f}"
+
+
+def checked(tolerance: Tolerance, value: float, unit: str) -> None:
+    """Raises UserError where a tolerance has no figures for a value."""
+    try:
+        deviations_of(tolerance, value, unit)
+    except Unmeasurable as error:
+        raise UserError(error.title, error.detail) from None

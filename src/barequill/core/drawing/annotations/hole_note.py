@@ -1,0 +1,33 @@
+"""Notes of holes: all that is to be said of how one is made, measured from the part."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from ...bounds import Affix, Figure, Ref
+from .base import AnyAnnotation
+from .dimension import Tolerance
+
+Line = Literal["bore", "counterbore", "countersink", "thread", "depth"]
+
+
+class HoleNote(AnyAnnotation):
+    """The note of a hole, by a face of it: ``angle`` (degrees) and ``offset`` (sheet mm) of its leader. ``count`` says how many
+    holes it stands for; None counts those of the part that are made alike."""
+
+    noun: ClassVar[str] = "hole note"
+
+    kind: Literal["hole_note"] = "hole_note"
+    ref: Ref
+    angle: Figure = 45.0
+    offset: Figure = 15.0
+    count: Annotated[int, Field(ge=1, le=9999)] | None = None
+    leaves_out: Annotated[list[Line], Field(max_length=5)] = []
+    """What is not said of it."""
+    tolerance: Tolerance = Tolerance()
+    """Of the bore."""
+    prefix: Affix = ""
+    suffix: Affix = ""
+    pinned: bool = False

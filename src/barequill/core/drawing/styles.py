@@ -1,0 +1,35 @@
+"""Styles of dimensions: how all that have one look."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..bounds import Name
+from .base import Model
+
+Length = Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)]
+
+
+class DimensionStyle(Model):
+    """How dimensions look; lengths in sheet mm, None for what the standard and the size of the sheet ask for."""
+
+    name: Name
+    arrow: Literal["filled", "closed", "open", "stroke", "dot"] = "filled"
+    arrow_length: Length | None = None
+    lettering: Annotated[float, Field(ge=1.8, le=20)] | None = None
+    text: Literal["auto", "above", "level"] = "auto"
+    """Above the line and along it, or level in a gap of it; auto as the standard has it."""
+    gap: Length | None = None
+    overrun: Length | None = None
+    first_row: Length | None = None
+    row: Length | None = None
+    decimals: Annotated[int, Field(ge=0, le=6)] | None = None
+    trailing_zeros: bool = False
+    decimal_sign: Literal[".", ","] = "."
+    angle_decimals: Annotated[int, Field(ge=0, le=4)] | None = None
+    angles: Literal["degrees", "minutes"] = "degrees"
+    inches: Literal["decimal", "fraction", "feet"] = "decimal"
+    second_unit: bool = False
+    """The figure in the other unit too, in brackets."""
