@@ -119,6 +119,8 @@ export const api = {
         params: { path: { id, sheet }, query: { since } },
       }),
     ),
+  said: (id: number, size: string) =>
+    told(http.GET('/api/drawings/{id}/sizes/{size}', { params: { path: { id, size } } })),
   progress: (id: number, sheet: string) =>
     told(http.GET('/api/drawings/{id}/sheets/{sheet}/progress', { params: { path: { id, sheet } } })),
   projection: (id: number, sheet: string, view: string, act: 'stop' | 'again') =>

@@ -159,6 +159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/sizes/{size}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What holds for a dimension besides what it says. */
+        get: operations["said_of_size"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/sheets/{sheet}/progress": {
         parameters: {
             query?: never;
@@ -379,7 +396,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateTolerance"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -2013,6 +2030,22 @@ export interface components {
             kind: "free";
         };
         /**
+         * GiveLook
+         * @description The look of a dimension (its style, decimals, arrows, whether it is a reference or exact, and how its tolerance is shown)
+         *     given to others; what they say stays theirs.
+         */
+        GiveLook: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "give_look";
+            /** Source */
+            source: string;
+            /** Ids */
+            ids: string[];
+        };
+        /**
          * Group
          * @description Several operations as one act.
          */
@@ -3203,7 +3236,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateTolerance"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -3636,6 +3669,19 @@ export interface components {
              * @enum {string}
              */
             form?: "chain" | "parallel" | "running";
+        };
+        /**
+         * SaidJson
+         * @description What the sentence of a dimension tells besides: what the title block gives it, its class in figures; the styles that it
+         *     can have.
+         */
+        SaidJson: {
+            /** General */
+            general: string;
+            /** Fit */
+            fit: string;
+            /** Styles */
+            styles: string[];
         };
         /**
          * ScreenElement
@@ -4295,6 +4341,25 @@ export interface components {
             hand?: "right" | "left";
         };
         /**
+         * Tidy
+         * @description All dimensions of some ``views``, of the whole sheet where none are named, in rows and at good angles, clear of each
+         *     other; those that are pinned stay.
+         */
+        Tidy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "tidy";
+            /** Sheet */
+            sheet: string;
+            /**
+             * Views
+             * @default []
+             */
+            views?: string[];
+        };
+        /**
          * Tie
          * @description A place of the part, by lasting reference: a point of an edge (``line``: the middle of a straight one), a vertex
          *     (``point``), the ``axis`` of a face, or the middle of the whole part (``box``, without a reference).
@@ -4841,6 +4906,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetInk"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    said_of_size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                size: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidJson"];
                 };
             };
             /** @description Problem */

@@ -53,7 +53,10 @@
       : undefined,
   );
   let picks = $derived(
-    gesture?.picks ?? (asking.doing.kind === 'placing' ? asking.doing.picks : selected.targets),
+    gesture?.picks ??
+      (asking.doing.kind === 'placing'
+        ? asking.doing.picks
+        : (asking.doing.kind === 'making' && asking.doing.making.picks?.()) || selected.targets),
   );
   let idle = $derived(!gesture && asking.doing.kind === 'nothing');
   let cursor = $derived(gesture?.cursor ?? (asking.doing.kind === 'nothing' ? 'default' : 'crosshair'));

@@ -2,6 +2,7 @@
   import type { Dimension } from '../api/client';
   import Choice from './Choice.svelte';
   import { notices } from '../lib/notices.svelte';
+  import { api } from '../api/client';
   import { work } from './work.svelte';
 
   /** A dimension in one sentence, with its changeable parts. */
@@ -10,14 +11,29 @@
   let dimension = $derived<Partial<Dimension>>(work.dimensions.find((d) => d.id === id) ?? missing);
   let element = $derived(work.elements.get(id));
   let text = $derived(element?.words ?? '');
-  let tolerance = $derived(dimension.tolerance ?? { kind: 'none', upper: 0, lower: 0 });
+  const NONE: NonNullable<Dimension['tolerance']> = { kind: 'none', upper: 0, lower: 0 };
+  let tolerance = $derived(dimension.tolerance ?? NONE);
   let view = $derived.by(() => {
     const found = work.ink?.views.find((v) => v.id === element?.group);
     return found?.words.replace(/^./, (c) => c.toLowerCase()) ?? '';
   });
   let broken = $derived(!!work.ink?.views.find((v) => v.id === element?.group)?.broken);
+  const MEASURES: { [measure: string]: string } = {
+    arc: 'length of an arc',
+    chord: 'chord',
+    chamfer: 'chamfer',
+    slope: 'slope',
+    taper: 'taper',
+  };
   let measured = $derived(dimension.measure ?? '');
+  let named = $derived(MEASURES[measured] ?? measured);
   const sign = (x: number) => `${x > 0 ? '+' : x < 0 ? '−' : ''}${Math.abs(x)}`;
+  const SHOWN = {
+    class: '',
+    deviations: ', as deviations',
+    both: ' with deviations',
+    limits: ' with limits',
+  };
   let toleranceWords = $derived(
     tolerance.kind === 'symmetric'
       ? `±${Math.abs(tolerance.upper ?? 0)}`
@@ -25,7 +41,11 @@
         ? `${sign(tolerance.upper ?? 0)} / ${sign(tolerance.lower ?? 0)}`
         : tolerance.kind === 'limits'
           ? `limits ${sign(tolerance.upper ?? 0)} / ${sign(tolerance.lower ?? 0)}`
-          : 'no tolerance',
+          : tolerance.kind === 'fit'
+            ? `${tolerance.fit}${SHOWN[tolerance.shown ?? 'class']}`
+            : tolerance.kind === 'minimum' || tolerance.kind === 'maximum'
+              ? `${tolerance.kind} only`
+              : 'no tolerance',
   );
   const names = ['no', 'one', 'two', 'three', 'four', 'five', 'six'];
   let decimalWords = $derived(
@@ -33,30 +53,25 @@
       ? 'decimals as needed'
       : `${names[dimension.decimals]} decimal${dimension.decimals === 1 ? '' : 's'}`,
   );
+  const CHAMFERS: [string, string][] = [
+    ['angle', 'with its angle'],
+    ['letter', 'with C'],
+    ['lengths', 'by both lengths'],
+  ];
   const set = (changes: { [name: string]: unknown }) => work.setAnnotations([id], changes);
 
-  function setTolerance(typed: string) {
-    const raw = typed.trim().toLowerCase().replaceAll('−', '-').replaceAll(',', '.');
-    if (!raw || raw === 'none' || raw === 'no tolerance')
-      return set({ tolerance: { kind: 'none', upper: 0, lower: 0 } });
-    const limits = raw.startsWith('limits');
-    const figures = (raw.replace('limits', '').match(/[-+]?\d*\.?\d+/g) ?? []).map(Number);
-    if (figures.length === 1 && !limits)
-      return set({
-        tolerance: { kind: 'symmetric', upper: Math.abs(figures[0]), lower: -Math.abs(figures[0]) },
-      });
-    if (figures.length === 2) {
-      const [a, b] = figures;
-      return set({
-        tolerance: { kind: limits ? 'limits' : 'unequal', upper: Math.max(a, b), lower: Math.min(a, b) },
-      });
-    }
-    notices.say(
-      `“${typed}” is not a tolerance`,
-      'Write 0.1 for ±0.1, +0.2 / -0.1, or limits +0.2 / -0.1.',
-      true,
+  const setTolerance = (text: string) => work.act({ act: 'state_tolerance', ids: [id], text });
+
+  /** What holds for it besides what it says. */
+  let said = $state.raw<{ general: string; fit: string; styles: string[] }>();
+  $effect(() => {
+    const [own, drawing] = [id, work.id];
+    void work.state;
+    api.said(drawing, own).then(
+      (found) => (said = own === id ? found : said),
+      () => (said = undefined),
     );
-  }
+  });
 
   function setCount(typed: string) {
     const count = Number(typed.replace(/×|x|features?/gi, '').trim());
@@ -66,22 +81,31 @@
 </script>
 
 <span>
-  {measured[0]?.toUpperCase() + measured.slice(1)}
+  {named[0]?.toUpperCase() + named.slice(1)}
   <b>{text}</b>,
   <Choice
     value={toleranceWords}
-    label="Tolerance: 0.1, or +0.2 / −0.1, or limits +0.2 / −0.1"
+    label="Tolerance: ±0.1, +0.2/−0.1, limits +0.2/−0.1, H7, H7 with deviations, min, max"
     typed
     options={[
       ['none', 'no tolerance'],
-      ['0.1', '±0.1'],
-      ['0.05', '±0.05'],
+      ['±0.1', '±0.1'],
       ['+0.1/0', '+0.1 / 0'],
-      ['limits +0.1/0', 'limits +0.1 / 0'],
+      ['H7', 'H7'],
+      ['h6', 'h6'],
+      ['g6', 'g6'],
+      ...((tolerance.kind === 'fit' && tolerance.fit
+        ? [
+            [`${tolerance.fit} with deviations`, 'with deviations'],
+            [`${tolerance.fit} limits`, 'with limits'],
+            [`${tolerance.fit} deviations`, 'as deviations alone'],
+          ]
+        : []) as [string, string][]),
     ]}
     onset={setTolerance}
     after=","
-  /> measured on the {view},
+  />
+  {#if said?.general || said?.fit}<span class="dim">({said.fit || said.general}),</span>{/if} measured on the {view},
   <Choice
     value={decimalWords}
     label="Decimals"
@@ -101,6 +125,16 @@
     ]}
     onset={(v) => set({ reference: v === 'yes' })}
     after=","
+  />
+  <Choice
+    value={dimension.exact ? 'theoretically exact' : 'with its tolerances'}
+    label="Theoretically exact, in a box"
+    options={[
+      ['yes', 'theoretically exact'],
+      ['no', 'with its tolerances'],
+    ]}
+    onset={(v) => set({ exact: v === 'yes' })}
+    after=","
   /> for <Choice
     value={(dimension.count ?? 1) === 1 ? 'one feature' : `${dimension.count} features`}
     label="How many features it stands for"
@@ -118,12 +152,15 @@
         ? 'a diameter'
         : dimension.sign === 'square'
           ? 'a square'
-          : 'what it spans'}
+          : dimension.sign === 'thickness'
+            ? 'a thickness'
+            : 'what it spans'}
       label="What the length is across"
       options={[
         ['auto', 'what it spans'],
         ['diameter', 'a diameter'],
         ['square', 'a square'],
+        ['thickness', 'a thickness'],
       ]}
       onset={(v) => set({ sign: v })}
       after=","
@@ -150,7 +187,63 @@
     ]}
     onset={(v) => set({ suffix: v === 'nothing' ? '' : v })}
     after=","
-  /> arrows <Choice
+  /> above it <Choice
+    value={dimension.above || 'nothing'}
+    label="Text above the figure"
+    typed
+    options={[['nothing', 'nothing']]}
+    onset={(v) => set({ above: v === 'nothing' ? '' : v })}
+    after=","
+  /> below it <Choice
+    value={dimension.below || 'nothing'}
+    label="Text below the figure"
+    typed
+    options={[['nothing', 'nothing']]}
+    onset={(v) => set({ below: v === 'nothing' ? '' : v })}
+    after=","
+  />
+  {#if measured === 'chamfer'}
+    written <Choice
+      value={CHAMFERS.find(([k]) => k === (dimension.chamfer ?? 'angle'))?.[1] ?? ''}
+      label="How the chamfer is written"
+      options={CHAMFERS}
+      onset={(v) => set({ chamfer: v })}
+      after=","
+    />
+  {/if}
+  {#if measured === 'radius'}
+    its line <Choice
+      value={dimension.jog ? 'shortened' : 'from the centre'}
+      label="Line of the radius"
+      options={[
+        ['no', 'from the centre'],
+        ['yes', 'shortened, with a jog'],
+      ]}
+      onset={(v) => set({ jog: v === 'yes' })}
+      after=","
+    />
+  {:else if measured === 'diameter' || dimension.sign === 'diameter'}
+    its line <Choice
+      value={dimension.half ? 'half, with one arrow' : 'whole'}
+      label="Line of the diameter"
+      options={[
+        ['no', 'whole'],
+        ['yes', 'half, with one arrow'],
+      ]}
+      onset={(v) => set({ half: v === 'yes' })}
+      after=","
+    />
+  {/if}
+  {#if said?.styles.length}
+    in the style <Choice
+      value={dimension.style || "the drawing's"}
+      label="Style"
+      options={[['', "the drawing's"], ...said.styles.map((n): [string, string] => [n, n])]}
+      onset={(v) => set({ style: v })}
+      after=","
+    />
+  {/if}
+  arrows <Choice
     value={dimension.arrows === 'auto' ? 'by room' : (dimension.arrows ?? 'by room')}
     label="Arrows"
     options={[
@@ -176,6 +269,9 @@
 </span>
 
 <style>
+  .dim {
+    color: var(--ink2);
+  }
   b {
     font-family: osifont;
     font-weight: 400;

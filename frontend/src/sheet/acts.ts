@@ -7,6 +7,10 @@ import { turningIn } from './making/between';
 import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
+import { notingHole } from './making/hole';
+import { givingLook } from './making/look';
+import { stating } from './making/row';
+import { tidying } from './making/tidy';
 import { leavingRib } from './making/rib';
 import { lookingSquare } from './making/square';
 import { selected } from './selection.svelte';
@@ -75,6 +79,9 @@ function cuttable() {
     ? view
     : undefined;
 }
+
+/** A view in which lengths are measured as they lie. */
+const flat = (v: { kind: string }) => v.kind === 'principal' || v.kind === 'projected';
 
 function cutMiddle() {
   const view = cuttable();
@@ -205,6 +212,44 @@ export const acts: RouteAct[] = [
     name: 'Upright line of symmetry',
     run: () => work.act({ act: 'draw_line', view: selected.one, form: 'symmetry', axis: 'y' }),
     reason: needOne('view'),
+  },
+  {
+    step: 6,
+    name: 'A row of sizes',
+    key: 'R',
+    run: () => asking.make(stating(selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 6,
+    name: 'Sizes over all',
+    run: () =>
+      work.act({
+        act: 'overall_sizes',
+        views: work.view(selected.one) ? [selected.one] : work.views.filter((v) => flat(v)).map((v) => v.id),
+        axes: ['x', 'y'],
+      }),
+    reason: needViews,
+  },
+  {
+    step: 6,
+    name: 'Note a hole',
+    key: 'H',
+    run: () => asking.make(notingHole(selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 6,
+    name: 'Tidy the sizes',
+    key: 'T',
+    run: () => asking.make(tidying(work.view(selected.one) ? [selected.one] : [])),
+    reason: () => (work.dimensions.length ? '' : 'There are no sizes yet.'),
+  },
+  {
+    step: 6,
+    name: 'Give the look of a size to others',
+    run: () => asking.make(givingLook(selected.one)),
+    reason: needOne('dimension'),
   },
   { step: 6, name: 'Go through the geometry', key: 'N', run: () => goThrough(1), reason: needViews },
   { step: 8, name: 'Issue as PDF', run: () => issue('pdf') },

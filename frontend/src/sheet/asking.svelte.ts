@@ -139,10 +139,10 @@ class Asking {
   }
 
   private followMaking(making: Making) {
-    const act = making.act();
+    const act = making.still ? null : making.act();
     if (act) return this.ask(act);
     this.preview = [];
-    this.words = making.words();
+    if (!making.still) this.words = making.words();
   }
 
   /** A click while an act is in the making. */

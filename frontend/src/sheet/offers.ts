@@ -3,7 +3,9 @@ import type { Target } from './hits';
 import { kinds, type Offer } from './kinds';
 import { enlarging } from './making/enlarge';
 import { leavingOut } from './making/leave';
+import { notingHole } from './making/hole';
 import { liningUp } from './making/line_up';
+import { stating } from './making/row';
 import { lookingSquare } from './making/square';
 import { selected, type Selection } from './selection.svelte';
 import { work } from './work.svelte';
@@ -121,6 +123,7 @@ function forGeometry(targets: Target[]): Offer[] {
         [
           ['Radius', ''],
           ['Diameter', 'diameter'],
+          ['Arc length', 'arc length'],
         ],
         targets,
       ),
@@ -129,18 +132,31 @@ function forGeometry(targets: Target[]): Offer[] {
       view,
       ...near,
     ];
+  const note: Offer = { name: 'Note the hole', run: () => asking.make(notingHole(first)) };
+  const thread: Offer = {
+    name: 'Threaded, by its diameter',
+    run: () =>
+      work.act({
+        act: 'declare_thread',
+        view: first.view,
+        ref: first.ref,
+        size: '',
+        tolerance: '',
+        hand: 'right',
+        alike: true,
+      }),
+  };
+  const row: Offer = { name: 'A row of sizes from here', run: () => asking.make(stating(first)) };
   if (first.shape === 'circle')
     return [
-      ...measures(
-        [
-          ['Diameter', ''],
-          ['Radius', 'radius'],
-        ],
-        targets,
-      ),
+      ...measures([['Diameter', '']], targets),
+      note,
+      ...measures([['Radius', 'radius']], targets),
       mark,
       cut,
       view,
+      thread,
+      row,
       ...near,
     ];
   if (first.shape === 'outline')
@@ -152,7 +168,9 @@ function forGeometry(targets: Target[]): Offer[] {
         ],
         targets,
       ),
+      note,
       cut,
+      thread,
       view,
       ...near,
     ];
@@ -168,6 +186,15 @@ function forGeometry(targets: Target[]): Offer[] {
     ),
     cut,
     view,
+    row,
+    ...measures(
+      [
+        ['Chamfer', 'chamfer'],
+        ['Slope', 'slope'],
+        ['Angle to the level', 'angle to the level'],
+      ],
+      targets,
+    ),
     ...near,
   ];
 }

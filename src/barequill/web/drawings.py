@@ -8,9 +8,11 @@ from datetime import date
 
 from flask import Blueprint, Response, request
 
+from ..core.annotation.style import READY
 from ..core.annotation.title_block import field_values
-from ..core.drawing import Drawing
-from ..core.errors import UserError
+from ..core.annotation.tolerancing import said_of
+from ..core.drawing import Dimension, Drawing
+from ..core.errors import NotFound, UserError
 from ..core.standards.scales import scale_text
 from ..core.writers import write_dxf, write_pdf, write_png, write_svg
 from ..store import Standing
@@ -132,6 +134,20 @@ def sheet_ink(id: int, sheet: str) -> s.SheetInk:
     """A sheet as ink; with ``since``, the token of what was sent before, without what is the same."""
     drawing = desk().store.get(id).drawing
     return desk().shown(drawing, desk().sheet(drawing, sheet), request.args.get("since", ""))
+
+
+@route(drawings, "GET", "/drawings/{id}/sizes/{size}", answer=s.SaidJson)
+def said_of_size(id: int, size: str) -> s.SaidJson:
+    """What holds for a dimension besides what it says."""
+    drawing = desk().store.get(id).drawing
+    sheet = drawing.sheet_of(size)
+    found = sheet.annotation(size) if sheet is not None else None
+    if sheet is None or not isinstance(found, Dimension):
+        raise NotFound("There is no such dimension", "It was removed; choose another.")
+    stage, _ = desk().bench.stage(drawing, sheet, found.on)
+    said = said_of(stage, found)
+    names = list(dict.fromkeys([*(x.name for x in drawing.styles), *(x.name for x in READY)]))
+    return s.SaidJson(general=said.general, fit=said.fit, styles=names)
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])

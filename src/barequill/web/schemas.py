@@ -290,6 +290,15 @@ class SheetInk(Model):
     remarks: list[RemarkJson]
 
 
+class SaidJson(Model):
+    """What the sentence of a dimension tells besides: what the title block gives it, its class in figures; the styles that it
+    can have."""
+
+    general: str
+    fit: str
+    styles: list[str]
+
+
 class Proposal(Model):
     """A new drawing before it is kept."""
 

@@ -2,9 +2,32 @@ import type { Dimension } from '../../api/client';
 import DimensionSentence from '../DimensionSentence.svelte';
 import { gestureOfDimension } from '../gestures/dimension';
 import { work } from '../work.svelte';
-import type { Kind } from './kind';
+import { asking } from '../asking.svelte';
+import { givingLook } from '../making/look';
+import { addingTo, datumFor } from '../making/row';
+import type { Kind, Offer } from './kind';
 
 const dimension = (id: string): Dimension | undefined => work.dimensions.find((d) => d.id === id);
+
+/** What can be done with the set that a size is in, or that is made of it. */
+function ofRow(d: Dimension): Offer[] {
+  if (d.measure !== 'distance') return [];
+  const found: Offer[] = [{ name: 'One more place in its row', run: () => asking.make(addingTo(d.id)) }];
+  const forms = [
+    ['chain', 'Row as a chain'],
+    ['parallel', 'Row in parallel'],
+    ['running', 'Row as running sizes'],
+  ] as const;
+  if (!d.row) return found;
+  for (const [form, name] of forms)
+    if (form !== d.row.form) found.push({ name, run: () => work.act({ act: 'change_row', id: d.id, form }) });
+  found.push({ name: 'Another datum', run: () => asking.make(datumFor(d.id)) });
+  found.push({
+    name: 'Leave its end out of the row',
+    run: () => work.act({ act: 'change_row', id: d.id, leave_out: true }),
+  });
+  return found;
+}
 
 const kind: Kind = {
   kind: 'dimension',
@@ -22,6 +45,12 @@ const kind: Kind = {
       {
         name: `Arrows ${next === 'auto' ? 'by room' : next}`,
         run: () => work.setAnnotations([id], { arrows: next }),
+      },
+      ...ofRow(d),
+      { name: 'Give its look to others', run: () => asking.make(givingLook(id)) },
+      {
+        name: d.pinned ? 'Let tidying move it' : 'Pin it where it is',
+        run: () => work.setAnnotations([id], { pinned: !d.pinned }),
       },
       { name: 'Text to the middle', run: () => work.setAnnotations([id], { place: { along: 0 } }) },
       { name: 'Remove', run: () => work.remove([id]) },

@@ -84,6 +84,10 @@ const kind: Kind = {
       run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),
     });
     found.push(...pieces(view));
+    found.push({
+      name: 'Sizes over all',
+      run: () => work.act({ act: 'overall_sizes', views: [id], axes: ['x', 'y'] }),
+    });
     found.push({ name: 'Pitch circles', run: () => work.act({ act: 'pitch_circles', view: id }) });
     for (const [name, axis] of [
       ['Level line of symmetry', 'x'],

@@ -1,5 +1,6 @@
 import type { Act } from '../../api/client';
 import type { Gesture } from '../gestures/gesture';
+import type { Target } from '../hits';
 
 /** An act in the making: it follows the pointer until it is set down. A file of this folder for each. */
 export interface Making {
@@ -19,6 +20,11 @@ export interface Making {
   view?(): string;
   /** Elements in whose place the preview stands. */
   hides?(): string[];
+  /** What has been picked for it so far: geometry, and elements. */
+  picks?(): Target[];
+  picked?(): string[];
+  /** It has no preview. */
+  still?: boolean;
   /** Views through whose geometry the hand goes by keys. */
   among?(): string[];
   /** What is caught is said at the pointer. */

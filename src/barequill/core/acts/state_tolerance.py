@@ -10,6 +10,7 @@ from ..annotation.measuring import Angular, measure
 from ..annotation.tolerancing import checked, parsed
 from ..bounds import FEW, Name, Ref
 from ..drawing import Dimension, Drawing, Operation
+from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.operations import ChangeAnnotation, Group
 from ..errors import BadOperation, Unmeasurable, UserError
 from .base import AnyAct, Bench
@@ -28,6 +29,9 @@ class StateTolerance(AnyAct):
         for own in self.ids:
             sheet = drawing.sheet_of(own)
             found = sheet.annotation(own) if sheet is not None else None
+            if sheet is not None and isinstance(found, HoleNote):
+                operations.append(ChangeAnnotation(id=own, changes={"tolerance": tolerance.model_dump()}))
+                continue
             if sheet is None or not isinstance(found, Dimension):
                 raise BadOperation("The dimension is gone", "It was removed.")
             stage, _ = bench.stage(drawing, sheet, found.on)

@@ -14,6 +14,8 @@ from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, rea
 from .style import Style
 from .wording import Lettering
 
+HALF = 5.0
+"""mm by which half a dimension line goes beyond the middle."""
 ORIGIN = 1.5
 """mm of the radius of the circle at the origin of running dimensions."""
 ZIG = 1.6
@@ -54,6 +56,8 @@ class SolvedLinear(Solved):
     run: Run
     shift: float
     half: float
+    half_line: bool
+    """One half alone of the line, a little beyond the middle, with one arrow."""
     zigs: tuple[float, ...]
     """Where its line has a zigzag, from its middle along ``along``."""
 
@@ -71,7 +75,8 @@ class SolvedLinear(Solved):
 
     def draw(self, sketch: Sketch) -> None:
         u, style = self.along, self.style
-        for start, foot in zip(self.starts, self.feet, strict=True):
+        low = max(self.low, -HALF) if self.half_line else self.low
+        for start, foot in zip(self.starts[self.half_line :], self.feet[self.half_line :], strict=True):
             reach = foot - start
             length = float(np.linalg.norm(reach))
             if length > 0.3:
@@ -79,12 +84,13 @@ class SolvedLinear(Solved):
                 draw_line(sketch, start + d * (style.gap if length > 4 else 0.0), foot + d * style.overrun)
         if style.level:
             gaps = (self.shift - self.half - style.text_gap, self.shift + self.half + style.text_gap)
-            self._line(sketch, self.low, max(self.low, gaps[0]))
+            self._line(sketch, low, max(low, gaps[0]))
             self._line(sketch, min(self.high, gaps[1]), self.high)
         else:
-            self._line(sketch, self.low, self.high)
+            self._line(sketch, low, self.high)
         sense = 1.0 if self.outside else -1.0
-        draw_arrow(sketch, style, self.feet[0], u * sense)
+        if not self.half_line:
+            draw_arrow(sketch, style, self.feet[0], u * sense)
         draw_arrow(sketch, style, self.feet[1], -u * sense)
         self.run.draw(sketch)
         sketch.record = DimensionRecord(
@@ -239,5 +245,6 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
         Run(text, at, angle),
         shift,
         half,
+        dimension.half,
         _zigs(stage, dimension, u, middle, (shift, half)),
     )

@@ -7,11 +7,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..drawing import Dimension
+from ..geometry.curves2 import polyline
 from ..ink import DimensionRecord, Sketch
 from .measuring import Round
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair
 from .style import Style
 from .wording import Lettering
+
+HALF = 5.0
+"""mm by which half a line goes beyond the centre."""
+SHORT = 40.0
+"""mm of the line of a radius that is shortened."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,6 +37,7 @@ class SolvedRound(Solved):
     outward: bool
     """True where the arrow points from the centre outward."""
     across: bool
+    jog: bool
     offset: float
     run: Run
 
@@ -50,7 +57,12 @@ class SolvedRound(Solved):
             draw_arrow(sketch, style, self.rim, d)
             if self.across:
                 draw_arrow(sketch, style, opposite, -d)
-            draw_line(sketch, opposite if self.across else self.centre, self.rim if self.offset < -1 else self.elbow)
+            start = opposite if self.across else self.centre
+            if self.diameter and not self.across:
+                start = self.centre - min(HALF, self.radius) * d
+            if self.jog:
+                start = self._jogged(sketch)
+            draw_line(sketch, start, self.rim if self.offset < -1 else self.elbow)
         else:
             draw_arrow(sketch, style, self.rim, -d)
             draw_line(sketch, self.rim, self.elbow if self.offset > style.arrow else self.rim + 2 * style.arrow * d)
@@ -68,6 +80,15 @@ class SolvedRound(Solved):
             1 / self.scale,
         )
 
+    def _jogged(self, sketch: Sketch) -> Array:
+        """The shortened inner piece of the line with its jog; where the rest of it begins."""
+        d, n = self.direction, np.array([-self.direction[1], self.direction[0]])
+        long = min(0.6 * self.radius, SHORT)
+        turn = self.rim - 0.55 * long * d
+        aside = turn - 1.5 * d + 3.0 * n
+        sketch.stroke(polyline(np.array([aside - 0.45 * long * d, aside, turn])), "dimension")
+        return turn
+
 
 def solve_round(stage: Stage, dimension: Dimension, found: Round, text: Lettering) -> SolvedRound:
     """Where a diameter or radius stands."""
@@ -75,7 +96,7 @@ def solve_round(stage: Stage, dimension: Dimension, found: Round, text: Letterin
     centre = chart.to_sheet(found.centre[None])[0]
     r = found.radius * chart.scale
     angle = float(np.radians(dimension.place.angle))
-    if found.symbol == "R":
+    if found.symbol.endswith("R"):
         turn = float(np.radians(chart.turn))
         angle = _within(angle, (found.span[0] + turn, found.span[1] + turn))
     d = np.array([np.cos(angle), np.sin(angle)])
@@ -88,14 +109,15 @@ def solve_round(stage: Stage, dimension: Dimension, found: Round, text: Letterin
         tuple(anchor.ref for anchor in dimension.anchors),
         style,
         chart.scale,
-        found.symbol == "Ø",
+        found.symbol.endswith("Ø"),
         centre,
         r,
         d,
         elbow,
         end,
         dimension.arrows == "inside" or (dimension.arrows == "auto" and not small),
-        found.symbol == "Ø" and not small,
+        found.symbol.endswith("Ø") and not small and not dimension.half,
+        dimension.jog and not found.symbol.endswith("Ø"),
         dimension.place.offset,
         Run(text, (elbow + end) / 2 + [0, style.text_gap], 0.0),
     )

@@ -1,0 +1,35 @@
+import { asking } from '../asking.svelte';
+import type { Gesture } from '../gestures/gesture';
+import type { Making } from './making';
+
+/** The look of a size swept over others: pressed and drawn over them, or clicked one by one. */
+export function givingLook(source: string): Making {
+  const over: string[] = [];
+  const touch = () => {
+    const t = asking.target;
+    if (t?.kind === 'element' && t.of === 'dimension' && t.owner !== source && !over.includes(t.owner))
+      over.push(t.owner);
+    asking.words = over.length
+      ? `${over.length} ${over.length === 1 ? 'size' : 'sizes'} will look like it`
+      : 'sweep over the sizes that are to look like it';
+  };
+  return {
+    words: () => 'sweep over the sizes that are to look like it',
+    act: () => (over.length ? { act: 'give_look', source, ids: over } : null),
+    click() {
+      touch();
+      return over.length > 0;
+    },
+    drag(): Gesture {
+      touch();
+      return {
+        cursor: 'crosshair',
+        move: touch,
+        up: () => (over.length ? asking.finish() : undefined),
+        cancel: () => asking.stop(),
+      };
+    },
+    picked: () => over,
+    still: true,
+  };
+}

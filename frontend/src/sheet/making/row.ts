@@ -1,0 +1,101 @@
+import { asking } from '../asking.svelte';
+import { pullable } from '../pointing';
+import type { Target } from '../hits';
+import { work } from '../work.svelte';
+import type { Making } from './making';
+
+const FORMS = [
+  ['chain', 'as a chain'],
+  ['parallel', 'in parallel from the first'],
+  ['running', 'running from the first'],
+  ['ordinates', 'running both ways'],
+] as const;
+
+/** A set of sizes: places clicked one after another, then its line set down beside them. */
+export function stating(first?: Target): Making {
+  const picks: Target[] = first ? [first] : [];
+  let form: (typeof FORMS)[number][0] = 'chain';
+  const again = (t: Target) => picks.some((p) => p.ref === t.ref && p.at === t.at);
+  return {
+    words: () =>
+      picks.length > 1
+        ? 'click beside them to set the row down'
+        : picks.length
+          ? 'click the next place'
+          : 'click the places one after another',
+    act: () =>
+      picks.length > 1
+        ? {
+            act: 'state_row',
+            view: picks[0].view,
+            picks: picks.map((t) => ({ ref: t.ref, at: t.at, x: t.x, y: work.up([t.x, t.y])[1] })),
+            pointer: work.up(asking.pointer),
+            form,
+          }
+        : null,
+    click() {
+      const t = asking.target;
+      if (t && pullable(t) && t.ref && (!picks.length || t.view === picks[0].view)) {
+        if (again(t)) return picks.length > 1;
+        picks.push(t);
+        return false;
+      }
+      return picks.length > 1;
+    },
+    back() {
+      return picks.length > 0 && !!picks.pop();
+    },
+    catches: () => true,
+    picks: () => picks,
+    among: () => (picks.length ? [picks[0].view] : []),
+    others: () =>
+      FORMS.filter(([f]) => f !== form).map(([f, name]) => ({
+        name,
+        run: () => {
+          form = f;
+          asking.follow();
+        },
+      })),
+  };
+}
+
+/** One more place for the set of a size. */
+export function addingTo(id: string): Making {
+  let picked: Target | undefined;
+  return {
+    words: () => 'click the place that is to be measured too',
+    act: () =>
+      picked
+        ? {
+            act: 'change_row',
+            id,
+            add: { ref: picked.ref, at: picked.at, x: picked.x, y: work.up([picked.x, picked.y])[1] },
+          }
+        : null,
+    click() {
+      const t = asking.target;
+      if (!t?.ref || !pullable(t)) {
+        asking.words = 'click an edge, a centre or an end';
+        return false;
+      }
+      picked = t;
+      return true;
+    },
+    catches: () => true,
+  };
+}
+
+/** Another datum for the set of a size. */
+export function datumFor(id: string): Making {
+  let at: [number, number] | null = null;
+  return {
+    words: () => 'click the place from which all are to be measured',
+    act: () => (at ? { act: 'change_row', id, datum: at } : null),
+    click() {
+      const t = asking.target;
+      at = work.up(t?.kind === 'point' ? [t.x, t.y] : asking.pointer);
+      return true;
+    },
+    catches: () => true,
+  };
+}

@@ -1,0 +1,97 @@
+"""What lies on what: lettering, lines and arrows of a sheet, and where they meet that should not."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+import shapely
+
+from ..ink import Ink, Mark, Region, Sketch, Stroke, Text
+from ..standards.lines import LineGroup
+from .solving import Array, Solved
+
+SHRUNK = 0.25
+"""mm by which lettering may be touched."""
+SIZES = ("dimension", "hole_note")
+
+
+@dataclass
+class Shapes:
+    """What annotations cover on the sheet, as geometries."""
+
+    texts: list[Any] = field(default_factory=list)
+    lines: list[Any] = field(default_factory=list)
+    arrows: list[Any] = field(default_factory=list)
+
+    def add(self, other: Shapes) -> None:
+        """Add those of another."""
+        self.texts += other.texts
+        self.lines += other.lines
+        self.arrows += other.arrows
+
+
+def shapes_of(marks: Iterable[Mark], by: Array | None = None) -> Shapes:
+    """The geometries of marks, moved."""
+    found, off = Shapes(), np.zeros(2) if by is None else by
+    for m in marks:
+        if isinstance(m, Text):
+            found.texts.append(shapely.Polygon(_within(m.corners()) + off))
+        elif isinstance(m, Stroke):
+            found.lines.append(shapely.LineString(m.curve.points(0.05) + off))
+        elif isinstance(m, Region):
+            found.arrows.append(shapely.Polygon(m.rings[0] + off))
+    return found
+
+
+def _within(corners: Array) -> Array:
+    """The corners of lettering, drawn in a little."""
+    middle = corners.mean(axis=0)
+    u, v = corners[1] - corners[0], corners[3] - corners[0]
+    wide, high = max(float(np.linalg.norm(u)), 1e-9), max(float(np.linalg.norm(v)), 1e-9)
+    a, b = max(1 - 2 * SHRUNK / wide, 0.1), max(1 - 2 * SHRUNK / high, 0.1)
+    rel = corners - middle
+    along = np.outer(rel @ u / wide, u / wide) * a + np.outer(rel @ v / high, v / high) * b
+    found: Array = middle + along
+    return found
+
+
+def drawn(solved: Solved, lines: LineGroup, at: Array | Sequence[float]) -> Shapes:
+    """What a solved annotation covers, its zero at a place."""
+    sketch = Sketch(lines)
+    solved.draw(sketch)
+    return shapes_of(sketch.marks, np.array(at, float))
+
+
+def clashes(ink: Ink) -> Counter[str]:
+    """How often on a sheet lettering of sizes lies on other lettering (``text on text``) or on lines (``text on line``), and
+    arrows on arrows of others (``arrow on arrow``)."""
+    own: list[tuple[str, Shapes, bool]] = []
+    for e in ink.elements:
+        if e.kind in ("sheet", "hatch"):
+            continue
+        own.append((e.id, shapes_of(e.on_sheet()), e.kind in SIZES))
+    texts = [(k, t) for k, (_, s, _) in enumerate(own) for t in s.texts]
+    lines = [(k, g) for k, (_, s, _) in enumerate(own) for g in s.lines]
+    arrows = [(k, g) for k, (_, s, size) in enumerate(own) for g in s.arrows if size]
+    found: Counter[str] = Counter()
+
+    def meet(a: list[tuple[int, Any]], b: list[tuple[int, Any]], name: str, twice: bool) -> None:
+        if not a or not b:
+            return
+        tree = shapely.STRtree([g for _, g in b])
+        rows, others = tree.query([g for _, g in a], predicate="intersects")
+        pairs = {
+            tuple(sorted((i, j))) if twice else (i, j)
+            for i, j in zip(rows.tolist(), others.tolist(), strict=True)
+            if a[i][0] != b[j][0] and (own[a[i][0]][2] or own[b[j][0]][2])
+        }
+        found[name] += len(pairs)
+
+    meet(texts, texts, "text on text", True)
+    meet([t for t in texts if own[t[0]][2]], lines, "text on line", False)
+    meet(arrows, arrows, "arrow on arrow", True)
+    return found
