@@ -121,7 +121,16 @@ def test_pairs_and_what_the_standard_has_not() -> None:
     assert fit(40, "H7/g6").words == "clearance 0.009 to 0.050"
     assert fit(40, "H7/s6").words == "interference 0.018 to 0.059"
     assert fit(40, "H7/k6").words == "transition: interference to 0.018, clearance to 0.023"
-    for size, name in ((40, "Q7"), (40, "H19"), (40, "hH7"), (40, "t6x"), (20, "t6"), (40, "K9"), (600, "y7"), (4000, "H7")):
+    for size, name in (
+        (40, "Q7"),
+        (40, "H19"),
+        (40, "hH7"),
+        (40, "t6x"),
+        (20, "t6"),
+        (40, "K9"),
+        (600, "y7"),
+        (4000, "H7"),
+    ):
         with pytest.raises(UserError):
             fit_field(size, name)
     with pytest.raises(UserError):

@@ -19,7 +19,12 @@ from .base import AnyAct, Bench, Preview
 from .pull_dimension import PickJson, shown_all
 
 RowForm = Literal["chain", "parallel", "running", "ordinates"]
-NAMES = {"chain": "chain", "parallel": "parallel sizes", "running": "running sizes", "ordinates": "ordinates"}
+NAMES = {
+    "chain": "in a chain",
+    "parallel": "in parallel from the first place",
+    "running": "running from the first place",
+    "ordinates": "running both ways from the first place",
+}
 
 
 class StateRow(AnyAct):
@@ -38,8 +43,9 @@ class StateRow(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, found = self._made(drawing, bench)
-        others = tuple(f"as {NAMES[f]}" for f in NAMES if f != self.form)
-        return shown_all(drawing, bench, sheet, found, f"{len(found)} sizes as {NAMES[self.form]}", others)
+        others = tuple(NAMES[f] for f in NAMES if f != self.form)
+        count = "1 size" if len(found) == 1 else f"{len(found)} sizes"
+        return shown_all(drawing, bench, sheet, found, f"{count}, {NAMES[self.form]}", others)
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[Dimension]]:
         sheet = drawing.sheet_of(self.view)

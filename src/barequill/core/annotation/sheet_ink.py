@@ -29,6 +29,7 @@ from .solving import Solved, Stage, root_view
 from .style import Style, style_of
 from .threading import thread_elements
 from .title_block import draw_frame, draw_title_block, field_values
+from .tolerancing import with_tolerance
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
 from .window_ink import draw_turn
 
@@ -180,6 +181,8 @@ def annotation_element(
             found = solve(annotation, stage)
             sketch = Sketch(stage.style.lines)
             found.draw(sketch)
+            if isinstance(annotation, Dimension) and sketch.record is not None:
+                sketch.record = with_tolerance(stage, annotation, sketch.record)
             kind = type(annotation).model_fields["kind"].default
             return sketch.element(annotation.id, kind, root or "sheet", found.words, key, (0.0, 0.0))
 

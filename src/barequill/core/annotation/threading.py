@@ -81,15 +81,17 @@ def thread_lines(picture: Picture, thread: Thread) -> list[tuple[Curve2, str]]:
     if internal == (radius <= own + 1e-9):
         # it is modelled at its nominal diameter, or the hole at less: the other line shows it
         radius = sizes.inner / 2 if internal else thread.diameter / 2 - 0.5 * sizes.pitch
-    refs = {part.faces[f].ref for f in faces}
-    refs |= {part.edges[e].ref for f in faces for e in part.faces[f].boundary}
-    near = [c for c in shot.curves if c.source in refs or refs & set(c.also)]
-    seen = any(c.visible for c in near)
-    if not near or not (seen or picture.view.hidden_lines):
-        return []
     axis = end - begin
     length = float(np.linalg.norm(axis))
     across = float(axis @ shot.view.toward) / length
+    sides = {part.faces[f].ref for f in faces}
+    rims = {part.edges[e].ref for f in faces for e in part.faces[f].boundary}
+    # from the side its outlines tell whether it is seen, end on its circles
+    refs = rims if abs(across) > 0.5 else sides
+    near = [c for c in shot.curves if c.source in sides | rims or (sides | rims) & set(c.also)]
+    seen = any(c.visible and (c.source in refs or refs & set(c.also)) for c in near)
+    if not near or not (seen or picture.view.hidden_lines):
+        return []
     a, b = shot.flat(np.array([begin, end]))
     curves: list[tuple[Curve2, str]] = []
     if abs(across) > 1 - 1e-6:

@@ -218,6 +218,7 @@ def _rows(
     and what it costs where they stand."""
     style, members = stage.style, []
     made: list[Dimension] = []
+    put: list[Dimension] = []
     total = 0.0
     for own, found in group:
         solved = solve(own.model_copy(update={"place": own.place.model_copy(update={"along": 0.0})}), stage)
@@ -243,12 +244,18 @@ def _rows(
             offset += deepest - style.lettering
         for m in here:
             place = m.own.place.model_copy(update={"offset": round(offset, 2), "along": 0.0})
-            new, cost = _shifted(stage, at, m.own.model_copy(update={"place": place}), ground)
-            ground.add(drawn(solve(new, stage), style.lines, at))
-            made.append(new)
-            total += cost
+            put.append(m.own.model_copy(update={"place": place}))
         depths = [m.deep for m in here if m.own.row and m.own.row.form == "running"]
         offset += max(style.row, max(depths) + style.overrun + 3.0 if depths else 0.0)
+    shapes = [drawn(solve(d, stage), style.lines, at) for d in put]
+    # the extension lines of outer rows pass by the lettering of inner ones
+    for each in shapes:
+        ground.add(Shapes(lines=each.lines))
+    for d, each in zip(put, shapes, strict=True):
+        new, cost = _shifted(stage, at, d, each, ground)
+        ground.add(drawn(solve(new, stage), style.lines, at) if new is not d else Shapes(each.texts, [], each.arrows))
+        made.append(new)
+        total += cost
     return made, total
 
 
@@ -285,12 +292,13 @@ def _levels(members: list[Member]) -> dict[str, int]:
     return found
 
 
-def _shifted(stage: Stage, at: Array, own: Dimension, ground: Ground) -> tuple[Dimension, float]:
+def _shifted(stage: Stage, at: Array, own: Dimension, shapes: Shapes, ground: Ground) -> tuple[Dimension, float]:
     """A dimension with its lettering moved along its line, where something lies on it; and what it costs there."""
     best, least = own, np.inf
     for shift in SHIFTS:
         new = own if shift == 0.0 else own.model_copy(update={"place": own.place.model_copy(update={"along": shift})})
-        cost = ground.cost(drawn(solve(new, stage), stage.style.lines, at)) + abs(shift) * 0.05
+        there = shapes if shift == 0.0 else drawn(solve(new, stage), stage.style.lines, at)
+        cost = ground.cost(there) + abs(shift) * 0.05
         if cost < least - 1e-9:
             best, least = new, cost
         if cost < TOUCH or (own.row is not None and own.row.form == "running"):

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..drawing import Dimension, Tolerance
 from ..errors import Unmeasurable, UserError
+from ..ink import DimensionRecord
 from ..standards.fits import CLASS, fit, fit_field
 from ..standards.general import general
 from ..standards.sheets import INCH
@@ -126,6 +127,20 @@ def _in_figures(tolerance: Tolerance, value: float) -> str:
     except UserError as error:
         return error.title
     return f"{size + field.lower / 1000:.3f} to {size + field.upper / 1000:.3f}"
+
+
+def with_tolerance(stage: Stage, dimension: Dimension, record: DimensionRecord) -> DimensionRecord:
+    """A record of a dimension with its deviations, for formats that have fields for them."""
+    tolerance = dimension.tolerance
+    if tolerance.kind in ("none", "minimum", "maximum") or "/" in tolerance.fit:
+        return record
+    try:
+        found = measure(stage.view.shot, dimension)
+        upper, lower = deviations_of(tolerance, found.value, stage.drawing.unit)
+    except Unmeasurable:
+        return record
+    limits = tolerance.kind == "limits" or (tolerance.kind == "fit" and tolerance.shown == "limits")
+    return replace(record, upper=upper, lower=lower, limits=limits)
 
 
 def checked(tolerance: Tolerance, value: float, unit: str) -> None:

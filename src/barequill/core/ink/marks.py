@@ -120,6 +120,11 @@ class DimensionRecord:
     angle: float = 0.0
     factor: float = 1.0
     """Model units per sheet mm."""
+    upper: float | None = None
+    lower: float | None = None
+    """Deviations, in the unit that is written."""
+    limits: bool = False
+    """They are written as limits."""
 
     def moved(self, by: Place) -> DimensionRecord:
         """The same elsewhere."""

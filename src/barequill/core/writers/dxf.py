@@ -162,4 +162,8 @@ def _dimension(document: DxfDocument, ink: Ink, record: DimensionRecord, marks: 
     entity = document.modelspace().new_entity("DIMENSION", attribs)
     override = entity.override()
     override.update({"dimlfac": record.factor, "dimtxt": next((m.height for m in marks if isinstance(m, Text)), 3.5)})
+    if record.upper is not None and record.lower is not None:
+        # the lower one is stored with its sign turned
+        fields = {"dimlim": 1, "dimtol": 0} if record.limits else {"dimtol": 1, "dimlim": 0}
+        override.update({**fields, "dimtp": record.upper, "dimtm": -record.lower})
     override.commit()
