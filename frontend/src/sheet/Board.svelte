@@ -18,6 +18,7 @@
   import { kinds } from './kinds';
   import { viewOf } from './parts_of_views';
   import Offers from './Offers.svelte';
+  import LookCard from './LookCard.svelte';
   import PlacingHint from './PlacingHint.svelte';
   import { pullable } from './pointing';
   import PointerWord from './PointerWord.svelte';
@@ -356,6 +357,7 @@
     {#if offersAt && idle}<Offers x={offersAt[0]} y={offersAt[1]} />{/if}
     <PlacingHint />
     <Waiting />
+    {#if work.styling}<LookCard />{/if}
     {#if work.field}<FieldEditor />{/if}
     <EmptySheet />
     {#if work.busy}<div class="busy" role="status">{work.busy}…</div>{/if}

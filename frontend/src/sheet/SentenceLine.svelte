@@ -15,6 +15,7 @@
   let Sentence = $derived(element && kinds.get(element.kind)?.sentence);
   const plain = <N extends string>(names: readonly N[]) => names.map((n) => [n, n] as const);
   const ISO = ['A4', 'A3', 'A2', 'A1', 'A0'] as const;
+  const STYLES = ['ISO', 'ISO, two decimals', 'ASME', 'Both units', 'Oblique strokes'] as const;
   const INCH = ['A', 'B', 'C', 'D', 'E'] as const;
   const sizes = $derived<readonly Size[]>(drawing?.standard === 'ASME' ? INCH : ISO);
   const change = (changes: Omit<components['schemas']['ChangeSheet'], 'act' | 'sheet'>) =>
@@ -78,6 +79,20 @@
         onset={(v) => change({ unit: v })}
         after="."
       />
+      {#if work.dimensions.length}
+        Sizes look like
+        <Choice
+          value={drawing.style || 'the standard'}
+          label="Style of all sizes that have none of their own"
+          options={[
+            ['', 'the standard'],
+            ...plain(STYLES),
+            ...(drawing.styles ?? []).map((s): [string, string] => [s.name, s.name]),
+          ]}
+          onset={(v) => work.operation({ op: 'set_styles', style: v })}
+          after="."
+        />
+      {/if}
       {#if work.views.some((v) => v.kind === 'section')}
         Letters without <Choice
           value={drawing.letters_left_out || 'exception'}

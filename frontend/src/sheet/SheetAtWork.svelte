@@ -55,6 +55,7 @@
     if (board.letGo()) asking.stop();
     else if (asking.doing.kind !== 'nothing') asking.stop();
     else if (work.field) work.field = null;
+    else if (work.styling) work.styling = '';
     else if (selected.now.kind !== 'sheet') selected.nothing();
     else work.step = 0;
   }

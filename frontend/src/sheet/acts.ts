@@ -247,6 +247,12 @@ export const acts: RouteAct[] = [
   },
   {
     step: 6,
+    name: 'Change the look of a size',
+    run: () => work.editLook(selected.one),
+    reason: needOne('dimension'),
+  },
+  {
+    step: 6,
     name: 'Give the look of a size to others',
     run: () => asking.make(givingLook(selected.one)),
     reason: needOne('dimension'),

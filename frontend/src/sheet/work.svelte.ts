@@ -34,6 +34,27 @@ class Work {
   /** A sheet that is to be issued and waits for its views. */
   issuing = $state.raw<{ kind: string; share: number; what: string; owner: object } | null>(null);
   hits: Hits | null = null;
+  /** The style of sizes that is being changed; none while empty. */
+  styling = $state('');
+
+  /** Change the look of a size: of its own style, or of a new one that it gets. */
+  async editLook(id: string) {
+    const own = this.dimensions.find((d) => d.id === id);
+    const styles = this.state?.document.styles ?? [];
+    const name = own?.style || this.state?.document.style || '';
+    if (styles.some((s) => s.name === name)) this.styling = name;
+    else {
+      let k = 1;
+      while (styles.some((s) => s.name === `Own ${k}`)) k++;
+      const style = { name: `Own ${k}` };
+      const done = await this.together('Begin a look of sizes', [
+        { op: 'set_styles', styles: [...styles, style] },
+        { op: 'change_annotation', id, changes: { style: style.name } },
+      ]);
+      if (done) this.styling = style.name;
+    }
+  }
+
   /** The view of which lines that are left out are seen in grey. */
   ghosts = $state('');
   /** Views that are being projected, and how far they are. */

@@ -90,9 +90,6 @@ def _spot(picture: Picture, place: tuple[float, float, float]) -> tuple[float, f
     return float(x), float(y)
 
 
-H7_40 = {"kind": "unequal", "upper": 0.025, "lower": 0.0}
-
-
 def draw_cover(desk: Desk, key: str) -> Hand:
     """The round gear cover: front with the hole circle, and an aligned section through two holes and the bore."""
     hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "iso"], face="+Y"))
@@ -105,15 +102,14 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     hand.pull("section", [(0, 12, 60), (0, 0, 58)], "above", 0)
     hand.pull("section", [(0, 26, 30), (0, 0, 58)], "above", 1)
     hand.pull("section", [(0, 18, 19), (0, 26, 30)], "above", 0)
-    hand.pull("section", [(0, 22, 20)], "right", 0, tolerance=H7_40)
+    hand.pull("section", [(0, 22, 20)], "right", 0, tolerance="H7 with deviations")
     hand.pull("section", [(0, 9, 18)], "left", 0)
     hand.pull("section", [(0, 26, 33.4)], "right", 1)
     hand.pull("section", [(0, 6, 62)], "right", 2)
     hand.pull("section", [(0, 0, 10), (0, 2, 10)], "below", 0, suffix=" × 45°")
     hand.pull("front", [((0, 12, 50), "centre"), ((0, 12, -50), "centre")], "left", 0, sign="diameter")
     hand.pull_out("front", [(-25.46, 12, -25.46)], (30, -52))
-    hand.pull_out("front", [(-43.3 - 3.3, 12, 25)], (24, 40), count=6)
-    hand.pull_out("front", [(43.3 + 5.5, 0, 25)], (-4, 44), count=6, suffix=" ↧6")
+    hand.note("front", (-43.3 - 3.3, 12, 25), (-12, 52))
     hand.act(PitchCircles(view=hand.picture("front").view.id))
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
@@ -132,14 +128,18 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand.pull("front", [(-70, -28, 8), (70, -28, 8)], "below", 0, along=30)
     hand.pull("front", [(-64, -40, 0), (-64, -40, 16)], "left", 0)
     hand.pull("front", [(-30, -40, 0), ((0, -20, 60), "centre")], "left", 1)
-    hand.pull_out("front", [(14.1, -20, 94.1)], (24, 18), tolerance=H7_40)
+    hand.pull_out("front", [(14.1, -20, 94.1)], (24, 18), tolerance="H7")
     hand.pull_out("front", [(-24, -20, 104)], (-16, 14))
     hand.pull("section", [(-34, -20, 70), (-34, 20, 70)], "above", 0)
-    hand.pull_out("top", [(2.83, 2.83, 114)], (30, 26))
+    hand.thread("top", (2.83, 2.83, 114), "M8×1")
+    hand.note("top", (2.83, 2.83, 114), (82, 4))
+    hand.pull("top", [(-5, 34, 20), (5, 34, 20)], "above", 0)
+    hand.pull("front", [(4, -20, 52), (60, -40, 16)], "right", 0)
+    hand.pull("top", [(4, 37, 16), (20, 20, 114)], "right", 0)
     hand.pull("top", [((-54, -30.5, 16), "centre"), ((54, -30.5, 16), "centre")], "below", 0)
     hand.pull("top", [((-54, -30.5, 16), "centre"), ((-54, 30.5, 16), "centre")], "left", 0)
     hand.pull("top", [(-20, -40, 16), (-20, 40, 16)], "left", 1)
-    hand.pull_out("top", [(54, 30.5, 16)], (22, 20), count=4)
+    hand.note("top", (58, 34.4, 16), (22, 20))
     hand.pull_out("top", [(66.5, -36.5, 16)], (14, -8), count=4)
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
@@ -149,14 +149,13 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
 def draw_spindle(desk: Desk, key: str) -> Hand:
     """The long pinion spindle: a chain of lengths, diameters in the view, removed sections at keyway and square."""
     hand = _hand(desk, NewDrawing(part=key, size="A2", views=["front", "top", "iso"]))
-    for k, (start, end) in enumerate(((0, 60), (60, 150), (150, 170), (170, 330), (370, 420))):
-        hand.pull("front", [(start, 0, -5 if start == 0 else -13), (end, 0, -(15.5, 22, 22, 18, -5)[k])], "below", 0)
-    hand.pull("front", [(0, 0, -12), (420, 0, 5)], "below", 1)
-    hand.pull("front", [(30, 0, 15)], "left", 0)
-    for x, r in ((145, 20), (160, 25), (250, 20), (350, 16)):
-        hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": 9})
-    hand.pull_out("front", [(105, 0, 14), (105, 0, -20)], (6, -6), place={"along": -8})
-    hand.pull("front", [(0, 0, 5), (2, 0, 5)], "above", 0, count=2, suffix=" × 45°")
+    shoulders = [(0, 0, -5), (60, 0, -18), (150, 0, -22), (170, 0, -22), (330, 0, -18), (420, 0, 5)]
+    hand.row("front", list(shoulders), "running", "below")
+    hand.pull("front", [(370, 0, -5), (420, 0, 5)], "above", 0)
+    hand.pull("front", [(30, 0, 15)], "left", 0, tolerance="k6 with deviations")
+    for x, r, fit in ((145, 20, "h6"), (160, 25, ""), (250, 20, ""), (350, 16, "g6")):
+        hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": 9}, tolerance=fit)
+    hand.pull_out("front", [(1, 0, 14)], (0, 18), "chamfer", count=2)
     hand.pull("top", [((74, 0, 20), "centre"), ((136, 0, 20), "centre")], "above", 0)
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
     hand.pull_out("top", [(136, 0, 20)], (6, 28))
@@ -165,7 +164,8 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     hand.centres("section A")
     hand.centres("section B")
     hand.pull("section B", [(385, 12, 0), (385, -12, 0)], "right", 0, sign="square")
-    hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 0)
+    hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 0, tolerance="P9")
+    hand.pull("section A", [(97, 0, 14), ((97, 0, -20), "rim:270")], "right", 0, tolerance="0/-0.2")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 1.6")
     return hand
@@ -235,7 +235,7 @@ def draw_keeper(desk: Desk, key: str) -> Hand:
     hand.pull("top", [(0, 0, 5), ((18, 0, 10), "centre")], "above", 0)
     hand.pull("top", [(25, 7, 10), (25, -7, 10)], "left", 0)
     hand.pull_out("top", [(2.93, 27.07, 10)], (-16, 10), count=2)
-    hand.pull_out("square", [(112.5 + 3, 15 + 5.2, 38.97 + 5.2)], (6, 34), count=2)
+    hand.note("square", (112.5 + 3, 15 + 5.2, 38.97 + 5.2), (6, 34), "H11")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     return hand

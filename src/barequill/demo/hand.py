@@ -8,6 +8,10 @@ import numpy as np
 
 from ..core.acts import AnyAct, Bench, Centres, DoOperation, PickJson, PullDimension
 from ..core.acts.cut_view import CutPoint, CutView, Form
+from ..core.acts.declare_thread import DeclareThread
+from ..core.acts.rows import RowForm, StateRow
+from ..core.acts.state_hole import StateHole
+from ..core.acts.state_tolerance import StateTolerance
 from ..core.drawing import Operation
 from ..core.drawing.operations import ChangeAnnotation, Group, MoveView, Remove, SetField, SetView
 from ..core.views.picture import Picture
@@ -155,8 +159,38 @@ class Hand:
         before = {a.id for a in self.now.drawing.front_sheet.annotations}
         self.act(act)
         made = next(a.id for a in self.now.drawing.front_sheet.annotations if a.id not in before)
+        typed = changes.pop("tolerance", "")
         if changes:
             self.operation(ChangeAnnotation(id=made, changes=changes))
+        if typed:
+            self.act(StateTolerance(ids=[made], text=typed))
+
+    def note(self, look: str, place: Point, by: tuple[float, float], tolerance: str = "") -> None:
+        """The note of the hole next to a place, so many sheet mm from it."""
+        picture = self.picture(look)
+        pick = self.pick(picture, place)
+        self.act(StateHole(view=picture.view.id, ref=pick.ref, pointer=(pick.x + by[0], pick.y + by[1])))
+        if tolerance:
+            made = self.now.drawing.front_sheet.annotations[-1].id
+            self.act(StateTolerance(ids=[made], text=tolerance))
+
+    def thread(self, look: str, place: Point, size: str) -> None:
+        """Declare the bore or shaft next to a place to be threaded."""
+        picture = self.picture(look)
+        self.act(DeclareThread(view=picture.view.id, ref=self.pick(picture, place).ref, size=size))
+
+    def row(self, look: str, places: list[Point | tuple[Point, str]], form: RowForm, side: str, row: int = 0) -> None:
+        """A set of sizes through places, its line in a row on a side of the view."""
+        picture = self.picture(look)
+        picks = [self.pick(picture, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
+        box, reach = picture.box, 10 + 7 * row
+        pointer = {
+            "left": (box.x0 - reach, picks[0].y),
+            "right": (box.x1 + reach, picks[0].y),
+            "above": (picks[0].x, box.y1 + reach),
+            "below": (picks[0].x, box.y0 - reach),
+        }[side]
+        self.act(StateRow(view=picture.view.id, picks=picks, pointer=pointer, form=form))
 
     def shade(self) -> None:
         """The pictorial view in tones."""

@@ -47,6 +47,7 @@ const kind: Kind = {
         run: () => work.setAnnotations([id], { arrows: next }),
       },
       ...ofRow(d),
+      { name: 'Change its look', run: () => work.editLook(id) },
       { name: 'Give its look to others', run: () => asking.make(givingLook(id)) },
       {
         name: d.pinned ? 'Let tidying move it' : 'Pin it where it is',
