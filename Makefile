@@ -3,7 +3,7 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 # tests in a browser have the machine to themselves; all others run side by side after them
-SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py
+SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
 

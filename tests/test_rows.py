@@ -1,0 +1,167 @@
+"""Rows of sizes, fits, hole notes, looks and tidying, by mouse and by keys in a real browser."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from .browsing import draw
+from .browsing import page as page
+from .test_closeups import Desk
+
+
+@pytest.fixture
+def pedestal(server: str, page: Page) -> Desk:
+    return Desk(draw(server, page, "spindle-pedestal", views=["front", "top"], scale=0.5, centres=False))
+
+
+def sizes(desk: Desk) -> list[dict]:
+    return desk.marks("dimension")
+
+
+def click(desk: Desk, x: float, y: float) -> None:
+    desk.move(x, y)
+    desk.page.mouse.click(*desk.paper.at(x, y))
+    desk.page.wait_for_timeout(200)
+
+
+def settled(desk: Desk) -> None:
+    desk.page.wait_for_timeout(300)
+    desk.paper.settle()
+
+
+def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Desk) -> None:
+    page, top = pedestal.page, pedestal.view("top")
+    x0, y0, x1, y1 = pedestal.box(top["id"])
+    m = (y0 + y1) / 2
+    page.keyboard.press("r")
+    # the left side, the upright on both sides, the right side
+    for x in (x0, x0 + 18, x0 + 52, x1):
+        click(pedestal, x, m + 5)
+    pedestal.move((x0 + x1) / 2, y1 + 10)
+    expect(page.locator(".word")).to_contain_text("3 sizes, in a chain", timeout=20000)
+    page.keyboard.press("s")
+    pedestal.move((x0 + x1) / 2 + 1, y1 + 10)
+    expect(page.locator(".word")).to_contain_text("running from the first place")
+    page.keyboard.press("a")
+    page.wait_for_timeout(200)
+    page.mouse.click(*pedestal.paper.at((x0 + x1) / 2, y1 + 10))
+    settled(pedestal)
+    assert {d["row"]["form"] for d in sizes(pedestal)} == {"chain"}
+    assert sorted(pedestal.paper.texts()) == ["36", "36", "68"]
+    first = sizes(pedestal)[0]["id"]
+    pedestal.find("Dimension 68")
+    pedestal.find("Row in parallel")
+    settled(pedestal)
+    assert sorted(pedestal.paper.texts()) == ["104", "140", "36"]
+    pedestal.find("Dimension 104")
+    pedestal.find("Row as running")
+    settled(pedestal)
+    assert {d["row"]["form"] for d in sizes(pedestal)} == {"running"}
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        pedestal.paper.settle()
+    assert sizes(pedestal) == []
+    assert first
+
+
+def test_a_fit_is_typed_and_tells_its_limits(pedestal: Desk) -> None:
+    page, front = pedestal.page, pedestal.view("front")
+    x, y = front["place"]
+    # the bore, 40 across, 80 above the foot: from its upper right
+    centre = (x, y + (80 - 57) * 0.5)
+    spot = (centre[0] + 10 * 0.7071, centre[1] + 10 * 0.7071)
+    pedestal.pull(spot, (spot[0] + 25, spot[1] + 20))
+    settled(pedestal)
+    assert pedestal.paper.texts() == ["Ø40"]
+    expect(pedestal.sentence).to_contain_text("±0.3 by ISO 2768-m")
+    page.get_by_role("button", name=re.compile("^Tolerance")).click()
+    page.keyboard.type("H7 with deviations")
+    page.keyboard.press("Enter")
+    settled(pedestal)
+    assert pedestal.paper.texts() == ["Ø40 H7 (+0.025/0)"]
+    expect(pedestal.sentence).to_contain_text("40.000 to 40.025")
+    page.get_by_role("button", name=re.compile("^Tolerance")).click()
+    page.keyboard.type("blue")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("“blue” is not a tolerance")).to_be_visible()
+    assert pedestal.paper.texts() == ["Ø40 H7 (+0.025/0)"]
+
+
+def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> None:
+    page = pedestal.page
+    pedestal.find("Top view")
+    pedestal.step_to("circle Ø11")
+    pedestal.find("Note the hole")
+    for key in ["Shift+ArrowRight", "Shift+ArrowUp"]:
+        page.keyboard.press(key)
+    expect(page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
+    page.keyboard.press("Enter")
+    settled(pedestal)
+    (note,) = pedestal.marks("hole_note")
+    page.get_by_role("button", name=re.compile("^Thread:")).click()
+    page.keyboard.type("M12")
+    page.keyboard.press("Enter")
+    settled(pedestal)
+    expect(pedestal.sentence).to_contain_text("4× M12×1.75 – 6H")
+    expect(page.locator("[data-element$='-threads']")).to_have_count(2)
+    pedestal.find("Front view")
+    pedestal.find("Sizes over all")
+    settled(pedestal)
+    assert len(sizes(pedestal)) == 2
+    # a size that is pulled far away comes back to its row
+    one = sizes(pedestal)[0]["id"]
+    act = {"op": "change_annotation", "id": one, "changes": {"place": {"offset": 55.0}}}
+    state = pedestal.paper.state()
+    base = page.url.split("/#")[0]
+    number = re.search(r"drawing/(\d+)", page.url).group(1)
+    page.request.post(
+        f"{base}/api/drawings/{number}/acts",
+        data={"revision": state["revision"], "act": {"act": "operation", "operation": act}},
+        headers={"Origin": base},
+    )
+    page.reload()
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
+    page.keyboard.press("t")
+    expect(page.locator(".word, .hint").first).to_be_visible(timeout=20000)
+    page.wait_for_timeout(800)
+    page.keyboard.press("Enter")
+    settled(pedestal)
+    assert {d["place"]["offset"] for d in sizes(pedestal)} == {10.0}
+    assert note["on"] == pedestal.view("top")["id"]
+
+
+def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Desk) -> None:
+    page, front = pedestal.page, pedestal.view("front")
+    pedestal.find("Front view")
+    pedestal.find("Sizes over all")
+    settled(pedestal)
+    upright, level = sizes(pedestal)[1], sizes(pedestal)[0]
+    pedestal.find(f"Dimension {140 if level['direction'] == 'horizontal' else 114}")
+    pedestal.find("Change its look")
+    settled(pedestal)
+    card = page.get_by_label("Look of sizes")
+    expect(card).to_contain_text("Own 1")
+    card.get_by_role("button", name=re.compile("^Ends of dimension lines")).click()
+    page.get_by_role("menuitem", name="oblique strokes").click()
+    settled(pedestal)
+    card.get_by_role("button", name=re.compile("^Decimals at most")).click()
+    page.get_by_role("menuitem", name="2", exact=True).click()
+    settled(pedestal)
+    card.get_by_role("button", name=re.compile("^Trailing zeros")).click()
+    page.get_by_role("menuitem", name="with trailing zeros").click()
+    settled(pedestal)
+    assert "140.00" in pedestal.paper.texts() and "114" in pedestal.paper.texts()
+    card.get_by_role("button", name="Close").click()
+    # swept over the other one
+    page.keyboard.press("Escape")
+    pedestal.find("Dimension 140.00")
+    pedestal.find("Give its look to others")
+    x0, y0, x1, y1 = pedestal.box(front["id"])
+    away = x1 + 10 if upright["place"]["side"] == 1 else x0 - 10
+    pedestal.pull((away + 6, (y0 + y1) / 2 - 12), (away - 6, (y0 + y1) / 2 - 12))
+    settled(pedestal)
+    assert "114.00" in pedestal.paper.texts()
+    assert {d["style"] for d in sizes(pedestal)} == {"Own 1"}
