@@ -16,12 +16,12 @@ def page(browser: Browser) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
     made = context.new_page()
     troubles: list[str] = []
-    made.on("pageerror", lambda e: troubles.append(str(e)))
+    made.on("pageerror", lambda e: troubles.append(f"{e} {e.stack}"))
     # what the content security policy forbids is told on the console
     made.on("console", lambda m: troubles.append(m.text) if "Content Security Policy" in m.text else None)
     yield made
     context.close()
-    assert not troubles
+    assert not troubles, troubles
 
 
 class Paper:

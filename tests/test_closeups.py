@@ -297,10 +297,9 @@ def test_with_the_keyboard_alone_views_are_broken_cropped_halved_and_lined_up(sp
         assert (crop and crop["halves"]) == halves
     chosen("Show all of it")
     spindle.paper.settle()
-    # the left view lined up by a corner of each
+    # the left view lined up by a place of each
     spindle.find("Left view")
-    page.keyboard.press("n")
-    keys("Enter")
+    spindle.step_to("centre of")
     spindle.find("Line up with another view")
     page.keyboard.press("n")
     keys("s", "Enter")

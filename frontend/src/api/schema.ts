@@ -1892,6 +1892,28 @@ export interface components {
             height: number;
         };
         /**
+         * FitJson
+         * @description A usual fit on a size: what it is for, its clearances in words, and both fields (upper and lower deviation, µm).
+         */
+        FitJson: {
+            /** Pair */
+            pair: string;
+            /** Purpose */
+            purpose: string;
+            /** Words */
+            words: string;
+            /** Hole */
+            hole: [
+                number,
+                number
+            ];
+            /** Shaft */
+            shaft: [
+                number,
+                number
+            ];
+        };
+        /**
          * FreeView
          * @description A pictorial view with directions of its own.
          */
@@ -3680,6 +3702,8 @@ export interface components {
             general: string;
             /** Fit */
             fit: string;
+            /** Fits */
+            fits: components["schemas"]["FitJson"][];
             /** Styles */
             styles: string[];
         };

@@ -7,6 +7,7 @@
   import EmptySheet from './EmptySheet.svelte';
   import EndHandles from './EndHandles.svelte';
   import FieldEditor from './FieldEditor.svelte';
+  import FitCard from './FitCard.svelte';
   import type { Gesture } from './gestures/gesture';
   import Ghosts from './Ghosts.svelte';
   import { gestureOfHandle } from './gestures/handle';
@@ -358,6 +359,7 @@
     <PlacingHint />
     <Waiting />
     {#if work.styling}<LookCard />{/if}
+    {#if work.fitting}<FitCard />{/if}
     {#if work.field}<FieldEditor />{/if}
     <EmptySheet />
     {#if work.busy}<div class="busy" role="status">{work.busy}…</div>{/if}

@@ -67,10 +67,13 @@
   $effect(() => {
     const [own, drawing] = [id, work.id];
     void work.state;
+    // what comes after another is selected is not for it
+    let live = true;
     api.said(drawing, own).then(
-      (found) => (said = own === id ? found : said),
-      () => (said = undefined),
+      (found) => live && (said = found),
+      () => live && (said = undefined),
     );
+    return () => (live = false);
   });
 
   function setCount(typed: string) {

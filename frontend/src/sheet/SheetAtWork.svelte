@@ -56,6 +56,7 @@
     else if (asking.doing.kind !== 'nothing') asking.stop();
     else if (work.field) work.field = null;
     else if (work.styling) work.styling = '';
+    else if (work.fitting) work.fitting = '';
     else if (selected.now.kind !== 'sheet') selected.nothing();
     else work.step = 0;
   }

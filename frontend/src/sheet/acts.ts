@@ -247,6 +247,12 @@ export const acts: RouteAct[] = [
   },
   {
     step: 6,
+    name: 'Choose a fit',
+    run: () => (work.fitting = selected.one),
+    reason: needOne('dimension'),
+  },
+  {
+    step: 6,
     name: 'Change the look of a size',
     run: () => work.editLook(selected.one),
     reason: needOne('dimension'),
@@ -344,7 +350,7 @@ export function goThrough(by: number) {
   const chosen =
     work.view(selected.one)?.id ?? selected.targets[0]?.view ?? (asking.target?.view || work.views[0]?.id);
   const among = (asking.doing.kind === 'making' && asking.doing.making.among?.()) || (chosen ? [chosen] : []);
-  const all = among.flatMap((view) => work.hits?.all(view) ?? []);
+  const all = asking.fitting(among.flatMap((view) => work.hits?.all(view) ?? []));
   if (!all.length) return;
   const now = all.findIndex((t) => t.ref === asking.target?.ref && t.at === asking.target?.at);
   const next = all[(now + by + all.length) % all.length];

@@ -1,5 +1,5 @@
 import { api, Refusal, type Act, type CutAct, type CutPoint, type Element, type View } from '../api/client';
-import type { Target } from './hits';
+import { forSizes, type Target } from './hits';
 import type { Making } from './making/making';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
@@ -72,8 +72,16 @@ class Asking {
 
   look(at: [number, number], reach: number) {
     this.pointer = at;
-    this.hover = work.hits?.at(at[0], at[1], reach) ?? [];
+    this.hover = this.fitting(work.hits?.at(at[0], at[1], reach) ?? []);
     this.hoverAt = 0;
+  }
+
+  /** What can be caught for what the hand is doing: sides of circles and extended corners for sizes alone. */
+  fitting(found: Target[]): Target[] {
+    const { doing } = this;
+    const sizes = doing.kind === 'nothing' || doing.kind === 'placing';
+    if (sizes || (doing.kind === 'making' && doing.making.measures)) return found;
+    return found.filter((t) => !forSizes(t));
   }
 
   /** Ask for the ink of an act, one request in flight, the last wish winning. */
@@ -161,6 +169,7 @@ class Asking {
     const mark = t?.kind === 'element' ? work.annotation(t.owner) : undefined;
     if (mark?.kind === 'centre_mark') return { x, y, ref: mark.ref, at: 'centre' };
     if (mark?.kind === 'centre_line' && mark.refs.length) return { x, y, ref: mark.refs[0], at: 'axis' };
+    if (t && forSizes(t)) return { x: t.x, y: work.up([t.x, t.y])[1], ref: '', at: '' };
     if (t?.kind === 'point') return { x: t.x, y: work.up([t.x, t.y])[1], ref: t.ref, at: t.at };
     if (t?.kind === 'line' && t.ref && t.shape && t.shape !== 'curve')
       return {

@@ -23,6 +23,9 @@ export type Target = {
   field?: FieldJson;
 };
 
+/** A place that sizes alone can be taken from: the side of a circle, or a corner that was rounded away. */
+export const forSizes = (t: Target) => t.at.startsWith('rim') || t.at.startsWith('cross');
+
 /** A mark as points from the zero of its element, with the box about them. */
 type Held = { mark: Mark; points: number[]; box: [number, number, number, number] };
 type Placed = Held & { element: Element };

@@ -1,5 +1,5 @@
 import { asking } from './asking.svelte';
-import type { Target } from './hits';
+import { forSizes, type Target } from './hits';
 import { kinds, type Offer } from './kinds';
 import { enlarging } from './making/enlarge';
 import { leavingOut } from './making/leave';
@@ -109,6 +109,8 @@ function forGeometry(targets: Target[]): Offer[] {
     run: () => asking.cut(first.view, [asking.caught(first, [first.x, first.y])], false),
   };
   const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
+  if (forSizes(first))
+    return [{ name: 'A row of sizes from here', run: () => asking.make(stating(first)) }, view];
   const near = closeUps(first);
   if (isOut(first)) return [leaveOut(first), view];
   if (first.kind === 'point') return work.step === 4 ? [cut, ...near, view] : [cut, view, ...near];

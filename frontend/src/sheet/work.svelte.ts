@@ -34,6 +34,8 @@ class Work {
   /** A sheet that is to be issued and waits for its views. */
   issuing = $state.raw<{ kind: string; share: number; what: string; owner: object } | null>(null);
   hits: Hits | null = null;
+  /** The size for which a fit is being chosen; none while empty. */
+  fitting = $state('');
   /** The style of sizes that is being changed; none while empty. */
   styling = $state('');
 

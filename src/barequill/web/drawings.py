@@ -13,6 +13,7 @@ from ..core.annotation.title_block import field_values
 from ..core.annotation.tolerancing import said_of
 from ..core.drawing import Dimension, Drawing
 from ..core.errors import NotFound, UserError
+from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
 from ..core.writers import write_dxf, write_pdf, write_png, write_svg
 from ..store import Standing
@@ -147,7 +148,17 @@ def said_of_size(id: int, size: str) -> s.SaidJson:
     stage, _ = desk().bench.stage(drawing, sheet, found.on)
     said = said_of(stage, found)
     names = list(dict.fromkeys([*(x.name for x in drawing.styles), *(x.name for x in READY)]))
-    return s.SaidJson(general=said.general, fit=said.fit, styles=names)
+    fits = [
+        s.FitJson(
+            pair=pair,
+            purpose=purpose,
+            words=f.words,
+            hole=(f.hole.upper, f.hole.lower),
+            shaft=(f.shaft.upper, f.shaft.lower),
+        )
+        for pair, purpose, f in (usual(said.size) if said.size is not None else [])
+    ]
+    return s.SaidJson(general=said.general, fit=said.fit, fits=fits, styles=names)
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])

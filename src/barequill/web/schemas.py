@@ -290,12 +290,24 @@ class SheetInk(Model):
     remarks: list[RemarkJson]
 
 
+class FitJson(Model):
+    """A usual fit on a size: what it is for, its clearances in words, and both fields (upper and lower deviation, µm)."""
+
+    pair: str
+    purpose: str
+    words: str
+    hole: tuple[float, float]
+    shaft: tuple[float, float]
+
+
 class SaidJson(Model):
     """What the sentence of a dimension tells besides: what the title block gives it, its class in figures; the styles that it
     can have."""
 
     general: str
     fit: str
+    fits: list[FitJson]
+    """Usual fits on its size; none where it has no such size."""
     styles: list[str]
 
 

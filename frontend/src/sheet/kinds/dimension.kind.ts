@@ -47,6 +47,7 @@ const kind: Kind = {
         run: () => work.setAnnotations([id], { arrows: next }),
       },
       ...ofRow(d),
+      ...(d.measure === 'angle' ? [] : [{ name: 'Choose a fit', run: () => (work.fitting = id) }]),
       { name: 'Change its look', run: () => work.editLook(id) },
       { name: 'Give its look to others', run: () => asking.make(givingLook(id)) },
       {

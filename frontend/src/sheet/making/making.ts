@@ -23,6 +23,8 @@ export interface Making {
   /** What has been picked for it so far: geometry, and elements. */
   picks?(): Target[];
   picked?(): string[];
+  /** It is about sizes: sides of circles and corners that were rounded away can be caught too. */
+  measures?: boolean;
   /** It has no preview. */
   still?: boolean;
   /** Views through whose geometry the hand goes by keys. */

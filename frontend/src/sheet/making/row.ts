@@ -46,6 +46,7 @@ export function stating(first?: Target): Making {
       return picks.length > 0 && !!picks.pop();
     },
     catches: () => true,
+    measures: true,
     picks: () => picks,
     among: () => (picks.length ? [picks[0].view] : []),
     others: () =>
@@ -82,6 +83,7 @@ export function addingTo(id: string): Making {
       return true;
     },
     catches: () => true,
+    measures: true,
   };
 }
 

@@ -32,6 +32,8 @@ LENGTHS = [12.0, 18.0, 26.0, 36.0, 50.0]
 """mm at which the ends of leaders are tried."""
 SHIFTS = [0.0, 8.0, -8.0, 14.0, -14.0, 22.0, -22.0, 32.0, -32.0]
 """mm by which lettering is moved along its line, where something lies on it."""
+LIFTS = 4
+"""How many rows further out those of a view are tried, where others are in the way."""
 TOUCH, CROSS, OUT = 12.0, 3.0, 60.0
 """What it costs where lettering meets something, where lines cross, and beyond the drawing space."""
 
@@ -69,7 +71,7 @@ class Ground:
         """What it would cost to set something down here."""
         found = TOUCH * (2 * self._met(shapes.texts, 0) + self._met(shapes.texts, 1))
         found += TOUCH * self._met(shapes.lines, 0)
-        found += CROSS * len([a for a in shapes.arrows if self.arrows and shapely.intersects(a, self.arrows).any()])
+        found += TOUCH / 2 * len([a for a in shapes.arrows if self.arrows and shapely.intersects(a, self.arrows).any()])
         outside = [t for t in shapes.texts if not self.space.contains(t)]
         beyond = [g for g in shapes.lines if not self.space.contains(g)]
         return found + OUT * len(outside) + OUT / 6 * len(beyond)
@@ -187,18 +189,19 @@ def _outside(stage: Stage, own: Dimension, found: Linear, n: Array) -> Dimension
 def _on_sides(stage: Stage, at: Array, group: list[tuple[Dimension, Linear]], ground: Ground) -> list[Dimension]:
     """Dimensions that run alike, in rows on the sides on which they are, or all on one side where that is clearly better."""
     best: tuple[float, list[Dimension], Ground] | None = None
-    for side in (0, 1, -1):
-        trial, cost, made = ground.copy(), 0.0 if side == 0 else 2.0, []
+    tries = [(side, lift) for lift in range(LIFTS) for side in (0, 1, -1)]
+    for side, lift in tries:
+        trial, cost, made = ground.copy(), (0.0 if side == 0 else 2.0) + 1.0 * lift, []
         for own in (1, -1):
             there = [(_to(d, side or d.place.side), m) for d, m in group]
-            new, more = _rows(stage, at, [(d, m) for d, m in there if d.place.side == own], trial)
+            new, more = _rows(stage, at, [(d, m) for d, m in there if d.place.side == own], trial, lift)
             made += new
             cost += more
         # what is moved to the other side is looked for there
         cost += 1.5 * sum(1 for d, _ in group if side and d.place.side != side)
         if best is None or cost < best[0]:
             best = cost, made, trial
-        if cost < TOUCH:
+        if cost < CROSS + lift:
             break
     assert best is not None
     ground.take(best[2])
@@ -212,10 +215,10 @@ def _to(own: Dimension, side: int) -> Dimension:
 
 
 def _rows(
-    stage: Stage, at: Array, group: list[tuple[Dimension, Linear]], ground: Ground
+    stage: Stage, at: Array, group: list[tuple[Dimension, Linear]], ground: Ground, lift: int
 ) -> tuple[list[Dimension], float]:
-    """Dimensions of one side of a view in rows: the shortest nearest, sets together, none through the lettering of another;
-    and what it costs where they stand."""
+    """Dimensions of one side of a view in rows, so many further out than need be: the shortest nearest, sets together, none
+    through the lettering of another; and what it costs where they stand."""
     style, members = stage.style, []
     made: list[Dimension] = []
     put: list[Dimension] = []
@@ -232,7 +235,7 @@ def _rows(
         name = own.row.id if own.row is not None and own.row.form != "parallel" else ""
         members.append(Member(own, float(low), float(high), float(np.ptp(feet)), deep, name))
     levels = _levels(members)
-    offset = style.first_row
+    offset = style.first_row + lift * style.row
     for level in range(max(levels.values(), default=-1) + 1):
         here = [m for m in members if levels[m.own.id] == level]
         deepest = max((m.deep for m in here), default=style.lettering)

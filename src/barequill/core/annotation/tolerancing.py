@@ -10,7 +10,7 @@ import numpy as np
 from ..drawing import Dimension, Tolerance
 from ..errors import Unmeasurable, UserError
 from ..ink import DimensionRecord
-from ..standards.fits import CLASS, fit, fit_field
+from ..standards.fits import CLASS, LARGEST, fit, fit_field
 from ..standards.general import general
 from ..standards.sheets import INCH
 from .measuring import Angular, ArcLength, Linear, Measure, Round, measure
@@ -78,6 +78,8 @@ class Said:
 
     general: str = ""
     fit: str = ""
+    size: float | None = None
+    """The length (mm) that a fit could be stated on."""
 
 
 def said_of(stage: Stage, dimension: Dimension) -> Said:
@@ -87,15 +89,17 @@ def said_of(stage: Stage, dimension: Dimension) -> Said:
     except Unmeasurable:
         return Said()
     drawing, tolerance = stage.drawing, dimension.tolerance
+    fits = isinstance(found, Linear | Round) and 0 < found.value <= LARGEST
+    size = round(found.value, 4) if fits else None
     if tolerance.kind == "fit":
-        return Said(fit=_in_figures(tolerance, found.value))
+        return Said(fit=_in_figures(tolerance, found.value), size=size)
     if tolerance.kind != "none" or dimension.reference or dimension.exact or getattr(found, "ratio", False):
-        return Said()
+        return Said(size=size)
     field = field_values(drawing, stage.sheet, None, "").get("general_tolerance", "")
     text = written(found.value, dimension.decimals, drawing.unit, False, drawing.standard, PLAIN)
     decimals = len(text.partition(".")[2])
     shown = found.value if drawing.unit == "mm" or not _block(field) else found.value / INCH
-    return Said(general(field, _group(found), shown, _leg(found), decimals))
+    return Said(general(field, _group(found), shown, _leg(found), decimals), size=size)
 
 
 def _block(field: str) -> bool:

@@ -320,3 +320,14 @@ def fit(size: float, pair: str) -> Fit:
     if not (hole[:1].isupper() and shaft[:1].islower()):
         raise UserError(f"“{pair}” is not a fit", "Write the hole's class, then the shaft's, such as H7/g6.")
     return Fit(fit_field(size, hole), fit_field(size, shaft))
+
+
+def usual(size: float) -> list[tuple[str, str, Fit]]:
+    """Usual fits on a nominal size (mm), with what each is for; those that the standard has for it."""
+    found = []
+    for pair, purpose in PURPOSES:
+        try:
+            found.append((pair, purpose, fit(size, pair)))
+        except UserError:
+            continue
+    return found
