@@ -17,11 +17,13 @@
     );
     return () => (live = false);
   });
-  let most = $derived(Math.max(1, ...fits.flatMap((f) => [...f.hole, ...f.shaft].map(Math.abs))));
+  // wide fields are drawn smaller than they are, so that narrow ones beside them can be told apart
+  const eased = (n: number) => Math.sign(n) * Math.sqrt(Math.abs(n));
+  let most = $derived(eased(Math.max(1, ...fits.flatMap((f) => [...f.hole, ...f.shaft].map(Math.abs)))));
   const HIGH = 30;
   const bar = ([upper, lower]: [number, number]) => ({
-    y: HIGH - (upper / most) * HIGH,
-    height: Math.max(1, ((upper - lower) / most) * HIGH),
+    y: HIGH - (eased(upper) / most) * HIGH,
+    height: Math.max(1, ((eased(upper) - eased(lower)) / most) * HIGH),
   });
   const signed = (n: number) => (n > 0 ? `+${n}` : n < 0 ? `−${-n}` : '0');
   const take = (name: string) => work.act({ act: 'state_tolerance', ids: [id], text: name });

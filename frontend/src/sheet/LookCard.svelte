@@ -60,8 +60,9 @@
       label="Ends of dimension lines"
       options={ARROWS}
       onset={(v) => set({ arrow: v as Style['arrow'] })}
+      after=","
     />
-    of {@render lengthOf('Length of arrows, mm', 'arrow_length')}
+    their length {@render lengthOf('Length of arrows, mm', 'arrow_length')}
     lettering {@render lengthOf('Height of lettering, mm', 'lettering')}
     text
     <Choice

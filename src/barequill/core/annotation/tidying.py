@@ -18,7 +18,7 @@ from ..ink import Ink
 from ..standards.sheets import drawing_space, title_block
 from ..views.picture import Picture
 from .clashes import Shapes, drawn, shapes_of
-from .kinds import solve
+from .kinds import placer
 from .linear import level_of, normal_of
 from .measuring import Linear, measure
 from .sheet_ink import stage_of
@@ -90,6 +90,25 @@ class Ground:
         return CROSS * 0.5 * self._met(shapes.lines, 1)
 
 
+@dataclass
+class Table:
+    """A view at which annotations are set down: its stage, where its zero is on the sheet, and what solves each of them."""
+
+    stage: Stage
+    at: Array
+    _placers: dict[str, Callable[[Any], Solved]] = field(default_factory=dict)
+
+    def put(self, own: AnyAnnotation) -> Solved:
+        """An annotation where it is set down; measured and worded once."""
+        if own.id not in self._placers:
+            self._placers[own.id] = placer(own, self.stage)
+        return self._placers[own.id](own)
+
+    def shapes(self, own: AnyAnnotation) -> Shapes:
+        """What it covers on the sheet."""
+        return drawn(self.put(own), self.stage.style.lines, self.at)
+
+
 @dataclass(frozen=True, eq=False)
 class Member:
     """A dimension in a row: where it reaches along the row, how long it is, and what it is in the set with."""
@@ -122,30 +141,28 @@ def tidied(
             ground.add(shapes_of(e.on_sheet()))
     found: dict[str, AnyAnnotation] = {}
     for view in (v.id for v in sheet.views if v.id in wanted):
-        picture = pictures[view]
-        stage = stage_of(drawing, sheet, pictures, view)
-        at = np.array(picture.chart.place, float)
+        table = Table(stage_of(drawing, sheet, pictures, view), np.array(pictures[view].chart.place, float))
         own = [a for a in loose if a.on == view]
-        for new in _of_view(stage, at, own, ground):
+        for new in _of_view(table, own, ground):
             found[new.id] = new
     before = {a.id: a for a in loose}
     return [a for a in found.values() if a != before[a.id]]
 
 
-def _of_view(stage: Stage, at: Array, own: list[AnyAnnotation], ground: Ground) -> Iterator[AnyAnnotation]:
+def _of_view(table: Table, own: list[AnyAnnotation], ground: Ground) -> Iterator[AnyAnnotation]:
     """The annotations of a view, one after another as they are set down."""
-    rows, leaders, others = _sorted(stage, own)
+    rows, leaders, others = _sorted(table.stage, own)
     ways: dict[tuple[int, int], list[tuple[Dimension, Linear]]] = {}
     for (x, y, _), group in rows.items():
         ways.setdefault((x, y), []).extend(group)
     for group in ways.values():
-        yield from _on_sides(stage, at, group, ground)
+        yield from _on_sides(table, group, ground)
     for a in others:
-        ground.add(drawn(solve(a, stage), stage.style.lines, at))
+        ground.add(table.shapes(a))
         yield a
     for a in leaders:
-        best = _led(stage, at, a, ground)
-        ground.add(drawn(solve(best, stage), stage.style.lines, at))
+        best = _led(table, a, ground)
+        ground.add(table.shapes(best))
         yield best
 
 
@@ -186,19 +203,26 @@ def _outside(stage: Stage, own: Dimension, found: Linear, n: Array) -> Dimension
     return own.model_copy(update={"place": Place.model_validate({"side": side, "offset": stage.style.first_row})})
 
 
-def _on_sides(stage: Stage, at: Array, group: list[tuple[Dimension, Linear]], ground: Ground) -> list[Dimension]:
+def _on_sides(table: Table, group: list[tuple[Dimension, Linear]], ground: Ground) -> list[Dimension]:
     """Dimensions that run alike, in rows on the sides on which they are, or all on one side where that is clearly better."""
+    kept = _as_they_are(table, group, ground)
+    if kept is not None:
+        ground.take(kept)
+        return [d for d, _ in group]
     best: tuple[float, list[Dimension], Ground] | None = None
     tries = [(side, lift) for lift in range(LIFTS) for side in (0, 1, -1)]
     for side, lift in tries:
         trial, cost, made = ground.copy(), (0.0 if side == 0 else 2.0) + 1.0 * lift, []
         for own in (1, -1):
             there = [(_to(d, side or d.place.side), m) for d, m in group]
-            new, more = _rows(stage, at, [(d, m) for d, m in there if d.place.side == own], trial, lift)
+            new, more = _rows(table, [(d, m) for d, m in there if d.place.side == own], trial, lift)
             made += new
             cost += more
         # what is moved to the other side is looked for there
         cost += 1.5 * sum(1 for d, _ in group if side and d.place.side != side)
+        if side == 0 and lift and best is not None and cost > best[0] + CROSS:
+            # farther out is no better
+            break
         if best is None or cost < best[0]:
             best = cost, made, trial
         if cost < CROSS + lift:
@@ -208,6 +232,37 @@ def _on_sides(stage: Stage, at: Array, group: list[tuple[Dimension, Linear]], gr
     return best[1]
 
 
+def _as_they_are(table: Table, group: list[tuple[Dimension, Linear]], ground: Ground) -> Ground | None:
+    """The ground with dimensions set down as they are, where they are in good order already: nothing on anything, in rows that
+    are far enough apart, none within one that it spans."""
+    stage = table.stage
+    style, trial = stage.style, ground.copy()
+    shapes = [table.shapes(d) for d, _ in group]
+    for each in shapes:
+        trial.add(Shapes(lines=each.lines))
+    for each in shapes:
+        if trial.cost(each) >= CROSS:
+            return None
+        trial.add(Shapes(each.texts, [], each.arrows))
+    u = stage.view.chart.direction(group[0][1].along)
+    spans = [np.sort([(stage.view.chart.to_sheet(p)[:1] @ u)[0] for p in (m.first, m.second)]) for _, m in group]
+    for i, (d, _) in enumerate(group):
+        if d.place.offset < style.first_row - 0.5:
+            return None
+        for j, (e, _) in enumerate(group):
+            if (
+                i == j
+                or d.place.side != e.place.side
+                or (d.row is not None and e.row is not None and d.row.id == e.row.id)
+            ):
+                continue
+            (a, b), (c, f) = spans[i], spans[j]
+            over = min(b, f) - max(a, c)
+            if over > AIR and (b - a) > (f - c) + 1e-6 and d.place.offset < e.place.offset + style.row - 0.5:
+                return None
+    return trial
+
+
 def _to(own: Dimension, side: int) -> Dimension:
     return (
         own if own.place.side == side else own.model_copy(update={"place": own.place.model_copy(update={"side": side})})
@@ -215,16 +270,18 @@ def _to(own: Dimension, side: int) -> Dimension:
 
 
 def _rows(
-    stage: Stage, at: Array, group: list[tuple[Dimension, Linear]], ground: Ground, lift: int
+    table: Table, group: list[tuple[Dimension, Linear]], ground: Ground, lift: int
 ) -> tuple[list[Dimension], float]:
     """Dimensions of one side of a view in rows, so many further out than need be: the shortest nearest, sets together, none
     through the lettering of another; and what it costs where they stand."""
+    stage = table.stage
     style, members = stage.style, []
     made: list[Dimension] = []
     put: list[Dimension] = []
     total = 0.0
+    shifts = {own.id: own.place.along for own, _ in group}
     for own, found in group:
-        solved = solve(own.model_copy(update={"place": own.place.model_copy(update={"along": 0.0})}), stage)
+        solved = table.put(own.model_copy(update={"place": own.place.model_copy(update={"along": 0.0})}))
         u = stage.view.chart.direction(found.along)
         n = normal_of(u)
         points = solved.occupies()
@@ -250,13 +307,13 @@ def _rows(
             put.append(m.own.model_copy(update={"place": place}))
         depths = [m.deep for m in here if m.own.row and m.own.row.form == "running"]
         offset += max(style.row, max(depths) + style.overrun + 3.0 if depths else 0.0)
-    shapes = [drawn(solve(d, stage), style.lines, at) for d in put]
+    shapes = [table.shapes(d) for d in put]
     # the extension lines of outer rows pass by the lettering of inner ones
     for each in shapes:
         ground.add(Shapes(lines=each.lines))
     for d, each in zip(put, shapes, strict=True):
-        new, cost = _shifted(stage, at, d, each, ground)
-        ground.add(drawn(solve(new, stage), style.lines, at) if new is not d else Shapes(each.texts, [], each.arrows))
+        new, cost = _shifted(table, d, each, ground, shifts[d.id])
+        ground.add(table.shapes(new) if new is not d else Shapes(each.texts, [], each.arrows))
         made.append(new)
         total += cost
     return made, total
@@ -295,12 +352,12 @@ def _levels(members: list[Member]) -> dict[str, int]:
     return found
 
 
-def _shifted(stage: Stage, at: Array, own: Dimension, shapes: Shapes, ground: Ground) -> tuple[Dimension, float]:
+def _shifted(table: Table, own: Dimension, shapes: Shapes, ground: Ground, was: float) -> tuple[Dimension, float]:
     """A dimension with its lettering moved along its line, where something lies on it; and what it costs there."""
     best, least = own, np.inf
-    for shift in SHIFTS:
+    for shift in [0.0, *([was] if was else []), *SHIFTS[1:]]:
         new = own if shift == 0.0 else own.model_copy(update={"place": own.place.model_copy(update={"along": shift})})
-        there = shapes if shift == 0.0 else drawn(solve(new, stage), stage.style.lines, at)
+        there = shapes if shift == 0.0 else table.shapes(new)
         cost = ground.cost(there) + abs(shift) * 0.05
         if cost < least - 1e-9:
             best, least = new, cost
@@ -309,21 +366,25 @@ def _shifted(stage: Stage, at: Array, own: Dimension, shapes: Shapes, ground: Gr
     return best, float(least)
 
 
-def _led(stage: Stage, at: Array, own: AnyAnnotation, ground: Ground) -> AnyAnnotation:
+def _led(table: Table, own: AnyAnnotation, ground: Ground) -> AnyAnnotation:
     """A leader at the angle and length where it stands best: outside its view, clear of all else, not far."""
-    hull = stage.view.hull
+    hull = table.stage.view.hull
     inside = shapely.MultiPoint(hull).convex_hull if len(hull) > 2 else shapely.Point(0.0, 0.0)
     try_at = _placing(own)
     now = (own.angle, own.offset) if isinstance(own, HoleNote) else (own.place.angle, own.place.offset)  # type: ignore[attr-defined]
+    shapes = table.shapes(own)
+    if ground.cost(shapes) < CROSS and ground.crossings(shapes) < 2 * CROSS:
+        # where it is nothing is in its way
+        return own
     best, least = own, np.inf
     for angle, length in [now, *((float(a), x) for x in LENGTHS for a in ANGLES)]:
         new = try_at(angle, length)
-        shapes = drawn(solve(new, stage), stage.style.lines, at)
+        shapes = table.shapes(new)
         cost = ground.cost(shapes) + 0.08 * length
         if cost >= least:
             continue
         cost += ground.crossings(shapes)
-        local = [shapely.transform(t, lambda p: p - at) for t in shapes.texts]
+        local = [shapely.transform(t, lambda p: p - table.at) for t in shapes.texts]
         cost += 4.0 * sum(inside.intersects(t) for t in local)
         if abs(angle) % 90 < 8:
             cost += 2.0

@@ -2,10 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from importlib import import_module
+from typing import Any
 
 from ...drawing.annotations import AnyAnnotation
 from ..solving import Solved, Stage
+
+
+def placer(annotation: AnyAnnotation, stage: Stage) -> Callable[[Any], Solved]:
+    """What solves an annotation for one place after another, with what is the same for all of them done once."""
+    kind = type(annotation).model_fields["kind"].default
+    found: Callable[[Any], Solved] = import_module(f"{__name__}.{kind}").placer(annotation, stage)
+    return found
 
 
 def solve(annotation: AnyAnnotation, stage: Stage) -> Solved:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -62,26 +63,40 @@ def lettering(stage: Stage, dimension: Dimension, found: Measure) -> Lettering:
 
 def solve(dimension: Dimension, stage: Stage) -> Solved:
     """Measure a dimension and find its place."""
+    return placer(dimension, stage)(dimension)
+
+
+def placer(dimension: Dimension, stage: Stage) -> Callable[[Dimension], Solved]:
+    """What solves a dimension for one place after another: it is measured and worded once."""
     picture = stage.view
     if dimension.style:
         stage = replace(stage, style=style_of(stage.drawing, stage.sheet, dimension.style))
     try:
         found = measure(picture.shot, dimension)
         text = lettering(stage, dimension, found)
-        if isinstance(found, Linear) and dimension.row is not None and dimension.row.form == "running":
-            plain = Dimension(id="zero", on=dimension.on, measure="length", anchors=dimension.anchors)
-            zero = letter(plain, "", 0.0, stage.drawing, stage.style.lettering, stage.style.own)
-            return solve_running(stage, dimension, found, text, zero)
-        if isinstance(found, Linear):
-            return solve_linear(stage, dimension, found, text)
-        if isinstance(found, ArcLength):
-            return solve_arc(stage, dimension, found, text)
-        if isinstance(found, Pointed):
-            return solve_pointed(stage, dimension, found, text)
-        if isinstance(found, Angular):
-            return solve_angular(stage, dimension, found, text)
-        return solve_round(stage, dimension, found, text)
     except Unmeasurable as error:
         refs = tuple(a.ref for a in dimension.anchors)
         foot = np.array([picture.box.x0, picture.box.y1 + 3])
-        return Loose(f"? {error.title}", refs, foot, stage.style.lettering)
+        loose = Loose(f"? {error.title}", refs, foot, stage.style.lettering)
+        return lambda _: loose
+    if isinstance(found, Angular):
+        # which angle it is tells its place
+        return lambda d: _put(stage, d, measure(picture.shot, d), lettering(stage, d, measure(picture.shot, d)))
+    return lambda d: _put(stage, d, found, text)
+
+
+def _put(stage: Stage, dimension: Dimension, found: Measure, text: Lettering) -> Solved:
+    """A measured and worded dimension in its place."""
+    if isinstance(found, Linear) and dimension.row is not None and dimension.row.form == "running":
+        plain = Dimension(id="zero", on=dimension.on, measure="length", anchors=dimension.anchors)
+        zero = letter(plain, "", 0.0, stage.drawing, stage.style.lettering, stage.style.own)
+        return solve_running(stage, dimension, found, text, zero)
+    if isinstance(found, Linear):
+        return solve_linear(stage, dimension, found, text)
+    if isinstance(found, ArcLength):
+        return solve_arc(stage, dimension, found, text)
+    if isinstance(found, Pointed):
+        return solve_pointed(stage, dimension, found, text)
+    if isinstance(found, Angular):
+        return solve_angular(stage, dimension, found, text)
+    return solve_round(stage, dimension, found, text)

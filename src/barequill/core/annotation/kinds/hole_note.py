@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -123,6 +124,11 @@ def _is_seen(hole: Hole, start: float, toward: Array) -> bool:
 
 def solve(note: HoleNote, stage: Stage) -> Solved:
     """What a note says, and where it stands."""
+    return placer(note, stage)(note)
+
+
+def placer(note: HoleNote, stage: Stage) -> Callable[[HoleNote], Solved]:
+    """What solves a note for one place after another: it is worded once."""
     picture, style = stage.view, stage.style
     try:
         hole = hole_at(picture.shot.whole, note.ref)
@@ -132,7 +138,14 @@ def solve(note: HoleNote, stage: Stage) -> Solved:
         lines = lines_of_note(stage, note, hole, thread)
     except Unmeasurable as error:
         foot = np.array([picture.box.x0, picture.box.y1 + 3])
-        return Loose(f"? {error.title}", (note.ref,), foot, style.lettering)
+        loose = Loose(f"? {error.title}", (note.ref,), foot, style.lettering)
+        return lambda _: loose
+    return lambda n: _put(stage, n, hole, lines)
+
+
+def _put(stage: Stage, note: HoleNote, hole: Hole, lines: list[Lettering]) -> SolvedNote:
+    """A worded note in its place."""
+    style = stage.style
     tip = tip_of(stage, hole, note.angle)
     a = np.radians(note.angle)
     d = np.array([np.cos(a), np.sin(a)])
