@@ -67,6 +67,19 @@ def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Desk) -> N
     assert first
 
 
+def test_a_window_takes_all_centres_into_a_row(pedestal: Desk) -> None:
+    page, top = pedestal.page, pedestal.view("top")
+    x0, y0, x1, _ = pedestal.box(top["id"])
+    page.keyboard.press("r")
+    pedestal.pull((x0 + 3, y0 + 2), (x1 - 3, y0 + 8))
+    pedestal.move((x0 + x1) / 2, y0 - 10)
+    expect(page.locator(".word")).to_contain_text("1 size, in a chain", timeout=20000)
+    page.mouse.click(*pedestal.paper.at((x0 + x1) / 2, y0 - 10))
+    settled(pedestal)
+    # from hole to hole
+    assert pedestal.paper.texts() == ["108"]
+
+
 def test_a_fit_is_typed_and_tells_its_limits(pedestal: Desk) -> None:
     page, front = pedestal.page, pedestal.view("front")
     x, y = front["place"]

@@ -17,13 +17,14 @@ from barequill.core.acts.rows import ChangeRow, StateRow
 from barequill.core.acts.state_hole import StateHole
 from barequill.core.acts.state_tolerance import StateTolerance
 from barequill.core.acts.tidy import Tidy
+from barequill.core.annotation.alike import alike
 from barequill.core.annotation.clashes import clashes
 from barequill.core.annotation.measuring import measure
 from barequill.core.annotation.pointing import lines_of, snaps_of
 from barequill.core.annotation.tolerancing import said_of
 from barequill.core.annotation.wording import letter, written
 from barequill.core.drawing import Anchor, Dimension, DimensionStyle, Place, Tolerance
-from barequill.core.drawing.operations import Annotate, SetField, SetStyles, apply
+from barequill.core.drawing.operations import Annotate, SetField, SetStyles, SetView, apply
 from barequill.core.errors import Unmeasurable, UserError
 from barequill.core.ink import Stroke, Text
 from barequill.core.part.holes import hole_at, holes_of, like
@@ -523,6 +524,35 @@ def test_tidying_leaves_nothing_on_anything_and_what_is_pinned_where_it_was() ->
     with pytest.raises(UserError, match="Nothing"):
         done(p.studio, clean, Tidy(sheet=p.sheet.id))
     assert box == p.picture("top").box
+
+
+def test_a_diameter_in_a_half_view_is_half_a_line_on_the_side_that_is_shown() -> None:
+    bench = Bench("long-pinion-spindle", views=["front"])
+    front = id_of(bench.drawing, "front")
+    for sign in (1, -1):
+        crop = {"outline": None, "halves": [0, sign], "edge": "none"}
+        bench.drawing = apply(bench.drawing, SetView(view=front, changes={"crop": crop}))
+        made = bench.pull("front", [((250, 0, 20 * sign),)], (-11, 10))
+        assert made.half and bench.value("front", made) == pytest.approx(40.0)
+        stated = apply(
+            bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[made.model_copy(update={"id": "e9"})])
+        )
+        marks = next(e for e in bench.ink(stated).elements if e.id == "e9").on_sheet()
+        (arrow,) = [m for m in marks if not isinstance(m, Stroke | Text)]
+        axis = bench.picture("front").seat(np.array([[250.0, 0.0, 0.0]]))[0][1]
+        tip = arrow.rings[0][0][1]
+        assert np.sign(tip - axis) == sign
+
+
+def test_alike_features_are_counted_by_the_part() -> None:
+    bench = Bench("spindle-pedestal", views=["top"])
+    top = id_of(bench.drawing, "top")
+    for radius, count in ((5.5, 4), (12.0, 4), (20.0, 1)):
+        face = next(
+            f for f in bench.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - radius) < 1e-9
+        )
+        made = Dimension(id="d", on=top, measure="diameter", anchors=[on(face.ref, "round")])
+        assert alike(bench.part, made) == count
 
 
 def test_half_lines_and_jogged_radii(plate: Plate) -> None:

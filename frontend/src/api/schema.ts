@@ -3702,6 +3702,8 @@ export interface components {
             general: string;
             /** Fit */
             fit: string;
+            /** Alike */
+            alike: number;
             /** Fits */
             fits: components["schemas"]["FitJson"][];
             /** Styles */

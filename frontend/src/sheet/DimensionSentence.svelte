@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Dimension } from '../api/client';
+  import type { components } from '../api/schema';
   import Choice from './Choice.svelte';
   import { notices } from '../lib/notices.svelte';
   import { api } from '../api/client';
@@ -62,8 +63,9 @@
 
   const setTolerance = (text: string) => work.act({ act: 'state_tolerance', ids: [id], text });
 
+  type Said = components['schemas']['SaidJson'];
   /** What holds for it besides what it says. */
-  let said = $state.raw<{ general: string; fit: string; styles: string[] }>();
+  let said = $state.raw<Said>();
   $effect(() => {
     const [own, drawing] = [id, work.id];
     void work.state;
@@ -144,7 +146,12 @@
     typed
     options={[
       ['1', 'one feature'],
-      ...['2', '3', '4', '6', '8'].map((n): [string, string] => [n, `${n} features`]),
+      ...[...new Set([said?.alike ?? 1, 2, 3, 4, 6, 8])]
+        .filter((n) => n > 1)
+        .map((n): [string, string] => [
+          String(n),
+          n === said?.alike ? `all ${n} that are alike on the part` : `${n} features`,
+        ]),
     ]}
     onset={setCount}
     after=","

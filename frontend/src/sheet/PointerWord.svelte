@@ -5,7 +5,10 @@
   let { word, at }: { word: string; at: [number, number] } = $props();
 </script>
 
-<div class="word" style={`left:${Math.min(at[0] + 16, viewport.width - 190)}px;top:${Math.max(6, at[1] - 26)}px`}>
+<div
+  class="word"
+  style={`left:${Math.min(at[0] + 16, viewport.width - 190)}px;top:${Math.max(6, at[1] - 26)}px`}
+>
   {word}
 </div>
 

@@ -9,7 +9,7 @@ import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
 import { notingHole } from './making/hole';
 import { givingLook } from './making/look';
-import { stating } from './making/row';
+import { stating } from './making/row.svelte';
 import { tidying } from './making/tidy';
 import { leavingRib } from './making/rib';
 import { lookingSquare } from './making/square';

@@ -5,7 +5,7 @@ import { enlarging } from './making/enlarge';
 import { leavingOut } from './making/leave';
 import { notingHole } from './making/hole';
 import { liningUp } from './making/line_up';
-import { stating } from './making/row';
+import { stating } from './making/row.svelte';
 import { lookingSquare } from './making/square';
 import { selected, type Selection } from './selection.svelte';
 import { work } from './work.svelte';

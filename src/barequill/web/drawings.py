@@ -8,6 +8,7 @@ from datetime import date
 
 from flask import Blueprint, Response, request
 
+from ..core.annotation.alike import alike
 from ..core.annotation.style import READY
 from ..core.annotation.title_block import field_values
 from ..core.annotation.tolerancing import said_of
@@ -158,7 +159,9 @@ def said_of_size(id: int, size: str) -> s.SaidJson:
         )
         for pair, purpose, f in (usual(said.size) if said.size is not None else [])
     ]
-    return s.SaidJson(general=said.general, fit=said.fit, fits=fits, styles=names)
+    return s.SaidJson(
+        general=said.general, fit=said.fit, alike=alike(stage.view.shot.whole, found), fits=fits, styles=names
+    )
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])

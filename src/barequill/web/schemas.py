@@ -306,6 +306,8 @@ class SaidJson(Model):
 
     general: str
     fit: str
+    alike: int
+    """How many features of the part are as its own."""
     fits: list[FitJson]
     """Usual fits on its size; none where it has no such size."""
     styles: list[str]

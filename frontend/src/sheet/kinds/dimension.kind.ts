@@ -4,7 +4,7 @@ import { gestureOfDimension } from '../gestures/dimension';
 import { work } from '../work.svelte';
 import { asking } from '../asking.svelte';
 import { givingLook } from '../making/look';
-import { addingTo, datumFor } from '../making/row';
+import { addingTo, datumFor } from '../making/row.svelte';
 import type { Kind, Offer } from './kind';
 
 const dimension = (id: string): Dimension | undefined => work.dimensions.find((d) => d.id === id);

@@ -136,7 +136,18 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
     ):
         own = wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)
         given["direction"] = _leg(seats[0], aim, picture) if wanted["measure"] == "chamfer" else own
-    return placed(stage, Dimension.model_validate(given), pointer)
+    made = placed(stage, Dimension.model_validate(given), pointer)
+    return made.model_copy(update={"half": True}) if _half_shown(picture, made) else made
+
+
+def _half_shown(picture: Picture, made: Dimension) -> bool:
+    """True where a diameter has one of its ends alone in what is shown of a view, as in a half view."""
+    if made.measure != "diameter" or picture.chart.plain:
+        return False
+    found = measure(picture.shot, made)
+    if not isinstance(found, Linear):
+        return False
+    return bool(picture.chart.shows(found.first).any() != picture.chart.shows(found.second).any())
 
 
 def _alone(picture: Picture, anchor: Anchor, seat: Seat) -> str:

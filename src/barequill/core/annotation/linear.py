@@ -212,6 +212,9 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
         feet.append(nearest + n * (level - nearest @ n))
     if (feet[1] - feet[0]) @ u < 0:
         starts, feet = starts[::-1], feet[::-1]
+    if dimension.half and not chart.shows(chart.from_sheet(starts[1][None])).any():
+        # the half that is shown is the one that is drawn
+        starts, feet, u = starts[::-1], feet[::-1], -u
     room = float(np.linalg.norm(feet[1] - feet[0]))
     angle = 0.0 if style.level else readable(u)
     a = np.radians(angle)

@@ -141,7 +141,9 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 refs.append(ref)
                 ats.append("centre")
                 spaces.append(middle[0])
-                words.append(f"centre of Ø{figure(2 * middle[1], None, drawing.unit, False, drawing.standard)}")
+                full = closed[row] or not edge.is_circle
+                size = figure((2 if full else 1) * middle[1], None, drawing.unit, False, drawing.standard)
+                words.append(f"centre of {'Ø' if full else 'R'}{size}")
                 whole.append(closed[row])
     for anchor, spot, word in _more_spots(picture, drawing):
         refs.append(anchor.ref)

@@ -1,6 +1,6 @@
 import { asking } from '../asking.svelte';
 import { pullable } from '../pointing';
-import type { Target } from '../hits';
+import { forSizes, type Target } from '../hits';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -41,6 +41,38 @@ export function stating(first?: Target): Making {
         return false;
       }
       return picks.length > 1;
+    },
+    drag(from) {
+      // a window over the wanted ones: the centres in it, or the straight edges where there are none
+      const view = picks[0]?.view || asking.viewFor('');
+      let box = $state.raw<[number, number, number, number]>([...from, ...from]);
+      return {
+        cursor: 'crosshair',
+        get window() {
+          return box;
+        },
+        move(at) {
+          box = [
+            Math.min(from[0], at[0]),
+            Math.min(from[1], at[1]),
+            Math.max(from[0], at[0]),
+            Math.max(from[1], at[1]),
+          ];
+        },
+        up() {
+          if (box[2] - box[0] < 2 && box[3] - box[1] < 2) return asking.makingClick();
+          const within = (work.hits?.all(view) ?? []).filter(
+            (t) => t.x >= box[0] && t.x <= box[2] && t.y >= box[1] && t.y <= box[3] && !forSizes(t),
+          );
+          const centres = within.filter((t) => t.kind === 'point' && t.at === 'centre');
+          const holes = centres.filter((t) => t.words.includes('Ø'));
+          const lines = within.filter((t) => t.shape === 'straight');
+          const chosen = [holes, centres, lines].find((found) => found.length > 1) ?? centres;
+          picks.push(...chosen.filter((t) => !again(t)));
+          asking.follow();
+        },
+        cancel: () => asking.stop(),
+      };
     },
     back() {
       return picks.length > 0 && !!picks.pop();
