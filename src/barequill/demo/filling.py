@@ -186,7 +186,17 @@ def draw_box(desk: Desk, key: str) -> Hand:
     hand.pull("front", [(-80, 0, 5), (80, 0, 5)], "below", 1)
     hand.pull("front", [(-50, 0, 40), (50, 0, 40)], "above", 0)
     hand.pull("front", [(0, -35, 45), (-20, -35, 0)], "left", 0)
-    hand.pull_out("front", [(6.4, -35, 31.4)], (58, 12))
+    hand.pull_out("front", [(6.4, -35, 31.4)], (58, 12), tolerance="H11")
+    hand.pull("front", [(70, -14, 0), (70, -14, 10)], "right", 1)
+    hand.pull("front", [(30, -35, 0), ((0, -35, 25), "centre")], "right", 2)
+    hand.pull("section", [((-66, 0, 5), "centre"), ((66, 0, 5), "centre")], "below", 0)
+    hand.pull("section", [(25, 29, 25), (25, 35, 25)], "right", 0)
+    hand.pull("section", [(25, -35, 25), (25, 35, 25)], "right", 1)
+    hand.note("section", (66 + 4.24, 4.24, 5), (1, 20), "H13")
+    corner = 1 - 0.7071
+    hand.pull_out("section", [(-50 + 14 * corner, 35 - 14 * corner, 25)], (-22, 8), count=4)
+    hand.pull_out("section", [(-44 + 8 * corner, 29 - 8 * corner, 25)], (18, -18), count=4)
+    hand.pull_out("section", [(-66 - 9.9, -9.9, 5)], (-2, -14), count=2)
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     return hand

@@ -286,9 +286,25 @@ def placed(stage: Stage, draft: Dimension, pointer: tuple[float, float]) -> Dime
         gap = aim - picture.chart.to_sheet(found.centre[None])[0]
         angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
         offset = float(np.linalg.norm(gap)) - found.radius * picture.scale
+        tilt = picture.chart.turn
+        if (
+            found.symbol.endswith("R")
+            and not _spans(found.span, angle - tilt)
+            and _spans(found.span, angle - tilt + 180)
+        ):
+            # on the hollow side of an arc: the arrow goes through the centre
+            angle, offset = (
+                angle - 180 if angle > 0 else angle + 180,
+                -float(np.linalg.norm(gap)) - found.radius * picture.scale,
+            )
         return draft.model_copy(update={"place": Place(angle=angle, offset=round(offset, 2))})
     assert isinstance(found, Linear)
     return draft.model_copy(update={"place": _row(stage, draft, found, aim)})
+
+
+def _spans(span: tuple[float, float], degrees: float) -> bool:
+    """True where an angle lies within a span (radians)."""
+    return (float(np.radians(degrees)) - span[0]) % (2 * np.pi) <= span[1] - span[0]
 
 
 def _row(stage: Stage, draft: Dimension, found: Linear, aim: Array) -> Place:

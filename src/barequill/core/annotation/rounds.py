@@ -60,6 +60,9 @@ class SolvedRound(Solved):
             start = opposite if self.across else self.centre
             if self.diameter and not self.across:
                 start = self.centre - min(HALF, self.radius) * d
+            if self.offset < -self.radius:
+                # lettering on the hollow side: the line comes from there, through the centre
+                start = self.elbow
             if self.jog:
                 start = self._jogged(sketch)
             draw_line(sketch, start, self.rim if self.offset < -1 else self.elbow)
@@ -102,7 +105,7 @@ def solve_round(stage: Stage, dimension: Dimension, found: Round, text: Letterin
     d = np.array([np.cos(angle), np.sin(angle)])
     elbow = centre + (r + dimension.place.offset) * d
     small = r < 2 * style.arrow + 2
-    sense = 1.0 if d[0] >= -1e-9 else -1.0
+    sense = 1.0 if (elbow - centre)[0] >= -1e-9 else -1.0
     end = elbow + np.array([sense * (text.width + 1.0), 0.0])
     return SolvedRound(
         text.plain,
@@ -115,7 +118,7 @@ def solve_round(stage: Stage, dimension: Dimension, found: Round, text: Letterin
         d,
         elbow,
         end,
-        dimension.arrows == "inside" or (dimension.arrows == "auto" and not small),
+        dimension.arrows == "inside" or (dimension.arrows == "auto" and (not small or dimension.place.offset < -r)),
         found.symbol.endswith("Ø") and not small and not dimension.half,
         dimension.jog and not found.symbol.endswith("Ø"),
         dimension.place.offset,
