@@ -69,6 +69,19 @@ def brought(ask: Any, base: str, name: str, data: bytes) -> str:
     return str(job["part"])
 
 
+def previews(ask: Any, url: str, name: str, acts: list[dict[str, Any]]) -> None:
+    """Print how long previews of acts on a drawing take."""
+    took = []
+    for each in acts:
+        start = time.perf_counter()
+        answer = ask.post(f"{url}/preview", data={"act": each})
+        answer.body()
+        took.append(1000 * (time.perf_counter() - start))
+        assert answer.ok, answer.text()
+    middle, most = np.percentile(took[3:], [50, 95])
+    print(f"{name:52s} {middle:6.0f} ms, p95 {most:6.0f} ms", flush=True)
+
+
 def dragged(ask: Any, base: str) -> None:
     """Print how long previews of a detail, a break and a crop take while they are dragged."""
     key = brought(ask, base, "pins.step", many_pins(6, 8))
@@ -84,23 +97,16 @@ def dragged(ask: Any, base: str) -> None:
     state = ask.post(f"{url}/acts", data={"revision": made["revision"], "act": act}).json()
     detail = state["created"][-1]
 
-    def previews(name: str, acts: list[dict[str, Any]]) -> None:
-        took = []
-        for each in acts:
-            start = time.perf_counter()
-            answer = ask.post(f"{url}/preview", data={"act": each})
-            answer.body()
-            took.append(1000 * (time.perf_counter() - start))
-            assert answer.ok, answer.text()
-        middle, most = np.percentile(took[3:], [50, 95])
-        print(f"{name:46s} {middle:6.0f} ms, p95 {most:6.0f} ms", flush=True)
-
     steps = np.linspace(-6, 6, 60)
     previews(
+        ask,
+        url,
         "a detail follows its ring, 340 faces",
         [{"act": "move_outline", "view": detail, "to": [x + s, y + s / 2]} for s in steps],
     )
     previews(
+        ask,
+        url,
         "a break line is dragged",
         [
             {"act": "break_view", "view": top["id"], "first": [x - 6, y], "second": [x + 8 + s, y], "gap": 2.0}
@@ -108,6 +114,8 @@ def dragged(ask: Any, base: str) -> None:
         ],
     )
     previews(
+        ask,
+        url,
         "the outline of a crop is pulled wide",
         [{"act": "crop_view", "view": top["id"], "outline": ring | {"half": [9 + s, 9 + s]}} for s in steps + 1],
     )

@@ -11,21 +11,8 @@ from typing import Any
 
 import numpy as np
 
-from .bench_closeups import brought
+from .bench_closeups import brought, previews
 from .bench_screen import many_pins, running
-
-
-def told(ask: Any, url: str, name: str, acts: list[dict[str, Any]]) -> None:
-    """Print how long previews of acts take."""
-    took = []
-    for each in acts:
-        start = time.perf_counter()
-        answer = ask.post(f"{url}/preview", data={"act": each})
-        answer.body()
-        took.append(1000 * (time.perf_counter() - start))
-        assert answer.ok, answer.text()
-    middle, most = np.percentile(took[3:], [50, 95])
-    print(f"{name:52s} {middle:6.0f} ms, p95 {most:6.0f} ms", flush=True)
 
 
 def stated(ask: Any, base: str, key: str, count: int) -> tuple[str, dict[str, Any], dict[str, Any], list[str]]:
@@ -64,7 +51,7 @@ def main() -> None:
         x, y = top["x"] + top["width"] / 2, ink["height"] - top["y"] - top["height"] / 2
         pick = {"ref": edges[3], "x": x, "y": y, "at": ""}
         steps = np.linspace(5, 60, 60)
-        told(
+        previews(
             ask,
             url,
             f"a size is pulled, {curves} curves, 150 sizes",
@@ -73,14 +60,14 @@ def main() -> None:
                 for s in steps
             ],
         )
-        told(
+        previews(
             ask,
             url,
             "a size is moved",
             [{"act": "move_dimension", "id": "e1004", "pointer": [x + s, y + 2 * s]} for s in steps],
         )
         url, ink, *_ = stated(ask, base, key, 60)
-        told(ask, url, "60 sizes put in order, shown", [{"act": "tidy", "sheet": "e1", "views": []}] * 8)
+        previews(ask, url, "60 sizes put in order, shown", [{"act": "tidy", "sheet": "e1", "views": []}] * 8)
         start = time.perf_counter()
         revision = ask.get(url).json()["revision"]
         done = ask.post(f"{url}/acts", data={"revision": revision, "act": {"act": "tidy", "sheet": "e1", "views": []}})

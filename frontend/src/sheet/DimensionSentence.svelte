@@ -2,6 +2,7 @@
   import type { Dimension } from '../api/client';
   import type { components } from '../api/schema';
   import Choice from './Choice.svelte';
+  import Either from './Either.svelte';
   import { notices } from '../lib/notices.svelte';
   import { api } from '../api/client';
   import { work } from './work.svelte';
@@ -121,24 +122,18 @@
     onset={(v) => set({ decimals: v === '' ? null : Number(v) })}
     after=","
   />
-  <Choice
-    value={dimension.reference ? 'a reference' : 'not a reference'}
+  <Either
+    on={!!dimension.reference}
+    words={['not a reference', 'a reference']}
     label="Reference"
-    options={[
-      ['yes', 'a reference'],
-      ['no', 'not a reference'],
-    ]}
-    onset={(v) => set({ reference: v === 'yes' })}
+    onset={(reference) => set({ reference })}
     after=","
   />
-  <Choice
-    value={dimension.exact ? 'theoretically exact' : 'with its tolerances'}
+  <Either
+    on={!!dimension.exact}
+    words={['with its tolerances', 'theoretically exact']}
     label="Theoretically exact, in a box"
-    options={[
-      ['yes', 'theoretically exact'],
-      ['no', 'with its tolerances'],
-    ]}
-    onset={(v) => set({ exact: v === 'yes' })}
+    onset={(exact) => set({ exact })}
     after=","
   /> for <Choice
     value={(dimension.count ?? 1) === 1 ? 'one feature' : `${dimension.count} features`}
@@ -222,25 +217,19 @@
     />
   {/if}
   {#if measured === 'radius'}
-    its line <Choice
-      value={dimension.jog ? 'shortened' : 'from the centre'}
+    its line <Either
+      on={!!dimension.jog}
+      words={['from the centre', 'shortened, with a jog']}
       label="Line of the radius"
-      options={[
-        ['no', 'from the centre'],
-        ['yes', 'shortened, with a jog'],
-      ]}
-      onset={(v) => set({ jog: v === 'yes' })}
+      onset={(jog) => set({ jog })}
       after=","
     />
   {:else if measured === 'diameter' || dimension.sign === 'diameter'}
-    its line <Choice
-      value={dimension.half ? 'half, with one arrow' : 'whole'}
+    its line <Either
+      on={!!dimension.half}
+      words={['whole', 'half, with one arrow']}
       label="Line of the diameter"
-      options={[
-        ['no', 'whole'],
-        ['yes', 'half, with one arrow'],
-      ]}
-      onset={(v) => set({ half: v === 'yes' })}
+      onset={(half) => set({ half })}
       after=","
     />
   {/if}
@@ -265,14 +254,11 @@
     after={broken ? ',' : '.'}
   />
   {#if broken}
-    its line <Choice
-      value={dimension.zigzag ? 'with a zigzag at the break' : 'unbroken'}
+    its line <Either
+      on={!!dimension.zigzag}
+      words={['unbroken', 'with a zigzag at the break']}
       label="Its line where a stretch is taken out"
-      options={[
-        ['no', 'unbroken'],
-        ['yes', 'with a zigzag at the break'],
-      ]}
-      onset={(v) => set({ zigzag: v === 'yes' })}
+      onset={(zigzag) => set({ zigzag })}
       after="."
     />
   {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { components } from '../api/schema';
   import Choice from './Choice.svelte';
+  import Either from './Either.svelte';
   import { work } from './work.svelte';
 
   type Style = components['schemas']['DimensionStyle'];
@@ -83,14 +84,11 @@
       options={DECIMALS}
       onset={(v) => set({ decimals: v === '' ? null : Number(v) })}
     />
-    <Choice
-      value={style.trailing_zeros ? 'with trailing zeros' : 'without trailing zeros'}
+    <Either
+      on={!!style.trailing_zeros}
+      words={['without trailing zeros', 'with trailing zeros']}
       label="Trailing zeros"
-      options={[
-        ['no', 'without trailing zeros'],
-        ['yes', 'with trailing zeros'],
-      ]}
-      onset={(v) => set({ trailing_zeros: v === 'yes' })}
+      onset={(trailing_zeros) => set({ trailing_zeros })}
       after=","
     /> decimal sign
     <Choice
@@ -124,14 +122,11 @@
       onset={(v) => set({ inches: v as Style['inches'] })}
       after=","
     />
-    <Choice
-      value={style.second_unit ? 'the other unit in brackets' : 'one unit'}
+    <Either
+      on={!!style.second_unit}
+      words={['one unit', 'the other unit in brackets']}
       label="Second unit"
-      options={[
-        ['no', 'one unit'],
-        ['yes', 'the other unit in brackets'],
-      ]}
-      onset={(v) => set({ second_unit: v === 'yes' })}
+      onset={(second_unit) => set({ second_unit })}
       after="."
     />
   </p>

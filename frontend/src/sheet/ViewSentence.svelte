@@ -1,6 +1,7 @@
 <script lang="ts">
   import { meshWords, SCALES, scaled } from '../lib/format';
   import Choice from './Choice.svelte';
+  import Either from './Either.svelte';
   import { viewOf } from './parts_of_views';
   import Axes from './sentence/Axes.svelte';
   import Bodies from './sentence/Bodies.svelte';
@@ -116,24 +117,18 @@
     {@render scaleAndHidden()}
     {@render lettered()}
     <Pieces {view} {shown} />
-    <Choice
-      value={view.border ? 'with a border' : 'no border'}
+    <Either
+      on={!!view.border}
+      words={['no border', 'with a border']}
       label="Border around it"
-      options={[
-        ['yes', 'with a border'],
-        ['no', 'no border'],
-      ]}
-      onset={(v) => work.setView(id, { border: v === 'yes' })}
+      onset={(border) => work.setView(id, { border })}
       after=","
     />
-    <Choice
-      value={view.leader ? 'a line to its ring' : 'no line to its ring'}
+    <Either
+      on={!!view.leader}
+      words={['no line to its ring', 'a line to its ring']}
       label="Line to its ring"
-      options={[
-        ['yes', 'a line to its ring'],
-        ['no', 'no line to its ring'],
-      ]}
-      onset={(v) => work.setView(id, { leader: v === 'yes' })}
+      onset={(leader) => work.setView(id, { leader })}
       after="."
     />
   </span>

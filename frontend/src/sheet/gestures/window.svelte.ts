@@ -2,6 +2,11 @@ import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
+/** The window between two places: left, top, right, bottom. */
+export function windowOf(a: [number, number], b: [number, number]): [number, number, number, number] {
+  return [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[0], b[0]), Math.max(a[1], b[1])];
+}
+
 /** Drawing a window: all elements wholly in it are taken into the selection. */
 export function gestureOfWindow(from: [number, number]): Gesture {
   const before = selected.ids;
@@ -12,12 +17,7 @@ export function gestureOfWindow(from: [number, number]): Gesture {
       return box;
     },
     move(at) {
-      box = [
-        Math.min(from[0], at[0]),
-        Math.min(from[1], at[1]),
-        Math.max(from[0], at[0]),
-        Math.max(from[1], at[1]),
-      ];
+      box = windowOf(from, at);
       const found = work.hits?.within(...box) ?? [];
       selected.elements(...new Set([...before, ...found]));
     },

@@ -1,5 +1,6 @@
 import { asking } from '../asking.svelte';
 import { pullable } from '../pointing';
+import { windowOf } from '../gestures/window.svelte';
 import { forSizes, type Target } from '../hits';
 import { work } from '../work.svelte';
 import type { Making } from './making';
@@ -52,12 +53,7 @@ export function stating(first?: Target): Making {
           return box;
         },
         move(at) {
-          box = [
-            Math.min(from[0], at[0]),
-            Math.min(from[1], at[1]),
-            Math.max(from[0], at[0]),
-            Math.max(from[1], at[1]),
-          ];
+          box = windowOf(from, at);
         },
         up() {
           if (box[2] - box[0] < 2 && box[3] - box[1] < 2) return asking.makingClick();

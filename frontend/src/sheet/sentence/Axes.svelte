@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { View, ViewJson } from '../../api/client';
   import Choice from '../Choice.svelte';
+  import Either from '../Either.svelte';
   import { work } from '../work.svelte';
 
   /** How the axes of a pictorial view lie. */
@@ -32,14 +33,11 @@
     ]}
     onset={setAxes}
   />
-  <Choice
-    value={view.full ? 'in full length' : 'in true projection'}
+  <Either
+    on={!!view.full}
+    words={['in true projection', 'in full length']}
     label="Lengths along the axes"
-    options={[
-      ['true', 'in true projection'],
-      ['full', 'in full length'],
-    ]}
-    onset={(v) => work.setView(view.id, { full: v === 'full' })}
+    onset={(full) => work.setView(view.id, { full })}
   />
 {/if}
 {#if shown.axes.length}

@@ -6,13 +6,12 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.threading import halves_of
 from ..bounds import Name, Ref
 from ..drawing import Drawing, Operation
 from ..drawing.operations import SetThreads, need_view
 from ..drawing.threads import Size, Thread
 from ..errors import UserError
-from ..part.features import faces_beside
+from ..part.features import faces_beside, halves_of
 from ..part.holes import facing_in, hole_at, like
 from ..standards.threads import SIZES, ThreadSize, proposed
 from .base import AnyAct, Bench

@@ -30,6 +30,8 @@ ROOM = 1.25
 """How much wider an outline is than what it must hold."""
 LEAST = 3.0
 """mm on the sheet that the smallest feature of a detail becomes."""
+WIDE = 20.0
+"""mm on the sheet that a detail is wide at least, so that there is room for sizes in it."""
 LARGEST = 110.0
 """mm on the sheet up to which a detail is proposed."""
 
@@ -121,7 +123,7 @@ def scale_for(outline: Outline, picture: Picture) -> float:
             least = min(least, size)
     larger = [s for s in reversed(SERIES) if s > picture.scale * 1.01] or [picture.scale * 2]
     fitting = [s for s in larger if 2 * reach * s <= LARGEST] or larger[:1]
-    return next((s for s in fitting if least * s >= LEAST), fitting[-1])
+    return next((s for s in fitting if least * s >= LEAST and 2 * reach * s >= WIDE), fitting[-1])
 
 
 def words_of_outline(outline: Outline, drawing: Drawing, picture: Picture) -> str:

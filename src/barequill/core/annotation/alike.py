@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from ..drawing import Dimension
-from ..part.features import faces_beside
+from ..part.features import faces_beside, halves_of
 from ..part.holes import facing_in
 from ..part.model import Part
-from .threading import halves_of
 
 
 def alike(part: Part, dimension: Dimension) -> int:

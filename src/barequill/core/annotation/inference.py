@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from ..drawing import Anchor, Dimension, Place
 from ..errors import Unmeasurable
+from ..part.features import halves_of
 from ..views.picture import Picture
 from .linear import level_of, normal_of
 from .measuring import Angular, ArcLength, Linear, Pointed, Round, measure
@@ -169,23 +170,7 @@ def _one_round(picture: Picture, anchors: list[Anchor]) -> bool:
     rows = [(picture.shot.part.find(a.ref) or ("", 0))[1] for a in anchors]
     if rows[0] == rows[1]:
         return turned_by(picture, rows[0]) > np.pi * 1.01
-    return rows[1] in _halves(picture, rows[0])
-
-
-def _halves(picture: Picture, row: int) -> list[int]:
-    """A cylinder and those beside it in the same one: bores often come in halves."""
-    part = picture.shot.part
-    s, found = part.faces[row].surface, [row]
-    for edge in part.faces[row].boundary:
-        for other in part.edges[edge].faces:
-            t = part.faces[other].surface
-            if other in found or t.kind != s.kind or abs(t.radius - s.radius) > 1e-6 * part.size:
-                continue
-            off = t.origin - s.origin
-            off = off - (off @ s.axes[2]) * s.axes[2]
-            if abs(float(t.axes[2] @ s.axes[2])) > 1 - 1e-9 and float(np.linalg.norm(off)) < 1e-6 * part.size:
-                found.append(other)
-    return found
+    return rows[1] in halves_of(picture.shot.part, rows[0])
 
 
 def turned_by(picture: Picture, row: int) -> float:
@@ -194,7 +179,7 @@ def turned_by(picture: Picture, row: int) -> float:
     if part.faces[row].surface.kind != "cylinder":
         return 2 * np.pi
     axis = part.faces[row].surface.axes[2]
-    return sum(turn_of(part.mesh.normals[part.faces[k].nodes], axis) for k in _halves(picture, row))
+    return sum(turn_of(part.mesh.normals[part.faces[k].nodes], axis) for k in halves_of(part, row))
 
 
 def _on_rims(anchors: list[Anchor], seats: list[Seat], sense: float) -> list[Anchor]:

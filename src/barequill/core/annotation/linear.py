@@ -9,6 +9,7 @@ import numpy as np
 from ..drawing import Dimension
 from ..geometry.curves2 import circle, polyline
 from ..ink import DimensionRecord, Sketch
+from ..views.chart import Chart
 from .measuring import Linear
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
 from .style import Style
@@ -134,6 +135,17 @@ def _zigs(stage: Stage, dimension: Dimension, u: Array, middle: Array, text: tup
     return tuple(found)
 
 
+def _feet(found: Linear, chart: Chart, n: Array, level: float) -> tuple[list[Array], list[Array]]:
+    """Where both extension lines start, each from the nearest of its points, and where they meet the dimension line."""
+    starts, feet = [], []
+    for options in (found.first, found.second):
+        points = chart.to_sheet(options)
+        nearest = points[int(np.argmin(np.abs(points @ n - level)))]
+        starts.append(nearest)
+        feet.append(nearest + n * (level - nearest @ n))
+    return starts, feet
+
+
 @dataclass(frozen=True, eq=False)
 class SolvedRunning(Solved):
     """A running dimension: its line from the origin to its end, its figure at the end of the extension line; the ``first``
@@ -177,12 +189,7 @@ def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lette
     """Where a running dimension stands."""
     style, chart = stage.style, stage.view.chart
     n, level = normal_of(chart.direction(found.along)), level_of(stage, dimension, found)
-    starts, feet = [], []
-    for options in (found.first, found.second):
-        points = chart.to_sheet(options)
-        nearest = points[int(np.argmin(np.abs(points @ n - level)))]
-        starts.append(nearest)
-        feet.append(nearest + n * (level - nearest @ n))
+    starts, feet = _feet(found, chart, n, level)
     out = n if level >= float(np.mean([s @ n for s in starts])) else -n
     angle = readable(out)
     runs = []
@@ -204,12 +211,7 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
     u = chart.direction(found.along)
     n = normal_of(u)
     level = level_of(stage, dimension, found)
-    starts, feet = [], []
-    for options in (found.first, found.second):
-        points = chart.to_sheet(options)
-        nearest = points[int(np.argmin(np.abs(points @ n - level)))]
-        starts.append(nearest)
-        feet.append(nearest + n * (level - nearest @ n))
+    starts, feet = _feet(found, chart, n, level)
     if (feet[1] - feet[0]) @ u < 0:
         starts, feet = starts[::-1], feet[::-1]
     if dimension.half and not chart.shows(chart.from_sheet(starts[1][None])).any():

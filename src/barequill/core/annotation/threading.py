@@ -11,6 +11,7 @@ from ..drawing.threads import Thread
 from ..geometry.curves2 import Curve2, circle, line
 from ..geometry.within import Strings
 from ..ink import Element, Sketch
+from ..part.features import halves_of
 from ..part.holes import facing_in, hole_at
 from ..part.model import Array, Part
 from ..standards.threads import ThreadSize
@@ -26,23 +27,6 @@ def thread_of(drawing: Drawing, key: str, part: Part, faces: Iterable[int]) -> T
     """The thread that one of some faces of a part is declared to have."""
     refs = {part.faces[f].ref for f in faces}
     return next((t for t in drawing.threads if t.part == key and t.ref in refs), None)
-
-
-def halves_of(part: Part, row: int) -> list[int]:
-    """The faces of the same cylinder as one, and next to it."""
-    s, found, waiting = part.faces[row].surface, [row], [row]
-    while waiting:
-        for edge in part.faces[waiting.pop()].boundary:
-            for other in part.edges[edge].faces:
-                t = part.faces[other].surface
-                if other in found or t.kind != "cylinder" or abs(t.radius - s.radius) > 1e-6 * part.size:
-                    continue
-                off = t.origin - s.origin
-                off = off - (off @ s.axes[2]) * s.axes[2]
-                if abs(float(t.axes[2] @ s.axes[2])) > 1 - 1e-9 and float(np.linalg.norm(off)) < 1e-6 * part.size:
-                    found.append(other)
-                    waiting.append(other)
-    return found
 
 
 def stretch_of(part: Part, thread: Thread) -> tuple[Array, Array, list[int], bool] | None:

@@ -61,3 +61,20 @@ def words_of_face(part: Part, row: int, size: object) -> str:
         return f"{s.kind} Ø{size(2 * s.radius)}"
     names = {"plane": "plane face", "cone": "cone", "torus": "round edge"}
     return names.get(s.kind, "curved face")
+
+
+def halves_of(part: Part, row: int) -> list[int]:
+    """The faces of the same cylinder as one, and next to it."""
+    s, found, waiting = part.faces[row].surface, [row], [row]
+    while waiting:
+        for edge in part.faces[waiting.pop()].boundary:
+            for other in part.edges[edge].faces:
+                t = part.faces[other].surface
+                if other in found or t.kind != "cylinder" or abs(t.radius - s.radius) > 1e-6 * part.size:
+                    continue
+                off = t.origin - s.origin
+                off = off - (off @ s.axes[2]) * s.axes[2]
+                if abs(float(t.axes[2] @ s.axes[2])) > 1 - 1e-9 and float(np.linalg.norm(off)) < 1e-6 * part.size:
+                    found.append(other)
+                    waiting.append(other)
+    return found
