@@ -15,10 +15,12 @@ from barequill.core.acts.overall import OverallSizes
 from barequill.core.acts.pull_dimension import PickJson, PullDimension
 from barequill.core.acts.rows import ChangeRow, StateRow
 from barequill.core.acts.state_hole import StateHole
+from barequill.core.acts.state_slot import StateSlot
 from barequill.core.acts.state_tolerance import StateTolerance
 from barequill.core.acts.tidy import Tidy
 from barequill.core.annotation.alike import alike
 from barequill.core.annotation.clashes import clashes
+from barequill.core.annotation.inference import SIDES, WISHES
 from barequill.core.annotation.measuring import measure
 from barequill.core.annotation.pointing import lines_of, snaps_of
 from barequill.core.annotation.tolerancing import said_of
@@ -28,6 +30,7 @@ from barequill.core.drawing.operations import Annotate, SetField, SetStyles, Set
 from barequill.core.errors import Unmeasurable, UserError
 from barequill.core.ink import Stroke, Text
 from barequill.core.part.holes import hole_at, holes_of, like
+from barequill.core.part.slots import slots_of
 from barequill.core.standards.threads import SIZES, proposed
 from barequill.core.writers import write_dxf
 from barequill.demo import shapes
@@ -210,6 +213,38 @@ def test_sides_of_circles_and_corners_that_were_rounded_away_can_be_caught(plate
         assert min(math.dist((s.x, s.y), spot) for s in corners) < 0.02
 
 
+@pytest.mark.parametrize("wish", [*WISHES, *SIDES, "", "horizontal"])
+def test_what_is_asked_of_any_two_things_is_measured_or_refused_with_the_reason(plate: Plate, wish: str) -> None:
+    p, dice = plate, random.Random(len(wish))
+    refs = [x.ref for x in (*p.part.faces, *p.part.edges)]
+    asked = [dice.sample(refs, n) for n in (1, 2) for _ in range(25)]
+    counts = [0, 0]
+    for look, some in ((look, some) for look in ("front", "top") for some in asked):
+        act = PullDimension(
+            view=id_of(p.drawing, look), picks=picks(p, *((r, "") for r in some)), pointer=(70.0, 90.0), wish=wish
+        )
+        try:
+            act.preview(p.drawing, p.acts)
+            counts[0] += 1
+        except UserError as error:
+            assert error.title and error.detail
+            counts[1] += 1
+    assert counts[1] and (counts[0] or wish in ("taper", "arc length", "chord", "slope", "chamfer"))
+
+
+@pytest.mark.parametrize("at", ["rim:", "rim:up", "rim:nan", "rim:1e99", "cross:", "cross:E0", "nowhere"])
+def test_places_that_are_none_are_refused(plate: Plate, at: str) -> None:
+    p = plate
+    pair = picks(p, (p.circle(*p.at), at), (p.edge(0, p.wide / 2, p.high), ""))
+    act = PullDimension(view=id_of(p.drawing, "top"), picks=pair, pointer=(10.0, 10.0))
+    if at == "nowhere":
+        # a point that it has not is not a point of it: the circle as a whole is taken
+        assert act.plan(p.drawing, p.acts)
+        return
+    with pytest.raises(UserError):
+        act.plan(p.drawing, p.acts)
+
+
 # ---- sets
 
 
@@ -361,6 +396,20 @@ def test_one_gesture_gives_the_whole_note_of_a_hole() -> None:
     with pytest.raises(UserError, match="no hole"):
         edge = next(e.ref for e in p.part.edges if e.curve.kind == "line" and abs(e.curve.length() - 120) < 1e-6)
         done(p.studio, asme, StateHole(view=id_of(asme, "top"), ref=edge, pointer=(0, 0)))
+
+
+def test_a_slot_is_recognised_and_sized_in_one_act() -> None:
+    """The keeper's slot is 25 long between its ends and 14 wide, the spindle's keyway 50 and 12."""
+    for stem, look, length, radius in (("angled-keeper", "top", 25.0, 7.0), ("long-pinion-spindle", "top", 50.0, 6.0)):
+        bench = Bench(stem, views=["front", "top"])
+        (slot,) = slots_of(bench.part)
+        assert (slot.length, slot.radius) == pytest.approx((length, radius))
+        act = StateSlot(view=id_of(bench.drawing, look), ref=bench.part.faces[slot.sides[0]].ref)
+        after = done(bench.studio, bench.drawing, act)
+        words = [e.words for e in bench.ink(after).elements if e.kind == "dimension"]
+        assert words == [f"{length:g}", f"2× R{radius:g}"]
+        with pytest.raises(UserError, match="not seen along"):
+            done(bench.studio, bench.drawing, act.model_copy(update={"view": id_of(bench.drawing, "front")}))
 
 
 def test_a_thread_is_declared_and_shown_as_the_standard_asks() -> None:

@@ -46,7 +46,10 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
         return Anchor(ref=pick.ref, at="point")
     where, _, detail = pick.at.partition(":")
     if where == "rim":
-        return Anchor(ref=pick.ref, at="rim", angle=float(detail))
+        try:
+            return Anchor(ref=pick.ref, at="rim", angle=float(detail))
+        except ValueError:
+            raise Unmeasurable("Nothing there", f"{detail} is no angle; point at the circle again.") from None
     if where == "cross":
         return Anchor(ref=pick.ref, at="cross", other=detail)
     if kind == "edge" and not shot.part.edges[row].curve.is_circle and pick.at in ("", "centre"):
@@ -135,8 +138,12 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
     if wanted["measure"] in ("length", "distance", "chamfer") and not any(
         s.kind == "line" for s in seats[1:] + seats[: len(seats) - 1]
     ):
-        own = wish if wish in ("aligned", "horizontal", "vertical") else _direction(picture, seats, aim)
-        given["direction"] = _leg(seats[0], aim, picture) if wanted["measure"] == "chamfer" else own
+        if wanted["measure"] == "chamfer":
+            given["direction"] = _leg(seats[0], aim, picture)
+        elif wish in ("aligned", "horizontal", "vertical"):
+            given["direction"] = wish
+        elif len(seats) > 1 or len(seats[0].points) > 1:
+            given["direction"] = _direction(picture, seats, aim)
     made = placed(stage, Dimension.model_validate(given), pointer)
     return made.model_copy(update={"half": True}) if _half_shown(picture, made) else made
 
@@ -193,7 +200,7 @@ def _on_rims(anchors: list[Anchor], seats: list[Seat], sense: float) -> list[Anc
         way = middles[1 - k] - middles[k]
         if other.kind == "line":
             u = other.points[1] - other.points[0]
-            u = u / np.linalg.norm(u)
+            u = u / max(float(np.linalg.norm(u)), 1e-12)
             way = way - (way @ u) * u
         angle = float(np.degrees(np.arctan2(*(-sense * way)[::-1])))
         found[k] = anchor.model_copy(update={"at": "rim", "angle": round(angle, 9)})

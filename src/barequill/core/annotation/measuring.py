@@ -240,7 +240,7 @@ def _chamfer(dimension: Dimension, seat: Seat) -> Linear:
 def _ratio(shot: Shot, dimension: Dimension, seats: list[Seat]) -> Pointed:
     """The slope of one line to another, or to the level; the taper of a cone: 1 to so much."""
     seat = seats[0]
-    if seat.kind != "line":
+    if any(s.kind != "line" for s in seats):
         raise Unmeasurable("That has no slope", "Point at a slanting straight edge, or at the outline of a cone.")
     spot = seat.points.mean(axis=0)
     if dimension.measure == "taper":
