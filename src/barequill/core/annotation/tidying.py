@@ -18,6 +18,7 @@ from ..ink import Ink
 from ..standards.sheets import drawing_space, title_block
 from ..views.picture import Picture
 from .clashes import Shapes, drawn, shapes_of
+from .ground import CROSS, TOUCH, Ground
 from .kinds import placer
 from .linear import level_of, normal_of
 from .measuring import Linear, measure
@@ -34,60 +35,6 @@ SHIFTS = [0.0, 8.0, -8.0, 14.0, -14.0, 22.0, -22.0, 32.0, -32.0]
 """mm by which lettering is moved along its line, where something lies on it."""
 LIFTS = 4
 """How many rows further out those of a view are tried, where others are in the way."""
-TOUCH, CROSS, OUT = 12.0, 3.0, 60.0
-"""What it costs where lettering meets something, where lines cross, and beyond the drawing space."""
-
-
-@dataclass
-class Ground:
-    """What lies on the sheet already: lettering and lines, in trees that grow as dimensions are set down."""
-
-    space: Any
-    texts: list[Any] = field(default_factory=list)
-    lines: list[Any] = field(default_factory=list)
-    arrows: list[Any] = field(default_factory=list)
-    _trees: tuple[Any, Any] | None = None
-    _upto: tuple[int, int] = (0, 0)
-
-    def add(self, shapes: Shapes) -> None:
-        """Set something down."""
-        self.texts += shapes.texts
-        self.lines += shapes.lines
-        self.arrows += shapes.arrows
-
-    def _met(self, shapes: list[Any], which: int) -> int:
-        """How many of what lies there, lettering (0) or lines (1), are met by some shapes."""
-        every = self.texts if which == 0 else self.lines
-        if not shapes or not every:
-            return 0
-        if self._trees is None:
-            self._trees = shapely.STRtree(self.texts), shapely.STRtree(self.lines)
-            self._upto = len(self.texts), len(self.lines)
-        count = len(self._trees[which].query(shapes, predicate="intersects")[0]) if self._upto[which] else 0
-        late = np.array(every[self._upto[which] :], object)
-        return count + sum(int(shapely.intersects(s, late).sum()) for s in shapes if len(late))
-
-    def cost(self, shapes: Shapes) -> float:
-        """What it would cost to set something down here."""
-        found = TOUCH * (2 * self._met(shapes.texts, 0) + self._met(shapes.texts, 1))
-        found += TOUCH * self._met(shapes.lines, 0)
-        found += TOUCH / 2 * len([a for a in shapes.arrows if self.arrows and shapely.intersects(a, self.arrows).any()])
-        outside = [t for t in shapes.texts if not self.space.contains(t)]
-        beyond = [g for g in shapes.lines if not self.space.contains(g)]
-        return found + OUT * len(outside) + OUT / 6 * len(beyond)
-
-    def copy(self) -> Ground:
-        """Another that grows by itself."""
-        return Ground(self.space, list(self.texts), list(self.lines), list(self.arrows), self._trees, self._upto)
-
-    def take(self, other: Ground) -> None:
-        """What lies on another."""
-        self.texts, self.lines, self.arrows = other.texts, other.lines, other.arrows
-        self._trees, self._upto = other._trees, other._upto
-
-    def crossings(self, shapes: Shapes) -> float:
-        """What the lines of something cost that cross those of others."""
-        return CROSS * 0.5 * self._met(shapes.lines, 1)
 
 
 @dataclass
