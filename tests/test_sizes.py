@@ -150,6 +150,38 @@ def test_more_than_three_hundred_sizes_of_every_kind_are_as_the_parts_were_built
     assert compared >= 300
 
 
+@pytest.mark.parametrize(
+    ("solid", "level", "upright"),
+    [
+        (lambda: shapes.cylinder((0, 0, 0), (1, 0, 0), 12, 40), 40.0, 24.0),
+        (lambda: shapes.cylinder((0, 0, 0), (0, 1, 0), 12, 40), 24.0, 24.0),
+        (lambda: shapes.cylinder((0, 0, 0), (0, 0, 1), 12, 40), 24.0, 40.0),
+        (lambda: shapes.fuse(shapes.box((-10, -10, 0), (20, 20, 20)), ball(15.0)), 30.0, 35.0),
+        (lambda: shapes.rounded(shapes.box((0, 0, 0), (50, 30, 20)), 6, [(0, 0, 10), (50, 0, 10)]), 50.0, 20.0),
+        (
+            lambda: shapes.fuse(shapes.box((0, -5, 0), (10, 10, 10)), shapes.cylinder((10, 0, 5), (1, 0, 0), 3, 8)),
+            18.0,
+            10.0,
+        ),
+    ],
+)
+def test_sizes_over_all_are_those_of_the_part(solid, level: float, upright: float) -> None:
+    part = bodies(solid())
+    studio = studio_of(part)
+    drawing = drawing_of(studio, part, size="A3", centres=False, views=["front"])
+    front = id_of(drawing, "front")
+    after = done(studio, drawing, OverallSizes(views=[front]))
+    shot = studio.pictures(after, after.front_sheet)[front].shot
+    assert [measure(shot, d).value for d in after.front_sheet.annotations] == pytest.approx([level, upright])
+
+
+def ball(radius: float):
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere
+    from OCP.gp import gp_Pnt
+
+    return BRepPrimAPI_MakeSphere(gp_Pnt(0, 0, 20), radius).Shape()
+
+
 @pytest.fixture(scope="module")
 def plate() -> Plate:
     return Plate(3)

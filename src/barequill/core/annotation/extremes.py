@@ -14,9 +14,15 @@ from .measuring import Linear, measure
 from .seats import resolve
 from .solving import Stage
 
+COARSE = 1e-4
+"""In part sizes: how far the mesh of a view may go beyond its edges."""
+SHORT = 2e-3
+"""The same of how far it may fall short of what bulges."""
 
-def _candidates(picture: Picture) -> Iterator[tuple[int, Anchor, float, float]]:
-    """Places of a view that may be its farthest: how good they are to hang a dimension on, the anchor, and where it is."""
+
+def _candidates(picture: Picture, axis: int) -> Iterator[tuple[int, Anchor, float, float]]:
+    """Places of a view that may be its farthest along its x (0) or y (1): how good they are to hang a dimension on, the anchor,
+    and where it is."""
     part, shot, seen = picture.shot.part, picture.shot, set()
     for c in shot.curves:
         if not c.visible or c.source in seen or c.cls in ("smooth", "adjacent"):
@@ -27,22 +33,36 @@ def _candidates(picture: Picture) -> Iterator[tuple[int, Anchor, float, float]]:
             if kind == "face":
                 for side in (1, -1):
                     anchor = Anchor.model_validate({"ref": c.source, "at": "outline", "side": side})
-                    for p in resolve(shot, anchor).points:
+                    seat = resolve(shot, anchor)
+                    if seat.kind == "round":
+                        for k in range(4):
+                            rim = Anchor(ref=c.source, at="rim", angle=90.0 * k)
+                            p = resolve(shot, rim).points[0]
+                            yield 1, rim, float(p[0]), float(p[1])
+                        break
+                    # along itself an outline is measured to nothing
+                    across = abs(float(seat.points[1, axis] - seat.points[0, axis])) < 1e-6
+                    for p in seat.points if across else seat.points[:0]:
                         yield 1, anchor, float(p[0]), float(p[1])
                 continue
             curve = part.edges[row].curve
             if curve.is_circle:
                 seat = resolve(shot, Anchor(ref=c.source, at="round"))
+                along = (shot.view.right, shot.view.up)[axis]
+                if seat.axis is not None and abs(float(seat.axis @ along)) > 1 - 1e-9:
+                    # seen edge on, it lies across
+                    p = seat.points[0]
+                    yield 1, Anchor(ref=c.source, at="round"), float(p[0]), float(p[1])
                 for k in range(4) if seat.face_on else ():
                     turn = (np.radians(90.0 * k) - seat.span[0]) % (2 * np.pi)
                     if turn <= seat.span[1] - seat.span[0] + 1e-9:
                         anchor = Anchor(ref=c.source, at="rim", angle=90.0 * k)
                         p = resolve(shot, anchor).points[0]
                         yield 1, anchor, float(p[0]), float(p[1])
-            ends = ("start", "end") if not curve.full_turn else ()
-            points = [resolve(shot, Anchor.model_validate({"ref": c.source, "at": at})).points[0] for at in ends]
+            names = ("start", "end") if not curve.full_turn else ()
+            points = [resolve(shot, Anchor.model_validate({"ref": c.source, "at": at})).points[0] for at in names]
             across = len(points) == 2 and curve.kind == "line" and np.abs(points[1] - points[0]).min() < 1e-6
-            for at, p in zip(ends, points, strict=True):
+            for at, p in zip(names, points, strict=True):
                 own = Anchor.model_validate({"ref": c.source, "at": "line" if across else at})
                 yield (0 if across else 2), own, float(p[0]), float(p[1])
         except Unmeasurable:
@@ -57,10 +77,13 @@ def farthest(picture: Picture, axis: int) -> tuple[Anchor, Anchor]:
     Unmeasurable
         Where there are none.
     """
+    (least, most), size = picture.shot.mesh_box[axis], picture.shot.whole.size
     found = [
         (rank, anchor, (x, y)[axis])
-        for rank, anchor, x, y in _candidates(picture)
-        if picture.chart.shows(np.array([[x, y]]))[0]
+        for rank, anchor, x, y in _candidates(picture, axis)
+        # the side of a ball or circle may lie where there is nothing of it
+        if least - SHORT * size <= (x, y)[axis] <= most + SHORT * size
+        and picture.chart.shows(np.array([[x, y]]))[0]
         and not (anchor.at == "line" and _lies_along(picture, anchor, axis))
     ]
     if not found:
@@ -69,6 +92,9 @@ def farthest(picture: Picture, axis: int) -> tuple[Anchor, Anchor]:
     low, high = min(f[2] for f in found), max(f[2] for f in found)
     if high - low < near:
         raise Unmeasurable("There is no size", "The view has none along that way.")
+    if picture.chart.plain and float(most - least) - (high - low) > COARSE * size:
+        # what bulges beyond all edges has no place to measure from
+        raise Unmeasurable("Its farthest place has no edge", "Pull the size from the outlines by hand.")
     ends = [min((f for f in found if abs(f[2] - end) < near), key=lambda f: f[0])[1] for end in (low, high)]
     return ends[0], ends[1]
 

@@ -157,10 +157,11 @@ def cylinder_reach(shot: Shot, row: int) -> tuple[Array, Array]:
 
 def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
     s = shot.part.faces[row].surface
-    if s.kind == "sphere" and anchor.at in ("round", "outline", "centre"):
+    if s.kind == "sphere" and anchor.at in ("round", "outline", "centre", "rim"):
         if anchor.at == "centre":
             return _point(shot, s.origin)
-        return Seat("round", shot.flat(s.origin[None]), s.origin[None], s.radius, shot.view.toward, True)
+        ball = Seat("round", shot.flat(s.origin[None]), s.origin[None], s.radius, shot.view.toward, True)
+        return _rim(shot, ball, anchor.angle) if anchor.at == "rim" else ball
     if s.kind not in ("cylinder", "cone"):
         raise Unmeasurable(
             "Nothing to measure there", "Only round faces (cylinders, cones, spheres) carry a size of their own."
