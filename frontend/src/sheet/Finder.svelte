@@ -34,8 +34,8 @@
       kind: 'view',
       run: () => selected.elements(v.id),
     })),
-    ...work.dimensions.map((d) => ({
-      name: `Dimension ${work.elements.get(d.id)?.words ?? ''}`,
+    ...work.sizes.map((d) => ({
+      name: `${d.kind === 'dimension' ? 'Dimension' : 'Hole note'} ${work.elements.get(d.id)?.words ?? ''}`,
       kind: 'size',
       run: () => selected.elements(d.id),
     })),

@@ -92,8 +92,8 @@
     {
       n: 6,
       name: 'Sizes',
-      state: work.dimensions.length ? `${work.dimensions.length} stated` : 'none yet',
-      done: work.dimensions.length > 0,
+      state: work.sizes.length ? `${work.sizes.length} stated` : 'none yet',
+      done: work.sizes.length > 0,
     },
     { n: 7, name: 'Notes and symbols', state: 'none', done: false },
     {
@@ -170,9 +170,11 @@
               >Press on an edge or circle and pull it away; stay on a second one for a moment to measure
               between both. Or click, click, click.</small
             >
-            {#each work.dimensions as d (d.id)}
+            {#each work.sizes as d (d.id)}
               <button class="item" onclick={() => selected.elements(d.id)}
-                >{work.elements.get(d.id)?.words ?? ''}<span>{d.measure}</span></button
+                >{work.elements.get(d.id)?.words ?? ''}<span
+                  >{d.kind === 'dimension' ? d.measure : 'hole note'}</span
+                ></button
               >
             {/each}
           {:else if s.n === 8}

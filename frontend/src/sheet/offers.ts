@@ -129,7 +129,10 @@ function forGeometry(targets: Target[]): Offer[] {
         ],
         targets,
       ),
-      { name: 'Sizes of the slot', run: () => work.act({ act: 'state_slot', view: first.view, ref: first.ref }) },
+      {
+        name: 'Sizes of the slot',
+        run: () => work.act({ act: 'state_slot', view: first.view, ref: first.ref }),
+      },
       mark,
       cut,
       view,

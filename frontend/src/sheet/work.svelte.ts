@@ -78,6 +78,8 @@ class Work {
   views = $derived<View[]>(this.sheet?.views ?? []);
   annotations = $derived<Annotation[]>(this.sheet?.annotations ?? []);
   dimensions = $derived<Dimension[]>(this.annotations.filter((a) => a.kind === 'dimension'));
+  /** Dimensions and notes of holes. */
+  sizes = $derived(this.annotations.filter((a) => a.kind === 'dimension' || a.kind === 'hole_note'));
   elements = $derived(new Map<string, Element>((this.ink?.elements ?? []).map((e) => [e.id, e])));
 
   async open(id: number) {

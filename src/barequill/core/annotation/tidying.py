@@ -33,6 +33,8 @@ LENGTHS = [12.0, 18.0, 26.0, 36.0, 50.0]
 """mm at which the ends of leaders are tried."""
 SHIFTS = [0.0, 8.0, -8.0, 14.0, -14.0, 22.0, -22.0, 32.0, -32.0]
 """mm by which lettering is moved along its line, where something lies on it."""
+MANY = 24
+"""Dimensions that run alike from which on rows further out are not tried: where so many stand, there is no room there."""
 LIFTS = 4
 """How many rows further out those of a view are tried, where others are in the way."""
 
@@ -157,7 +159,7 @@ def _on_sides(table: Table, group: list[tuple[Dimension, Linear]], ground: Groun
         ground.take(kept)
         return [d for d, _ in group]
     best: tuple[float, list[Dimension], Ground] | None = None
-    tries = [(side, lift) for lift in range(LIFTS) for side in (0, 1, -1)]
+    tries = [(side, lift) for lift in range(LIFTS if len(group) <= MANY else 1) for side in (0, 1, -1)]
     for side, lift in tries:
         trial, cost, made = ground.copy(), (0.0 if side == 0 else 2.0) + 1.0 * lift, []
         for own in (1, -1):
