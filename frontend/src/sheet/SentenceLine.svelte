@@ -79,7 +79,7 @@
         onset={(v) => change({ unit: v })}
         after="."
       />
-      {#if work.dimensions.length}
+      {#if work.sizes.length}
         Sizes look like
         <Choice
           value={drawing.style || 'the standard'}
@@ -103,7 +103,7 @@
           after="."
         />
       {/if}
-      {work.views.length} views, {work.dimensions.length} sizes.
+      {work.views.length} views, {work.sizes.length} sizes.
     </span>
   {/if}
   <span class="place"

@@ -243,7 +243,7 @@ export const acts: RouteAct[] = [
     name: 'Tidy the sizes',
     key: 'T',
     run: () => asking.make(tidying(work.view(selected.one) ? [selected.one] : [])),
-    reason: () => (work.dimensions.length ? '' : 'There are no sizes yet.'),
+    reason: () => (work.sizes.length ? '' : 'There are no sizes yet.'),
   },
   {
     step: 6,
