@@ -10,6 +10,7 @@ import pytest
 import shapely
 
 from barequill.core.annotation import draw_sheet
+from barequill.core.annotation.clashes import clashes
 from barequill.core.ink import Stroke, Text
 from barequill.core.standards.sheets import drawing_space, title_block
 from barequill.core.views.picture import Studio
@@ -86,6 +87,11 @@ def test_no_lettering_of_a_sheet_lies_on_other_lettering(sheet) -> None:
     boxes = [b for _, b in boxes_of_text(ink)] + [b for _, b in boxes_of_text(ink, of_sheet=True)]
     for a, b in itertools.combinations(boxes, 2):
         assert a.intersection(b).area < 0.05
+
+
+def test_nothing_lies_on_the_lettering_of_a_size(sheet) -> None:
+    found = clashes(sheet[2])
+    assert (found["text on text"], found["text on line"]) == (0, 0)
 
 
 def test_all_of_a_sheet_lies_in_its_frame_and_clear_of_the_title_block(sheet) -> None:

@@ -153,8 +153,8 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     hand.row("front", list(shoulders), "running", "below")
     hand.pull("front", [(370, 0, -5), (420, 0, 5)], "above", 0)
     hand.pull("front", [(30, 0, 15)], "left", 0, tolerance="k6 with deviations")
-    for x, r, fit in ((145, 20, "h6"), (160, 25, ""), (250, 20, ""), (350, 16, "g6")):
-        hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": 9}, tolerance=fit)
+    for x, r, fit, along in ((145, 20, "h6", 9), (160, 25, "", 9), (250, 20, "", 9), (350, 16, "g6", 28)):
+        hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": along}, tolerance=fit)
     hand.pull_out("front", [(1, 0, 14)], (0, 18), "chamfer", count=2)
     hand.pull("top", [((74, 0, 20), "centre"), ((136, 0, 20), "centre")], "above", 0)
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
@@ -190,9 +190,9 @@ def draw_box(desk: Desk, key: str) -> Hand:
     hand.pull("front", [(70, -14, 0), (70, -14, 10)], "right", 1)
     hand.pull("front", [(30, -35, 0), ((0, -35, 25), "centre")], "right", 2)
     hand.pull("section", [((-66, 0, 5), "centre"), ((66, 0, 5), "centre")], "below", 0)
-    hand.pull("section", [(25, 29, 25), (25, 35, 25)], "right", 0)
-    hand.pull("section", [(25, -35, 25), (25, 35, 25)], "right", 1)
-    hand.note("section", (66 + 4.24, 4.24, 5), (1, 20), "H13")
+    hand.pull("section", [(25, 29, 25), (25, 35, 25)], "right", 1)
+    hand.pull("section", [(25, -35, 25), (25, 35, 25)], "right", 2)
+    hand.note("section", (66 + 4.24, 4.24, 5), (3, -30), "H13")
     corner = 1 - 0.7071
     hand.pull_out("section", [(-50 + 14 * corner, 35 - 14 * corner, 25)], (-22, 8), count=4)
     hand.pull_out("section", [(-44 + 8 * corner, 29 - 8 * corner, 25)], (18, -18), count=4)
