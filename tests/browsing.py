@@ -73,6 +73,14 @@ class Paper:
         return [e["words"] for e in ink["elements"] if e["kind"] == "dimension"]
 
 
+def typed(page: Page, name: re.Pattern[str], text: str) -> None:
+    """Type into a part of the sentence, once it takes what is typed."""
+    page.get_by_role("button", name=name).click()
+    expect(page.locator(".pop input")).to_be_focused()
+    page.keyboard.type(text)
+    page.keyboard.press("Enter")
+
+
 def bring(server: str, page: Page, stem: str) -> str:
     """The key of a demo part, brought to the shelf."""
     base = f"{server}/api"

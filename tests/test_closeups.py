@@ -8,7 +8,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import Paper, bring, draw
+from .browsing import Paper, bring, draw, typed
 from .browsing import cover_page as cover_page
 from .browsing import page as page
 
@@ -112,9 +112,7 @@ def test_a_ring_is_pulled_and_its_detail_follows(spindle: Desk) -> None:
     assert after["outline"]["centre"][0] == pytest.approx((x0 + 20 - middle) / 0.5, abs=2.0)
     spindle.handle("Size of the outline", (x0 + 35, y1))
     assert spindle.view("detail")["outline"]["half"][0] == pytest.approx(30.0, abs=1.5)
-    page.get_by_role("button", name=re.compile("Size of the outline, mm")).click()
-    page.keyboard.type("24")
-    page.keyboard.press("Enter")
+    typed(page, re.compile("Size of the outline, mm"), "24")
     spindle.paper.settle()
     assert spindle.view("detail")["outline"]["half"] == [12.0, 12.0]
     for _ in range(3):
@@ -199,9 +197,7 @@ def test_a_view_square_onto_a_slanted_edge_is_pulled_untied_and_turned(keeper: D
     page.get_by_role("menuitem", name="untied").click()
     keeper.paper.settle()
     assert keeper.view("auxiliary")["letter"] == "A", "out of line it is known by a letter"
-    page.get_by_role("button", name=re.compile("^Turned on the sheet")).click()
-    page.keyboard.type("30")
-    page.keyboard.press("Enter")
+    typed(page, re.compile("^Turned on the sheet"), "30")
     keeper.paper.settle()
     assert keeper.view("auxiliary")["turn"] == 30.0
     expect(page.locator("[data-element$='-sight']")).to_have_count(1)

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import draw
+from .browsing import draw, typed
 from .browsing import page as page
 from .test_closeups import Desk
 
@@ -90,15 +90,11 @@ def test_a_fit_is_typed_and_tells_its_limits(pedestal: Desk) -> None:
     settled(pedestal)
     assert pedestal.paper.texts() == ["Ø40"]
     expect(pedestal.sentence).to_contain_text("±0.3 by ISO 2768-m")
-    page.get_by_role("button", name=re.compile("^Tolerance")).click()
-    page.keyboard.type("H7 with deviations")
-    page.keyboard.press("Enter")
+    typed(page, re.compile("^Tolerance"), "H7 with deviations")
     settled(pedestal)
     assert pedestal.paper.texts() == ["Ø40 H7 (+0.025/0)"]
     expect(pedestal.sentence).to_contain_text("40.000 to 40.025")
-    page.get_by_role("button", name=re.compile("^Tolerance")).click()
-    page.keyboard.type("blue")
-    page.keyboard.press("Enter")
+    typed(page, re.compile("^Tolerance"), "blue")
     expect(page.get_by_text("“blue” is not a tolerance")).to_be_visible()
     assert pedestal.paper.texts() == ["Ø40 H7 (+0.025/0)"]
 
@@ -114,9 +110,7 @@ def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> No
     page.keyboard.press("Enter")
     settled(pedestal)
     (note,) = pedestal.marks("hole_note")
-    page.get_by_role("button", name=re.compile("^Thread:")).click()
-    page.keyboard.type("M12")
-    page.keyboard.press("Enter")
+    typed(page, re.compile("^Thread:"), "M12")
     settled(pedestal)
     expect(pedestal.sentence).to_contain_text("4× M12×1.75 – 6H")
     expect(page.locator("[data-element$='-threads']")).to_have_count(2)
