@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from ..annotation.sheet_ink import Inkwell, stage_of
 from ..annotation.solving import Stage, root_view
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model
 from ..errors import BadOperation, UserError
 from ..ink import Element, Ink
@@ -31,6 +31,15 @@ class Bench:
         if on not in pictures:
             raise BadOperation("The view is gone", "Choose another view.")
         return stage_of(drawing, sheet, pictures, on), pictures[on].chart.place
+
+
+def need_dimension(drawing: Drawing, own: str) -> tuple[Sheet, Dimension]:
+    """The dimension of that id, and its sheet; raises BadOperation where it is gone."""
+    sheet = drawing.sheet_of(own)
+    found = sheet.annotation(own) if sheet is not None else None
+    if sheet is None or not isinstance(found, Dimension):
+        raise BadOperation("The dimension is gone", "It was removed.")
+    return sheet, found
 
 
 @dataclass(frozen=True)

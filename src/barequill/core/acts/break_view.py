@@ -24,13 +24,6 @@ from ..views.windows import standing
 from .base import AnyAct, Bench, Preview
 from .outlining import view_shown
 
-FORMS = {
-    "zigzag": "zigzag lines",
-    "freehand": "freehand lines",
-    "round": "ends of a round bar",
-    "tube": "ends of a tube",
-}
-
 
 class BreakView(AnyAct):
     """A stretch taken out of a view between two places (``first``, ``second``: sheet mm) along its x or y; all stretches
@@ -49,9 +42,8 @@ class BreakView(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, after, _ = self._made(drawing, bench)
-        broken = SetView(view=after.id, changes={"breaks": [b.model_dump(mode="json") for b in after.breaks]})
         if not self.rescaled:
-            return broken
+            return _set(after)
         larger = self._larger(drawing, bench, sheet)
         if larger is None:
             raise UserError("No larger scale becomes possible", "Break the view alone, or take a larger sheet.")
@@ -91,8 +83,7 @@ class BreakView(AnyAct):
             except UserError:
                 continue
             if found.scale >= scale * 0.999:
-                changes = {"breaks": [b.model_dump(mode="json") for b in after.breaks]}
-                return scale, SetView(view=after.id, changes=changes), found.places
+                return scale, _set(after), found.places
         return None
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, View, str]:
@@ -125,6 +116,11 @@ class BreakView(AnyAct):
             raise UserError("There is nothing left to take out", "Drag over the stretch that is to be taken out.")
         words = f"{view_words(view)} broken, {figure(gone, None, drawing.unit, False, drawing.standard)} taken out"
         return sheet, after, words
+
+
+def _set(view: View) -> SetView:
+    """The operation that gives a view its breaks."""
+    return SetView(view=view.id, changes={"breaks": [b.model_dump(mode="json") for b in view.breaks]})
 
 
 def _proposed_in(picture: Picture, along: str | None) -> list[tuple[str, float, float]]:

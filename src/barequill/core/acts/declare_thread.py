@@ -12,7 +12,8 @@ from ..drawing.operations import SetThreads, need_view
 from ..drawing.threads import Size, Thread
 from ..errors import UserError
 from ..part.features import faces_beside, halves_of
-from ..part.holes import facing_in, hole_at, like
+from ..part.holes import Hole, facing_in, hole_at, like
+from ..part.model import Part
 from ..standards.threads import SIZES, ThreadSize, proposed
 from .base import AnyAct, Bench
 
@@ -39,17 +40,10 @@ class DeclareThread(AnyAct):
         row = rows[0]
         internal = facing_in(part, row)
         hole = hole_at(part, self.ref) if internal else None
+        owners = [row]
         if hole is not None:
-            bore = [f for f in hole.faces if part.faces[f].surface.kind == "cylinder"]
-            row = min(bore, key=lambda f: part.faces[f].surface.radius)
-        every = like(part, hole) if hole is not None and self.alike else [hole] if hole is not None else []
-        owners = [
-            min(
-                (f for f in h.faces if part.faces[f].surface.kind == "cylinder"),
-                key=lambda f: part.faces[f].surface.radius,
-            )
-            for h in every
-        ] or [row]
+            row = _bore_of(part, hole)
+            owners = [_bore_of(part, h) for h in (like(part, hole) if self.alike else [hole])]
         gone = {part.faces[f].ref for owner in owners for f in halves_of(part, owner)}
         kept = [t for t in drawing.threads if not (t.part == view.part and t.ref in gone)]
         if self.size.strip().lower() == "none":
@@ -71,6 +65,12 @@ class DeclareThread(AnyAct):
             for owner in owners
         ]
         return SetThreads(threads=[*kept, *added])
+
+
+def _bore_of(part: Part, hole: Hole) -> int:
+    """The face of the narrowest bore of a hole, by row."""
+    bores = [f for f in hole.faces if part.faces[f].surface.kind == "cylinder"]
+    return min(bores, key=lambda f: part.faces[f].surface.radius)
 
 
 def _size(text: str, diameter: float, internal: bool, inch: bool) -> ThreadSize:

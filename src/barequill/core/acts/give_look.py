@@ -7,10 +7,10 @@ from typing import Any, Literal
 from pydantic import Field
 
 from ..bounds import FEW, Ref
-from ..drawing import Dimension, Drawing, Operation
+from ..drawing import Drawing, Operation
 from ..drawing.operations import ChangeAnnotation, Group
-from ..errors import BadOperation, UserError
-from .base import AnyAct, Bench
+from ..errors import UserError
+from .base import AnyAct, Bench, need_dimension
 
 LOOKS = ("style", "decimals", "arrows", "reference", "exact")
 
@@ -24,10 +24,10 @@ class GiveLook(AnyAct):
     ids: list[Ref] = Field(min_length=1, max_length=FEW)
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        source = _dimension(drawing, self.source)
+        _, source = need_dimension(drawing, self.source)
         operations: list[Operation] = []
         for own in self.ids:
-            other = _dimension(drawing, own)
+            _, other = need_dimension(drawing, own)
             changes: dict[str, Any] = {n: getattr(source, n) for n in LOOKS if getattr(other, n) != getattr(source, n)}
             shown = {"bare_zero": source.tolerance.bare_zero, "shown": source.tolerance.shown}
             if other.tolerance.model_copy(update=shown) != other.tolerance:
@@ -37,11 +37,3 @@ class GiveLook(AnyAct):
         if not operations:
             raise UserError("They look alike already", "Choose others.")
         return Group(label="Give a look to others", operations=operations)
-
-
-def _dimension(drawing: Drawing, own: str) -> Dimension:
-    sheet = drawing.sheet_of(own)
-    found = sheet.annotation(own) if sheet is not None else None
-    if not isinstance(found, Dimension):
-        raise BadOperation("The dimension is gone", "It was removed.")
-    return found

@@ -39,9 +39,7 @@ class LeaveLines(AnyAct):
         for c, flat in picture.placed:
             if c.source in wanted and (not c.visible or self.of != "hidden"):
                 sketch.stroke(flat, "visible" if c.visible else "hidden", c.source)
-        place = drawing.view(view.id)
-        assert place is not None
-        made = sketch.element("left-out", "view", view.id, words, f"left-out-{self.of}-{self.ref}", place.place)
+        made = sketch.element("left-out", "view", view.id, words, f"left-out-{self.of}-{self.ref}", view.place)
         return Preview(blank(sheet), (made,), words)
 
     def _refs(self, drawing: Drawing, bench: Bench) -> tuple[list[str], str]:

@@ -23,7 +23,7 @@ from ..errors import BadOperation, Unmeasurable
 from ..views.picture import Picture
 from ..views.shot import Shot
 from ..views.windows import standing
-from .base import AnyAct, Bench, Preview
+from .base import AnyAct, Bench, Preview, need_dimension
 
 ROOM = 1.5
 """mm on the sheet about lettering that stands in a gap."""
@@ -114,10 +114,7 @@ class MoveDimension(AnyAct):
         return laid(stage, members, place)
 
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Dimension]:
-        sheet = drawing.sheet_of(self.id)
-        found = sheet.annotation(self.id) if sheet else None
-        if sheet is None or not isinstance(found, Dimension):
-            raise BadOperation("The dimension is gone", "It was removed.")
+        sheet, found = need_dimension(drawing, self.id)
         if not self.text_only and found.row is None:
             found = found.model_copy(update={"on": self._over(drawing, bench, sheet, found)})
         stage, (x, y) = bench.stage(drawing, sheet, found.on)

@@ -15,7 +15,7 @@ from ..drawing import Anchor, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Point
 from ..drawing.operations import Annotate, Group, Remove
 from ..errors import BadOperation, UserError
-from .base import AnyAct, Bench, Preview
+from .base import AnyAct, Bench, Preview, need_dimension
 from .pull_dimension import PickJson, shown_all
 
 RowForm = Literal["chain", "parallel", "running", "ordinates"]
@@ -97,10 +97,7 @@ class ChangeRow(AnyAct):
         return shown_all(drawing, bench, sheet, new, f"{len(new)} sizes", ())
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[Dimension], list[Dimension]]:
-        sheet = drawing.sheet_of(self.id)
-        own = sheet.annotation(self.id) if sheet else None
-        if sheet is None or not isinstance(own, Dimension):
-            raise BadOperation("The dimension is gone", "It was removed.")
+        sheet, own = need_dimension(drawing, self.id)
         if len(own.anchors) < 2:
             raise UserError("It has no two places", "A set is made of distances between places.")
         stage, (x, y) = bench.stage(drawing, sheet, own.on)

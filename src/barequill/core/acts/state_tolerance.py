@@ -9,11 +9,11 @@ from pydantic import Field
 from ..annotation.measuring import Angular, measure
 from ..annotation.tolerancing import checked, parsed
 from ..bounds import FEW, Name, Ref
-from ..drawing import Dimension, Drawing, Operation
+from ..drawing import Drawing, Operation
 from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.operations import ChangeAnnotation, Group
-from ..errors import BadOperation, Unmeasurable, UserError
-from .base import AnyAct, Bench
+from ..errors import Unmeasurable, UserError
+from .base import AnyAct, Bench, need_dimension
 
 
 class StateTolerance(AnyAct):
@@ -32,8 +32,7 @@ class StateTolerance(AnyAct):
             if sheet is not None and isinstance(found, HoleNote):
                 operations.append(ChangeAnnotation(id=own, changes={"tolerance": tolerance.model_dump()}))
                 continue
-            if sheet is None or not isinstance(found, Dimension):
-                raise BadOperation("The dimension is gone", "It was removed.")
+            sheet, found = need_dimension(drawing, own)
             stage, _ = bench.stage(drawing, sheet, found.on)
             if tolerance.kind == "fit":
                 if found.measure == "angle":

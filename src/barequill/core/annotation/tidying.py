@@ -101,10 +101,7 @@ def tidied(
 def _of_view(table: Table, own: list[AnyAnnotation], ground: Ground) -> Iterator[AnyAnnotation]:
     """The annotations of a view, one after another as they are set down."""
     rows, leaders, others = _sorted(table.stage, own)
-    ways: dict[tuple[int, int], list[tuple[Dimension, Linear]]] = {}
-    for (x, y, _), group in rows.items():
-        ways.setdefault((x, y), []).extend(group)
-    for group in ways.values():
+    for group in rows.values():
         yield from _on_sides(table, group, ground)
     for a in others:
         ground.add(table.shapes(a))
@@ -117,9 +114,9 @@ def _of_view(table: Table, own: list[AnyAnnotation], ground: Ground) -> Iterator
 
 def _sorted(
     stage: Stage, own: list[AnyAnnotation]
-) -> tuple[dict[tuple[int, int, int], list[tuple[Dimension, Linear]]], list[AnyAnnotation], list[AnyAnnotation]]:
-    """Annotations as rows beside the view (by the direction of their normal and their side), as leaders, and others."""
-    rows: dict[tuple[int, int, int], list[tuple[Dimension, Linear]]] = {}
+) -> tuple[dict[tuple[int, int], list[tuple[Dimension, Linear]]], list[AnyAnnotation], list[AnyAnnotation]]:
+    """Annotations as rows beside the view (by the direction of their normal), as leaders, and others."""
+    rows: dict[tuple[int, int], list[tuple[Dimension, Linear]]] = {}
     leaders: list[AnyAnnotation] = []
     others: list[AnyAnnotation] = []
     for a in own:
@@ -135,7 +132,7 @@ def _sorted(
         if isinstance(found, Linear):
             n = normal_of(stage.view.chart.direction(found.along))
             a = _outside(stage, a, found, n)
-            rows.setdefault((round(n[0] * 1000), round(n[1] * 1000), a.place.side), []).append((a, found))
+            rows.setdefault((round(n[0] * 1000), round(n[1] * 1000)), []).append((a, found))
         elif a.measure in ("angle", "arc"):
             others.append(a)
         else:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
+from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from .model import Part
 
@@ -30,11 +33,15 @@ def _belongs(part: Part, other: int, row: int, found: list[int]) -> bool:
     surface, own = part.faces[other].surface, part.faces[row].surface
     if surface.kind == "plane":
         return all(set(part.edges[e].faces) <= {*found, other} for e in part.faces[other].boundary)
-    if surface.kind not in TURNED:
+    return surface.kind in TURNED and coaxial(own, surface, 1e-6 * part.size)
+
+
+def coaxial(one: Surface, other: Surface, near: float) -> bool:
+    """True where another round surface is about the axis of one, within ``near`` (mm); a sphere where its middle is on it."""
+    axis = one.axes[2]
+    if float(np.linalg.norm(cross(axis, other.origin - one.origin))) >= near:
         return False
-    off = surface.origin - own.origin
-    on_axis = float(np.linalg.norm(cross(own.axes[2], off))) < 1e-6 * part.size
-    return on_axis and (surface.kind == "sphere" or abs(float(own.axes[2] @ surface.axes[2])) > 1 - 1e-9)
+    return other.kind == "sphere" or abs(float(axis @ other.axes[2])) > 1 - 1e-9
 
 
 def faces_beside(part: Part, ref: str) -> list[int]:
@@ -53,10 +60,9 @@ def faces_beside(part: Part, ref: str) -> list[int]:
     return sorted(dict.fromkeys(part.edges[row].faces), key=rank)
 
 
-def words_of_face(part: Part, row: int, size: object) -> str:
+def words_of_face(part: Part, row: int, size: Callable[[float], str]) -> str:
     """What a face is, in words; ``size`` writes a length."""
     s = part.faces[row].surface
-    assert callable(size)
     if s.kind in ("cylinder", "sphere"):
         return f"{s.kind} Ø{size(2 * s.radius)}"
     names = {"plane": "plane face", "cone": "cone", "torus": "round edge"}
@@ -72,9 +78,7 @@ def halves_of(part: Part, row: int) -> list[int]:
                 t = part.faces[other].surface
                 if other in found or t.kind != "cylinder" or abs(t.radius - s.radius) > 1e-6 * part.size:
                     continue
-                off = t.origin - s.origin
-                off = off - (off @ s.axes[2]) * s.axes[2]
-                if abs(float(t.axes[2] @ s.axes[2])) > 1 - 1e-9 and float(np.linalg.norm(off)) < 1e-6 * part.size:
+                if coaxial(s, t, 1e-6 * part.size):
                     found.append(other)
                     waiting.append(other)
     return found

@@ -11,7 +11,7 @@ from functools import lru_cache
 import numpy as np
 
 from ..geometry.vectors import cross
-from .features import TURNED
+from .features import TURNED, coaxial, faces_beside
 from .model import Array, Part
 
 NEAR = 1e-6
@@ -106,11 +106,7 @@ def _coaxial(part: Part, one: int, other: int) -> bool:
     a, b = part.faces[one].surface, part.faces[other].surface
     if a.kind not in TURNED or b.kind not in TURNED or b.kind == "sphere":
         return False
-    off = b.origin - a.origin
-    return (
-        abs(float(a.axes[2] @ b.axes[2])) > 1 - 1e-9
-        and float(np.linalg.norm(cross(a.axes[2], off))) < NEAR * part.size * 10
-    )
+    return coaxial(a, b, NEAR * part.size * 10)
 
 
 def _flat_step(part: Part, row: int, axis: Array) -> bool:
@@ -245,8 +241,7 @@ def _disc(part: Part, row: int) -> bool:
 
 def hole_at(part: Part, ref: str) -> Hole | None:
     """The hole that a face, or an edge beside it, belongs to."""
-    kind, row = part.find(ref) or ("", 0)
-    rows = {row} if kind == "face" else set(part.edges[row].faces) if kind == "edge" else set()
+    rows = set(faces_beside(part, ref))
     return next((h for h in holes_of(part) if rows & set(h.faces)), None)
 
 

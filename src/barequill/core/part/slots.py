@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from ..geometry.vectors import cross
-from .features import halves_of
+from .features import faces_beside, halves_of
 from .holes import facing_in
 from .model import Array, Part
 
@@ -71,6 +71,5 @@ def _is_side(part: Part, row: int, axis: Array, way: Array) -> bool:
 
 def slot_at(part: Part, ref: str) -> Slot | None:
     """The slot that a face, or an edge beside it, belongs to."""
-    kind, row = part.find(ref) or ("", 0)
-    rows = {row} if kind == "face" else set(part.edges[row].faces) if kind == "edge" else set()
+    rows = set(faces_beside(part, ref))
     return next((s for s in slots_of(part) if rows & {*s.ends, *s.sides}), None)
