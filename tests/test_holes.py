@@ -1,0 +1,131 @@
+"""Holes, slots and threads as they are recognised, noted and shown."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from barequill.core.acts.declare_thread import DeclareThread
+from barequill.core.acts.state_hole import StateHole
+from barequill.core.acts.state_slot import StateSlot
+from barequill.core.acts.state_tolerance import StateTolerance
+from barequill.core.errors import UserError
+from barequill.core.ink import Stroke
+from barequill.core.part.holes import hole_at, holes_of, like
+from barequill.core.part.slots import slots_of
+from barequill.core.standards.threads import SIZES, proposed
+from barequill.demo import shapes
+
+from .made_parts import bodies
+from .plates import Plate
+from .sheets import Bench, done, drawing_of, id_of, studio_of
+
+
+def drilled() -> Plate:
+    """A block with a counterbored, a countersunk, a blind and a tapped hole, each as it is made."""
+    block = shapes.box((0, 0, 0), (120, 60, 30))
+    tools = [
+        shapes.cylinder((15, 15, -1), (0, 0, 1), 4.5, 40),
+        shapes.cylinder((15, 15, 22), (0, 0, 1), 7.5, 9),
+        shapes.cylinder((40, 15, -1), (0, 0, 1), 3.0, 40),
+        shapes.cone((40, 15, 27), (0, 0, 1), 3.0, 6.0, 3.0),
+        shapes.cylinder((65, 15, 10), (0, 0, 1), 5.0, 21),
+        shapes.cone(
+            (65, 15, 10 - 5 / math.tan(math.radians(59))), (0, 0, 1), 1e-7, 5.0, 5 / math.tan(math.radians(59))
+        ),
+        *(shapes.cylinder((x, 45, 8), (0, 0, 1), 3.4, 23) for x in (20, 40, 60, 80)),
+        shapes.cylinder((100, -1, 15), (0, 1, 0), 6.0, 62),
+    ]
+    p = Plate.__new__(Plate)
+    p.part = bodies(shapes.cut(block, *tools))
+    p.studio = studio_of(p.part)
+    p.drawing = drawing_of(p.studio, p.part, size="A2", centres=False, views=["front", "top"], scale=1.0)
+    return p
+
+
+def test_holes_are_recognised_as_they_were_made() -> None:
+    p = drilled()
+    found = {tuple(np.round(h.mouth[:2], 3)): h for h in holes_of(p.part)}
+    assert len(holes_of(p.part)) == 8
+    bored = found[(15.0, 15.0)]
+    assert bored.through and (bored.bore.diameter, bored.counterbore.diameter) == (9.0, 15.0)
+    assert bored.counterbore.end == pytest.approx(8.0)
+    sunk = found[(40.0, 15.0)]
+    assert (sunk.countersink.diameter, sunk.countersink.angle) == pytest.approx((12.0, 90.0))
+    blind = found[(65.0, 15.0)]
+    assert not blind.through and blind.depth == pytest.approx(20.0)
+    assert blind.point.angle == pytest.approx(118.0, abs=1e-3)
+    tapped = found[(20.0, 45.0)]
+    assert len(like(p.part, tapped)) == 4 and tapped.depth == pytest.approx(22.0)
+    cross = next(h for h in holes_of(p.part) if abs(h.out[1]) > 0.9)
+    assert cross.through and cross.bore.diameter == 12.0
+
+
+def noted(p: Plate, x: float, y: float, drawing=None) -> tuple[str, object]:
+    top = id_of(p.drawing, "top")
+    hole = next(h for h in holes_of(p.part) if math.dist(h.mouth[:2], (x, y)) < 1e-6)
+    spot = p.picture("top").chart.to_sheet(p.picture("top").shot.flat(hole.mouth[None]))[0]
+    act = StateHole(view=top, ref=p.part.faces[hole.faces[0]].ref, pointer=(spot[0] + 20, spot[1] + 18))
+    after = done(p.studio, drawing or p.drawing, act)
+    return next(e.words for e in p.ink(after).elements if e.kind == "hole_note"), after
+
+
+def test_one_gesture_gives_the_whole_note_of_a_hole() -> None:
+    p = drilled()
+    assert noted(p, 15, 15)[0] == "Ø9 ⌴ Ø15 ↧ 8"
+    assert noted(p, 40, 15)[0] == "Ø6 ⌵ Ø12 × 90°"
+    assert noted(p, 65, 15)[0] == "Ø10 ↧ 20"
+    words, after = noted(p, 20, 45)
+    assert words == "4× Ø6.8 ↧ 22"
+    note = after.front_sheet.annotations[-1]
+    classed = done(p.studio, after, StateTolerance(ids=[note.id], text="H12"))
+    assert next(e.words for e in p.ink(classed).elements if e.kind == "hole_note") == "4× Ø6.8 H12 ↧ 22"
+    asme = drawing_of(p.studio, p.part, standard="ASME", views=["top"], centres=False)
+    with pytest.raises(UserError, match="no hole"):
+        edge = next(e.ref for e in p.part.edges if e.curve.kind == "line" and abs(e.curve.length() - 120) < 1e-6)
+        done(p.studio, asme, StateHole(view=id_of(asme, "top"), ref=edge, pointer=(0, 0)))
+
+
+def test_a_slot_is_recognised_and_sized_in_one_act() -> None:
+    """The keeper's slot is 25 long between its ends and 14 wide, the spindle's keyway 50 and 12."""
+    for stem, look, length, radius in (("angled-keeper", "top", 25.0, 7.0), ("long-pinion-spindle", "top", 50.0, 6.0)):
+        bench = Bench(stem, views=["front", "top"])
+        (slot,) = slots_of(bench.part)
+        assert (slot.length, slot.radius) == pytest.approx((length, radius))
+        act = StateSlot(view=id_of(bench.drawing, look), ref=bench.part.faces[slot.sides[0]].ref)
+        after = done(bench.studio, bench.drawing, act)
+        words = [e.words for e in bench.ink(after).elements if e.kind == "dimension"]
+        assert words == [f"{length:g}", f"2× R{radius:g}"]
+        with pytest.raises(UserError, match="not seen along"):
+            done(bench.studio, bench.drawing, act.model_copy(update={"view": id_of(bench.drawing, "front")}))
+
+
+def test_a_thread_is_declared_and_shown_as_the_standard_asks() -> None:
+    p = drilled()
+    top = id_of(p.drawing, "top")
+    hole = next(h for h in holes_of(p.part) if math.dist(h.mouth[:2], (20, 45)) < 1e-6)
+    assert proposed(6.8, True)[0].name == "M8×1.25"
+    ref = p.part.faces[hole.faces[0]].ref
+    after = done(p.studio, p.drawing, DeclareThread(view=top, ref=ref, length=16.0))
+    assert len(after.threads) == 4 and {t.size for t in after.threads} == {"M8×1.25"}
+    assert noted(p, 20, 45, after)[0] == "4× M8×1.25 – 6H ↧ 16 / Ø6.8 ↧ 22"
+    ink = p.ink(after)
+    ends = [m.curve for m in ink.of(f"{top}-threads").marks if isinstance(m, Stroke)]
+    # end on three quarters of a circle of the nominal diameter, open in the upper right
+    assert len(ends) == 4
+    for c in ends:
+        assert c.length() == pytest.approx(0.75 * math.pi * 8.0, rel=1e-9)
+        assert not [q for q in c.points(1e-3) - c.poles[0] if q[0] > 1.5 and q[1] > 1.5]
+    # from the side, hidden: two dashed lines 8 apart and the end of the thread, for each
+    side = [m for m in ink.of(f"{id_of(after, 'front')}-threads").marks if isinstance(m, Stroke)]
+    assert {m.pen for m in side} == {"hidden"} and len(side) == 12
+    assert sorted({round(m.curve.length(), 3) for m in side}) == [8.0, 16.0]
+    gone = done(p.studio, after, DeclareThread(view=top, ref=ref, size="none"))
+    assert gone.threads == []
+    with pytest.raises(UserError, match="does not fit"):
+        done(p.studio, p.drawing, DeclareThread(view=top, ref=ref, size="M20"))
+    # ISO 724: M8 has a minor diameter of 6.647
+    assert SIZES["M8×1.25"].inner == pytest.approx(6.647, abs=5e-4)
+    assert hole_at(p.part, ref) is hole
