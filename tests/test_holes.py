@@ -13,8 +13,8 @@ from barequill.core.acts.state_slot import StateSlot
 from barequill.core.acts.state_tolerance import StateTolerance
 from barequill.core.errors import UserError
 from barequill.core.ink import Stroke
-from barequill.core.part.holes import hole_at, holes_of, like
-from barequill.core.part.slots import slots_of
+from barequill.core.part.features.holes import hole_at, holes_of, like
+from barequill.core.part.features.slots import slots_of
 from barequill.core.standards.threads import SIZES, proposed
 from barequill.demo import shapes
 

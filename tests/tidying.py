@@ -22,7 +22,7 @@ from barequill.core.annotation.clashes import clashes
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
-from barequill.core.part.holes import holes_of
+from barequill.core.part.features.holes import holes_of
 from barequill.core.views.picture import Studio
 from barequill.core.views.taking import take
 

@@ -125,6 +125,31 @@ def part(part: str, as_json: bool) -> None:
 
 @main.command()
 @click.argument("part", type=click.Path())
+@click.option("--json", "as_json", is_flag=True, help="Print JSON with figures, places, and the faces of each.")
+def features(part: str, as_json: bool) -> None:
+    """Print what the part in the file PART is made of: holes, slots, keyways, bosses, steps, grooves, chamfers, fillets,
+    ribs, those alike together, and how they stand to each other.
+
+    Lengths are mm.
+    """
+    from .core.part.features.listing import alike_of, features_of, told, words_of, words_of_pattern
+
+    read = _reading(part).part()
+    if as_json:
+        click.echo(json.dumps({"features": told(read)}, indent=1))
+        return
+
+    def size(value: float) -> str:
+        return f"{value:.6g}"
+
+    for group in alike_of(read):
+        first = features_of(read)[group.members[0]]
+        stands = words_of_pattern(group.pattern, size) if group.pattern else ""
+        click.echo(f"{len(group.members):4}× {words_of(first, size)}{', ' if stands else ''}{stands}")
+
+
+@main.command()
+@click.argument("part", type=click.Path())
 @click.option("--sheet", "size", default="auto", show_default=True, help="auto, A0 to A4, or A to E (inch).")
 @click.option("--upright", is_flag=True, help="Stand the sheet upright.")
 @click.option(

@@ -121,6 +121,8 @@ export const api = {
     ),
   said: (id: number, size: string) =>
     told(http.GET('/api/drawings/{id}/sizes/{size}', { params: { path: { id, size } } })),
+  features: (id: number, sheet: string) =>
+    told(http.GET('/api/drawings/{id}/sheets/{sheet}/features', { params: { path: { id, sheet } } })),
   progress: (id: number, sheet: string) =>
     told(http.GET('/api/drawings/{id}/sheets/{sheet}/progress', { params: { path: { id, sheet } } })),
   projection: (id: number, sheet: string, view: string, act: 'stop' | 'again') =>

@@ -176,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/sheets/{sheet}/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the part of a sheet is made of, and which of it has sizes on the drawing. */
+        get: operations["features_of_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/sheets/{sheet}/progress": {
         parameters: {
             query?: never;
@@ -396,7 +413,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -422,6 +439,8 @@ export interface components {
          *     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right).
          *     ``axis``: the axis of such a face. ``rim``: the point of a round seen face on at so many degrees (``angle``,
          *     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
+         *     ``meet``: where an edge and ``other`` cross in the view. ``along``: a point at so great a ``share`` of an edge, by its
+         *     parameter. ``pierced``: where an edge meets the cut of a section; of several places the one nearest to that ``share``.
          */
         Anchor: {
             /** Ref */
@@ -430,7 +449,7 @@ export interface components {
              * At
              * @enum {string}
              */
-            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross";
+            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced";
             /**
              * Side
              * @default 1
@@ -447,6 +466,11 @@ export interface components {
              * @default
              */
             other?: string;
+            /**
+             * Share
+             * @default 0
+             */
+            share?: number;
         };
         /**
          * Annotate
@@ -860,6 +884,38 @@ export interface components {
             };
         };
         /**
+         * ChangeExtension
+         * @description The extension line of a size nearest to a place of the sheet: to ``leave_out`` or bring back, to ``break`` there or
+         *     mend, to ``begin`` there, or to move ``aside`` to there; ``usual`` puts both back.
+         */
+        ChangeExtension: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_extension";
+            /** Id */
+            id: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "leave_out" | "break" | "begin" | "aside" | "usual";
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Of
+             * @default null
+             */
+            of?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * ChangeRow
          * @description The set of a dimension in another ``form``, from another ``datum`` (the place of it nearest to that of the sheet), with
          *     a place more (``add``), or without the place at which the dimension ends (``leave_out``).
@@ -876,7 +932,7 @@ export interface components {
              * Form
              * @default null
              */
-            form?: ("chain" | "parallel" | "running") | null;
+            form?: ("chain" | "parallel" | "running" | "symmetrical") | null;
             /**
              * Datum
              * @default null
@@ -1340,7 +1396,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "length" | "distance" | "angle" | "diameter" | "radius" | "arc" | "chord" | "chamfer" | "slope" | "taper";
+            measure: "length" | "distance" | "angle" | "diameter" | "radius" | "arc" | "chord" | "chamfer" | "slope" | "taper" | "depth";
             /** Anchors */
             anchors: components["schemas"]["Anchor"][];
             /**
@@ -1349,6 +1405,11 @@ export interface components {
              * @enum {string}
              */
             direction?: "aligned" | "horizontal" | "vertical";
+            /**
+             * Along
+             * @default
+             */
+            along?: string;
             /**
              * @default {
              *       "side": 1,
@@ -1359,6 +1420,11 @@ export interface components {
              *     }
              */
             place?: components["schemas"]["Place"];
+            /**
+             * Extensions
+             * @default []
+             */
+            extensions?: components["schemas"]["Extension"][];
             /**
              * Style
              * @default
@@ -1847,6 +1913,33 @@ export interface components {
              * @default false
              */
             growing?: boolean;
+        };
+        /**
+         * Extension
+         * @description An extension line as a hand wants it: left out, from another ``gap`` on, interrupted at ``breaks`` (sheet mm from the
+         *     dimension line), or with a ``jog`` to so far aside (sheet mm along the dimension line).
+         */
+        Extension: {
+            /**
+             * Shown
+             * @default true
+             */
+            shown?: boolean;
+            /**
+             * Gap
+             * @default null
+             */
+            gap?: number | null;
+            /**
+             * Jog
+             * @default 0
+             */
+            jog?: number;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: number[];
         };
         /**
          * FacePreview
@@ -3258,7 +3351,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -3573,7 +3666,7 @@ export interface components {
         };
         /**
          * PullDimension
-         * @description A dimension pulled out of one or two picks to the pointer.
+         * @description A dimension pulled out of one or two picks to the pointer; along a third, a straight edge or an axis.
          */
         PullDimension: {
             /**
@@ -3680,7 +3773,8 @@ export interface components {
         /**
          * Row
          * @description The set that a dimension belongs to, by a name of its own: in a ``chain`` each begins where the last ends; ``parallel``
-         *     and ``running`` ones all begin at one datum, running ones on one line from an origin.
+         *     and ``running`` ones all begin at one datum, running ones on one line from an origin; ``symmetrical`` ones lie about one
+         *     middle.
          */
         Row: {
             /** Id */
@@ -3690,7 +3784,7 @@ export interface components {
              * @default chain
              * @enum {string}
              */
-            form?: "chain" | "parallel" | "running";
+            form?: "chain" | "parallel" | "running" | "symmetrical";
         };
         /**
          * SaidJson
@@ -4282,7 +4376,8 @@ export interface components {
         /**
          * StateRow
          * @description A set of dimensions through places in a view, its line at the pointer: a chain, or from the first place in parallel,
-         *     running, or running both ways (ordinates).
+         *     running, or running both ways (ordinates), or symmetrical about the first or the middle of all. A free curve among them
+         *     stands for so many ``stations`` on it, evenly spaced along its greater reach in the view.
          */
         StateRow: {
             /**
@@ -4304,7 +4399,12 @@ export interface components {
              * @default chain
              * @enum {string}
              */
-            form?: "chain" | "parallel" | "running" | "ordinates";
+            form?: "chain" | "parallel" | "running" | "ordinates" | "symmetrical";
+            /**
+             * Stations
+             * @default 6
+             */
+            stations?: number;
         };
         /**
          * StateSlot
@@ -4348,6 +4448,23 @@ export interface components {
             label: string;
             /** Done */
             done: boolean;
+        };
+        /**
+         * StockJson
+         * @description Features of the part that are alike: what they are, how they stand to each other, how many; whether a size or note is
+         *     on one of them; the references by which the first is found in a view.
+         */
+        StockJson: {
+            /** Words */
+            words: string;
+            /** Stands */
+            stands: string;
+            /** Count */
+            count: number;
+            /** Sized */
+            sized: boolean;
+            /** Refs */
+            refs: string[];
         };
         /**
          * Thread
@@ -4980,6 +5097,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaidJson"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    features_of_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockJson"][];
                 };
             };
             /** @description Problem */

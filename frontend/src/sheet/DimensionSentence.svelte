@@ -26,6 +26,7 @@
     chamfer: 'chamfer',
     slope: 'slope',
     taper: 'taper',
+    depth: 'depth',
   };
   let measured = $derived(dimension.measure ?? '');
   let named = $derived(MEASURES[measured] ?? measured);
@@ -112,6 +113,18 @@
     after=","
   />
   {#if said?.general || said?.fit}<span class="dim">({said.fit || said.general}),</span>{/if} measured on the {view},
+  {#if dimension.along}
+    <Choice
+      value="along what was picked"
+      label="What it is measured along"
+      options={[
+        ['along', 'along what was picked'],
+        ['straight', 'straight from place to place'],
+      ]}
+      onset={(v) => v === 'straight' && set({ along: '' })}
+      after=","
+    />
+  {/if}
   <Choice
     value={decimalWords}
     label="Decimals"

@@ -3,6 +3,7 @@
   import { meshWords } from '../lib/format';
   import { acts } from './acts';
   import { asking } from './asking.svelte';
+  import Inventory from './Inventory.svelte';
   import { placing } from './making/place';
   import { selected } from './selection.svelte';
   import { work } from './work.svelte';
@@ -177,6 +178,7 @@
                 ></button
               >
             {/each}
+            <Inventory />
           {:else if s.n === 8}
             {#each missing as f (f.field)}
               <button class="item flag" onclick={() => (work.field = f.field)}>{f.label} is empty</button>

@@ -24,7 +24,7 @@ export type Target = {
 };
 
 /** A place that sizes alone can be taken from: the side of a circle, or a corner that was rounded away. */
-export const forSizes = (t: Target) => t.at.startsWith('rim') || t.at.startsWith('cross');
+export const forSizes = (t: Target) => /^(rim|cross|meet|pierced|along)/.test(t.at);
 
 /** A mark as points from the zero of its element, with the box about them. */
 type Held = { mark: Mark; points: number[]; box: [number, number, number, number] };

@@ -90,7 +90,9 @@ function between(first: Target, second: Target): Offer[] {
 }
 
 function forGeometry(targets: Target[]): Offer[] {
-  const [first, second] = targets;
+  const [first, second, third] = targets;
+  if (third && first.kind === 'point' && second.kind === 'point')
+    return [{ name: 'Distance along it', run: () => asking.place(targets.slice(0, 3)) }];
   if (second)
     return [
       ...measures(
@@ -115,6 +117,13 @@ function forGeometry(targets: Target[]): Offer[] {
   if (isOut(first)) return [leaveOut(first), view];
   if (first.kind === 'point') return work.step === 4 ? [cut, ...near, view] : [cut, view, ...near];
   if (first.kind !== 'line') return [];
+  if (first.shape === 'curve')
+    return [
+      { name: 'Ordinates of this curve', run: () => asking.make(stating(first, 'ordinates')) },
+      cut,
+      view,
+      ...near,
+    ];
   const mark: Offer = {
     name: 'Mark its centre',
     run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [first.view], refs: [first.ref] }),

@@ -19,6 +19,7 @@ from OCP.BRepPrimAPI import (
     BRepPrimAPI_MakeCylinder,
     BRepPrimAPI_MakePrism,
     BRepPrimAPI_MakeRevol,
+    BRepPrimAPI_MakeSphere,
 )
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
 from OCP.GC import GC_MakeArcOfCircle
@@ -39,6 +40,11 @@ def box(corner: Point, size: Point) -> Any:
 def cylinder(foot: Point, axis: Point, radius: float, height: float) -> Any:
     """A cylinder."""
     return BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(*foot), gp_Dir(*axis)), radius, height).Shape()
+
+
+def ball(middle: Point, radius: float) -> Any:
+    """A ball."""
+    return BRepPrimAPI_MakeSphere(gp_Pnt(*middle), radius).Shape()
 
 
 def cone(foot: Point, axis: Point, radius: float, top: float, height: float) -> Any:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import json
 import re
+from dataclasses import asdict
 from datetime import date
 
 from flask import Blueprint, Response, request
 
 from ..core.annotation.alike import alike
+from ..core.annotation.inventory import inventory
 from ..core.annotation.style import READY
 from ..core.annotation.title_block import field_values
 from ..core.annotation.tolerancing import said_of
@@ -162,6 +164,16 @@ def said_of_size(id: int, size: str) -> s.SaidJson:
     return s.SaidJson(
         general=said.general, fit=said.fit, alike=alike(stage.view.shot.whole, found), fits=fits, styles=names
     )
+
+
+@route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/features", answer=list[s.StockJson])
+def features_of_sheet(id: int, sheet: str) -> list[s.StockJson]:
+    """What the part of a sheet is made of, and which of it has sizes on the drawing."""
+    drawing = desk().store.get(id).drawing
+    use = drawing.subject(desk().sheet(drawing, sheet))
+    if use is None:
+        return []
+    return [s.StockJson(**asdict(x)) for x in inventory(desk().bench.studio.part(use.key), drawing)]
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])

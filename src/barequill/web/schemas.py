@@ -313,6 +313,17 @@ class SaidJson(Model):
     styles: list[str]
 
 
+class StockJson(Model):
+    """Features of the part that are alike: what they are, how they stand to each other, how many; whether a size or note is
+    on one of them; the references by which the first is found in a view."""
+
+    words: str
+    stands: str
+    count: int
+    sized: bool
+    refs: list[str]
+
+
 class Proposal(Model):
     """A new drawing before it is kept."""
 

@@ -5,14 +5,20 @@ import type { Gesture } from './gesture';
 
 const DWELL = 180;
 
-/** Pulling a size out of geometry: a second piece is caught where the pointer comes to rest on it. */
+/** Pulling a size out of geometry: a second piece is caught where the pointer comes to rest on it; of two points a third
+ * piece, straight, is what their distance is measured along. */
 export function gestureOfPull(first: Target): Gesture {
   let resting = 0;
   let over = false;
   let picks = $state.raw<Target[]>([first]);
 
+  const along = (t: Target) =>
+    picks.length > 1 &&
+    picks.slice(0, 2).every((p) => p.kind === 'point') &&
+    (t.shape === 'straight' || t.shape === 'outline');
+
   function caught(second: Target) {
-    picks = [first, second];
+    picks = along(second) ? [...picks.slice(0, 2), second] : [first, second];
     asking.ask(asking.pullAct(picks, ''));
   }
 

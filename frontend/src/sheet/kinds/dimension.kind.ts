@@ -3,6 +3,7 @@ import DimensionSentence from '../DimensionSentence.svelte';
 import { gestureOfDimension } from '../gestures/dimension';
 import { work } from '../work.svelte';
 import { asking } from '../asking.svelte';
+import { changingExtension, EXTENSIONS } from '../making/extension';
 import { givingLook } from '../making/look';
 import { addingTo, datumFor } from '../making/row.svelte';
 import type { Kind, Offer } from './kind';
@@ -17,6 +18,7 @@ function ofRow(d: Dimension): Offer[] {
     ['chain', 'Row as a chain'],
     ['parallel', 'Row in parallel'],
     ['running', 'Row as running sizes'],
+    ['symmetrical', 'Row symmetrical about the middle'],
   ] as const;
   if (!d.row) return found;
   for (const [form, name] of forms)
@@ -26,6 +28,21 @@ function ofRow(d: Dimension): Offer[] {
     name: 'Leave its end out of the row',
     run: () => work.act({ act: 'change_row', id: d.id, leave_out: true }),
   });
+  return found;
+}
+
+/** What a hand can do to its extension lines. */
+function ofExtensions(d: Dimension): Offer[] {
+  if (d.measure !== 'distance' && d.measure !== 'length' && d.measure !== 'diameter') return [];
+  const found: Offer[] = EXTENSIONS.map(([what, name, words]) => ({
+    name,
+    run: () => asking.make(changingExtension(d.id, what, words)),
+  }));
+  if (d.extensions?.length)
+    found.push({
+      name: 'Extension lines as usual',
+      run: () => work.act({ act: 'change_extension', id: d.id, what: 'usual', at: [0, 0] }),
+    });
   return found;
 }
 
@@ -48,6 +65,7 @@ const kind: Kind = {
       },
       ...ofRow(d),
       ...(d.measure === 'angle' ? [] : [{ name: 'Choose a fit', run: () => (work.fitting = id) }]),
+      ...ofExtensions(d),
       { name: 'Change its look', run: () => work.editLook(id) },
       { name: 'Give its look to others', run: () => asking.make(givingLook(id)) },
       {

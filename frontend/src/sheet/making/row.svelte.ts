@@ -10,38 +10,47 @@ const FORMS = [
   ['parallel', 'in parallel from the first'],
   ['running', 'running from the first'],
   ['ordinates', 'running both ways'],
+  ['symmetrical', 'symmetrical about the middle'],
 ] as const;
 
-/** A set of sizes: places clicked one after another, then its line set down beside them. */
-export function stating(first?: Target): Making {
+type Form = (typeof FORMS)[number][0];
+const STATIONS = [4, 6, 8, 12, 20];
+
+/** A set of sizes: places clicked one after another, then its line set down beside them. A free curve stands for so many
+ * stations on it. */
+export function stating(first?: Target, begun: Form = 'chain'): Making {
   const picks: Target[] = first ? [first] : [];
-  let form: (typeof FORMS)[number][0] = 'chain';
+  let form: Form = begun;
+  let stations = 6;
+  const curved = () => picks.some((t) => t.shape === 'curve');
+  const enough = () => picks.length > 1 || curved();
   const again = (t: Target) => picks.some((p) => p.ref === t.ref && p.at === t.at);
   return {
     words: () =>
-      picks.length > 1
+      enough()
         ? 'click beside them to set the row down'
         : picks.length
           ? 'click the next place'
           : 'click the places one after another',
     act: () =>
-      picks.length > 1
+      enough()
         ? {
             act: 'state_row',
             view: picks[0].view,
             picks: picks.map((t) => ({ ref: t.ref, at: t.at, x: t.x, y: work.up([t.x, t.y])[1] })),
             pointer: work.up(asking.pointer),
             form,
+            stations,
           }
         : null,
     click() {
       const t = asking.target;
       if (t && pullable(t) && t.ref && (!picks.length || t.view === picks[0].view)) {
-        if (again(t)) return picks.length > 1;
+        if (again(t)) return enough();
         picks.push(t);
         return false;
       }
-      return picks.length > 1;
+      return enough();
     },
     drag(from) {
       // a window over the wanted ones: the centres in it, or the straight edges where there are none
@@ -77,14 +86,26 @@ export function stating(first?: Target): Making {
     measures: true,
     picks: () => picks,
     among: () => (picks.length ? [picks[0].view] : []),
-    others: () =>
-      FORMS.filter(([f]) => f !== form).map(([f, name]) => ({
+    others: () => [
+      ...FORMS.filter(([f]) => f !== form).map(([f, name]) => ({
         name,
         run: () => {
           form = f;
           asking.follow();
         },
       })),
+      ...(curved()
+        ? [
+            {
+              name: `${STATIONS[(STATIONS.indexOf(stations) + 1) % STATIONS.length]} stations on the curve`,
+              run: () => {
+                stations = STATIONS[(STATIONS.indexOf(stations) + 1) % STATIONS.length];
+                asking.follow();
+              },
+            },
+          ]
+        : []),
+    ],
   };
 }
 

@@ -11,8 +11,9 @@ from ..drawing import Drawing, Operation
 from ..drawing.operations import SetThreads, need_view
 from ..drawing.threads import Size, Thread
 from ..errors import UserError
-from ..part.features import faces_beside, halves_of
-from ..part.holes import Hole, facing_in, hole_at, like
+from ..part.features.faces import faces_beside, halves_of
+from ..part.features.holes import Hole, hole_at, like
+from ..part.features.rings import facing_in
 from ..part.model import Part
 from ..standards.threads import SIZES, ThreadSize, proposed
 from .base import AnyAct, Bench

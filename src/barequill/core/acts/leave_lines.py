@@ -11,7 +11,7 @@ from ..drawing import Drawing, Operation
 from ..drawing.operations import SetView, need_view
 from ..errors import UserError
 from ..ink import Sketch
-from ..part.features import faces_beside, feature_faces, words_of_face
+from ..part.features.faces import faces_beside, feature_faces, words_of_face
 from ..standards.lines import line_group
 from .base import AnyAct, Bench, Preview
 

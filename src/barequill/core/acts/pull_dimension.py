@@ -11,7 +11,7 @@ from ..annotation.inference import Pick, infer, moved_text, placed
 from ..annotation.kinds import solve
 from ..annotation.linear import SolvedLinear
 from ..annotation.measuring import Angular, Linear, Pointed, measure
-from ..annotation.rows import laid, members_of
+from ..annotation.rows import STACKED, laid, members_of
 from ..annotation.seats import resolve
 from ..annotation.sheet_ink import annotation_element, blank, scene_key, stage_of
 from ..annotation.solving import Stage, root_view
@@ -20,6 +20,7 @@ from ..drawing import Anchor, DetailView, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model, Point
 from ..drawing.operations import Annotate, ChangeAnnotation, Group, Remove, SetView
 from ..errors import BadOperation, Unmeasurable
+from ..part.features.holes import hole_at
 from ..views.picture import Picture
 from ..views.shot import Shot
 from ..views.windows import standing
@@ -41,11 +42,11 @@ class PickJson(Model):
 
 
 class PullDimension(AnyAct):
-    """A dimension pulled out of one or two picks to the pointer."""
+    """A dimension pulled out of one or two picks to the pointer; along a third, a straight edge or an axis."""
 
     act: Literal["pull_dimension"] = "pull_dimension"
     view: Ref
-    picks: list[PickJson] = Field(min_length=1, max_length=2)
+    picks: list[PickJson] = Field(min_length=1, max_length=3)
     pointer: Point
     wish: Name = ""
 
@@ -107,7 +108,7 @@ class MoveDimension(AnyAct):
         members = members_of(sheet, old)
         place = moved.place
         stage, _ = bench.stage(drawing, sheet, old.on)
-        if old.row is not None and old.row.form == "parallel":
+        if old.row is not None and old.row.form in STACKED:
             k = next(i for i, d in enumerate(members) if d.id == old.id)
             step = stage.style.row if place.frame == "outline" else stage.style.row / stage.view.scale
             place = place.model_copy(update={"offset": place.offset - k * step})
@@ -206,6 +207,8 @@ def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -
         dimension, root_view(sheet, dimension), stage, bench.well, scene_key(stage, False), place
     )
     direction = f", {dimension.direction}" if dimension.measure in ("length", "distance") else ""
+    if dimension.along:
+        direction = ", along what was picked"
     words = f"{element.words}  {dimension.measure}{direction}"
     return Preview(blank(sheet), (element,), words, tuple(_others(dimension, stage)))
 
@@ -222,12 +225,15 @@ def _others(dimension: Dimension, stage: Stage) -> list[str]:
     if len(anchors) == 2 and dimension.measure == "distance":
         if any(a.at in ("round", "centre") for a in anchors) and any(_is_rim(shot, a) for a in anchors):
             found += ["to the far sides", "to the near sides"]
-        return found
+        deeper = abs(float((seats[1].space[0] - seats[0].space[0]) @ shot.view.toward))
+        return [*found, *(["depth"] if deeper > 1e-6 * shot.whole.size else [])]
     if dimension.measure == "angle" and not dimension.reflex:
         found.append("the other way round")
     seat = seats[0]
     if anchors[0].at == "round":
-        found += [w for w in ("diameter", "radius") if w != dimension.measure]
+        hole = hole_at(shot.part, anchors[0].ref)
+        deep = ["depth"] if hole is not None and hole.depth is not None else []
+        found += [w for w in ("diameter", "radius", *deep) if w != dimension.measure]
         if seat.face_on and seat.span[1] - seat.span[0] < 2 * np.pi - 1e-9:
             found += [w for w, k in (("arc length", "arc"), ("chord", "chord")) if k != dimension.measure]
     if seat.kind == "line" and len(anchors) == 1:

@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
+from ..annotation.curve_stations import along_curve, free_curve
 from ..annotation.inference import Pick, anchor_for
 from ..annotation.rows import kept_looks, members_of, places_of, row_direction, row_of
 from ..annotation.seats import resolve
@@ -18,24 +19,27 @@ from ..errors import BadOperation, UserError
 from .base import AnyAct, Bench, Preview, need_dimension
 from .pull_dimension import PickJson, shown_all
 
-RowForm = Literal["chain", "parallel", "running", "ordinates"]
+RowForm = Literal["chain", "parallel", "running", "ordinates", "symmetrical"]
 NAMES = {
     "chain": "in a chain",
     "parallel": "in parallel from the first place",
     "running": "running from the first place",
     "ordinates": "running both ways from the first place",
+    "symmetrical": "symmetrical about the middle",
 }
 
 
 class StateRow(AnyAct):
     """A set of dimensions through places in a view, its line at the pointer: a chain, or from the first place in parallel,
-    running, or running both ways (ordinates)."""
+    running, or running both ways (ordinates), or symmetrical about the first or the middle of all. A free curve among them
+    stands for so many ``stations`` on it, evenly spaced along its greater reach in the view."""
 
     act: Literal["state_row"] = "state_row"
     view: Ref
-    picks: list[PickJson] = Field(min_length=2, max_length=FEW)
+    picks: list[PickJson] = Field(min_length=1, max_length=FEW)
     pointer: Point
     form: RowForm = "chain"
+    stations: int = Field(default=6, ge=1, le=100)
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, found = self._made(drawing, bench)
@@ -54,9 +58,12 @@ class StateRow(AnyAct):
         stage, (x, y) = bench.stage(drawing, sheet, self.view)
         anchors: list[Anchor] = []
         for p in self.picks:
-            found = anchor_for(stage.view, Pick(p.ref, p.x - x, p.y - y, p.at))
-            if found not in anchors:
-                anchors.append(found)
+            curve = free_curve(stage.view.shot, p.ref) if not p.at else None
+            if curve is not None:
+                new = along_curve(stage.view.shot, p.ref, curve, self.stations)
+            else:
+                new = [anchor_for(stage.view, Pick(p.ref, p.x - x, p.y - y, p.at))]
+            anchors += [a for a in new if a not in anchors]
         if len(anchors) < 2:
             raise UserError("One place alone", "Go on to a second place.")
         aim = np.array([self.pointer[0] - x, self.pointer[1] - y])
@@ -80,7 +87,7 @@ class ChangeRow(AnyAct):
 
     act: Literal["change_row"] = "change_row"
     id: Ref
-    form: Literal["chain", "parallel", "running"] | None = None
+    form: Literal["chain", "parallel", "running", "symmetrical"] | None = None
     datum: Point | None = None
     add: PickJson | None = None
     leave_out: bool = False

@@ -14,7 +14,7 @@ from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.base import Point
 from ..drawing.operations import Annotate, ChangeAnnotation
 from ..errors import BadOperation, UserError
-from ..part.holes import hole_at
+from ..part.features.holes import hole_at
 from .base import AnyAct, Bench, Preview
 
 

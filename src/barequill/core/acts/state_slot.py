@@ -12,7 +12,7 @@ from ..bounds import Ref
 from ..drawing import Anchor, Dimension, Drawing, Operation, Place
 from ..drawing.operations import Annotate
 from ..errors import BadOperation, Unmeasurable, UserError
-from ..part.slots import slot_at
+from ..part.features.slots import slot_at
 from .base import AnyAct, Bench
 
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from ..drawing import Dimension
-from ..part.features import faces_beside, halves_of
-from ..part.holes import facing_in
+from ..part.features.faces import faces_beside, halves_of
+from ..part.features.rings import facing_in
 from ..part.model import Part
 
 

@@ -9,10 +9,13 @@ from numpy.typing import NDArray
 
 from ..drawing import Anchor, Dimension, Place
 from ..errors import Unmeasurable
-from ..part.features import halves_of
+from ..geometry.vectors import cross
+from ..part.features.faces import TURNED, faces_beside, halves_of
+from ..part.features.rings import facing_in
 from ..views.picture import Picture
+from ..views.shot import Shot
 from .linear import level_of, normal_of
-from .measuring import Angular, ArcLength, Linear, Pointed, Round, measure
+from .measuring import Angular, ArcLength, Linear, Pointed, Round, axis_of, measure, opened
 from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve, turn_of
 from .solving import Stage
 
@@ -52,6 +55,12 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
             raise Unmeasurable("Nothing there", f"{detail} is no angle; point at the circle again.") from None
     if where == "cross":
         return Anchor(ref=pick.ref, at="cross", other=detail)
+    if where in ("meet", "pierced", "along"):
+        share, _, other = detail.partition(":")
+        try:
+            return Anchor(ref=pick.ref, at=where, other=other, share=float(share))  # type: ignore[arg-type]
+        except ValueError:
+            raise Unmeasurable("Nothing there", f"{share} is no place on it; point at it again.") from None
     if kind == "edge" and not shot.part.edges[row].curve.is_circle and pick.at in ("", "centre"):
         bore = bore_of(shot, row)
         if bore is not None:
@@ -99,6 +108,7 @@ WISHES: dict[str, dict[str, object]] = {
     "diameter": {"measure": "diameter"},
     "length": {"measure": "length"},
     "distance": {"measure": "distance"},
+    "depth": {"measure": "depth"},
     "angle": {"measure": "angle"},
 }
 """What else picks can be asked to mean, besides a direction or a side of a circle."""
@@ -115,7 +125,7 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
         Where nothing can be measured between them.
     """
     picture = stage.view
-    anchors = [anchor_for(picture, p) for p in picks]
+    anchors = [anchor_for(picture, p) for p in picks[:2]]
     if len(anchors) == 2 and anchors[0] == anchors[1]:
         anchors = anchors[:1]
     seats = [resolve(picture.shot, a) for a in anchors]
@@ -144,18 +154,41 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
             given["direction"] = wish
         elif len(seats) > 1 or len(seats[0].points) > 1:
             given["direction"] = _direction(picture, seats, aim)
+    if len(picks) > 2 and given["measure"] == "distance":
+        axis_of(picture.shot, picks[2].ref)
+        given |= {"direction": "aligned", "along": picks[2].ref}
     made = placed(stage, Dimension.model_validate(given), pointer)
     return made.model_copy(update={"half": True}) if _half_shown(picture, made) else made
 
 
 def _half_shown(picture: Picture, made: Dimension) -> bool:
-    """True where a diameter has one of its ends alone in what is shown of a view, as in a half view."""
-    if made.measure != "diameter" or picture.chart.plain:
+    """True where a diameter has one of its ends alone in what is shown: in a half view, and of a bore in a half section."""
+    if made.measure != "diameter":
         return False
     found = measure(picture.shot, made)
     if not isinstance(found, Linear):
         return False
-    return bool(picture.chart.shows(found.first).any() != picture.chart.shows(found.second).any())
+    if not picture.chart.plain and picture.chart.shows(found.first).any() != picture.chart.shows(found.second).any():
+        return True
+    return picture.shot.scene.is_cut and not picture.view.hidden_lines and _opened_to_one_side(picture.shot, made)
+
+
+def _opened_to_one_side(shot: Shot, made: Dimension) -> bool:
+    """True for a bore of which the cut of a view lays one side open, and hides the other."""
+    anchor = made.anchors[0]
+    rows = faces_beside(shot.part, anchor.ref)
+    if not rows or not (shot.part.faces[rows[0]].surface.kind in TURNED and facing_in(shot.part, rows[0])):
+        return False
+    seat = resolve(shot, anchor)
+    if seat.kind == "line":
+        sides = [resolve(shot, anchor.model_copy(update={"side": k})).space for k in (1, -1)]
+    elif seat.axis is not None and not seat.face_on:
+        across = cross(shot.view.toward, seat.axis)
+        across = seat.radius * across / np.linalg.norm(across)
+        sides = [seat.space + across, seat.space - across]
+    else:
+        return False
+    return opened(shot, sides[0]) != opened(shot, sides[1])
 
 
 def _alone(picture: Picture, anchor: Anchor, seat: Seat) -> str:
@@ -251,7 +284,7 @@ def placed(stage: Stage, draft: Dimension, pointer: tuple[float, float]) -> Dime
     picture = stage.view
     aim = np.array(pointer)
     turn = draft
-    if draft.measure in ("slope", "taper", "radius"):
+    if draft.measure in ("slope", "taper", "radius", "depth"):
         said = measure(picture.shot, draft)
         if isinstance(said, Pointed):
             gap = aim - picture.chart.to_sheet(said.spot[None])[0]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..drawing import Dimension
+from ..drawing.annotations.dimension import Extension
 from ..geometry.curves2 import circle, polyline
 from ..ink import DimensionRecord, Sketch
 from ..views.chart import Chart
@@ -19,6 +20,12 @@ HALF = 5.0
 """mm by which half a dimension line goes beyond the middle."""
 ORIGIN = 1.5
 """mm of the radius of the circle at the origin of running dimensions."""
+JOG = 3.0
+"""mm before the dimension line at which an extension line that is moved aside is square to it again."""
+LEAN = 3.0
+"""mm over which the extension line of a running dimension leans over to its figure."""
+BREAK = 2.0
+"""mm of a break in an extension line."""
 ZIG = 1.6
 """mm of half the width of a zigzag in a dimension line."""
 
@@ -37,6 +44,41 @@ def level_of(stage: Stage, dimension: Dimension, linear: Linear) -> float:
     if place.frame == "model":
         return float(chart.to_sheet(linear.first[:1])[0] @ n + place.offset * chart.scale)
     return place.side * (stage.view.reach(place.side * n) + place.offset)
+
+
+def extensions_of(dimension: Dimension) -> tuple[Extension, Extension]:
+    """Both extension lines of a dimension, as usual where nothing is said of them."""
+    first, second = [*dimension.extensions, Extension(), Extension()][:2]
+    return first, second
+
+
+def draw_extension(sketch: Sketch, style: Style, start: Array, foot: Array, u: Array, own: Extension) -> None:
+    """An extension line from near its ``start`` to beyond its ``foot``, which a jog moves along ``u``."""
+    reach = foot - start - own.jog * u
+    length = float(np.linalg.norm(reach))
+    if not own.shown or length <= 0.3:
+        return
+    d = reach / length
+    begin = own.gap if own.gap is not None else (style.gap if length > 4 else 0.0)
+    if begin >= length:
+        return
+    if own.jog:
+        # straight out, then aslant over to its foot
+        knee = max(begin, length - max(abs(own.jog), 2.0) - JOG)
+        draw_line(sketch, start + d * begin, start + d * knee)
+        draw_line(sketch, start + d * knee, foot - d * JOG)
+        begin, start = length - JOG, foot - d * length
+    for low, high in _pieces(begin, length + style.overrun, [length - b for b in own.breaks]):
+        draw_line(sketch, start + d * low, start + d * high)
+
+
+def _pieces(low: float, high: float, breaks: list[float]) -> list[tuple[float, float]]:
+    """A stretch without the breaks in it."""
+    found = []
+    for at in sorted(b for b in breaks if low < b < high):
+        found.append((low, at - BREAK / 2))
+        low = at + BREAK / 2
+    return [(a, b) for a, b in [*found, (low, high)] if b - a > 0.1]
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,6 +103,7 @@ class SolvedLinear(Solved):
     """One half alone of the line, a little beyond the middle, with one arrow."""
     zigs: tuple[float, ...]
     """Where its line has a zigzag, from its middle along ``along``."""
+    extensions: tuple[Extension, Extension]
 
     @property
     def middle(self) -> Array:
@@ -77,12 +120,8 @@ class SolvedLinear(Solved):
     def draw(self, sketch: Sketch) -> None:
         u, style = self.along, self.style
         low = max(self.low, -HALF) if self.half_line else self.low
-        for start, foot in zip(self.starts[self.half_line :], self.feet[self.half_line :], strict=True):
-            reach = foot - start
-            length = float(np.linalg.norm(reach))
-            if length > 0.3:
-                d = reach / length
-                draw_line(sketch, start + d * (style.gap if length > 4 else 0.0), foot + d * style.overrun)
+        for start, foot, own in list(zip(self.starts, self.feet, self.extensions, strict=True))[self.half_line :]:
+            draw_extension(sketch, style, start, foot, u, own)
         if style.level:
             gaps = (self.shift - self.half - style.text_gap, self.shift + self.half + style.text_gap)
             self._line(sketch, low, max(low, gaps[0]))
@@ -161,16 +200,27 @@ class SolvedRunning(Solved):
     first: bool
     run: Run
     zero: Run
+    extensions: tuple[Extension, Extension]
+    along: Array
 
     def occupies(self) -> Array:
         return np.concatenate([self.starts, self.feet, self.run.corners(), self.zero.corners()])
 
+    def _extension(self, sketch: Sketch, start: Array, foot: Array, own: Extension) -> None:
+        """An extension line; beyond the dimension line it leans over to where its figure stands."""
+        style = self.style
+        plain = own.model_copy(update={"jog": 0.0})
+        if float((foot - start) @ self.out) > 0.3:
+            draw_extension(sketch, style, start, foot, self.along, plain)
+        if own.jog and own.shown:
+            knee = foot + self.out * style.overrun
+            draw_line(sketch, knee, knee + self.out * LEAN + own.jog * self.along)
+
     def draw(self, sketch: Sketch) -> None:
         style = self.style
-        for start, foot, own in zip(self.starts, self.feet, (self.first, True), strict=True):
-            reach = float((foot - start) @ self.out)
-            if own and reach > 0.3:
-                draw_line(sketch, start + self.out * style.gap, foot + self.out * style.overrun)
+        for start, foot, drawn, own in zip(self.starts, self.feet, (self.first, True), self.extensions, strict=True):
+            if drawn:
+                self._extension(sketch, start, foot, own)
         gap = self.feet[1] - self.feet[0]
         u = gap / max(float(np.linalg.norm(gap)), 1e-9)
         draw_line(sketch, self.feet[0] + u * ORIGIN, self.feet[1])
@@ -193,15 +243,29 @@ def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lette
     out = n if level >= float(np.mean([s @ n for s in starts])) else -n
     angle = readable(out)
     runs = []
-    for foot, own in zip(feet, (zero, text), strict=True):
-        middle = foot + out * (style.overrun + 1.0 + own.width / 2)
+    extensions = extensions_of(dimension)
+    along = chart.direction(found.along)
+    for foot, own, line in zip(feet, (zero, text), extensions, strict=True):
+        lean = LEAN if line.jog else 0.0
+        middle = foot + line.jog * along + out * (style.overrun + lean + 1.0 + own.width / 2)
         up = np.array([-np.sin(np.radians(angle)), np.cos(np.radians(angle))])
         runs.append(Run(own, middle - up * own.height / 2, angle))
     refs = tuple(anchor.ref for anchor in dimension.anchors)
     own_row = [a for a in stage.sheet.annotations if isinstance(a, Dimension) and a.row == dimension.row]
     first = not own_row or own_row[0].id == dimension.id
     return SolvedRunning(
-        text.plain, refs, style, chart.scale, np.array(starts), np.array(feet), out, first, runs[1], runs[0]
+        text.plain,
+        refs,
+        style,
+        chart.scale,
+        np.array(starts),
+        np.array(feet),
+        out,
+        first,
+        runs[1],
+        runs[0],
+        extensions,
+        along,
     )
 
 
@@ -212,11 +276,13 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
     n = normal_of(u)
     level = level_of(stage, dimension, found)
     starts, feet = _feet(found, chart, n, level)
+    first, second = extensions_of(dimension)
+    feet = [foot + own.jog * u for foot, own in zip(feet, (first, second), strict=True)]
     if (feet[1] - feet[0]) @ u < 0:
-        starts, feet = starts[::-1], feet[::-1]
+        starts, feet, first, second = starts[::-1], feet[::-1], second, first
     if dimension.half and not chart.shows(chart.from_sheet(starts[1][None])).any():
         # the half that is shown is the one that is drawn
-        starts, feet, u = starts[::-1], feet[::-1], -u
+        starts, feet, u, first, second = starts[::-1], feet[::-1], -u, _mirrored(second), _mirrored(first)
     room = float(np.linalg.norm(feet[1] - feet[0]))
     angle = 0.0 if style.level else readable(u)
     a = np.radians(angle)
@@ -252,4 +318,10 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
         half,
         dimension.half,
         _zigs(stage, dimension, u, middle, (shift, half)),
+        (first, second),
     )
+
+
+def _mirrored(own: Extension) -> Extension:
+    """An extension line as it is told of where its direction is turned round."""
+    return own.model_copy(update={"jog": -own.jog}) if own.jog else own

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from ..drawing import Anchor, Dimension
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
+from ..part.features.holes import hole_at
 from ..views.shot import Shot
 from .seats import Seat, resolve
 
@@ -99,6 +100,8 @@ def measure(shot: Shot, dimension: Dimension) -> Measure:
         return _chamfer(dimension, seats[0])
     if dimension.measure in ("slope", "taper"):
         return _ratio(shot, dimension, seats)
+    if dimension.measure == "depth":
+        return _depth(shot, dimension, seats)
     if dimension.measure == "length":
         ends = seats[0].points
         if len(ends) < 2:
@@ -119,6 +122,12 @@ def _unit(v: Array) -> Array:
 def _between(first: Array, second: Array, p: Array, q: Array, dimension: Dimension, shot: Shot) -> Linear:
     """Distance between two points in a direction; aligned in a pictorial view it is the true one in space."""
     gap = second[0] - first[0]
+    if dimension.along:
+        axis = axis_of(shot, dimension.along)
+        value = float(abs((q - p) @ axis))
+        if value < 1e-9:
+            raise Unmeasurable("There is no distance along it", "Both places lie square to that edge or axis.")
+        return Linear(value, _unit(shot.view.flat(axis[None])[0]), first, second)
     if dimension.direction == "aligned":
         along = _unit(gap)
         value = float(np.linalg.norm(q - p)) if _oblique(shot) else float(abs(gap @ along))
@@ -130,6 +139,41 @@ def _between(first: Array, second: Array, p: Array, q: Array, dimension: Dimensi
                 f"There is no {dimension.direction} distance", "Both ends lie in one line; pull it the other way."
             )
     return Linear(value, along, first, second)
+
+
+def axis_of(shot: Shot, ref: str) -> Array:
+    """The direction (3,) of a straight edge, or of the axis of a round face.
+
+    Raises
+    ------
+    Unmeasurable
+        Where the entity is gone, or has none.
+    """
+    kind, row = shot.part.find(ref) or ("", 0)
+    if kind == "edge" and shot.part.edges[row].curve.kind == "line":
+        ends = shot.part.edges[row].points[[0, -1]]
+        found: Array = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
+        return found
+    if kind == "face" and shot.part.faces[row].surface.kind in ("cylinder", "cone", "torus"):
+        return shot.part.faces[row].surface.axes[2]
+    raise Unmeasurable("That has no direction", "A distance is measured along a straight edge, or along an axis.")
+
+
+def _depth(shot: Shot, dimension: Dimension, seats: list[Seat]) -> Pointed:
+    """How much deeper one place lies than another, along the sight; of a hole by itself how deep it goes."""
+    if len(seats) > 1:
+        value = abs(float((seats[1].space[0] - seats[0].space[0]) @ shot.view.toward))
+        if value < 1e-9:
+            raise Unmeasurable("There is no depth", "Both places lie equally deep in this view.")
+        return Pointed(value, seats[0].points[0], "↧ ")
+    hole = hole_at(shot.part, dimension.anchors[0].ref)
+    if hole is None or hole.depth is None:
+        raise Unmeasurable("There is no depth", "Point at a hole with a bottom, or at two places, one after another.")
+    spot = seats[0].points[0]
+    if seats[0].kind == "round" and seats[0].face_on:
+        a = np.radians(dimension.place.angle)
+        spot = spot + seats[0].radius * np.array([np.cos(a), np.sin(a)])
+    return Pointed(hole.depth, spot, "↧ ")
 
 
 def _oblique(shot: Shot) -> bool:
@@ -173,6 +217,8 @@ def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round | Poi
     ball = "S" if _is_ball(shot, anchor.ref) else ""
     if seat.kind == "line" and seat.axis is not None:
         other = resolve(shot, anchor.model_copy(update={"side": -anchor.side}))
+        if dimension.half and opened(shot, other.space) and not opened(shot, seat.space):
+            seat, other = other, seat
         along = _unit(seat.points[0] - other.points[0])
         value = float(abs((seat.points[0] - other.points[0]) @ along))
         return Linear(value, along, other.points, seat.points, "Ø")
@@ -194,8 +240,17 @@ def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round | Poi
     length = float(np.linalg.norm(across))
     if length < 1e-9:
         raise Unmeasurable("That is not round here", "Take it in the view along the axis.")
-    reach = shot.view.flat((seat.radius * across / length)[None])[0]
+    way = seat.radius * across / length
+    if dimension.half and opened(shot, seat.space - way) and not opened(shot, seat.space + way):
+        way = -way
+    reach = shot.view.flat(way[None])[0]
     return Linear(2 * seat.radius, _unit(reach), seat.points - reach, seat.points + reach, "Ø")
+
+
+def opened(shot: Shot, places: Array) -> bool:
+    """True where the cut of a view takes away what stands before places (m, 3): they are laid open."""
+    before = places + 1e-5 * shot.whole.size * shot.view.toward
+    return any(bool(cut.takes(before, 0.0).all()) for cut in shot.scene.cuts)
 
 
 def _is_ball(shot: Shot, ref: str) -> bool:

@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from ..drawing import Anchor, CuttingLine, Drawing, Tie
 from ..errors import Unmeasurable
@@ -18,7 +19,7 @@ from ..part.model import Part
 from ..views.picture import Picture
 from ..views.shot import Shot
 from .inference import turned_by
-from .seats import bore_of, resolve
+from .seats import bore_of, crossings, pierced_at, resolve
 from .wording import figure
 
 Array = NDArray[np.float64]
@@ -147,7 +148,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 whole.append(closed[row])
     for anchor, spot, word in _more_spots(picture, drawing):
         refs.append(anchor.ref)
-        ats.append(f"rim:{anchor.angle:g}" if anchor.at == "rim" else f"cross:{anchor.other}")
+        ats.append(_caught(anchor))
         spaces.append(spot)
         words.append(word)
         whole.append(False)
@@ -155,7 +156,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
         return []
     points, there = picture.seat_each(np.array(spaces)), picture.shown(np.array(spaces))
     found: dict[tuple[float, float], tuple[tuple[int, bool], Snap]] = {}
-    rank = {"end point": 0, "midpoint": 2, "corner of two edges, extended": 3}
+    rank = {"corner of the cut": -1, "end point": 0, "midpoint": 2, "corner of two edges, extended": 3}
     for ref, at, (x, y), word, all_round, drawn in zip(
         refs, ats, points.tolist(), words, whole, there.tolist(), strict=True
     ):
@@ -167,6 +168,15 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
         if key not in found or own < found[key][0]:
             found[key] = own, Snap(ref, at, *key, word)
     return [snap for _, snap in found.values()]
+
+
+def _caught(anchor: Anchor) -> str:
+    """What a pick says of a place that is none of an edge's own points."""
+    if anchor.at == "rim":
+        return f"rim:{anchor.angle:g}"
+    if anchor.at == "cross":
+        return f"cross:{anchor.other}"
+    return f"{anchor.at}:{anchor.share:.9g}:{anchor.other}"
 
 
 QUADRANTS = {0: "right side", 90: "top", 180: "left side", 270: "bottom"}
@@ -202,6 +212,70 @@ def _more_spots(picture: Picture, drawing: Drawing) -> Iterator[tuple[Anchor, Ar
         found = _corner_beside(shot, ends, row)
         if found is not None:
             yield found[0], found[1], "corner of two edges, extended"
+    yield from _of_the_cut(shot)
+    yield from _crossings(shot)
+
+
+MOST = 400
+"""Crossings of a view up to which they can be caught."""
+
+
+def _of_the_cut(shot: Shot) -> Iterator[tuple[Anchor, Array, str]]:
+    """Where edges of the part pass through the cut of a view, at the corners of what is laid open."""
+    if not shot.scene.is_cut:
+        return
+    corners = [
+        c.curve.points(shot.whole.size)[[0, -1]] - shot.centre for c in shot.curves if c.cls == "cut" and c.visible
+    ]
+    if not corners:
+        return
+    tree, near = cKDTree(np.concatenate(corners)), 1e-5 * shot.whole.size
+    for row, edge in enumerate(shot.part.edges):
+        if edge.joint == "same":
+            continue
+        for share, place in pierced_at(shot, row):
+            if tree.query(shot.flat(place[None])[0])[0] < near:
+                yield Anchor(ref=edge.ref, at="pierced", share=round(share, 9)), place, "corner of the cut"
+
+
+def _crossings(shot: Shot) -> Iterator[tuple[Anchor, Array, str]]:
+    """Where an edge passes behind another and is seen no further."""
+    part, near = shot.part, 1e-5 * shot.whole.size
+    drawn = [
+        (part.index[c.source][1], c)
+        for c in shot.curves
+        if c.visible and part.index.get(c.source, ("", 0))[0] == "edge" and c.cls != "cut"
+    ]
+    lines = [c.curve.points(1e-4 * shot.whole.size) for _, c in drawn]
+    if not lines or len(lines) > MOST * 10:
+        return
+    boxes = np.array([[*p.min(axis=0), *p.max(axis=0)] for p in lines])
+    count = 0
+    for (row, own), points in zip(drawn, lines, strict=True):
+        curve = part.edges[row].curve
+        for k, t in ((0, own.span[0]), (-1, own.span[1])):
+            share = (t - curve.t0) / (curve.t1 - curve.t0)
+            if curve.closed or not 1e-6 < share < 1 - 1e-6:
+                continue
+            spot = points[k]
+            for j in np.nonzero((boxes[:, :2] < spot + near).all(axis=1) & (boxes[:, 2:] > spot - near).all(axis=1))[0]:
+                other = drawn[j][0]
+                if other == row:
+                    continue
+                met = [
+                    x
+                    for x in crossings(shot, curve, part.edges[other].curve)
+                    if abs((x - curve.t0) / (curve.t1 - curve.t0) - share) < 1e-4
+                ]
+                if met:
+                    count += 1
+                    anchor = Anchor(
+                        ref=part.edges[row].ref, at="meet", other=part.edges[other].ref, share=round(share, 9)
+                    )
+                    yield anchor, curve.points(np.array(met[:1]))[0], "crossing of two edges"
+                    break
+        if count > MOST:
+            return
 
 
 def _corner_beside(shot: Shot, ends: dict[tuple[float, ...], list[int]], row: int) -> tuple[Anchor, Array] | None:

@@ -12,6 +12,8 @@ from .measuring import Linear, measure
 from .seats import Seat, resolve
 from .solving import Array, Stage
 
+STACKED = ("parallel", "symmetrical")
+"""Sets whose lines stand side by side."""
 NEAR = 1e-6
 """mm within which two places of a set are one."""
 
@@ -66,15 +68,18 @@ def row_of(
     axis = 0 if direction == "horizontal" else 1
     seats = [resolve(stage.view.shot, a) for a in anchors]
     at = [_along(s, axis) for s in seats]
-    if form == "chain":
+    if form == "symmetrical":
+        pairs = _mirrored(seats, at)
+    elif form == "chain":
         order = sorted(range(len(at)), key=lambda k: at[k])
         kept = [k for n, k in enumerate(order) if n == 0 or at[k] - at[order[n - 1]] > NEAR]
         pairs = list(zip(kept, kept[1:], strict=False))
     else:
         far = sorted(range(1, len(at)), key=lambda k: (abs(at[k] - at[0]), k))
-        pairs = [
-            (0, k) for n, k in enumerate(far) if abs(at[k] - at[0]) > NEAR and at[k] not in [at[j] for j in far[:n]]
-        ]
+        pairs = []
+        for k in far:
+            if all(abs(at[k] - at[j]) > NEAR for j in (0, *(j for _, j in pairs))):
+                pairs.append((0, k))
     if not pairs:
         raise Unmeasurable("There is no distance between them", f"All places lie in one {direction} line.")
     name = Row.model_validate({"id": ids[0], "form": form})
@@ -95,16 +100,47 @@ def row_of(
     return laid(stage, drafts, place)
 
 
+def _mirrored(seats: list[Seat], at: list[float]) -> list[tuple[int, int]]:
+    """Pairs of places as far from a middle to both sides, the nearest first: the middle is the first place, where all others
+    lie about it, else that between the outermost."""
+    near = 1e-5 * max(float(np.ptp(at)), 1e-9)
+    best: list[tuple[int, int]] = []
+    alone = len(at)
+    for middle, own in ((at[0], [0]), ((min(at) + max(at)) / 2, list[int]())):
+        left = [k for k in range(len(at)) if k not in own and abs(at[k] - middle) > near]
+        pairs = []
+        for k in sorted(left, key=lambda k: abs(at[k] - middle)):
+            there = [j for j in left if k in left and j != k and abs(at[j] + at[k] - 2 * middle) < near + 1e-6]
+            if k in left and there:
+                other = min(there, key=lambda j: _aside(seats[j], seats[k]))
+                pairs.append((k, other) if at[k] < at[other] else (other, k))
+                left = [x for x in left if x not in (k, other)]
+        if len(left) < alone:
+            best, alone = pairs, len(left)
+    if alone:
+        one = "One of them has" if alone == 1 else f"{alone} of them have"
+        raise Unmeasurable(f"{one} no counterpart", "Point at places that lie in pairs about one middle.")
+    spans: list[tuple[int, int]] = []
+    for a, b in best:
+        if not any(abs(at[a] - at[c]) < near for c, _ in spans):
+            spans.append((a, b))
+    return spans
+
+
+def _aside(one: Seat, other: Seat) -> float:
+    return float(np.linalg.norm(one.points.mean(axis=0) - other.points.mean(axis=0)))
+
+
 def laid(stage: Stage, members: list[Dimension], place: Place) -> list[Dimension]:
     """Members of a set with their lines where the first one's is to be: side by side in parallel ones."""
     found, step = [], stage.style.row
     for k, member in enumerate(members):
         assert member.row is not None
         more = 0.0
-        if member.row.form == "parallel":
+        if member.row.form in STACKED:
             more = k * step if place.frame == "outline" else k * step / stage.view.scale
         own = place.model_copy(update={"offset": place.offset + more, "along": 0.0})
-        if member.row.form == "parallel" and place.frame == "model" and k:
+        if member.row.form in STACKED and place.frame == "model" and k:
             first = measure(stage.view.shot, members[0])
             assert isinstance(first, Linear)
             own = own.model_copy(update={"offset": place.offset + (more if place.offset >= 0 else -more)})

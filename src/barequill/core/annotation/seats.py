@@ -72,6 +72,17 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
         return _rim(shot, _circle(shot, curve), anchor.angle)
     if anchor.at == "cross" and curve.kind == "line":
         return _crossing(shot, anchor)
+    if anchor.at == "along":
+        return _point(shot, curve.points(np.array([curve.t0 + anchor.share * (curve.t1 - curve.t0)]))[0])
+    if anchor.at == "meet":
+        return _point(shot, meeting(shot, anchor))
+    if anchor.at == "pierced":
+        found_at = pierced_at(shot, row)
+        if not found_at:
+            raise Unmeasurable(
+                "The cut does not meet it", f"The section no longer cuts {anchor.ref}; re-seat the size."
+            )
+        return _point(shot, min(found_at, key=lambda f: abs(f[0] - anchor.share))[1])
     if anchor.at == "line" and curve.kind == "line":
         space = curve.points(np.array([curve.t0, curve.t1]))
         return Seat("line", shot.flat(space), space)
@@ -114,6 +125,82 @@ def _crossing(shot: Shot, anchor: Anchor) -> Seat:
     gap = two.points[0] - one.points[0]
     t = (gap[0] * v[1] - gap[1] * v[0]) / turn
     return Seat("point", (one.points[0] + t * u)[None], (one.space[0] + t * (one.space[1] - one.space[0]))[None])
+
+
+def meeting(shot: Shot, anchor: Anchor) -> Array:
+    """The point (3,) of an edge where another crosses it in a view; of several the one nearest to the anchor's share."""
+    part = shot.part
+    kind, row = part.find(anchor.other) or ("", 0)
+    own = part.edges[(part.find(anchor.ref) or ("", 0))[1]]
+    if kind != "edge":
+        raise Unmeasurable("Loose", f"The part no longer holds {anchor.other}. Remove the dimension, or re-seat it.")
+    found = crossings(shot, own.curve, part.edges[row].curve)
+    if not found:
+        raise Unmeasurable("These edges do not cross", "They do not meet in this view any more.")
+    c = own.curve
+    t = min(found, key=lambda x: abs((x - c.t0) / (c.t1 - c.t0) - anchor.share))
+    return c.points(np.array([t]))[0]
+
+
+def crossings(shot: Shot, one: Curve3, other: Curve3) -> list[float]:
+    """Parameters of one curve at which another crosses it in a view."""
+    ts, us = (np.linspace(c.t0, c.t1, 2 if c.kind == "line" else 129) for c in (one, other))
+    p, q = shot.flat_each(one.points(ts)), shot.flat_each(other.points(us))
+    d, e = np.diff(p, axis=0), np.diff(q, axis=0)
+    turn = d[:, None, 0] * e[None, :, 1] - d[:, None, 1] * e[None, :, 0]
+    gap = q[None, :-1] - p[:-1, None]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        s = (gap[..., 0] * e[None, :, 1] - gap[..., 1] * e[None, :, 0]) / turn
+        r = (gap[..., 0] * d[:, None, 1] - gap[..., 1] * d[:, None, 0]) / turn
+    near = 1e-6
+    met = (s >= -near) & (s <= 1 + near) & (r >= -near) & (r <= 1 + near)
+    found: list[float] = []
+    for i, j in zip(*np.nonzero(met), strict=True):
+        t = ts[i] + s[i, j] * (ts[i + 1] - ts[i])
+        u = us[j] + r[i, j] * (us[j + 1] - us[j])
+        t = _refined(shot, one, other, float(t), float(u))
+        if not any(abs(t - x) < 1e-6 * (one.t1 - one.t0) for x in found):
+            found.append(t)
+    return found
+
+
+def _refined(shot: Shot, one: Curve3, other: Curve3, t: float, u: float) -> float:
+    """A crossing of two curves in a view, from near it on (Newton)."""
+    view = shot.view
+    for _ in range(8):
+        (p, dp), (q, dq) = (c.derivatives(np.array([x])) for c, x in ((one, t), (other, u)))
+        gap = (view.flat(q) - view.flat(p))[0]
+        a, b = view.flat(dp)[0], view.flat(dq)[0]
+        turn = a[0] * b[1] - a[1] * b[0]
+        if abs(turn) < 1e-12:
+            break
+        t += (gap[0] * b[1] - gap[1] * b[0]) / turn
+        u += (gap[0] * a[1] - gap[1] * a[0]) / turn
+    return t
+
+
+def pierced_at(shot: Shot, row: int) -> list[tuple[float, Array]]:
+    """Where an edge passes through the cut of a view, looked at from before it: shares of its parameter, and points."""
+    edge = shot.part.edges[row]
+    curve, found = edge.curve, []
+    for cut in shot.scene.cuts:
+        for wall in cut.walls:
+            normal = np.array(wall.normal)
+            if not wall.shown or abs(float(normal @ shot.view.toward)) < 0.05:
+                continue
+            side = edge.points @ normal - wall.offset
+            for k in np.nonzero((side[:-1] < 0) != (side[1:] < 0))[0]:
+                t = float(edge.t[k] + side[k] / (side[k] - side[k + 1]) * (edge.t[k + 1] - edge.t[k]))
+                for _ in range(6):
+                    p, dp = curve.derivatives(np.array([t]))
+                    slope = float(dp[0] @ normal)
+                    if abs(slope) < 1e-12:
+                        break
+                    t -= (float(p[0] @ normal) - wall.offset) / slope
+                point = curve.points(np.array([t]))[0]
+                share = float(np.clip((t - curve.t0) / (curve.t1 - curve.t0), 0.0, 1.0))
+                found.append((share, point))
+    return found
 
 
 def _point(shot: Shot, p: Array) -> Seat:

@@ -11,8 +11,9 @@ from ..drawing.threads import Thread
 from ..geometry.curves2 import Curve2, circle, line
 from ..geometry.within import Strings
 from ..ink import Element, Sketch
-from ..part.features import halves_of
-from ..part.holes import facing_in, hole_at
+from ..part.features.faces import halves_of
+from ..part.features.holes import hole_at
+from ..part.features.rings import facing_in
 from ..part.model import Array, Part
 from ..standards.threads import ThreadSize
 from ..views.picture import Picture

@@ -22,6 +22,7 @@ from .ground import CROSS, TOUCH, Ground
 from .kinds import placer
 from .linear import level_of, normal_of
 from .measuring import Linear, measure
+from .rows import STACKED
 from .sheet_ink import stage_of
 from .solving import Array, Solved, Stage
 
@@ -235,7 +236,7 @@ def _rows(
         running = own.row is not None and own.row.form == "running"
         feet = np.concatenate([stage.view.chart.to_sheet(p)[:1] for p in (found.first, found.second)]) @ u
         low, high = (feet.min(), feet.max()) if running else (along.min(), along.max())
-        name = own.row.id if own.row is not None and own.row.form != "parallel" else ""
+        name = own.row.id if own.row is not None and own.row.form not in STACKED else ""
         members.append(Member(own, float(low), float(high), float(np.ptp(feet)), deep, name))
     levels = _levels(members)
     offset = style.first_row + lift * style.row

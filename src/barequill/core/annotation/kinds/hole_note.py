@@ -13,7 +13,7 @@ from ...drawing.threads import Thread
 from ...errors import Unmeasurable
 from ...ink import Sketch
 from ...ink.lettering import text_width
-from ...part.holes import Hole, hole_at, like
+from ...part.features.holes import Hole, hole_at, like
 from ..solving import Array, Run, Solved, Stage, draw_arrow, draw_line
 from ..style import Style
 from ..threading import thread_of

@@ -10,7 +10,9 @@ from ...bounds import Affix, Figure, Name, Ref
 from ..base import Model
 from .base import AnyAnnotation
 
-Measured = Literal["length", "distance", "angle", "diameter", "radius", "arc", "chord", "chamfer", "slope", "taper"]
+Measured = Literal[
+    "length", "distance", "angle", "diameter", "radius", "arc", "chord", "chamfer", "slope", "taper", "depth"
+]
 
 
 class Anchor(Model):
@@ -21,13 +23,31 @@ class Anchor(Model):
     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right).
     ``axis``: the axis of such a face. ``rim``: the point of a round seen face on at so many degrees (``angle``,
     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
+    ``meet``: where an edge and ``other`` cross in the view. ``along``: a point at so great a ``share`` of an edge, by its
+    parameter. ``pierced``: where an edge meets the cut of a section; of several places the one nearest to that ``share``.
     """
 
     ref: Ref
-    at: Literal["line", "start", "end", "middle", "centre", "point", "round", "outline", "axis", "rim", "cross"]
+    at: Literal[
+        "line",
+        "start",
+        "end",
+        "middle",
+        "centre",
+        "point",
+        "round",
+        "outline",
+        "axis",
+        "rim",
+        "cross",
+        "meet",
+        "along",
+        "pierced",
+    ]
     side: Literal[-1, 1] = 1
     angle: Figure = 0.0
     other: Ref = ""
+    share: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
 
 
 class Tolerance(Model):
@@ -70,10 +90,21 @@ class Place(Model):
 
 class Row(Model):
     """The set that a dimension belongs to, by a name of its own: in a ``chain`` each begins where the last ends; ``parallel``
-    and ``running`` ones all begin at one datum, running ones on one line from an origin."""
+    and ``running`` ones all begin at one datum, running ones on one line from an origin; ``symmetrical`` ones lie about one
+    middle."""
 
     id: Ref
-    form: Literal["chain", "parallel", "running"] = "chain"
+    form: Literal["chain", "parallel", "running", "symmetrical"] = "chain"
+
+
+class Extension(Model):
+    """An extension line as a hand wants it: left out, from another ``gap`` on, interrupted at ``breaks`` (sheet mm from the
+    dimension line), or with a ``jog`` to so far aside (sheet mm along the dimension line)."""
+
+    shown: bool = True
+    gap: Annotated[float, Field(ge=0.0, le=1000.0)] | None = None
+    jog: Figure = 0.0
+    breaks: Annotated[list[Figure], Field(max_length=8)] = []
 
 
 class Dimension(AnyAnnotation):
@@ -85,7 +116,11 @@ class Dimension(AnyAnnotation):
     measure: Measured
     anchors: list[Anchor] = Field(min_length=1, max_length=2)
     direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
+    along: Ref = ""
+    """The straight edge, or the round face by its axis, along which a distance of two points is measured."""
     place: Place = Place()
+    extensions: Annotated[list[Extension], Field(max_length=2)] = []
+    """Its extension lines, in the order of its ends, where they are not as usual."""
     style: Name = ""
     """The name of its style; the drawing's own where none is given."""
     decimals: Annotated[int, Field(ge=0, le=6)] | None = None

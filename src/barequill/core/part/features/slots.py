@@ -7,10 +7,10 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..geometry.vectors import cross
-from .features import faces_beside, halves_of
-from .holes import facing_in
-from .model import Array, Part
+from ...geometry.vectors import cross
+from ..model import Array, Part
+from .faces import faces_beside, halves_of
+from .rings import facing_in
 
 
 @dataclass(frozen=True, eq=False)

@@ -6,9 +6,9 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..geometry.surfaces import Surface
-from ..geometry.vectors import cross
-from .model import Part
+from ...geometry.surfaces import Surface
+from ...geometry.vectors import cross
+from ..model import Array, Part
 
 TURNED = ("cylinder", "cone", "torus", "sphere")
 
@@ -42,6 +42,13 @@ def coaxial(one: Surface, other: Surface, near: float) -> bool:
     if float(np.linalg.norm(cross(axis, other.origin - one.origin))) >= near:
         return False
     return other.kind == "sphere" or abs(float(axis @ other.axes[2])) > 1 - 1e-9
+
+
+def normal_of(part: Part, row: int) -> Array:
+    """The outward normal of a plane face."""
+    face = part.faces[row]
+    found: Array = face.sense * face.surface.hand * face.surface.axes[2]
+    return found
 
 
 def faces_beside(part: Part, ref: str) -> list[int]:
