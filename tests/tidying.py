@@ -1,4 +1,5 @@
-"""Sheets put in order, counted: ``python -m tests.tidying PARTS…`` prints what lies on what before and after.
+"""Sheets put in order, counted: ``python -m tests.tidying PARTS…`` prints what lies on what before and after, and with the views
+spread too.
 
 Each part gets a drawing with sizes over all, notes of its holes, and straight edges, circles and arcs pulled this way and
 that, by a seed; then all of it is tidied.
@@ -78,7 +79,8 @@ def main() -> None:
     """Print the table."""
     before: Counter[str] = Counter()
     after: Counter[str] = Counter()
-    sheets = clean = sizes = 0
+    spread: Counter[str] = Counter()
+    sheets = clean = sizes = roomy = 0
     took = []
     paths = [
         p for folder in sys.argv[1:] for p in sorted(Path(folder).iterdir()) if p.suffix.lower() in (".step", ".stp")
@@ -97,16 +99,21 @@ def main() -> None:
         tidy = done(drawing, tools, Tidy(sheet=sheet.id))
         took.append(time.perf_counter() - start)
         last = clashes(draw_sheet(tidy, tidy.front_sheet, tools.studio, DATE))
+        apart = done(tidy, tools, Tidy(sheet=sheet.id, spread=True)) if sum(last.values()) else tidy
+        once_more = clashes(draw_sheet(apart, apart.front_sheet, tools.studio, DATE))
         before += first
         after += last
+        spread += once_more
+        roomy += not sum(once_more.values())
         sheets += 1
         clean += not sum(last.values())
         sizes += len(sheet.annotations)
         print(
-            f"{path.name[:52]:52} {len(sheet.annotations):4} {dict(+first)} -> {dict(+last)}  {took[-1]:.2f} s",
+            f"{path.name[:52]:52} {len(sheet.annotations):4} {dict(+first)} -> {dict(+last)} -> {dict(+once_more)}  {took[-1]:.2f} s",
             flush=True,
         )
     print(f"{sheets} sheets, {sizes} sizes and marks: {dict(before)} before, {dict(after)} after; {clean} sheets clean")
+    print(f"with the views spread where something was left: {dict(spread)}; {roomy} sheets clean")
 
 
 if __name__ == "__main__":

@@ -4502,7 +4502,7 @@ export interface components {
         /**
          * Tidy
          * @description All dimensions of some ``views``, of the whole sheet where none are named, in rows and at good angles, clear of each
-         *     other; those that are pinned stay.
+         *     other; those that are pinned stay. With ``spread`` the views are moved apart for them too.
          */
         Tidy: {
             /**
@@ -4517,6 +4517,11 @@ export interface components {
              * @default []
              */
             views?: string[];
+            /**
+             * Spread
+             * @default false
+             */
+            spread?: boolean;
         };
         /**
          * Tie

@@ -1,21 +1,34 @@
+import { asking } from '../asking.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
 /** Sizes put in order, of some views or of the whole sheet: shown first, then done. */
 export function tidying(views: string[]): Making {
-  const act = () => ({ act: 'tidy' as const, sheet: work.sheetId, views });
+  let spread = false;
+  const act = () => ({ act: 'tidy' as const, sheet: work.sheetId, views, spread });
   return {
     words: () => '',
     act,
     click: () => true,
     hides: () =>
-      work.annotations
-        .filter(
-          (a) =>
-            (a.kind === 'dimension' || a.kind === 'hole_note') && (!views.length || views.includes(a.on)),
-        )
-        .map((a) => a.id),
+      spread
+        ? [...work.elements.values()].filter((e) => e.kind !== 'sheet').map((e) => e.id)
+        : work.annotations
+            .filter(
+              (a) =>
+                (a.kind === 'dimension' || a.kind === 'hole_note') && (!views.length || views.includes(a.on)),
+            )
+            .map((a) => a.id),
+    others: () => [
+      {
+        name: spread ? 'Leave the views where they are' : 'Spread the views for them too',
+        run: () => {
+          spread = !spread;
+          asking.follow();
+        },
+      },
+    ],
     view: () => views[0] ?? selected.one,
   };
 }

@@ -2,70 +2,95 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 from typing import Literal
 
 from pydantic import Field
 
 from ..annotation.clashes import clashes
-from ..annotation.sheet_ink import annotation_element, blank, draw_sheet, scene_key
-from ..annotation.solving import root_view
+from ..annotation.sheet_ink import blank, draw_sheet
+from ..annotation.spreading import spread
 from ..annotation.tidying import tidied
 from ..bounds import FEW, Ref
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import Dimension, Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.hole_note import HoleNote
-from ..drawing.operations import ChangeAnnotation, Group, need_sheet
+from ..drawing.operations import ChangeAnnotation, Group, MoveView, apply, need_sheet
 from ..errors import UserError
+from ..ink import Ink
 from .base import AnyAct, Bench, Preview
 
 
 class Tidy(AnyAct):
     """All dimensions of some ``views``, of the whole sheet where none are named, in rows and at good angles, clear of each
-    other; those that are pinned stay."""
+    other; those that are pinned stay. With ``spread`` the views are moved apart for them too."""
 
     act: Literal["tidy"] = "tidy"
     sheet: Ref
     views: list[Ref] = Field(default=[], max_length=FEW)
+    spread: bool = False
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, moved = self._moved(drawing, bench)
-        if not moved:
+        sheet, moved = self._moved(drawing, bench)
+        operations = _changes(moved)
+        if self.spread:
+            operations += _apart(*self._tried(drawing, bench, sheet, operations))
+        if not operations:
             raise UserError("Nothing is to be tidied", "All sizes stand in good order already.")
-        return Group(
-            label="Tidy the sizes",
-            operations=[
-                ChangeAnnotation(
-                    id=a.id,
-                    changes={"angle": a.angle, "offset": a.offset}
-                    if isinstance(a, HoleNote)
-                    else {"place": a.place.model_dump()},  # type: ignore[attr-defined]
-                )
-                for a in moved
-            ],
-        )
+        return Group(label="Spread the views" if self.spread else "Tidy the sizes", operations=operations)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, moved = self._moved(drawing, bench)
-        new = {a.id: a for a in moved}
-        after = sheet.model_copy(update={"annotations": [new.get(a.id, a) for a in sheet.annotations]})
-        trial = drawing.with_sheet(after)
-        shown = [a for a in after.annotations if a.kind in ("dimension", "hole_note")]  # type: ignore[attr-defined]
-        shown = [a for a in shown if not self.views or a.on in self.views]
-        elements = []
-        for a in shown:
-            root = root_view(after, a)
-            stage, place = bench.stage(trial, after, a.on)
-            elements.append(annotation_element(a, root, stage, bench.well, scene_key(stage, False), place))
+        operations = _changes(moved)
         before = sum(clashes(self._ink(drawing, bench, sheet)).values())
-        left = sum(clashes(self._ink(trial, bench, after)).values())
-        words = f"{len(moved)} moved, {before} overlaps before, {left} after" if moved else "all in good order already"
-        return Preview(blank(sheet), tuple(elements), words)
+        after, ink = self._tried(drawing, bench, sheet, operations)
+        words = f"{len(moved)} moved" if moved else "all in good order already"
+        if self.spread:
+            apart = _apart(after, ink)
+            _, ink = self._tried(drawing, bench, sheet, [*operations, *apart])
+            words += ", views moved apart" if apart else ", the views have room"
+            elements = tuple(e for e in ink.elements if e.kind != "sheet")
+        else:
+            own = {v.id for v in after.views if not self.views or v.id in self.views}
+            elements = tuple(e for e in ink.elements if e.kind in ("dimension", "hole_note") and e.group in own)
+        if moved or self.spread:
+            words += f", {before} overlaps before, {sum(clashes(ink).values())} after"
+        return Preview(blank(sheet), elements, words)
+
+    def _tried(
+        self, drawing: Drawing, bench: Bench, sheet: Sheet, operations: Sequence[Operation]
+    ) -> tuple[Sheet, Ink]:
+        """The sheet and its ink as they would be."""
+        trial = drawing
+        for o in operations:
+            trial = apply(trial, o)
+        after = need_sheet(trial, sheet.id)
+        return after, self._ink(trial, bench, after)
 
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:
         sheet = need_sheet(drawing, self.sheet)
         pictures = bench.studio.pictures(drawing, sheet)
         return sheet, tidied(drawing, sheet, pictures, self._ink(drawing, bench, sheet), list(self.views))
 
-    def _ink(self, drawing: Drawing, bench: Bench, sheet: Sheet):  # type: ignore[no-untyped-def]
+    def _ink(self, drawing: Drawing, bench: Bench, sheet: Sheet) -> Ink:
         return draw_sheet(drawing, sheet, bench.studio, date.today().isoformat(), bench.well)
+
+
+def _changes(moved: list[AnyAnnotation]) -> list[Operation]:
+    """What puts annotations where they should stand."""
+    found: list[Operation] = []
+    for a in moved:
+        if isinstance(a, HoleNote):
+            changes: dict[str, object] = {"angle": a.angle, "offset": a.offset}
+        else:
+            assert isinstance(a, Dimension)
+            changes = {"place": a.place.model_dump(), "extensions": [e.model_dump() for e in a.extensions]}
+        found.append(ChangeAnnotation(id=a.id, changes=changes))
+    return found
+
+
+def _apart(sheet: Sheet, ink: Ink) -> list[Operation]:
+    """What moves views apart, parents before those that go along with them."""
+    places = spread(sheet, ink)
+    return [MoveView(view=v.id, to=places[v.id]) for v in sheet.views if v.id in places]

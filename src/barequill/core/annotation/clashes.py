@@ -36,15 +36,33 @@ class Shapes:
 
 def shapes_of(marks: Iterable[Mark], by: Array | None = None) -> Shapes:
     """The geometries of marks, moved."""
-    found, off = Shapes(), np.zeros(2) if by is None else by
+    texts, lines, arrows = [], [], []
     for m in marks:
         if isinstance(m, Text):
-            found.texts.append(shapely.Polygon(_within(m.corners()) + off))
+            texts.append(_within(m.corners()))
         elif isinstance(m, Stroke):
-            found.lines.append(shapely.LineString(m.curve.points(0.05) + off))
+            lines.append(m.curve.points(0.05))
         elif isinstance(m, Region):
-            found.arrows.append(shapely.Polygon(m.rings[0] + off))
-    return found
+            arrows.append(m.rings[0])
+    off = np.zeros(2) if by is None else by
+    return Shapes(
+        *(
+            _built(parts, off, make)
+            for parts, make in ((texts, _polygons), (lines, shapely.linestrings), (arrows, _polygons))
+        )
+    )
+
+
+def _built(parts: list[Array], off: Array, make: Any) -> list[Any]:
+    """Geometries of points (m, 2) each, moved; all at once, since each by itself costs more than it is."""
+    if not parts:
+        return []
+    places = np.concatenate(parts) + off
+    return list(make(places, indices=np.repeat(np.arange(len(parts)), [len(p) for p in parts])))
+
+
+def _polygons(places: Array, indices: Array) -> Any:
+    return shapely.polygons(shapely.linearrings(places, indices=indices))
 
 
 def _within(corners: Array) -> Array:

@@ -36,6 +36,11 @@ def normal_of(along: Array) -> Array:
     return -n if n[1] < -1e-9 or (abs(n[1]) <= 1e-9 and n[0] < 0) else n
 
 
+def forward(u: Array) -> Array:
+    """A direction turned to the right, or up: along it the jogs of running dimensions are told, one way for all of a set."""
+    return -u if u[0] < -1e-9 or (abs(u[0]) <= 1e-9 and u[1] < 0) else u
+
+
 def level_of(stage: Stage, dimension: Dimension, linear: Linear) -> float:
     """Where the dimension line stands along its normal, sheet mm from the view's zero."""
     chart = stage.view.chart
@@ -244,7 +249,7 @@ def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lette
     angle = readable(out)
     runs = []
     extensions = extensions_of(dimension)
-    along = chart.direction(found.along)
+    along = forward(chart.direction(found.along))
     for foot, own, line in zip(feet, (zero, text), extensions, strict=True):
         lean = LEAN if line.jog else 0.0
         middle = foot + line.jog * along + out * (style.overrun + lean + 1.0 + own.width / 2)

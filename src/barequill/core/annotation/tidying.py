@@ -4,8 +4,6 @@ the frame or the title block. What a hand has pinned stays."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 import shapely
@@ -17,58 +15,24 @@ from ..errors import Unmeasurable
 from ..ink import Ink
 from ..standards.sheets import drawing_space, title_block
 from ..views.picture import Picture
-from .clashes import Shapes, drawn, shapes_of
-from .ground import CROSS, TOUCH, Ground
-from .kinds import placer
+from .clashes import Shapes, shapes_of
+from .ground import CROSS, Ground
 from .linear import level_of, normal_of
 from .measuring import Linear, measure
-from .rows import STACKED
 from .sheet_ink import stage_of
-from .solving import Array, Solved, Stage
+from .solving import Array, Stage
+from .tidy_rows import AIR, Rows, Table, figures_apart, in_rows, key_of
 
-AIR = 2.0
-"""mm between two dimensions in one row."""
 ANGLES = [45, 30, 60, 135, 150, 120, -45, -30, -60, -135, -150, -120, 15, 75, 105, 165, -15, -75, -105, -165]
 """Degrees at which leaders are tried."""
 LENGTHS = [12.0, 18.0, 26.0, 36.0, 50.0]
 """mm at which the ends of leaders are tried."""
-SHIFTS = [0.0, 8.0, -8.0, 14.0, -14.0, 22.0, -22.0, 32.0, -32.0]
-"""mm by which lettering is moved along its line, where something lies on it."""
 MANY = 24
 """Dimensions that run alike from which on rows further out are not tried: where so many stand, there is no room there."""
+NEARLY = 15.0
+"""mm by which the first row of one view stands further out at most, to be in one line with that of another."""
 LIFTS = 4
 """How many rows further out those of a view are tried, where others are in the way."""
-
-
-@dataclass
-class Table:
-    """A view at which annotations are set down: its stage, where its zero is on the sheet, and what solves each of them."""
-
-    stage: Stage
-    at: Array
-    _placers: dict[str, Callable[[Any], Solved]] = field(default_factory=dict)
-
-    def put(self, own: AnyAnnotation) -> Solved:
-        """An annotation where it is set down; measured and worded once."""
-        if own.id not in self._placers:
-            self._placers[own.id] = placer(own, self.stage)
-        return self._placers[own.id](own)
-
-    def shapes(self, own: AnyAnnotation) -> Shapes:
-        """What it covers on the sheet."""
-        return drawn(self.put(own), self.stage.style.lines, self.at)
-
-
-@dataclass(frozen=True, eq=False)
-class Member:
-    """A dimension in a row: where it reaches along the row, how long it is, and what it is in the set with."""
-
-    own: Dimension
-    low: float
-    high: float
-    length: float
-    deep: float
-    set_: str
 
 
 def tidied(
@@ -90,18 +54,42 @@ def tidied(
         if e.id not in names and e.kind not in ("sheet", "hatch"):
             ground.add(shapes_of(e.on_sheet()))
     found: dict[str, AnyAnnotation] = {}
-    for view in (v.id for v in sheet.views if v.id in wanted):
-        table = Table(stage_of(drawing, sheet, pictures, view), np.array(pictures[view].chart.place, float))
-        own = [a for a in loose if a.on == view]
-        for new in _of_view(table, own, ground):
+    tables = {
+        v.id: Table(stage_of(drawing, sheet, pictures, v.id), np.array(pictures[v.id].chart.place, float))
+        for v in sheet.views
+        if v.id in wanted
+    }
+    sorted_ = {view: _sorted(table.stage, [a for a in loose if a.on == view]) for view, table in tables.items()}
+    _align(tables, {view: rows for view, (rows, _, _) in sorted_.items()})
+    for view, table in tables.items():
+        for new in _of_view(table, *sorted_[view], ground):
             found[new.id] = new
     before = {a.id: a for a in loose}
     return [a for a in found.values() if a != before[a.id]]
 
 
-def _of_view(table: Table, own: list[AnyAnnotation], ground: Ground) -> Iterator[AnyAnnotation]:
+def _align(tables: dict[str, Table], rows: dict[str, Rows]) -> None:
+    """First rows of views that stand in line with each other put in one line."""
+    levels: dict[tuple[int, ...], list[tuple[Table, tuple[int, int, int], float]]] = {}
+    for view, table in tables.items():
+        for key, group in rows[view].items():
+            n = np.array(key) / 1000
+            for side in {d.place.side for d, _ in group}:
+                level = side * float(table.at @ n) + table.stage.view.reach(side * n)
+                line = (*key, side, round(float(table.at @ n) * 10))
+                levels.setdefault(line, []).append((table, (*key, side), level))
+    for together in levels.values():
+        if len(together) < 2:
+            continue
+        furthest = max(level for _, _, level in together)
+        for table, where, level in together:
+            table.aligned[where] = furthest - level if furthest - level <= NEARLY else 0.0
+
+
+def _of_view(
+    table: Table, rows: Rows, leaders: list[AnyAnnotation], others: list[AnyAnnotation], ground: Ground
+) -> Iterator[AnyAnnotation]:
     """The annotations of a view, one after another as they are set down."""
-    rows, leaders, others = _sorted(table.stage, own)
     for group in rows.values():
         yield from _on_sides(table, group, ground)
     for a in others:
@@ -113,11 +101,9 @@ def _of_view(table: Table, own: list[AnyAnnotation], ground: Ground) -> Iterator
         yield best
 
 
-def _sorted(
-    stage: Stage, own: list[AnyAnnotation]
-) -> tuple[dict[tuple[int, int], list[tuple[Dimension, Linear]]], list[AnyAnnotation], list[AnyAnnotation]]:
+def _sorted(stage: Stage, own: list[AnyAnnotation]) -> tuple[Rows, list[AnyAnnotation], list[AnyAnnotation]]:
     """Annotations as rows beside the view (by the direction of their normal), as leaders, and others."""
-    rows: dict[tuple[int, int], list[tuple[Dimension, Linear]]] = {}
+    rows: Rows = {}
     leaders: list[AnyAnnotation] = []
     others: list[AnyAnnotation] = []
     for a in own:
@@ -133,7 +119,7 @@ def _sorted(
         if isinstance(found, Linear):
             n = normal_of(stage.view.chart.direction(found.along))
             a = _outside(stage, a, found, n)
-            rows.setdefault((round(n[0] * 1000), round(n[1] * 1000)), []).append((a, found))
+            rows.setdefault(key_of(n), []).append((a, found))
         elif a.measure in ("angle", "arc"):
             others.append(a)
         else:
@@ -162,7 +148,7 @@ def _on_sides(table: Table, group: list[tuple[Dimension, Linear]], ground: Groun
         trial, cost, made = ground.copy(), (0.0 if side == 0 else 2.0) + 1.0 * lift, []
         for own in (1, -1):
             there = [(_to(d, side or d.place.side), m) for d, m in group]
-            new, more = _rows(table, [(d, m) for d, m in there if d.place.side == own], trial, lift)
+            new, more = in_rows(table, [(d, m) for d, m in there if d.place.side == own], trial, lift)
             made += new
             cost += more
         # what is moved to the other side is looked for there
@@ -183,6 +169,13 @@ def _as_they_are(table: Table, group: list[tuple[Dimension, Linear]], ground: Gr
     """The ground with dimensions set down as they are, where they are in good order already: nothing on anything, in rows that
     are far enough apart, none within one that it spans."""
     stage = table.stage
+    if any(
+        a is not d
+        for a, (d, _) in zip(
+            figures_apart(table, [d for d, _ in group], {d.id: m for d, m in group}), group, strict=True
+        )
+    ):
+        return None
     style, trial = stage.style, ground.copy()
     shapes = [table.shapes(d) for d, _ in group]
     for each in shapes:
@@ -191,10 +184,15 @@ def _as_they_are(table: Table, group: list[tuple[Dimension, Linear]], ground: Gr
         if trial.cost(each) >= CROSS:
             return None
         trial.add(Shapes(each.texts, [], each.arrows))
+    key = key_of(normal_of(stage.view.chart.direction(group[0][1].along)))
+    for side in {d.place.side for d, _ in group if (*key, d.place.side) in table.aligned}:
+        there = [(d, m) for d, m in group if d.place.side == side]
+        if abs(min(d.place.offset for d, _ in there) - table.first_row(*there[0])) > 0.5:
+            return None
     u = stage.view.chart.direction(group[0][1].along)
     spans = [np.sort([(stage.view.chart.to_sheet(p)[:1] @ u)[0] for p in (m.first, m.second)]) for _, m in group]
     for i, (d, _) in enumerate(group):
-        if d.place.offset < style.first_row - 0.5:
+        if d.place.offset < table.first_row(*group[i]) - 0.5:
             return None
         for j, (e, _) in enumerate(group):
             if (
@@ -214,103 +212,6 @@ def _to(own: Dimension, side: int) -> Dimension:
     return (
         own if own.place.side == side else own.model_copy(update={"place": own.place.model_copy(update={"side": side})})
     )
-
-
-def _rows(
-    table: Table, group: list[tuple[Dimension, Linear]], ground: Ground, lift: int
-) -> tuple[list[Dimension], float]:
-    """Dimensions of one side of a view in rows, so many further out than need be: the shortest nearest, sets together, none
-    through the lettering of another; and what it costs where they stand."""
-    stage = table.stage
-    style, members = stage.style, []
-    made: list[Dimension] = []
-    put: list[Dimension] = []
-    total = 0.0
-    shifts = {own.id: own.place.along for own, _ in group}
-    for own, found in group:
-        solved = table.put(own.model_copy(update={"place": own.place.model_copy(update={"along": 0.0})}))
-        u = stage.view.chart.direction(found.along)
-        n = normal_of(u)
-        points = solved.occupies()
-        along, deep = points @ u, float(np.ptp(_text_of(solved, stage) @ n))
-        running = own.row is not None and own.row.form == "running"
-        feet = np.concatenate([stage.view.chart.to_sheet(p)[:1] for p in (found.first, found.second)]) @ u
-        low, high = (feet.min(), feet.max()) if running else (along.min(), along.max())
-        name = own.row.id if own.row is not None and own.row.form not in STACKED else ""
-        members.append(Member(own, float(low), float(high), float(np.ptp(feet)), deep, name))
-    levels = _levels(members)
-    offset = style.first_row + lift * style.row
-    for level in range(max(levels.values(), default=-1) + 1):
-        here = [m for m in members if levels[m.own.id] == level]
-        deepest = max((m.deep for m in here), default=style.lettering)
-        if (
-            level
-            and deepest > style.lettering * 1.5
-            and not any(m.own.row and m.own.row.form == "running" for m in here)
-        ):
-            offset += deepest - style.lettering
-        for m in here:
-            place = m.own.place.model_copy(update={"offset": round(offset, 2), "along": 0.0})
-            put.append(m.own.model_copy(update={"place": place}))
-        depths = [m.deep for m in here if m.own.row and m.own.row.form == "running"]
-        offset += max(style.row, max(depths) + style.overrun + 3.0 if depths else 0.0)
-    shapes = [table.shapes(d) for d in put]
-    # the extension lines of outer rows pass by the lettering of inner ones
-    for each in shapes:
-        ground.add(Shapes(lines=each.lines))
-    for d, each in zip(put, shapes, strict=True):
-        new, cost = _shifted(table, d, each, ground, shifts[d.id])
-        ground.add(table.shapes(new) if new is not d else Shapes(each.texts, [], each.arrows))
-        made.append(new)
-        total += cost
-    return made, total
-
-
-def _text_of(solved: Solved, stage: Stage) -> Array:
-    shapes = drawn(solved, stage.style.lines, (0.0, 0.0))
-    return np.concatenate([shapely.get_coordinates(t) for t in shapes.texts]) if shapes.texts else np.zeros((1, 2))
-
-
-def _levels(members: list[Member]) -> dict[str, int]:
-    """The row of each dimension: a set shares one; longer ones go beyond the shorter ones that they span."""
-    sets: dict[str, list[Member]] = {}
-    for k, m in enumerate(members):
-        sets.setdefault(m.set_ or f"#{k}", []).append(m)
-
-    def rank(group: list[Member]) -> tuple[bool, float]:
-        running = any(m.own.row is not None and m.own.row.form == "running" for m in group)
-        return running, max(m.length for m in group) if len(group) == 1 else min(m.length for m in group)
-
-    taken: list[list[tuple[float, float]]] = []
-    found: dict[str, int] = {}
-    for group in sorted(sets.values(), key=rank):
-        spans = [(m.low, m.high) for m in group]
-        level = 0
-        for k, row in enumerate(taken):
-            # never under what it spans, nor beside what it would run into
-            if any(a < d - 1e-6 and c < b - 1e-6 for a, b in spans for c, d in row):
-                level = k + 1
-        while level < len(taken) and any(a - AIR < d and c < b + AIR for a, b in spans for c, d in taken[level]):
-            level += 1
-        while len(taken) <= level:
-            taken.append([])
-        taken[level] += spans
-        found |= {m.own.id: level for m in group}
-    return found
-
-
-def _shifted(table: Table, own: Dimension, shapes: Shapes, ground: Ground, was: float) -> tuple[Dimension, float]:
-    """A dimension with its lettering moved along its line, where something lies on it; and what it costs there."""
-    best, least = own, np.inf
-    for shift in [0.0, *([was] if was else []), *SHIFTS[1:]]:
-        new = own if shift == 0.0 else own.model_copy(update={"place": own.place.model_copy(update={"along": shift})})
-        there = shapes if shift == 0.0 else table.shapes(new)
-        cost = ground.cost(there) + abs(shift) * 0.05
-        if cost < least - 1e-9:
-            best, least = new, cost
-        if cost < TOUCH or (own.row is not None and own.row.form == "running"):
-            break
-    return best, float(least)
 
 
 def _led(table: Table, own: AnyAnnotation, ground: Ground) -> AnyAnnotation:

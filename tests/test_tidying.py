@@ -1,0 +1,116 @@
+"""Sizes in order over a whole sheet: figures of running sizes apart, rows of several views in line, views spread."""
+
+from __future__ import annotations
+
+import itertools
+
+import numpy as np
+import pytest
+
+from barequill.core.acts.pull_dimension import PickJson
+from barequill.core.acts.rows import StateRow
+from barequill.core.acts.tidy import Tidy
+from barequill.core.annotation.clashes import clashes
+from barequill.core.annotation.tidy_rows import spaced
+from barequill.core.drawing import Dimension, Place
+from barequill.core.drawing.operations import Annotate, apply
+from barequill.core.errors import UserError
+from barequill.core.ink import box_of
+from barequill.demo import shapes
+
+from .plates import Plate, on
+from .sheets import done, id_of
+from .test_kinds_of_sizes import of
+
+
+def test_places_are_spaced_with_the_least_moves() -> None:
+    # by hand: two that coincide part evenly; a third in their way is taken along; what is free stays
+    assert spaced([10.0, 10.0], 4.0, 0.0) == [8.0, 12.0]
+    assert spaced([10.0, 10.0, 13.0], 4.0, 0.0) == [7.0, 11.0, 15.0]
+    assert spaced([10.0, 40.0], 4.0, 0.0) == [10.0, 40.0]
+    assert spaced([1.0, 2.0], 4.0, 3.0) == [3.0, 7.0]
+
+
+def test_figures_of_running_sizes_stand_apart() -> None:
+    holes = [shapes.cylinder((x, 20, -1), (0, 0, 1), 1, 12) for x in (20, 23, 25.5, 70)]
+    p = of(shapes.cut(shapes.box((0, 0, 0), (90, 40, 10)), *holes))
+    p.high = 10
+    box = p.picture("top").box
+    ends = [PickJson(ref=p.edge(0, 20, 10), x=0, y=0)]
+    act = StateRow(
+        view=id_of(p.drawing, "top"),
+        picks=ends + [PickJson(ref=p.circle(x, 20), at="centre", x=0, y=0) for x in (20, 23, 25.5, 70)],
+        pointer=(box.x0 + 40, box.y1 + 12),
+        form="running",
+    )
+    heap = done(p.studio, p.drawing, act)
+    assert clashes(p.ink(heap))["text on text"] > 0
+    clean = done(p.studio, heap, Tidy(sheet="e1"))
+    assert clashes(p.ink(clean))["text on text"] == clashes(p.ink(clean))["text on line"] == 0
+    jogs = [d.extensions[1].jog if d.extensions else 0.0 for d in clean.front_sheet.annotations]
+    assert jogs[0] < 0 < jogs[2] and jogs[3] == 0.0, "the outer two of three give way, the far one stays"
+    # the lines themselves tell the truth still: each arrow is where its hole is
+    for d, x in zip(clean.front_sheet.annotations, (20, 23, 25.5, 70), strict=True):
+        element = next(e for e in p.ink(clean).elements if e.id == d.id)
+        assert element.record.points["line"][0] + element.at[0] - box.x0 == pytest.approx(x)
+
+
+def test_first_rows_of_views_in_line_stand_in_line() -> None:
+    p = of(
+        shapes.fuse(shapes.box((0, 0, 0), (60, 30, 20)), shapes.box((60, 12, 0), (6, 6, 20))), views=("front", "left")
+    )
+    p.high = 20
+    front, left = (p.picture(k) for k in ("front", "left"))
+    heap = []
+    for k, (look, edge) in enumerate((("front", p.edge(30, 0, 20)), ("left", p.edge(0, 15, 20)))):
+        place = Place(side=-1, offset=14.0 + 9 * k)
+        heap.append(Dimension(id=f"h{k}", on=id_of(p.drawing, look), measure="length", anchors=[on(edge)], place=place))
+    messy = apply(p.drawing, Annotate(sheet="e1", annotations=heap))
+    clean = done(p.studio, messy, Tidy(sheet="e1"))
+    levels = [
+        picture.box.y0 - d.place.offset for d, picture in zip(clean.front_sheet.annotations, (front, left), strict=True)
+    ]
+    assert levels[0] == pytest.approx(levels[1], abs=0.011)
+
+
+def test_views_are_spread_for_their_sizes_where_that_is_asked() -> None:
+    p = Plate(5)
+    top, front = id_of(p.drawing, "top"), id_of(p.drawing, "front")
+    edge = p.edge(p.long / 2, 0, p.high)
+    gap = p.picture("front").box.y0 - p.picture("top").box.y1
+    rows = int(gap / 7) + 3
+    heap = [
+        Dimension(
+            id=f"h{k}",
+            on=v,
+            measure="length",
+            anchors=[on(edge)],
+            place=Place(side=side, offset=10.0 + 7 * k),
+            pinned=True,
+        )
+        for v, side in ((front, -1),)
+        for k in range(rows)
+    ]
+    crowded = apply(p.drawing, Annotate(sheet="e1", annotations=heap))
+    with pytest.raises(UserError, match="Nothing"):
+        done(p.studio, crowded, Tidy(sheet="e1"))
+    spread = done(p.studio, crowded, Tidy(sheet="e1", spread=True))
+
+    def boxes(drawing) -> dict[str, np.ndarray]:
+        found: dict[str, list] = {}
+        for e in p.ink(drawing).elements:
+            box = box_of(e.marks)
+            if e.group in (top, front) and box is not None:
+                found.setdefault(e.group, []).append(np.array([box.x0, box.y0, box.x1, box.y1]) + [*e.at, *e.at])
+        return {k: np.array([*np.min(v, axis=0)[:2], *np.max(v, axis=0)[2:]]) for k, v in found.items()}
+
+    def overlaps(drawing) -> bool:
+        return any(
+            (a[:2] < b[2:]).all() and (b[:2] < a[2:]).all()
+            for a, b in itertools.combinations(boxes(drawing).values(), 2)
+        )
+
+    assert overlaps(crowded) and not overlaps(spread)
+    upper, lower = (next(v for v in spread.front_sheet.views if v.id == k) for k in (front, top))
+    assert upper.place[0] == pytest.approx(lower.place[0]), "they stay in line"
+    assert all(b[0] > 10 and b[1] > 10 for b in boxes(spread).values())
