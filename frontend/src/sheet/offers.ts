@@ -117,9 +117,23 @@ function forGeometry(targets: Target[]): Offer[] {
   if (isOut(first)) return [leaveOut(first), view];
   if (first.kind === 'point') return work.step === 4 ? [cut, ...near, view] : [cut, view, ...near];
   if (first.kind !== 'line') return [];
+  const thread: Offer = {
+    name: 'Threaded, by its diameter',
+    run: () =>
+      work.act({
+        act: 'declare_thread',
+        view: first.view,
+        ref: first.ref,
+        size: '',
+        tolerance: '',
+        hand: 'right',
+        alike: true,
+      }),
+  };
   if (first.shape === 'curve')
     return [
       { name: 'Ordinates of this curve', run: () => asking.make(stating(first, 'ordinates')) },
+      { ...thread, name: 'Show as a thread' },
       cut,
       view,
       ...near,
@@ -148,19 +162,6 @@ function forGeometry(targets: Target[]): Offer[] {
       ...near,
     ];
   const note: Offer = { name: 'Note the hole', run: () => asking.make(notingHole(first)) };
-  const thread: Offer = {
-    name: 'Threaded, by its diameter',
-    run: () =>
-      work.act({
-        act: 'declare_thread',
-        view: first.view,
-        ref: first.ref,
-        size: '',
-        tolerance: '',
-        hand: 'right',
-        alike: true,
-      }),
-  };
   const row: Offer = { name: 'A row of sizes from here', run: () => asking.make(stating(first)) };
   if (first.shape === 'circle')
     return [

@@ -1,4 +1,4 @@
-"""Filling in the demo data: the parts on the shelf, and seven finished drawings."""
+"""Filling in the demo data: the parts on the shelf, and eight finished drawings."""
 
 from __future__ import annotations
 
@@ -54,6 +54,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("catch-box", draw_box),
             ("small-pedestal-assembly", draw_assembly),
             ("angled-keeper", draw_keeper),
+            ("pawl", draw_pawl),
             ("long-pinion-spindle", draw_short_spindle),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
@@ -218,8 +219,17 @@ def draw_assembly(desk: Desk, key: str) -> Hand:
     hand.change("corner", quarter=True, whole=whole, hidden_lines=False)
     # the view from above is about the base; what is bolted on it is there to tell where it stands
     hand.change("top", adjacent=["Stub spindle"])
+    hand.pull("front", [(-45, -20, 6), (45, -20, 6)], "below", 1)
+    hand.pull("front", [(-30, -20, 0), ((0, -20, 34), "centre")], "left", 0)
+    hand.pull("front", [(-30, -20, 0), (-19, -6.5, 60)], "left", 1)
+    hand.pull("section", [(0, -50, 30), (0, 50, 30)], "below", 0)
+    hand.pull("section", [(0, 40, 43)], "right", 0, tolerance="H7/g6")
+    hand.pull("section", [(0, -21.5, 46)], "left", 1, tolerance="H7/p6")
+    hand.pull("top", [(-45, -20, 12), (-45, 20, 12)], "left", 0)
+    hand.pull("top", [((-36, 0, 12), "centre"), ((36, 0, 12), "centre")], "below", 0, along=26)
+    hand.pull_out("top", [(-36 - 3.18, 3.18, 12)], (-14, 26), count=2)
     hand.shade()
-    hand.fill(**OWNER, revision="A", surface="Ra 3.2")
+    hand.fill(**OWNER, revision="A", surface="Ra 3.2", document_type="Assembly drawing")
     return hand
 
 
@@ -248,6 +258,26 @@ def draw_keeper(desk: Desk, key: str) -> Hand:
     hand.note("square", (112.5 + 3, 15 + 5.2, 38.97 + 5.2), (6, 34), "H11")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
+    return hand
+
+
+def draw_pawl(desk: Desk, key: str) -> Hand:
+    """The pawl: its nose by ordinates from the bore, its back by radii."""
+    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=2.0, views=["front", "top", "iso"]))
+    hand.place("front", (160, 205))
+    hand.place("top", (160, 85))
+    hand.place("corner", (345, 190))
+    bore, pin = ((0, 0, 0), "centre"), ((55, 0, 3), "centre")
+    heel, low, tip, high = ((64, 0, -8), "end"), ((84, 0, -12), "end"), ((92, 0, -4), "end"), ((70, 0, 14), "end")
+    hand.row("front", [bore, ((15, 0, 9.95), "end"), pin, heel, high, low, tip], "running", "below")
+    hand.row("front", [bore, pin, high, tip, heel, low], "running", "right")
+    hand.pull_out("front", [(-5.66, 0, 5.66)], (-20, 36), tolerance="H7 with deviations")
+    hand.note("front", (55 - 2.12, 0, 3 + 2.12), (-8, 38))
+    hand.pull_out("front", [(-16.3, 0, 7.64)], (-16, 9))
+    hand.pull_out("front", [(30, 0, -10)], (-4, -20), jog=True)
+    hand.pull("top", [(-18, 0, 0), (-18, 16, 0)], "left", 0)
+    hand.shade()
+    hand.fill(**OWNER, revision="A", surface="Ra 3.2", number="WL-205")
     return hand
 
 

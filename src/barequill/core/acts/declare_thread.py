@@ -12,6 +12,7 @@ from ..drawing.operations import SetThreads, need_view
 from ..drawing.threads import Size, Thread
 from ..errors import UserError
 from ..part.features.faces import faces_beside, halves_of
+from ..part.features.helices import Helix, helix_at
 from ..part.features.holes import Hole, hole_at, like
 from ..part.features.rings import facing_in
 from ..part.model import Part
@@ -35,6 +36,9 @@ class DeclareThread(AnyAct):
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         _, view = need_view(drawing, self.view)
         part = bench.studio.part(view.part)
+        helix = helix_at(part, self.ref)
+        if helix is not None:
+            return self._of_helix(drawing, view.part, part, helix)
         rows = [r for r in faces_beside(part, self.ref) if part.faces[r].surface.kind == "cylinder"]
         if not rows:
             raise UserError("That is no bore or shaft", "Point at the circle or the sides of one.")
@@ -66,6 +70,37 @@ class DeclareThread(AnyAct):
             for owner in owners
         ]
         return SetThreads(threads=[*kept, *added])
+
+    def _of_helix(self, drawing: Drawing, key: str, part: Part, helix: Helix) -> Operation:
+        """A thread that is modelled as it is cut, shown as the convention has it instead."""
+        refs = helix.refs(part)
+        kept = [t for t in drawing.threads if not (t.part == key and t.ref in refs)]
+        if self.size.strip().lower() == "none":
+            return SetThreads(threads=kept)
+        likely = [t for t in SIZES.values() if abs(t.pitch - helix.pitch) < 0.03 * helix.pitch]
+        likely.sort(key=lambda t: abs(t.diameter - helix.major))
+        near = [t for t in likely if abs(t.diameter - helix.major) < 0.75 * helix.pitch]
+        if self.size.strip():
+            size = _size(
+                self.size, helix.minor if helix.internal else helix.major, helix.internal, drawing.unit == "inch"
+            )
+        elif near:
+            size = near[0]
+        else:
+            raise UserError(
+                f"No usual thread has Ø{helix.major:.4g} and a pitch of {helix.pitch:.4g} mm",
+                "Name the nearest that is meant, such as M8 or M8×1.",
+            )
+        thread = Thread(
+            part=key,
+            ref=part.faces[helix.faces[0]].ref,
+            size=size.name,
+            diameter=size.diameter,
+            pitch=size.pitch,
+            tolerance=self.tolerance or (("6H" if helix.internal else "6g") if size.name.startswith("M") else ""),
+            hand="left" if helix.left else "right",
+        )
+        return SetThreads(threads=[*kept, thread])
 
 
 def _bore_of(part: Part, hole: Hole) -> int:

@@ -1,4 +1,4 @@
-"""How many features of a part are as the one that a dimension is about."""
+"""How many features of a body are as the one that a dimension is about."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from ..part.model import Part
 
 
 def alike(part: Part, dimension: Dimension) -> int:
-    """For a diameter or radius the cylinders of the part with the same radius and parallel axes, to the same side; otherwise
+    """For a diameter or radius the cylinders of its body with the same radius and parallel axes, to the same side; otherwise
     1."""
     if dimension.measure not in ("diameter", "radius"):
         return 1
@@ -21,6 +21,8 @@ def alike(part: Part, dimension: Dimension) -> int:
     count = 0
     for k, face in enumerate(part.faces):
         s = face.surface
+        if face.body != part.faces[rows[0]].body:
+            continue
         if k in taken or s.kind != "cylinder" or abs(s.radius - own.radius) > 1e-6 * part.size:
             continue
         if abs(float(s.axes[2] @ own.axes[2])) < 1 - 1e-9 or facing_in(part, k) != inward:

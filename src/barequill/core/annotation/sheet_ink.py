@@ -27,7 +27,7 @@ from .kinds import solve
 from .rows import members_of
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
-from .threading import thread_elements
+from .threading import shown_instead, thread_elements
 from .title_block import draw_frame, draw_title_block, field_values
 from .tolerancing import with_tolerance
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
@@ -85,16 +85,18 @@ def blank(sheet: Sheet) -> Ink:
     return Ink(r.x1, r.y1, line_group(sheet.size), names={"sheet": "frame-and-title-block"})
 
 
-def view_element(picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False) -> Element:
-    """A view's lines and tones."""
+def view_element(
+    picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False, instead: frozenset[str] = frozenset()
+) -> Element:
+    """A view's lines and tones; of what is drawn by convention ``instead`` none."""
     view, chart = picture.view, picture.chart
-    out = sorted(view.left_out), sorted(view.hidden_out)
+    out = sorted(view.left_out), sorted(view.hidden_out), sorted(instead)
     look = (view.hidden_lines, view.tangent_edges, view.shaded, out, pending, view_words(view))
     key = key_of("view", view.id, picture.shot.scene.digest, chart.name, look, lines)
 
     def made() -> Element:
         sketch = Sketch(lines)
-        draw_view(sketch, picture.still())
+        draw_view(sketch, picture.still(), instead)
         return sketch.element(view.id, "view", view.id, view_words(view), key, (0.0, 0.0))
 
     return well.get(key, made).placed(chart.place)
@@ -221,7 +223,8 @@ def draw_sheet(
     pictures = studio.pictures(drawing, sheet)
     for picture in pictures.values():
         ink.names[picture.view.id] = view_words(picture.view)
-        ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending))
+        instead = shown_instead(drawing, picture) if drawing.threads else frozenset[str]()
+        ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending, instead))
     stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
         root = annotation.on if annotation.on in pictures else root_view(sheet, annotation)

@@ -12,6 +12,7 @@ from ..geometry.curves2 import Curve2, circle, line
 from ..geometry.within import Strings
 from ..ink import Element, Sketch
 from ..part.features.faces import halves_of
+from ..part.features.helices import helix_at
 from ..part.features.holes import hole_at
 from ..part.features.rings import facing_in
 from ..part.model import Array, Part
@@ -32,6 +33,16 @@ def thread_of(drawing: Drawing, key: str, part: Part, faces: Iterable[int]) -> T
 
 def stretch_of(part: Part, thread: Thread) -> tuple[Array, Array, list[int], bool] | None:
     """From where (3,) to where a thread goes along its axis, the faces that it is on, and whether it is a hole's."""
+    helix = helix_at(part, thread.ref)
+    if helix is not None:
+        ends = helix.origin + helix.axis * np.array([[helix.low], [helix.high]])
+        along = (part.mesh.nodes - helix.origin) @ helix.axis
+        # from the free end on
+        up = float(along.max()) - helix.high <= helix.low - float(along.min())
+        begin, end = (ends[1], ends[0]) if up else (ends[0], ends[1])
+        if thread.length is not None:
+            end = begin + (end - begin) * min(thread.length / float(np.linalg.norm(end - begin)), 1.0)
+        return begin, end, list(helix.faces), helix.internal
     kind, row = part.find(thread.ref) or ("", 0)
     if kind != "face" or part.faces[row].surface.kind != "cylinder":
         return None
@@ -53,6 +64,14 @@ def stretch_of(part: Part, thread: Thread) -> tuple[Array, Array, list[int], boo
     return s.origin + begin * s.axes[2], s.origin + end * s.axes[2], faces, internal
 
 
+def shown_instead(drawing: Drawing, picture: Picture) -> frozenset[str]:
+    """The references of what is modelled of threads of a view's part, and is not drawn: what the convention has stands in
+    its place."""
+    part, key = picture.shot.part, picture.view.part
+    found = [h for t in drawing.threads if t.part == key and (h := helix_at(part, t.ref)) is not None]
+    return frozenset[str]().union(*(h.refs(part) for h in found))
+
+
 def thread_lines(picture: Picture, thread: Thread) -> list[tuple[Curve2, str]]:
     """What shows a thread in a view: curves on the sheet, and the pens to draw them with."""
     shot, part = picture.shot, picture.shot.part
@@ -61,9 +80,13 @@ def thread_lines(picture: Picture, thread: Thread) -> list[tuple[Curve2, str]]:
         return []
     begin, end, faces, internal = found
     sizes = ThreadSize(thread.size, thread.diameter, thread.pitch)
+    helix = helix_at(part, thread.ref)
     radius = (thread.diameter if internal else sizes.inner) / 2
     own = part.faces[faces[0]].surface.radius
-    if internal == (radius <= own + 1e-9):
+    if helix is not None:
+        # what the model has in its place is not drawn: both its lines are
+        radius, own = (thread.diameter / 2, sizes.inner / 2) if internal else (sizes.inner / 2, thread.diameter / 2)
+    elif internal == (radius <= own + 1e-9):
         # it is modelled at its nominal diameter, or the hole at less: the other line shows it
         radius = sizes.inner / 2 if internal else thread.diameter / 2 - 0.5 * sizes.pitch
     axis = end - begin
@@ -73,6 +96,8 @@ def thread_lines(picture: Picture, thread: Thread) -> list[tuple[Curve2, str]]:
     rims = {part.edges[e].ref for f in faces for e in part.faces[f].boundary}
     # from the side its outlines tell whether it is seen, end on its circles
     refs = rims if abs(across) > 0.5 else sides
+    if helix is not None:
+        refs = sides | rims
     near = [c for c in shot.curves if c.source in sides | rims or (sides | rims) & set(c.also)]
     seen = any(c.visible and (c.source in refs or refs & set(c.also)) for c in near)
     if not near or not (seen or picture.view.hidden_lines):
@@ -81,13 +106,22 @@ def thread_lines(picture: Picture, thread: Thread) -> list[tuple[Curve2, str]]:
     curves: list[tuple[Curve2, str]] = []
     if abs(across) > 1 - 1e-6:
         curves.append((circle(a, radius, *OPEN), "dimension" if seen else "hidden"))
+        if helix is not None:
+            curves.append((circle(a, own), "visible" if seen else "hidden"))
     elif abs(across) < 1e-6:
         way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
         side = np.array([-way[1], way[0]])
         for sign in (1.0, -1.0):
             off = sign * radius * side
             curves.append((line(a + off, b + off), "dimension" if seen else "hidden"))
-        if thread.length is not None:
+            if helix is not None:
+                off = sign * own * side
+                curves.append((line(a + off, b + off), "visible" if seen else "hidden"))
+        if helix is not None:
+            # its free end, as far as the part's own edge there is not as wide
+            wide = own * side
+            curves.append((line(a - wide, a + wide), "visible" if seen else "hidden"))
+        if thread.length is not None or helix is not None:
             wide = max(radius, own) * side
             curves.append((line(b - wide, b + wide), "visible" if seen else "hidden"))
     if not curves:

@@ -73,7 +73,8 @@ class Table:
     def _measured(self, own: Dimension, found: Linear) -> Member:
         stage = self.stage
         solved = self.put(own.model_copy(update={"place": own.place.model_copy(update={"along": 0.0})}))
-        u = stage.view.chart.direction(found.along)
+        # one way for all that run alike, whichever end is their first
+        u = forward(stage.view.chart.direction(found.along))
         n = normal_of(u)
         points = solved.occupies()
         along, deep = points @ u, float(np.ptp(_text_of(solved, stage) @ n))

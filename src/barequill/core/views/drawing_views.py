@@ -16,15 +16,15 @@ PENS = {"limit": "limit", "adjacent": "adjacent"}
 """Lines that are drawn as such wherever they are."""
 
 
-def draw_view(sketch: Sketch, picture: Picture) -> None:
-    """Put the lines of a view into the ink."""
+def draw_view(sketch: Sketch, picture: Picture, instead: frozenset[str] = frozenset()) -> None:
+    """Put the lines of a view into the ink; those of what is drawn by convention ``instead`` lie under it."""
     view, shot, chart = picture.view, picture.shot, picture.chart
     pens = {"shown": "visible", "thin": "tangent"}
     near = SHARE * sketch.lines.width("visible")
     if view.shaded:
         # under the lines
         sketch.marks += tints_of(shot.shading, shot.centre, chart)
-    left_out = set(view.left_out)
+    left_out = set(view.left_out) | instead
     unseen_out = left_out | set(view.hidden_out)
     placed = []
     for c, flat in picture.placed:

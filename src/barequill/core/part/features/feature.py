@@ -11,7 +11,19 @@ from ...geometry.vectors import cross
 from ..model import Array, Part
 
 Kind = Literal[
-    "hole", "slot", "keyway", "channel", "boss", "step", "groove", "recess", "chamfer", "fillet", "round", "rib"
+    "hole",
+    "slot",
+    "keyway",
+    "channel",
+    "boss",
+    "step",
+    "groove",
+    "recess",
+    "chamfer",
+    "fillet",
+    "round",
+    "rib",
+    "thread",
 ]
 
 

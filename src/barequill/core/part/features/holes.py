@@ -172,11 +172,13 @@ def hole_at(part: Part, ref: str) -> Hole | None:
 
 
 def like(part: Part, hole: Hole) -> list[Hole]:
-    """All holes that are made as one is, with parallel axes, it among them."""
+    """All holes of its body that are made as one is, with parallel axes, it among them."""
+    body = part.faces[hole.faces[0]].body
     return [
         h
         for h in holes_of(part)
-        if h.alike() == hole.alike()
+        if part.faces[h.faces[0]].body == body
+        and h.alike() == hole.alike()
         and abs(float(h.out @ hole.out)) > 1 - 1e-9
         and (hole.through or h.out @ hole.out > 0)
     ]

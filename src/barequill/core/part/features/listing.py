@@ -9,6 +9,7 @@ from functools import lru_cache
 from ..model import Part
 from .blends import blends_of, chamfers_of
 from .feature import Feature
+from .helices import Helix, helices_of
 from .holes import Hole, holes_of
 from .patterns import Pattern, patterns_of
 from .slots import slots_of
@@ -33,10 +34,25 @@ def features_of(part: Part) -> tuple[Feature, ...]:
     found = [_of_hole(h) for h in holes_of(part)]
     found += [slot_feature(part, s) for s in slots_of(part)]
     found += channels_of(part)
-    found += turned_of(part)
+    cut = {f for h in helices_of(part) for f in h.faces}
+    found += [f for f in turned_of(part) if not cut & set(f.faces)]
     found += chamfers_of(part)
+    found += [_of_helix(h) for h in helices_of(part)]
     ribs = ribs_of(part)
     return (*found, *blends_of(part), *ribs)
+
+
+def _of_helix(helix: Helix) -> Feature:
+    figures = (
+        ("major", helix.major),
+        ("minor", helix.minor),
+        ("pitch", helix.pitch),
+        ("length", helix.high - helix.low),
+    )
+    more: tuple[str, ...] = ("in a hole",) if helix.internal else ()
+    more += ("left handed",) if helix.left else ()
+    place = helix.origin + (helix.low + helix.high) / 2 * helix.axis
+    return Feature("thread", helix.faces, place, helix.axis, figures, more)
 
 
 def _of_hole(hole: Hole) -> Feature:
@@ -68,7 +84,8 @@ def alike_of(part: Part) -> tuple[Alike, ...]:
     groups: dict[tuple[object, ...], list[int]] = {}
     for k, f in enumerate(features):
         pattern = within.get(k)
-        groups.setdefault(("pattern", pattern.members) if pattern else f.alike(), []).append(k)
+        body = part.faces[f.faces[0]].body
+        groups.setdefault(("pattern", pattern.members) if pattern else (body, f.alike()), []).append(k)
     return tuple(Alike(tuple(m), within.get(m[0])) for m in groups.values())
 
 
@@ -96,6 +113,8 @@ def words_of(feature: Feature, size: Callable[[float], str]) -> str:
         return f"{kind} Ø{size(f['diameter'])}, {size(f['width'])} wide"
     if kind == "chamfer":
         return f"chamfer {size(f['length'])} × {f['angle']:.4g}°"
+    if kind == "thread":
+        return ", ".join([f"modelled thread Ø{size(f['major'])} × {size(f['pitch'])}, {size(f['length'])} long", *more])
     if kind == "rib":
         return f"rib {size(f['thickness'])} thick, {size(f['height'])} high"
     return f"{'rounded edge' if kind == 'round' else kind} R{size(f['radius'])}"

@@ -33,7 +33,8 @@ def patterns_of(part: Part, features: list[Feature]) -> list[Pattern]:
         if f.kind not in ("hole", "boss", "slot"):
             continue
         axis = f.axis if f.kind == "hole" and "through" not in f.more else _upright(f.axis)
-        groups.setdefault((f.alike(), *(np.round(axis, 6) + 0.0)), []).append(k)
+        body = part.faces[f.faces[0]].body
+        groups.setdefault((body, f.alike(), *(np.round(axis, 6) + 0.0)), []).append(k)
     axes = [s for face in part.faces if (s := face.surface).kind in ("cylinder", "cone")]
     found = []
     for members in groups.values():

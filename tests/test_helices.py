@@ -1,0 +1,96 @@
+"""Threads that are modelled as they are cut: recognised, and shown as the convention has them."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+
+from barequill.core.acts.declare_thread import DeclareThread
+from barequill.core.errors import UserError
+from barequill.core.ink import Stroke
+from barequill.core.part.features.helices import helices_of
+from barequill.core.part.features.listing import features_of
+from barequill.demo import shapes
+
+from .made_parts import bodies
+from .sheets import done, id_of
+from .test_kinds_of_sizes import of
+
+
+def ridge(radius: float, pitch: float, turns: float, foot: float, height: float, left: bool = False) -> Any:
+    """A ridge of thread about the z axis; the kernel's own sweep along its own helix."""
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeWire
+    from OCP.BRepLib import BRepLib
+    from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell
+    from OCP.Geom import Geom_CylindricalSurface
+    from OCP.Geom2d import Geom2d_Line
+    from OCP.gp import gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d
+
+    drum = Geom_CylindricalSurface(gp_Ax3(gp_Pnt(0, 0, foot), gp_Dir(0, 0, 1)), radius)
+    line = Geom2d_Line(gp_Pnt2d(0, 0), gp_Dir2d(-2 * math.pi if left else 2 * math.pi, pitch))
+    edge = BRepBuilderAPI_MakeEdge(line, drum, 0.0, turns * math.hypot(2 * math.pi, pitch)).Edge()
+    BRepLib.BuildCurves3d_s(edge)
+    profile = [(-0.05, -0.48), (height, -0.08), (height, 0.08), (-0.05, 0.48)]
+    corners = [gp_Pnt(radius + x, 0, foot + z * pitch) for x, z in profile]
+    wire = BRepBuilderAPI_MakeWire()
+    for p, q in zip(corners, corners[1:] + corners[:1], strict=True):
+        wire.Add(BRepBuilderAPI_MakeEdge(p, q).Edge())
+    pipe = BRepOffsetAPI_MakePipeShell(BRepBuilderAPI_MakeWire(edge).Wire())
+    pipe.SetMode(gp_Dir(0, 0, 1))
+    pipe.Add(wire.Wire())
+    pipe.Build()
+    pipe.MakeSolid()
+    return pipe.Shape()
+
+
+def bolt(left: bool = False) -> Any:
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Fuse
+
+    core = shapes.fuse(shapes.cylinder((0, 0, 0), (0, 0, 1), 5, 30), shapes.cylinder((0, 0, -6), (0, 0, 1), 9, 6))
+    return BRepAlgoAPI_Fuse(core, ridge(5, 1.75, 13, 5, 1.0, left)).Shape()
+
+
+def test_a_modelled_thread_is_known_by_its_pitch_diameters_and_hand() -> None:
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
+
+    nut = shapes.cut(shapes.box((-10, -10, 0), (20, 20, 16)), shapes.cylinder((0, 0, -1), (0, 0, 1), 4.2, 20))
+    nut = BRepAlgoAPI_Cut(nut, ridge(4.2, 1.25, 11, 1, 0.6)).Shape()
+    for shape, major, minor, pitch, internal, left in (
+        (bolt(), 12.0, 10.0, 1.75, False, False),
+        (bolt(left=True), 12.0, 10.0, 1.75, False, True),
+        (nut, 9.6, 8.4, 1.25, True, False),
+    ):
+        (found,) = helices_of(bodies(shape))
+        assert (found.major, found.minor, found.pitch) == pytest.approx((major, minor, pitch), abs=2e-3)
+        assert (found.internal, found.left) == (internal, left)
+        assert abs(found.axis[2]) == pytest.approx(1.0, abs=1e-6)
+        assert np.linalg.norm(found.origin[:2]) < 1e-3
+    assert not helices_of(bodies(shapes.cylinder((0, 0, 0), (0, 0, 1), 5, 30)))
+
+
+def test_a_modelled_thread_is_shown_by_lines_where_that_is_wanted() -> None:
+    p = of(bolt(left=True), views=("front", "top"))
+    (helix,) = helices_of(p.part)
+    front = id_of(p.drawing, "front")
+    assert any(f.kind == "thread" and "left handed" in f.more for f in features_of(p.part))
+    act = DeclareThread(view=front, ref=p.part.faces[helix.faces[0]].ref)
+    with pytest.raises(UserError, match="does not fit"):
+        done(p.studio, p.drawing, act.model_copy(update={"size": "M8"}))
+    drawing = done(p.studio, p.drawing, act)
+    (thread,) = drawing.threads
+    assert (thread.size, thread.hand) == ("M12×1.75", "left")
+    before, after = ({e.id: e for e in p.ink(d).elements} for d in (p.drawing, drawing))
+    drawn = [m.source for m in before[front].marks if isinstance(m, Stroke)]
+    left = [m.source for m in after[front].marks if isinstance(m, Stroke)]
+    own = helix.refs(p.part)
+    assert sum(s in own for s in drawn) > 30 and not any(s in own for s in left)
+    levels = sorted(
+        abs(float(m.curve.poles[0, 0]))
+        for m in after[f"{front}-threads"].marks
+        if isinstance(m, Stroke) and np.ptp(m.curve.poles[:, 0]) < 1e-9
+    )
+    assert levels == pytest.approx([5.0528] * 2 + [6.0] * 2, abs=1e-3), "M12: minor diameter 10.106"
+    assert done(p.studio, drawing, act.model_copy(update={"size": "none"})).threads == []
