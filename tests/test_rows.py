@@ -172,3 +172,54 @@ def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Desk) 
     settled(pedestal)
     assert "114.00" in pedestal.paper.texts()
     assert {d["style"] for d in sizes(pedestal)} == {"Own 1"}
+
+
+def test_a_symmetrical_row_and_its_extension_lines_by_hand(pedestal: Desk) -> None:
+    page, top = pedestal.page, pedestal.view("top")
+    x0, y0, x1, y1 = pedestal.box(top["id"])
+    m = (y0 + y1) / 2
+    page.keyboard.press("r")
+    for x in (x0, x0 + 18, x0 + 52, x1):
+        click(pedestal, x, m + 5)
+    pedestal.move((x0 + x1) / 2, y1 + 12)
+    expect(page.locator(".word")).to_contain_text("in a chain", timeout=20000)
+    page.keyboard.press("f")
+    expect(page.locator(".word")).to_contain_text("2 sizes, symmetrical about the middle")
+    page.mouse.click(*pedestal.paper.at((x0 + x1) / 2, y1 + 12))
+    settled(pedestal)
+    assert sorted(pedestal.paper.texts()) == ["140", "68"]
+    long = next(d for d in sizes(pedestal) if d["row"]["form"] == "symmetrical" and d["place"]["offset"] > 15)
+    pedestal.find("Dimension 140")
+    pedestal.find("Leave out an extension line")
+    click(pedestal, x0, y1 + 15)
+    settled(pedestal)
+    (now,) = [d for d in sizes(pedestal) if d["id"] == long["id"]]
+    assert [e["shown"] for e in now["extensions"]].count(False) == 1
+    pedestal.find("Dimension 140")
+    pedestal.find("Move an extension line aside")
+    click(pedestal, x1, y1 + 15)
+    click(pedestal, x1 + 6, y1 + 15)
+    settled(pedestal)
+    (now,) = [d for d in sizes(pedestal) if d["id"] == long["id"]]
+    assert {round(abs(e["jog"]), 1) for e in now["extensions"]} == {0.0, 6.0}
+    pedestal.find("Dimension 140")
+    pedestal.find("Extension lines as usual")
+    settled(pedestal)
+    assert not any(d["extensions"] for d in sizes(pedestal))
+
+
+def test_what_the_part_has_is_told_and_leads_to_its_sizes(pedestal: Desk) -> None:
+    page = pedestal.page
+    page.get_by_role("button", name=re.compile("^6 ?Sizes")).click()
+    page.get_by_role("button", name=re.compile("^What the part has")).click()
+    holes = page.get_by_role("button", name="4× hole Ø11")
+    expect(holes).to_be_visible(timeout=20000)
+    expect(page.get_by_role("button", name=re.compile("unsized"))).to_be_visible()
+    holes.click()
+    pedestal.find("Note the hole")
+    for key in ["Shift+ArrowRight", "Shift+ArrowUp"]:
+        page.keyboard.press(key)
+    expect(page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
+    page.keyboard.press("Enter")
+    settled(pedestal)
+    assert len(pedestal.marks("hole_note")) == 1
