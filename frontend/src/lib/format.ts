@@ -61,3 +61,8 @@ export function scaled(text: string, set: (scale: number) => unknown) {
 export function meshWords(count: number): string {
   return count === 1 ? '1 outline drawn from the mesh' : `${count} outlines drawn from the mesh`;
 }
+
+/** So many of something, in words. */
+export function counted(n: number, one: string, many = `${one}s`): string {
+  return n === 1 ? `1 ${one}` : `${n} ${many}`;
+}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { View } from '../api/client';
-  import { meshWords } from '../lib/format';
+  import { counted as count, meshWords } from '../lib/format';
   import { acts } from './acts';
   import { asking } from './asking.svelte';
   import Inventory from './Inventory.svelte';
@@ -10,7 +10,6 @@
 
   let { onkeys }: { onkeys: () => void } = $props();
   let folded = $state(false);
-  const count = (n: number, one: string, many = one + 's') => (n === 1 ? `1 ${one}` : `${n} ${many}`);
   let drawing = $derived(work.state?.document);
   let part = $derived(drawing?.parts?.find((p) => !work.views.length || p.key === work.views[0].part));
   let marks = $derived(work.annotations.filter((a) => a.kind === 'centre_mark').length);

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { components } from '../api/schema';
-  import { SCALES, scaled } from '../lib/format';
+  import { counted, SCALES, scaled } from '../lib/format';
   import { asking } from './asking.svelte';
   import Choice from './Choice.svelte';
   import { kinds } from './kinds';
@@ -103,7 +103,7 @@
           after="."
         />
       {/if}
-      {work.views.length} views, {work.sizes.length} sizes.
+      {counted(work.views.length, 'view')}, {counted(work.sizes.length, 'size')}.
     </span>
   {/if}
   <span class="place"

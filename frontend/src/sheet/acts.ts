@@ -10,7 +10,7 @@ import { enlarging } from './making/enlarge';
 import { notingHole } from './making/hole';
 import { givingLook } from './making/look';
 import { stating } from './making/row.svelte';
-import { tidying } from './making/tidy';
+import { tidying } from './making/tidy.svelte';
 import { leavingRib } from './making/rib';
 import { lookingSquare } from './making/square';
 import { selected } from './selection.svelte';

@@ -20,8 +20,8 @@ const STATIONS = [4, 6, 8, 12, 20];
  * stations on it. */
 export function stating(first?: Target, begun: Form = 'chain'): Making {
   const picks: Target[] = first ? [first] : [];
-  let form: Form = begun;
-  let stations = 6;
+  let form = $state<Form>(begun);
+  let stations = $state(6);
   const curved = () => picks.some((t) => t.shape === 'curve');
   const enough = () => picks.length > 1 || curved();
   const again = (t: Target) => picks.some((p) => p.ref === t.ref && p.at === t.at);

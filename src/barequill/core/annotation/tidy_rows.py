@@ -124,12 +124,13 @@ def in_rows(
         depths = [m.deep for m in here if m.own.row and m.own.row.form == "running"]
         offset += max(style.row, max(depths) + style.overrun + 3.0 if depths else 0.0)
     put = figures_apart(table, put, {own.id: found for own, found in group})
-    shapes = [table.shapes(d) for d in put]
+    solved = [table.put(d) for d in put]
+    shapes = [drawn(x, style.lines, table.at) for x in solved]
     # the extension lines of outer rows pass by the lettering of inner ones
     for each in shapes:
         ground.add(Shapes(lines=each.lines))
-    for d, each in zip(put, shapes, strict=True):
-        new, cost = _shifted(table, d, each, ground, shifts[d.id])
+    for d, own, each in zip(put, solved, shapes, strict=True):
+        new, cost = _shifted(table, d, own, each, ground, shifts[d.id])
         ground.add(table.shapes(new) if new is not d else Shapes(each.texts, [], each.arrows))
         made.append(new)
         total += cost
@@ -215,10 +216,11 @@ def _levels(members: list[Member]) -> dict[str, int]:
     return found
 
 
-def _shifted(table: Table, own: Dimension, shapes: Shapes, ground: Ground, was: float) -> tuple[Dimension, float]:
+def _shifted(
+    table: Table, own: Dimension, solved: Solved, shapes: Shapes, ground: Ground, was: float
+) -> tuple[Dimension, float]:
     """A dimension with its lettering moved along its line, where something lies on it; and what it costs there."""
     best, least = own, np.inf
-    solved = table.put(own)
     for shift in [0.0, *([was] if was else []), *SHIFTS[1:]]:
         if shift and isinstance(solved, SolvedLinear):
             # where its lettering alone costs too much there, the rest is not asked for

@@ -145,14 +145,17 @@ def _on_sides(table: Table, group: list[tuple[Dimension, Linear]], ground: Groun
     best: tuple[float, list[Dimension], Ground] | None = None
     tries = [(side, lift) for lift in range(LIFTS if len(group) <= MANY else 1) for side in (0, 1, -1)]
     for side, lift in tries:
-        trial, cost, made = ground.copy(), (0.0 if side == 0 else 2.0) + 1.0 * lift, []
+        # what is moved to the other side is looked for there
+        cost = (0.0 if side == 0 else 2.0) + 1.0 * lift
+        cost += 1.5 * sum(1 for d, _ in group if side and d.place.side != side)
+        if best is not None and cost >= best[0]:
+            continue
+        trial, made = ground.copy(), list[Dimension]()
         for own in (1, -1):
             there = [(_to(d, side or d.place.side), m) for d, m in group]
             new, more = in_rows(table, [(d, m) for d, m in there if d.place.side == own], trial, lift)
             made += new
             cost += more
-        # what is moved to the other side is looked for there
-        cost += 1.5 * sum(1 for d, _ in group if side and d.place.side != side)
         if side == 0 and lift and best is not None and cost > best[0] + CROSS:
             # farther out is no better
             break

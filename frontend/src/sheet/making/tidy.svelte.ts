@@ -5,7 +5,7 @@ import type { Making } from './making';
 
 /** Sizes put in order, of some views or of the whole sheet: shown first, then done. */
 export function tidying(views: string[]): Making {
-  let spread = false;
+  let spread = $state(false);
   const act = () => ({ act: 'tidy' as const, sheet: work.sheetId, views, spread });
   return {
     words: () => '',
