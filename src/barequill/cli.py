@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 from datetime import date
 from pathlib import Path
@@ -13,6 +14,8 @@ import click
 from . import __version__
 from .core.errors import UserError
 
+SHORT = ("draw", "lines", "part", "features", "fit")
+"""Commands that leave nothing behind that is to be taken down."""
 FORMATS = (".pdf", ".svg", ".dxf", ".png")
 
 
@@ -25,6 +28,22 @@ class _Commands(click.Group):
         except UserError as error:
             click.echo(f"barequill: {error}", err=True)
             sys.exit(2)
+
+
+def run() -> None:
+    """The command as it is started: one that is done ends at once, since taking all down takes half a second."""
+    code = 0
+    try:
+        main()
+    except SystemExit as end:
+        code = end.code if isinstance(end.code, int) else int(end.code is not None)
+        if isinstance(end.code, str):
+            sys.stderr.write(end.code + "\n")
+    sys.stdout.flush()
+    sys.stderr.flush()
+    if len(sys.argv) > 1 and sys.argv[1] in SHORT:
+        os._exit(code)
+    sys.exit(code)
 
 
 @click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
@@ -202,11 +221,11 @@ def draw(
         _draw_document(part, folder, output, suffix)
         return
     reading = _reading(part)
-    # loaded while the part is being read
-    from .core import writers  # noqa: F401
+    # loaded and made ready while the part is being read
     from .core.acts import NewDrawing, new_drawing
     from .core.acts.new_drawing import checked_names
     from .core.annotation import draw_sheet
+    from .core.projection.warming import warm_views
     from .core.standards.scales import parse_scale, scale_text
     from .core.views.picture import Studio
     from .core.views.taking import take
@@ -217,6 +236,8 @@ def draw(
     sheet_size = None if size.lower() == "auto" else size.upper()
     names = [v.strip() for v in views.split(",") if v.strip()]
     checked_names(names, sheet_size)
+    _writer(suffix)
+    warm_views()
     read = reading.part()
     studio = Studio(lambda key: read, lambda scene: take(read, scene))
     wish = NewDrawing.model_validate(
@@ -240,17 +261,18 @@ def draw(
     click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
 
 
-def _issued(suffix: str, inks: list[Any]) -> bytes:
-    """All sheets as PDF, or the first one in another format."""
+def _writer(suffix: str) -> Any:
+    """What writes all sheets as PDF, or the first one in another format."""
     from .core import writers
 
-    writer: Any = {
-        ".pdf": lambda: writers.write_pdf(inks),
-        ".svg": lambda: writers.write_svg(inks[0]),
-        ".dxf": lambda: writers.write_dxf(inks[0]),
-        ".png": lambda: writers.write_png(inks[0]),
-    }[suffix]
-    data: bytes = writer()
+    if suffix == ".pdf":
+        return writers.write_pdf
+    one: Any = getattr(writers, f"write_{suffix[1:]}")
+    return lambda inks: one(inks[0])
+
+
+def _issued(suffix: str, inks: list[Any]) -> bytes:
+    data: bytes = _writer(suffix)(inks)
     return data
 
 
@@ -261,6 +283,7 @@ def _draw_document(path: str, folder: str | None, output: str, suffix: str) -> N
     from .core.annotation import draw_sheet
     from .core.drawing import Drawing
     from .core.errors import BadOperation
+    from .core.projection.warming import warm_views
     from .core.views.picture import Studio
     from .core.views.taking import take
     from .work.documents import part_files
@@ -277,6 +300,8 @@ def _draw_document(path: str, folder: str | None, output: str, suffix: str) -> N
         raise UserError(f"{path} is no drawing document", f"{error}. See docs/drawing-format.md.") from error
     files = part_files(drawing, Path(folder) if folder else Path(path).parent)
     readings = {key: _reading(str(file)) for key, file in files.items()}
+    _writer(suffix)
+    warm_views()
     parts = {key: reading.part() for key, reading in readings.items()}
     studio = Studio(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
     try:

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 LIMIT = 180.0
 """Seconds that reading may take."""
-CODE = "import sys; from barequill.work.jobs import _read_here; sys.exit(_read_here(*sys.argv[1:]))"
+CODE = "import sys; from barequill.work.jobs import _read_here; _read_here(*sys.argv[1:])"
 BAD, OURS = 3, 4
 """Exit codes of the process: what was told stands in the file, or on its error stream."""
 
@@ -74,20 +74,24 @@ class Reading:
             )
 
 
-def _read_here(path: str, name: str, target: str) -> int:
-    """What the other process does."""
+def _read_here(path: str, name: str, target: str) -> None:
+    """What the other process does; it ends at once, since taking the kernel down takes half a second."""
+    import os
     import resource
     import traceback
 
     from .tasks import READER_MEMORY, read_part_to
 
+    code = 0
     resource.setrlimit(resource.RLIMIT_AS, (READER_MEMORY, READER_MEMORY))
     try:
         read_part_to(path, name, f"{target}.progress", target)
     except UserError as error:
         Path(target).write_text(json.dumps({"title": error.title, "detail": error.detail}))
-        return BAD
+        code = BAD
     except Exception:
         traceback.print_exc()
-        return OURS
-    return 0
+        code = OURS
+    sys.stdout.flush()
+    sys.stderr.flush()
+    os._exit(code)

@@ -24,11 +24,17 @@ from .arcs import conic_arc, torus_arc
 from .engine import cut_faces, project
 
 
-def warm() -> None:
-    """Run each loop once, on a short round bar and on two small curved surfaces."""
+def warm_views() -> None:
+    """Run the loops of a plain projection once, on a short round bar."""
     bar = _bar()
     project(bar, (0, -1, 0), (0, 0, 1))
     project(bar, (1, -1, 1), (0, 0, 1))
+
+
+def warm() -> None:
+    """Run each loop once, on a short round bar and on two small curved surfaces."""
+    warm_views()
+    bar = _bar()
     quarter = beyond([((0, 0, 5), (0, 0.2, 1)), ((0.5, 0, 0), (1, 0, 0))])
     project(bar, (1, -1, 1), (0, 0, 1), cut=quarter)
     cut_faces(bar, quarter)

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from ...geometry.vectors import cross
 from ..model import Array, Part
@@ -120,6 +119,9 @@ def _coil(part: Part, row: int) -> _Coil | None:
 
 
 def _fitted(p: Array, axis: Array) -> tuple[Array, Array, float, float, float] | None:
+    # loaded where there is a candidate only: it takes longer than a small part
+    from scipy.optimize import least_squares
+
     middle = p.mean(axis=0)
     x = cross(np.eye(3)[int(np.argmin(np.abs(axis)))], axis)
     x /= np.linalg.norm(x)
