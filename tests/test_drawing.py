@@ -8,6 +8,7 @@ from datetime import date
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import ValidationError
 
 from barequill.core.acts import ChangeSheet, PullView
 from barequill.core.annotation import draw_sheet
@@ -100,14 +101,19 @@ def test_a_family_shares_its_scale_and_a_view_may_have_its_own(drawing) -> None:
     "operation",
     [
         MoveView(view="v99", to=(0, 0)),
-        SetView(view="e2", changes={"colour": "red"}),
-        SetView(view="e2", changes={"scale": -2}),
+        SetView(view="e2", changes={"quarter": True}),
         Remove(ids=["d77"]),
     ],
 )
 def test_an_operation_that_does_not_fit_is_refused(drawing, operation) -> None:
     with pytest.raises(BadOperation):
         apply(drawing, operation)
+
+
+@pytest.mark.parametrize("changes", [{"colour": "red"}, {"scale": -2}, {"crop": {"halves": "left"}}])
+def test_changes_that_no_view_can_have_are_refused_as_they_come_in(changes) -> None:
+    with pytest.raises(ValidationError):
+        SetView(view="e2", changes=changes)
 
 
 def test_a_view_pulled_to_the_right_in_third_angle_looks_from_the_right(studio, drawing) -> None:

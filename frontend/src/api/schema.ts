@@ -472,6 +472,39 @@ export interface components {
              */
             share?: number;
         };
+        /** AnchorChanges */
+        AnchorChanges: {
+            /**
+             * Ref
+             * @default null
+             */
+            ref?: string | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: ("line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced") | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: (-1 | 1) | null;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | null;
+            /**
+             * Other
+             * @default null
+             */
+            other?: string | null;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+        };
         /**
          * Annotate
          * @description Add annotations to a sheet.
@@ -486,6 +519,186 @@ export interface components {
             sheet: string;
             /** Annotations */
             annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"])[];
+        };
+        /** AnnotationChanges */
+        AnnotationChanges: {
+            /**
+             * Refs
+             * @default null
+             */
+            refs?: string[] | string[] | null;
+            /**
+             * Beyond
+             * @default null
+             */
+            beyond?: [
+                number | null,
+                number | null
+            ] | [
+                number,
+                number
+            ] | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref?: string | null;
+            /**
+             * Arms
+             * @default null
+             */
+            arms?: [
+                number | null,
+                number | null,
+                number | null,
+                number | null
+            ] | null;
+            /**
+             * Measure
+             * @default null
+             */
+            measure?: ("length" | "distance" | "angle" | "diameter" | "radius" | "arc" | "chord" | "chamfer" | "slope" | "taper" | "depth") | null;
+            /**
+             * Anchors
+             * @default null
+             */
+            anchors?: components["schemas"]["AnchorChanges"][] | null;
+            /**
+             * Direction
+             * @default null
+             */
+            direction?: ("aligned" | "horizontal" | "vertical") | null;
+            /**
+             * Along
+             * @default null
+             */
+            along?: string | null;
+            /** @default null */
+            place?: components["schemas"]["PlaceChanges"] | null;
+            /**
+             * Extensions
+             * @default null
+             */
+            extensions?: components["schemas"]["ExtensionChanges"][] | null;
+            /**
+             * Style
+             * @default null
+             */
+            style?: string | null;
+            /**
+             * Decimals
+             * @default null
+             */
+            decimals?: number | null;
+            /**
+             * Count
+             * @default null
+             */
+            count?: number | null;
+            /**
+             * Sign
+             * @default null
+             */
+            sign?: ("auto" | "diameter" | "square" | "sphere" | "thickness" | "none") | null;
+            /**
+             * Prefix
+             * @default null
+             */
+            prefix?: string | null;
+            /**
+             * Suffix
+             * @default null
+             */
+            suffix?: string | null;
+            /**
+             * Above
+             * @default null
+             */
+            above?: string | null;
+            /**
+             * Below
+             * @default null
+             */
+            below?: string | null;
+            /**
+             * Reference
+             * @default null
+             */
+            reference?: boolean | null;
+            /**
+             * Exact
+             * @default null
+             */
+            exact?: boolean | null;
+            /** @default null */
+            tolerance?: components["schemas"]["ToleranceChanges"] | null;
+            /**
+             * Arrows
+             * @default null
+             */
+            arrows?: ("auto" | "inside" | "outside") | null;
+            /**
+             * Zigzag
+             * @default null
+             */
+            zigzag?: boolean | null;
+            /**
+             * Half
+             * @default null
+             */
+            half?: boolean | null;
+            /**
+             * Jog
+             * @default null
+             */
+            jog?: boolean | null;
+            /**
+             * Reflex
+             * @default null
+             */
+            reflex?: boolean | null;
+            /**
+             * Chamfer
+             * @default null
+             */
+            chamfer?: ("angle" | "letter" | "lengths") | null;
+            /** @default null */
+            row?: components["schemas"]["RowChanges"] | null;
+            /**
+             * Pinned
+             * @default null
+             */
+            pinned?: boolean | null;
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("midway" | "to" | "symmetry") | null;
+            /**
+             * Ties
+             * @default null
+             */
+            ties?: components["schemas"]["TieChanges"][] | null;
+            /**
+             * Axis
+             * @default null
+             */
+            axis?: ("x" | "y") | null;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | null;
+            /**
+             * Offset
+             * @default null
+             */
+            offset?: number | null;
+            /**
+             * Leaves Out
+             * @default null
+             */
+            leaves_out?: ("bore" | "counterbore" | "countersink" | "thread" | "depth")[] | null;
         };
         /**
          * AuxiliaryView
@@ -700,6 +913,47 @@ export interface components {
                 components["schemas"]["Hold"] | null
             ];
         };
+        /** BreakChanges */
+        BreakChanges: {
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Along
+             * @default null
+             */
+            along?: ("x" | "y") | null;
+            /**
+             * Start
+             * @default null
+             */
+            start?: number | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: number | null;
+            /**
+             * Gap
+             * @default null
+             */
+            gap?: number | null;
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("auto" | "zigzag" | "freehand" | "round" | "tube") | null;
+            /**
+             * Holds
+             * @default null
+             */
+            holds?: [
+                components["schemas"]["HoldChanges"] | null,
+                components["schemas"]["HoldChanges"] | null
+            ] | null;
+        };
         /**
          * BreakJson
          * @description A stretch taken out of a view: a place on each of its break lines, sheet mm, y down; what its ends are held to.
@@ -878,10 +1132,7 @@ export interface components {
             op: "change_annotation";
             /** Id */
             id: string;
-            /** Changes */
-            changes: {
-                [key: string]: unknown;
-            };
+            changes: components["schemas"]["AnnotationChanges"];
         };
         /**
          * ChangeExtension
@@ -1017,6 +1268,27 @@ export interface components {
                 number
             ];
         };
+        /** CornerChanges */
+        CornerChanges: {
+            /**
+             * Place
+             * @default null
+             */
+            place?: [
+                number,
+                number
+            ] | null;
+            /** @default null */
+            tie?: components["schemas"]["TieChanges"] | null;
+            /**
+             * Off
+             * @default null
+             */
+            off?: [
+                number,
+                number
+            ] | null;
+        };
         /**
          * Crop
          * @description What is kept of a view: what lies within an outline, or the half or quarter of a symmetrical part to which
@@ -1042,6 +1314,24 @@ export interface components {
              * @enum {string}
              */
             edge?: "plain" | "ragged" | "none";
+        };
+        /** CropChanges */
+        CropChanges: {
+            /** @default null */
+            outline?: components["schemas"]["OutlineChanges"] | null;
+            /**
+             * Halves
+             * @default null
+             */
+            halves?: [
+                -1 | 0 | 1,
+                -1 | 0 | 1
+            ] | null;
+            /**
+             * Edge
+             * @default null
+             */
+            edge?: ("plain" | "ragged" | "none") | null;
         };
         /**
          * CropView
@@ -1203,6 +1493,27 @@ export interface components {
                 "through" | "short" | "half",
                 "through" | "short" | "half"
             ];
+        };
+        /** CuttingLineChanges */
+        CuttingLineChanges: {
+            /**
+             * Corners
+             * @default null
+             */
+            corners?: components["schemas"]["CornerChanges"][] | null;
+            /**
+             * Courses
+             * @default null
+             */
+            courses?: ("level" | "upright" | "lean")[] | null;
+            /**
+             * Ends
+             * @default null
+             */
+            ends?: [
+                "through" | "short" | "half",
+                "through" | "short" | "half"
+            ] | null;
         };
         /**
          * DeclareThread
@@ -1941,6 +2252,29 @@ export interface components {
              */
             breaks?: number[];
         };
+        /** ExtensionChanges */
+        ExtensionChanges: {
+            /**
+             * Shown
+             * @default null
+             */
+            shown?: boolean | null;
+            /**
+             * Gap
+             * @default null
+             */
+            gap?: number | null;
+            /**
+             * Jog
+             * @default null
+             */
+            jog?: number | null;
+            /**
+             * Breaks
+             * @default null
+             */
+            breaks?: number[] | null;
+        };
         /**
          * FacePreview
          * @description One face of a part as a small picture: SVG path data in a box of ``width`` by ``height`` mm.
@@ -2203,6 +2537,34 @@ export interface components {
              */
             off?: boolean;
         };
+        /** HatchChoiceChanges */
+        HatchChoiceChanges: {
+            /**
+             * Body
+             * @default null
+             */
+            body?: string | null;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | null;
+            /**
+             * Spacing
+             * @default null
+             */
+            spacing?: number | null;
+            /**
+             * Pattern
+             * @default null
+             */
+            pattern?: ("general" | "material" | "steel" | "light" | "copper" | "plastic") | null;
+            /**
+             * Off
+             * @default null
+             */
+            off?: boolean | null;
+        };
         /**
          * HatchJson
          * @description How the cut faces of a body are hatched in a view just now.
@@ -2230,6 +2592,16 @@ export interface components {
              * @default 0
              */
             off?: number;
+        };
+        /** HoldChanges */
+        HoldChanges: {
+            /** @default null */
+            tie?: components["schemas"]["TieChanges"] | null;
+            /**
+             * Off
+             * @default null
+             */
+            off?: number | null;
         };
         /**
          * HoleNote
@@ -2420,6 +2792,34 @@ export interface components {
             depth?: number;
             /** @default null */
             tie?: components["schemas"]["Tie"] | null;
+        };
+        /** LocalCutChanges */
+        LocalCutChanges: {
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Outline
+             * @default null
+             */
+            outline?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Smooth
+             * @default null
+             */
+            smooth?: boolean | null;
+            /**
+             * Depth
+             * @default null
+             */
+            depth?: number | null;
+            /** @default null */
+            tie?: components["schemas"]["TieChanges"] | null;
         };
         /**
          * LocalJson
@@ -2802,6 +3202,48 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /** OutlineChanges */
+        OutlineChanges: {
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("round" | "rectangle" | "corners" | "free") | null;
+            /**
+             * Centre
+             * @default null
+             */
+            centre?: [
+                number,
+                number
+            ] | null;
+            /** @default null */
+            tie?: components["schemas"]["TieChanges"] | null;
+            /**
+             * Off
+             * @default null
+             */
+            off?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Half
+             * @default null
+             */
+            half?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Points
+             * @default null
+             */
+            points?: [
+                number,
+                number
+            ][] | null;
         };
         /**
          * OutlineJson
@@ -3220,6 +3662,34 @@ export interface components {
              * @default 45
              */
             angle?: number;
+        };
+        /** PlaceChanges */
+        PlaceChanges: {
+            /**
+             * Side
+             * @default null
+             */
+            side?: (-1 | 1) | null;
+            /**
+             * Frame
+             * @default null
+             */
+            frame?: ("outline" | "model") | null;
+            /**
+             * Offset
+             * @default null
+             */
+            offset?: number | null;
+            /**
+             * Along
+             * @default null
+             */
+            along?: number | null;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | null;
         };
         /**
          * PlaceSet
@@ -3786,6 +4256,19 @@ export interface components {
              */
             form?: "chain" | "parallel" | "running" | "symmetrical";
         };
+        /** RowChanges */
+        RowChanges: {
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("chain" | "parallel" | "running" | "symmetrical") | null;
+        };
         /**
          * SaidJson
          * @description What the sentence of a dimension tells besides: what the title block gives it, its class in figures; the styles that it
@@ -4275,10 +4758,7 @@ export interface components {
             op: "set_view";
             /** View */
             view: string;
-            /** Changes */
-            changes: {
-                [key: string]: unknown;
-            };
+            changes: components["schemas"]["ViewChanges"];
         };
         /**
          * Sheet
@@ -4540,6 +5020,19 @@ export interface components {
              */
             at: "start" | "end" | "middle" | "centre" | "point" | "line" | "axis" | "round" | "outline" | "box";
         };
+        /** TieChanges */
+        TieChanges: {
+            /**
+             * Ref
+             * @default null
+             */
+            ref?: string | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: ("start" | "end" | "middle" | "centre" | "point" | "line" | "axis" | "round" | "outline" | "box") | null;
+        };
         /**
          * Tolerance
          * @description Deviations of a dimension in its own unit (mm, inch or degrees), or an ISO 286 class on its size.
@@ -4581,6 +5074,39 @@ export interface components {
              * @default true
              */
             bare_zero?: boolean;
+        };
+        /** ToleranceChanges */
+        ToleranceChanges: {
+            /**
+             * Kind
+             * @default null
+             */
+            kind?: ("none" | "symmetric" | "unequal" | "limits" | "minimum" | "maximum" | "fit") | null;
+            /**
+             * Upper
+             * @default null
+             */
+            upper?: number | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower?: number | null;
+            /**
+             * Fit
+             * @default null
+             */
+            fit?: string | null;
+            /**
+             * Shown
+             * @default null
+             */
+            shown?: ("class" | "deviations" | "both" | "limits") | null;
+            /**
+             * Bare Zero
+             * @default null
+             */
+            bare_zero?: boolean | null;
         };
         /**
          * TurnFront
@@ -4639,6 +5165,206 @@ export interface components {
             view: string;
             /** Ref */
             ref: string;
+        };
+        /** ViewChanges */
+        ViewChanges: {
+            /**
+             * Bodies
+             * @default null
+             */
+            bodies?: string[] | null;
+            /**
+             * Adjacent
+             * @default null
+             */
+            adjacent?: string[] | null;
+            /**
+             * Left Out
+             * @default null
+             */
+            left_out?: string[] | null;
+            /**
+             * Hidden Out
+             * @default null
+             */
+            hidden_out?: string[] | null;
+            /**
+             * Place
+             * @default null
+             */
+            place?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
+            /**
+             * Tied
+             * @default null
+             */
+            tied?: boolean | null;
+            /**
+             * Hidden Lines
+             * @default null
+             */
+            hidden_lines?: boolean | null;
+            /**
+             * Shaded
+             * @default null
+             */
+            shaded?: boolean | null;
+            /**
+             * Tangent Edges
+             * @default null
+             */
+            tangent_edges?: ("shown" | "thin" | "off") | null;
+            /**
+             * Letter
+             * @default null
+             */
+            letter?: string | null;
+            /**
+             * Caption
+             * @default null
+             */
+            caption?: string | null;
+            /**
+             * Caption Off
+             * @default null
+             */
+            caption_off?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Local Cuts
+             * @default null
+             */
+            local_cuts?: components["schemas"]["LocalCutChanges"][] | null;
+            /**
+             * Whole
+             * @default null
+             */
+            whole?: string[] | null;
+            /**
+             * Ribs
+             * @default null
+             */
+            ribs?: string[] | null;
+            /**
+             * Hatches
+             * @default null
+             */
+            hatches?: components["schemas"]["HatchChoiceChanges"][] | null;
+            /**
+             * Turn
+             * @default null
+             */
+            turn?: number | null;
+            /** @default null */
+            crop?: components["schemas"]["CropChanges"] | null;
+            /**
+             * Breaks
+             * @default null
+             */
+            breaks?: components["schemas"]["BreakChanges"][] | null;
+            /**
+             * Toward
+             * @default null
+             */
+            toward?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Up
+             * @default null
+             */
+            up?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Cut At
+             * @default null
+             */
+            cut_at?: number | null;
+            /**
+             * Angles
+             * @default null
+             */
+            angles?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Full
+             * @default null
+             */
+            full?: boolean | null;
+            /**
+             * Quarter
+             * @default null
+             */
+            quarter?: boolean | null;
+            /** @default null */
+            line?: components["schemas"]["CuttingLineChanges"] | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: (-1 | 1) | null;
+            /**
+             * Bare
+             * @default null
+             */
+            bare?: boolean | null;
+            /**
+             * Depth
+             * @default null
+             */
+            depth?: number | null;
+            /**
+             * Marked
+             * @default null
+             */
+            marked?: ("auto" | "full" | "line" | "off") | ("auto" | "arrow" | "off") | null;
+            /**
+             * Letters Off
+             * @default null
+             */
+            letters_off?: [
+                [
+                    number,
+                    number
+                ] | null,
+                [
+                    number,
+                    number
+                ] | null
+            ] | null;
+            /** @default null */
+            outline?: components["schemas"]["OutlineChanges"] | null;
+            /**
+             * Edge
+             * @default null
+             */
+            edge?: ("plain" | "ragged" | "none") | null;
+            /**
+             * Border
+             * @default null
+             */
+            border?: boolean | null;
+            /**
+             * Leader
+             * @default null
+             */
+            leader?: boolean | null;
         };
         /**
          * ViewJson

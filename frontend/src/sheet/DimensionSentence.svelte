@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Dimension } from '../api/client';
+  import type { AnnotationChanges, Dimension } from '../api/client';
   import type { components } from '../api/schema';
   import Choice from './Choice.svelte';
   import Either from './Either.svelte';
@@ -56,12 +56,12 @@
       ? 'decimals as needed'
       : `${names[dimension.decimals]} decimal${dimension.decimals === 1 ? '' : 's'}`,
   );
-  const CHAMFERS: [string, string][] = [
+  const CHAMFERS = [
     ['angle', 'with its angle'],
     ['letter', 'with C'],
     ['lengths', 'by both lengths'],
-  ];
-  const set = (changes: { [name: string]: unknown }) => work.setAnnotations([id], changes);
+  ] as const;
+  const set = (changes: AnnotationChanges) => work.setAnnotations([id], changes);
 
   const setTolerance = (text: string) => work.act({ act: 'state_tolerance', ids: [id], text });
 

@@ -202,7 +202,7 @@
     <Choice
       value={view.tangent_edges ?? 'thin'}
       label="Tangent edges"
-      options={plain(['shown', 'thin', 'off'])}
+      options={plain(['shown', 'thin', 'off'] as const)}
       onset={(v) => work.setView(id, { tangent_edges: v })}
       after=","
     />

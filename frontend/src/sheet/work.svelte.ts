@@ -3,6 +3,7 @@ import {
   Refusal,
   type Act,
   type Annotation,
+  type AnnotationChanges,
   type Dimension,
   type Direction,
   type DrawingState,
@@ -11,6 +12,7 @@ import {
   type Sheet,
   type SheetInk,
   type View,
+  type ViewChanges,
   type ViewProgress,
 } from '../api/client';
 import { notices } from '../lib/notices.svelte';
@@ -254,11 +256,11 @@ class Work {
     return this.annotations.find((a) => a.id === id);
   }
 
-  setView(id: string, changes: { [name: string]: unknown }) {
+  setView(id: string, changes: ViewChanges) {
     return this.operation({ op: 'set_view', view: id, changes });
   }
 
-  setAnnotations(ids: string[], changes: { [name: string]: unknown }) {
+  setAnnotations(ids: string[], changes: AnnotationChanges) {
     return this.together(
       `Change ${ids.length} elements`,
       ids.map((id) => ({ op: 'change_annotation', id, changes })),

@@ -1,3 +1,4 @@
+import type { Point } from '../../api/client';
 import { asking } from '../asking.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
@@ -18,7 +19,7 @@ export function gestureOfCaption(view: string, caption: string, from: [number, n
       if (element) asking.preview = [{ ...element, x: element.x + by[0], y: element.y + by[1] }];
     },
     async up() {
-      const off = [before[0] + by[0], before[1] - by[1]];
+      const off: Point = [before[0] + by[0], before[1] - by[1]];
       await work.setView(view, { caption_off: Math.hypot(off[0], off[1]) < 0.01 ? null : off });
       asking.stop();
     },

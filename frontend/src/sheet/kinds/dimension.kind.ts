@@ -53,7 +53,7 @@ const kind: Kind = {
   offers(id) {
     const d = dimension(id);
     if (!d) return [];
-    const next = { auto: 'outside', outside: 'inside', inside: 'auto' }[d.arrows ?? 'auto'];
+    const next = ({ auto: 'outside', outside: 'inside', inside: 'auto' } as const)[d.arrows ?? 'auto'];
     return [
       {
         name: d.reference ? 'No longer a reference' : 'As a reference',

@@ -26,6 +26,8 @@ export function cropping(view = ''): Making {
 }
 
 /** Keep the half or quarter of a view, with its sign of symmetry. */
-export function halved(view: string, halves: [number, number]) {
+type Half = -1 | 0 | 1;
+
+export function halved(view: string, halves: [Half, Half]) {
   return work.setView(view, { crop: { outline: null, halves, edge: 'none' } });
 }

@@ -16,8 +16,9 @@
 
   /** The axes of a pictorial view by how much two of them lean. */
   function setAxes(text: string) {
-    const angles = text.split(/[,;\s]+/).map((t) => Number(t.replace('°', '')));
-    if (angles.length === 2 && angles.every((a) => a >= 1 && a < 89)) void work.setView(view.id, { angles });
+    const [a, b, more] = text.split(/[,;\s]+/).map((t) => Number(t.replace('°', '')));
+    const leans = (x: number) => x >= 1 && x < 89;
+    if (more === undefined && leans(a) && leans(b)) void work.setView(view.id, { angles: [a, b] });
   }
 </script>
 

@@ -36,7 +36,8 @@
   /** The hatch of a body is that of the whole drawing, or this view's own. */
   function hatchHere(body: string, here: boolean) {
     const now = shown.hatches.find((h) => h.body === body);
-    const own = now && { body, angle: now.angle, spacing: now.spacing, pattern: now.pattern, off: now.off };
+    const pattern = now?.pattern as HatchChoice['pattern'];
+    const own = now && { body, angle: now.angle, spacing: now.spacing, pattern, off: now.off };
     return work.setView(view.id, { hatches: [...otherHatches(body), ...(here && own ? [own] : [])] });
   }
 </script>

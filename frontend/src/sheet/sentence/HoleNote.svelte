@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { AnnotationChanges } from '../../api/client';
   import Choice from '../Choice.svelte';
   import { declare } from '../kinds/hole_note.kind';
   import { work } from '../work.svelte';
@@ -10,7 +11,7 @@
     return found?.kind === 'hole_note' ? found : undefined;
   });
   let words = $derived(work.elements.get(id)?.words ?? '');
-  const set = (changes: { [name: string]: unknown }) => work.setAnnotations([id], changes);
+  const set = (changes: AnnotationChanges) => work.setAnnotations([id], changes);
   const LINES: [NonNullable<NonNullable<typeof note>['leaves_out']>[number], string][] = [
     ['bore', 'its diameter'],
     ['depth', 'its depth'],

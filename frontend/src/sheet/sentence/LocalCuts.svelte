@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { View } from '../../api/client';
+  import type { LocalCut, View } from '../../api/client';
   import Choice from '../Choice.svelte';
   import { work } from '../work.svelte';
 
@@ -9,7 +9,8 @@
   function setDepth(k: number, text: string) {
     const depth = Number(text.replace(',', '.').replace(/[^0-9.-]/g, ''));
     if (text !== 'box' && !Number.isFinite(depth)) return;
-    const change = text === 'box' ? { tie: { ref: '', at: 'box' }, depth: 0 } : { tie: null, depth };
+    const change: Partial<LocalCut> =
+      text === 'box' ? { tie: { ref: '', at: 'box' }, depth: 0 } : { tie: null, depth };
     return work.setView(view.id, {
       local_cuts: (view.local_cuts ?? []).map((c, i) => (i === k ? { ...c, ...change } : c)),
     });

@@ -1,30 +1,30 @@
 <script lang="ts">
-  import type { View, ViewJson } from '../../api/client';
+  import type { Point, View, ViewJson } from '../../api/client';
   import Choice from '../Choice.svelte';
   import { work } from '../work.svelte';
 
   /** What is kept of a view, what is taken out of it, and how it is turned. */
   let { view, shown }: { view: View; shown: ViewJson } = $props();
   /** What the outline of a detail or crop ends with. */
-  const EDGES: [string, string][] = [
+  const EDGES = [
     ['plain', 'its outline drawn'],
     ['ragged', 'an irregular edge'],
     ['none', 'no edge drawn'],
-  ];
-  const BREAKS: [string, string][] = [
+  ] as const;
+  const BREAKS = [
     ['auto', 'as the part is there'],
     ['zigzag', 'zigzag lines'],
     ['freehand', 'freehand lines'],
     ['round', 'as a round bar'],
     ['tube', 'as a tube'],
-  ];
+  ] as const;
   let outline = $derived(view.kind === 'detail' ? view.outline : view.crop?.outline);
   let edge = $derived(view.kind === 'detail' ? (view.edge ?? 'plain') : (view.crop?.edge ?? 'ragged'));
   /** What the ends of the stretches keep their distance from. */
   let heldTo = $derived([...new Set(shown.breaks.flatMap((b) => b.about))].slice(0, 3));
   const size = (n: number) => `${Math.round(n * 2000) / 1000}`;
 
-  function setEdge(v: string) {
+  function setEdge(v: (typeof EDGES)[number][0]) {
     if (view.kind === 'detail') return work.setView(view.id, { edge: v });
     return work.setView(view.id, { crop: { edge: v } });
   }
@@ -33,12 +33,12 @@
   function setSize(text: string) {
     const [a, b] = text.split(/[x×;/]/).map((t) => Number(t.replace(',', '.').replace(/[^0-9.]/g, '')) / 2);
     if (!(a > 0) || !outline) return;
-    const half = [a, b > 0 ? b : outline.form === 'round' ? a : outline.half![1]];
+    const half: Point = [a, b > 0 ? b : outline.form === 'round' ? a : outline.half![1]];
     const changed = { outline: { half } };
     return work.setView(view.id, view.kind === 'detail' ? changed : { crop: changed });
   }
 
-  const setBreak = (changes: { [name: string]: unknown }) =>
+  const setBreak = (changes: Partial<NonNullable<View['breaks']>[number]>) =>
     work.setView(view.id, { breaks: (view.breaks ?? []).map((b) => ({ ...b, ...changes })) });
 </script>
 

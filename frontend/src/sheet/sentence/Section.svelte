@@ -1,26 +1,25 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
-  import type { SectionView, ViewJson } from '../../api/client';
+  import type { SectionView, ViewJson, Point } from '../../api/client';
   import Choice from '../Choice.svelte';
   import { work } from '../work.svelte';
 
   /** Where a section is cut, and what it shows of what lies behind. */
   let { section, shown, letter }: { section: SectionView; shown: ViewJson; letter: Snippet } = $props();
   const FORMS = ['the whole part behind it', 'the cut face alone'] as const;
-  const MARKS: [string, string][] = [
+  const MARKS = [
     ['auto', 'as its place needs it'],
     ['full', 'with arrows and letters'],
     ['line', 'by a line alone'],
     ['off', 'not at all'],
-  ];
+  ] as const;
   /** The place where a corner is tied, moved by what is typed (mm of the part, level and upright). */
   function setOffset(text: string) {
     const [a, b] = text.split(/[;/]/).map((t) => Number(t.replace(',', '.')));
     if (!Number.isFinite(a)) return;
     const upright = section.line.courses[0] === 'upright';
-    const corners = section.line.corners.map((c, k) =>
-      k === tiedAt ? { ...c, off: [b === undefined ? (upright ? a : 0) : a, b ?? (upright ? 0 : a)] } : c,
-    );
+    const off: Point = [b === undefined ? (upright ? a : 0) : a, b ?? (upright ? 0 : a)];
+    const corners = section.line.corners.map((c, k) => (k === tiedAt ? { ...c, off } : c));
     return work.setView(section.id, { line: { corners } });
   }
   let tiedAt = $derived(section.line.corners.findIndex((c) => c.tie));
@@ -48,7 +47,7 @@ looking
     ['1', 'left of the line'],
     ['-1', 'right of the line'],
   ]}
-  onset={(v) => work.setView(section.id, { side: Number(v) })}
+  onset={(v) => work.setView(section.id, { side: v === '1' ? 1 : -1 })}
   after=","
 />
 {@render letter()}

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import Field
 
 from ...bounds import MANY, Ref
 from ...errors import BadOperation
-from ..annotations import Annotation
+from ..annotations import KINDS, Annotation
 from ..document import Drawing
-from .base import AnyOperation, changed, need_annotation, need_sheet, numbered
+from .base import AnyOperation, changed, given, need_annotation, need_sheet, numbered, partial
+
+if TYPE_CHECKING:
+    AnnotationChanges = Any
+else:
+    AnnotationChanges = partial("AnnotationChanges", KINDS)
 
 
 class Annotate(AnyOperation):
@@ -42,19 +47,19 @@ class ChangeAnnotation(AnyOperation):
 
     op: Literal["change_annotation"] = "change_annotation"
     id: Ref
-    changes: Annotated[dict[Ref, Any], Field(max_length=50)]
+    changes: AnnotationChanges
 
     def applied(self, drawing: Drawing) -> Drawing:
         sheet, annotation = need_annotation(drawing, self.id)
         allowed = set(type(annotation).model_fields) - {"id", "kind", "on"}
-        after = changed(annotation, self.changes, allowed, "annotation")
+        after = changed(annotation, given(self.changes), allowed, "annotation")
         kept = [after if a.id == self.id else a for a in sheet.annotations]
         return drawing.with_sheet(sheet.model_copy(update={"annotations": kept}))
 
     def words(self) -> str:
-        if {"beyond", "arms"} & set(self.changes):
+        if {"beyond", "arms"} & set(given(self.changes)):
             return "Move the ends of a centre line"
-        return "Change a dimension" if "place" not in self.changes else "Move a dimension"
+        return "Change a dimension" if "place" not in given(self.changes) else "Move a dimension"
 
 
 class Remove(AnyOperation):

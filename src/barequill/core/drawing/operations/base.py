@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, TypeVar
+from collections.abc import Callable, Iterable
+from functools import lru_cache
+from types import UnionType
+from typing import Annotated, Any, TypeVar, Union, get_args, get_origin
+
+from pydantic import AfterValidator, create_model
 
 from ...errors import BadOperation
 from ..annotations import AnyAnnotation
@@ -78,6 +82,49 @@ def numbered(d: Drawing, new: list[str]) -> Drawing:
             raise BadOperation("That name is taken", f"The drawing already holds {each}; load it again.")
     most = max((int("".join(c for c in n if c.isdigit()) or 0) for n in new), default=0)
     return d.model_copy(update={"last_id": max(d.last_id, min(most, 10**9))})
+
+
+def partial(name: str, kinds: Iterable[type[Model]], allowed: set[str] | None = None) -> type[Model]:
+    """A model of changes to values of some kinds: each of their properties (of those that are ``allowed``) may be given, of
+    those that hold several some alone; what goes together is for the values themselves to say."""
+    types: dict[str, list[Any]] = {}
+    for kind in kinds:
+        for own, field in kind.model_fields.items():
+            if own not in ("id", "kind", "on") and (allowed is None or own in allowed):
+                found = types.setdefault(own, [])
+                annotation = _loosened(field.rebuild_annotation())
+                if annotation not in found:
+                    found.append(annotation)
+    fields: Any = {own: (Union[(*found, None)], None) for own, found in types.items()}
+    return create_model(name, __base__=Model, **fields)
+
+
+@lru_cache(maxsize=100)
+def _part_of(kind: type[Model]) -> type[Model]:
+    fields: Any = {own: (Union[_loosened(f.rebuild_annotation()), None], None) for own, f in kind.model_fields.items()}  # noqa: UP007
+    return create_model(f"{kind.__name__}Changes", __base__=Model, **fields)
+
+
+def _loosened(annotation: Any) -> Any:
+    """A type with all values in it that hold several given in part, and without what looks at more than one figure."""
+    if isinstance(annotation, type) and issubclass(annotation, Model):
+        return _part_of(annotation)
+    origin, within = get_origin(annotation), get_args(annotation)
+    if origin is Annotated:
+        own = [m for m in within[1:] if not isinstance(m, AfterValidator)]
+        return Annotated[(_loosened(within[0]), *own)] if own else _loosened(within[0])
+    if origin in (Union, UnionType):
+        return Union[tuple(_loosened(w) for w in within)]  # noqa: UP007
+    if origin in (list, tuple):
+        return origin[tuple(w if w is Ellipsis else _loosened(w) for w in within)]
+    return annotation
+
+
+def given(changes: Model | dict[str, Any]) -> dict[str, Any]:
+    """What of changes is given, by name."""
+    if isinstance(changes, dict):
+        return changes
+    return changes.model_dump(exclude_unset=True)
 
 
 def changed(old: Found, changes: dict[str, Any], allowed: set[str], what: str) -> Found:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args
 
 from pydantic import Field
 
@@ -11,7 +11,7 @@ from ...errors import BadOperation
 from ..base import Point
 from ..document import Drawing
 from ..views import AuxiliaryView, OneView, View, way_of
-from .base import AnyOperation, changed, need_sheet, need_view, numbered, shifted
+from .base import AnyOperation, changed, given, need_sheet, need_view, numbered, partial, shifted
 
 NAMES = {
     "scale": "scale",
@@ -49,6 +49,12 @@ NAMES = {
     "border": "border",
     "leader": "line to its ring",
 }
+
+
+if TYPE_CHECKING:
+    ViewChanges = Any
+else:
+    ViewChanges = partial("ViewChanges", get_args(View), {*NAMES, "toward", "up"})
 
 
 class AddViews(AnyOperation):
@@ -102,20 +108,21 @@ class SetView(AnyOperation):
 
     op: Literal["set_view"] = "set_view"
     view: Ref
-    changes: Annotated[dict[Ref, Any], Field(max_length=50)]
+    changes: ViewChanges
 
     def applied(self, drawing: Drawing) -> Drawing:
         sheet, view = need_view(drawing, self.view)
-        changes = dict(self.changes)
+        asked = given(self.changes)
+        changes = dict(asked)
         lettered = isinstance(view, AuxiliaryView) and not view.letter
         if lettered and (changes.get("tied") is False or changes.get("turn")):
             # out of its line it is known by a letter
             changes.setdefault("letter", drawing.free_letter())
         after: View = changed(view, changes, ({*NAMES, "toward", "up"}) & set(type(view).model_fields), "view")
-        letter = self.changes.get("letter")
+        letter = asked.get("letter")
         if letter and letter in drawing.letters(but=view.id):
             raise BadOperation(f"The letter {letter} is taken", "Another view of this drawing has it; choose another.")
-        if self.changes.get("tied") and view.parent is None:
+        if asked.get("tied") and view.parent is None:
             raise BadOperation(
                 "This view has no parent", "Only a view that was pulled out of another can be tied to it."
             )
@@ -123,7 +130,7 @@ class SetView(AnyOperation):
             sheet.model_copy(update={"views": [after if v.id == view.id else v for v in sheet.views]})
         )
         parent, way = sheet.view(after.parent), way_of(after)
-        if self.changes.get("tied") and parent is not None and way is not None:
+        if asked.get("tied") and parent is not None and way is not None:
             dx, dy = parent.place[0] - after.place[0], parent.place[1] - after.place[1]
             along = dx * way[0] + dy * way[1]
             step = (dx - along * way[0], dy - along * way[1])
@@ -131,7 +138,7 @@ class SetView(AnyOperation):
         return drawing
 
     def words(self) -> str:
-        return "Change " + ", ".join(NAMES.get(k, "direction") for k in self.changes) + " of a view"
+        return "Change " + ", ".join(NAMES.get(k, "direction") for k in given(self.changes)) + " of a view"
 
 
 def _together(drawing: Drawing, view: View) -> list[str]:
