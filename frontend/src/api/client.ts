@@ -115,10 +115,10 @@ export const api = {
     told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { revision } })),
   preview: (id: number, act: Act) =>
     told(http.POST('/api/drawings/{id}/preview', { params: { path: { id } }, body: { act } })),
-  ink: (id: number, sheet: string, since = '') =>
+  ink: (id: number, sheet: string, since = '', pointing = '') =>
     told(
       http.GET('/api/drawings/{id}/sheets/{sheet}/ink', {
-        params: { path: { id, sheet }, query: { since } },
+        params: { path: { id, sheet }, query: { since, pointing } },
       }),
     ),
   said: (id: number, size: string) =>

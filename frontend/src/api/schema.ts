@@ -149,7 +149,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A sheet as ink; with ``since``, the token of what was sent before, without what is the same. */
+        /** A sheet as ink; with ``since``, the token of what was sent before, without what is the same. Where ``pointing`` is */
         get: operations["sheet_ink"];
         put?: never;
         post?: never;
@@ -5779,6 +5779,7 @@ export interface operations {
         parameters: {
             query?: {
                 since?: string;
+                pointing?: string;
             };
             header?: never;
             path: {

@@ -103,8 +103,9 @@ class Work {
   /** Ink of the sheet: of what the screen has already, only where it stands comes along. */
   private async freshInk(): Promise<SheetInk> {
     const had = this.ink;
-    const ink = await api.ink(this.id, this.sheetId, had?.token ?? '');
-    if (!had) return ink;
+    // the sheet is shown first; what can be pointed at in views of many lines comes after
+    if (!had) return api.ink(this.id, this.sheetId, '', 'later');
+    const ink = await api.ink(this.id, this.sheetId, had.token);
     const byId = new Map(had.elements.map((e) => [e.id, e]));
     const byKey = new Map(had.elements.map((e) => [e.key, e]));
     const fresh = new Map(ink.elements.map((e) => [e.id, e]));
@@ -135,6 +136,19 @@ class Work {
     this.show(ink);
     selected.keep(new Set([...this.views, ...this.annotations].map((e) => e.id)));
     void this.watch();
+    void this.point();
+  }
+
+  /** Ask for what can be pointed at, where it did not come along. */
+  private async point() {
+    const shown = this.ink;
+    if (!shown?.views.some((v) => !v.pointed && !v.pending)) return;
+    try {
+      const ink = await this.freshInk();
+      if (this.ink === shown) this.show(ink);
+    } catch (error) {
+      notices.refuse(error);
+    }
   }
 
   /** While views are being projected: ask how far they are, and show each when it is there. */

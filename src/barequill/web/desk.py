@@ -25,7 +25,7 @@ from ..store import Standing, Store
 from ..work.plain import write_whole
 from ..work.pools import Workshop
 from . import schemas as s
-from .screen import Screens
+from .screen import Pointing, Screens
 
 PATIENCE = 0.7
 """How long (s) a sheet waits for its views before it is shown without them."""
@@ -90,7 +90,7 @@ class Desk:
         self.prefetch(drawing, sheet)
         return draw_sheet(drawing, sheet, self.studio, date.today().isoformat(), self.bench.well)
 
-    def shown(self, drawing: Drawing, sheet: Sheet, since: str = "", pointing: bool = True) -> s.SheetInk:
+    def shown(self, drawing: Drawing, sheet: Sheet, since: str = "", pointing: Pointing = "all") -> s.SheetInk:
         """A sheet for the screen: views that take long are left out, and told of; ink that the screen has from
         ``since`` (the token of what it was sent before) is not sent again."""
         scenes = self.studio.scenes(drawing, sheet)

@@ -22,6 +22,7 @@ from ..core.writers import write_dxf, write_pdf, write_png, write_svg
 from ..store import Standing
 from . import schemas as s
 from .api import desk, route
+from .screen import Pointing
 
 drawings = Blueprint("drawings", __name__)
 
@@ -78,7 +79,7 @@ def propose(body: s.NewDrawing) -> s.Proposal:
         size=sheet.size,
         scale=sheet.scale,
         scale_text=scale_text(sheet.scale),
-        ink=desk().shown(drawing, sheet, pointing=False),
+        ink=desk().shown(drawing, sheet, pointing="none"),
     )
 
 
@@ -133,11 +134,13 @@ def preview(id: int, body: s.PreviewRequest) -> s.Preview:
     return desk().preview(desk().store.get(id).drawing, body.act)
 
 
-@route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/ink", answer=s.SheetInk, query=("since",))
+@route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/ink", answer=s.SheetInk, query=("since", "pointing"))
 def sheet_ink(id: int, sheet: str) -> s.SheetInk:
-    """A sheet as ink; with ``since``, the token of what was sent before, without what is the same."""
+    """A sheet as ink; with ``since``, the token of what was sent before, without what is the same. Where ``pointing`` is
+    ``later``, what can be pointed at in views of many lines is left for the next time."""
     drawing = desk().store.get(id).drawing
-    return desk().shown(drawing, desk().sheet(drawing, sheet), request.args.get("since", ""))
+    pointing: Pointing = "later" if request.args.get("pointing") == "later" else "all"
+    return desk().shown(drawing, desk().sheet(drawing, sheet), request.args.get("since", ""), pointing)
 
 
 @route(drawings, "GET", "/drawings/{id}/sizes/{size}", answer=s.SaidJson)

@@ -8,7 +8,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from hashlib import blake2b
-from typing import TypeVar
+from typing import Literal, TypeVar
 
 from ..core.annotation.cut_ink import hatch_look
 from ..core.annotation.pointing import lines_of, snaps_of
@@ -37,6 +37,11 @@ class Sent:
 
     keys: frozenset[str]
     elements: dict[str, Element]
+
+
+Pointing = Literal["all", "later", "none"]
+MANY = 800
+"""Lines of a view from which on what can be pointed at in it may come later."""
 
 
 class Screens:
@@ -80,9 +85,10 @@ class Screens:
         pictures: dict[str, Picture],
         pending: Collection[str],
         since: str,
-        pointing: bool,
+        pointing: Pointing,
     ) -> s.SheetInk:
-        """A sheet's ink, without that which was sent with the token ``since``."""
+        """A sheet's ink, without that which was sent with the token ``since``; what can be pointed at in views of many lines
+        may be left for ``later``."""
         have = self._sent.get(since) or Sent(frozenset(), {})
         views = [
             self._view(
@@ -99,7 +105,8 @@ class Screens:
             for p in pictures.values()
         ]
         now = Sent(
-            frozenset([*(e.key for e in ink.elements), *(v.key for v in views)]), {e.id: e for e in ink.elements}
+            frozenset([*(e.key for e in ink.elements), *(v.key for v in views if v.pointed or v.key in have.keys)]),
+            {e.id: e for e in ink.elements},
         )
         told = "\n".join(f"{e.id} {e.key} {e.at[0]:.4f} {e.at[1]:.4f}" for e in ink.elements)
         token = blake2b(f"{told}\n{sorted(now.keys)}".encode(), digest_size=12).hexdigest()
@@ -142,7 +149,7 @@ class Screens:
         picture: Picture,
         pending: bool,
         have: frozenset[str],
-        pointing: bool,
+        pointing: Pointing,
         section: s.SectionJson | None,
         outline: s.OutlineJson | None,
     ) -> s.ViewJson:
@@ -150,12 +157,14 @@ class Screens:
         use = drawing.part(view.part)
         element = ink.of(view.id)
         assert element is not None
-        key = f"{element.key}-{drawing.unit}-{drawing.standard}{'' if pointing else '-'}"
+        key = f"{element.key}-{drawing.unit}-{drawing.standard}{'-' if pointing == 'none' else ''}"
         pointed = None
-        if key not in have:
-            pointed = self._kept(
-                key, lambda: _pointed(picture, drawing) if pointing else s.Pointed(words=[], lines=[], snaps=[])
-            )
+        if pointing == "none":
+            pointed = s.Pointed(words=[], lines=[], snaps=[])
+        elif key not in have and not (
+            pointing == "later" and len(picture.shot.curves) > MANY and key not in self._made
+        ):
+            pointed = self._kept(key, lambda: _pointed(picture, drawing))
         parent = drawing.view(view.parent)
         return s.ViewJson.model_construct(
             id=view.id,

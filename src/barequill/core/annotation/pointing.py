@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
@@ -12,7 +13,6 @@ from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
 from ..drawing import Anchor, CuttingLine, Drawing, Tie
-from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
 from ..part.model import Part
@@ -187,12 +187,16 @@ FURTHER = 3.0
 def _more_spots(picture: Picture, drawing: Drawing) -> Iterator[tuple[Anchor, Array, str]]:
     """Places of a view besides those of its edges: sides of circles, and corners that were rounded or chamfered away."""
     shot = picture.shot
-    part, ends = shot.part, _at_vertices(shot.part)
+    part = shot.part
+    corners = _Corners(shot)
+    closed, _ = _spots(part)
     rows = list(
         dict.fromkeys(
             r for c in shot.curves if c.visible for k, r in [part.index.get(c.source, ("", 0))] if k == "edge"
         )
     )
+    right, up = shot.view.right, shot.view.up
+    sides = {angle: np.cos(np.radians(angle)) * right + np.sin(np.radians(angle)) * up for angle in QUADRANTS}
     for row in rows:
         edge, curve = part.edges[row], part.edges[row].curve
         face_on = False
@@ -204,12 +208,12 @@ def _more_spots(picture: Picture, drawing: Drawing) -> Iterator[tuple[Anchor, Ar
             for angle, name in QUADRANTS.items():
                 turn = (np.radians(angle) - seat.span[0]) % (2 * np.pi)
                 if turn <= seat.span[1] - seat.span[0] + 1e-9:
-                    anchor = Anchor(ref=edge.ref, at="rim", angle=float(angle))
+                    anchor = Anchor.model_construct(ref=edge.ref, at="rim", angle=float(angle))
                     size = figure(2 * curve.radius, None, drawing.unit, False, drawing.standard)
-                    yield anchor, resolve(shot, anchor).space[0], f"{name} of Ø{size}"
-        if curve.closed or not (face_on or curve.kind == "line"):
+                    yield anchor, seat.space[0] + seat.radius * sides[angle], f"{name} of Ø{size}"
+        if closed[row] or not (face_on or curve.kind == "line"):
             continue
-        found = _corner_beside(shot, ends, row)
+        found = corners.beside(row)
         if found is not None:
             yield found[0], found[1], "corner of two edges, extended"
     yield from _of_the_cut(shot)
@@ -278,35 +282,43 @@ def _crossings(shot: Shot) -> Iterator[tuple[Anchor, Array, str]]:
             return
 
 
-def _corner_beside(shot: Shot, ends: dict[tuple[float, ...], list[int]], row: int) -> tuple[Anchor, Array] | None:
-    """The corner that the straight edges at both ends of an arc or chamfer would make."""
-    part = shot.part
-    points = part.edges[row].points[[0, -1]]
-    beside: list[list[int]] = []
-    for p in points:
-        near = ends.get(tuple(np.round(p, 4)), [])
-        beside.append([k for k in near if k != row and part.edges[k].curve.kind == "line" and _in_view(shot, k)])
-    if not all(beside):
+class _Corners:
+    """The corners that were rounded or chamfered away, as a view shows them."""
+
+    def __init__(self, shot: Shot) -> None:
+        part = shot.part
+        self.part, self.ends = part, _at_vertices(part)
+        _, spots = _spots(part)
+        self.space = spots[:, :2]
+        self.flat = shot.flat_each(self.space.reshape(-1, 3)).reshape(-1, 2, 2)
+        ways = self.space[:, 1] - self.space[:, 0]
+        length = np.linalg.norm(ways, axis=1)
+        straight = np.array([e.curve.kind == "line" for e in part.edges], bool)
+        # those that lie square to the sight show in true length
+        self.level = straight & (np.abs(ways @ shot.view.toward) < 1e-6 * length)
+
+    def beside(self, row: int) -> tuple[Anchor, Array] | None:
+        """The corner that the straight edges at both ends of an arc or chamfer would make."""
+        points, flat = self.space[row], self.flat[row]
+        beside = [[k for k in self.ends.get(tuple(np.round(p, 4)), []) if k != row and self.level[k]] for p in points]
+        if not all(beside):
+            return None
+        reach = math.dist(*flat.tolist())
+        for a in beside[0]:
+            for b in beside[1]:
+                (p, q), (r, t) = self.flat[a].tolist(), self.flat[b].tolist()
+                u, v = (q[0] - p[0], q[1] - p[1]), (t[0] - r[0], t[1] - r[1])
+                turn = u[0] * v[1] - u[1] * v[0]
+                if abs(turn) < 1e-9 * math.hypot(*u) * math.hypot(*v):
+                    continue
+                share = ((r[0] - p[0]) * v[1] - (r[1] - p[1]) * v[0]) / turn
+                at = p[0] + share * u[0], p[1] + share * u[1]
+                away = [math.dist(at, end) for end in flat.tolist()]
+                if 1e-6 * self.part.size < min(away) and max(away) < FURTHER * reach:
+                    own = self.part.edges[a].ref, self.part.edges[b].ref
+                    place = self.space[a, 0] + share * (self.space[a, 1] - self.space[a, 0])
+                    return Anchor(ref=own[0], at="cross", other=own[1]), place
         return None
-    reach = float(np.linalg.norm(np.diff(shot.flat_each(points), axis=0)))
-    for a in beside[0]:
-        for b in beside[1]:
-            anchor = Anchor(ref=part.edges[a].ref, at="cross", other=part.edges[b].ref)
-            try:
-                seat = resolve(shot, anchor)
-            except Unmeasurable:
-                continue
-            away = np.linalg.norm(shot.flat_each(points) - seat.points[0], axis=1)
-            if 1e-6 * part.size < away.min() and away.max() < FURTHER * reach:
-                return anchor, seat.space[0]
-    return None
-
-
-def _in_view(shot: Shot, row: int) -> bool:
-    """True where a straight edge lies in planes square to the sight, so that it shows in true length."""
-    ends = shot.part.edges[row].points[[0, -1]]
-    gap = ends[1] - ends[0]
-    return abs(float(gap @ shot.view.toward)) < 1e-6 * float(np.linalg.norm(gap))
 
 
 @lru_cache(maxsize=8)
