@@ -32,15 +32,20 @@ def settled(desk: Desk) -> None:
     desk.paper.settle()
 
 
-def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Desk) -> None:
-    page, top = pedestal.page, pedestal.view("top")
-    x0, y0, x1, y1 = pedestal.box(top["id"])
-    m = (y0 + y1) / 2
-    page.keyboard.press("r")
-    # the left side, the upright on both sides, the right side
+def clicked_through(pedestal: Desk, above: float) -> tuple[float, float, float]:
+    """A row begun over the view from above (the left side, the upright on both sides, the right side), the pointer so far
+    above it; the view's left, right and top."""
+    x0, y0, x1, y1 = pedestal.box(pedestal.view("top")["id"])
+    pedestal.page.keyboard.press("r")
     for x in (x0, x0 + 18, x0 + 52, x1):
-        click(pedestal, x, m + 5)
-    pedestal.move((x0 + x1) / 2, y1 + 10)
+        click(pedestal, x, (y0 + y1) / 2 + 5)
+    pedestal.move((x0 + x1) / 2, y1 + above)
+    return x0, x1, y1
+
+
+def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Desk) -> None:
+    page = pedestal.page
+    x0, x1, y1 = clicked_through(pedestal, 10)
     expect(page.locator(".word")).to_contain_text("3 sizes, in a chain", timeout=20000)
     page.keyboard.press("s")
     pedestal.move((x0 + x1) / 2 + 1, y1 + 10)
@@ -175,13 +180,8 @@ def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Desk) 
 
 
 def test_a_symmetrical_row_and_its_extension_lines_by_hand(pedestal: Desk) -> None:
-    page, top = pedestal.page, pedestal.view("top")
-    x0, y0, x1, y1 = pedestal.box(top["id"])
-    m = (y0 + y1) / 2
-    page.keyboard.press("r")
-    for x in (x0, x0 + 18, x0 + 52, x1):
-        click(pedestal, x, m + 5)
-    pedestal.move((x0 + x1) / 2, y1 + 12)
+    page = pedestal.page
+    x0, x1, y1 = clicked_through(pedestal, 12)
     expect(page.locator(".word")).to_contain_text("in a chain", timeout=20000)
     page.keyboard.press("f")
     expect(page.locator(".word")).to_contain_text("2 sizes, symmetrical about the middle")

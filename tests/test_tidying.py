@@ -15,7 +15,7 @@ from barequill.core.annotation.tidy_rows import spaced
 from barequill.core.drawing import Dimension, Place
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
-from barequill.core.ink import box_of
+from barequill.core.ink import Stroke, box_of
 from barequill.demo import shapes
 
 from .plates import Plate, on
@@ -114,3 +114,23 @@ def test_views_are_spread_for_their_sizes_where_that_is_asked() -> None:
     upper, lower = (next(v for v in spread.front_sheet.views if v.id == k) for k in (front, top))
     assert upper.place[0] == pytest.approx(lower.place[0]), "they stay in line"
     assert all(b[0] > 10 and b[1] > 10 for b in boxes(spread).values())
+
+
+def test_no_stretch_of_a_running_line_is_drawn_twice() -> None:
+    holes = [shapes.cylinder((x, 20, -1), (0, 0, 1), 1, 12) for x in (20, 45, 70)]
+    p = of(shapes.cut(shapes.box((0, 0, 0), (90, 40, 10)), *holes))
+    p.high = 10
+    box = p.picture("top").box
+    picks = [PickJson(ref=p.circle(x, 20), at="centre", x=0, y=0) for x in (45, 20, 70)]
+    picks += [PickJson(ref=p.edge(90, 20, 10), x=0, y=0)]
+    act = StateRow(view=id_of(p.drawing, "top"), picks=picks, pointer=(box.x0 + 40, box.y1 + 12), form="running")
+    drawing = done(p.studio, p.drawing, act)
+    stretches = sorted(
+        tuple(np.round(np.sort(m.curve.poles[:, 0]) + e.at[0] - box.x0, 3))
+        for e in p.ink(drawing).elements
+        if e.kind == "dimension"
+        for m in e.marks
+        if isinstance(m, Stroke) and m.curve.kind == "line" and np.ptp(m.curve.poles[:, 1]) < 1e-9
+    )
+    # the circle at the origin is 1.5 in radius
+    assert stretches == [(20.0, 43.5), (46.5, 70.0), (70.0, 90.0)]

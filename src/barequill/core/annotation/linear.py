@@ -8,10 +8,11 @@ import numpy as np
 
 from ..drawing import Dimension
 from ..drawing.annotations.dimension import Extension
+from ..errors import Unmeasurable
 from ..geometry.curves2 import circle, polyline
 from ..ink import DimensionRecord, Sketch
 from ..views.chart import Chart
-from .measuring import Linear
+from .measuring import Linear, measure
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
 from .style import Style
 from .wording import Lettering
@@ -207,6 +208,8 @@ class SolvedRunning(Solved):
     zero: Run
     extensions: tuple[Extension, Extension]
     along: Array
+    begin: float
+    """From where on its line is its own, from the origin along ``along``, mm."""
 
     def occupies(self) -> Array:
         return np.concatenate([self.starts, self.feet, self.run.corners(), self.zero.corners()])
@@ -228,7 +231,7 @@ class SolvedRunning(Solved):
                 self._extension(sketch, start, foot, own)
         gap = self.feet[1] - self.feet[0]
         u = gap / max(float(np.linalg.norm(gap)), 1e-9)
-        draw_line(sketch, self.feet[0] + u * ORIGIN, self.feet[1])
+        draw_line(sketch, self.feet[0] + (self.along * self.begin if self.begin else u * ORIGIN), self.feet[1])
         draw_arrow(sketch, style, self.feet[1], u)
         self.run.draw(sketch)
         if self.first:
@@ -258,6 +261,7 @@ def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lette
     refs = tuple(anchor.ref for anchor in dimension.anchors)
     own_row = [a for a in stage.sheet.annotations if isinstance(a, Dimension) and a.row == dimension.row]
     first = not own_row or own_row[0].id == dimension.id
+    begin = _begun(stage, dimension, own_row, feet, along)
     return SolvedRunning(
         text.plain,
         refs,
@@ -271,7 +275,28 @@ def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lette
         runs[0],
         extensions,
         along,
+        begin,
     )
+
+
+def _begun(stage: Stage, dimension: Dimension, members: list[Dimension], feet: list[Array], along: Array) -> float:
+    """From where on, from the origin, the line of a running dimension is its own: where the next nearer one of its set ends,
+    so that no stretch is drawn twice."""
+    zero = float(feet[0] @ along)
+    own = float(feet[1] @ along) - zero
+    begin = 0.0
+    for other in members:
+        if other.id == dimension.id:
+            continue
+        try:
+            theirs = measure(stage.view.shot, other)
+        except Unmeasurable:
+            continue
+        if isinstance(theirs, Linear):
+            at = float(stage.view.chart.to_sheet(theirs.second[:1])[0] @ along) - zero
+            if at * own > 0 and abs(begin) < abs(at) < abs(own) - 1e-6:
+                begin = at
+    return begin
 
 
 def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Lettering) -> SolvedLinear:

@@ -173,8 +173,11 @@ def annotation_element(
 ) -> Element:
     """An annotation's ink; ``scene`` is its :func:`scene_key`."""
     if isinstance(annotation, Dimension) and annotation.row is not None:
-        # the first of a set draws what they have in common
-        scene += "|".join([annotation.row.id, *(d.id for d in members_of(stage.sheet, annotation)[:1])])
+        # the first of a set draws what they have in common, each of running ones from where the last one ends
+        own = members_of(stage.sheet, annotation)
+        scene += "|".join([annotation.row.id, *(d.id for d in own[:1])])
+        if annotation.row.form == "running":
+            scene += "|".join(a.model_dump_json() for d in own for a in d.anchors)
     known = well.last(annotation, scene)
     if known is None:
         key = key_of(annotation.model_dump_json(), scene)
