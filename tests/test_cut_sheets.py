@@ -21,10 +21,12 @@ from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.drawing import Drawing, SectionView
 from barequill.core.drawing.operations import Annotate, Remove, SetHatch, SetLetters, SetView, apply
 from barequill.core.errors import BadOperation, UserError
-from barequill.core.ink import Hatch, Text
+from barequill.core.ink import Hatch, Region, Text
+from barequill.demo import shapes
 
 from .conftest import demo_file
-from .sheets import TODAY, Bench
+from .made_parts import bodies
+from .sheets import TODAY, Bench, drawing_of, studio_of
 from .test_cutting import COVER_AREA
 
 
@@ -342,3 +344,26 @@ def test_letters_at_a_line_go_clear_of_what_is_written_and_where_a_hand_puts_the
     assert letters(after)[0] - free[0] == pytest.approx([9.0, -4.0])
     back = MoveLetter(view=view.id, start=tuple(letters(after)[0]), to=(start[0] + 1.0, start[1]))
     assert apply(after, back.plan(after, bench.acts)).view(view.id).letters_off == (None, None)
+
+
+def test_filled_cuts_of_two_bodies_are_told_apart_by_a_white_gap() -> None:
+    plates = [shapes.box((0, 0, 1.6 * k), (60, 40, 1.6)) for k in (0, 1)]
+    part = bodies(*plates)
+    studio = studio_of(part)
+    p = Bench.__new__(Bench)
+    p.part, p.studio = part, studio
+    p.drawing = drawing_of(studio, part, size="A3", centres=False, views=["front"], scale=0.5)
+    drawing, view = section(p, [(0, 20), (0, -20)], (90, 0))
+    filled = [
+        m.rings[0]
+        for e in p.ink(drawing).elements
+        if e.group == view.id
+        for m in e.marks
+        if isinstance(m, Region) and len(m.rings[0]) > 3
+    ]
+    heights = sorted((float(r[:, 1].min()), float(r[:, 1].max())) for r in filled)
+    assert len(heights) == 2
+    # each 0.8 on the sheet, of which it gives 0.3 for the gap: both are thinner than the 0.7 that it may be
+    width = 2 * 20 * 0.8 / (2 * 20.8)
+    assert [b - a for a, b in heights] == pytest.approx([0.8 - 0.3 * width] * 2, abs=2e-3)
+    assert heights[1][0] - heights[0][1] == pytest.approx(0.6 * width, abs=4e-3)

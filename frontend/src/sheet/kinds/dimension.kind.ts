@@ -65,7 +65,6 @@ const kind: Kind = {
       },
       ...ofRow(d),
       ...(d.measure === 'angle' ? [] : [{ name: 'Choose a fit', run: () => (work.fitting = id) }]),
-      ...ofExtensions(d),
       { name: 'Change its look', run: () => work.editLook(id) },
       { name: 'Give its look to others', run: () => asking.make(givingLook(id)) },
       {
@@ -73,6 +72,7 @@ const kind: Kind = {
         run: () => work.setAnnotations([id], { pinned: !d.pinned }),
       },
       { name: 'Text to the middle', run: () => work.setAnnotations([id], { place: { along: 0 } }) },
+      ...ofExtensions(d),
       { name: 'Remove', run: () => work.remove([id]) },
     ];
   },

@@ -33,6 +33,8 @@ SHAFT = 9.0
 """mm of an arrow's shaft."""
 SPECK = 1e-4
 """mm² on the sheet up to which a region is none."""
+GAP = 0.7
+"""mm of white between the filled cuts of two bodies."""
 CLEAR = 0.8
 """mm that hatch keeps from lettering and arrows."""
 
@@ -110,6 +112,7 @@ def draw_hatch(sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[A
     """Hatch the cut faces of a view (with its zero at the sheet's), but for where something is to be read."""
     shot = picture.shot
     masks = [shapely.Polygon(c).buffer(CLEAR, join_style="mitre") for c in clear]
+    filled: list[tuple[str, Any]] = []
     for region in shot.taken.regions:
         look = hatch_look(drawing, picture.view, shot.whole, region.body)
         if look.off:
@@ -119,14 +122,27 @@ def draw_hatch(sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[A
             if not shape.is_valid:
                 shape = shape.buffer(0)
             if 2 * shape.area < THIN * shape.length:
-                for g in polygons_of(shape, SPECK):
-                    sketch.fill(*rings_of(g))
+                filled.append((region.body, shape))
                 continue
             near = [m for m in masks if m.intersects(shape)]
             if near:
                 shape = shape.difference(shapely.union_all(near))
             for g in polygons_of(shape, SPECK):
                 sketch.hatch(rings_of(g), look.angle, look.spacing, look.pattern)
+    for shape in _told_apart(filled):
+        for g in polygons_of(shape, SPECK):
+            sketch.fill(*rings_of(g))
+
+
+def _told_apart(filled: list[tuple[str, Any]]) -> list[Any]:
+    """Thin cuts that are filled, with a white gap between those of two bodies (ISO 128-3)."""
+    found = []
+    for body, shape in filled:
+        # of one that is thinner than the gap something is left
+        give = min(GAP / 2, 0.3 * 2 * shape.area / max(shape.length, 1e-9))
+        beside = [s for b, s in filled if b != body and s.distance(shape) < GAP / 2]
+        found.append(shape.difference(shapely.union_all(beside).buffer(give)) if beside else shape)
+    return found
 
 
 # ---- cutting lines
