@@ -156,6 +156,8 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     hand.pull("front", [(30, 0, 15)], "left", 0, tolerance="k6 with deviations")
     for x, r, fit, along in ((145, 20, "h6", 9), (160, 25, "", 9), (250, 20, "", 9), (350, 16, "g6", 28)):
         hand.pull_out("front", [(x, 0, r)], (0, -3), place={"along": along}, tolerance=fit)
+    hand.pull_out("top", [(331.5, 15, 0)], (0, -3), place={"along": 30})
+    hand.pull("front", [(330, 0, 18), (333, 0, 7)], "above", 0, along=-9)
     hand.pull_out("front", [(1, 0, 14)], (0, 18), "chamfer", count=2)
     hand.pull("top", [((74, 0, 20), "centre"), ((136, 0, 20), "centre")], "above", 0)
     hand.pull("top", [(60, 18, 0), ((74, 0, 20), "centre")], "above", 1)
