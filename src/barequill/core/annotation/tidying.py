@@ -21,6 +21,7 @@ from .linear import level_of, normal_of
 from .measuring import Linear, measure
 from .sheet_ink import stage_of
 from .solving import Array, Stage
+from .tidy_repair import repaired
 from .tidy_rows import AIR, Rows, Table, figures_apart, in_rows, key_of
 
 ANGLES = [45, 30, 60, 135, 150, 120, -45, -30, -60, -135, -150, -120, 15, 75, 105, 165, -15, -75, -105, -165]
@@ -54,6 +55,7 @@ def tidied(
         if e.id not in names and e.kind not in ("sheet", "hatch"):
             ground.add(shapes_of(e.on_sheet()))
     found: dict[str, AnyAnnotation] = {}
+    fixed = ground.copy()
     tables = {
         v.id: Table(stage_of(drawing, sheet, pictures, v.id), np.array(pictures[v.id].chart.place, float))
         for v in sheet.views
@@ -64,6 +66,7 @@ def tidied(
     for view, table in tables.items():
         for new in _of_view(table, *sorted_[view], ground):
             found[new.id] = new
+    found = repaired(tables, found, fixed)
     before = {a.id: a for a in loose}
     return [a for a in found.values() if a != before[a.id]]
 
