@@ -13,6 +13,8 @@ from barequill.core.acts.rows import StateRow
 from barequill.core.annotation.measuring import measure
 from barequill.core.annotation.pointing import snaps_of
 from barequill.core.annotation.seats import resolve
+from barequill.core.drawing import Anchor
+from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import Unmeasurable
 from barequill.core.ink import Stroke
 from barequill.demo import shapes
@@ -173,7 +175,6 @@ def test_extension_lines_are_changed_by_hand(plate: Plate) -> None:
     p = plate
     box = p.picture("top").box
     p.size("top", "distance", on(p.edge(0, p.wide / 2, p.high)), on(p.edge(p.long, p.wide / 2, 0)))
-    from barequill.core.drawing.operations import Annotate, apply
 
     made = p.made.model_copy(
         update={"direction": "horizontal", "place": p.made.place.model_copy(update={"offset": 20.0})}
@@ -203,3 +204,20 @@ def test_extension_lines_are_changed_by_hand(plate: Plate) -> None:
     assert next(x for x, *_ in lines(aside)) == pytest.approx(-6.0)
     again = done(p.studio, aside, ChangeExtension(id="d1", what="usual", at=at))
     assert lines(again) == usual
+
+
+def test_a_corner_that_was_chamfered_away_is_marked_by_a_small_cross(plate: Plate) -> None:
+    p = plate
+    front, right = p.edge(p.long / 2, 0, p.high), p.edge(p.long, p.wide / 2, 0)
+    corner = Anchor(ref=front, at="cross", other=right)
+    assert p.size("top", "distance", corner, on(p.edge(0, p.wide / 2, p.high))) == pytest.approx(p.long)
+    drawing = apply(p.drawing, Annotate(sheet="e1", annotations=[p.made]))
+    element = next(e for e in p.ink(drawing).elements if e.id == "d1")
+    box = p.picture("top").box
+    aim = np.array([box.x0 + p.long, box.y0]) - element.at
+    through = [
+        m.curve.poles - aim
+        for m in element.marks
+        if isinstance(m, Stroke) and m.curve.kind == "line" and np.abs(m.curve.poles.mean(axis=0) - aim).max() < 1e-6
+    ]
+    assert sorted(tuple(np.ptp(q, axis=0).round(6)) for q in through) == [(0.0, 4.0), (4.0, 0.0)]

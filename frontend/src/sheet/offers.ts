@@ -89,6 +89,13 @@ function between(first: Target, second: Target): Offer[] {
   ];
 }
 
+/** Sizes from where two straight edges meet, extended. */
+function fromCorner(first: Target, second: Target): Offer[] {
+  if (first.view !== second.view || first.shape !== 'straight' || second.shape !== 'straight') return [];
+  const corner: Target = { ...first, kind: 'point', at: `cross:${second.ref}`, words: 'corner of two edges' };
+  return [{ name: 'A row from where they meet', run: () => asking.make(stating(corner)) }];
+}
+
 function forGeometry(targets: Target[]): Offer[] {
   const [first, second, third] = targets;
   if (third && first.kind === 'point' && second.kind === 'point')
@@ -104,6 +111,7 @@ function forGeometry(targets: Target[]): Offer[] {
         ],
         targets,
       ),
+      ...fromCorner(first, second),
       ...between(first, second),
     ];
   const cut: Offer = {

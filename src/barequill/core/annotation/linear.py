@@ -6,13 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..drawing import Dimension
+from ..drawing import Anchor, Dimension
 from ..drawing.annotations.dimension import Extension
 from ..errors import Unmeasurable
 from ..geometry.curves2 import circle, polyline
 from ..ink import DimensionRecord, Sketch
 from ..views.chart import Chart
 from .measuring import Linear, measure
+from .seats import resolve
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
 from .style import Style
 from .wording import Lettering
@@ -21,6 +22,8 @@ HALF = 5.0
 """mm by which half a dimension line goes beyond the middle."""
 ORIGIN = 1.5
 """mm of the radius of the circle at the origin of running dimensions."""
+VIRTUAL = 2.0
+"""mm to either side of the cross at the corner of two edges, extended."""
 JOG = 3.0
 """mm before the dimension line at which an extension line that is moved aside is square to it again."""
 LEAN = 3.0
@@ -110,6 +113,8 @@ class SolvedLinear(Solved):
     zigs: tuple[float, ...]
     """Where its line has a zigzag, from its middle along ``along``."""
     extensions: tuple[Extension, Extension]
+    crosses: tuple[tuple[Array, Array, Array], ...] = ()
+    """Corners of two edges, extended: where they are, and the ways of both."""
 
     @property
     def middle(self) -> Array:
@@ -138,6 +143,9 @@ class SolvedLinear(Solved):
         if not self.half_line:
             draw_arrow(sketch, style, self.feet[0], u * sense)
         draw_arrow(sketch, style, self.feet[1], -u * sense)
+        for place, *ways in self.crosses:
+            for way in ways:
+                draw_line(sketch, place - VIRTUAL * way, place + VIRTUAL * way)
         self.run.draw(sketch)
         sketch.record = DimensionRecord(
             "linear",
@@ -349,7 +357,19 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
         dimension.half,
         _zigs(stage, dimension, u, middle, (shift, half)),
         (first, second),
+        tuple(c for a in dimension.anchors if (c := _virtual(stage, a)) is not None),
     )
+
+
+def _virtual(stage: Stage, anchor: Anchor) -> tuple[Array, Array, Array] | None:
+    """The corner of two edges that was rounded or chamfered away, and the ways of both on the sheet (ISO 129-1)."""
+    if anchor.at != "cross":
+        return None
+    shot, chart = stage.view.shot, stage.view.chart
+    place = chart.to_sheet(resolve(shot, anchor).points)[0]
+    edges = (resolve(shot, Anchor(ref=r, at="line")).points for r in (anchor.ref, anchor.other))
+    one, two = (chart.direction((p[1] - p[0]) / np.linalg.norm(p[1] - p[0])) for p in edges)
+    return place, one, two
 
 
 def _mirrored(own: Extension) -> Extension:
