@@ -104,16 +104,21 @@ def test_a_fit_is_typed_and_tells_its_limits(pedestal: Desk) -> None:
     assert pedestal.paper.texts() == ["Ø40 H7 (+0.025/0)"]
 
 
+def note_the_hole(desk: Desk) -> None:
+    """The note of the hole that is pointed at, set down a little up and to the right by keys."""
+    desk.find("Note the hole")
+    for key in ["Shift+ArrowRight", "Shift+ArrowUp"]:
+        desk.page.keyboard.press(key)
+    expect(desk.page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
+    desk.page.keyboard.press("Enter")
+    settled(desk)
+
+
 def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> None:
     page = pedestal.page
     pedestal.find("Top view")
     pedestal.step_to("circle Ø11")
-    pedestal.find("Note the hole")
-    for key in ["Shift+ArrowRight", "Shift+ArrowUp"]:
-        page.keyboard.press(key)
-    expect(page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
-    page.keyboard.press("Enter")
-    settled(pedestal)
+    note_the_hole(pedestal)
     (note,) = pedestal.marks("hole_note")
     typed(page, re.compile("^Thread:"), "M12")
     settled(pedestal)
@@ -216,10 +221,5 @@ def test_what_the_part_has_is_told_and_leads_to_its_sizes(pedestal: Desk) -> Non
     expect(holes).to_be_visible(timeout=20000)
     expect(page.get_by_role("button", name=re.compile("unsized"))).to_be_visible()
     holes.click()
-    pedestal.find("Note the hole")
-    for key in ["Shift+ArrowRight", "Shift+ArrowUp"]:
-        page.keyboard.press(key)
-    expect(page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
-    page.keyboard.press("Enter")
-    settled(pedestal)
+    note_the_hole(pedestal)
     assert len(pedestal.marks("hole_note")) == 1

@@ -13,10 +13,10 @@ import click
 
 from . import __version__
 from .core.errors import UserError
+from .issuing import FORMATS, draw_document, issued, make_ready, reading, write
 
 SHORT = ("draw", "lines", "part", "features", "fit")
 """Commands that leave nothing behind that is to be taken down."""
-FORMATS = (".pdf", ".svg", ".dxf", ".png")
 
 
 class _Commands(click.Group):
@@ -53,13 +53,6 @@ def main() -> None:
 
     Bring a STEP, IGES or B-rep file; get views with hidden lines on a titled sheet.
     """
-
-
-def _reading(path: str) -> Any:
-    """Begin to read a part in a process of its own, so that a bad file cannot take the command with it."""
-    from .work.jobs import Reading
-
-    return Reading(Path(path), Path(path).name)
 
 
 @main.command()
@@ -121,7 +114,7 @@ def part(part: str, as_json: bool) -> None:
 
     Lengths are mm, areas mm², volumes mm³, masses g.
     """
-    read = _reading(part).part()
+    read = reading(part).part()
     summary = read.summary()
     if as_json:
         click.echo(json.dumps(summary, indent=1))
@@ -153,7 +146,7 @@ def features(part: str, as_json: bool) -> None:
     """
     from .core.part.features.listing import alike_of, features_of, told, words_of, words_of_pattern
 
-    read = _reading(part).part()
+    read = reading(part).part()
     if as_json:
         click.echo(json.dumps({"features": told(read)}, indent=1))
         return
@@ -218,14 +211,13 @@ def draw(
     if suffix not in FORMATS:
         raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
     if Path(part).suffix.lower() == ".json":
-        _draw_document(part, folder, output, suffix)
+        draw_document(part, folder, output, suffix)
         return
-    reading = _reading(part)
+    begun = reading(part)
     # loaded and made ready while the part is being read
     from .core.acts import NewDrawing, new_drawing
     from .core.acts.new_drawing import checked_names
     from .core.annotation import draw_sheet
-    from .core.projection.warming import warm_views
     from .core.standards.scales import parse_scale, scale_text
     from .core.views.picture import Studio
     from .core.views.taking import take
@@ -236,9 +228,8 @@ def draw(
     sheet_size = None if size.lower() == "auto" else size.upper()
     names = [v.strip() for v in views.split(",") if v.strip()]
     checked_names(names, sheet_size)
-    _writer(suffix)
-    warm_views()
-    read = reading.part()
+    make_ready(suffix)
+    read = begun.part()
     studio = Studio(lambda key: read, lambda scene: take(read, scene))
     wish = NewDrawing.model_validate(
         {
@@ -257,69 +248,8 @@ def draw(
     drawing = new_drawing(studio, wish)
     sheet = drawing.front_sheet
     ink = draw_sheet(drawing, sheet, studio, date.today().isoformat())
-    _write(output, _issued(suffix, [ink]))
+    write(output, issued(suffix, [ink]))
     click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
-
-
-def _writer(suffix: str) -> Any:
-    """What writes all sheets as PDF, or the first one in another format."""
-    from .core import writers
-
-    if suffix == ".pdf":
-        return writers.write_pdf
-    one: Any = getattr(writers, f"write_{suffix[1:]}")
-    return lambda inks: one(inks[0])
-
-
-def _issued(suffix: str, inks: list[Any]) -> bytes:
-    data: bytes = _writer(suffix)(inks)
-    return data
-
-
-def _draw_document(path: str, folder: str | None, output: str, suffix: str) -> None:
-    """Draw a drawing document with the part files of a folder."""
-    from pydantic import ValidationError
-
-    from .core.annotation import draw_sheet
-    from .core.drawing import Drawing
-    from .core.errors import BadOperation
-    from .core.projection.warming import warm_views
-    from .core.views.picture import Studio
-    from .core.views.taking import take
-    from .work.documents import part_files
-
-    try:
-        drawing = Drawing.load(json.loads(Path(path).read_text()))
-    except OSError as error:
-        raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(x) for x in first["loc"])
-        raise UserError(f"{path} is no drawing document", f"{where}: {first['msg']}.") from error
-    except (ValueError, AttributeError) as error:
-        raise UserError(f"{path} is no drawing document", f"{error}. See docs/drawing-format.md.") from error
-    files = part_files(drawing, Path(folder) if folder else Path(path).parent)
-    readings = {key: _reading(str(file)) for key, file in files.items()}
-    _writer(suffix)
-    warm_views()
-    parts = {key: reading.part() for key, reading in readings.items()}
-    studio = Studio(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
-    try:
-        inks = [draw_sheet(drawing, sheet, studio, date.today().isoformat()) for sheet in drawing.sheets]
-    except BadOperation as error:
-        raise UserError(error.title, error.detail) from error
-    _write(output, _issued(suffix, inks))
-    views = sum(len(s.views) for s in drawing.sheets)
-    click.echo(f"{output}: {len(drawing.sheets)} sheets, {views} views")
-
-
-def _write(output: str, data: bytes) -> None:
-    try:
-        Path(output).write_bytes(data)
-    except OSError as error:
-        raise UserError(
-            f"{output} cannot be written", f"{error.strerror}. Check the folder and its permissions."
-        ) from error
 
 
 @main.command()
@@ -352,7 +282,7 @@ def lines(
 
     x is along the view's right, y along its up; each curve has its exact kind, its source and a polyline.
     """
-    reading = _reading(part)
+    begun = reading(part)
     from .core.cutting import beyond
     from .core.part.chosen import body_names
     from .core.projection import PRINCIPAL, camera, cut_faces, project
@@ -363,7 +293,7 @@ def lines(
     d, u = _vector(toward, d), _vector(up, u)
     view = camera(d, u)
     cut = beyond([_plane(text) for text in planes])
-    read = reading.part()
+    read = begun.part()
     tolerance = 5e-5 * read.size
     curves = [
         {
@@ -397,7 +327,7 @@ def lines(
             {"body": names[f.body], "area": f.area, "loops": [view.flat(loop).tolist() for loop in f.loops]}
             for f in faces
         ]
-    _write(output, json.dumps(data).encode())
+    write(output, json.dumps(data).encode())
     click.echo(f"{output}: {len(curves)} curves")
 
 

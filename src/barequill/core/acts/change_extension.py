@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+import shapely
 
 from ..annotation.kinds import solve
 from ..annotation.linear import SolvedLinear, SolvedRunning, extensions_of
@@ -52,20 +53,19 @@ class ChangeExtension(AnyAct):
         if self.what == "usual":
             return sheet, own.model_copy(update={"extensions": []})
         stage, (x, y) = bench.stage(drawing, sheet, own.on)
-        solved = solve(own.model_copy(update={"extensions": [], "half": False}), stage)
+        # the first line is marked, to be known again: the ends of the solved line run along u
+        marked = [Extension(shown=False), Extension()]
+        solved = solve(own.model_copy(update={"extensions": marked, "half": False}), stage)
         if not isinstance(solved, SolvedLinear | SolvedRunning):
             raise UserError("It has no extension lines", "Lengths and distances alone have them.")
         aim = np.array(self.at) - (x, y)
         hold = aim if self.of is None else np.array(self.of) - (x, y)
         now = extensions_of(own)
         u = solved.along
-        # the ends of the solved line run along u, those of the size as it was stated
-        order = [0, 1]
-        if isinstance(solved, SolvedLinear) and not _same_order(own, solved, stage):
-            order = [1, 0]
+        order = [1, 0] if solved.extensions[0].shown else [0, 1]
         feet = [f + now[k].jog * u for f, k in zip(solved.feet, order, strict=True)]
-        away = [_distance(hold, a, b) for a, b in zip(solved.starts, feet, strict=True)]
-        i = int(np.argmin(away))
+        lines = shapely.linestrings(np.stack([solved.starts, feet], axis=1))
+        i = int(np.argmin(shapely.distance(lines, shapely.Point(hold))))
         k, start, foot = order[i], solved.starts[i], solved.feet[i]
         reach = foot - start
         length = max(float(np.linalg.norm(reach)), 1e-9)
@@ -84,16 +84,3 @@ class ChangeExtension(AnyAct):
         at = round(length - along, 2)
         left = [b for b in own.breaks if abs(b - at) > NEAR]
         return own.model_copy(update={"breaks": left if len(left) < len(own.breaks) else [*left, at][-8:]})
-
-
-def _same_order(own: Dimension, solved: SolvedLinear, stage) -> bool:  # type: ignore[no-untyped-def]
-    """True where the first end of a solved line is the first of the size."""
-    marked = own.model_copy(update={"extensions": [Extension(shown=False), Extension()], "half": False})
-    again = solve(marked, stage)
-    return isinstance(again, SolvedLinear) and not again.extensions[0].shown
-
-
-def _distance(p: np.ndarray, a: np.ndarray, b: np.ndarray) -> float:
-    d = b - a
-    t = float(np.clip((p - a) @ d / max(float(d @ d), 1e-12), 0.0, 1.0))
-    return float(np.linalg.norm(a + t * d - p))

@@ -32,7 +32,7 @@ class Tidy(AnyAct):
     spread: bool = False
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, moved = self._moved(drawing, bench)
+        sheet, _, moved = self._moved(drawing, bench)
         operations = _changes(moved)
         if self.spread:
             operations += _apart(*self._tried(drawing, bench, sheet, operations))
@@ -41,9 +41,9 @@ class Tidy(AnyAct):
         return Group(label="Spread the views" if self.spread else "Tidy the sizes", operations=operations)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, moved = self._moved(drawing, bench)
+        sheet, now, moved = self._moved(drawing, bench)
         operations = _changes(moved)
-        before = sum(clashes(self._ink(drawing, bench, sheet)).values())
+        before = sum(clashes(now).values())
         after, ink = self._tried(drawing, bench, sheet, operations)
         words = f"{len(moved)} moved" if moved else "all in good order already"
         if self.spread:
@@ -68,10 +68,11 @@ class Tidy(AnyAct):
         after = need_sheet(trial, sheet.id)
         return after, self._ink(trial, bench, after)
 
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:
+    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Ink, list[AnyAnnotation]]:
+        """The sheet, its ink as it is, and what is to stand elsewhere."""
         sheet = need_sheet(drawing, self.sheet)
-        pictures = bench.studio.pictures(drawing, sheet)
-        return sheet, tidied(drawing, sheet, pictures, self._ink(drawing, bench, sheet), list(self.views))
+        ink, pictures = self._ink(drawing, bench, sheet), bench.studio.pictures(drawing, sheet)
+        return sheet, ink, tidied(drawing, sheet, pictures, ink, list(self.views))
 
     def _ink(self, drawing: Drawing, bench: Bench, sheet: Sheet) -> Ink:
         return draw_sheet(drawing, sheet, bench.studio, date.today().isoformat(), bench.well)

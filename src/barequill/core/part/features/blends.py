@@ -11,9 +11,8 @@ from ...geometry.vectors import cross
 from ..model import Array, Edge, Part
 from .faces import normal_of
 from .feature import Feature, Kind, middle_of
+from .rings import NEAR
 
-NEAR = 1e-5
-"""In part sizes."""
 LARGEST = 0.35
 """Of the part's size: the radius from which on a rounded face is no edge of something."""
 TURNED = 2.8
@@ -87,7 +86,7 @@ def _runs_along(edge: Edge, part: Part, row: int) -> bool:
         return edge.curve.kind == "line" and length > 0 and abs(float(way @ s.axes[2])) > (1 - 1e-6) * length
     off = edge.points - s.origin
     heights = off @ s.axes[2]
-    return bool(np.ptp(heights) < 1e-5 * part.size)
+    return bool(np.ptp(heights) < NEAR * part.size)
 
 
 def _through(normals: Array, along: list[Edge], part: Part, row: int) -> float:
@@ -133,7 +132,7 @@ def _chamfer(part: Part, row: int, sides: list[tuple[Edge, int, float]]) -> list
         for two, b, at_b in sides[i + 1 :]:
             if a == b or abs(float((two.points[-1] - two.points[0]) @ way)) < 0.5 * long:
                 continue
-            if np.linalg.norm(cross(two.points[-1] - two.points[0], way)) > 1e-5 * part.size:
+            if np.linalg.norm(cross(two.points[-1] - two.points[0], way)) > NEAR * part.size:
                 continue
             own = normal_of(part, row)
             if float(cross(own, normal_of(part, a)) @ way) * float(cross(own, normal_of(part, b)) @ way) > 0:

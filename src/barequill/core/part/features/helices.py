@@ -10,6 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from ...geometry.recognition import frame_about
 from ...geometry.vectors import cross
 from ..model import Array, Part
 
@@ -123,9 +124,7 @@ def _fitted(p: Array, axis: Array) -> tuple[Array, Array, float, float, float] |
     from scipy.optimize import least_squares
 
     middle = p.mean(axis=0)
-    x = cross(np.eye(3)[int(np.argmin(np.abs(axis)))], axis)
-    x /= np.linalg.norm(x)
-    y = cross(axis, x)
+    x, y, _ = frame_about(np.array(axis))
     flat = np.column_stack([(p - middle) @ x, (p - middle) @ y])
     a = np.column_stack([2 * flat, np.ones(len(p))])
     (cx, cy, c), *_ = np.linalg.lstsq(a, (flat**2).sum(axis=1), rcond=None)

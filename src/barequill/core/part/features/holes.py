@@ -12,7 +12,7 @@ import numpy as np
 
 from ..model import Array, Part
 from .faces import faces_beside
-from .rings import NEAR, Profile, Ring, looks_inward, pierced, profile
+from .rings import NEAR, Profile, Ring, pierced, profiles
 
 
 @dataclass(frozen=True)
@@ -84,18 +84,8 @@ class Hole:
 @lru_cache(maxsize=16)
 def holes_of(part: Part) -> tuple[Hole, ...]:
     """All holes of a part, in the order of their faces."""
-    inward = looks_inward(part)
-    taken: set[int] = set()
-    found = []
-    for row, face in enumerate(part.faces):
-        if row in taken or not inward[row] or face.surface.kind != "cylinder":
-            continue
-        own = profile(part, row, inward)
-        taken.update(own.faces)
-        hole = _hole(part, own)
-        if hole is not None:
-            found.append(hole)
-    return tuple(found)
+    made = (_hole(part, own) for inward, own in profiles(part) if inward)
+    return tuple(hole for hole in made if hole is not None)
 
 
 def _hole(part: Part, own: Profile) -> Hole | None:

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from ...geometry.vectors import cross
+from ...geometry.recognition import frame_about
 from ..model import Array, Part
 from .feature import Feature
 from .rings import NEAR
@@ -41,10 +41,7 @@ def patterns_of(part: Part, features: list[Feature]) -> list[Pattern]:
         if len(members) < 2:
             continue
         axis = features[members[0]].axis
-        helper = np.eye(3)[int(np.argmin(np.abs(axis)))]
-        x = cross(helper, axis)
-        x /= np.linalg.norm(x)
-        frame = np.stack([x, cross(axis, x)])
+        frame = frame_about(np.array(axis))[:2]
         places = np.array([features[k].place for k in members]) @ frame.T
         centres = [frame @ s.origin for s in axes if abs(float(s.axes[2] @ axis)) > 1 - 1e-9]
         found.append(_pattern(tuple(members), places, centres, NEAR * part.size))

@@ -11,7 +11,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ...geometry.vectors import cross
+from ...geometry.recognition import frame_about
 from ..model import Array, Part
 from .faces import TURNED, coaxial
 
@@ -122,10 +122,7 @@ def _pierced(
     part: Part, triangles: NDArray[np.int64], origin: Array, axis: Array
 ) -> tuple[NDArray[np.int64], Array, Array]:
     """Which triangles (m, 3) a line passes through, how high, and whether their outside looks up the line (above 0)."""
-    helper = np.eye(3)[int(np.argmin(np.abs(axis)))]
-    x = cross(helper, axis)
-    x /= np.linalg.norm(x)
-    frame = np.stack([x, cross(axis, x)])
+    frame = frame_about(np.array(axis))[:2]
     nodes = (part.mesh.nodes - origin) @ frame.T if len(triangles) > 1000 else None
     flat = nodes[triangles] if nodes is not None else (part.mesh.nodes[triangles] - origin) @ frame.T
     # most lie to one side
@@ -170,6 +167,21 @@ def profile(part: Part, row: int, inward: list[bool | None]) -> Profile:
         levels.append(Flat(k, height, up, bool(pierced(part, k, origin, axis))))
     rings = _rings(part, found, origin, axis, near)
     return Profile(origin, axis, tuple(rings), tuple(levels))
+
+
+@lru_cache(maxsize=16)
+def profiles(part: Part) -> tuple[tuple[bool, Profile], ...]:
+    """All profiles of a part, with whether they look inward, in the order of their faces."""
+    inward = looks_inward(part)
+    taken: set[int] = set()
+    found = []
+    for row, face in enumerate(part.faces):
+        if row in taken or face.surface.kind != "cylinder":
+            continue
+        own = profile(part, row, inward)
+        taken.update(own.faces)
+        found.append((bool(inward[row]), own))
+    return tuple(found)
 
 
 def _bounded_by(part: Part, row: int, axis: Array, origin: Array, member, near: float) -> bool:  # type: ignore[no-untyped-def]
@@ -237,10 +249,7 @@ def _dome(
 
 def turn(part: Part, rows: tuple[int, ...], axis: Array) -> float:
     """The angle through which faces go round an axis together."""
-    helper = np.eye(3)[int(np.argmin(np.abs(axis)))]
-    x = cross(helper, axis)
-    x /= np.linalg.norm(x)
-    y = cross(axis, x)
+    x, y, _ = frame_about(np.array(axis))
     normals = np.concatenate([part.mesh.normals[part.faces[k].nodes] for k in rows])
     if not len(normals):
         return 0.0

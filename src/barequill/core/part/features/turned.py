@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
 from ..model import Part
 from .feature import Feature, Kind
-from .rings import NEAR, Profile, Ring, looks_inward, profile
+from .rings import NEAR, Profile, Ring, profiles
 
 WHOLE = 2 * np.pi - 0.8
 """From this angle on, a ring goes all round but for a keyway or flat."""
@@ -16,20 +14,13 @@ SHORT = 0.25
 """Of the diameter: how long and how high the chamfer of a round edge is at most."""
 
 
-@lru_cache(maxsize=16)
-def profiles_of(part: Part) -> tuple[tuple[bool, Profile], ...]:
-    """All profiles of a part, with whether they look inward, in the order of their faces."""
-    inward = looks_inward(part)
-    taken: set[int] = set()
-    found = []
-    for row, face in enumerate(part.faces):
-        if row in taken or face.surface.kind != "cylinder":
-            continue
-        own = profile(part, row, inward)
-        taken.update(own.faces)
-        if any(g.turn >= WHOLE for g in own.rings if g.kind == "cylinder"):
-            found.append((bool(inward[row]), own))
-    return tuple(found)
+def profiles_of(part: Part) -> list[tuple[bool, Profile]]:
+    """The profiles of a part that go all round somewhere, with whether they look inward."""
+    return [
+        (inward, own)
+        for inward, own in profiles(part)
+        if any(g.turn >= WHOLE for g in own.rings if g.kind == "cylinder")
+    ]
 
 
 def turned_of(part: Part) -> list[Feature]:

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from ...geometry.recognition import frame_about
 from ...geometry.vectors import cross
 from ..model import Array, Part
 from .faces import normal_of
 from .feature import Feature, middle_of
-from .rings import all_pierced, facing_in
+from .rings import NEAR, all_pierced, facing_in
 from .slots import Slot, slots_of
 from .turned import profiles_of
 
-NEAR = 1e-5
-"""In part sizes."""
 SLIM, STOUT = 0.35, 0.7
 """Of its lesser extent: how thick a rib is at most that stands on one face, and one in a corner."""
 
@@ -209,7 +208,6 @@ def _extents(part: Part, row: int) -> tuple[float, float]:
         x = longest.points[-1] - longest.points[0]
         x = x / np.linalg.norm(x)
     else:
-        x = cross(own, np.eye(3)[int(np.argmin(np.abs(own)))])
-        x /= np.linalg.norm(x)
+        x = frame_about(np.array(own))[0]
     a, b = sorted((float(np.ptp(nodes @ x)), float(np.ptp(nodes @ cross(own, x)))))
     return a, b

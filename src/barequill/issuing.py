@@ -1,0 +1,92 @@
+"""Sheets from the command line: parts read in processes of their own, drawing documents, and what is written of them.
+
+What takes long to load is loaded where it is asked for.
+"""
+
+from __future__ import annotations
+
+import json
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+import click
+
+from .core.errors import UserError
+
+FORMATS = (".pdf", ".svg", ".dxf", ".png")
+
+
+def reading(path: str) -> Any:
+    """Begin to read a part in a process of its own, so that a bad file cannot take the command with it."""
+    from .work.jobs import Reading
+
+    return Reading(Path(path), Path(path).name)
+
+
+def make_ready(suffix: str) -> None:
+    """Load what writes a format and what projects, while a part is being read."""
+    from .core.projection.warming import warm_views
+
+    writer_of(suffix)
+    warm_views()
+
+
+def writer_of(suffix: str) -> Any:
+    """What writes all sheets as PDF, or the first one in another format."""
+    from .core import writers
+
+    if suffix == ".pdf":
+        return writers.write_pdf
+    one: Any = getattr(writers, f"write_{suffix[1:]}")
+    return lambda inks: one(inks[0])
+
+
+def issued(suffix: str, inks: list[Any]) -> bytes:
+    """The sheets in that format."""
+    data: bytes = writer_of(suffix)(inks)
+    return data
+
+
+def draw_document(path: str, folder: str | None, output: str, suffix: str) -> None:
+    """Draw a drawing document with the part files of a folder."""
+    from pydantic import ValidationError
+
+    from .core.annotation import draw_sheet
+    from .core.drawing import Drawing
+    from .core.errors import BadOperation
+    from .core.views.picture import Studio
+    from .core.views.taking import take
+    from .work.documents import part_files
+
+    try:
+        drawing = Drawing.load(json.loads(Path(path).read_text()))
+    except OSError as error:
+        raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"])
+        raise UserError(f"{path} is no drawing document", f"{where}: {first['msg']}.") from error
+    except (ValueError, AttributeError) as error:
+        raise UserError(f"{path} is no drawing document", f"{error}. See docs/drawing-format.md.") from error
+    files = part_files(drawing, Path(folder) if folder else Path(path).parent)
+    readings = {key: reading(str(file)) for key, file in files.items()}
+    make_ready(suffix)
+    parts = {key: reading.part() for key, reading in readings.items()}
+    studio = Studio(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
+    try:
+        inks = [draw_sheet(drawing, sheet, studio, date.today().isoformat()) for sheet in drawing.sheets]
+    except BadOperation as error:
+        raise UserError(error.title, error.detail) from error
+    write(output, issued(suffix, inks))
+    views = sum(len(s.views) for s in drawing.sheets)
+    click.echo(f"{output}: {len(drawing.sheets)} sheets, {views} views")
+
+
+def write(output: str, data: bytes) -> None:
+    try:
+        Path(output).write_bytes(data)
+    except OSError as error:
+        raise UserError(
+            f"{output} cannot be written", f"{error.strerror}. Check the folder and its permissions."
+        ) from error
