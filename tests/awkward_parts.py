@@ -144,6 +144,28 @@ def inside_out() -> Any:
     return block.Reversed()
 
 
+def staple() -> Any:
+    """A round wire bent to a staple, its tori quarter turns that begin and end where the angle about their axes does."""
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+    from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe
+    from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
+
+    def bend(x: float, *angles: float) -> Any:
+        about = gp_Circ(gp_Ax2(gp_Pnt(x, 0, 10), gp_Dir(0, -1, 0), gp_Dir(1, 0, 0)), 3)
+        return BRepBuilderAPI_MakeEdge(about, *angles).Edge()
+
+    def leg(*ends: tuple[float, float]) -> Any:
+        return BRepBuilderAPI_MakeEdge(*(gp_Pnt(x, 0, z) for x, z in ends)).Edge()
+
+    path = BRepBuilderAPI_MakeWire(leg((0, 0), (0, 10)), bend(3, math.pi / 2, math.pi), leg((3, 13), (13, 13)))
+    path.Add(bend(13, 0, math.pi / 2))
+    path.Add(leg((16, 10), (16, 0)))
+    profile = BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), 1.2)).Edge()
+    face = BRepBuilderAPI_MakeFace(BRepBuilderAPI_MakeWire(profile).Wire()).Face()
+    return BRepOffsetAPI_MakePipe(path.Wire(), face).Shape()
+
+
 AWKWARD: dict[str, Callable[[], Any]] = {
-    f.__name__: f for f in (countersunk_head, lemon, hollow_dome, hollow_lamp, two_patches, nut, thin_shell, inside_out)
+    f.__name__: f
+    for f in (countersunk_head, lemon, hollow_dome, hollow_lamp, two_patches, nut, thin_shell, inside_out, staple)
 }

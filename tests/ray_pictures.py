@@ -8,7 +8,6 @@ passes, it finds the outlines that are hidden, too.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -29,7 +28,7 @@ THIN = 2e-4
 @dataclass
 class Picture:
     """Rays through a fine mesh (nodes (n, 3), triangles (m, 3), the body and the face (m,) of each) in one view, all in part
-    sizes about its centre."""
+    sizes about its centre; ``closed`` where no surface has a border."""
 
     scene: Any
     nodes: Array
@@ -39,6 +38,7 @@ class Picture:
     centre: Array
     size: float
     view: Any
+    closed: bool
 
     def __post_init__(self) -> None:
         a, b, c = (self.nodes[self.triangles[:, k]] for k in range(3))
@@ -57,36 +57,40 @@ class Picture:
         hit = found["primID"]
         return np.where(hit >= 0, top - found["tfar"], -np.inf), hit
 
-    def count(self, flat: Array) -> Array:
-        """How many surfaces a ray through each point (n, 2) passes (n, 2): all, and without those so close behind each
-        other that rays may or may not tell them apart."""
-        n = np.zeros((len(flat), 2), int)
-        depth, before = np.full(len(flat), 1.0), np.full(len(flat), np.inf)
-        live = np.arange(len(flat))
-        for _ in range(LAYERS):
+    def layers(self, flat: Array) -> Array:
+        """Depths (n, LAYERS) of all surfaces that a ray through each point (n, 2) passes, minus infinity beyond the last."""
+        found = np.full((len(flat), LAYERS), -np.inf)
+        depth, live = np.full(len(flat), 1.0), np.arange(len(flat))
+        for layer in range(LAYERS):
             at, hit = self.look(flat[live], depth[live])
             live, at = live[hit >= 0], at[hit >= 0]
             if not len(live):
                 break
-            close = before[live] - at < THIN
-            n[live, 0] += 1
-            n[live, 1] += np.where(close, -1, 1)
-            before[live] = np.where(close, np.inf, at)
+            found[live, layer] = at
             depth[live] = at - STEP
+        return found
+
+    def count(self, flat: Array) -> Array:
+        """How many surfaces a ray through each point (n, 2) passes (n, 2): all, and without those so close behind each
+        other that rays may or may not tell them apart."""
+        layers = self.layers(flat)
+        n = np.zeros((len(flat), 2), int)
+        n[:, 0] = np.isfinite(layers).sum(axis=1)
+        before = np.full(len(flat), np.inf)
+        for at in layers.T:
+            met = np.isfinite(at)
+            close = met & (np.where(np.isfinite(before), before, 9.0) - np.where(met, at, 0.0) < THIN)
+            n[:, 1] += np.where(close, -1, met)
+            before = np.where(close, np.inf, np.where(met, at, before))
         # a ray through a closed body that passes an odd number has stepped over one of two that all but touch
         n[:, 1] -= n[:, 1] % 2 if self.closed else 0
         return n
 
-    @cached_property
-    def closed(self) -> bool:
-        """True where no surface has a border: every side of the mesh belongs to two triangles."""
-        cells = np.round(self.nodes * 1e7).astype(np.int64)
-        _, name = np.unique(cells, axis=0, return_inverse=True)
-        corners = name.reshape(-1)[self.triangles]
-        sides = np.sort(np.concatenate([corners[:, [0, 1]], corners[:, [1, 2]], corners[:, [2, 0]]]), axis=1)
-        sides = sides[sides[:, 0] != sides[:, 1]]
-        _, count = np.unique(sides, axis=0, return_counts=True)
-        return bool((count % 2 == 0).mean() > 0.999)
+    def turns(self, p: Array, q: Array) -> Array:
+        """True where some surface that a ray through p or q (n, 2) passes has no like beside it."""
+        a, b = self.layers(p), self.layers(q)
+        with np.errstate(invalid="ignore"):
+            return (~(np.abs(a - b) < JUMP) & (np.isfinite(a) | np.isfinite(b))).any(axis=1)
 
     def differ(self, p: Array, q: Array) -> Array:
         """True where what is seen at points p and q (n, 2) differs by more than a smooth surface does."""
@@ -148,6 +152,17 @@ class Picture:
                 firm &= firmly(p - ASIDE * across, q + ASIDE * across)
             p, q = p[firm], q[firm]
         return (p + q) / 2 * self.size + self.centre @ np.array([v.right, v.up]).T
+
+
+def without_border(nodes: Array, triangles: Array) -> bool:
+    """True where every side of a mesh belongs to two triangles: nodes (n, 3) in part sizes, triangles (m, 3)."""
+    cells = np.round(nodes * 1e7).astype(np.int64)
+    _, name = np.unique(cells @ np.array([1, 100_000_007, 10_000_000_000_051]), return_inverse=True)
+    corners = name.reshape(-1)[triangles]
+    sides = np.sort(np.concatenate([corners[:, [0, 1]], corners[:, [1, 2]], corners[:, [2, 0]]]), axis=1)
+    sides = sides[sides[:, 0] != sides[:, 1]]
+    _, count = np.unique(sides[:, 0] * len(nodes) + sides[:, 1], return_counts=True)
+    return bool((count % 2 == 0).mean() > 0.999)
 
 
 def share_on(points: Array, lines: list, reach: float) -> float:

@@ -9,6 +9,7 @@ import multiprocessing
 import sys
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,7 @@ from barequill.core.part.reading import _read_step, split_bodies
 from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
 
 from .made_parts import bodies, random_shape
-from .ray_pictures import Picture, share_on
+from .ray_pictures import Picture, share_on, without_border
 
 VIEWS: dict[str, tuple] = {
     **PRINCIPAL,
@@ -51,7 +52,13 @@ class Samples:
     def picture(self, view: Any) -> Picture:
         """What rays see in a view."""
         flat = (self.corners - self.centre) / self.size
-        return Picture(self.scene, flat, self.triangles, self.body, self.face, self.centre, self.size, view)
+        found = self.triangles, self.body, self.face, self.centre, self.size, view, self.closed
+        return Picture(self.scene, flat, *found)
+
+    @cached_property
+    def closed(self) -> bool:
+        """True where no surface has a border."""
+        return without_border((self.corners - self.centre) / self.size, self.triangles)
 
     def blocked(self, points: np.ndarray, toward: np.ndarray, offset: np.ndarray) -> np.ndarray:
         """True where a ray from a point moved by ``offset`` toward the viewer hits the part."""
@@ -94,7 +101,7 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
     normals: dict[tuple, list[np.ndarray]] = {}
     curves: dict[tuple, np.ndarray] = {}
     for body, shape in enumerate(shapes):
-        BRepMesh_IncrementalMesh(shape, fine * size, False, 0.05, True)
+        BRepMesh_IncrementalMesh(shape, fine * size, False, 0.1, True)
         found = [TopoDS.Face(f) for f in _explore(shape, Kind.TopAbs_FACE)]
         for face, (corners, _uv, own) in zip(found, read_meshes(found), strict=True):
             if not len(own):
@@ -152,7 +159,8 @@ class Shares:
     ``visible_true``: the length of visible edges that is not certainly hidden. ``hidden_true``: that of hidden ones
     that is not certainly visible. ``rim``: rim of the part's shadow closed by visible lines. ``once``: lines drawn once.
     ``jumps``: places where what is seen jumps in depth or direction that a visible line marks. ``folds``: places
-    where the number of surfaces one behind the other changes that any line marks.
+    where the number of surfaces one behind the other changes that any line marks. ``outlines``: the length of outlines
+    across which what a ray passes changes.
     """
 
     visible: float
@@ -163,6 +171,7 @@ class Shares:
     once: float
     jumps: float
     folds: float
+    outlines: float
 
     def all(self) -> tuple[float, ...]:
         """All of them."""
@@ -175,6 +184,7 @@ class Shares:
             self.once,
             self.jumps,
             self.folds,
+            self.outlines,
         )
 
 
@@ -241,7 +251,33 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
         _once(lines, size),
         share_on(wanted(picture.jumps()), seen, size * 5e-4),
         share_on(wanted(picture.folds()), lines, size * 5e-4),
+        _turning(picture, [line for c, line in zip(curves, lines, strict=True) if c.cls == "outline"], size),
     )
+
+
+def _turning(picture: Picture, outlines: list, size: float, count: int = 15) -> float:
+    """The share of the length of outlines across which depth, or the number of surfaces that a ray passes, changes."""
+    if not outlines:
+        return 1.0
+    share = (np.arange(count) + 0.5) / count
+    lengths = np.array([line.length for line in outlines])
+    middle = picture.centre @ np.array([picture.view.right, picture.view.up]).T
+
+    def at(shares: np.ndarray) -> np.ndarray:
+        places = lengths[:, None] * shares
+        found = shapely.line_interpolate_point(np.array(outlines)[:, None], places)
+        return (shapely.get_coordinates(found) - middle) / size
+
+    points, along = at(share), at(share + 0.01) - at(share - 0.01)
+    across = np.stack([-along[:, 1], along[:, 0]], axis=1)
+    across /= np.maximum(np.linalg.norm(across, axis=1), 1e-300)[:, None]
+    turns = np.zeros(len(points), bool)
+    for step in (5e-5, 2e-4, 6e-4):
+        left = np.nonzero(~turns)[0]
+        p, q = points[left] - step * across[left], points[left] + step * across[left]
+        turns[left] = picture.turns(p, q)
+    weight = np.repeat(lengths, count)
+    return float(weight[turns].sum() / weight.sum())
 
 
 def _rim(samples: Samples, view: Any, seen: list, steps: Any) -> float:
@@ -319,7 +355,7 @@ def verdict(shapes: list[Any], part: Any, views: Iterable[str] = VIEWS) -> dict[
 
 LEAST, MEAN = 0.995, 0.9995
 """What each share has to be on every part, and in the mean of all."""
-TITLES = ("visible", "hidden drawn", "visible true", "hidden true", "rim", "once", "jumps", "folds")
+TITLES = ("visible", "hidden drawn", "visible true", "hidden true", "rim", "once", "jumps", "folds", "outlines")
 
 
 def judged(what: str | int) -> tuple[str, dict[str, tuple[float, ...]]] | None:

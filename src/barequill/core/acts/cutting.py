@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,13 +15,14 @@ from ..errors import BadOperation, UserError
 from ..ink import Element
 from ..part.chosen import body_names
 from ..part.model import Part
+from ..values import value
 from ..views.cutting_lines import Frame, left_of, run_of, stretches_of
 from ..views.picture import Picture
 from ..views.sections import section_scene
 from .base import Bench, Preview
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Ground:
     """The view that a cutting line lies on: as it stands on its sheet, its part, and its plane in that."""
 

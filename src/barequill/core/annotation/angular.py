@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ..drawing import Dimension
 from ..geometry import curves2
 from ..ink import DimensionRecord, Sketch
+from ..values import value
 from .measuring import Angular
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
 from .style import Style
 from .wording import Lettering
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedAngular(Solved):
     """An arc about ``apex`` from ``start`` to ``end`` (radians), with extension lines (k, 2, 2) to the edges."""
 

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ..drawing import Dimension
 from ..geometry import curves2
 from ..ink import DimensionRecord, Sketch
+from ..values import value
 from .measuring import ArcLength, Pointed
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
 from .style import Style
 from .wording import Lettering
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedArc(Solved):
     """An arc about ``centre`` from ``start`` to ``end`` (radians) beside the one that it measures, of radius ``own``."""
 
@@ -85,7 +84,7 @@ def solve_arc(stage: Stage, dimension: Dimension, found: ArcLength, text: Letter
     return SolvedArc(text.plain, refs, style, chart.scale, centre, own, radius, start, end, outside, run)
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedPointed(Solved):
     """A leader from ``tip`` to ``elbow``, and the line under its lettering to ``end``."""
 

@@ -19,6 +19,7 @@ from ..ink.lettering import text_width
 from ..part.chosen import body_names, body_nodes
 from ..part.model import Part
 from ..standards.hatching import ANGLES, SPACINGS, THIN, pattern_of, spacing_for
+from ..values import value
 from ..views.cutting_lines import left_of, run_of, stretches_of
 from ..views.picture import Picture
 from .solving import draw_letter, draw_sight_arrow
@@ -148,7 +149,7 @@ def _told_apart(filled: list[tuple[str, Any]]) -> list[Any]:
 # ---- cutting lines
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Marking:
     """A cutting line on its view, in sheet mm from the view's zero: its corners, the directions outward at both ends, and
     the way of looking there (2, 2); how it is ``marked``; the place of each corner's handle (n, 2)."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ..drawing import Anchor, Dimension
@@ -11,6 +9,7 @@ from ..drawing.annotations.dimension import Extension
 from ..errors import Unmeasurable
 from ..geometry.curves2 import circle, polyline
 from ..ink import DimensionRecord, Sketch
+from ..values import value
 from ..views.chart import Chart
 from .measuring import Linear, measure
 from .seats import resolve
@@ -90,7 +89,7 @@ def _pieces(low: float, high: float, breaks: list[float]) -> list[tuple[float, f
     return [(a, b) for a, b in [*found, (low, high)] if b - a > 0.1]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedLinear(Solved):
     """``starts`` and ``feet`` (2, 2) are the ends of its extension lines, ``low`` and ``high`` how far the dimension line
     reaches from its middle along ``along``."""
@@ -199,7 +198,7 @@ def _feet(found: Linear, chart: Chart, n: Array, level: float) -> tuple[list[Arr
     return starts, feet
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedRunning(Solved):
     """A running dimension: its line from the origin to its end, its figure at the end of the extension line; the ``first``
     of its set draws the origin. ``starts`` and ``feet`` (2, 2): origin first."""

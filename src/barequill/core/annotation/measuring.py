@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,13 +11,14 @@ from ..drawing import Anchor, Dimension
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
 from ..part.features.holes import hole_at
+from ..values import value
 from ..views.shot import Shot
 from .seats import Seat, resolve
 
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Linear:
     """A measure along ``along`` (2,): ``first`` and ``second`` are the points (k, 2) it may start from."""
 
@@ -32,7 +33,7 @@ class Linear:
     """Of a chamfer its other length."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Round:
     """A diameter or radius of a circle seen face on."""
 
@@ -43,7 +44,7 @@ class Round:
     symbol: str
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Angular:
     """An angle about ``apex`` between two directions (radians, from ``start`` counter-clockwise to ``end``)."""
 
@@ -55,7 +56,7 @@ class Angular:
     second: Array
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class ArcLength:
     """The length of an arc seen face on, along itself."""
 
@@ -66,7 +67,7 @@ class ArcLength:
     symbol: str = "⌒"
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Pointed:
     """What is said with a leader to a ``spot`` (2,): a slope or taper (1 to ``value``), a radius seen foreshortened."""
 

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ..drawing import Dimension
 from ..geometry.curves2 import polyline
 from ..ink import DimensionRecord, Sketch
+from ..values import value
 from .measuring import Round
 from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair
 from .style import Style
@@ -20,7 +19,7 @@ SHORT = 40.0
 """mm of the line of a radius that is shortened."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedRound(Solved):
     """``rim`` is where its arrow touches, ``elbow`` and ``end`` are those of the line under its lettering."""
 

@@ -5,7 +5,6 @@ All points are view mm (about the centre of the part's box), taken from the part
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -16,12 +15,13 @@ from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
 from ..part.chosen import named
+from ..values import value
 from ..views.shot import Shot
 
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Seat:
     """A resolved anchor.
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -14,6 +13,7 @@ from ..drawing.annotations import AnyAnnotation
 from ..geometry import curves2
 from ..ink import Sketch
 from ..standards.sheets import Rectangle
+from ..values import value
 from ..views.picture import Picture
 from .style import Style
 from .wording import Lettering
@@ -21,7 +21,7 @@ from .wording import Lettering
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Stage:
     """What an annotation is solved in: its drawing and sheet, how it is to look, and the view on which it hangs (None
     for one on the sheet itself) with its zero at the sheet's."""
@@ -75,7 +75,7 @@ def root_view(sheet: Sheet, annotation: AnyAnnotation) -> str | None:
     return None
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Run:
     """Lettering put somewhere: the middle of its foot, and its angle (degrees)."""
 

@@ -12,6 +12,7 @@ import shapely
 from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import Extension
+from ..values import value
 from .clashes import Shapes, drawn
 from .ground import TOUCH, Ground
 from .kinds import placer
@@ -34,7 +35,7 @@ def key_of(n: Array) -> tuple[int, int]:
     return round(n[0] * 1000), round(n[1] * 1000)
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Member:
     """A dimension in a row: where it reaches along the row, how long it is, and what it is in the set with."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from itertools import combinations
 from typing import Any
@@ -18,6 +17,7 @@ from ..geometry.recognition import frame_about
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
+from ..values import value
 from .chains import linked
 from .clipping import seen_from
 from .limits import HAIR, Array, Cut, Ints, Wall
@@ -31,7 +31,7 @@ GAP = 3e-4
 """Widest gap, in part sizes, over which the boundary of a cut face is closed."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class CutFace:
     """A face that a cut lays open, of one body in one wall.
 
@@ -45,7 +45,7 @@ class CutFace:
     loops: tuple[Array, ...]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class InView:
     """The state of boundaries in a view: see :class:`Strands`; ``drawn`` (n,): False for those seen end-on."""
 
@@ -56,7 +56,7 @@ class InView:
     breaks: tuple[Ints, Array]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Laid(Slices):
     """The boundaries (n) of all faces that a cut lays open, and the lines in which two of these meet.
 

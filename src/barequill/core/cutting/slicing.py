@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
@@ -22,6 +22,7 @@ from ..geometry.vectors import cross
 from ..geometry.wires import Wires, from_curves, joined, straight
 from ..part.chosen import named
 from ..part.model import Face, Part
+from ..values import value
 from .chains import passed, passed_at, snapped, straight_chains
 from .clipping import passings
 from .limits import HAIR, Array, Cut, Ints, Wall
@@ -36,7 +37,7 @@ NEAR = 1e-6
 """In part sizes: what lies so near to a curve of closed form lies on it."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Slices:
     """Curves (n) in which walls meet faces, with the material at their left as one looks against the wall's normal.
 
@@ -53,7 +54,7 @@ class Slices:
     normals: Array
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class _Piece:
     curve: Curve3
     face: int
@@ -63,7 +64,7 @@ class _Piece:
     normals: Array | None = None
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Figures:
     """What every cut of a part needs: of its edges the faces (n, 2) and body (n,), of its faces the body (f,) and which
     are flat, of the nodes of its mesh the face (m,)."""

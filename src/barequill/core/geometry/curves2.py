@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..values import value
 from . import nurbs
 
 Array = NDArray[np.float64]
@@ -16,7 +17,7 @@ TURN = 2 * np.pi
 GAUSS = np.polynomial.legendre.leggauss(8)
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Curve2:
     """A curve in the plane (mm, y up).
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..values import value
 from . import nurbs
 
 Array = NDArray[np.float64]
@@ -17,7 +18,7 @@ GAUSS = np.polynomial.legendre.leggauss(8)
 """Places and weights of Gauss integration."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Curve3:
     """A curve with parameters from ``t0`` to ``t1``; lengths in the part's mm.
 

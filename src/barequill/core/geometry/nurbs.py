@@ -132,41 +132,53 @@ def surface_points(
     return points, du, dv
 
 
-def insert_knot(degree: int, knots: Array, h: Array, t: float, times: int) -> tuple[Array, Array]:
-    """Insert knot ``t`` so many times into a curve with homogeneous poles ``h`` (Boehm)."""
+@compiled
+def insert_knot(degree, knots, h, t, times):  # type: ignore[no-untyped-def]
+    """Insert knot ``t`` so many times into a curve with homogeneous poles ``h`` (Boehm): knots and poles."""
     for _ in range(times):
-        k = int(np.searchsorted(knots, t, side="right") - 1)
-        new = np.empty((len(h) + 1, h.shape[1]))
+        k = np.searchsorted(knots, t, side="right") - 1
+        new, longer = np.empty((len(h) + 1, h.shape[1])), np.empty(len(knots) + 1)
         new[: k - degree + 1] = h[: k - degree + 1]
         new[k + 1 :] = h[k:]
         for i in range(k - degree + 1, k + 1):
             width = knots[i + degree] - knots[i]
             a = (t - knots[i]) / width if width > 0 else 0.0
-            new[i] = a * h[i] + (1 - a) * h[i - 1]
-        knots = np.insert(knots, k + 1, t)
-        h = new
+            for x in range(h.shape[1]):
+                new[i, x] = a * h[i, x] + (1 - a) * h[i - 1, x]
+        longer[: k + 1], longer[k + 1], longer[k + 2 :] = knots[: k + 1], t, knots[k + 1 :]
+        knots, h = longer, new
     return knots, h
+
+
+@compiled
+def _between(degree, knots, h, t0, t1):  # type: ignore[no-untyped-def]
+    """The piece of a clamped curve with homogeneous poles between two parameters: knots and poles."""
+    near = 1e-10 * (knots[-1] - knots[0])
+    knots = knots.copy()
+    for t in (t0, t1):
+        close = 0
+        for i in range(len(knots)):
+            if abs(knots[i] - t) <= near:
+                knots[i] = t
+                close += 1
+        if knots[0] < t < knots[-1]:
+            knots, h = insert_knot(degree, knots, h, t, degree - close)
+    first = np.searchsorted(knots, t0, side="right") - 1 - degree if t0 > knots[0] else 0
+    last = np.searchsorted(knots, t1, side="left") if t1 < knots[-1] else len(h)
+    low, high = np.searchsorted(knots, t0, side="right"), np.searchsorted(knots, t1, side="left")
+    flat = np.empty(max(high - low, 0) + 2 * (degree + 1))
+    flat[: degree + 1], flat[len(flat) - degree - 1 :] = t0, t1
+    if high > low:
+        flat[degree + 1 : len(flat) - degree - 1] = knots[low:high]
+    return flat, h[first:last].copy()
 
 
 def cut(
     degree: int, knots: Array, poles: Array, weights: Array | None, t0: float, t1: float
 ) -> tuple[Array, Array, Array | None]:
     """The piece of a clamped curve between two parameters: knots, poles, weights."""
-    h = homogeneous(poles, weights)
-    near = 1e-10 * (knots[-1] - knots[0])
-    knots = knots.copy()
-    for t in (t0, t1):
-        close = np.abs(knots - t) <= near
-        knots[close] = t
-        if knots[0] < t < knots[-1]:
-            knots, h = insert_knot(degree, knots, h, t, degree - int(close.sum()))
-    first = int(np.searchsorted(knots, t0, side="right") - 1) - degree if t0 > knots[0] else 0
-    last = int(np.searchsorted(knots, t1, side="left")) if t1 < knots[-1] else len(h)
-    h = h[first:last]
-    inner = knots[(knots > t0) & (knots < t1)]
-    flat = np.concatenate([[t0] * (degree + 1), inner, [t1] * (degree + 1)])
-    new_weights = h[:, -1] if weights is not None else None
-    return flat, h[:, :-1] / h[:, -1:], new_weights
+    flat, h = _between(degree, knots, homogeneous(poles, weights), float(t0), float(t1))
+    return flat, h[:, :-1] / h[:, -1:], None if weights is None else h[:, -1]
 
 
 def beziers(degree: int, knots: Array, poles: Array, weights: Array | None) -> list[tuple[Array, Array | None]]:

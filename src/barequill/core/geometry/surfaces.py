@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..values import value
 from . import nurbs
 from .curves3 import Curve3
 from .vectors import cross
@@ -17,7 +18,7 @@ Array = NDArray[np.float64]
 Kind = Literal["plane", "cylinder", "cone", "sphere", "torus", "revolution", "extrusion", "nurbs", "facets"]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Surface:
     """A surface in the part's frame (mm, radians).
 

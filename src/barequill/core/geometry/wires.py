@@ -7,19 +7,19 @@ points and slopes of the curve), so a point at any parameter is found to far bel
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..values import value
 from .curves3 import Curve3
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Wires:
     """n wires of m rows in all.
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
@@ -11,6 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..values import value
 from .curves2 import TURN, Curve2
 
 Array = NDArray[np.float64]
@@ -18,7 +18,7 @@ HALVINGS = 24
 """How often the piece of a curve between two corners of its polyline is halved to find where it crosses a border."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Strings:
     """Curves with polylines that lie within ``near`` (mm) of them, made once to be asked often."""
 

@@ -8,6 +8,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from ..values import value
+
 Array = NDArray[np.float64]
 
 
@@ -31,7 +33,7 @@ PATTERNS: dict[str, tuple[Strand, ...]] = {
 }
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Hatch:
     """A region filled with parallel lines: closed outlines (n, 2), those after the first holes; ``angle`` in degrees
     counter-clockwise, ``spacing`` in mm. Lines of one angle and spacing run on from region to region."""

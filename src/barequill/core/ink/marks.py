@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ..geometry.curves2 import Curve2
 from ..standards.lines import PENS, LineGroup, fitted_pattern
 from ..standards.sheets import Rectangle
+from ..values import value
 from .hatching import Hatch
 from .lettering import drawable, text_width
 
@@ -19,7 +20,7 @@ Array = NDArray[np.float64]
 Place = tuple[float, float]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Stroke:
     """A line drawn with a pen. ``source`` is the reference of the entity that it shows."""
 
@@ -32,7 +33,7 @@ class Stroke:
         return replace(self, curve=self.curve.moved(1.0, 0.0, by))
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Region:
     """A filled region: closed outlines (n, 2), those after the first are holes in it."""
 
@@ -43,7 +44,7 @@ class Region:
         return Region(tuple(r + by for r in self.rings))
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Tint:
     """A picture in tones of ink (PNG, clear where there is nothing) between two corners."""
 
@@ -58,7 +59,7 @@ class Tint:
         return Tint(self.png, self.x0 + by[0], self.y0 + by[1], self.x1 + by[0], self.y1 + by[1])
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Text:
     """One line of lettering; ``x``, ``y`` is the foot of it at its ``anchor``, ``angle`` in degrees."""
 
@@ -131,7 +132,7 @@ class DimensionRecord:
         return replace(self, points={k: (p[0] + by[0], p[1] + by[1]) for k, p in self.points.items()})
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Element:
     """The ink of one element of a sheet. Its marks are where it stands with its zero at ``at``.
 

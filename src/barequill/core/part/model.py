@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
+from ..values import value
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -35,7 +36,7 @@ class Body:
     """g/cm³, from the file."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Face:
     """A face: its surface, its sense, and the rows of the mesh that show it."""
 
@@ -55,7 +56,7 @@ class Face:
         return -1.0 if self.reversed else 1.0
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Edge:
     """An edge between two faces (``same``: of one surface, never drawn; ``border``: of one face only).
 
@@ -76,7 +77,7 @@ class Edge:
     convex: NDArray[np.bool_]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Mesh:
     """Triangles of all faces: nodes (n, 3), their surface parameters and outward normals, triangles (m, 3), each on a
     face; how far (mm) those of each face stray from it (f,)."""
@@ -90,7 +91,7 @@ class Mesh:
     strays: Array
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Part:
     """A part read from a file."""
 

@@ -19,6 +19,7 @@ from ..errors import BadPartFile
 from ..geometry.curves3 import Curve3, polyline
 from ..geometry.recognition import conic_parameters, recognise_curve
 from ..geometry.surfaces import Surface
+from ..values import value
 from .box import box_of
 from .describing import as_facets, described
 from .facing import inward
@@ -94,7 +95,7 @@ class _Rows:
     vertices: range
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class _Meshed:
     """A body, the kernel's mesh of its faces, which of these are still to be meshed here, and whether it is a solid."""
 

@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..values import value
+
 Array = NDArray[np.float64]
 
 
@@ -22,7 +24,7 @@ class RawBody:
     density: float | None = None
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Twin:
     """An earlier body of the same shape, by its row, and the rotation (3, 3) and move (3,) from it to the later one."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from OCP.BRep import BRep_Tool
@@ -11,11 +10,12 @@ from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp, TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
+from ..values import value
 from .kernel_geometry import xyz
 from .model import Array
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Topology:
     """The kernel's faces and edges of a body, and its vertices (3,).
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from ..errors import UserError
 from ..geometry.vectors import cross
+from ..values import value
 
 Array = NDArray[np.float64]
 
@@ -24,7 +26,7 @@ PRINCIPAL: dict[str, tuple[tuple[float, float, float], tuple[float, float, float
 """Named directions: toward the viewer, and up, in the part's frame."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Camera:
     """Unit vectors: right and up on the sheet, and toward the viewer; right × up = toward."""
 
@@ -32,9 +34,13 @@ class Camera:
     up: Array
     toward: Array
 
+    @cached_property
+    def _plane(self) -> Array:
+        return np.array([self.right, self.up]).T
+
     def flat(self, points: Array) -> Array:
         """Points (m, 3) to the view plane (m, 2): x = p · right, y = p · up."""
-        return points @ np.array([self.right, self.up]).T
+        return points @ self._plane
 
 
 def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
@@ -46,13 +52,17 @@ def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
         Where a direction has no length or both are parallel.
     """
     d, u = np.asarray(toward, float), np.asarray(up, float)
-    if d.shape != (3,) or u.shape != (3,) or not np.isfinite([d, u]).all() or np.linalg.norm(d) < 1e-12:
+    if d.shape != (3,) or u.shape != (3,) or not np.isfinite([d, u]).all() or _length(d) < 1e-12:
         raise UserError("The direction of view has no length", "Give three numbers, not all zero, such as 0,-1,0.")
-    d = d / np.linalg.norm(d)
+    d = d / _length(d)
     right = cross(u, d)
-    if np.linalg.norm(right) < 1e-9 * max(1e-12, float(np.linalg.norm(u))):
+    if _length(right) < 1e-9 * max(1e-12, _length(u)):
         raise UserError(
             "Up and the direction of view are parallel", "Give an up direction square to the direction of view."
         )
-    right = right / np.linalg.norm(right)
+    right = right / _length(right)
     return Camera(right, cross(d, right), d)
+
+
+def _length(v: Array) -> float:
+    return math.hypot(*v.tolist())

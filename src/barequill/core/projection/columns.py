@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves2 import Curve2
+from ..values import value
 from .engine import ProjectedCurve
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Columns:
     """``ends`` tell where the figures of each curve end in ``poles`` (k, 2), ``knots`` and ``weights``; ``axes``
     (n, 2, 2) are those of conics, ``spans`` (n, 4) parameters of the plane curve and of its source."""

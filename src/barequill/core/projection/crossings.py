@@ -32,9 +32,16 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
         cx, cy = c // rows, c % rows
         for m in range(a, b):
             k = held[m]
+            # chords go from left to right
+            left, right = chord[k, 0] - 2 * near, chord[k, 2] + 2 * near
+            lower = min(chord[k, 1], chord[k, 3]) - 2 * near
+            upper = max(chord[k, 1], chord[k, 3]) + 2 * near
             for o in range(m + 1, b):
                 j = held[o]
-                if not (cuts[k] or cuts[j]):
+                if not (cuts[k] or cuts[j]) or chord[j, 0] > right or chord[j, 2] < left:
+                    continue
+                y0_, y1_ = chord[j, 1], chord[j, 3]
+                if (y0_ > upper and y1_ > upper) or (y0_ < lower and y1_ < lower):
                     continue
                 bent = curved[k] or curved[j]
                 if curved[k] and curved[j] and abs(row[first[k]] - row[first[j]]) <= 1:
@@ -43,7 +50,7 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
                 dx, dy = chord[j, 2] - chord[j, 0], chord[j, 3] - chord[j, 1]
                 ex, ey = chord[j, 0] - chord[k, 0], chord[j, 1] - chord[k, 1]
                 cross = bx * dy - by * dx
-                lb, ld = np.hypot(bx, by), np.hypot(dx, dy)
+                lb, ld = np.sqrt(bx * bx + by * by), np.sqrt(dx * dx + dy * dy)
                 if abs(cross) <= 1e-7 * lb * ld:
                     continue
                 s, r = (ex * dy - ey * dx) / cross, (ex * by - ey * bx) / cross
@@ -102,7 +109,7 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
             ex, ey = ends[e, 0] - chord[k, 0], ends[e, 1] - chord[k, 1]
             length = dx * dx + dy * dy
             s = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
-            if np.hypot(ex - s * dx, ey - s * dy) < 2 * near:
+            if (ex - s * dx) ** 2 + (ey - s * dy) ** 2 < 4 * near * near:
                 if n + 1 > len(found):
                     found, share = _grown(found, share)
                 found[n], share[n] = k, s
@@ -153,6 +160,22 @@ def _evened(t, flat, a, b, t0, t1, u):  # type: ignore[no-untyped-def]
 
 
 @compiled
+def _ordered(rows, keys):  # type: ignore[no-untyped-def]
+    """Put rows in the order of their keys, in place; of equal keys the earlier stays first."""
+    n = len(rows)
+    if n > 64:
+        rows[:] = rows[np.argsort(keys[rows], kind="mergesort")]
+        return
+    for i in range(1, n):
+        row = rows[i]
+        j = i
+        while j > 0 and keys[rows[j - 1]] > keys[row]:
+            rows[j] = rows[j - 1]
+            j -= 1
+        rows[j] = row
+
+
+@compiled
 def parted(  # type: ignore[no-untyped-def]
     start,
     t,
@@ -184,27 +207,30 @@ def parted(  # type: ignore[no-untyped-def]
     for i in range(len(musts)):
         count[musts[i] + 1] += 1
     # on one place, hits closer than a quarter of ``near`` are one
-    order = np.argsort(found, kind="mergesort")
     lone = np.ones(len(found), np.bool_)
-    i = 0
-    while i < len(order):
-        j = i
-        while j < len(order) and found[order[j]] == found[order[i]]:
-            j += 1
-        if j - i > 1:
-            own = order[i:j]
-            by = own[np.argsort(share[own])]
-            p = found[by[0]]
-            k = first[p]
-            # the length of the place, from any piece of it
-            length = way_of(flat, t, start, strand[k], t0[k], t1[k])
-            last = share[by[0]]
-            for m in range(1, len(by)):
-                if (share[by[m]] - last) * length < near / 8:
-                    lone[by[m]] = False
-                else:
-                    last = share[by[m]]
-        i = j
+    begin = np.zeros(len(first) + 1, np.int64)
+    for i in range(len(found)):
+        begin[found[i] + 1] += 1
+    for p in range(len(first)):
+        begin[p + 1] += begin[p]
+    order, filled = np.empty(len(found), np.int64), begin[:-1].copy()
+    for i in range(len(found)):
+        order[filled[found[i]]] = i
+        filled[found[i]] += 1
+    for p in range(len(first)):
+        if begin[p + 1] - begin[p] < 2:
+            continue
+        by = order[begin[p] : begin[p + 1]]
+        _ordered(by, share)
+        # the length of the place, from any piece of it
+        k = first[p]
+        length = way_of(flat, t, start, strand[k], t0[k], t1[k])
+        last = share[by[0]]
+        for m in range(1, len(by)):
+            if (share[by[m]] - last) * length < near / 8:
+                lone[by[m]] = False
+            else:
+                last = share[by[m]]
     for i in range(len(found)):
         if lone[i]:
             k = first[found[i]]
@@ -236,11 +262,15 @@ def parted(  # type: ignore[no-untyped-def]
             k = follow[k]
     owner, low, high = np.empty(total, np.int64), np.empty(total), np.empty(total)
     new = np.zeros(total, np.bool_)
+    line_up = np.empty(total, np.int64)
     pieces = 0
     for s in range(n):
         a, b = count[s], count[s + 1]
         own_t, own_rank = cut_t[a:b], cut_rank[a:b]
-        by = np.argsort(own_t)
+        by = line_up[: b - a]
+        for m in range(b - a):
+            by[m] = m
+        _ordered(by, own_t)
         # the rank decides within a cluster; ends always stay
         at = own_t[by[0]]
         begun = False

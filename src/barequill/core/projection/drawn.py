@@ -67,16 +67,16 @@ def _named(points, near):  # type: ignore[no-untyped-def]
     slots = np.full(size, -1, np.int64)
     name = np.empty(n, np.int64)
     follow = np.full(n, -1, np.int64)
+    # in cells so wide that most points are near one only
+    wide = 8 * near
     for k in range(n):
         x, y = points[k]
-        i, j = np.int64(np.floor(x / near)), np.int64(np.floor(y / near))
         best, least = -1, near
-        for di in range(-1, 2):
-            for dj in range(-1, 2):
-                slot = _slot(i + di, j + dj, size)
-                m = slots[slot]
+        for i in range(np.int64(np.floor((x - near) / wide)), np.int64(np.floor((x + near) / wide)) + 1):
+            for j in range(np.int64(np.floor((y - near) / wide)), np.int64(np.floor((y + near) / wide)) + 1):
+                m = slots[_slot(i, j, size)]
                 while m >= 0:
-                    away = np.hypot(points[m, 0] - x, points[m, 1] - y)
+                    away = np.sqrt((points[m, 0] - x) ** 2 + (points[m, 1] - y) ** 2)
                     if away < least:
                         best, least = m, away
                     m = follow[m]
@@ -84,7 +84,7 @@ def _named(points, near):  # type: ignore[no-untyped-def]
             name[k] = best
         else:
             name[k] = k
-            slot = _slot(i, j, size)
+            slot = _slot(np.int64(np.floor(x / wide)), np.int64(np.floor(y / wide)), size)
             follow[k] = slots[slot]
             slots[slot] = k
     return name
@@ -196,6 +196,8 @@ def shadowed(  # type: ignore[no-untyped-def]
             above = -1
             for h in range(begin[cell], begin[cell + 1]):
                 p = held[h]
+                if x < chord[p, 0] - near or x > chord[p, 2] + near:
+                    continue
                 off, share = off_chord(chord[p], x, y)
                 if off > near:
                     continue

@@ -192,6 +192,74 @@ def ruled_roots(row, side, face, g, points, cubic, origin, axis, radius, sine, c
 
 
 @compiled
+def rulings(points, along, group, apex, origin, axis, radius, sine, cosine, sense, least):  # type: ignore[no-untyped-def]
+    """Straight outlines of cylinders and cones between the roots of each side of each face.
+
+    Returns, of n lines longer than ``least``, their parameters (2n,), ends (2n, 3), cubic (3, 2n, 3), outward normals
+    (2n, 3) and the face of each (n,).
+    """
+    k = len(group)
+    t, ends = np.zeros(2 * k), np.empty((2 * k, 3))
+    outward, face = np.empty((2 * k, 3)), np.empty(k, np.int64)
+    order = np.argsort(group, kind="mergesort")
+    own = np.empty((k + 1, 3))
+    n = i = 0
+    while i < k:
+        f = group[order[i]] // 2
+        j = i
+        while j < k and group[order[j]] == group[order[i]]:
+            # in the order of their heights
+            m = j
+            row = order[j]
+            while m > i and along[order[m - 1]] > along[row]:
+                order[m] = order[m - 1]
+                m -= 1
+            order[m] = row
+            j += 1
+        count = j - i
+        for m in range(count):
+            own[m] = points[order[i + m]]
+        if count % 2 and apex[f]:
+            # what begins at no root begins at the apex
+            height = -radius[f] * cosine[f] / sine[f]
+            m = count
+            while m > 0 and along[order[i + m - 1]] > height:
+                own[m] = own[m - 1]
+                m -= 1
+            own[m] = origin[f] + height * axis[f]
+            count += 1
+        elif count % 2:
+            own[1] = own[count - 1]
+            count = 2 if count > 1 else 0
+        for m in range(0, count, 2):
+            length = np.sqrt(((own[m + 1] - own[m]) ** 2).sum())
+            if length <= least:
+                continue
+            t[2 * n + 1], face[n] = length, f
+            for e in range(2):
+                ends[2 * n + e] = own[m + e]
+                _ruled_normal(own[m + e], f, origin, axis, radius, sine, cosine, sense, outward[2 * n + e])
+            n += 1
+        i = j
+    cubic = np.zeros((3, 2 * n, 3))
+    for m in range(n):
+        cubic[0, 2 * m] = ends[2 * m + 1] - ends[2 * m]
+    return t[: 2 * n].copy(), ends[: 2 * n].copy(), cubic, outward[: 2 * n].copy(), face[:n].copy()
+
+
+@compiled
+def _ruled_normal(point, f, origin, axis, radius, sine, cosine, sense, out):  # type: ignore[no-untyped-def]
+    """The outward normal of a cylinder or cone at a point on it."""
+    p = point - origin[f]
+    height = p[0] * axis[f, 0] + p[1] * axis[f, 1] + p[2] * axis[f, 2]
+    radial = p - height * axis[f]
+    radial = radial / max(np.sqrt((radial**2).sum()), 1e-300)
+    side = -1.0 if radius[f] * cosine[f] + height * sine[f] < 0 else 1.0
+    for x in range(3):
+        out[x] = sense[f] * (cosine[f] * side * radial[x] - sine[f] * axis[f, x])
+
+
+@compiled
 def mixed_triangles(triangles, face_of, wanted, normals, toward):  # type: ignore[no-untyped-def]
     """Triangles of the faces ``wanted`` that turn away from the viewer in part, and which nodes face him."""
     n = len(normals)

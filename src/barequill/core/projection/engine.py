@@ -8,7 +8,7 @@ by the precedence of ISO 128-2, neighbours of one state are joined, and what is 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -20,6 +20,7 @@ from ..geometry.curves2 import Curve2
 from ..geometry.curves3 import Curve3
 from ..geometry.wires import Array, Ints
 from ..part.model import Part
+from ..values import value
 from .camera import Camera, camera
 from .flattening import principal
 from .pieces import Pieces, pieces_of
@@ -30,7 +31,7 @@ Flags = NDArray[np.bool_]
 TURN = 2 * np.pi
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class ProjectedCurve:
     """A curve of a view, in model mm: x along the camera's right, y along its up.
 
@@ -98,36 +99,24 @@ def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: f
     if not hidden:
         first, last, covered = first[~covered], last[~covered], covered[~covered]
     owner, low, high = pieces.owner[first], pieces.low[first], pieces.high[last]
-    lines = np.stack([pieces.ends[first, 0], pieces.ends[last, 1]], axis=1)
-    long = np.abs(lines[:, 1] - lines[:, 0]).max(axis=1, initial=0.0) >= POINT * size
-    rows: list[tuple[int, ...] | range] = [range(a, b + 1) for a, b in zip(first.tolist(), last.tolist(), strict=True)]
-    wanted = np.ones(len(first), bool)
+    under = _sources_under(strands, pieces, first, last)
+    lost: list[int] = []
     for a, b in _round_the_seam(strands, pieces, first, last, covered):
         low[a], high[a] = low[a] - TURN, high[b]
-        rows[a] = (*rows[a], *rows[b])
-        wanted[b] = False
-    curves = _flattened(strands, owner, low, high, view, size)
-    level, sources, cls = strands.level[owner].tolist(), strands.sources, strands.cls[owner].tolist()
-    also, meshed = _sources_under(strands, pieces), strands.meshed[owner]
-    spans = list(zip(low.tolist(), high.tolist(), strict=True))
-    seen = (~covered).tolist()
+        under[a] = under.get(a, set()) | under.get(b, set())
+        lost.append(b)
+    flats = _straight(strands, pieces, owner, first, last, size)
+    _flattened(flats, strands, owner, low, high, view, size)
+    for k in lost:
+        flats[k] = None
+    sources, classes = strands.sources, [CLASSES[c] for c in strands.cls[owner].tolist()]
     found: list[ProjectedCurve] = []
-    for k, strand in enumerate(owner.tolist()):
-        if not wanted[k]:
-            continue
-        if level[k]:
-            flat = Curve2("line", lines[k]) if long[k] else None
-        else:
-            flat = curves.get(k)
-        if flat is None:
-            continue
-        source = sources[strand]
-        under: tuple[str, ...] = ()
-        if also:
-            names = {s for r in rows[k] if r in also for s in also[r]}
-            names.discard(source)
-            under = tuple(sorted(names))
-        found.append(ProjectedCurve(flat, seen[k], CLASSES[cls[k]], source, spans[k], under, bool(meshed[k])))
+    names, seen, meshed = [sources[s] for s in owner.tolist()], (~covered).tolist(), strands.meshed[owner].tolist()
+    spans = list(zip(low.tolist(), high.tolist(), strict=True))
+    for k, flat in enumerate(flats):
+        if flat is not None:
+            also = tuple(sorted(under[k] - {names[k]})) if k in under else ()
+            found.append(ProjectedCurve(flat, seen[k], classes[k], names[k], spans[k], also, meshed[k]))
     return found
 
 
@@ -156,37 +145,48 @@ def _round_the_seam(strands: Strands, pieces: Pieces, first: Ints, last: Ints, c
     return pairs
 
 
-def _sources_under(strands: Strands, pieces: Pieces) -> dict[int, set[str]]:
-    """The sources that lie under drawn pieces, by piece."""
+def _sources_under(strands: Strands, pieces: Pieces, first: Ints, last: Ints) -> dict[int, set[str]]:
+    """The sources that lie under runs, by run."""
     also: dict[int, set[str]] = {}
     lost = np.nonzero(pieces.over != np.arange(len(pieces.over)))[0]
-    sources, many = strands.sources, np.int64(len(strands.cls))
-    for pair in np.unique(pieces.over[lost] * many + pieces.owner[lost]).tolist():
-        also.setdefault(pair // int(many), set()).add(sources[pair % int(many)])
+    if not len(lost) or not len(first):
+        return also
+    run = np.searchsorted(first, pieces.over[lost], side="right") - 1
+    drawn = (run >= 0) & (pieces.over[lost] <= last[run])
+    many, sources = len(strands.cls), strands.sources
+    for pair in set((run[drawn] * many + pieces.owner[lost[drawn]]).tolist()):
+        also.setdefault(pair // many, set()).add(sources[pair % many])
     return also
 
 
-def _flattened(strands: Strands, owner: Ints, low: Array, high: Array, view: Camera, size: float) -> dict[int, Curve2]:
-    """The exact plane curves of runs that are not straight in the view, by run; without those that are points."""
-    found: dict[int, Curve2] = {}
+def _straight(
+    strands: Strands, pieces: Pieces, owner: Ints, first: Ints, last: Ints, size: float
+) -> list[Curve2 | None]:
+    """The lines of runs that are straight in the view; None for others, and where they are points."""
+    lines = np.stack([pieces.ends[first, 0], pieces.ends[last, 1]], axis=1)
+    long = np.abs(lines[:, 1] - lines[:, 0]).max(axis=1, initial=0.0) >= POINT * size
+    drawn = (strands.level[owner] & long).tolist()
+    return [Curve2("line", ends) if straight else None for ends, straight in zip(lines, drawn, strict=True)]
+
+
+def _flattened(
+    flats: list[Curve2 | None], strands: Strands, owner: Ints, low: Array, high: Array, view: Camera, size: float
+) -> None:
+    """Put in the exact plane curves of runs that are not straight in the view, but for those that are points."""
     rows: list[int] = []
-    conics: list[list[Array]] = []
+    conics: list[tuple[Array | None, Array | None, Array | None]] = []
     for k in np.nonzero(~strands.level[owner])[0].tolist():
         curve = strands.curve(int(owner[k]))
         assert curve is not None
         if curve.kind == "conic":
-            assert curve.origin is not None and curve.x is not None and curve.y is not None
             rows.append(k)
-            conics.append([curve.origin, curve.x, curve.y])
-            continue
-        flat = _flat_spline(curve, float(low[k]), float(high[k]), view, size)
-        if flat is not None:
-            found[k] = flat
+            conics.append((curve.origin, curve.x, curve.y))
+        else:
+            flats[k] = _flat_spline(curve, float(low[k]), float(high[k]), view, size)
     if rows:
         axes, t0, t1 = principal(np.array(conics), low[rows], high[rows], view.right, view.up)
         for k, (c, a, b), start, end in zip(rows, axes, t0.tolist(), t1.tolist(), strict=True):
-            found[k] = Curve2("conic", c[None], a, b, start, end)
-    return found
+            flats[k] = Curve2("conic", c[None], a, b, start, end)
 
 
 def _flat_spline(curve: Curve3, low: float, high: float, view: Camera, size: float) -> Curve2 | None:
@@ -196,6 +196,6 @@ def _flat_spline(curve: Curve3, low: float, high: float, view: Camera, size: flo
         piece = curve.piece(max(low, curve.t0), min(high, curve.t1))
     assert piece.poles is not None and piece.knots is not None
     poles = view.flat(piece.poles)
-    if np.ptp(poles, axis=0).max() < POINT * size:
+    if (poles.max(axis=0) - poles.min(axis=0)).max() < POINT * size:
         return None
     return Curve2("nurbs", poles, degree=piece.degree, knots=piece.knots, weights=piece.weights, t0=low, t1=high)

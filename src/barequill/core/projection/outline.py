@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -11,6 +9,7 @@ from ..geometry.curves3 import Curve3
 from ..geometry.splines import fitted_spline
 from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Face, Part
+from ..values import value
 from .arcs import conic_arc
 from .camera import Camera
 
@@ -20,7 +19,7 @@ FIT = 4e-6
 CHORD = 2e-5
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Found:
     """One outline: its curve, and by rows of its wire (m,) outward normals and where the face leaves it free."""
 
@@ -31,7 +30,7 @@ class Found:
     meshed: bool = False
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Turns:
     """Where a face turns away: chains of mesh sides (k, 2) crossed; points (j, 3) on its boundary; and between two of
     these on one edge the point (i, 3) half way, how far they are apart (i,), the normal toward the viewer there (i,),

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -28,8 +27,9 @@ from ..geometry.following import (
 )
 from ..geometry.wires import Array, Ints, Wires, joined, straight
 from ..part.model import Face, Part
+from ..values import value
 from .camera import Camera
-from .edges import mixed_triangles, ruled_roots
+from .edges import mixed_triangles, ruled_roots, rulings
 from .outline import FIT, Found, Turns, spline
 from .round_outlines import around_torus, great_circle
 from .table import Table
@@ -38,7 +38,7 @@ log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Outlines:
     """Outlines of a part: ``wires``, their ``curves`` (None for a line along its wire), the face of each (n,), which
     (n,) are drawn from the mesh, and by rows of the wires ``outward`` normals (m, 3) and ``free`` (m,), False where the
@@ -54,8 +54,7 @@ class Outlines:
 
 def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
     """All outlines; ``g`` (2, m): the edges' normals toward the viewer."""
-    a, b, ruled = _rulings(part, table, view, g)
-    lines = straight(a, b)
+    lines, normals, ruled = _rulings(part, table, view, g)
     found = [
         (row, one)
         for row, turns in _turning_faces(part, table, view, g)
@@ -65,9 +64,7 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
     sets += [one.wire for _, one in found]
     wires = joined(sets) if sets else lines
     face = np.concatenate([ruled, np.array([row for row, _ in found], np.int64)])
-    outward = np.concatenate(
-        [table.ruled_normals(np.repeat(ruled, 2), lines.points), *(one.outward for _, one in found)]
-    )
+    outward = np.concatenate([normals, *(one.outward for _, one in found)])
     free = np.concatenate([np.repeat(table.sense[ruled] > 0, 2), *(one.free for _, one in found)])
     # a sheet does not hide its own outline; where it bends toward the viewer, free space lies on its other side
     sheet = np.array([not part.bodies[part.faces[f].body].solid for f in face], bool)[wires.owner]
@@ -142,53 +139,13 @@ def _ends_on_outline(part: Part, face: Face, view: Camera) -> Iterator[Array]:
             yield edge.points[[0, -1]]
 
 
-def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Array, Array, Ints]:
-    """Straight outlines of cylinders and cones: both ends (n, 3) and the face of each (n,)."""
+def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Wires, Array, Ints]:
+    """Straight outlines of cylinders and cones: n lines, outward normals (2n, 3) by their rows, and the face of each."""
     w, r = table.wires, table.ruled
-    points, along, group = ruled_roots(
-        r.row,
-        r.side,
-        r.face,
-        g,
-        w.points,
-        w.cubic,
-        table.origin,
-        table.axis,
-        table.radius,
-        table.sine,
-        table.cosine,
-        table.sense,
-        view.toward,
-    )
-    if not len(points):
-        return np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0, np.int64)
-    order = np.lexsort((along, group))
-    group, along, points = group[order], along[order], points[order]
-    names, first, counts = np.unique(group, return_index=True, return_counts=True)
-    even = counts % 2 == 0
-    rows = np.concatenate([[0], np.cumsum(counts)])
-    inside = np.repeat(even, counts)
-    place = np.arange(len(group)) - np.repeat(rows[:-1], counts)
-    begin = np.nonzero(inside & (place % 2 == 0))[0]
-    ends_a, ends_b, faces = [points[begin]], [points[begin + 1]], [group[begin] // 2]
-    for k in np.nonzero(~even)[0]:
-        f = int(names[k]) // 2
-        own = points[first[k] : first[k] + counts[k]]
-        if table.apex[f]:
-            surface = part.faces[f].surface
-            tip = surface.origin - surface.axes[2] * surface.radius / np.tan(surface.half_angle)
-            own = np.concatenate([own, tip[None]])
-            own = own[np.argsort((own - tip) @ surface.axes[2])]
-            ends_a.append(own[::2])
-            ends_b.append(own[1::2])
-            faces.append(np.full(len(own) // 2, f))
-        elif len(own) > 2:
-            ends_a.append(own[:1])
-            ends_b.append(own[-1:])
-            faces.append(np.array([f]))
-    a, b, ruled = np.concatenate(ends_a), np.concatenate(ends_b), np.concatenate(faces)
-    long = np.linalg.norm(b - a, axis=1) > 1e-7 * part.size
-    return a[long], b[long], ruled[long]
+    figures = table.origin, table.axis, table.radius, table.sine, table.cosine, table.sense
+    roots, along, group = ruled_roots(r.row, r.side, r.face, g, w.points, w.cubic, *figures, view.toward)
+    t, points, cubic, outward, face = rulings(roots, along, group, table.apex, *figures, 1e-7 * part.size)
+    return Wires(2 * np.arange(len(face) + 1), t, points, cubic), outward, face
 
 
 def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator[tuple[int, Turns]]:
@@ -210,13 +167,23 @@ def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator
     middle = (rows[first] + rows[first + 1] + 1) // 2
     between, seen = w.points[middle], g[sides[first], middle]
     span = np.linalg.norm(roots[first + 1] - roots[first], axis=1)
-    faces, meets = mesh.face_of[mixed], o.face[turns]
-    for face in np.union1d(faces, meets).tolist():
-        own = np.nonzero(meets == face)[0]
-        at = np.nonzero(meets[first] == face)[0]
-        pair = np.searchsorted(own, np.stack([first[at], first[at] + 1], axis=1))
-        chains = chains_of(mesh.triangles[mixed[faces == face]], facing) if (faces == face).any() else []
-        yield face, Turns(chains, roots[own], between[at], span[at], seen[at], pair)
+    # what belongs to a face stands together
+    order = np.argsort(o.face[turns], kind="stable")
+    meets, pairs = o.face[turns][order], np.argsort(o.face[turns][first], kind="stable")
+    paired, place = o.face[turns][first][pairs], np.empty(len(order), np.int64)
+    place[order] = np.arange(len(order))
+    faces = mesh.face_of[mixed]
+    by_face = np.argsort(faces, kind="stable")
+    mixed, faces = mixed[by_face], faces[by_face]
+    names = np.union1d(faces, meets)
+    own, at, tri = (
+        np.searchsorted(rows, np.append(names, len(part.faces))).tolist() for rows in (meets, paired, faces)
+    )
+    for k, face in enumerate(names.tolist()):
+        rows, two = order[own[k] : own[k + 1]], pairs[at[k] : at[k + 1]]
+        pair = place[np.stack([first[two], first[two] + 1], axis=1)] - own[k]
+        chains = chains_of(mesh.triangles[mixed[tri[k] : tri[k + 1]]], facing) if tri[k] < tri[k + 1] else []
+        yield face, Turns(chains, roots[rows], between[two], span[two], seen[two], pair)
 
 
 def _followed(part: Part, face: Face, turns: Turns, view: Camera) -> list[Found]:

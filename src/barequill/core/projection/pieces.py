@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..cutting.limits import Cut
 from ..geometry.wires import Array, Ints
+from ..values import value
 from .camera import Camera
 from .crossings import crossed, parted
 from .drawn import drawn_once, runs_of, sampled, shadowed
@@ -23,7 +23,7 @@ NEAR = 4e-5
 CRUMB = 3e-4
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Pieces:
     """n pieces of strands, between which and their ends nothing changes, and k runs of those that are drawn.
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 from ..geometry.vectors import cross
 from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Mesh, Part
+from ..values import value
 from .rays import RayStructure
 
 Flags = NDArray[np.bool_]
@@ -23,7 +23,7 @@ CLEAR = 0.15
 """The same for the sides of a mesh, which are coarser."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class _Solid:
     """A body's own mesh, the normals (m, 3, 3) at the corners of its triangles, and its box; the box of the part."""
 

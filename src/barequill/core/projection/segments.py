@@ -171,7 +171,7 @@ def off_chord(chord, x, y):  # type: ignore[no-untyped-def]
     ex, ey = x - chord[0], y - chord[1]
     length = dx * dx + dy * dy
     share = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
-    return np.hypot(ex - share * dx, ey - share * dy), share
+    return np.sqrt((ex - share * dx) ** 2 + (ey - share * dy) ** 2), share
 
 
 @compiled
@@ -181,7 +181,7 @@ def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore
     cell = int((x - x0) / size) * rows + int((y - y0) / size)
     for h in range(begin[cell], begin[cell + 1]):
         p = held[h]
-        if off_chord(chord[p], x, y)[0] > near:
+        if x < chord[p, 0] - near or x > chord[p, 2] + near or off_chord(chord[p], x, y)[0] > near:
             continue
         g = first[p]
         while g >= 0:
@@ -189,6 +189,20 @@ def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore
                 return True
             g = follow[g]
     return False
+
+
+@compiled
+def _turn(flat, row, before, s, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
+    """The share of the way from a row to the next at which a strand, lying on another or not ``before``, ceases to."""
+    low, high = 0.0, 1.0
+    for _ in range(12):
+        u = (low + high) / 2
+        x, y = spot_at(flat, row, u)
+        if _lies_on(x, y, s, chord, strand, first, follow, grid, near) == before:
+            low = u
+        else:
+            high = u
+    return (low + high) / 2
 
 
 @compiled
@@ -203,34 +217,42 @@ def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, ne
         if not wanted[s]:
             continue
         a, b = start[s], start[s + 1]
-        before = False
-        came_t, came_way = t[a], 0.0
-        for i in range(a, b):
-            on = _lies_on(flat[i, 0, 0], flat[i, 0, 1], s, chord, strand, first, follow, grid, near)
-            if i == a:
-                before = on
+        i = a
+        while i < b:
+            if not _lies_on(flat[i, 0, 0], flat[i, 0, 1], s, chord, strand, first, follow, grid, near):
+                i += 1
                 continue
-            if on != before:
-                low, high = 0.0, 1.0
-                for _ in range(12):
-                    u = (low + high) / 2
-                    x, y = spot_at(flat, i - 1, u)
-                    if _lies_on(x, y, s, chord, strand, first, follow, grid, near) == before:
-                        low = u
-                    else:
-                        high = u
-                u = (low + high) / 2
-                here_t, here_way = t[i - 1] + u * (t[i] - t[i - 1]), way[i - 1] + u * (way[i] - way[i - 1])
-                if on:
-                    came_t, came_way = here_t, here_way
-                elif here_way - came_way > 20 * near:
-                    if came_t > t[a]:
+            j = i
+            while j + 1 < b and _lies_on(
+                flat[j + 1, 0, 0], flat[j + 1, 0, 1], s, chord, strand, first, follow, grid, near
+            ):
+                j += 1
+            # it may come onto the other before row i, and leave it after row j
+            comes, leaves = i > a, j + 1 < b
+            short = i == j
+            if short and comes:
+                u = max(1 - 10 * near / max(way[i] - way[i - 1], 1e-300), 0.0)
+                x, y = spot_at(flat, i - 1, u)
+                short = not _lies_on(x, y, s, chord, strand, first, follow, grid, near)
+            if short and leaves:
+                u = min(10 * near / max(way[i + 1] - way[i], 1e-300), 1.0)
+                x, y = spot_at(flat, i, u)
+                short = not _lies_on(x, y, s, chord, strand, first, follow, grid, near)
+            if not short:
+                u = _turn(flat, i - 1, False, s, chord, strand, first, follow, grid, near) if comes else 1.0
+                v = _turn(flat, j, True, s, chord, strand, first, follow, grid, near) if leaves else 0.0
+                came_t, came_way = t[i], way[i]
+                if comes:
+                    came_t, came_way = t[i - 1] + u * (t[i] - t[i - 1]), way[i - 1] + u * (way[i] - way[i - 1])
+                left_t, left_way = t[j], way[j]
+                if leaves:
+                    left_t, left_way = t[j] + v * (t[j + 1] - t[j]), way[j] + v * (way[j + 1] - way[j])
+                if left_way - came_way > 20 * near:
+                    if comes:
                         found_strand[k], found_t[k] = s, came_t
                         k += 1
-                    found_strand[k], found_t[k] = s, here_t
-                    k += 1
-            before = on
-        if before and came_t > t[a] and way[b - 1] - came_way > 20 * near:
-            found_strand[k], found_t[k] = s, came_t
-            k += 1
+                    if leaves:
+                        found_strand[k], found_t[k] = s, left_t
+                        k += 1
+            i = j + 1
     return found_strand[:k].copy(), found_t[:k].copy()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Literal
 
@@ -17,6 +16,7 @@ from ..geometry.curves3 import Curve3
 from ..geometry.wires import Array, Ints, Wires
 from ..part.chosen import named
 from ..part.model import Part
+from ..values import value
 from .camera import Camera
 from .edges import edges_in_view
 from .flattening import BREAK, END, FOLD, laid_flat, taken
@@ -35,7 +35,7 @@ LEVEL = 5e-7
 """How far in part sizes a curve may bend in a view and still count as straight there."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Strands:
     """The n strands of a view, m rows in all: those of edges first, then outlines, then boundaries of cut faces; where a
     cut takes something away, what is left of them.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -10,6 +9,7 @@ from numpy.typing import NDArray
 
 from ..geometry.wires import Array, Ints, Wires, from_curves
 from ..part.model import Part
+from ..values import value
 from .piercing import pierced
 
 Flags = NDArray[np.bool_]
@@ -17,7 +17,7 @@ JOINTS = ("sharp", "smooth", "same", "border")
 RULED = ("cylinder", "cone")
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Meetings:
     """Pieces of edges (k of them) along faces of some kind: the left row of each, its side and its face."""
 
@@ -26,7 +26,7 @@ class Meetings:
     face: Ints
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Table:
     """The arrays of a part.
 
@@ -65,18 +65,6 @@ class Table:
     edge_refs: list[str]
     face_refs: list[str]
 
-    def ruled_normals(self, face: Ints, points: Array) -> Array:
-        """Outward normals (k, 3) of cylinders and cones (k,) at points on them."""
-        axis = self.axis[face]
-        p = points - self.origin[face]
-        along = np.einsum("ij,ij->i", p, axis)
-        radial = p - along[:, None] * axis
-        radial /= np.maximum(np.sqrt(np.einsum("ij,ij->i", radial, radial)), 1e-300)[:, None]
-        sine, cosine = self.sine[face], self.cosine[face]
-        side = np.where(self.radius[face] * cosine + along * sine < 0, -1.0, 1.0)
-        n = (cosine * side)[:, None] * radial - sine[:, None] * axis
-        return self.sense[face][:, None] * n
-
 
 @lru_cache(maxsize=8)
 def table_of(part: Part) -> Table:
@@ -86,8 +74,10 @@ def table_of(part: Part) -> Table:
     # inside a triangle a face rises by up to 4/3 of what it does over the sides
     lifts = 1.5 * part.mesh.strays + 1e-5 * part.size
     curved = np.array([f.surface.kind != "plane" for f in faces], bool)
-    # outlines of faces known by their mesh only are drawn from that, not along their edges
-    exact = curved & np.array([f.surface.kind != "facets" for f in faces], bool)
+    # outlines of faces known by their mesh only are drawn from that, not along their edges; a face without one is none
+    exact = curved & np.array(
+        [f.surface.kind != "facets" and f.triangles.stop > f.triangles.start for f in faces], bool
+    )
     pairs = np.array([(e.faces[0], e.faces[-1]) for e in edges], np.int64).reshape(-1, 2)
     joint = np.array([JOINTS.index(e.joint) for e in edges], np.int64)
     first, second = pairs.T if len(pairs) else (np.zeros(0, np.int64),) * 2

@@ -14,13 +14,14 @@ from ..geometry.evaluation import NET, packed_surface
 from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from, wire_of
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
+from ..geometry.splines import fitted_spline
 from ..geometry.surfaces import Surface
 from ..geometry.wires import Array
 from ..part.facing import against_winding
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
-from .arcs import conic_arc, torus_arc
+from .arcs import ASLANT, arcs_between, branch_arcs, conic_arc, round_torus, torus_arc
 from .engine import cut_faces, project
 
 
@@ -49,6 +50,9 @@ def warm() -> None:
     toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
     t, p, d, normals, convex = torus_arc(np.zeros(3), np.eye(3), 3.0, 1.0, 1.0, toward, 1.0, 0.0, 1.0, 1e-3, 1e-3)
     wire_of(t, p, d, normals, convex, 1e-3)
+    fitted_spline(t, p, d, normals, convex, 1e-3)
+    branch_arcs(ASLANT, 1.0, toward, round_torus(z, np.eye(3), 3.0, p), np.zeros((0, 2)), t)
+    arcs_between(t, t)
     spline_slopes(t, p)
     conic_arc(z, x, y, 0.0, 1.0, z, z, 3.0, 1.0, 1.0, toward, 1e-3)
     knots = np.array([0.0, 0.0, 1.0, 1.0])
@@ -57,6 +61,7 @@ def warm() -> None:
     side = np.array([[0.0, 0.1], [0.0, 0.9]])
     line = Curve3("nurbs", 0.0, 1.0, degree=1, knots=knots, poles=np.eye(3)[:2])
     recognise_curve(line, 1e-6)
+    line.piece(0.2, 0.8)
     highest(1, knots, net[0], 0.0, 1.0, 0)
     flat = Surface("nurbs", z, np.eye(3), degrees=(1, 1), knots=(knots, knots), poles=net[..., :3])
     recognise_surface(flat, side, 1e-6)

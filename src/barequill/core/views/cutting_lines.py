@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,6 +11,7 @@ from ..drawing.views import AuxiliaryView, SectionView
 from ..errors import UserError
 from ..part.model import Part
 from ..projection import camera
+from ..values import value
 
 Array = NDArray[np.float64]
 Vector = tuple[float, float, float]
@@ -38,7 +37,7 @@ def tie_point(part: Part, tie: Tie) -> Array | None:
     return curve.point({"start": curve.t0, "end": curve.t1}.get(tie.at, (curve.t0 + curve.t1) / 2))
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Frame:
     """A view's own plane in the part: mm right and up about the middle of the part."""
 
@@ -68,7 +67,7 @@ def frame_of(part: Part, toward: Vector, up: Vector) -> Frame:
     return Frame(view.right, view.up, view.toward, (part.low + part.high) / 2)
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Run:
     """A cutting line as it runs on its parent view: ``points`` (n, 2), mm of the view about the middle of the part, and
     which of its corners have lost what they were tied to."""
@@ -111,7 +110,7 @@ def run_of(line: CuttingLine, frame: Frame, part: Part) -> Run:
     return Run(points, tuple(loose))
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Stretch:
     """A leg along which is cut: its ends (2,) and unit direction, and whether it is the first or last of its line."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 from threading import Lock
 from typing import Any
@@ -22,6 +22,7 @@ from ..part.model import Part
 from ..projection import ProjectedCurve
 from ..projection.shading import Shading
 from ..standards.sheets import Rectangle
+from ..values import value
 from .chart import Chart
 from .covering import form_of
 from .cutting_lines import left_of, main_of, run_of, stretches_of
@@ -39,7 +40,7 @@ BEYOND = 2.0
 """mm by which centre lines go beyond the edge of what is kept of a view."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Picture:
     """A view on the sheet."""
 

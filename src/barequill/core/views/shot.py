@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -17,6 +16,7 @@ from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera
 from ..projection.shading import Shading, shade
 from ..standards.sheets import Rectangle
+from ..values import value
 from .cutting_lines import Frame, frame_of
 from .scene import Leg, Scene
 from .taking import Taken
@@ -26,7 +26,7 @@ COARSE = 1e-4
 """How far, in sizes of the part, the hull of a view may lie within its curves."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Shot:
     """A scene taken, in view mm about the centre of the whole part's box: also where some of its bodies are shown."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -17,6 +17,7 @@ from ..part.chosen import body_names, body_nodes, named, only
 from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera, cut_faces, project
 from ..projection.rays import in_front, ray_structure
+from ..values import value
 from .scene import Scene
 
 Array = NDArray[np.float64]
@@ -25,7 +26,7 @@ SAME = 1e-6
 """In part sizes: regions so near to each other are one."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class CutRegion:
     """A region of a view that is hatched: the name of its body, and closed outlines (m, 2), those after the first holes."""
 
@@ -33,7 +34,7 @@ class CutRegion:
     rings: tuple[Array, ...]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Taken:
     """What a scene shows, in the part's mm along right and up of its camera."""
 

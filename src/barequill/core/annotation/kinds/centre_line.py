@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ...drawing import CentreLine
 from ...ink import Sketch
+from ...values import value
 from ..seats import cylinder_reach
 from ..solving import Array, Solved, Stage, draw_line
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedAxis(Solved):
     """``pieces`` (k, 2, 2), none where its features are gone or not in what is shown."""
 

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ...drawing import Anchor, CentreMark
 from ...errors import Unmeasurable
 from ...ink import Sketch
+from ...values import value
 from ..seats import resolve
 from ..solving import Array, Solved, Stage, draw_line
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedMark(Solved):
     """``arms`` (k, 2, 2) are its lines."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -11,6 +11,7 @@ from ...drawing import Dimension
 from ...errors import Unmeasurable
 from ...ink import Sketch
 from ...ink.lettering import text_width
+from ...values import value
 from ..angular import solve_angular
 from ..arcs import solve_arc, solve_pointed
 from ..linear import solve_linear, solve_running
@@ -21,7 +22,7 @@ from ..style import style_of
 from ..wording import Lettering, letter, written
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Loose(Solved):
     """A dimension whose geometry is gone: it says so beside its view."""
 

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ...drawing import Tie
 from ...drawing.annotations.drawn_line import DrawnLine
 from ...ink import Sketch
+from ...values import value
 from ...views.cutting_lines import tie_point
 from ...views.picture import Picture
 from ..seats import cylinder_reach
@@ -19,7 +18,7 @@ PARALLEL = 1e-6
 WORDS = {"midway": "line midway", "to": "line from place to place", "symmetry": "line of symmetry"}
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedLine(Solved):
     """``ends`` (2, 2) without what it goes on, ``pieces`` (k, 2, 2) as drawn; none where it is loose."""
 

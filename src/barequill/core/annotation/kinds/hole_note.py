@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from ...errors import Unmeasurable
 from ...ink import Sketch
 from ...ink.lettering import text_width
 from ...part.features.holes import Hole, hole_at, like
+from ...values import value
 from ..solving import Array, Run, Solved, Stage, draw_arrow, draw_line
 from ..style import Style
 from ..threading import thread_of
@@ -24,7 +24,7 @@ APART = 1.5
 """Lettering heights from line to line."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedNote(Solved):
     """A leader from ``tip`` to ``elbow``, the line under the first line of lettering to ``end``, and all its lines."""
 

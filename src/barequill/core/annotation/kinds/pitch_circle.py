@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ...drawing import Anchor
@@ -12,6 +10,7 @@ from ...errors import Unmeasurable
 from ...geometry import curves2
 from ...geometry.circles import circle_through
 from ...ink import Sketch
+from ...values import value
 from ..seats import resolve
 from ..solving import Array, Solved, Stage
 from ..wording import figure
@@ -20,7 +19,7 @@ NEAR = 1e-4
 """In part sizes: how far off the circle a centre may lie."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class SolvedCircle(Solved):
     """``radius`` 0 where there is no circle through its features any more."""
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from ...geometry.vectors import cross
+from ...values import value
 from ..model import Array, Part
 
 Kind = Literal[
@@ -27,7 +27,7 @@ Kind = Literal[
 ]
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Feature:
     """A feature by its ``faces`` (rows). ``place`` is a point of it, ``axis`` a unit direction (of a round one its axis, of
     a flat one the direction square to its floor or sides); ``figures`` are lengths (mm) and angles (degrees) by name."""

@@ -5,13 +5,13 @@ Lengths are mm, angles radians.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 from ...geometry.recognition import frame_about
 from ...geometry.vectors import cross
+from ...values import value
 from ..model import Array, Part
 
 TURNS = 1.5
@@ -22,7 +22,7 @@ ROUND, EVEN = 4e-3, 0.03
 """How far an edge may stray from its helix: in radii from its cylinder, in pitches along the axis."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Helix:
     """A modelled thread about an axis (a point of it, a unit direction): from ``low`` to ``high`` along it, its ``major`` and
     ``minor`` diameters and its pitch; the faces (rows) that make it; whether it is a hole's, and left handed."""
@@ -44,7 +44,7 @@ class Helix:
         return frozenset([*(part.faces[f].ref for f in self.faces), *(part.edges[e].ref for e in edges)])
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class _Coil:
     edge: int
     origin: Array

@@ -10,6 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from ...values import value
 from ..model import Array, Part
 from .faces import faces_beside
 from .rings import NEAR, Profile, Ring, pierced, profiles
@@ -28,7 +29,7 @@ class Step:
     angle: float = 0.0
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Hole:
     """A hole: its ``faces`` by row, its axis (a point at the mouth, and the way out of it), its steps from the mouth on."""
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import lru_cache
 
+from ...values import value
 from ..model import Part
 from .blends import blends_of, chamfers_of
 from .feature import Feature
@@ -20,7 +20,7 @@ SPOT = 0.15
 """Of its diameter: how deep a counterbore is at most that only faces a spot."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Alike:
     """Features that are made alike, by row of the list, and how they stand to each other."""
 

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from ...geometry.recognition import frame_about
+from ...values import value
 from ..model import Array, Part
 from .feature import Feature
 from .rings import NEAR
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Pattern:
     """Features that are alike, by row of the list they come from: on a ``circle`` (its diameter; ``even`` where they divide
     it evenly), in a ``row`` (its pitch), in a ``grid`` (both pitches and counts), or ``free``."""

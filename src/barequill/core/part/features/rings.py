@@ -5,13 +5,13 @@ Lengths are mm, angles radians; heights are along the axis of the first face, fr
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...geometry.recognition import frame_about
+from ...values import value
 from ..model import Array, Part
 from .faces import TURNED, coaxial
 
@@ -19,7 +19,7 @@ NEAR = 1e-5
 """In part sizes: how near axes and ends lie that are one."""
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Ring:
     """A stretch of a profile: the faces (rows) that make it, from ``low`` to ``high`` along the axis, with the radius at
     both; ``turn`` is the angle through which they go round."""
@@ -37,7 +37,7 @@ class Ring:
         return max(self.at_low, self.at_high)
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Flat:
     """A plane face square to the axis: its height, whether its outside looks up the axis, whether the axis pierces it."""
 
@@ -47,7 +47,7 @@ class Flat:
     pierced: bool
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Profile:
     """What hangs together about an axis: rings from the lowest on, and the flats between and at their ends."""
 

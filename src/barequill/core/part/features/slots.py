@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 from ...geometry.vectors import cross
+from ...values import value
 from ..model import Array, Part
 from .faces import faces_beside, halves_of
 from .rings import facing_in
 
 
-@dataclass(frozen=True, eq=False)
+@value
 class Slot:
     """A slot: its round ``ends`` and flat ``sides`` by row, the middles of its ends (2, 3), its axis and radius, mm."""
 
