@@ -86,11 +86,13 @@ class Picture:
         n[:, 1] -= n[:, 1] % 2 if self.closed else 0
         return n
 
-    def turns(self, p: Array, q: Array) -> Array:
-        """True where some surface that a ray through p or q (n, 2) passes has no like beside it."""
+    def turns(self, p: Array, q: Array, gap: float) -> Array:
+        """True where some surface that a ray through p or q (n, 2) passes has none beside it within ``gap``, and where there
+        are more of them than are asked for."""
         a, b = self.layers(p), self.layers(q)
         with np.errstate(invalid="ignore"):
-            return (~(np.abs(a - b) < JUMP) & (np.isfinite(a) | np.isfinite(b))).any(axis=1)
+            turned = (~(np.abs(a - b) < gap) & (np.isfinite(a) | np.isfinite(b))).any(axis=1)
+        return turned | np.isfinite(a[:, -1]) | np.isfinite(b[:, -1])
 
     def differ(self, p: Array, q: Array) -> Array:
         """True where what is seen at points p and q (n, 2) differs by more than a smooth surface does."""

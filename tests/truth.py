@@ -272,10 +272,10 @@ def _turning(picture: Picture, outlines: list, size: float, count: int = 15) -> 
     across = np.stack([-along[:, 1], along[:, 0]], axis=1)
     across /= np.maximum(np.linalg.norm(across, axis=1), 1e-300)[:, None]
     turns = np.zeros(len(points), bool)
-    for step in (5e-5, 2e-4, 6e-4):
+    for step in (2e-5, 5e-5, 2e-4, 6e-4):
         left = np.nonzero(~turns)[0]
         p, q = points[left] - step * across[left], points[left] + step * across[left]
-        turns[left] = picture.turns(p, q)
+        turns[left] = picture.turns(p, q, 10 * step)
     weight = np.repeat(lengths, count)
     return float(weight[turns].sum() / weight.sum())
 

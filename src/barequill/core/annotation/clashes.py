@@ -91,7 +91,7 @@ def clashes(ink: Ink) -> Counter[str]:
     for e in ink.elements:
         if e.kind in ("sheet", "hatch"):
             continue
-        own.append((e.id, shapes_of(e.on_sheet()), e.kind in SIZES))
+        own.append((e.id, shapes_of(e.marks, np.array(e.at)), e.kind in SIZES))
     texts = [(k, t) for k, (_, s, _) in enumerate(own) for t in s.texts]
     lines = [(k, g) for k, (_, s, _) in enumerate(own) for g in s.lines]
     arrows = [(k, g) for k, (_, s, size) in enumerate(own) for g in s.arrows if size]

@@ -7,8 +7,12 @@ from typing import Any
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from .clashes import Shapes
+from .solving import Array
+
+Ints = NDArray[np.int64]
 
 TOUCH, CROSS, OUT = 12.0, 3.0, 60.0
 """What it costs where lettering meets something, where lines cross, and beyond the drawing space."""
@@ -31,26 +35,50 @@ class Ground:
         self.lines += shapes.lines
         self.arrows += shapes.arrows
 
-    def _met(self, shapes: list[Any], which: int) -> int:
-        """How many of what lies there, lettering (0) or lines (1), are met by some shapes."""
+    def _met(self, shapes: list[Any], which: int) -> Ints:
+        """How many of what lies there, lettering (0) or lines (1), each of some shapes (n,) meets."""
         every = self.texts if which == 0 else self.lines
         if not shapes or not every:
-            return 0
+            return np.zeros(len(shapes), np.int64)
         if self._trees is None:
             self._trees = shapely.STRtree(self.texts), shapely.STRtree(self.lines)
             self._upto = len(self.texts), len(self.lines)
-        count = len(self._trees[which].query(shapes, predicate="intersects")[0]) if self._upto[which] else 0
+        own = np.array(shapes, object)
+        count = np.zeros(len(own), np.int64)
+        if self._upto[which]:
+            count += np.bincount(self._trees[which].query(own, predicate="intersects")[0], minlength=len(own))
         late = np.array(every[self._upto[which] :], object)
-        return count + sum(int(shapely.intersects(s, late).sum()) for s in shapes if len(late))
+        if len(late):
+            count += shapely.intersects(own[:, None], late).sum(axis=1)
+        return count
+
+    def _outside(self, shapes: list[Any]) -> NDArray[np.bool_]:
+        """Which of some shapes (n,) are not wholly within the drawing space."""
+        shapely.prepare(self.space)
+        outside: NDArray[np.bool_] = ~shapely.contains(self.space, np.array(shapes, object))
+        return outside
+
+    def lettering(self, texts: list[Any]) -> Array:
+        """What it would cost to set down lettering here, (n,)."""
+        found: Array = TOUCH * (2 * self._met(texts, 0) + self._met(texts, 1)) + OUT * self._outside(texts)
+        return found
+
+    def lining(self, lines: list[Any]) -> Array:
+        """What it would cost to set down lines here, (n,)."""
+        found: Array = TOUCH * self._met(lines, 0) + OUT / 6 * self._outside(lines)
+        return found
+
+    def heading(self, arrows: list[Any]) -> float:
+        """What it would cost to set down arrows here."""
+        if not self.arrows or not arrows:
+            return 0.0
+        own, every = np.array(arrows, object), np.array(self.arrows, object)
+        return float(TOUCH / 2 * shapely.intersects(own[:, None], every).any(axis=1).sum())
 
     def cost(self, shapes: Shapes) -> float:
         """What it would cost to set something down here."""
-        found = TOUCH * (2 * self._met(shapes.texts, 0) + self._met(shapes.texts, 1))
-        found += TOUCH * self._met(shapes.lines, 0)
-        found += TOUCH / 2 * len([a for a in shapes.arrows if self.arrows and shapely.intersects(a, self.arrows).any()])
-        outside = [t for t in shapes.texts if not self.space.contains(t)]
-        beyond = [g for g in shapes.lines if not self.space.contains(g)]
-        return found + OUT * len(outside) + OUT / 6 * len(beyond)
+        found = self.lettering(shapes.texts).sum() + self.lining(shapes.lines).sum()
+        return float(found) + self.heading(shapes.arrows)
 
     def copy(self) -> Ground:
         """Another that grows by itself."""
@@ -63,4 +91,4 @@ class Ground:
 
     def crossings(self, shapes: Shapes) -> float:
         """What the lines of something cost that cross those of others."""
-        return CROSS * 0.5 * self._met(shapes.lines, 1)
+        return float(CROSS * 0.5 * self._met(shapes.lines, 1).sum())

@@ -221,19 +221,22 @@ def _shifted(
     table: Table, own: Dimension, solved: Solved, shapes: Shapes, ground: Ground, was: float
 ) -> tuple[Dimension, float]:
     """A dimension with its lettering moved along its line, where something lies on it; and what it costs there."""
-    best, least = own, np.inf
-    for shift in [0.0, *([was] if was else []), *SHIFTS[1:]]:
-        if shift and isinstance(solved, SolvedLinear):
-            # where its lettering alone costs too much there, the rest is not asked for
-            by = (shift - solved.shift) * solved.along
-            there = Shapes([shapely.transform(t, lambda p, by=by: p + by) for t in shapes.texts])
-            if ground.cost(there) + abs(shift) * 0.05 >= least - 1e-9:
-                continue
-        new = own if shift == 0.0 else own.model_copy(update={"place": own.place.model_copy(update={"along": shift})})
-        there = shapes if shift == 0.0 else table.shapes(new)
-        cost = ground.cost(there) + abs(shift) * 0.05
+    best, least = own, ground.cost(shapes)
+    if least < TOUCH or (own.row is not None and own.row.form == "running"):
+        return best, least
+    shifts = np.array([*([was] if was else []), *SHIFTS[1:]])
+    if isinstance(solved, SolvedLinear):
+        # only where its lettering stands better the rest is asked for
+        now = float(ground.lettering(shapes.texts).sum())
+        ways = np.outer(shifts - solved.shift, solved.along)
+        there = [shapely.transform(t, lambda p, by=by: p + by) for by in ways for t in shapes.texts]
+        costs = ground.lettering(there).reshape(len(shifts), -1).sum(axis=1) + 0.05 * np.abs(shifts)
+        shifts = shifts[np.argsort(costs, kind="stable")][: int((costs < now).sum())]
+    for shift in shifts.tolist():
+        new = own.model_copy(update={"place": own.place.model_copy(update={"along": shift})})
+        cost = ground.cost(table.shapes(new)) + abs(shift) * 0.05
         if cost < least - 1e-9:
             best, least = new, cost
-        if cost < TOUCH or (own.row is not None and own.row.form == "running"):
+        if least < TOUCH:
             break
-    return best, float(least)
+    return best, least

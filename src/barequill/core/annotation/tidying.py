@@ -53,7 +53,7 @@ def tidied(
     ground = Ground(space)
     for e in ink.elements:
         if e.id not in names and e.kind not in ("sheet", "hatch"):
-            ground.add(shapes_of(e.on_sheet()))
+            ground.add(shapes_of(e.marks, np.array(e.at)))
     found: dict[str, AnyAnnotation] = {}
     fixed = ground.copy()
     tables = {

@@ -7,6 +7,8 @@ import numpy as np
 from ..geometry.compiled import compiled
 
 TURN = 2 * np.pi
+LAPS = 20
+"""How often an arc is halved at most: seen nearly from the side, the outline of a torus turns within next to no angle."""
 WIDE = 0.6
 """Gap (rad) between places seen on the mesh beyond which an arc does not go on."""
 PAST = 0.15
@@ -24,7 +26,7 @@ def torus_arc(origin, axes, big, small, sense, toward, branch, low, high, fit, c
     """
     d = axes @ toward
     u = np.linspace(low, high, max(5, int(np.ceil((high - low) / 0.3)) + 1))
-    for lap in range(8):
+    for lap in range(LAPS):
         n = len(u)
         p, s, normal, convex = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.bool_)
         for i in range(n):
@@ -45,7 +47,7 @@ def torus_arc(origin, axes, big, small, sense, toward, branch, low, high, fit, c
         for i in range(n):
             more[m] = u[i]
             m += 1
-            if i == n - 1 or lap == 7:
+            if i == n - 1 or lap == LAPS - 1:
                 continue
             h = u[i + 1] - u[i]
             torus_point(origin, axes, big, small, d, branch, u[i] + h / 2, true, slope, dump)

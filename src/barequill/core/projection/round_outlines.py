@@ -16,6 +16,8 @@ from .camera import Camera
 from .outline import CHORD, FIT, Flags, Found, conic, middles, spline
 
 NOWHERE = np.zeros(0)
+LEAN = 2e-6
+"""Slope to an axis below which a torus is seen from the side, or along its axis: less than an outline may stray by."""
 SQUARE = np.array([-np.pi / 2, np.pi / 2])
 
 
@@ -90,7 +92,7 @@ def _torus_branches(torus: Surface, d: Array) -> Iterator[Branch]:
     phi, level = float(np.arctan2(d[1], d[0])), float(np.hypot(d[0], d[1]))
     # where a torus that runs through its own axis meets it, round the tube
     poles = np.array([-1.0, 1.0]) * np.arccos(-big / small) if torus.spindle else NOWHERE
-    if abs(d[2]) < 1e-9:
+    if abs(d[2]) < LEAN:
         # seen from the side: two circles about the axis, and two meridians
         for s in (1.0, -1.0):
             ring = Curve3("conic", 0.0, TURN, origin=torus.origin + s * small * z, x=big * x, y=big * y)
@@ -98,7 +100,7 @@ def _torus_branches(torus: Surface, d: Array) -> Iterator[Branch]:
             out = np.cos(phi + s * np.pi / 2) * x + np.sin(phi + s * np.pi / 2) * y
             meridian = Curve3("conic", 0.0, TURN, origin=torus.origin + big * out, x=small * out, y=small * z)
             yield MERIDIAN, s, meridian, np.concatenate([SQUARE, poles])
-    elif level < 1e-9:
+    elif level < LEAN:
         for s in (1.0, -1.0):
             ring = Curve3("conic", 0.0, TURN, origin=torus.origin, x=(big + s * small) * x, y=(big + s * small) * y)
             yield LEVEL, s, ring, NOWHERE
