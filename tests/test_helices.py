@@ -7,10 +7,12 @@ from typing import Any
 
 import numpy as np
 import pytest
+import shapely
 
+from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.declare_thread import DeclareThread
 from barequill.core.errors import UserError
-from barequill.core.ink import Stroke
+from barequill.core.ink import Hatch, Stroke
 from barequill.core.part.features.helices import helices_of
 from barequill.core.part.features.listing import features_of
 from barequill.demo import shapes
@@ -18,6 +20,7 @@ from barequill.demo import shapes
 from .made_parts import bodies
 from .sheets import done, id_of
 from .test_kinds_of_sizes import of
+from .truth import bodies_of
 
 
 def ridge(radius: float, pitch: float, turns: float, foot: float, height: float, left: bool = False) -> Any:
@@ -53,15 +56,19 @@ def bolt(left: bool = False) -> Any:
     return BRepAlgoAPI_Fuse(core, ridge(5, 1.75, 13, 5, 1.0, left)).Shape()
 
 
-def test_a_modelled_thread_is_known_by_its_pitch_diameters_and_hand() -> None:
+def nut(foot: float = 1.0, turns: float = 11) -> Any:
     from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 
-    nut = shapes.cut(shapes.box((-10, -10, 0), (20, 20, 16)), shapes.cylinder((0, 0, -1), (0, 0, 1), 4.2, 20))
-    nut = BRepAlgoAPI_Cut(nut, ridge(4.2, 1.25, 11, 1, 0.6)).Shape()
+    block = shapes.cut(shapes.box((-10, -10, 0), (20, 20, 16)), shapes.cylinder((0, 0, -1), (0, 0, 1), 4.2, 20))
+    return BRepAlgoAPI_Cut(block, ridge(4.2, 1.25, turns, foot, 0.6)).Shape()
+
+
+def test_a_modelled_thread_is_known_by_its_pitch_diameters_and_hand() -> None:
     for shape, major, minor, pitch, internal, left in (
         (bolt(), 12.0, 10.0, 1.75, False, False),
         (bolt(left=True), 12.0, 10.0, 1.75, False, True),
-        (nut, 9.6, 8.4, 1.25, True, False),
+        (nut(), 9.6, 8.4, 1.25, True, False),
+        (nut(-1.7, 16), 9.6, 8.4, 1.25, True, False),
     ):
         (found,) = helices_of(bodies(shape))
         assert (found.major, found.minor, found.pitch) == pytest.approx((major, minor, pitch), abs=2e-3)
@@ -94,3 +101,33 @@ def test_a_modelled_thread_is_shown_by_lines_where_that_is_wanted() -> None:
     )
     assert levels == pytest.approx([5.0528] * 2 + [6.0] * 2, abs=1e-3), "M12: minor diameter 10.106"
     assert done(p.studio, drawing, act.model_copy(update={"size": "none"})).threads == []
+
+
+@pytest.mark.parametrize(
+    ("shape", "area", "levels"),
+    [
+        # hatched up to its crests, as if it had no grooves; its roots by narrow lines
+        (nut(-1.7, 16), (20 - 8.4) * 16, [4.2] * 2 + [5.0] * 2),
+        # from end to end of its ridge 12 wide, beyond it the core, 10 wide, and the head, 18 by 6
+        (bolt(), 12 * 24.36 + 10 * (30 - 24.36) + 18 * 6, [5.0528] * 2 + [6.0] * 2),
+    ],
+)
+def test_a_section_through_a_modelled_thread_shows_it_by_lines(shape: Any, area: float, levels: list[float]) -> None:
+    p = of(*bodies_of(shape), views=("front", "top"))
+    (helix,) = helices_of(p.part)
+    top = id_of(p.drawing, "top")
+    x, y = next(v.place for v in p.drawing.front_sheet.views if v.id == top)
+    cut = CutView(view=top, points=[CutPoint(x=0, y=0, at="box")], to=(x, y + 80))
+    drawing = done(p.studio, p.drawing, cut)
+    size = "M10×1.25" if helix.internal else "M12"
+    drawing = done(p.studio, drawing, DeclareThread(view=top, ref=p.part.faces[helix.faces[0]].ref, size=size))
+    ink = {e.id: e for e in p.ink(drawing).elements}
+    section = next(v.id for v in drawing.front_sheet.views if v.kind == "section")
+    hatched = [m for m in ink[f"{section}-hatch"].marks if isinstance(m, Hatch)]
+    assert sum(shapely.Polygon(m.rings[0]).area for m in hatched) == pytest.approx(area, rel=1e-2)
+    upright = [
+        abs(float(m.curve.poles[0, 0]))
+        for m in ink[f"{section}-threads"].marks
+        if isinstance(m, Stroke) and np.ptp(m.curve.poles[:, 0]) < 1e-9
+    ]
+    assert sorted(upright) == pytest.approx(levels, abs=2e-3)

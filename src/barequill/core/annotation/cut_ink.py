@@ -20,6 +20,7 @@ from ..part.chosen import body_names, body_nodes
 from ..part.model import Part
 from ..standards.hatching import ANGLES, SPACINGS, THIN, pattern_of, spacing_for
 from ..values import value
+from ..views.conventions import NONE, Conventions
 from ..views.cutting_lines import left_of, run_of, stretches_of
 from ..views.picture import Picture
 from .solving import draw_letter, draw_sight_arrow
@@ -109,8 +110,11 @@ def keeping_clear(marks: Iterable[Mark]) -> list[Array]:
     return found
 
 
-def draw_hatch(sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[Array]) -> None:
-    """Hatch the cut faces of a view (with its zero at the sheet's), but for where something is to be read."""
+def draw_hatch(
+    sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[Array], instead: Conventions = NONE
+) -> None:
+    """Hatch the cut faces of a view (with its zero at the sheet's), but for where something is to be read; threads that are
+    shown by lines ``instead`` as if they had no grooves."""
     shot = picture.shot
     masks = [shapely.Polygon(c).buffer(CLEAR, join_style="mitre") for c in clear]
     filled: list[tuple[str, Any]] = []
@@ -118,7 +122,8 @@ def draw_hatch(sketch: Sketch, drawing: Drawing, picture: Picture, clear: list[A
         look = hatch_look(drawing, picture.view, shot.whole, region.body)
         if look.off:
             continue
-        for area in picture.chart.areas([r - shot.centre for r in region.rings]):
+        whole = instead.filled(region.body, [r - shot.centre for r in region.rings])
+        for area in (a for rings in whole for a in picture.chart.areas(rings)):
             shape = area.simplify(2e-3)
             if not shape.is_valid:
                 shape = shape.buffer(0)

@@ -19,6 +19,7 @@ from ..ink.lettering import text_width
 from ..standards.lines import LineGroup, line_group
 from ..standards.scales import scale_text
 from ..standards.sheets import sheet_rectangle
+from ..views.conventions import NONE, Conventions
 from ..views.drawing_views import draw_view
 from ..views.picture import Picture, Studio
 from .cut_ink import draw_hatch, keeping_clear
@@ -27,7 +28,7 @@ from .kinds import solve
 from .rows import members_of
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
-from .threading import shown_instead, thread_elements
+from .threading import conventions_of, thread_elements
 from .title_block import draw_frame, draw_title_block, field_values
 from .tolerancing import with_tolerance
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
@@ -86,11 +87,11 @@ def blank(sheet: Sheet) -> Ink:
 
 
 def view_element(
-    picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False, instead: frozenset[str] = frozenset()
+    picture: Picture, lines: LineGroup, well: Inkwell, pending: bool = False, instead: Conventions = NONE
 ) -> Element:
-    """A view's lines and tones; of what is drawn by convention ``instead`` none."""
+    """A view's lines and tones; none in whose place something else is drawn ``instead``."""
     view, chart = picture.view, picture.chart
-    out = sorted(view.left_out), sorted(view.hidden_out), sorted(instead)
+    out = sorted(view.left_out), sorted(view.hidden_out), sorted(instead.refs)
     look = (view.hidden_lines, view.tangent_edges, view.shaded, out, pending, view_words(view))
     key = key_of("view", view.id, picture.shot.scene.digest, chart.name, look, lines)
 
@@ -226,7 +227,7 @@ def draw_sheet(
     pictures = studio.pictures(drawing, sheet)
     for picture in pictures.values():
         ink.names[picture.view.id] = view_words(picture.view)
-        instead = shown_instead(drawing, picture) if drawing.threads else frozenset[str]()
+        instead = conventions_of(drawing, picture)
         ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending, instead))
     stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
@@ -271,11 +272,13 @@ def hatch_element(
     material = "" if use is None else use.material
     shown = [np.round(c, 2).tolist() for c in clear]
     looks = drawing.hatches, view.hatches, material, drawing.front_sheet.scale
-    key = key_of("hatch", view.id, picture.shot.scene.digest, chart.name, looks, shown, ink.lines)
+    instead = conventions_of(drawing, picture)
+    scene = picture.shot.scene.digest, chart.name, sorted(instead.refs)
+    key = key_of("hatch", view.id, scene, looks, shown, ink.lines)
 
     def made() -> Element:
         sketch = Sketch(ink.lines)
-        draw_hatch(sketch, drawing, picture.still(), clear)
+        draw_hatch(sketch, drawing, picture.still(), clear, instead)
         return sketch.element(f"{view.id}-hatch", "hatch", view.id, "hatch", key, (0.0, 0.0))
 
     return well.get(key, made).placed(chart.place)

@@ -7,6 +7,7 @@ import numpy as np
 from ..drawing.views import SectionView
 from ..geometry.curves2 import line
 from ..ink import Sketch
+from .conventions import ALL, NONE, Conventions
 from .ends import draw_ends
 from .picture import Picture
 from .precedence import SHARE, parted
@@ -16,20 +17,23 @@ PENS = {"limit": "limit", "adjacent": "adjacent"}
 """Lines that are drawn as such wherever they are."""
 
 
-def draw_view(sketch: Sketch, picture: Picture, instead: frozenset[str] = frozenset()) -> None:
-    """Put the lines of a view into the ink; those of what is drawn by convention ``instead`` lie under it."""
+def draw_view(sketch: Sketch, picture: Picture, instead: Conventions = NONE) -> None:
+    """Put the lines of a view into the ink; those of what is drawn otherwise ``instead`` lie under it."""
     view, shot, chart = picture.view, picture.shot, picture.chart
     pens = {"shown": "visible", "thin": "tangent"}
     near = SHARE * sketch.lines.width("visible")
     if view.shaded:
         # under the lines
         sketch.marks += tints_of(shot.shading, shot.centre, chart)
-    left_out = set(view.left_out) | instead
+    left_out = set(view.left_out)
     unseen_out = left_out | set(view.hidden_out)
     placed = []
     for c, flat in picture.placed:
-        if c.source not in (left_out if c.visible else unseen_out):
-            placed.append((c, flat))
+        kept = (
+            [] if c.source in (left_out if c.visible else unseen_out) else instead.kept(c, shot.centre, shot.whole.size)
+        )
+        if kept:
+            placed += [(c, flat if kept == ALL or not chart.plain else flat.piece(*span)) for span in kept]
         elif c.visible or (view.hidden_lines and c.cls != "smooth"):
             # it can still be pointed at, and brought back
             sketch.lie_under(flat, "visible" if c.visible else "hidden", c.source)

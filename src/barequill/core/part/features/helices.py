@@ -159,10 +159,24 @@ def _fitted(p: Array, axis: Array) -> tuple[Array, Array, float, float, float] |
     return o, n, radius, pitch, float(np.ptp(angle))
 
 
+def _exactly(part: Part, body: int, lead: _Coil) -> tuple[Array, Array]:
+    """A point of the axis of a thread and its direction: those of a round face about it, or the direction of a plane one square
+    to it, where there is one."""
+    origin, axis = lead.origin, lead.axis
+    own = [f.surface for f in part.faces if f.body == body and f.surface.kind in ("cylinder", "cone", "plane")]
+    own = [s for s in own if abs(float(s.axes[2] @ axis)) > 1 - 1e-6]
+    for s in own:
+        off = s.origin - origin
+        if s.kind != "plane" and np.linalg.norm(off - (off @ axis) * axis) < 0.02 * lead.radius:
+            turned = s.axes[2] * np.sign(s.axes[2] @ axis)
+            return s.origin + ((origin - s.origin) @ turned) * turned, turned
+    return origin, own[0].axes[2] * np.sign(own[0].axes[2] @ axis) if own else axis
+
+
 def _thread(part: Part, group: list[_Coil]) -> Helix | None:
     lead = max(group, key=lambda c: c.sweep)
-    origin, axis = lead.origin, lead.axis
     body = part.edges[lead.edge].body
+    origin, axis = _exactly(part, body, lead)
     own = {f for c in group for f in part.edges[c.edge].faces}
     points = np.concatenate([part.edges[c.edge].points for c in group]) - origin
     z = points @ axis
@@ -180,12 +194,18 @@ def _thread(part: Part, group: list[_Coil]) -> Helix | None:
         along = nodes @ axis
         radial = nodes - np.outer(along, axis)
         r = np.linalg.norm(radial, axis=1)
-        inside = r.min() > least - slack and r.max() < most + slack
-        inside &= along.min() > low - abs(lead.pitch) and along.max() < high + abs(lead.pitch)
-        if not inside and row not in own:
+        # its flanks may begin a little beneath its roots; other faces between roots and crests are its as a whole
+        flank = row in own and face.surface.kind not in ("plane", "cylinder", "cone")
+        give = 0.25 * (most - least) if flank else slack
+        if r.min() < least - give or r.max() > most + give:
             continue
-        if not inside:
+        beyond = slack if face.surface.kind in ("cylinder", "cone") else abs(lead.pitch)
+        if along.min() < low - beyond or along.max() > high + beyond:
             # a shank or a hole that the thread runs out on
+            continue
+        middles = part.mesh.nodes[part.mesh.triangles[face.triangles]].mean(axis=1) - origin
+        if np.linalg.norm(middles - np.outer(middles @ axis, axis), axis=1).min() < 0.9 * least:
+            # the end of what it is cut on
             continue
         faces.append(row)
         lean += float(np.einsum("ij,ij->i", part.mesh.normals[face.nodes], radial / r[:, None]).sum())
