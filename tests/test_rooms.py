@@ -117,7 +117,11 @@ def test_imports_go_up_the_table_only(path: Path) -> None:
             base = relative.split("/")[:-1]
             target = "/".join([*base[: len(base) - level + 1], *module.split(".")])
             other = room(target + "/x") if target.startswith("core/") else target.split("/")[0]
-            if other and other != own and target not in ("core/errors", "core/bounds", "core/registry", "core/values", "core"):
+            if (
+                other
+                and other != own
+                and target not in ("core/errors", "core/bounds", "core/registry", "core/values", "core")
+            ):
                 assert other in MAY[own], f"{relative} uses {target}"
 
 

@@ -9,10 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..drawing import AnyAnnotation, CentreLine, CentreMark
-from ..geometry.vectors import cross
+from ..part.features.rings import circles, round_faces
 from ..part.model import Face
 from ..views.shot import Shot
-from .seats import turn_of
 
 Array = NDArray[np.float64]
 BEYOND_HALF = 1.01 * np.pi
@@ -48,43 +47,49 @@ def _found(shot: Shot) -> Features:
     def seen(face: Face) -> bool:
         return not cut or face.ref in shown or any(part.edges[e].ref in shown for e in face.boundary)
 
-    for edge in part.edges:
-        if edge.ref not in shown or not edge.curve.is_circle:
+    rows, origins, along, radii, sweeps = circles(part)
+    wanted = np.nonzero(np.abs(along @ toward) >= 1 - 1e-9)[0]
+    places = np.round(shot.flat_each(origins[wanted]) / near / 10).astype(int).tolist() if len(wanted) else []
+    depths = np.round(origins[wanted] @ toward / near / 10).tolist()
+    for k, place, depth in zip(wanted.tolist(), places, depths, strict=True):
+        ref, radius = part.edges[rows[k]].ref, float(radii[k])
+        if ref not in shown:
             continue
-        curve = edge.curve
-        assert curve.origin is not None and curve.x is not None and curve.y is not None
-        axis = cross(curve.x, curve.y)
-        if abs(float(axis @ toward)) < (1 - 1e-9) * float(np.linalg.norm(axis)):
+        here = tuple(place)
+        ring = (*here, round(radius / near / 10), round(depth))
+        sweep[ring] = sweep.get(ring, 0.0) + float(sweeps[k])
+        if sweep[ring] > BEYOND_HALF and (here not in marks or radius > marks[here][0]):
+            marks[here] = (radius, ref)
+    rows, origins, along, radii, round_ = round_faces(part)
+    slope = np.abs(along @ toward)
+    wanted = np.nonzero(slope >= 1 - 1e-9)[0]
+    places = np.round(shot.flat_each(origins[wanted]) / near / 10).astype(int).tolist() if len(wanted) else []
+    for k, place in zip(wanted.tolist(), places, strict=True):
+        face = part.faces[rows[k]]
+        if face.surface.kind != "cylinder" or not seen(face):
             continue
-        centre = shot.flat(curve.origin[None])[0]
-        here = tuple(np.round(centre / near / 10).astype(int).tolist())
-        ring = (*here, round(curve.radius / near / 10), round(float(curve.origin @ toward) / near / 10))
-        sweep[ring] = sweep.get(ring, 0.0) + curve.t1 - curve.t0
-        if sweep[ring] > BEYOND_HALF and (here not in marks or curve.radius > marks[here][0]):
-            marks[here] = (curve.radius, edge.ref)
-    for face in part.faces:
-        s = face.surface
-        if s.kind != "cylinder" or abs(float(s.axes[2] @ toward)) < 1 - 1e-9 or not seen(face):
-            continue
-        here = tuple(np.round(shot.flat(s.origin[None])[0] / near / 10).astype(int).tolist())
-        turn = (*here, round(s.radius / near / 10))
-        sweep[turn] = sweep.get(turn, 0.0) + turn_of(part.mesh.normals[face.nodes], s.axes[2])
+        here = tuple(place)
+        turn = (*here, round(float(radii[k]) / near / 10))
+        sweep[turn] = sweep.get(turn, 0.0) + float(round_[k])
         if sweep[turn] > BEYOND_HALF and here not in marks:
-            marks[here] = (s.radius, face.ref)
+            marks[here] = (float(radii[k]), face.ref)
     axes: dict[tuple[int, ...], list[str]] = {}
     turns: dict[tuple[int, ...], float] = {}
-    for face in part.faces:
-        s = face.surface
-        if s.kind not in ("cylinder", "cone") or abs(float(s.axes[2] @ toward)) > 1e-6 or not seen(face):
+    wanted = np.nonzero(slope <= 1e-6)[0]
+    z = along[wanted]
+    # one way for all, the first figure that is not nothing above 0
+    lead = np.take_along_axis(z, np.argmax(np.abs(z) > 1e-6, axis=1)[:, None], axis=1) if len(z) else np.zeros((0, 1))
+    z = z * np.where(lead > 0, 1.0, -1.0)
+    feet = origins[wanted] - np.einsum("ij,ij->i", origins[wanted], z)[:, None] * z
+    keys = np.round(np.concatenate([feet / near / 10, z * 1e5], axis=1)).astype(int).tolist()
+    for k, own in zip(wanted.tolist(), keys, strict=True):
+        face = part.faces[rows[k]]
+        if not seen(face):
             continue
-        z = s.axes[2]
-        first = int(np.argmax(np.abs(z) > 1e-6))
-        z = z if z[first] > 0 else -z
-        foot = s.origin - (s.origin @ z) * z
-        key = tuple(np.round(np.concatenate([foot / near / 10, z * 1e5])).astype(int).tolist())
+        key = tuple(own)
         axes.setdefault(key, []).append(face.ref)
-        ring = (*key, round(s.radius / near / 10))
-        turns[ring] = turns.get(ring, 0.0) + turn_of(part.mesh.normals[face.nodes], z)
+        ring = (*key, round(float(radii[k]) / near / 10))
+        turns[ring] = turns.get(ring, 0.0) + float(round_[k])
         turns[key] = max(turns.get(key, 0.0), turns[ring])
     return [ref for _, ref in marks.values()], [refs for key, refs in axes.items() if turns[key] > BEYOND_HALF]
 

@@ -11,12 +11,12 @@ from ..drawing import Anchor, Dimension, Place
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
 from ..part.features.faces import TURNED, faces_beside, halves_of
-from ..part.features.rings import facing_in
+from ..part.features.rings import facing_in, turn
 from ..views.picture import Picture
 from ..views.shot import Shot
 from .linear import level_of, normal_of
 from .measuring import Angular, ArcLength, Linear, Pointed, Round, axis_of, measure, opened
-from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve, turn_of
+from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve
 from .solving import Stage
 
 Array = NDArray[np.float64]
@@ -219,7 +219,7 @@ def turned_by(picture: Picture, row: int) -> float:
     if part.faces[row].surface.kind != "cylinder":
         return 2 * np.pi
     axis = part.faces[row].surface.axes[2]
-    return sum(turn_of(part.mesh.normals[part.faces[k].nodes], axis) for k in halves_of(part, row))
+    return sum(turn(part, (k,), axis) for k in halves_of(part, row))
 
 
 def _on_rims(anchors: list[Anchor], seats: list[Seat], sense: float) -> list[Anchor]:
@@ -252,7 +252,7 @@ def _sweep(picture: Picture, anchor: Anchor, seat: Seat) -> float:
     part = picture.shot.part
     kind, row = part.find(anchor.ref) or ("", 0)
     if kind == "face" and part.faces[row].surface.kind == "cylinder":
-        return turn_of(part.mesh.normals[part.faces[row].nodes], part.faces[row].surface.axes[2])
+        return turn(part, (row,), part.faces[row].surface.axes[2])
     return seat.span[1] - seat.span[0]
 
 

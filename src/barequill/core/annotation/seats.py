@@ -285,17 +285,3 @@ def outline_normal(shot: Shot, axis: Array, side: int) -> Array:
         along = -along
     left = along[0] * flat[1] - along[1] * flat[0] > 0
     return across * side if left else -across * side
-
-
-def turn_of(normals: Array, axis: Array) -> float:
-    """Angle (rad) through which a round face turns about its axis, from its normals."""
-    helper = np.eye(3)[int(np.argmin(np.abs(axis)))]
-    x = cross(helper, axis)
-    x /= np.linalg.norm(x)
-    y = cross(axis, x)
-    angles = np.sort(np.arctan2(normals @ y, normals @ x))
-    if len(angles) < 2:
-        return 0.0
-    gaps = np.diff(np.concatenate([angles, [angles[0] + 2 * np.pi]]))
-    widest = float(gaps.max())
-    return 2 * np.pi if widest < 0.6 else 2 * np.pi - widest

@@ -11,10 +11,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...geometry.recognition import frame_about
+from ...geometry.vectors import cross
 from ...values import value
 from ..model import Array, Part
 from .faces import TURNED, coaxial
 
+Ints = NDArray[np.int64]
 NEAR = 1e-5
 """In part sizes: how near axes and ends lie that are one."""
 
@@ -256,3 +258,34 @@ def turn(part: Part, rows: tuple[int, ...], axis: Array) -> float:
     angles = np.sort(np.arctan2(normals @ y, normals @ x))
     widest = float(np.diff(np.concatenate([angles, [angles[0] + 2 * np.pi]])).max())
     return 2 * np.pi if widest < 0.7 else 2 * np.pi - widest
+
+
+@lru_cache(maxsize=8)
+def round_faces(part: Part) -> tuple[Ints, Array, Array, Array, Array]:
+    """The cylinders and cones of a part: their rows, points and unit directions of their axes (n, 3), radii, and the angles
+    through which they go round."""
+    rows = [k for k, f in enumerate(part.faces) if f.surface.kind in ("cylinder", "cone")]
+    own = [part.faces[k].surface for k in rows]
+    return (
+        np.array(rows, np.int64),
+        np.array([s.origin for s in own]).reshape(-1, 3),
+        np.array([s.axes[2] for s in own]).reshape(-1, 3),
+        np.array([s.radius for s in own]),
+        np.array([turn(part, (k,), s.axes[2]) for k, s in zip(rows, own, strict=True)]),
+    )
+
+
+@lru_cache(maxsize=8)
+def circles(part: Part) -> tuple[Ints, Array, Array, Array, Array]:
+    """The circles and arcs among a part's edges: their rows, centres and unit axes (n, 3), radii, and sweeps."""
+    rows = [k for k, e in enumerate(part.edges) if e.curve.is_circle]
+    own = [part.edges[k].curve for k in rows]
+    x, y = np.array([c.x for c in own]).reshape(-1, 3), np.array([c.y for c in own]).reshape(-1, 3)
+    axes = cross(x, y)
+    return (
+        np.array(rows, np.int64),
+        np.array([c.origin for c in own]).reshape(-1, 3),
+        axes / np.maximum(np.linalg.norm(axes, axis=1), 1e-300)[:, None],
+        np.array([c.radius for c in own]),
+        np.array([c.t1 - c.t0 for c in own]),
+    )
