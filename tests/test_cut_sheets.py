@@ -17,6 +17,7 @@ from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.leave_rib import LeaveRib
 from barequill.core.acts.move_cutting import MoveCutting
 from barequill.core.acts.move_letter import MoveLetter
+from barequill.core.acts.pull_view import PullView
 from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.drawing import Drawing, SectionView
 from barequill.core.drawing.operations import Annotate, Remove, SetHatch, SetLetters, SetView, apply
@@ -123,6 +124,23 @@ def test_the_line_is_dragged_and_tied_again(bench) -> None:
     assert after.view(view.id).line.corners[0].tie.at == "centre"
     assert shot_of(bench, after, after.view(view.id)).scene.cut.walls[0].offset == pytest.approx(-43.30127, abs=1e-4)
     assert before == {k: v.place for k, v in zip("fs", after.front_sheet.views, strict=False)}
+
+
+def test_a_view_from_an_aligned_section_is_without_all_that_lies_before_its_line(bench) -> None:
+    points = [(0, 50, hole(bench, 90)), (0, 0, {"at": "box"}), (43.3, -25, hole(bench, -30) | {"lean": True})]
+    drawing, view = section(bench, points, (130, 0))
+    after = apply(
+        drawing, PullView(view=view.id, side="above", to=(view.place[0], view.place[1] + 120)).plan(drawing, bench.acts)
+    )
+    child = after.front_sheet.views[-1]
+    scene = bench.studio.scenes(after, after.front_sheet)[child.id]
+    assert child.parent == view.id and not scene.legs and len(scene.cut.cells) == 2
+    # a section to the right of its view is looked at from the left (first angle): before the line lies what is to its left
+    part, seen = bench.part, bench.picture("front").shot
+    inside = np.random.default_rng(3).uniform(part.low, part.high, (4000, 3))
+    flat = seen.view.flat(inside) - seen.centre
+    behind = shapely.Polygon([(0, 300), (0, 0), (300 * 0.866, -150), (300, 300)])
+    assert (scene.cut.takes(inside, 0.0) != shapely.contains_xy(behind, flat)).mean() > 0.999
 
 
 def test_a_leaning_leg_turns_square_to_an_edge() -> None:

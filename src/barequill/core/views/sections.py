@@ -185,6 +185,8 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
                 # one line that cannot be followed costs no sheet: the view is whole, and says so
                 return plain
         cut = _handed_on(of(parent, seen + 1))
+        if isinstance(parent, SectionView) and cut and (above := drawing.view(parent.parent)) is not None:
+            cut = _bent(parent, cut, parts(parent.part), frame(above))
         if cut and view.whole:
             cut = replace(cut, whole=tuple(sorted(view.whole)))
         if isinstance(view, PictorialView) and view.quarter:
@@ -204,6 +206,25 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
         return replace(scene, cut=cut, limits=limits)
 
     return {view.id: with_local(view) for view in sheet.views}
+
+
+def _bent(view: SectionView, cut: Cut, part: Part, frame: Frame) -> Cut:
+    """The ``cut`` of a section as it shows in views projected from it; of one with leaning legs all that lies before its line,
+    leg by leg as far as half way round each corner. ``frame`` is the parent's of the section."""
+    stretches = stretches_of(run_of(view.line, frame, part).points)
+    if not is_aligned(stretches):
+        return cut
+    cells = []
+    for k, s in enumerate(stretches):
+        look = view.side * left_of(s.along)
+        walls = [frame.wall(-look, float(-look @ s.start))]
+        for other, at, sense in ((k - 1, s.start, 1.0), (k + 1, s.end, -1.0)):
+            if 0 <= other < len(stretches):
+                way = sense * (s.along + stretches[other].along)
+                way = way / max(float(np.linalg.norm(way)), 1e-9)
+                walls.append(frame.wall(way, float(way @ at), False))
+        cells.append(Cell(tuple(walls)))
+    return replace(cut, cells=tuple(cells))
 
 
 def _handed_on(scene: Scene) -> Cut:
