@@ -6,6 +6,7 @@ import copy
 import logging
 import os
 import sys
+import threading
 import time
 from pathlib import Path
 from typing import Any
@@ -123,6 +124,8 @@ def run(host: str, port: int) -> None:
         raise
     desk = made.extensions["desk"]
     desk.workshop.warm()
+    # machine code takes a second to load: before it is asked for
+    threading.Thread(target=_warm, daemon=True).start()
     print(f"Bare Quill stands at http://{host}:{port} (data in {home()})", flush=True)
     try:
         listening.run()
@@ -130,3 +133,9 @@ def run(host: str, port: int) -> None:
         pass
     finally:
         desk.close()
+
+
+def _warm() -> None:
+    from ..core.projection.warming import warm_views
+
+    warm_views()

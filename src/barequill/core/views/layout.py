@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
+import numpy as np
+
 from ..errors import UserError
 from ..standards.scales import SERIES
 from ..standards.sheets import Rectangle, drawing_space, title_block
@@ -188,21 +190,18 @@ def _pictorials(
 
 
 def _roomiest(box: Rectangle, space: Rectangle, taken: list[Rectangle]) -> tuple[float, float] | None:
-    best: tuple[float, tuple[float, float]] | None = None
-    steps = 40
+    """Where a box is moved to within a space to stand clearest of its border and of what is taken; None where it has no room."""
     width, height = space.width - box.width, space.height - box.height
     if width < 0 or height < 0:
         return None
-    for i in range(steps + 1):
-        for j in range(steps + 1):
-            x = space.x0 - box.x0 + width * i / steps
-            y = space.y0 - box.y0 + height * j / steps
-            here = _at(box, x, y)
-            gaps = [here.x0 - space.x0, space.x1 - here.x1, here.y0 - space.y0, space.y1 - here.y1]
-            for t in taken:
-                gap = max(t.x0 - here.x1, here.x0 - t.x1, t.y0 - here.y1, here.y0 - t.y1)
-                gaps.append(gap)
-            clear = min(gaps)
-            if clear >= 0 and (best is None or clear > best[0] + 1e-9):
-                best = (clear, (x, y))
-    return best[1] if best else None
+    share = np.linspace(0.0, 1.0, 41)
+    x0 = (space.x0 + width * share)[:, None] + np.zeros(41)
+    y0 = np.zeros((41, 1)) + space.y0 + height * share
+    x1, y1 = x0 + box.width, y0 + box.height
+    clear = np.minimum.reduce([x0 - space.x0, space.x1 - x1, y0 - space.y0, space.y1 - y1])
+    for t in taken:
+        clear = np.minimum(clear, np.maximum.reduce([t.x0 - x1, x0 - t.x1, t.y0 - y1, y0 - t.y1]))
+    if clear.max() < 0:
+        return None
+    i, j = np.argwhere(clear >= clear.max() - 1e-9)[0]
+    return float(x0[i, j] - box.x0), float(y0[i, j] - box.y0)
