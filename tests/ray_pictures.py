@@ -21,6 +21,8 @@ CREASE = 0.94
 LAYERS = 32
 STEP = 5e-6
 ASIDE = 4e-4
+TOUCH = 2e-4
+"""In part sizes: how near surfaces are along a ray, next to an outline, between whose faces it stands."""
 THIN = 2e-4
 """In part sizes: surfaces nearer to each other along a ray may count as none."""
 
@@ -57,23 +59,24 @@ class Picture:
         hit = found["primID"]
         return np.where(hit >= 0, top - found["tfar"], -np.inf), hit
 
-    def layers(self, flat: Array) -> Array:
-        """Depths (n, LAYERS) of all surfaces that a ray through each point (n, 2) passes, minus infinity beyond the last."""
-        found = np.full((len(flat), LAYERS), -np.inf)
+    def layers(self, flat: Array) -> tuple[Array, Array]:
+        """Depths (n, LAYERS) of all surfaces that a ray through each point (n, 2) passes, minus infinity beyond the last, and
+        the face of each (n, LAYERS)."""
+        found, faces = np.full((len(flat), LAYERS), -np.inf), np.full((len(flat), LAYERS), -1)
         depth, live = np.full(len(flat), 1.0), np.arange(len(flat))
         for layer in range(LAYERS):
             at, hit = self.look(flat[live], depth[live])
-            live, at = live[hit >= 0], at[hit >= 0]
+            live, at, hit = live[hit >= 0], at[hit >= 0], hit[hit >= 0]
             if not len(live):
                 break
-            found[live, layer] = at
+            found[live, layer], faces[live, layer] = at, self.face[hit]
             depth[live] = at - STEP
-        return found
+        return found, faces
 
     def count(self, flat: Array) -> Array:
         """How many surfaces a ray through each point (n, 2) passes (n, 2): all, and without those so close behind each
         other that rays may or may not tell them apart."""
-        layers = self.layers(flat)
+        layers, _ = self.layers(flat)
         n = np.zeros((len(flat), 2), int)
         n[:, 0] = np.isfinite(layers).sum(axis=1)
         before = np.full(len(flat), np.inf)
@@ -87,12 +90,13 @@ class Picture:
         return n
 
     def turns(self, p: Array, q: Array, gap: float) -> Array:
-        """True where some surface that a ray through p or q (n, 2) passes has none beside it within ``gap``, and where there
-        are more of them than are asked for."""
-        a, b = self.layers(p), self.layers(q)
+        """True where some surface that a ray through p or q (n, 2) passes has none beside it within ``gap``, where other
+        faces touch between them, and where there are more of them than are asked for."""
+        (a, one), (b, other) = self.layers(p), self.layers(q)
         with np.errstate(invalid="ignore"):
             turned = (~(np.abs(a - b) < gap) & (np.isfinite(a) | np.isfinite(b))).any(axis=1)
-        return turned | np.isfinite(a[:, -1]) | np.isfinite(b[:, -1])
+        touch = (one != other).any(axis=1) if gap <= TOUCH else False
+        return turned | touch | np.isfinite(a[:, -1]) | np.isfinite(b[:, -1])
 
     def differ(self, p: Array, q: Array) -> Array:
         """True where what is seen at points p and q (n, 2) differs by more than a smooth surface does."""

@@ -46,7 +46,11 @@ def fingerprint() -> str:
     found = hashlib.sha256()
     files = sorted(Path(core.__file__).parent.glob("*/*.py"))
     for path in [*files, *sorted(Path(__file__).parent.glob("*.py"))]:
-        if path.parent.name in ("part", "projection", "geometry") or path.name in ("truth.py", "ray_pictures.py"):
+        if path.parent.name in ("part", "projection", "geometry") or path.name in (
+            "truth.py",
+            "ray_pictures.py",
+            "line_shares.py",
+        ):
             found.update(path.read_bytes())
     return found.hexdigest()[:16]
 

@@ -10,9 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from barequill.core.geometry.curves3 import Curve3, line
-from barequill.core.geometry.following import wire_of
+from barequill.core.geometry.splines import wire_of
 from barequill.core.geometry.vectors import cross
 from barequill.core.geometry.wires import from_curves, joined, straight
+from barequill.core.part.figures import area_of, stands_over
 from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
@@ -241,3 +242,18 @@ def test_the_table_knows_which_faces_turn_and_how_far_rays_are_lifted() -> None:
             cross(camera(*PRINCIPAL[name]).right, camera(*PRINCIPAL[name]).up)
         )
     assert len(table_of(part_of(demo_file("pawl"))).edge_refs) == len(part_of(demo_file("pawl")).edges)
+
+
+def test_area_and_centre_of_a_mesh() -> None:
+    nodes = np.array([[0.0, 0, 0], [6, 0, 0], [6, 2, 0], [0, 2, 0]])
+    area, centre = area_of(nodes, np.array([[0, 1, 2], [0, 2, 3]]))
+    assert area == pytest.approx(12) and centre == pytest.approx([3, 1, 0])
+
+
+@pytest.mark.parametrize(
+    ("point", "over"), [((1, 1, 0.5), True), ((1, 1, 0.8), False), ((3, 3, 0), False), ((0, 2, -0.5), True)]
+)
+def test_a_point_stands_over_a_triangle_within_what_that_may_stray(point, over: bool) -> None:
+    nodes = np.array([[0.0, 0, 0], [4, 0, 0], [0, 4, 0]])
+    for way in (1, -1):
+        assert stands_over(nodes, np.array([[0, 1, 2][::way]]), np.array(point, float), 2, 0.6) == over

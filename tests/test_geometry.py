@@ -18,7 +18,7 @@ from barequill.core.geometry.evaluation import WORK, packed_surface, surface_at
 from barequill.core.geometry.recognition import recognise_curve, recognise_surface
 from barequill.core.geometry.surfaces import Surface
 from barequill.core.ink.paths import cubics, path_data
-from barequill.core.part.figures import area_of, edge_figures, normals_on, packed, stands_over
+from barequill.core.part.figures import edge_figures, normals_on, packed
 
 HALF = math.sqrt(0.5)
 CIRCLE_KNOTS = np.array([0, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 4], float)
@@ -385,21 +385,6 @@ def test_an_edge_between_a_plane_and_a_cylinder_meets_squarely_and_convexly() ->
     assert lipped.all(), "the rim of a bore is convex too"
     rising = edge_figures(True, 0.0, 2 * math.pi, rim.origin, rim.x, rim.y, 16, lid, side, -1.0)[3]
     assert not rising.any(), "the foot of a boss is not"
-
-
-def test_area_and_centre_of_a_mesh() -> None:
-    nodes = np.array([[0.0, 0, 0], [6, 0, 0], [6, 2, 0], [0, 2, 0]])
-    area, centre = area_of(nodes, np.array([[0, 1, 2], [0, 2, 3]]))
-    assert area == pytest.approx(12) and centre == pytest.approx([3, 1, 0])
-
-
-@pytest.mark.parametrize(
-    ("point", "over"), [((1, 1, 0.5), True), ((1, 1, 0.8), False), ((3, 3, 0), False), ((0, 2, -0.5), True)]
-)
-def test_a_point_stands_over_a_triangle_within_what_that_may_stray(point, over: bool) -> None:
-    nodes = np.array([[0.0, 0, 0], [4, 0, 0], [0, 4, 0]])
-    for way in (1, -1):
-        assert stands_over(nodes, np.array([[0, 1, 2][::way]]), np.array(point, float), 2, 0.6) == over
 
 
 @pytest.mark.parametrize("power", [3, 20])

@@ -22,6 +22,7 @@ from barequill.core import project, read_part
 from barequill.core.part.reading import _read_step, split_bodies
 from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
 
+from .line_shares import on_lines, once, rim, share_of, turning
 from .made_parts import bodies, random_shape
 from .ray_pictures import Picture, share_on, without_border
 
@@ -142,15 +143,6 @@ def _normal(face: Any, edge: Any, t: float) -> np.ndarray:
     return n / max(float(np.linalg.norm(n)), 1e-300)
 
 
-def _on(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
-    """True where a point (n, 2) lies within ``reach`` of one of the geometries."""
-    found = np.zeros(len(points), bool)
-    if len(lines) and len(points):
-        rows, _ = shapely.STRtree(lines).query(shapely.points(points), predicate="dwithin", distance=reach)
-        found[rows] = True
-    return found
-
-
 @dataclass
 class Shares:
     """What a view is judged by, each 1 at best.
@@ -186,10 +178,6 @@ class Shares:
             self.folds,
             self.outlines,
         )
-
-
-def _share(flags: np.ndarray) -> float:
-    return float(flags.mean()) if len(flags) else 1.0
 
 
 def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any, up: Any, steps: Any = None) -> Shares:
@@ -243,92 +231,16 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
         visible, hidden = visible & off, hidden & off
     picture = samples.picture(view)
     return Shares(
-        _share(_on(flat, seen, size * 2e-4)[visible]),
-        _share(_on(flat, lines, size * 2e-4)[hidden]),
+        share_of(on_lines(flat, seen, size * 2e-4)[visible]),
+        share_of(on_lines(flat, lines, size * 2e-4)[hidden]),
         true(True, surely_hidden),
         true(False, surely_visible),
-        _rim(samples, view, seen, steps),
-        _once(lines, size),
+        rim(samples, view, seen, steps),
+        once(lines, size),
         share_on(wanted(picture.jumps()), seen, size * 5e-4),
         share_on(wanted(picture.folds()), lines, size * 5e-4),
-        _turning(picture, [line for c, line in zip(curves, lines, strict=True) if c.cls == "outline"], size),
+        turning(picture, [line for c, line in zip(curves, lines, strict=True) if c.cls == "outline"], size),
     )
-
-
-def _turning(picture: Picture, outlines: list, size: float, count: int = 15) -> float:
-    """The share of the length of outlines across which depth, or the number of surfaces that a ray passes, changes."""
-    if not outlines:
-        return 1.0
-    share = (np.arange(count) + 0.5) / count
-    lengths = np.array([line.length for line in outlines])
-    middle = picture.centre @ np.array([picture.view.right, picture.view.up]).T
-
-    def at(shares: np.ndarray) -> np.ndarray:
-        places = lengths[:, None] * shares
-        found = shapely.line_interpolate_point(np.array(outlines)[:, None], places)
-        return (shapely.get_coordinates(found) - middle) / size
-
-    points, along = at(share), at(share + 0.01) - at(share - 0.01)
-    across = np.stack([-along[:, 1], along[:, 0]], axis=1)
-    across /= np.maximum(np.linalg.norm(across, axis=1), 1e-300)[:, None]
-    turns = np.zeros(len(points), bool)
-    for step in (2e-5, 5e-5, 2e-4, 6e-4):
-        left = np.nonzero(~turns)[0]
-        p, q = points[left] - step * across[left], points[left] + step * across[left]
-        turns[left] = picture.turns(p, q, 10 * step)
-    weight = np.repeat(lengths, count)
-    return float(weight[turns].sum() / weight.sum())
-
-
-def _rim(samples: Samples, view: Any, seen: list, steps: Any) -> float:
-    """The share of the rim of the part's shadow beside which a visible line runs.
-
-    The shadow is cast on a fine raster by rays; its rim lies between neighbours of which one only is in it.
-    """
-    count = 220
-    flat = view.flat(samples.corners)
-    low, high = flat.min(axis=0), flat.max(axis=0)
-    step = float((high - low).max()) * 1.04 / count
-    x, y = (np.arange(low[k] - 2 * step, high[k] + 2 * step, step) for k in (0, 1))
-    grid = np.stack(np.meshgrid(x, y, indexing="ij"), axis=-1)
-    far = float((samples.corners @ view.toward).min()) - samples.size * 0.01
-    origins = grid.reshape(-1, 2) @ np.array([view.right, view.up]) + far * view.toward
-    dark = samples.blocked(origins, view.toward, np.zeros(3)).reshape(grid.shape[:2])
-    rim = []
-    for axis in (0, 1):
-        a, b = (dark[:-1], dark[1:]) if axis == 0 else (dark[:, :-1], dark[:, 1:])
-        at = np.argwhere(a != b)
-        other = at + ([1, 0] if axis == 0 else [0, 1])
-        rim.append((grid[tuple(at.T)] + grid[tuple(other.T)]) / 2)
-    points = np.concatenate(rim)
-    if steps is not None:
-        points = points[shapely.distance(shapely.points(points), steps) > step]
-    return _share(_on(points, seen, step * 0.75))
-
-
-def _once(lines: list, size: float) -> float:
-    """The share of the drawn length that lies under no other line."""
-    total = sum(line.length for line in lines)
-    if not total:
-        return 1.0
-    tree = shapely.STRtree(lines)
-    double = 0.0
-    for k, line in enumerate(lines):
-        parts = np.linspace(0, line.length, max(3, int(line.length / (size * 2e-3)) + 1))
-        places = (parts[1:] + parts[:-1]) / 2
-        points = shapely.line_interpolate_point(line, places)
-        mine, other = tree.query(points, predicate="dwithin", distance=size * 5e-6)
-        # a place counts where its neighbours a little before and after lie under the same line too: no mere crossing
-        under = np.zeros(len(points), bool)
-        for o in np.unique(other[other != k]):
-            near = np.zeros(len(points), bool)
-            near[mine[other == o]] = True
-            ends = shapely.line_interpolate_point(
-                line, np.clip(places[near][:, None] + np.array([-1, 1]) * size * 5e-4, 0, line.length)
-            )
-            under[np.nonzero(near)[0]] |= (shapely.distance(ends, lines[o]) < size * 5e-6).all(axis=1)
-        double += float(under.sum()) * (parts[1] - parts[0])
-    return 1.0 - double / 2 / total
 
 
 def bodies_of(shape: Any) -> list[Any]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Any, Literal
 
@@ -113,14 +114,15 @@ class Curve2:
 
     def moved(self, scale: float = 1.0, angle: float = 0.0, offset: tuple[float, float] | Array = (0.0, 0.0)) -> Curve2:
         """The curve scaled, then turned (radians), about the origin, then moved."""
-        c, s = scale * np.cos(angle), scale * np.sin(angle)
-        m = np.array([[c, s], [-s, c]])
-        return replace(
-            self,
-            poles=self.poles @ m + np.asarray(offset, float),
-            a=None if self.a is None else self.a @ m,
-            b=None if self.b is None else self.b @ m,
-        )
+        by = np.asarray(offset, float)
+        if scale == 1.0 and angle == 0.0:
+            poles, a, b = self.poles + by, self.a, self.b
+        else:
+            c, s = scale * math.cos(angle), scale * math.sin(angle)
+            m = np.array([[c, s], [-s, c]])
+            poles = self.poles @ m + by
+            a, b = None if self.a is None else self.a @ m, None if self.b is None else self.b @ m
+        return Curve2(self.kind, poles, a, b, self.t0, self.t1, self.degree, self.knots, self.weights)
 
     def extremes(self, tolerance: float = 1e-3) -> Array:
         """Points (k, 2) that span its box: exactly for lines and conics, within ``tolerance`` for others."""

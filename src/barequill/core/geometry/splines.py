@@ -7,8 +7,50 @@ from numpy.typing import NDArray
 
 from .compiled import compiled
 from .curves3 import Curve3
-from .following import wire_of
 from .wires import Array, Wires
+
+
+@compiled
+def wire_of(t, p, d, normals, convex, chord):  # type: ignore[no-untyped-def]
+    """Rows along a piecewise cubic (n nodes with slopes) so close that chords stay within ``chord`` (mm).
+
+    Returns t, points, cubic (3, m, 3), normals and flags by row.
+    """
+    n = len(t)
+    steps = np.ones(n, np.int64)
+    total = 1
+    for i in range(n - 1):
+        h = t[i + 1] - t[i]
+        bulge = 0.0
+        for x in range(3):
+            bulge += (h / 8 * (d[i, x] - d[i + 1, x])) ** 2
+        steps[i] = max(1, int(np.ceil(np.sqrt(np.sqrt(bulge) / chord))))
+        total += steps[i]
+    rt, rp, rc = np.empty(total), np.empty((total, 3)), np.zeros((3, total, 3))
+    rn, rf = np.empty((total, 3)), np.empty(total, np.bool_)
+    m = 0
+    for i in range(n - 1):
+        h, k = t[i + 1] - t[i], steps[i]
+        for j in range(k):
+            u, e = j / k, 1.0 / k
+            rt[m] = t[i] + u * h
+            length = 0.0
+            for x in range(3):
+                c0, c1 = p[i, x], h * d[i, x]
+                step = p[i + 1, x] - p[i, x]
+                c2, c3 = 3 * step - 2 * c1 - h * d[i + 1, x], c1 + h * d[i + 1, x] - 2 * step
+                rp[m, x] = c0 + u * (c1 + u * (c2 + u * c3))
+                rc[0, m, x] = e * (c1 + u * (2 * c2 + 3 * u * c3))
+                rc[1, m, x] = e * e * (c2 + 3 * u * c3)
+                rc[2, m, x] = e * e * e * c3
+                rn[m, x] = (1 - u) * normals[i, x] + u * normals[i + 1, x]
+                length += rn[m, x] ** 2
+            for x in range(3):
+                rn[m, x] /= max(np.sqrt(length), 1e-300)
+            rf[m] = convex[i] if u < 0.5 else convex[i + 1]
+            m += 1
+    rt[m], rp[m], rn[m], rf[m] = t[n - 1], p[n - 1], normals[n - 1], convex[n - 1]
+    return rt, rp, rc, rn, rf
 
 
 @compiled

@@ -11,10 +11,10 @@ from ..cutting import beyond
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import NET, packed_surface
-from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from, wire_of
+from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
-from ..geometry.splines import fitted_spline
+from ..geometry.splines import fitted_spline, wire_of
 from ..geometry.surfaces import Surface
 from ..geometry.wires import Array
 from ..part.facing import against_winding
