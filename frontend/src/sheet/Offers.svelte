@@ -14,6 +14,11 @@
     void selected.now;
     more = false;
   });
+  function take(run: () => unknown) {
+    // what was asked for is done: the rest folds up again
+    more = false;
+    run();
+  }
   let left = $derived(Math.max(6, Math.min(x + 18, viewport.width - 200)));
   let top = $derived(
     Math.max(
@@ -26,7 +31,7 @@
 {#if offers.length}
   <div class="offers over" style={`left:${left}px;top:${top}px`} role="group" aria-label="Offers">
     {#each offers as offer, i (offer.name)}
-      <button onclick={() => offer.run()}
+      <button onclick={() => take(offer.run)}
         >{offer.name}{#if i < keys.length}
           <kbd>{keys[i]}</kbd>{/if}</button
       >
