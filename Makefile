@@ -17,7 +17,8 @@ demo: $(VENV)/.ready $(STATIC)
 serve: $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill serve
 
-test: $(VENV)/.ready-dev $(STATIC) chromium lint
+test:
+	$(MAKE) --no-print-directory -j2 $(VENV)/.ready-dev $(STATIC) chromium lint
 	$(BIN)/pytest $(SCREENS)
 	$(BIN)/pytest -n 2 --dist loadfile $(SCREENS:%=--ignore=%)
 
@@ -32,8 +33,11 @@ $(VENV)/.ready: $(VENV)/.installed $(LOOPS)
 	$(BIN)/python -m barequill.core.projection.warming
 	touch $@
 
-$(VENV)/.ready-dev: $(VENV)/.ready requirements-dev.txt
+$(VENV)/.tools: $(VENV)/.installed requirements-dev.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	touch $@
+
+$(VENV)/.ready-dev: $(VENV)/.ready $(VENV)/.tools
 	touch $@
 
 frontend/node_modules/.ready: frontend/package.json frontend/package-lock.json
@@ -44,7 +48,7 @@ $(STATIC): frontend/node_modules/.ready $(FRONT)
 	cd frontend && npm run --silent build
 	touch $@
 
-lint: $(VENV)/.ready-dev frontend/node_modules/.ready
+lint: $(VENV)/.tools frontend/node_modules/.ready
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
@@ -55,7 +59,7 @@ types: $(VENV)/.ready frontend/node_modules/.ready
 	$(BIN)/python -m barequill.web.openapi > frontend/src/api/openapi.json
 	cd frontend && npm run --silent types
 
-format: $(VENV)/.ready-dev frontend/node_modules/.ready
+format: $(VENV)/.tools frontend/node_modules/.ready
 	$(BIN)/ruff check --fix . && $(BIN)/ruff format .
 	cd frontend && npm run --silent format
 
