@@ -68,6 +68,10 @@ class Ground:
         found: Array = TOUCH * self._met(lines, 0) + OUT / 6 * self._outside(lines)
         return found
 
+    def struck(self, lines: list[Any]) -> float:
+        """What lettering costs that lines would strike through here."""
+        return float(TOUCH * self._met(lines, 0).sum())
+
     def heading(self, arrows: list[Any]) -> float:
         """What it would cost to set down arrows here."""
         if not self.arrows or not arrows:

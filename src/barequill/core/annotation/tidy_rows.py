@@ -226,8 +226,8 @@ def _shifted(
         return best, least
     shifts = np.array([*([was] if was else []), *SHIFTS[1:]])
     if isinstance(solved, SolvedLinear):
-        # only where its lettering stands better the rest is asked for
-        now = float(ground.lettering(shapes.texts).sum())
+        # only where its lettering stands better, or its lines may, the rest is asked for
+        now = float(ground.lettering(shapes.texts).sum()) + ground.struck(shapes.lines)
         ways = np.outer(shifts - solved.shift, solved.along)
         there = [shapely.transform(t, lambda p, by=by: p + by) for by in ways for t in shapes.texts]
         costs = ground.lettering(there).reshape(len(shifts), -1).sum(axis=1) + 0.05 * np.abs(shifts)
