@@ -11,9 +11,10 @@ from hypothesis import strategies as st
 
 from barequill.core.geometry.curves3 import Curve3, line
 from barequill.core.geometry.splines import wire_of
+from barequill.core.geometry.surfaces import Surface
 from barequill.core.geometry.vectors import cross
 from barequill.core.geometry.wires import from_curves, joined, straight
-from barequill.core.part.figures import area_of, stands_over
+from barequill.core.part.figures import area_of, edge_figures, packed, stands_over
 from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
@@ -242,6 +243,29 @@ def test_the_table_knows_which_faces_turn_and_how_far_rays_are_lifted() -> None:
             cross(camera(*PRINCIPAL[name]).right, camera(*PRINCIPAL[name]).up)
         )
     assert len(table_of(part_of(demo_file("pawl"))).edge_refs) == len(part_of(demo_file("pawl")).edges)
+
+
+# ---- figures of edges and faces
+
+
+def test_an_edge_between_a_plane_and_a_cylinder_meets_squarely_and_convexly() -> None:
+    rim = Curve3(
+        "conic", 0, 2 * math.pi, origin=np.array([0, 0, 10.0]), x=np.array([5.0, 0, 0]), y=np.array([0, 5.0, 0])
+    )
+    lid = packed(Surface("plane", np.array([0, 0, 10.0]), np.eye(3)), 1.0)
+    side = packed(Surface("cylinder", np.zeros(3), np.eye(3), radius=5), 1.0)
+    t, points, normals, convex, turn, alike = edge_figures(
+        True, 0.0, 2 * math.pi, rim.origin, rim.x, rim.y, 16, lid, side, 1.0
+    )
+    assert points == pytest.approx(rim.points(t)) and turn == pytest.approx(1.0) and not alike
+    assert normals[0] == pytest.approx(np.tile([0, 0, 1.0], (17, 1)))
+    assert normals[1] == pytest.approx(np.c_[np.cos(t), np.sin(t), 0 * t], abs=1e-12)
+    assert convex.all()
+    bore = packed(Surface("cylinder", np.zeros(3), np.eye(3), radius=5), -1.0)
+    lipped = edge_figures(True, 0.0, 2 * math.pi, rim.origin, rim.x, rim.y, 16, lid, bore, -1.0)[3]
+    assert lipped.all(), "the rim of a bore is convex too"
+    rising = edge_figures(True, 0.0, 2 * math.pi, rim.origin, rim.x, rim.y, 16, lid, side, -1.0)[3]
+    assert not rising.any(), "the foot of a boss is not"
 
 
 def test_area_and_centre_of_a_mesh() -> None:

@@ -18,7 +18,7 @@ from barequill.core.geometry.evaluation import WORK, packed_surface, surface_at
 from barequill.core.geometry.recognition import recognise_curve, recognise_surface
 from barequill.core.geometry.surfaces import Surface
 from barequill.core.ink.paths import cubics, path_data
-from barequill.core.part.figures import edge_figures, normals_on, packed
+from barequill.core.part.figures import normals_on, packed
 
 HALF = math.sqrt(0.5)
 CIRCLE_KNOTS = np.array([0, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 4], float)
@@ -362,29 +362,6 @@ def test_cylinders_and_cones_written_as_splines_are_recognised(top: float, kind:
         assert math.tan(known.half_angle) == pytest.approx(2 / 10)
     net[3, 1] += 0.01
     assert recognise_surface(surface, uv, 1e-5) is None
-
-
-# ---- figures of edges and faces
-
-
-def test_an_edge_between_a_plane_and_a_cylinder_meets_squarely_and_convexly() -> None:
-    rim = Curve3(
-        "conic", 0, 2 * math.pi, origin=np.array([0, 0, 10.0]), x=np.array([5.0, 0, 0]), y=np.array([0, 5.0, 0])
-    )
-    lid = packed(Surface("plane", np.array([0, 0, 10.0]), np.eye(3)), 1.0)
-    side = packed(Surface("cylinder", np.zeros(3), np.eye(3), radius=5), 1.0)
-    t, points, normals, convex, turn, alike = edge_figures(
-        True, 0.0, 2 * math.pi, rim.origin, rim.x, rim.y, 16, lid, side, 1.0
-    )
-    assert points == pytest.approx(rim.points(t)) and turn == pytest.approx(1.0) and not alike
-    assert normals[0] == pytest.approx(np.tile([0, 0, 1.0], (17, 1)))
-    assert normals[1] == pytest.approx(np.c_[np.cos(t), np.sin(t), 0 * t], abs=1e-12)
-    assert convex.all()
-    bore = packed(Surface("cylinder", np.zeros(3), np.eye(3), radius=5), -1.0)
-    lipped = edge_figures(True, 0.0, 2 * math.pi, rim.origin, rim.x, rim.y, 16, lid, bore, -1.0)[3]
-    assert lipped.all(), "the rim of a bore is convex too"
-    rising = edge_figures(True, 0.0, 2 * math.pi, rim.origin, rim.x, rim.y, 16, lid, side, -1.0)[3]
-    assert not rising.any(), "the foot of a boss is not"
 
 
 @pytest.mark.parametrize("power", [3, 20])

@@ -47,9 +47,15 @@ def _found(shot: Shot) -> Features:
     def seen(face: Face) -> bool:
         return not cut or face.ref in shown or any(part.edges[e].ref in shown for e in face.boundary)
 
+    def placed(points: Array) -> list[list[int]]:
+        found: list[list[int]] = (
+            np.round(shot.flat_each(points) / near / 10).astype(int).tolist() if len(points) else []
+        )
+        return found
+
     rows, origins, along, radii, sweeps = circles(part)
     wanted = np.nonzero(np.abs(along @ toward) >= 1 - 1e-9)[0]
-    places = np.round(shot.flat_each(origins[wanted]) / near / 10).astype(int).tolist() if len(wanted) else []
+    places = placed(origins[wanted])
     depths = np.round(origins[wanted] @ toward / near / 10).tolist()
     for k, place, depth in zip(wanted.tolist(), places, depths, strict=True):
         ref, radius = part.edges[rows[k]].ref, float(radii[k])
@@ -63,7 +69,7 @@ def _found(shot: Shot) -> Features:
     rows, origins, along, radii, round_ = round_faces(part)
     slope = np.abs(along @ toward)
     wanted = np.nonzero(slope >= 1 - 1e-9)[0]
-    places = np.round(shot.flat_each(origins[wanted]) / near / 10).astype(int).tolist() if len(wanted) else []
+    places = placed(origins[wanted])
     for k, place in zip(wanted.tolist(), places, strict=True):
         face = part.faces[rows[k]]
         if face.surface.kind != "cylinder" or not seen(face):

@@ -225,10 +225,10 @@ def draw_sheet(
     shown = key_of("sheet", sheet.size, sheet.landscape, drawing.angle, sorted(values.items()))
     ink.elements.append(frame.element("sheet", "sheet", "sheet", "frame and title block", shown, (0.0, 0.0)))
     pictures = studio.pictures(drawing, sheet)
-    for picture in pictures.values():
-        ink.names[picture.view.id] = view_words(picture.view)
-        instead = conventions_of(drawing, picture)
-        ink.elements.append(view_element(picture, ink.lines, well, picture.view.id in pending, instead))
+    instead = {view: conventions_of(drawing, picture) for view, picture in pictures.items()}
+    for view, picture in pictures.items():
+        ink.names[view] = view_words(picture.view)
+        ink.elements.append(view_element(picture, ink.lines, well, view in pending, instead[view]))
     stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
     for annotation in sheet.annotations:
         root = annotation.on if annotation.on in pictures else root_view(sheet, annotation)
@@ -249,16 +249,22 @@ def draw_sheet(
             ink.elements.append(caption)
     # hatch lies under all else, and gives way to what is to be read
     hatched = [
-        hatch_element(drawing, sheet, picture, ink, well)
-        for picture in pictures.values()
-        if picture.shot.scene.is_cut and picture.view.id not in pending
+        hatch_element(drawing, sheet, picture, ink, well, instead=instead[view])
+        for view, picture in pictures.items()
+        if picture.shot.scene.is_cut and view not in pending
     ]
     ink.elements[1:1] = [e for e in hatched if e is not None]
     return ink
 
 
 def hatch_element(
-    drawing: Drawing, sheet: Sheet, picture: Picture, ink: Ink, well: Inkwell, clear: list[Array] | None = None
+    drawing: Drawing,
+    sheet: Sheet,
+    picture: Picture,
+    ink: Ink,
+    well: Inkwell,
+    clear: list[Array] | None = None,
+    instead: Conventions = NONE,
 ) -> Element | None:
     """The hatch of a view; ``clear`` are outlines from its zero that it keeps clear of: those of what is written on the
     view in the ``ink`` where none are given."""
@@ -272,7 +278,6 @@ def hatch_element(
     material = "" if use is None else use.material
     shown = [np.round(c, 2).tolist() for c in clear]
     looks = drawing.hatches, view.hatches, material, drawing.front_sheet.scale
-    instead = conventions_of(drawing, picture)
     scene = picture.shot.scene.digest, chart.name, sorted(instead.refs)
     key = key_of("hatch", view.id, scene, looks, shown, ink.lines)
 

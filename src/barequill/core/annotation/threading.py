@@ -5,29 +5,23 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 import numpy as np
-import shapely
-from shapely.geometry.base import BaseGeometry
 
 from ..drawing import Drawing, Sheet
 from ..drawing.threads import Thread
 from ..geometry.curves2 import Curve2, circle, line
-from ..geometry.surfaces import Surface
 from ..geometry.within import Strings
 from ..ink import Element, Sketch
-from ..part.chosen import body_names
 from ..part.features.faces import halves_of
-from ..part.features.helices import Helix, helix_at
+from ..part.features.helices import helix_at
 from ..part.features.holes import hole_at
 from ..part.features.rings import facing_in
 from ..part.model import Array, Part
 from ..standards.threads import ThreadSize
-from ..views.conventions import NONE, Band, Conventions
+from ..views.conventions import NONE, Conventions
 from ..views.picture import Picture
 from .inkwell import Inkwell, key_of
 from .style import style_of
 
-ROOT = 0.2
-"""In pitches: how far a face about the axis of a thread may be beyond its roots and crests to be one of them."""
 OPEN = np.radians([80.0, 350.0])
 """From where to where the three-quarter circle goes: open in the upper right."""
 
@@ -75,51 +69,7 @@ def conventions_of(drawing: Drawing, picture: Picture) -> Conventions:
     """What of the threads of a view's part is not drawn as it is modelled, since lines stand in its place."""
     part, key = picture.shot.part, picture.view.part
     found = [h for t in drawing.threads if t.part == key and (h := helix_at(part, t.ref)) is not None]
-    if not found:
-        return NONE
-    bands = [band for h in found if (band := _band(picture, h)) is not None]
-    return Conventions(frozenset[str]().union(*(h.refs(part) for h in found)), tuple(bands))
-
-
-def _band(picture: Picture, helix: Helix) -> Band | None:
-    """Where a modelled thread lies in a view along its axis or square to it."""
-    part, shot = picture.shot.part, picture.shot
-    cores = [
-        f
-        for f in part.faces
-        if f.surface.kind == "cylinder"
-        and helix.minor / 2 - ROOT * helix.pitch < f.surface.radius < helix.major / 2 + ROOT * helix.pitch
-        and _about(f.surface, helix)
-    ]
-    across = float(helix.axis @ shot.view.toward)
-    a, b = shot.flat(helix.origin + helix.axis * np.array([[helix.low], [helix.high]]))
-    root, crest = helix.minor / 2, helix.major / 2
-    refs = {f.ref for f in cores}
-    region: BaseGeometry
-    if abs(across) > 1 - 1e-6:
-        centre = shapely.Point(a)
-        region = centre.buffer(crest, 64).difference(centre.buffer(root, 64))
-        # end on, the circle of a thread stands for those of what it is cut on
-        refs |= {part.edges[e].ref for f in cores for e in f.boundary}
-    elif abs(across) < 1e-6:
-        way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
-        side = np.array([-way[1], way[0]])
-        region = shapely.MultiPolygon(
-            [
-                shapely.Polygon([a + s * root * side, b + s * root * side, b + s * crest * side, a + s * crest * side])
-                for s in (1.0, -1.0)
-            ]
-        )
-    else:
-        return None
-    return Band(body_names(part)[part.faces[helix.faces[0]].body], region, frozenset(refs))
-
-
-def _about(surface: Surface, helix: Helix) -> bool:
-    """Whether a surface is about the axis of a thread."""
-    off = surface.origin - helix.origin
-    off = off - (off @ helix.axis) * helix.axis
-    return abs(float(surface.axes[2] @ helix.axis)) > 0.9999 and float(np.linalg.norm(off)) < 0.02 * helix.major
+    return Conventions(picture.shot, tuple(found)) if found else NONE
 
 
 def thread_lines(picture: Picture, thread: Thread) -> list[tuple[Curve2, str]]:

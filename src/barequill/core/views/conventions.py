@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.planar import lines_of, polygons_of, rings_of
+from ..part.chosen import body_names
+from ..part.features.helices import Helix
 from ..projection.engine import ProjectedCurve
 from ..values import value
-from .shot import Array
+from .shot import Array, Shot
 
 SHARE = 0.05
 """Share of a band that lies in a cut face at least where the cut goes through the thread."""
@@ -19,7 +22,10 @@ NEAR = 1e-4
 """In part sizes: how far what lies in a band may stray from it."""
 
 
+ROOT = 0.2
+"""In pitches: how far a face about the axis of a thread may be beyond its roots and crests to be one of them."""
 ALL = [(0.0, 1.0)]
+"""The whole of a line."""
 
 
 @value
@@ -34,20 +40,35 @@ class Band:
 
 @value
 class Conventions:
-    """The references of what is not drawn, and the bands of threads."""
+    """Modelled threads that are shown by lines in a view."""
 
-    refs: frozenset[str] = frozenset()
-    bands: tuple[Band, ...] = ()
+    shot: Shot | None = None
+    threads: tuple[Helix, ...] = ()
 
-    def kept(self, curve: ProjectedCurve, centre: Array, size: float) -> list[tuple[float, float]]:
+    @cached_property
+    def refs(self) -> frozenset[str]:
+        """The references of what is not drawn."""
+        found: frozenset[str] = frozenset()
+        return found.union(*(h.refs(self.shot.part) for h in self.threads)) if self.shot is not None else found
+
+    @cached_property
+    def bands(self) -> tuple[Band, ...]:
+        """The bands of those that are seen along their axis or square to it."""
+        if self.shot is None:
+            return ()
+        found = (_band(self.shot, h) for h in self.threads)
+        return tuple(band for band in found if band is not None)
+
+    def kept(self, curve: ProjectedCurve) -> list[tuple[float, float]]:
         """What is drawn of a line of a view, as shares of its way: none of one in whose place something else is drawn."""
         if curve.source in self.refs:
             return []
         bands = [b.region for b in self.bands if curve.source in b.cores]
-        if not bands:
+        if not bands or self.shot is None:
             return ALL
+        size = self.shot.whole.size
         near = NEAR * size
-        points = curve.curve.points(1e-3 * size) - centre
+        points = curve.curve.points(1e-3 * size) - self.shot.centre
         band = shapely.union_all(bands).buffer(near)
         if curve.curve.kind != "line":
             return [] if shapely.contains(band, shapely.LineString(points)) else ALL
@@ -72,6 +93,40 @@ class Conventions:
                     # as far as its teeth reach
                     shape = shape.union(met.convex_hull.intersection(region))
         return [[np.asarray(r) for r in rings_of(g)] for g in polygons_of(shape)]
+
+
+def _band(shot: Shot, helix: Helix) -> Band | None:
+    """Where a modelled thread lies in a view along its axis or square to it."""
+    part = shot.part
+    cores = [
+        f
+        for f in part.faces
+        if f.surface.kind == "cylinder"
+        and helix.minor / 2 - ROOT * helix.pitch < f.surface.radius < helix.major / 2 + ROOT * helix.pitch
+        and helix.about(f.surface)
+    ]
+    across = float(helix.axis @ shot.view.toward)
+    a, b = shot.flat(helix.origin + helix.axis * np.array([[helix.low], [helix.high]]))
+    root, crest = helix.minor / 2, helix.major / 2
+    refs = {f.ref for f in cores}
+    region: BaseGeometry
+    if abs(across) > 1 - 1e-6:
+        centre = shapely.Point(a)
+        region = centre.buffer(crest, 64).difference(centre.buffer(root, 64))
+        # end on, the circle of a thread stands for those of what it is cut on
+        refs |= {part.edges[e].ref for f in cores for e in f.boundary}
+    elif abs(across) < 1e-6:
+        way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
+        side = np.array([-way[1], way[0]])
+        region = shapely.MultiPolygon(
+            [
+                shapely.Polygon([a + s * root * side, b + s * root * side, b + s * crest * side, a + s * crest * side])
+                for s in (1.0, -1.0)
+            ]
+        )
+    else:
+        return None
+    return Band(body_names(part)[part.faces[helix.faces[0]].body], region, frozenset(refs))
 
 
 NONE = Conventions()

@@ -29,9 +29,7 @@ def draw_view(sketch: Sketch, picture: Picture, instead: Conventions = NONE) -> 
     unseen_out = left_out | set(view.hidden_out)
     placed = []
     for c, flat in picture.placed:
-        kept = (
-            [] if c.source in (left_out if c.visible else unseen_out) else instead.kept(c, shot.centre, shot.whole.size)
-        )
+        kept = [] if c.source in (left_out if c.visible else unseen_out) else instead.kept(c)
         if kept:
             placed += [(c, flat if kept == ALL or not chart.plain else flat.piece(*span)) for span in kept]
         elif c.visible or (view.hidden_lines and c.cls != "smooth"):

@@ -36,10 +36,15 @@ def _belongs(part: Part, other: int, row: int, found: list[int]) -> bool:
     return surface.kind in TURNED and coaxial(own, surface, 1e-6 * part.size)
 
 
+def off_axis(origin: Array, axis: Array, point: Array) -> float:
+    """How far (mm) a point is from an axis, told by a point of it and its unit direction."""
+    return float(np.linalg.norm(cross(axis, point - origin)))
+
+
 def coaxial(one: Surface, other: Surface, near: float) -> bool:
     """True where another round surface is about the axis of one, within ``near`` (mm); a sphere where its middle is on it."""
     axis = one.axes[2]
-    if float(np.linalg.norm(cross(axis, other.origin - one.origin))) >= near:
+    if off_axis(one.origin, axis, other.origin) >= near:
         return False
     return other.kind == "sphere" or abs(float(axis @ other.axes[2])) > 1 - 1e-9
 

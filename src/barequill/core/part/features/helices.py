@@ -10,14 +10,18 @@ from functools import lru_cache
 import numpy as np
 
 from ...geometry.recognition import frame_about
+from ...geometry.surfaces import Surface
 from ...geometry.vectors import cross
 from ...values import value
 from ..model import Array, Part
+from .faces import off_axis
 
 TURNS = 1.5
 """Turns that the helical edges of a thread make together, at least."""
 SWEEP = 1.2
 """Angle through which an edge goes at least that is asked whether it is a helix."""
+NEARLY = 0.02
+"""How far an axis may be from another that is the same, as a share of a thread's radius, or for its faces its diameter."""
 ROUND, EVEN = 4e-3, 0.03
 """How far an edge may stray from its helix: in radii from its cylinder, in pitches along the axis."""
 
@@ -37,6 +41,11 @@ class Helix:
     pitch: float
     internal: bool
     left: bool
+
+    def about(self, surface: Surface) -> bool:
+        """Whether a surface is about its axis."""
+        along = abs(float(surface.axes[2] @ self.axis)) > 0.9999
+        return along and off_axis(self.origin, self.axis, surface.origin) < NEARLY * self.major
 
     def refs(self, part: Part) -> frozenset[str]:
         """The references of all its faces and of the edges that bound them."""
@@ -88,9 +97,7 @@ def _one(part: Part, a: _Coil, b: _Coil) -> bool:
     """True for helices of one thread: one body, one axis, one pitch."""
     if part.edges[a.edge].body != part.edges[b.edge].body or abs(a.pitch - b.pitch) > 0.03 * abs(a.pitch):
         return False
-    off = b.origin - a.origin
-    off = off - (off @ a.axis) * a.axis
-    return abs(float(a.axis @ b.axis)) > 0.9999 and float(np.linalg.norm(off)) < 0.02 * a.radius
+    return abs(float(a.axis @ b.axis)) > 0.9999 and off_axis(a.origin, a.axis, b.origin) < NEARLY * a.radius
 
 
 def _coil(part: Part, row: int) -> _Coil | None:
@@ -166,8 +173,7 @@ def _exactly(part: Part, body: int, lead: _Coil) -> tuple[Array, Array]:
     own = [f.surface for f in part.faces if f.body == body and f.surface.kind in ("cylinder", "cone", "plane")]
     own = [s for s in own if abs(float(s.axes[2] @ axis)) > 1 - 1e-6]
     for s in own:
-        off = s.origin - origin
-        if s.kind != "plane" and np.linalg.norm(off - (off @ axis) * axis) < 0.02 * lead.radius:
+        if s.kind != "plane" and off_axis(origin, axis, s.origin) < NEARLY * lead.radius:
             turned = s.axes[2] * np.sign(s.axes[2] @ axis)
             return s.origin + ((origin - s.origin) @ turned) * turned, turned
     return origin, own[0].axes[2] * np.sign(own[0].axes[2] @ axis) if own else axis
