@@ -10,7 +10,7 @@ import pytest
 from barequill.core.acts.pull_dimension import PickJson
 from barequill.core.acts.rows import StateRow
 from barequill.core.acts.tidy import Tidy
-from barequill.core.annotation.clashes import clashes
+from barequill.core.annotation.clashes import clashes, over_others
 from barequill.core.annotation.tidy_rows import spaced
 from barequill.core.drawing import Dimension, Place
 from barequill.core.drawing.operations import Annotate, apply
@@ -95,6 +95,15 @@ def test_views_are_spread_for_their_sizes_where_that_is_asked() -> None:
     with pytest.raises(UserError, match="Nothing"):
         done(p.studio, crowded, Tidy(sheet="e1"))
     spread = done(p.studio, crowded, Tidy(sheet="e1", spread=True))
+
+    def over(drawing) -> int:
+        return len(over_others(p.ink(drawing), p.studio.pictures(drawing, drawing.front_sheet)))
+
+    # by hand: of rows 10 and each 7 further out, those whose figures or arrows are over the top view
+    gone = sum(1 for k in range(rows) if 10 + 7 * k + 1 > gap)
+    assert over(crowded) == gone >= 2 and over(spread) == 0
+    free = apply(p.drawing, Annotate(sheet="e1", annotations=[a.model_copy(update={"pinned": False}) for a in heap]))
+    assert over(done(p.studio, free, Tidy(sheet="e1"))) == 0, "they go to the other side"
 
     def boxes(drawing) -> dict[str, np.ndarray]:
         found: dict[str, list] = {}

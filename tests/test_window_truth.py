@@ -271,7 +271,7 @@ def test_a_ring_on_a_size_is_remarked_and_a_kept_direction_makes_a_section() -> 
     for up, count in ((60.0, 1), (20.0, 0)):
         ring = DrawnOutline(centre=(box.x0 + 60, box.y0 + up), half=(8.0, 8.0))
         there = done(bench.studio, bench.drawing, Enlarge(view=bench.front, outline=ring, to=(300, 90), scale=1.0))
-        assert len(remarks_on(bench.ink(there))) == count
+        assert len(remarks_on(bench.ink(there), bench.studio.pictures(there, there.front_sheet))) == count
     # square to its axis the spindle is cut to a circle: Ø is 30 or more there, and its area is that of the disc
     cut = PlaceView(sheet=bench.sheet.id, part=bench.part.key, toward=(1, 0, 0), up=(0, 0, 1), to=(80, 60), cut_at=0.0)
     bench.drawing = done(bench.studio, bench.drawing, cut)

@@ -138,7 +138,7 @@ class Screens:
                 for f in ink.fields
             ],
             views=views,
-            remarks=[s.RemarkJson(on=r.on, words=r.words) for r in remarks_on(ink)],
+            remarks=[s.RemarkJson(on=r.on, words=r.words) for r in remarks_on(ink, pictures)],
         )
 
     def _view(

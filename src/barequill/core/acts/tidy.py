@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.clashes import clashes
+from ..annotation.clashes import clashes, over_others
 from ..annotation.sheet_ink import blank, draw_sheet
 from ..annotation.spreading import spread
 from ..annotation.tidying import tidied
@@ -56,6 +56,8 @@ class Tidy(AnyAct):
             elements = tuple(e for e in ink.elements if e.kind in ("dimension", "hole_note") and e.group in own)
         if moved or self.spread:
             words += f", {before} overlaps before, {sum(clashes(ink).values())} after"
+            over = 0 if self.spread else len(over_others(ink, bench.studio.pictures(drawing, after)))
+            words += f", {over} over another view: spread the views" if over else ""
         return Preview(blank(sheet), elements, words)
 
     def _tried(

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 import shapely
 
-from ..ink import Ink, Mark, Region, Sketch, Stroke, Text
+from ..ink import Element, Ink, Mark, Region, Sketch, Stroke, Text
 from ..standards.lines import LineGroup
+from ..views.picture import Picture
 from .solving import Array, Solved
 
 SHRUNK = 0.25
@@ -82,6 +83,27 @@ def drawn(solved: Solved, lines: LineGroup, at: Array | Sequence[float]) -> Shap
     sketch = Sketch(lines)
     solved.draw(sketch)
     return shapes_of(sketch.marks, np.array(at, float))
+
+
+def others_of(pictures: Mapping[str, Picture]) -> dict[str, Any]:
+    """For each view what the others take up on the sheet that stand clear of it, as one geometry."""
+    hulls = {k: shapely.MultiPoint(p.hull).convex_hull for k, p in pictures.items()}
+    return {
+        k: shapely.union_all([other for other in hulls.values() if not other.intersects(own)])
+        for k, own in hulls.items()
+    }
+
+
+def over_others(ink: Ink, pictures: Mapping[str, Picture]) -> list[Element]:
+    """Sizes and notes whose lettering or arrows stand over a view to which they do not belong."""
+    others = others_of(pictures)
+    found = []
+    for e in ink.elements:
+        if e.kind in SIZES and e.group in others and not others[e.group].is_empty:
+            shapes = shapes_of((m for m in e.marks if not isinstance(m, Stroke)), np.array(e.at))
+            if shapely.intersects(others[e.group], np.array([*shapes.texts, *shapes.arrows], object)).any():
+                found.append(e)
+    return found
 
 
 def clashes(ink: Ink) -> Counter[str]:

@@ -14,8 +14,11 @@ from .solving import Array
 
 Ints = NDArray[np.int64]
 
-TOUCH, CROSS, OUT = 12.0, 3.0, 60.0
-"""What it costs where lettering meets something, where lines cross, and beyond the drawing space."""
+TOUCH, CROSS, OUT, CROWD = 12.0, 3.0, 60.0, 2.0
+"""What it costs where lettering meets something, where lines cross, beyond the drawing space, and where lettering is nearer to
+something than :data:`CLEAR`."""
+CLEAR = 1.5
+"""mm of paper that lettering should have about it."""
 
 
 @dataclass
@@ -62,6 +65,11 @@ class Ground:
         """What it would cost to set down lettering here, (n,)."""
         found: Array = TOUCH * (2 * self._met(texts, 0) + self._met(texts, 1)) + OUT * self._outside(texts)
         return found
+
+    def crowding(self, texts: list[Any]) -> float:
+        """What lettering costs that has not enough paper about it here."""
+        about: list[Any] = list(shapely.buffer(np.array(texts, object), CLEAR, join_style="mitre"))
+        return float(CROWD * ((self._met(about, 0) > 0).sum() + (self._met(about, 1) > 0).sum()))
 
     def lining(self, lines: list[Any]) -> Array:
         """What it would cost to set down lines here, (n,)."""

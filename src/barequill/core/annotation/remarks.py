@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -9,6 +10,8 @@ from typing import Any
 import shapely
 
 from ..ink import Element, Ink, Region, Stroke, Text
+from ..views.picture import Picture
+from .clashes import over_others
 
 
 @dataclass(frozen=True)
@@ -19,9 +22,9 @@ class Remark:
     words: str
 
 
-def remarks_on(ink: Ink) -> list[Remark]:
-    """Rings of details that lie on sizes of their view."""
-    found = []
+def remarks_on(ink: Ink, pictures: Mapping[str, Picture]) -> list[Remark]:
+    """Rings of details that lie on sizes of their view, and sizes that stand over other views."""
+    found = [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, pictures)]
     for ring in (e for e in ink.elements if e.kind == "ring"):
         line = _shape(_Held(ring))
         for size in (e for e in ink.elements if e.kind == "dimension" and e.group == ring.group):

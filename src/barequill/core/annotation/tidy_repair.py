@@ -12,32 +12,35 @@ from ..drawing.annotations import AnyAnnotation
 from .clashes import Shapes
 from .ground import TOUCH, Ground
 from .rows import STACKED
-from .tidy_rows import Table
+from .tidy_rows import OVER, Table
 
 ROUNDS = 2
 OUT = 9
 """Rows further out that are tried."""
+LIGHT = 0.3
+"""How much less crossed lines weigh here than where rows are set down."""
 ALONG = (0.0, 9.0, -9.0, 18.0, -18.0)
 """mm by which lettering is moved along its line."""
 
 
 def repaired(tables: dict[str, Table], placed: dict[str, AnyAnnotation], fixed: Ground) -> dict[str, AnyAnnotation]:
-    """Annotations by id with those moved whose lettering or arrows lie on others; ``fixed`` is what stays."""
+    """Annotations by id with those moved whose lettering or arrows lie on others, or over another view; ``fixed`` is what stays."""
     found = dict(placed)
     shapes = {k: tables[a.on].shapes(a) for k, a in found.items()}
     for _ in range(ROUNDS):
-        clashing = [k for k in _clashing(shapes, fixed) if _may_move(found[k])]
+        over = [k for k, a in found.items() if tables[a.on].over(shapes[k])]
+        clashing = [k for k in dict.fromkeys([*_clashing(shapes, fixed), *over]) if _may_move(found[k])]
         for k in clashing:
             ground = fixed.copy()
             for other, theirs in shapes.items():
                 if other != k:
                     ground.add(theirs)
-            now = ground.cost(shapes[k])
-            if now < TOUCH / 2:
-                continue
             own = found[k]
+            now = ground.cost(shapes[k]) + tables[own.on].over(shapes[k])
+            if now < min(TOUCH / 2, OVER):
+                continue
             assert isinstance(own, Dimension)
-            best = _elsewhere(tables[own.on], own, ground, now)
+            best = _elsewhere(tables[own.on], own, ground, now + LIGHT * ground.crossings(shapes[k]))
             if best is not None:
                 found[k], shapes[k] = best, tables[own.on].shapes(best)
         if not clashing:
@@ -64,7 +67,10 @@ def _elsewhere(table: Table, own: Dimension, ground: Ground, now: float) -> Dime
                 cost = 0.2 * row + 0.02 * abs(along) + (0.0 if side == own.place.side else 0.8)
                 if cost >= least:
                     break
-                cost += ground.cost(table.shapes(new))
+                shapes = table.shapes(new)
+                cost += ground.cost(shapes) + table.over(shapes)
+                if cost < least:
+                    cost += LIGHT * ground.crossings(shapes)
                 if cost < least:
                     best, least = new, cost
     return best

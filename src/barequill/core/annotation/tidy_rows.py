@@ -27,6 +27,8 @@ SHIFTS = [0.0, 8.0, -8.0, 14.0, -14.0, 22.0, -22.0, 32.0, -32.0]
 """mm by which lettering is moved along its line, where something lies on it."""
 FIGURES = 0.8
 """mm between the figures of running dimensions."""
+OVER = 4.0
+"""What it costs where a size stands over a view to which it does not belong."""
 Rows = dict[tuple[int, int], list[tuple[Dimension, Linear]]]
 """Dimensions that run alike, by the direction of their normal."""
 
@@ -58,6 +60,15 @@ class Table:
     aligned: dict[tuple[int, int, int], float] = field(default_factory=dict)
     """By the direction of their normal and their side, how much further out the first row stands than by the view alone, so
     that it is in one line with that of another view."""
+    others: Any = None
+    """What other views take up on the sheet, as a geometry."""
+
+    def over(self, shapes: Shapes) -> float:
+        """What it costs that lettering or arrows stand over other views."""
+        if self.others is None or self.others.is_empty:
+            return 0.0
+        marks = np.array([*shapes.texts, *shapes.arrows], object)
+        return float(OVER * shapely.intersects(self.others, marks).any())
 
     def first_row(self, own: Dimension, found: Linear) -> float:
         """How far from the view the first row of those like a dimension stands, sheet mm."""
@@ -132,9 +143,10 @@ def in_rows(
         ground.add(Shapes(lines=each.lines))
     for d, own, each in zip(put, solved, shapes, strict=True):
         new, cost = _shifted(table, d, own, each, ground, shifts[d.id])
-        ground.add(table.shapes(new) if new is not d else Shapes(each.texts, [], each.arrows))
+        there = table.shapes(new) if new is not d else Shapes(each.texts, [], each.arrows)
+        ground.add(there)
         made.append(new)
-        total += cost
+        total += cost + table.over(there)
     return made, total
 
 

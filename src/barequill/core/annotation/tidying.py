@@ -15,7 +15,7 @@ from ..errors import Unmeasurable
 from ..ink import Ink
 from ..standards.sheets import drawing_space, title_block
 from ..views.picture import Picture
-from .clashes import Shapes, shapes_of
+from .clashes import Shapes, others_of, shapes_of
 from .ground import CROSS, Ground
 from .linear import level_of, normal_of
 from .measuring import Linear, measure
@@ -56,8 +56,13 @@ def tidied(
             ground.add(shapes_of(e.marks, np.array(e.at)))
     found: dict[str, AnyAnnotation] = {}
     fixed = ground.copy()
+    others = others_of(pictures)
     tables = {
-        v.id: Table(stage_of(drawing, sheet, pictures, v.id), np.array(pictures[v.id].chart.place, float))
+        v.id: Table(
+            stage_of(drawing, sheet, pictures, v.id),
+            np.array(pictures[v.id].chart.place, float),
+            others=others[v.id],
+        )
         for v in sheet.views
         if v.id in wanted
     }
@@ -187,7 +192,7 @@ def _as_they_are(table: Table, group: list[tuple[Dimension, Linear]], ground: Gr
     for each in shapes:
         trial.add(Shapes(lines=each.lines))
     for each in shapes:
-        if trial.cost(each) >= CROSS:
+        if trial.cost(each) + table.over(each) >= CROSS:
             return None
         trial.add(Shapes(each.texts, [], each.arrows))
     key = key_of(normal_of(stage.view.chart.direction(group[0][1].along)))
@@ -227,7 +232,8 @@ def _led(table: Table, own: AnyAnnotation, ground: Ground) -> AnyAnnotation:
     try_at = _placing(own)
     now = (own.angle, own.offset) if isinstance(own, HoleNote) else (own.place.angle, own.place.offset)  # type: ignore[attr-defined]
     shapes = table.shapes(own)
-    if ground.cost(shapes) < CROSS and ground.crossings(shapes) < 2 * CROSS:
+    there = ground.cost(shapes) + table.over(shapes)
+    if there < CROSS and ground.crossings(shapes) < 2 * CROSS and not ground.crowding(shapes.texts):
         # where it is nothing is in its way
         return own
     best, least = own, np.inf
@@ -237,7 +243,7 @@ def _led(table: Table, own: AnyAnnotation, ground: Ground) -> AnyAnnotation:
         cost = ground.cost(shapes) + 0.08 * length
         if cost >= least:
             continue
-        cost += ground.crossings(shapes)
+        cost += ground.crossings(shapes) + ground.crowding(shapes.texts) + table.over(shapes)
         local = [shapely.transform(t, lambda p: p - table.at) for t in shapes.texts]
         cost += 4.0 * sum(inside.intersects(t) for t in local)
         if abs(angle) % 90 < 8:
