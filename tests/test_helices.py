@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 import shapely
 
+from barequill.core.acts import Bench as Tools
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.declare_thread import DeclareThread
 from barequill.core.errors import UserError
@@ -131,3 +132,12 @@ def test_a_section_through_a_modelled_thread_shows_it_by_lines(shape: Any, area:
         if isinstance(m, Stroke) and np.ptp(m.curve.poles[:, 0]) < 1e-9
     ]
     assert sorted(upright) == pytest.approx(levels, abs=2e-3)
+    # and so it is shown while another is being pulled out
+    seen = cut.preview(drawing, Tools(p.studio))
+    made = p.ink(done(p.studio, drawing, cut)).elements
+    kinds = "hatch", "view", "thread"
+    shown, told = (
+        {e.id: len(e.marks) for e in some if e.kind in kinds and e.group == seen.elements[1].group}
+        for some in (seen.elements, made)
+    )
+    assert len(shown) == 3 and shown == told

@@ -2,6 +2,7 @@ import { api, Refusal, type Act, type CutAct, type CutPoint, type Element, type 
 import { forSizes, type Target } from './hits';
 import type { Making } from './making/making';
 import { selected } from './selection.svelte';
+import { drawnOf } from './parts_of_views';
 import { work } from './work.svelte';
 
 /** What a hand is doing just now. */
@@ -52,6 +53,7 @@ class Asking {
 
   /** Elements that are not drawn while what is being made stands in their place. */
   get hides(): string[] {
+    if (this.doing.kind === 'outlining') return this.doing.closed ? drawnOf(this.doing.view) : [];
     return (this.doing.kind === 'making' && this.doing.making.hides?.()) || [];
   }
 

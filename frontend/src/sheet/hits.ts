@@ -13,6 +13,7 @@ export type Target = {
   /** The element that it belongs to, and of which kind that is. */
   owner: string;
   of: string;
+  /** What a line is, or the line that a point is on. */
   shape?: Shape;
   /** A line that is hidden in its view. */
   hidden?: boolean;
@@ -116,6 +117,7 @@ export class Hits {
       at,
       owner: v.id,
       of: 'view',
+      shape: p.lines[line][1],
       x: x + ox,
       y: y + oy,
       words: p.words[word],

@@ -91,7 +91,8 @@ function between(first: Target, second: Target): Offer[] {
 
 /** Sizes from where two straight edges meet, extended. */
 function fromCorner(first: Target, second: Target): Offer[] {
-  if (first.view !== second.view || first.shape !== 'straight' || second.shape !== 'straight') return [];
+  const straight = [first, second].every((t) => t.kind === 'line' && t.shape === 'straight');
+  if (first.view !== second.view || !straight) return [];
   const corner: Target = { ...first, kind: 'point', at: `cross:${second.ref}`, words: 'corner of two edges' };
   return [{ name: 'A row from where they meet', run: () => asking.make(stating(corner)) }];
 }
@@ -123,8 +124,7 @@ function forGeometry(targets: Target[]): Offer[] {
     return [{ name: 'A row of sizes from here', run: () => asking.make(stating(first)) }, view];
   const near = closeUps(first);
   if (isOut(first)) return [leaveOut(first), view];
-  if (first.kind === 'point') return work.step === 4 ? [cut, ...near, view] : [cut, view, ...near];
-  if (first.kind !== 'line') return [];
+  if (first.kind !== 'line' && first.kind !== 'point') return [];
   const thread: Offer = {
     name: 'Threaded, by its diameter',
     run: () =>
@@ -138,6 +138,12 @@ function forGeometry(targets: Target[]): Offer[] {
         alike: true,
       }),
   };
+  if (first.kind === 'point') {
+    // the lines of a modelled thread are all but covered by their own ends
+    const offers =
+      first.shape === 'curve' ? [cut, view, { ...thread, name: 'Show as a thread' }] : [cut, view];
+    return work.step === 4 ? [cut, ...near, view] : [...offers, ...near];
+  }
   if (first.shape === 'curve')
     return [
       { name: 'Ordinates of this curve', run: () => asking.make(stating(first, 'ordinates')) },

@@ -1,5 +1,6 @@
 import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
+import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -16,5 +17,5 @@ export function gestureOfBreakLine(view: string, id: string, first: boolean): Ge
     form: 'auto' as const,
     change: id,
   });
-  return gestureOfAct([view, `${view}-hatch`], act);
+  return gestureOfAct(drawnOf(view), act);
 }

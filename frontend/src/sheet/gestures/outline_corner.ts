@@ -1,5 +1,6 @@
 import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
+import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -18,5 +19,5 @@ export function gestureOfOutlineCorner(view: string, cut: string, corner: number
     at: held?.tie?.at ?? '',
     change: cut,
   });
-  return gestureOfAct([view, `${view}-hatch`], act);
+  return gestureOfAct(drawnOf(view), act);
 }

@@ -1,5 +1,6 @@
 import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
+import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -16,5 +17,5 @@ export function gestureOfRing(view: string, size: boolean): Gesture {
       size,
     };
   };
-  return gestureOfAct([view, `${view}-ring`, `${view}-hatch`, `${view}-caption`], act);
+  return gestureOfAct([...drawnOf(view), `${view}-ring`, `${view}-caption`], act);
 }

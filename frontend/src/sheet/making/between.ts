@@ -1,4 +1,5 @@
 import { asking } from '../asking.svelte';
+import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -8,6 +9,6 @@ export function turningIn(view: string): Making {
     words: () => '',
     act: () => ({ act: 'revolve_between', view, to: work.up(asking.pointer) }),
     click: () => true,
-    hides: () => [view, `${view}-hatch`],
+    hides: () => drawnOf(view),
   };
 }

@@ -1,5 +1,6 @@
 import type { Point } from '../../api/client';
 import { asking } from '../asking.svelte';
+import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -11,7 +12,7 @@ export function breakingWhereFree(view: string): Making {
     act: () => ({ act: 'break_view', view, gap: 4, form: 'auto', rescaled }),
     click: () => true,
     view: () => view,
-    hides: () => [view, `${view}-hatch`],
+    hides: () => drawnOf(view),
     others: () =>
       asking.others.slice(0, 1).map((name) => ({
         name: rescaled ? 'at the scale of now' : name,
@@ -60,7 +61,7 @@ export function breaking(view = ''): Making {
       };
     },
     view: () => own,
-    hides: () => (first ? [own, `${own}-hatch`] : []),
+    hides: () => (first ? drawnOf(own) : []),
     back() {
       if (!first) return false;
       first = null;

@@ -1,4 +1,5 @@
 import { asking } from '../asking.svelte';
+import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 import { Outlining } from './outlining';
@@ -19,7 +20,7 @@ export function cropping(view = ''): Making {
     drag: () => outline.drag(() => void asking.finish()),
     back: () => outline.back(),
     view: () => outline.view,
-    hides: () => (outline.begun ? [outline.view, `${outline.view}-hatch`] : []),
+    hides: () => (outline.begun ? drawnOf(outline.view) : []),
     catches: () => !outline.begun,
     others: () => outline.forms,
   };

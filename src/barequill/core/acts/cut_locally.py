@@ -9,7 +9,7 @@ import shapely
 from pydantic import Field
 
 from ..annotation.pointing import words_of_tie
-from ..annotation.sheet_ink import blank, hatch_element, view_element
+from ..annotation.sheet_ink import blank, drawn_view
 from ..bounds import Figure, Ref
 from ..drawing import Drawing, LocalCut, Operation, SectionView, Sheet, View
 from ..drawing.base import Point
@@ -56,13 +56,12 @@ class CutLocally(AnyAct):
         after = drawing.with_sheet(trial)
         picture = bench.studio.pictures(after, trial)[view.id]
         ink = blank(sheet)
-        hatch = hatch_element(after, trial, picture, ink, bench.well, [])
-        own = view_element(picture, ink.lines, bench.well)
+        elements = drawn_view(after, trial, picture, ink.lines, bench.well)
         depth = cuts[-1]
         words = f"{depth.depth:.6g} mm from the middle of the part"
         if depth.tie is not None:
             words = f"to the {words_of_tie(bench.studio.part(view.part), depth.tie, drawing)}"
-        return Preview(ink, tuple(e for e in (hatch, own) if e is not None), f"local section, {words}")
+        return Preview(ink, tuple(elements), f"local section, {words}")
 
     def _line(self, sheet: Sheet) -> Preview:
         ink = blank(sheet)

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..annotation.pointing import words_of_line
-from ..annotation.sheet_ink import blank, caption_element, hatch_element, view_element, view_words
+from ..annotation.sheet_ink import blank, caption_element, drawn_view, view_words
 from ..annotation.view_marks import cutting_line_element, title_of
 from ..drawing import Corner, Drawing, SectionView, Sheet, Tie
 from ..errors import BadOperation, UserError
@@ -102,7 +102,8 @@ def shown(
         if line is not None:
             elements.append(line)
     own = pictures[view.id]
-    hatch = hatch_element(changed, trial, own, ink, bench.well, [])
+    elements += drawn_view(changed, trial, own, ink.lines, bench.well)
     caption = caption_element(own, trial, ink.lines, title_of(view, changed, pictures))
-    elements += [e for e in (hatch, view_element(own, ink.lines, bench.well), caption) if e is not None]
+    if caption is not None:
+        elements.append(caption)
     return Preview(ink, tuple(elements), f"{view_words(view)}, {words}", others, view.place)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..annotation.pointing import words_of_tie
-from ..annotation.sheet_ink import blank, caption_element, hatch_element, view_element
+from ..annotation.sheet_ink import blank, caption_element, drawn_view
 from ..annotation.view_marks import parent_mark_element, title_of
 from ..bounds import Coordinate, Ref
 from ..drawing import Drawing, Outline, Sheet, View
@@ -146,9 +146,7 @@ def view_shown(
     mark = None if parent is None else parent_mark_element(changed, trial, own, parent, bench.well)
     elements: list[Element | None] = [mark]
     if not mark_only:
-        if own.shot.scene.is_cut:
-            elements.append(hatch_element(changed, trial, own, ink, bench.well, []))
-        elements.append(view_element(own, ink.lines, bench.well))
+        elements += drawn_view(changed, trial, own, ink.lines, bench.well)
         elements.append(caption_element(own, trial, ink.lines, title_of(view, changed, pictures)))
     return Preview(ink, tuple(e for e in elements if e is not None), words, (), view.place)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..annotation.sheet_ink import blank, caption_element, view_element, view_words
+from ..annotation.sheet_ink import blank, caption_element, drawn_view, view_words
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, PictorialView, ProjectedView, Sheet, View
 from ..drawing.base import Point
@@ -29,12 +29,12 @@ class PullView(AnyAct):
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, view = self._pulled(drawing)
         trial = sheet.model_copy(update={"views": [*sheet.views, view]})
-        picture = bench.studio.pictures(drawing.with_sheet(trial), trial)[view.id]
+        after = drawing.with_sheet(trial)
+        picture = bench.studio.pictures(after, trial)[view.id]
         ink = blank(sheet)
         caption = caption_element(picture, trial, ink.lines, view.caption)
-        own = view_element(picture, ink.lines, bench.well)
-        elements = (own, caption) if caption is not None else (own,)
-        return Preview(ink, elements, view_words(view), (), view.place)
+        elements = [*drawn_view(after, trial, picture, ink.lines, bench.well), caption]
+        return Preview(ink, tuple(e for e in elements if e is not None), view_words(view), (), view.place)
 
     def _pulled(self, drawing: Drawing) -> tuple[Sheet, View]:
         sheet, parent = need_view(drawing, self.view)

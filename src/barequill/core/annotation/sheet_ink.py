@@ -28,7 +28,7 @@ from .kinds import solve
 from .rows import members_of
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
-from .threading import conventions_of, thread_elements
+from .threading import conventions_of, thread_element
 from .title_block import draw_frame, draw_title_block, field_values
 from .tolerancing import with_tolerance
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
@@ -101,6 +101,14 @@ def view_element(
         return sketch.element(view.id, "view", view.id, view_words(view), key, (0.0, 0.0))
 
     return well.get(key, made).placed(chart.place)
+
+
+def drawn_view(drawing: Drawing, sheet: Sheet, picture: Picture, lines: LineGroup, well: Inkwell) -> list[Element]:
+    """A view by itself as it is drawn on a sheet: its hatch, its lines and tones, and the threads that it shows."""
+    instead = conventions_of(drawing, picture)
+    hatch = hatch_element(drawing, sheet, picture, Ink(0.0, 0.0, lines), well, [], instead)
+    own = view_element(picture, lines, well, instead=instead)
+    return [e for e in (hatch, own, thread_element(drawing, sheet, picture, well)) if e is not None]
 
 
 def caption_element(
@@ -238,7 +246,8 @@ def draw_sheet(
             stages[root] = stage, scene_key(stage, root in pending), place
         stage, scene, place = stages[root]
         ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
-    ink.elements += thread_elements(drawing, sheet, pictures, well)
+    threads = (thread_element(drawing, sheet, picture, well) for picture in pictures.values())
+    ink.elements += [e for e in threads if e is not None]
     ink.elements += cutting_line_elements(drawing, sheet, pictures, ink, well)
     ink.elements += parent_mark_elements(drawing, sheet, pictures, ink, well)
     for picture in pictures.values():

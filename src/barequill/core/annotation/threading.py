@@ -141,27 +141,22 @@ def _between(points: Array, ends: Array) -> bool:
     return bool(((share > 0) & (share < 1)).any())
 
 
-def thread_elements(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], well: Inkwell) -> list[Element]:
-    """The threads of a sheet, an element for each view that shows any."""
-    found: list[Element] = []
+def thread_element(drawing: Drawing, sheet: Sheet, picture: Picture, well: Inkwell) -> Element | None:
+    """The threads that a view shows."""
+    view = picture.view
+    own = [t for t in drawing.threads if t.part == view.part]
+    if not own:
+        return None
     lines = style_of(drawing, sheet).lines
-    for picture in pictures.values() if drawing.threads else ():
-        view = picture.view
-        own = [t for t in drawing.threads if t.part == view.part]
-        if not own:
-            continue
-        looks = view.hidden_lines, [t.model_dump_json() for t in own]
-        key = key_of("threads", view.id, picture.shot.scene.digest, picture.chart.name, looks, lines)
+    looks = view.hidden_lines, [t.model_dump_json() for t in own]
+    key = key_of("threads", view.id, picture.shot.scene.digest, picture.chart.name, looks, lines)
 
-        def made(picture: Picture = picture, own: list[Thread] = own, key: str = key) -> Element:
-            sketch = Sketch(lines)
-            for thread in own:
-                for curve, pen in thread_lines(picture.still(), thread):
-                    sketch.stroke(curve, pen)
-            own_id = f"{picture.view.id}-threads"
-            return sketch.element(own_id, "thread", picture.view.id, "threads", key, (0.0, 0.0))
+    def made() -> Element:
+        sketch = Sketch(lines)
+        for thread in own:
+            for curve, pen in thread_lines(picture.still(), thread):
+                sketch.stroke(curve, pen)
+        return sketch.element(f"{view.id}-threads", "thread", view.id, "threads", key, (0.0, 0.0))
 
-        element = well.get(key, made).placed(picture.chart.place)
-        if element.marks:
-            found.append(element)
-    return found
+    element = well.get(key, made).placed(picture.chart.place)
+    return element if element.marks else None
