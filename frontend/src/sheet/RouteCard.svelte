@@ -260,6 +260,7 @@
   .state {
     color: var(--ink2);
     font-size: 14px;
+    overflow-wrap: anywhere;
   }
   .flag {
     color: var(--ochre) !important;

@@ -222,6 +222,7 @@
   header a,
   .dim {
     color: var(--ink2);
+    white-space: nowrap;
   }
   h1 {
     display: flex;

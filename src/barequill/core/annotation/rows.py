@@ -44,6 +44,10 @@ def row_direction(stage: Stage, anchors: list[Anchor], aim: Array) -> str:
                 return "vertical" if gap[0] > gap[1] else "horizontal"
     points = stage.view.chart.to_sheet(np.array([s.points.mean(axis=0) for s in seats]))
     low, high = points.min(axis=0), points.max(axis=0)
+    wide, tall = high - low
+    if min(wide, tall) < NEAR:
+        # one way there is nothing between them
+        return "horizontal" if wide >= tall else "vertical"
     off = np.maximum(np.maximum(low - aim, aim - high), 0.0)
     if off.max() > 0:
         return "horizontal" if off[1] >= off[0] else "vertical"
@@ -149,12 +153,17 @@ def laid(stage: Stage, members: list[Dimension], place: Place) -> list[Dimension
 
 
 def kept_looks(old: list[Dimension], new: list[Dimension]) -> list[Dimension]:
-    """New members with the tolerance, count and texts of those old ones that measure between the same places."""
+    """New members with the id, tolerance, count and texts of those old ones that measure between the same places; the others
+    take over the ids that are left, in their order."""
     by_ends = {frozenset(a.model_dump_json() for a in d.anchors): d for d in old}
+    same = [by_ends.pop(frozenset(a.model_dump_json() for a in d.anchors), None) for d in new]
+    left = [d.id for d in old if d in by_ends.values()]
+    keep = ("anchors", "place", "row", "direction", "on", "measure", "kind")
     found = []
-    for d in new:
-        was = by_ends.get(frozenset(a.model_dump_json() for a in d.anchors))
-        keep = ("id", "anchors", "place", "row", "direction", "on", "measure", "kind")
-        looks = {} if was is None else {k: getattr(was, k) for k in type(was).model_fields if k not in keep}
+    for d, was in zip(new, same, strict=True):
+        if was is not None:
+            looks = {k: getattr(was, k) for k in type(was).model_fields if k not in keep}
+        else:
+            looks = {"id": left.pop(0)} if left else {}
         found.append(d.model_copy(update=looks))
     return found
