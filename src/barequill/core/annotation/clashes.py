@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from ..ink import Element, Ink, Mark, Region, Sketch, Stroke, Text
 from ..standards.lines import LineGroup
@@ -52,6 +53,14 @@ def shapes_of(marks: Iterable[Mark], by: Array | None = None) -> Shapes:
             for parts, make in ((texts, _polygons), (lines, shapely.linestrings), (arrows, _polygons))
         )
     )
+
+
+def moved(shapes: list[Any], by: Array) -> NDArray[np.object_]:
+    """Geometries (n,) moved by each of some ways (k, 2), (k, n)."""
+    every = np.tile(np.array(shapes, object), (len(by), 1))
+    ways = np.repeat(by, shapely.get_num_coordinates(every).sum(axis=1), axis=0)
+    found: NDArray[np.object_] = shapely.transform(every, lambda p: p + ways) if shapes else every
+    return found
 
 
 def _built(parts: list[Array], off: Array, make: Any) -> list[Any]:

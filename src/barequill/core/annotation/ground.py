@@ -80,17 +80,18 @@ class Ground:
         """What lettering costs that lines would strike through here."""
         return float(TOUCH * self._met(lines, 0).sum())
 
-    def heading(self, arrows: list[Any]) -> float:
-        """What it would cost to set down arrows here."""
+    def heading(self, arrows: list[Any]) -> Array:
+        """What it would cost to set down arrows here, (n,)."""
         if not self.arrows or not arrows:
-            return 0.0
+            return np.zeros(len(arrows))
         own, every = np.array(arrows, object), np.array(self.arrows, object)
-        return float(TOUCH / 2 * shapely.intersects(own[:, None], every).any(axis=1).sum())
+        found: Array = TOUCH / 2 * shapely.intersects(own[:, None], every).any(axis=1)
+        return found
 
     def cost(self, shapes: Shapes) -> float:
         """What it would cost to set something down here."""
         found = self.lettering(shapes.texts).sum() + self.lining(shapes.lines).sum()
-        return float(found) + self.heading(shapes.arrows)
+        return float(found + self.heading(shapes.arrows).sum())
 
     def copy(self) -> Ground:
         """Another that grows by itself."""

@@ -2,34 +2,43 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 import shapely
 
 from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
-from .clashes import Shapes
+from .clashes import Shapes, drawn, moved
 from .ground import TOUCH, Ground
+from .linear import SolvedLinear, normal_of
 from .rows import STACKED
+from .tidy_leaders import led
 from .tidy_rows import OVER, Table
+
+Side = Literal[-1, 1]
 
 ROUNDS = 2
 OUT = 9
 """Rows further out that are tried."""
+BEST = 10
+"""Places that are looked at closely."""
 LIGHT = 0.3
 """How much less crossed lines weigh here than where rows are set down."""
 ALONG = (0.0, 9.0, -9.0, 18.0, -18.0)
 """mm by which lettering is moved along its line."""
 
 
-def repaired(tables: dict[str, Table], placed: dict[str, AnyAnnotation], fixed: Ground) -> dict[str, AnyAnnotation]:
-    """Annotations by id with those moved whose lettering or arrows lie on others, or over another view; ``fixed`` is what stays."""
+def repaired(
+    tables: dict[str, Table], placed: dict[str, AnyAnnotation], fixed: Ground, leaders: set[str]
+) -> dict[str, AnyAnnotation]:
+    """Annotations by id (``leaders`` among them) with those moved whose lettering or arrows lie on others, or over another
+    view; ``fixed`` is what stays."""
     found = dict(placed)
     shapes = {k: tables[a.on].shapes(a) for k, a in found.items()}
     for _ in range(ROUNDS):
         over = [k for k, a in found.items() if tables[a.on].over(shapes[k])]
-        clashing = [k for k in dict.fromkeys([*_clashing(shapes, fixed), *over]) if _may_move(found[k])]
+        clashing = list(dict.fromkeys([*_clashing(shapes, fixed), *over]))
         for k in clashing:
             ground = fixed.copy()
             for other, theirs in shapes.items():
@@ -39,13 +48,25 @@ def repaired(tables: dict[str, Table], placed: dict[str, AnyAnnotation], fixed: 
             now = ground.cost(shapes[k]) + tables[own.on].over(shapes[k])
             if now < min(TOUCH / 2, OVER):
                 continue
-            assert isinstance(own, Dimension)
-            best = _elsewhere(tables[own.on], own, ground, now + LIGHT * ground.crossings(shapes[k]))
+            best = _better(tables[own.on], own, ground, now, shapes[k], k in leaders)
             if best is not None:
                 found[k], shapes[k] = best, tables[own.on].shapes(best)
         if not clashing:
             break
     return found
+
+
+def _better(
+    table: Table, own: AnyAnnotation, ground: Ground, now: float, shapes: Shapes, leads: bool
+) -> AnyAnnotation | None:
+    """Where an annotation stands better than where it is, at the cost of ``now``."""
+    if isinstance(own, Dimension) and _may_move(own):
+        return _elsewhere(table, own, ground, now + LIGHT * ground.crossings(shapes))
+    if leads:
+        new = led(table, own, ground, closely=True)
+        there = table.shapes(new)
+        return new if ground.cost(there) + table.over(there) < now - TOUCH / 4 else None
+    return None
 
 
 def _may_move(own: AnyAnnotation) -> bool:
@@ -58,22 +79,41 @@ def _may_move(own: AnyAnnotation) -> bool:
 def _elsewhere(table: Table, own: Dimension, ground: Ground, now: float) -> Dimension | None:
     """The place beside its view where a dimension stands best; None where none is better than ``now``."""
     style, best, least = table.stage.style, None, now - TOUCH / 4
-    for side in (own.place.side, -own.place.side):
-        for row in range(OUT):
-            for along in ALONG:
-                offset = style.first_row + row * style.row
-                more = {"side": side, "offset": offset, "along": along}
-                new = own.model_copy(update={"place": own.place.model_copy(update=more)})
-                cost = 0.2 * row + 0.02 * abs(along) + (0.0 if side == own.place.side else 0.8)
-                if cost >= least:
-                    break
-                shapes = table.shapes(new)
-                cost += ground.cost(shapes) + table.over(shapes)
-                if cost < least:
-                    cost += LIGHT * ground.crossings(shapes)
-                if cost < least:
-                    best, least = new, cost
+    tries: list[tuple[float, Side, int, float]] = []
+    other: Side = -1 if own.place.side == 1 else 1
+    for side in (own.place.side, other):
+        first = table.put(_at(own, side, style.first_row, 0.0))
+        if not isinstance(first, SolvedLinear):
+            return None
+        shapes = drawn(first, style.lines, table.at)
+        rows, along = (x.ravel() for x in np.meshgrid(np.arange(OUT), ALONG, indexing="ij"))
+        out = normal_of(first.along) * side
+        by = rows[:, None] * style.row * out
+        texts = moved(shapes.texts, by + along[:, None] * first.along)
+        marks = moved(shapes.arrows, by)
+        costs = 0.2 * rows + 0.02 * np.abs(along) + (0.0 if side == own.place.side else 0.8)
+        costs += ground.lettering(list(texts.ravel())).reshape(texts.shape).sum(axis=1)
+        costs += ground.heading(list(marks.ravel())).reshape(marks.shape).sum(axis=1)
+        costs += table.over_each(np.hstack([texts, marks]))
+        tries += [(c, side, int(r), float(a)) for c, r, a in zip(costs, rows, along, strict=True)]
+    # how it stands by its lettering and arrows tells where its lines are asked for too
+    for cost, side, row, along_ in sorted(tries, key=lambda t: t[0])[:BEST]:
+        if cost >= least:
+            break
+        new = _at(own, side, style.first_row + row * style.row, along_)
+        shapes = table.shapes(new)
+        cost = 0.2 * row + 0.02 * abs(along_) + (0.0 if side == own.place.side else 0.8)
+        cost += ground.cost(shapes) + table.over(shapes)
+        if cost < least:
+            cost += LIGHT * ground.crossings(shapes)
+        if cost < least:
+            best, least = new, cost
     return best
+
+
+def _at(own: Dimension, side: int, offset: float, along: float) -> Dimension:
+    more = {"side": side, "offset": offset, "along": along}
+    return own.model_copy(update={"place": own.place.model_copy(update=more)})
 
 
 def _clashing(shapes: dict[str, Shapes], fixed: Ground) -> list[str]:

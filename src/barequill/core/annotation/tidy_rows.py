@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
@@ -65,10 +66,14 @@ class Table:
 
     def over(self, shapes: Shapes) -> float:
         """What it costs that lettering or arrows stand over other views."""
+        return float(self.over_each(np.array([[*shapes.texts, *shapes.arrows]], object))[0])
+
+    def over_each(self, marks: NDArray[np.object_]) -> Array:
+        """The same of lettering and arrows (k, n) of each of some places, (k,)."""
         if self.others is None or self.others.is_empty:
-            return 0.0
-        marks = np.array([*shapes.texts, *shapes.arrows], object)
-        return float(OVER * shapely.intersects(self.others, marks).any())
+            return np.zeros(len(marks))
+        found: Array = OVER * shapely.intersects(self.others, marks).any(axis=1)
+        return found
 
     def first_row(self, own: Dimension, found: Linear) -> float:
         """How far from the view the first row of those like a dimension stands, sheet mm."""

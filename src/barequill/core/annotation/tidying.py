@@ -3,7 +3,7 @@ the frame or the title block. What a hand has pinned stays."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 import numpy as np
 import shapely
@@ -21,13 +21,10 @@ from .linear import level_of, normal_of
 from .measuring import Linear, measure
 from .sheet_ink import stage_of
 from .solving import Array, Stage
+from .tidy_leaders import led
 from .tidy_repair import repaired
 from .tidy_rows import AIR, Rows, Table, figures_apart, in_rows, key_of
 
-ANGLES = [45, 30, 60, 135, 150, 120, -45, -30, -60, -135, -150, -120, 15, 75, 105, 165, -15, -75, -105, -165]
-"""Degrees at which leaders are tried."""
-LENGTHS = [12.0, 18.0, 26.0, 36.0, 50.0]
-"""mm at which the ends of leaders are tried."""
 MANY = 24
 """Dimensions that run alike from which on rows further out are not tried: where so many stand, there is no room there."""
 NEARLY = 15.0
@@ -71,7 +68,7 @@ def tidied(
     for view, table in tables.items():
         for new in _of_view(table, *sorted_[view], ground):
             found[new.id] = new
-    found = repaired(tables, found, fixed)
+    found = repaired(tables, found, fixed, {a.id for _, leaders, _ in sorted_.values() for a in leaders})
     before = {a.id: a for a in loose}
     return [a for a in found.values() if a != before[a.id]]
 
@@ -104,7 +101,7 @@ def _of_view(
         ground.add(table.shapes(a))
         yield a
     for a in leaders:
-        best = _led(table, a, ground)
+        best = led(table, a, ground)
         ground.add(table.shapes(best))
         yield best
 
@@ -223,41 +220,3 @@ def _to(own: Dimension, side: int) -> Dimension:
     return (
         own if own.place.side == side else own.model_copy(update={"place": own.place.model_copy(update={"side": side})})
     )
-
-
-def _led(table: Table, own: AnyAnnotation, ground: Ground) -> AnyAnnotation:
-    """A leader at the angle and length where it stands best: outside its view, clear of all else, not far."""
-    hull = table.stage.view.hull
-    inside = shapely.MultiPoint(hull).convex_hull if len(hull) > 2 else shapely.Point(0.0, 0.0)
-    try_at = _placing(own)
-    now = (own.angle, own.offset) if isinstance(own, HoleNote) else (own.place.angle, own.place.offset)  # type: ignore[attr-defined]
-    shapes = table.shapes(own)
-    there = ground.cost(shapes) + table.over(shapes)
-    if there < CROSS and ground.crossings(shapes) < 2 * CROSS and not ground.crowding(shapes.texts):
-        # where it is nothing is in its way
-        return own
-    best, least = own, np.inf
-    for angle, length in [now, *((float(a), x) for x in LENGTHS for a in ANGLES)]:
-        new = try_at(angle, length)
-        shapes = table.shapes(new)
-        cost = ground.cost(shapes) + 0.08 * length
-        if cost >= least:
-            continue
-        cost += ground.crossings(shapes) + ground.crowding(shapes.texts) + table.over(shapes)
-        local = [shapely.transform(t, lambda p: p - table.at) for t in shapes.texts]
-        cost += 4.0 * sum(inside.intersects(t) for t in local)
-        if abs(angle) % 90 < 8:
-            cost += 2.0
-        if (angle, length) != now:
-            cost += 0.5
-        if cost < least:
-            best, least = new, cost
-    return best
-
-
-def _placing(own: AnyAnnotation) -> Callable[[float, float], AnyAnnotation]:
-    if isinstance(own, HoleNote):
-        return lambda a, x: own.model_copy(update={"angle": a, "offset": x})
-    assert isinstance(own, Dimension)
-    place: Place = own.place
-    return lambda a, x: own.model_copy(update={"place": place.model_copy(update={"angle": a, "offset": x})})
