@@ -1,13 +1,14 @@
 <script lang="ts">
   import type { Mark } from '../api/client';
+  import { merged } from './merged';
 
   /** Draws marks of ink as they are: mm, y down, from the zero of their element. */
   let { marks, colour = '' }: { marks: Mark[]; colour?: string } = $props();
   const ink = $derived(colour || 'var(--pen)');
 </script>
 
-{#each marks as mark, i (i)}
-  {#if mark.m === 's' || (mark.m === 'u' && colour)}
+{#each merged(marks, colour !== '') as mark, i (i)}
+  {#if mark.m === 's'}
     <path
       d={mark.d}
       fill="none"

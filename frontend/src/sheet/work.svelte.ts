@@ -143,6 +143,9 @@ class Work {
   private async point() {
     const shown = this.ink;
     if (!shown?.views.some((v) => !v.pointed && !v.pending)) return;
+    // not while the sheet itself is being painted
+    await new Promise((painted) => requestAnimationFrame(() => setTimeout(painted)));
+    if (this.ink !== shown) return;
     try {
       const ink = await this.freshInk();
       if (this.ink === shown) this.show(ink);

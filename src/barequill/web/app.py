@@ -8,6 +8,7 @@ from flask import Flask, Response, jsonify, send_from_directory
 
 from ..core.errors import NotFound
 from ..core.part.reading import LARGEST
+from ..work.collecting import collect_seldom
 from .api import add_error_handlers
 from .desk import Desk
 from .drawings import drawings
@@ -33,6 +34,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.register_blueprint(drawings, url_prefix="/api")
     add_error_handlers(app)
     add_guards(app, allowed_hosts())
+    collect_seldom()
 
     @app.get("/api/openapi.json")
     def _openapi() -> Response:

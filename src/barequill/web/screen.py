@@ -41,7 +41,7 @@ class Sent:
 
 Pointing = Literal["all", "later", "none"]
 MANY = 800
-"""Lines of a view from which on what can be pointed at in it may come later."""
+"""Lines of a sheet's views from which on what can be pointed at in them may come later."""
 
 
 class Screens:
@@ -87,9 +87,11 @@ class Screens:
         since: str,
         pointing: Pointing,
     ) -> s.SheetInk:
-        """A sheet's ink, without that which was sent with the token ``since``; what can be pointed at in views of many lines
-        may be left for ``later``."""
+        """A sheet's ink, without that which was sent with the token ``since``; what can be pointed at where there are many
+        lines may be left for ``later``."""
         have = self._sent.get(since) or Sent(frozenset(), {})
+        if pointing == "later" and sum(len(p.shot.curves) for p in pictures.values()) <= MANY:
+            pointing = "all"
         views = [
             self._view(
                 drawing,
@@ -161,9 +163,7 @@ class Screens:
         pointed = None
         if pointing == "none":
             pointed = s.Pointed(words=[], lines=[], snaps=[])
-        elif key not in have and not (
-            pointing == "later" and len(picture.shot.curves) > MANY and key not in self._made
-        ):
+        elif key not in have and (pointing == "all" or key in self._made):
             pointed = self._kept(key, lambda: _pointed(picture, drawing))
         parent = drawing.view(view.parent)
         return s.ViewJson.model_construct(

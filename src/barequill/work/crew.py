@@ -13,6 +13,8 @@ from typing import Any
 
 from pebble import ProcessPool
 
+from .collecting import collect_seldom
+
 log = logging.getLogger(__name__)
 TRIES = 3
 """How often a task is given to a pool that breaks for reasons of its own."""
@@ -22,6 +24,7 @@ def bounded(memory: int, initializer: Callable[[], None]) -> None:
     """What a worker does first: limit its memory (bytes), then what is to be ready."""
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     initializer()
+    collect_seldom()
 
 
 class Task(Future):

@@ -38,6 +38,8 @@ READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
 ENGINE = "15"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
+PROJECTORS = 2
+"""Processes that project views."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
 """What a part's key looks like; it becomes part of file names."""
@@ -93,7 +95,7 @@ class Workshop:
             (self.cache / folder).mkdir(parents=True, exist_ok=True)
         _sweep(self.cache)
         self.readers = Crew(1, tasks.warm_reader, tasks.READER_MEMORY)
-        self.projectors = Crew(2, tasks.warm_projector, tasks.PROJECTOR_MEMORY, most=500)
+        self.projectors = Crew(PROJECTORS, tasks.warm_projector, tasks.PROJECTOR_MEMORY, most=500)
         self.readings = Readings(self.readers, self.cache, read_limit)
         self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
         self._projecting: dict[str, Task] = {}
@@ -113,8 +115,8 @@ class Workshop:
     def warm(self) -> None:
         """Start the workers before they are needed."""
         self.readers.schedule(tasks.nothing)
-        self.projectors.schedule(tasks.nothing)
-        self.projectors.schedule(tasks.nothing)
+        for _ in range(PROJECTORS):
+            self.projectors.schedule(tasks.nothing)
 
     def close(self) -> None:
         """Stop all workers."""
@@ -149,7 +151,10 @@ class Workshop:
         """Begin to read a part file; ask the job how far it is. ``keep`` gets the part once it is read, and its file."""
 
         def take(job: Job, path: Path, prepared: Path) -> None:
-            os.replace(prepared, self._part_path(job.key))
+            own = self._part_path(job.key)
+            os.replace(prepared, own)
+            for _ in range(PROJECTORS):
+                self.projectors.schedule(tasks.take_up, [str(own)], timeout=PROJECT_LIMIT)
             keep(self.part(job.key), path)
 
         return self.readings.begin(source, name, self._reader, take, as_unit)

@@ -66,6 +66,11 @@ def _part(path: str) -> Part:
     return cast(Part, unpacked(Path(path).read_bytes()))
 
 
+def take_up(path: str) -> None:
+    """Have a prepared part ready for its first view."""
+    _part(path)
+
+
 @lru_cache(maxsize=8)
 def _shown(path: str, bodies: tuple[str, ...] | None) -> Part:
     """A prepared part, or some bodies of it."""
