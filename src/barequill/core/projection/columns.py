@@ -67,7 +67,7 @@ def as_columns(curves: Sequence[ProjectedCurve]) -> Columns:
 def from_columns(columns: Columns) -> list[ProjectedCurve]:
     """The curves that :func:`as_columns` was given."""
     found: list[ProjectedCurve] = []
-    at = [0, 0, 0]
+    p0 = k0 = w0 = 0
     rows = zip(
         columns.kinds,
         columns.classes,
@@ -80,23 +80,19 @@ def from_columns(columns: Columns) -> list[ProjectedCurve]:
         columns.ends.tolist(),
         strict=True,
     )
-    for kind, cls, source, also, (visible, meshed), degree, (t0, t1, low, high), (a, b), ends in rows:
-        poles, knots, weights = (
-            c[start:end]
-            for c, start, end in zip((columns.poles, columns.knots, columns.weights), at, ends, strict=True)
-        )
-        at = ends
+    for kind, cls, source, also, (visible, meshed), degree, (t0, t1, low, high), (a, b), (p1, k1, w1) in rows:
         conic = kind == "conic"
         curve = Curve2(
             kind,  # type: ignore[arg-type]
-            poles,
+            columns.poles[p0:p1],
             a if conic else None,
             b if conic else None,
             t0,
             t1,
             degree,
-            knots if len(knots) else None,
-            weights if len(weights) else None,
+            columns.knots[k0:k1] if k1 > k0 else None,
+            columns.weights[w0:w1] if w1 > w0 else None,
         )
+        p0, k0, w0 = p1, k1, w1
         found.append(ProjectedCurve(curve, visible, cls, source, (low, high), also, meshed))  # type: ignore[arg-type]
     return found

@@ -115,8 +115,10 @@ class Shot:
         lines = [c.curve for c in self.curves if c.cls != "smooth"]
         if lines:
             near = COARSE * self.part.size
-            bent = [c.points(near) for c in lines if c.kind == "conic"]
-            points = np.concatenate([c.extremes(near / 10) for c in lines] + bent) - self.centre
+            bent = [c for c in lines if c.kind != "line"]
+            found = [c.poles for c in lines if c.kind == "line"] + [c.extremes(near / 10) for c in bent]
+            found += [c.points(near) for c in bent if c.kind == "conic"]
+            points = np.concatenate(found) - self.centre
         else:
             points = self.flat_each(self.part.mesh.nodes) if len(self.part.mesh.nodes) else np.zeros((1, 2))
         return hull_of(points)
