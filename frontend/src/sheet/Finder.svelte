@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { Combobox, useListCollection } from '@skeletonlabs/skeleton-svelte';
   import { onMount } from 'svelte';
   import { api, type DrawingInfo } from '../api/client';
   import { router } from '../lib/router.svelte';
@@ -10,9 +11,8 @@
   /** One field for all acts, views, sizes and drawings. */
   let { onclose }: { onclose: () => void } = $props();
   let text = $state('');
-  let at = $state(0);
   let drawings = $state<DrawingInfo[]>([]);
-  let input: HTMLInputElement;
+  let box = $state<HTMLElement>();
 
   type Entry = { name: string; kind: string; key?: string; why?: string; run: () => unknown };
   let all = $derived<Entry[]>([
@@ -68,8 +68,17 @@
       .slice(0, 14);
   });
 
+  const collection = $derived(
+    useListCollection({
+      items: found.map((e, i) => ({ ...e, value: `${i} ${e.kind} ${e.name}` })),
+      itemToString: (e) => e.name,
+      itemToValue: (e) => e.value,
+      isItemDisabled: (e) => !!e.why,
+    }),
+  );
+
   onMount(async () => {
-    input.focus();
+    box?.querySelector('input')?.focus();
     try {
       drawings = await api.drawings();
     } catch {
@@ -77,55 +86,47 @@
     }
   });
 
-  function run(e: Entry | undefined) {
+  function take(e: Entry | undefined) {
     if (!e || e.why) return;
     onclose();
     e.run();
   }
-
-  function keys(e: KeyboardEvent) {
-    e.stopPropagation();
-    if (e.key === 'Escape') onclose();
-    else if (e.key === 'ArrowDown') at = Math.min(at + 1, found.length - 1);
-    else if (e.key === 'ArrowUp') at = Math.max(at - 1, 0);
-    else if (e.key === 'Enter') run(found[at]);
-    else return;
-    e.preventDefault();
-  }
 </script>
 
-<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
-<div class="back" onclick={onclose}></div>
-<div class="finder" role="dialog" aria-label="Finder">
-  <input
-    class="field"
-    bind:this={input}
-    bind:value={text}
-    oninput={() => (at = 0)}
-    onkeydown={keys}
+<svelte:window onpointerdowncapture={(e) => box?.contains(e.target as Node) || onclose()} />
+
+<div class="finder" role="dialog" aria-label="Finder" bind:this={box}>
+  <Combobox
+    {collection}
+    open
+    inputBehavior="autohighlight"
+    selectionBehavior="preserve"
+    inputValue={text}
+    onInputValueChange={(e) => (text = e.inputValue)}
+    onSelect={(e) => take(collection.find(e.itemValue) ?? undefined)}
+    onOpenChange={(e) => e.open || onclose()}
     placeholder="Find an act, view, size or drawing"
-    aria-label="Find"
-  />
-  {#each found as e, i (e.kind + e.name + i)}
-    <button class:at={i === at} disabled={!!e.why} title={e.why} onclick={() => run(e)}>
-      <span
-        >{e.name}{#if e.why}<small> · {e.why}</small>{/if}</span
-      >
-      <span class="kind"
-        >{e.kind}{#if e.key}<kbd>{e.key}</kbd>{/if}</span
-      >
-    </button>
-  {:else}
-    <p>Nothing answers to “{text}”.</p>
-  {/each}
+  >
+    <Combobox.Control>
+      <Combobox.Input class="field" aria-label="Find" onkeydown={(e) => e.stopPropagation()} />
+    </Combobox.Control>
+    <Combobox.Content>
+      {#each collection.items as e (e.value)}
+        <Combobox.Item item={e} title={e.why}>
+          <span
+            >{e.name}{#if e.why}<small> · {e.why}</small>{/if}</span
+          >
+          <span class="kind"
+            >{e.kind}{#if e.key}<kbd>{e.key}</kbd>{/if}</span
+          >
+        </Combobox.Item>
+      {/each}
+    </Combobox.Content>
+  </Combobox>
+  {#if !found.length}<p>Nothing answers to “{text}”.</p>{/if}
 </div>
 
 <style>
-  .back {
-    position: fixed;
-    inset: 0;
-    z-index: 44;
-  }
   .finder {
     position: fixed;
     top: 54px;
@@ -137,23 +138,22 @@
     border: 1px solid var(--ink2);
     border-radius: 3px;
     padding: 8px;
-    display: grid;
   }
-  input {
+  .finder :global(input) {
+    width: 100%;
     margin-bottom: 6px;
     font-size: 17px;
   }
-  button {
+  .finder :global([role='option']) {
     display: flex;
     justify-content: space-between;
     padding: 3px 9px 4px;
-    text-align: left;
     border-radius: 3px;
   }
-  button.at {
+  .finder :global([data-highlighted]) {
     background: color-mix(in srgb, var(--verd) 15%, transparent);
   }
-  button:disabled,
+  .finder :global([data-disabled]),
   .kind,
   small {
     color: var(--ink2);

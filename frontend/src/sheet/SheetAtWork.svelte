@@ -151,7 +151,9 @@
     <span class="dim">{work.busy || (work.state ? 'all kept' : 'opening…')}</span>
     <div class="tags">
       {#each work.state?.document.sheets ?? [] as s, i (s.id)}
-        <button class="tag" class:on={s.id === work.sheetId}>Sheet {i + 1} · {s.size}</button>
+        <button class="tag" class:on={s.id === work.sheetId} onclick={() => work.openSheet(s.id)}
+          >Sheet {i + 1} · {s.size}</button
+        >
       {/each}
     </div>
     <button

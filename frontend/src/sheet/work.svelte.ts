@@ -92,7 +92,8 @@ class Work {
     selected.nothing();
     try {
       const state = await api.drawing(id);
-      this.sheetId = state.document.sheets[0].id;
+      const [front] = state.document.sheets;
+      this.sheetId = front.id;
       await this.take(state);
       this.directions = this.partKey ? (await api.part(this.partKey)).directions : [];
     } catch (error) {
@@ -137,6 +138,15 @@ class Work {
     selected.keep(new Set([...this.views, ...this.annotations].map((e) => e.id)));
     void this.watch();
     void this.point();
+  }
+
+  /** Show another sheet of the drawing. */
+  async openSheet(id: string) {
+    if (id === this.sheetId || !this.state) return;
+    selected.nothing();
+    this.sheetId = id;
+    this.ink = null;
+    await this.take(this.state);
   }
 
   /** Ask for what can be pointed at, where it did not come along. */
