@@ -299,7 +299,7 @@
     left: 12px;
     top: 8px;
     pointer-events: none;
-    color: #55636b;
+    color: var(--pencil);
   }
   .hover {
     color: var(--verd);

@@ -24,8 +24,6 @@ import { cross, plus, scaled, unit, type Look, type Vector } from './turning';
 const NEAR_PX = 7;
 /** Points of edges from which on these are left out while the part turns. */
 const MANY = 120_000;
-const VERDIGRIS = '#1c7c6e';
-const INK = '#17232c';
 
 /** What is under the pointer: a face with its kind and normal or axis, or a straight edge with its direction. */
 export type Caught =
@@ -60,6 +58,8 @@ export class Stage {
     look: Look,
   ) {
     this.look = look;
+    const token = (name: string) => new Color(getComputedStyle(canvas).getPropertyValue(name).trim());
+    const lit = token('--sheet-verd');
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.size = Math.hypot(...shape.high.map((h, k) => h - shape.low[k])) || 1;
     const nodes = new BufferAttribute(shape.nodes, 3);
@@ -70,7 +70,7 @@ export class Stage {
     this.solid = new Mesh(
       surface,
       new MeshLambertMaterial({
-        color: new Color('#e9e7dc'),
+        color: token('--clay'),
         side: DoubleSide,
         polygonOffset: true,
         polygonOffsetFactor: 1,
@@ -81,11 +81,11 @@ export class Stage {
     this.segmentEdge = owners;
     const edges = new BufferGeometry();
     edges.setAttribute('position', new BufferAttribute(segments, 3));
-    this.lines = new LineSegments(edges, new LineBasicMaterial({ color: INK }));
+    this.lines = new LineSegments(edges, new LineBasicMaterial({ color: token('--pen') }));
     this.lit = new Mesh(
       new BufferGeometry(),
       new MeshBasicMaterial({
-        color: VERDIGRIS,
+        color: lit,
         transparent: true,
         opacity: 0.45,
         side: DoubleSide,
@@ -94,7 +94,7 @@ export class Stage {
     );
     this.litLine = new LineSegments(
       new BufferGeometry(),
-      new LineBasicMaterial({ color: VERDIGRIS, depthTest: false }),
+      new LineBasicMaterial({ color: lit, depthTest: false }),
     );
     this.lit.geometry.setAttribute('position', nodes);
     this.scene.add(

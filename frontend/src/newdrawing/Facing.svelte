@@ -39,8 +39,8 @@
   button {
     border: 1px solid var(--rule);
     border-radius: 3px;
-    background: #fefdf9;
-    color: #55636b;
+    background: var(--sheet);
+    color: var(--pencil);
     padding: 5px 5px 2px;
     display: grid;
     justify-items: center;
@@ -50,9 +50,9 @@
     border-color: var(--verd);
   }
   button.chosen {
-    border-color: #17232c;
-    box-shadow: inset 0 0 0 1px #17232c;
-    color: #17232c;
+    border-color: var(--pen);
+    box-shadow: inset 0 0 0 1px var(--pen);
+    color: var(--pen);
     font-weight: 500;
   }
   svg {
@@ -62,7 +62,7 @@
   }
   path {
     fill: none;
-    stroke: #17232c;
+    stroke: var(--pen);
     stroke-width: 1;
     vector-effect: non-scaling-stroke;
   }

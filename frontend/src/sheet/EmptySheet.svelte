@@ -30,6 +30,6 @@
     display: grid;
     gap: 8px;
     justify-items: center;
-    color: #55636b;
+    color: var(--pencil);
   }
 </style>

@@ -64,9 +64,9 @@
   input {
     position: absolute;
     z-index: 4;
-    background: #fefdf9;
-    color: #17232c;
-    border: 2px solid #b0412a;
+    background: var(--sheet);
+    color: var(--pen);
+    border: 2px solid var(--sheet-madder);
     padding: 0 5px;
     font-family: osifont;
     max-width: 60%;

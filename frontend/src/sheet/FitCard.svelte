@@ -45,8 +45,8 @@
             <td>
               <svg width="44" height={2 * HIGH} aria-hidden="true">
                 <line x1="0" x2="44" y1={HIGH} y2={HIGH} stroke="var(--ink2)" stroke-dasharray="3 2" />
-                <rect x="6" width="14" {...bar(f.hole)} fill="#8fa39a" />
-                <rect x="24" width="14" {...bar(f.shaft)} fill="#c98f72" />
+                <rect x="6" width="14" {...bar(f.hole)} fill="var(--hole)" />
+                <rect x="24" width="14" {...bar(f.shaft)} fill="var(--shaft)" />
               </svg>
             </td>
             <td>

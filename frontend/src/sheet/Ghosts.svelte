@@ -14,7 +14,7 @@
         <path
           d={m.d}
           fill="none"
-          stroke="#8b959a"
+          stroke="var(--ghost)"
           stroke-width={m.w}
           stroke-dasharray={m.dash?.length ? m.dash.join(' ') : undefined}
         />

@@ -46,16 +46,16 @@
     display: grid;
     min-width: 148px;
     gap: 1px;
-    background: #c3c6bc;
-    border: 1px solid #55636b;
+    background: var(--sheet-rule);
+    border: 1px solid var(--pencil);
     border-radius: 3px;
     overflow: hidden;
     font-size: 14.5px;
     z-index: 3;
   }
   button {
-    background: #fefdf9;
-    color: #17232c;
+    background: var(--sheet);
+    color: var(--pen);
     padding: 3px 8px 4px 10px;
     display: flex;
     gap: 14px;
@@ -63,19 +63,19 @@
     align-items: center;
   }
   button:first-child {
-    background: #17232c;
-    color: #fefdf9;
+    background: var(--pen);
+    color: var(--sheet);
   }
   button:first-child kbd {
-    color: #dfe4dc;
-    border-color: #5b6a70;
+    color: var(--pen-text);
+    border-color: var(--pen-rule);
   }
   button:hover {
-    background: #1c7c6e;
-    color: #fefdf9;
+    background: var(--sheet-verd);
+    color: var(--sheet);
   }
   kbd {
-    color: #55636b;
-    border-color: #c3c6bc;
+    color: var(--pencil);
+    border-color: var(--sheet-rule);
   }
 </style>

@@ -288,6 +288,6 @@
   .wait progress {
     width: 100%;
     height: 5px;
-    accent-color: #1c7c6e;
+    accent-color: var(--sheet-verd);
   }
 </style>

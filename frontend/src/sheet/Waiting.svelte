@@ -31,7 +31,7 @@
 <style>
   .waiting {
     position: absolute;
-    border: 1px dashed #8b9399;
+    border: 1px dashed var(--ghost);
     display: grid;
     place-items: center;
     pointer-events: none;
@@ -42,13 +42,13 @@
     justify-items: center;
     gap: 4px;
     padding: 6px 10px;
-    background: #fefdf9e6;
-    color: #55636b;
+    background: var(--sheet-veil);
+    color: var(--pencil);
     text-align: center;
   }
   progress {
     width: 120px;
     height: 5px;
-    accent-color: #1c7c6e;
+    accent-color: var(--sheet-verd);
   }
 </style>

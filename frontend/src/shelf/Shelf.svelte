@@ -297,7 +297,7 @@
     width: 100%;
     aspect-ratio: 1.414;
     object-fit: contain;
-    background: #fefdf9;
+    background: var(--sheet);
     border: 1px solid var(--rule);
     display: block;
   }
