@@ -4,6 +4,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 # tests in a browser have the machine to themselves; all others run side by side after them
 SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py
+# those that take longest begin, so that both hands are busy to the end
+LONG := tests/test_siege.py tests/test_truth.py tests/test_cutting.py tests/test_work.py tests/test_awkward.py tests/test_part.py tests/test_demo.py
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
 
@@ -20,7 +22,7 @@ serve: $(VENV)/.ready $(STATIC)
 test:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.ready-dev $(STATIC) chromium lint
 	$(BIN)/pytest $(SCREENS)
-	$(BIN)/pytest -n 2 --dist loadfile $(SCREENS:%=--ignore=%)
+	$(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder $(LONG) $(filter-out $(SCREENS) $(LONG),$(wildcard tests/test_*.py))
 
 $(VENV)/.installed: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
