@@ -16,6 +16,8 @@ from pebble import ProcessPool
 from .collecting import collect_seldom
 
 log = logging.getLogger(__name__)
+CONTEXT = multiprocessing.get_context("forkserver")
+CONTEXT.set_forkserver_preload(["barequill.work.ready"])
 TRIES = 3
 """How often a task is given to a pool that breaks for reasons of its own."""
 
@@ -57,7 +59,7 @@ class Crew:
         self._make = lambda: ProcessPool(
             max_workers=count,
             max_tasks=most,
-            context=multiprocessing.get_context("spawn"),
+            context=CONTEXT,
             initializer=bounded,
             initargs=(memory, initializer),
         )
