@@ -23,8 +23,8 @@ FARTHER = [*LENGTHS, 65.0, 80.0]
 
 
 def led(table: Table, own: AnyAnnotation, ground: Ground, closely: bool = False) -> AnyAnnotation:
-    """A leader at the angle and length where it stands best: outside its view, clear of all else, not far; looked for ``closely``, also in
-    between and farther out."""
+    """A leader at the angle and length where it stands best: outside its view, clear of all else, not far; looked for
+    ``closely``, also in between and farther out."""
     hull = table.stage.view.hull
     inside = shapely.MultiPoint(hull).convex_hull if len(hull) > 2 else shapely.Point(0.0, 0.0)
     try_at = _placing(own)

@@ -91,24 +91,28 @@ def _elsewhere(table: Table, own: Dimension, ground: Ground, now: float) -> Dime
         by = rows[:, None] * style.row * out
         texts = moved(shapes.texts, by + along[:, None] * first.along)
         marks = moved(shapes.arrows, by)
-        costs = 0.2 * rows + 0.02 * np.abs(along) + (0.0 if side == own.place.side else 0.8)
+        costs = _far(own, side, rows, along)
         costs += ground.lettering(list(texts.ravel())).reshape(texts.shape).sum(axis=1)
         costs += ground.heading(list(marks.ravel())).reshape(marks.shape).sum(axis=1)
         costs += table.over_each(np.hstack([texts, marks]))
         tries += [(c, side, int(r), float(a)) for c, r, a in zip(costs, rows, along, strict=True)]
     # how it stands by its lettering and arrows tells where its lines are asked for too
-    for cost, side, row, along_ in sorted(tries, key=lambda t: t[0])[:BEST]:
+    for cost, side, row, aside in sorted(tries, key=lambda t: t[0])[:BEST]:
         if cost >= least:
             break
-        new = _at(own, side, style.first_row + row * style.row, along_)
+        new = _at(own, side, style.first_row + row * style.row, aside)
         shapes = table.shapes(new)
-        cost = 0.2 * row + 0.02 * abs(along_) + (0.0 if side == own.place.side else 0.8)
-        cost += ground.cost(shapes) + table.over(shapes)
+        cost = float(_far(own, side, row, aside)) + ground.cost(shapes) + table.over(shapes)
         if cost < least:
             cost += LIGHT * ground.crossings(shapes)
         if cost < least:
             best, least = new, cost
     return best
+
+
+def _far(own: Dimension, side: int, rows: Any, along: Any) -> Any:
+    """What it costs to stand so many rows out, with the lettering so far (mm) along its line."""
+    return 0.2 * rows + 0.02 * np.abs(along) + (0.0 if side == own.place.side else 0.8)
 
 
 def _at(own: Dimension, side: int, offset: float, along: float) -> Dimension:
