@@ -31,33 +31,36 @@
 
 <section class="card over" aria-label="Usual fits">
   {#if fits.length}
-    <table>
-      <tbody>
-        {#each fits as f (f.pair)}
-          {@const [hole, shaft] = f.pair.split('/')}
-          <tr>
-            <td class="pair">
-              <button title={`Take ${hole}`} onclick={() => take(hole)}>{hole}</button>/<button
-                title={`Take ${shaft}`}
-                onclick={() => take(shaft)}>{shaft}</button
-              >
-            </td>
-            <td>
-              <svg width="44" height={2 * HIGH} aria-hidden="true">
-                <line x1="0" x2="44" y1={HIGH} y2={HIGH} stroke="var(--ink2)" stroke-dasharray="3 2" />
-                <rect x="6" width="14" {...bar(f.hole)} fill="var(--hole)" />
-                <rect x="24" width="14" {...bar(f.shaft)} fill="var(--shaft)" />
-              </svg>
-            </td>
-            <td>
-              {f.purpose}<small
-                >{signed(f.hole[0])} / {signed(f.hole[1])} and {signed(f.shaft[0])} / {signed(f.shaft[1])} µm: {f.words}</small
-              >
-            </td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <div class="list">
+      <table>
+        <tbody>
+          {#each fits as f (f.pair)}
+            {@const [hole, shaft] = f.pair.split('/')}
+            <tr>
+              <td class="pair">
+                <button title={`Take ${hole}`} onclick={() => take(hole)}>{hole}</button>/<button
+                  title={`Take ${shaft}`}
+                  onclick={() => take(shaft)}>{shaft}</button
+                >
+              </td>
+              <td>
+                <svg width="44" height={2 * HIGH} aria-hidden="true">
+                  <line x1="0" x2="44" y1={HIGH} y2={HIGH} stroke="var(--ink2)" stroke-dasharray="3 2" />
+                  <rect x="6" width="14" {...bar(f.hole)} fill="var(--hole)" />
+                  <rect x="24" width="14" {...bar(f.shaft)} fill="var(--shaft)" />
+                </svg>
+              </td>
+              <td>
+                {f.purpose}<small
+                  >{signed(f.hole[0])} / {signed(f.hole[1])} and {signed(f.shaft[0])} / {signed(f.shaft[1])} µm:
+                  {f.words}</small
+                >
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
   {:else}
     <p>There are no fits for this size; they are for lengths up to 3150 mm.</p>
   {/if}
@@ -71,13 +74,18 @@
     top: 12px;
     width: 430px;
     max-height: calc(100% - 24px);
-    overflow-y: auto;
+    display: flex;
+    flex-direction: column;
     background: var(--wash);
     border: 1px solid var(--ink2);
     border-radius: 3px;
     padding: 6px 14px 8px;
     z-index: 4;
     font-size: 14.5px;
+  }
+  .list {
+    overflow-y: auto;
+    min-height: 0;
   }
   td {
     padding: 2px 6px 2px 0;
