@@ -123,11 +123,11 @@ def run(host: str, port: int) -> None:
         listening.close()
         raise
     desk = made.extensions["desk"]
-    desk.workshop.warm()
-    # machine code takes a second to load: before it is asked for
-    threading.Thread(target=_warm, daemon=True).start()
-    print(f"Bare Quill stands at http://{host}:{port} (data in {home()})", flush=True)
     try:
+        desk.workshop.warm()
+        # machine code takes a second to load: before it is asked for
+        threading.Thread(target=_warm, daemon=True).start()
+        print(f"Bare Quill stands at http://{host}:{port} (data in {home()})", flush=True)
         listening.run()
     except (KeyboardInterrupt, SystemExit):
         pass

@@ -5,9 +5,11 @@ The kernel is loaded but not used here: it starts threads of its own, which no c
 
 from __future__ import annotations
 
-from ..core.part import reading, warming
-from ..core.projection.warming import warm
+import signal
+from importlib import import_module
 
-__all__ = ["reading", "warming"]
-
-warm()
+# a hand that stops the server stops its workers by way of it
+signal.signal(signal.SIGINT, signal.SIG_IGN)
+for room in ("part.reading", "part.warming"):
+    import_module(f"barequill.core.{room}")
+import_module("barequill.core.projection.warming").warm()
