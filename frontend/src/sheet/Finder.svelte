@@ -93,8 +93,6 @@
   }
 </script>
 
-<svelte:window onpointerdowncapture={(e) => box?.contains(e.target as Node) || onclose()} />
-
 <div class="finder" role="dialog" aria-label="Finder" bind:this={box}>
   <Combobox
     {collection}

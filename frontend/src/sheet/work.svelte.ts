@@ -146,7 +146,11 @@ class Work {
     selected.nothing();
     this.sheetId = id;
     this.ink = null;
-    await this.take(this.state);
+    try {
+      await this.take(this.state);
+    } catch (error) {
+      notices.refuse(error);
+    }
   }
 
   /** Ask for what can be pointed at, where it did not come along. */

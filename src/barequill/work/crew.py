@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import multiprocessing
 import resource
+import signal
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future
@@ -12,8 +13,6 @@ from concurrent.futures.process import BrokenProcessPool
 from typing import Any
 
 from pebble import ProcessPool
-
-from .collecting import collect_seldom
 
 log = logging.getLogger(__name__)
 CONTEXT = multiprocessing.get_context("forkserver")
@@ -23,10 +22,10 @@ TRIES = 3
 
 
 def bounded(memory: int, initializer: Callable[[], None]) -> None:
-    """What a worker does first: limit its memory (bytes), then what is to be ready."""
+    """What a worker does first: leave it to the server to be stopped, limit its memory (bytes), then what is to be ready."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     initializer()
-    collect_seldom()
 
 
 class Task(Future):

@@ -95,7 +95,7 @@ class Workshop:
             (self.cache / folder).mkdir(parents=True, exist_ok=True)
         _sweep(self.cache)
         self.readers = Crew(1, tasks.warm_reader, tasks.READER_MEMORY)
-        self.projectors = Crew(PROJECTORS, tasks.warm_projector, tasks.PROJECTOR_MEMORY, most=500)
+        self.projectors = Crew(PROJECTORS, tasks.nothing, tasks.PROJECTOR_MEMORY, most=500)
         self.readings = Readings(self.readers, self.cache, read_limit)
         self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
         self._projecting: dict[str, Task] = {}

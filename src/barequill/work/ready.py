@@ -8,8 +8,11 @@ from __future__ import annotations
 import signal
 from importlib import import_module
 
+from .collecting import collect_seldom
+
 # a hand that stops the server stops its workers by way of it
 signal.signal(signal.SIGINT, signal.SIG_IGN)
 for room in ("part.reading", "part.warming"):
     import_module(f"barequill.core.{room}")
 import_module("barequill.core.projection.warming").warm()
+collect_seldom()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import signal
 from functools import lru_cache
 from pathlib import Path
 from typing import cast
@@ -22,18 +21,8 @@ def nothing() -> None:
 
 
 def warm_reader() -> None:
-    """Load the kernel once."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    from ..core.part import reading  # noqa: F401
+    """Use the kernel once."""
     from ..core.part.warming import warm
-
-    warm()
-
-
-def warm_projector() -> None:
-    """Load the projection once."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    from ..core.projection.warming import warm
 
     warm()
 

@@ -56,7 +56,7 @@ class CutLocally(AnyAct):
         after = drawing.with_sheet(trial)
         picture = bench.studio.pictures(after, trial)[view.id]
         ink = blank(sheet)
-        elements = drawn_view(after, trial, picture, ink.lines, bench.well)
+        elements = drawn_view(after, trial, picture, ink, bench.well)
         depth = cuts[-1]
         words = f"{depth.depth:.6g} mm from the middle of the part"
         if depth.tie is not None:

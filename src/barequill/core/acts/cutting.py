@@ -102,7 +102,7 @@ def shown(
         if line is not None:
             elements.append(line)
     own = pictures[view.id]
-    elements += drawn_view(changed, trial, own, ink.lines, bench.well)
+    elements += drawn_view(changed, trial, own, ink, bench.well)
     caption = caption_element(own, trial, ink.lines, title_of(view, changed, pictures))
     if caption is not None:
         elements.append(caption)

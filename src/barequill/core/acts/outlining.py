@@ -146,7 +146,7 @@ def view_shown(
     mark = None if parent is None else parent_mark_element(changed, trial, own, parent, bench.well)
     elements: list[Element | None] = [mark]
     if not mark_only:
-        elements += drawn_view(changed, trial, own, ink.lines, bench.well)
+        elements += drawn_view(changed, trial, own, ink, bench.well)
         elements.append(caption_element(own, trial, ink.lines, title_of(view, changed, pictures)))
     return Preview(ink, tuple(e for e in elements if e is not None), words, (), view.place)
 

@@ -33,7 +33,7 @@ class PullView(AnyAct):
         picture = bench.studio.pictures(after, trial)[view.id]
         ink = blank(sheet)
         caption = caption_element(picture, trial, ink.lines, view.caption)
-        elements = [*drawn_view(after, trial, picture, ink.lines, bench.well), caption]
+        elements = [*drawn_view(after, trial, picture, ink, bench.well), caption]
         return Preview(ink, tuple(e for e in elements if e is not None), view_words(view), (), view.place)
 
     def _pulled(self, drawing: Drawing) -> tuple[Sheet, View]:

@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.clashes import clashes, over_others
+from ..annotation.clashes import SIZES, clashes, over_others
 from ..annotation.sheet_ink import blank, draw_sheet
 from ..annotation.spreading import spread
 from ..annotation.tidying import tidied
@@ -53,7 +53,7 @@ class Tidy(AnyAct):
             elements = tuple(e for e in ink.elements if e.kind != "sheet")
         else:
             own = {v.id for v in after.views if not self.views or v.id in self.views}
-            elements = tuple(e for e in ink.elements if e.kind in ("dimension", "hole_note") and e.group in own)
+            elements = tuple(e for e in ink.elements if e.kind in SIZES and e.group in own)
         if moved or self.spread:
             words += f", {before} overlaps before, {sum(clashes(ink).values())} after"
             over = 0 if self.spread else len(over_others(ink, bench.studio.pictures(drawing, after)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -103,16 +104,34 @@ def others_of(pictures: Mapping[str, Picture]) -> dict[str, Any]:
     }
 
 
+@dataclass(frozen=True)
+class Held:
+    """An element, alike to another with the same ink in the same place."""
+
+    element: Element
+
+    def __hash__(self) -> int:
+        return hash((self.element.key, self.element.at))
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Held) and self.element.like(other.element)
+
+
+@lru_cache(maxsize=2000)
+def _standing(held: Held) -> NDArray[np.object_]:
+    """The lettering and arrows of an element on the sheet, as geometries."""
+    shapes = shapes_of((m for m in held.element.marks if not isinstance(m, Stroke)), np.array(held.element.at))
+    return np.array([*shapes.texts, *shapes.arrows], object)
+
+
 def over_others(ink: Ink, pictures: Mapping[str, Picture]) -> list[Element]:
     """Sizes and notes whose lettering or arrows stand over a view to which they do not belong."""
     others = others_of(pictures)
-    found = []
-    for e in ink.elements:
-        if e.kind in SIZES and e.group in others and not others[e.group].is_empty:
-            shapes = shapes_of((m for m in e.marks if not isinstance(m, Stroke)), np.array(e.at))
-            if shapely.intersects(others[e.group], np.array([*shapes.texts, *shapes.arrows], object)).any():
-                found.append(e)
-    return found
+    return [
+        e
+        for e in ink.elements
+        if e.kind in SIZES and e.group in others and shapely.intersects(others[e.group], _standing(Held(e))).any()
+    ]
 
 
 def clashes(ink: Ink) -> Counter[str]:

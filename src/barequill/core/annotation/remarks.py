@@ -9,9 +9,9 @@ from typing import Any
 
 import shapely
 
-from ..ink import Element, Ink, Region, Stroke, Text
+from ..ink import Ink, Region, Stroke, Text
 from ..views.picture import Picture
-from .clashes import over_others
+from .clashes import Held, over_others
 
 
 @dataclass(frozen=True)
@@ -26,28 +26,15 @@ def remarks_on(ink: Ink, pictures: Mapping[str, Picture]) -> list[Remark]:
     """Rings of details that lie on sizes of their view, and sizes that stand over other views."""
     found = [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, pictures)]
     for ring in (e for e in ink.elements if e.kind == "ring"):
-        line = _shape(_Held(ring))
+        line = _shape(Held(ring))
         for size in (e for e in ink.elements if e.kind == "dimension" and e.group == ring.group):
-            if line[0] is not None and shapely.intersects(line[0], _shape(_Held(size))[1]):
+            if line[0] is not None and shapely.intersects(line[0], _shape(Held(size))[1]):
                 found.append(Remark(ring.id, f"{ring.words} lies on the size {size.words}"))
     return found
 
 
-@dataclass(frozen=True)
-class _Held:
-    """An element, alike to another with the same ink in the same place."""
-
-    element: Element
-
-    def __hash__(self) -> int:
-        return hash((self.element.key, self.element.at))
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Held) and self.element.like(other.element)
-
-
 @lru_cache(maxsize=2000)
-def _shape(held: _Held) -> tuple[Any, Any]:
+def _shape(held: Held) -> tuple[Any, Any]:
     """The first line of an element, and all that it covers, on the sheet."""
     marks = held.element.on_sheet()
     strokes = [shapely.LineString(m.curve.points(0.02)) for m in marks if isinstance(m, Stroke)]

@@ -157,7 +157,7 @@ def kept_looks(old: list[Dimension], new: list[Dimension]) -> list[Dimension]:
     take over the ids that are left, in their order."""
     by_ends = {frozenset(a.model_dump_json() for a in d.anchors): d for d in old}
     same = [by_ends.pop(frozenset(a.model_dump_json() for a in d.anchors), None) for d in new]
-    left = [d.id for d in old if d in by_ends.values()]
+    left = [d.id for d in by_ends.values()]
     keep = ("anchors", "place", "row", "direction", "on", "measure", "kind")
     found = []
     for d, was in zip(new, same, strict=True):

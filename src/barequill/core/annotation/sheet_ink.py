@@ -103,11 +103,11 @@ def view_element(
     return well.get(key, made).placed(chart.place)
 
 
-def drawn_view(drawing: Drawing, sheet: Sheet, picture: Picture, lines: LineGroup, well: Inkwell) -> list[Element]:
+def drawn_view(drawing: Drawing, sheet: Sheet, picture: Picture, ink: Ink, well: Inkwell) -> list[Element]:
     """A view by itself as it is drawn on a sheet: its hatch, its lines and tones, and the threads that it shows."""
     instead = conventions_of(drawing, picture)
-    hatch = hatch_element(drawing, sheet, picture, Ink(0.0, 0.0, lines), well, [], instead)
-    own = view_element(picture, lines, well, instead=instead)
+    hatch = hatch_element(drawing, sheet, picture, ink, well, [], instead)
+    own = view_element(picture, ink.lines, well, instead=instead)
     return [e for e in (hatch, own, thread_element(drawing, sheet, picture, well)) if e is not None]
 
 

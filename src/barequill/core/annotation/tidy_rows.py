@@ -56,13 +56,13 @@ class Table:
 
     stage: Stage
     at: Array
+    others: Any
+    """What other views take up on the sheet, as a geometry."""
     _placers: dict[str, Callable[[Any], Solved]] = field(default_factory=dict)
     _members: dict[tuple[str, int], Member] = field(default_factory=dict)
     aligned: dict[tuple[int, int, int], float] = field(default_factory=dict)
     """By the direction of their normal and their side, how much further out the first row stands than by the view alone, so
     that it is in one line with that of another view."""
-    others: Any = None
-    """What other views take up on the sheet, as a geometry."""
 
     def over(self, shapes: Shapes) -> float:
         """What it costs that lettering or arrows stand over other views."""
@@ -70,8 +70,6 @@ class Table:
 
     def over_each(self, marks: NDArray[np.object_]) -> Array:
         """The same of lettering and arrows (k, n) of each of some places, (k,)."""
-        if self.others is None or self.others.is_empty:
-            return np.zeros(len(marks))
         found: Array = OVER * shapely.intersects(self.others, marks).any(axis=1)
         return found
 

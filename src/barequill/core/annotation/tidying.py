@@ -58,7 +58,7 @@ def tidied(
         v.id: Table(
             stage_of(drawing, sheet, pictures, v.id),
             np.array(pictures[v.id].chart.place, float),
-            others=others[v.id],
+            others[v.id],
         )
         for v in sheet.views
         if v.id in wanted
