@@ -10,13 +10,14 @@ from numpy.typing import NDArray
 from ..drawing import Anchor, Dimension, Place
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
-from ..part.features.faces import TURNED, faces_beside, halves_of
-from ..part.features.rings import facing_in, turn
+from ..part.features.faces import TURNED, faces_beside
+from ..part.features.rings import facing_in
+from ..part.features.sweeps import Sweep, ball_share, sweep_beside, sweep_of_edge, sweep_of_face
 from ..views.picture import Picture
 from ..views.shot import Shot
 from .linear import level_of, normal_of
 from .measuring import Angular, ArcLength, Linear, Pointed, Round, axis_of, measure, opened
-from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve
+from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve, straight_here
 from .solving import Stage
 
 Array = NDArray[np.float64]
@@ -69,7 +70,7 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
         return Anchor(ref=pick.ref, at=pick.at)  # type: ignore[arg-type]
     if kind == "edge":
         curve = shot.part.edges[row].curve
-        if curve.kind == "line":
+        if curve.kind == "line" or shows_as_side(shot, row):
             return Anchor(ref=pick.ref, at="line")
         if curve.is_circle:
             return Anchor(ref=pick.ref, at="round")
@@ -87,6 +88,31 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
         key=lambda side: _gap(picture, ends + radii[:, None] * outline_normal(shot, surface.axes[2], side), pick),
     )
     return Anchor(ref=pick.ref, at="outline", side=best)  # type: ignore[arg-type]
+
+
+def shows_as_side(shot: Shot, row: int) -> bool:
+    """True for a bent edge that a view shows as a straight side of the part: what lies in line with the sight, but for
+    circles, and arcs beyond half a turn of which both ends of the diameter are there."""
+    curve = shot.part.edges[row].curve
+    if curve.kind == "line" or straight_here(shot, curve) is None:
+        return False
+    return not curve.is_circle or not rim_across(shot, row)
+
+
+def rim_across(shot: Shot, row: int) -> bool:
+    """True for a circle or arc that is told by its diameter where it is not seen face on: with what lies on the same circle
+    it goes beyond half a turn and nearly reaches both ends of the diameter, at which its cylinder, if not itself, is there."""
+    part = shot.part
+    own, beside = sweep_of_edge(part, row), sweep_beside(part, row)
+    return own.beyond_half and reach_across(shot, own) > NEARLY and reach_across(shot, beside) > WHOLE
+
+
+def reach_across(shot: Shot, sweep: Sweep) -> float:
+    """How much (of 1) of the diameter that a view shows something round reaches over, to both sides of its axis."""
+    across = cross(shot.view.toward, sweep.frame[2])
+    if float(np.linalg.norm(across)) < 1e-9:
+        return 1.0
+    return (sweep.reach(across) + sweep.reach(-across)) / 2
 
 
 def _gap(picture: Picture, space: Array, pick: Pick) -> float:
@@ -112,6 +138,10 @@ WISHES: dict[str, dict[str, object]] = {
     "angle": {"measure": "angle"},
 }
 """What else picks can be asked to mean, besides a direction or a side of a circle."""
+WHOLE = 0.9995
+NEARLY = 0.97
+"""In diameters: how far a cylinder must reach across to be measured by its diameter, and its rim; a keyway that runs out
+at the end of a shaft takes less from it than a flat."""
 SIDES = {"to the near sides": -1.0, "to the far sides": 1.0}
 
 
@@ -140,6 +170,9 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
         elif _one_round(picture, anchors):
             kind, anchors = "diameter", anchors[:1]
     wanted = WISHES.get(wish, {"measure": kind})
+    if len(anchors) == 1 and wanted["measure"] in ("radius", "diameter", "length"):
+        anchors = [_taken_as(picture.shot, anchors[0], str(wanted["measure"]))]
+        seats = [resolve(picture.shot, a) for a in anchors]
     if len(anchors) == 1 and not wanted["measure"]:
         what = "An axis alone" if anchors[0].at == "axis" else "One point alone"
         raise Unmeasurable(what, "Pass over a second place to measure the distance to it.")
@@ -159,6 +192,17 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
         given |= {"direction": "aligned", "along": picks[2].ref}
     made = placed(stage, Dimension.model_validate(given), pointer)
     return made.model_copy(update={"half": True}) if _half_shown(picture, made) else made
+
+
+def _taken_as(shot: Shot, anchor: Anchor, measured: str) -> Anchor:
+    """An arc that a view shows as a straight line, taken as what is measured: its length there, or as what it is."""
+    kind, row = shot.part.find(anchor.ref) or ("", 0)
+    if kind != "edge" or anchor.at not in ("line", "round") or not shot.part.edges[row].curve.is_circle:
+        return anchor
+    if measured != "length":
+        return anchor.model_copy(update={"at": "round"})
+    straight = straight_here(shot, shot.part.edges[row].curve) is not None
+    return anchor.model_copy(update={"at": "line"}) if straight else anchor
 
 
 def _half_shown(picture: Picture, made: Dimension) -> bool:
@@ -193,33 +237,39 @@ def _opened_to_one_side(shot: Shot, made: Dimension) -> bool:
 
 def _alone(picture: Picture, anchor: Anchor, seat: Seat) -> str:
     """What one pick means by itself; nothing for a point or an axis."""
+    part = picture.shot.part
+    kind, row = part.find(anchor.ref) or ("", 0)
     if anchor.at == "outline":
         # of what goes less than half round it is the side of the part, not a diameter
-        row = (picture.shot.part.find(anchor.ref) or ("", 0))[1]
-        whole = picture.shot.part.faces[row].surface.kind == "cylinder" and turned_by(picture, row) > np.pi * 1.01
-        return "diameter" if whole else "length"
-    if anchor.at == "round" and seat.face_on and _sweep(picture, anchor, seat) < np.pi * 1.01:
+        if part.faces[row].surface.kind != "cylinder":
+            return "length"
+        sweep = sweep_of_face(part, row)
+        return "diameter" if sweep.beyond_half and reach_across(picture.shot, sweep) > WHOLE else "length"
+    if anchor.at == "round" and not _beyond_half(picture.shot, kind, row, seat):
         return "radius"
     return {"line": "length", "round": "diameter"}.get(anchor.at, "")
 
 
+def _beyond_half(shot: Shot, kind: str, row: int, seat: Seat) -> bool:
+    """True where something round is told by its diameter."""
+    part = shot.part
+    if kind == "edge":
+        return sweep_beside(part, row).beyond_half if seat.face_on else rim_across(shot, row)
+    if part.faces[row].surface.kind == "sphere":
+        return ball_share(part, row) > 0.51
+    return part.faces[row].surface.kind != "cylinder" or sweep_of_face(part, row).beyond_half
+
+
 def _one_round(picture: Picture, anchors: list[Anchor]) -> bool:
-    """True where two outlines are the opposite sides of one bore or shaft, be it of one face or of two halves."""
+    """True where two outlines are the opposite sides of one bore or shaft, be it of one face or of several."""
     if not all(a.at == "outline" for a in anchors) or anchors[0].side == anchors[1].side:
         return False
-    rows = [(picture.shot.part.find(a.ref) or ("", 0))[1] for a in anchors]
-    if rows[0] == rows[1]:
-        return turned_by(picture, rows[0]) > np.pi * 1.01
-    return rows[1] in halves_of(picture.shot.part, rows[0])
-
-
-def turned_by(picture: Picture, row: int) -> float:
-    """Angle (rad) through which a cylinder turns, with the other halves of it."""
     part = picture.shot.part
-    if part.faces[row].surface.kind != "cylinder":
-        return 2 * np.pi
-    axis = part.faces[row].surface.axes[2]
-    return sum(turn(part, (k,), axis) for k in halves_of(part, row))
+    rows = [(part.find(a.ref) or ("", 0))[1] for a in anchors]
+    if any(part.faces[r].surface.kind != "cylinder" for r in rows):
+        return rows[0] == rows[1]
+    sweep = sweep_of_face(part, rows[0])
+    return sweep.beyond_half if rows[0] == rows[1] else rows[1] in sweep.rows
 
 
 def _on_rims(anchors: list[Anchor], seats: list[Seat], sense: float) -> list[Anchor]:
@@ -245,15 +295,6 @@ def _leg(seat: Seat, aim: Array, picture: Picture) -> str:
     middle = picture.chart.to_sheet(seat.points).mean(axis=0)
     off = np.abs(aim - middle)
     return "horizontal" if off[1] >= off[0] else "vertical"
-
-
-def _sweep(picture: Picture, anchor: Anchor, seat: Seat) -> float:
-    """Angle (rad) through which a round seat turns."""
-    part = picture.shot.part
-    kind, row = part.find(anchor.ref) or ("", 0)
-    if kind == "face" and part.faces[row].surface.kind == "cylinder":
-        return turn(part, (row,), part.faces[row].surface.axes[2])
-    return seat.span[1] - seat.span[0]
 
 
 def _direction(picture: Picture, seats: list[Seat], aim: Array) -> str:

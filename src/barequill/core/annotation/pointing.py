@@ -15,10 +15,11 @@ from scipy.spatial import cKDTree
 from ..drawing import Anchor, CuttingLine, Drawing, Tie
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
+from ..part.features.sweeps import ball_share, sweep_beside, sweep_of_face
 from ..part.model import Part
 from ..views.picture import Picture
 from ..views.shot import Shot
-from .inference import turned_by
+from .inference import shows_as_side
 from .seats import bore_of, crossings, pierced_at, resolve
 from .wording import figure
 
@@ -53,11 +54,15 @@ def lines_of(picture: Picture, drawing: Drawing) -> dict[str, Line]:
                 bore = bore_of(picture.shot, row) if line.shape not in ("circle", "arc") else None
                 if bore is not None:
                     line = Line("circle", f"rim of bore Ø{size(2 * part.faces[bore].surface.radius)}")
+                if line.shape == "arc" and shows_as_side(picture.shot, row):
+                    line = Line("straight", f"side, {line.words}")
                 found[ref] = line
             else:
                 s = part.faces[row].surface
-                if s.kind == "cylinder" and turned_by(picture, row) < np.pi * 1.01:
+                if s.kind == "cylinder" and not sweep_of_face(part, row).beyond_half:
                     found[ref] = Line("straight", f"side, rounded R{size(s.radius)}")
+                elif s.kind == "sphere" and ball_share(part, row) <= 0.51:
+                    found[ref] = Line("outline", f"outline of sphere R{size(s.radius)}")
                 elif s.kind in ("cylinder", "sphere"):
                     found[ref] = Line("outline", f"outline of {s.kind} Ø{size(2 * s.radius)}")
                 else:
@@ -72,7 +77,13 @@ def _edge_lines(part: Part, unit: str, standard: str) -> list[Line]:
     def size(value: float) -> str:
         return figure(value, None, unit, False, standard)
 
-    return [_edge_line(e.curve, size) for e in part.edges]
+    return [_edge_line(e.curve, size, _whole(part, k)) for k, e in enumerate(part.edges)]
+
+
+def _whole(part: Part, row: int) -> bool:
+    """True for an arc that is one of several that make a circle, or that goes beyond half a turn with them."""
+    curve = part.edges[row].curve
+    return curve.is_circle and (curve.full_turn or sweep_beside(part, row).beyond_half)
 
 
 @lru_cache(maxsize=8)
@@ -89,13 +100,13 @@ def _spots(part: Part) -> tuple[list[bool], Array]:
     return [e.curve.closed for e in part.edges], found
 
 
-def _edge_line(curve: Curve3, size: Callable[[float], str]) -> Line:
+def _edge_line(curve: Curve3, size: Callable[[float], str], whole: bool) -> Line:
     if curve.kind == "line":
         return Line("straight", f"edge, {size(curve.length())} long")
     if curve.is_circle:
         if curve.full_turn:
             return Line("circle", f"circle Ø{size(2 * curve.radius)}")
-        return Line("arc", f"arc R{size(curve.radius)}")
+        return Line("arc", f"arc Ø{size(2 * curve.radius)}" if whole else f"arc R{size(curve.radius)}")
     return Line("curve", "elliptic edge" if curve.kind == "conic" else "curved edge")
 
 
@@ -142,7 +153,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 refs.append(ref)
                 ats.append("centre")
                 spaces.append(middle[0])
-                full = closed[row] or not edge.is_circle
+                full = not edge.is_circle or _whole(part, row)
                 size = figure((2 if full else 1) * middle[1], None, drawing.unit, False, drawing.standard)
                 words.append(f"centre of {'Ø' if full else 'R'}{size}")
                 whole.append(closed[row])
@@ -350,7 +361,9 @@ def words_of_tie(part: Part, tie: Tie, drawing: Drawing) -> str:
     curve = part.edges[row].curve
     if tie.at in ("centre", "round") and curve.is_circle:
         return f"centre of Ø{size(2 * curve.radius)}"
-    return {"start": "end point", "end": "end point"}.get(tie.at, f"middle of the {_edge_line(curve, size).words}")
+    return {"start": "end point", "end": "end point"}.get(
+        tie.at, f"middle of the {_edge_line(curve, size, _whole(part, row)).words}"
+    )
 
 
 def words_of_line(part: Part, line: CuttingLine, drawing: Drawing) -> str:

@@ -83,9 +83,10 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
                 "The cut does not meet it", f"The section no longer cuts {anchor.ref}; re-seat the size."
             )
         return _point(shot, min(found_at, key=lambda f: abs(f[0] - anchor.share))[1])
-    if anchor.at == "line" and curve.kind == "line":
-        space = curve.points(np.array([curve.t0, curve.t1]))
-        return Seat("line", shot.flat(space), space)
+    if anchor.at == "line":
+        space = curve.points(np.array([curve.t0, curve.t1])) if curve.kind == "line" else straight_here(shot, curve)
+        if space is not None:
+            return Seat("line", shot.flat(space), space)
     raise Unmeasurable("Nothing to measure there", f"{anchor.ref} is not something that has a {anchor.at}.")
 
 
@@ -219,6 +220,32 @@ def _circle(shot: Shot, curve: Curve3) -> Seat:
         base = float(np.arctan2(x[1], x[0]))
         span = (base + curve.t0, base + curve.t1) if across > 0 else (base - curve.t1, base - curve.t0)
     return Seat("round", shot.flat(curve.origin[None]), curve.origin[None], curve.radius, axis, face_on, span)
+
+
+def straight_here(shot: Shot, curve: Curve3) -> Array | None:
+    """The farthest points (2, 3) of a bent curve that a view shows as a straight line, being in line with its plane; None
+    where it shows bent."""
+    toward, near = shot.view.toward, 1e-6 * shot.whole.size
+    if curve.kind == "conic":
+        assert curve.x is not None and curve.y is not None
+        normal = cross(curve.x, curve.y)
+        if abs(float(normal @ toward)) > 1e-9 * float(np.linalg.norm(normal)):
+            return None
+        along = cross(normal, toward)
+        top = float(np.arctan2(curve.y @ along, curve.x @ along))
+        turns = top + np.pi * np.arange(-8, 9)
+        t = np.concatenate([[curve.t0, curve.t1], turns[(turns > curve.t0) & (turns < curve.t1)]])
+        reach = curve.points(t) @ along
+        return curve.points(t[[int(reach.argmin()), int(reach.argmax())]])
+    t = curve.parameters(near)
+    flat = shot.view.flat(curve.points(t))
+    off = flat - flat[0]
+    along = off[int(np.argmax(np.einsum("ij,ij->i", off, off)))]
+    length = float(np.linalg.norm(along))
+    if length < near or np.abs(off[:, 0] * along[1] - off[:, 1] * along[0]).max() > near * length:
+        return None
+    reach = off @ along
+    return curve.points(t[[int(reach.argmin()), int(reach.argmax())]])
 
 
 def bore_of(shot: Shot, row: int) -> int | None:
