@@ -77,6 +77,25 @@ def test_an_arc_of_less_than_half_a_turn_seen_in_its_plane_is_a_side_of_the_part
     assert measure(made.picture("front").shot, pulled).value == pytest.approx(8.0)
 
 
+def test_a_rounded_corner_that_is_mitred_or_notched_is_as_long_as_it_shows() -> None:
+    """Its outline from the front is where the round runs into the left side: at x = 0, y = R."""
+    fall, corner = 0.5, 6.0
+    block = shapes.rounded(shapes.box((0, 0, 0), (40, 20, 40)), corner, [(0, 0, 20)])
+    above = shapes.prism([(-1, -1, 30 + fall), (-1, 41, 30 - 41 * fall), (-1, 41, 90), (-1, -1, 90)], (60, 0, 0))
+    notch = shapes.box((-1, 3, 22), (20, 7, 2))
+    for solid, picked, expected in (
+        (shapes.cut(block, above), 10.0, 30 - fall * corner),
+        (shapes.cut(block, above, notch), 25.0, 30 - fall * corner - 24),
+        (shapes.cut(block, above, notch), 5.0, 22.0),
+    ):
+        made = Made(solid)
+        front, stage = made.picture("front"), made.stage("front")
+        round_face = next(f.ref for f in made.part.faces if f.surface.kind == "cylinder")
+        x, y = stage.view.chart.to_sheet(front.shot.flat(np.array([[0, corner, picked]])))[0]
+        size = infer(stage, [Pick(round_face, x, y)], (x - 20.0, y), "d1")
+        assert (size.measure, measure(front.shot, size).value) == ("length", pytest.approx(expected))
+
+
 def test_a_shaft_with_a_flat_is_measured_as_it_shows_and_one_with_a_keyway_by_its_diameter() -> None:
     shaft = shapes.cylinder((0, 0, 0), (0, 0, 1), 10, 60)
     flat = Made(shapes.cut(shaft, shapes.box((7, -20, -1), (20, 40, 62))))
@@ -125,7 +144,8 @@ def _pulled_alone(shape) -> int:
         box = picture.shot.mesh_box + 2e-3 * size * np.array([-1, 1])
         curves = {c.source: c.curve for c in reversed(picture.shot.curves) if c.visible and c.cls != "smooth"}
         for ref, curve in curves.items():
-            x, y = picture.chart.to_sheet(curve.points(0.01 * size).mean(axis=0)[None] - picture.shot.centre)[0]
+            middle = curve.points(0.01 * size).mean(axis=0) - picture.shot.centre
+            x, y = stage.view.chart.to_sheet(middle[None])[0]
             try:
                 found = measure(picture.shot, infer(stage, [Pick(ref, x, y)], (x + 30.0, y + 45.0), "d1"))
             except Unmeasurable:

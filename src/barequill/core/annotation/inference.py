@@ -17,7 +17,7 @@ from ..views.picture import Picture
 from ..views.shot import Shot
 from .linear import level_of, normal_of
 from .measuring import Angular, ArcLength, Linear, Pointed, Round, axis_of, measure, opened
-from .seats import Seat, bore_of, cylinder_reach, outline_normal, resolve, straight_here
+from .seats import Seat, bore_of, cylinder_reach, outline_normal, pieces_of_outline, resolve, straight_here
 from .solving import Stage
 
 Array = NDArray[np.float64]
@@ -83,11 +83,20 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
     if surface.kind not in ("cylinder", "cone"):
         raise Unmeasurable("No size of its own", "This outline is neither straight nor round.")
     ends, radii = cylinder_reach(shot, row)
-    best = min(
-        (1, -1),
-        key=lambda side: _gap(picture, ends + radii[:, None] * outline_normal(shot, surface.axes[2], side), pick),
-    )
-    return Anchor(ref=pick.ref, at="outline", side=best)  # type: ignore[arg-type]
+    there = {side: pieces_of_outline(shot, row, side) for side in (1, -1)}
+
+    def line(side: int) -> Array:
+        return ends + radii[:, None] * outline_normal(shot, surface.axes[2], side)
+
+    # of one that is there on one side only it is that, however fine it is
+    sides = [side for side, pieces in there.items() if pieces] or [1, -1]
+    best = min(sides, key=lambda side: _gap(picture, line(side), pick))
+    at = 0.0
+    if len(there[best]) > 1:
+        a, b = picture.seat(line(best))
+        along = float((np.array([pick.x, pick.y]) - a) @ (b - a)) / max(float((b - a) @ (b - a)), 1e-12)
+        at = round(min(max(along, 0.0), 1.0), 4)
+    return Anchor(ref=pick.ref, at="outline", side=best, share=at)  # type: ignore[arg-type]
 
 
 def shows_as_side(shot: Shot, row: int) -> bool:

@@ -15,6 +15,7 @@ from ..errors import Unmeasurable
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
 from ..part.chosen import named
+from ..part.features.sweeps import pieces_along
 from ..values import value
 from ..views.shot import Shot
 
@@ -288,6 +289,13 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
         return seat if anchor.at == "round" else _rim(shot, seat, anchor.angle)
     if anchor.at == "outline":
         across = outline_normal(shot, axis, anchor.side)
+        pieces = pieces_of_outline(shot, row, anchor.side)
+        if pieces:
+            heights = np.array(min(pieces, key=lambda p: max(p[0] - anchor.share, anchor.share - p[1], 0.0))[:2])
+            low, high = (float((e - s.origin) @ axis) for e in ends)
+            heights = low + heights * (high - low)
+            ends = s.origin + heights[:, None] * axis
+            radii = np.abs(s.radius + (heights * np.tan(s.half_angle) if s.kind == "cone" else 0.0 * heights))
         off = radii[:, None] * across
         # from its axis, wherever that is shown: the leg of a section that holds it tells
         return Seat("line", shot.flat(ends) + shot.view.flat(off), ends + off, radius=s.radius, axis=axis)
@@ -296,6 +304,15 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
     if anchor.at == "centre":
         return _point(shot, ends.mean(axis=0))
     raise Unmeasurable("Nothing to measure there", f"A {s.kind} has no {anchor.at}.")
+
+
+def pieces_of_outline(shot: Shot, row: int, side: int) -> list[tuple[float, float]]:
+    """The pieces of the outline of a cylinder or cone on one side, in shares of how far its axis reaches."""
+    s = shot.part.faces[row].surface
+    across = outline_normal(shot, s.axes[2], side)
+    low, high = ((e - s.origin) @ s.axes[2] for e in cylinder_reach(shot, row)[0])
+    found = pieces_along(shot.part, row, (float(across[0]), float(across[1]), float(across[2])))
+    return [(float((a - low) / (high - low)), float((b - low) / (high - low))) for a, b in found if high > low]
 
 
 def outline_normal(shot: Shot, axis: Array, side: int) -> Array:

@@ -194,3 +194,79 @@ def merged(spans: Array) -> Array:
     if own[-1][1] - own[-1][0] >= whole - near:
         return np.array([[0.0, whole]])
     return np.array(own)
+
+
+@lru_cache(maxsize=4096)
+def pieces_along(part: Part, row: int, across: tuple[float, float, float]) -> tuple[tuple[float, float], ...]:
+    """The straight lines of a cylinder or cone, with what continues it, that lie to one side of its axis: from which height
+    to which, mm along the axis of the face from its origin; those that belong to the face, none where it is not there."""
+    s, near = part.faces[row].surface, NEAR * part.size
+    way = np.array(across)
+    rows = sweep_of_face(part, row).rows if s.kind == "cylinder" else (row,)
+    own = _pieces(part, row, way)
+    others = [(k, p) for k in rows if k != row for p in _pieces(part, k, way, s.origin, s.axes[2])]
+    found = []
+    for low, high in own:
+        grown = True
+        while grown:
+            grown = False
+            for _, (a, b) in others:
+                if a < high + near and b > low - near and (a < low - near or b > high + near):
+                    low, high, grown = min(a, low), max(b, high), True
+        if (low, high) not in found:
+            found.append((low, high))
+    return tuple(found)
+
+
+def _pieces(
+    part: Part, row: int, across: Array, origin: Array | None = None, axis: Array | None = None
+) -> list[tuple[float, float]]:
+    """Of one face alone, with heights along another axis that is in line with its own where one is given."""
+    face, s = part.faces[row], part.faces[row].surface
+    origin = s.origin if origin is None else origin
+    axis = s.axes[2] if axis is None else axis
+    square, near = cross(axis, across), 1e-7 * part.size
+    heights = []
+    for e in face.boundary:
+        edge = part.edges[e]
+        off = edge.points - origin
+        side, there = off @ square, off @ across > 0
+        for k in np.nonzero(there & (np.abs(side) <= near))[0]:
+            heights.append(float(off[k] @ axis))
+        for k in np.nonzero(there[:-1] & there[1:] & (side[:-1] * side[1:] < 0))[0]:
+            low, high = float(edge.t[k]), float(edge.t[k + 1])
+            t = low + float(side[k] / (side[k] - side[k + 1])) * (high - low)
+            for _ in range(6):
+                p, dp = edge.curve.derivatives(np.array([t]))
+                slope = float(dp[0] @ square)
+                if abs(slope) < 1e-12:
+                    break
+                t = min(max(t - float((p[0] - origin) @ square) / slope, low), high)
+            heights.append(float((edge.curve.point(t) - origin) @ axis))
+    heights.sort()
+    ends = [h for k, h in enumerate(heights) if k == 0 or h > heights[k - 1] + near]
+    corners = part.mesh.triangles[face.triangles]
+    if len(ends) < 2 or not len(corners):
+        return []
+    off = part.mesh.nodes[corners] - origin
+    turn, up = np.arctan2(off @ square, off @ across), off @ axis
+    about = np.abs(turn).max(axis=1) < 3 * np.pi / 4
+    turn, up = turn[about], up[about]
+    pieces: list[tuple[float, float]] = []
+    for low, high in zip(ends, ends[1:], strict=False):
+        if not _holds(turn, up, (low + high) / 2):
+            continue
+        if pieces and pieces[-1][1] > low - near:
+            pieces[-1] = pieces[-1][0], high
+        else:
+            pieces.append((low, high))
+    return pieces
+
+
+def _holds(x: Array, y: Array, height: float) -> bool:
+    """True where one of triangles (m, 3) holds the place (0, height)."""
+    v = y - height
+    w, z = np.roll(x, -1, axis=1), np.roll(v, -1, axis=1)
+    sides = x * z - w * v
+    slack = 1e-9 * np.abs(sides).max(axis=1, initial=1e-300)[:, None]
+    return bool(((sides >= -slack).all(axis=1) | (sides <= slack).all(axis=1)).any())
