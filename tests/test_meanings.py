@@ -96,6 +96,19 @@ def test_a_rounded_corner_that_is_mitred_or_notched_is_as_long_as_it_shows() -> 
         assert (size.measure, measure(front.shot, size).value) == ("length", pytest.approx(expected))
 
 
+def test_a_diameter_holds_where_a_side_of_it_is_cut_away() -> None:
+    """A pin that is cut off aslant, and a taper, of which the sides are not equally long."""
+    pin = shapes.cylinder((0, 0, 0), (0, 0, 1), 8, 60)
+    taper = shapes.cone((0, 0, 0), (0, 0, 1), 10, 6, 40)
+    aslant = shapes.prism([(-20, -20, 20), (20, -20, 40), (20, -20, 90), (-20, -20, 90)], (0, 40, 0))
+    made = Made(shapes.cut(pin, aslant))
+    assert made.means("front", (-8, 0, 5), (-14.0, 5.0)) == ("diameter", pytest.approx(16.0))
+    assert made.means("front", (8, 0, 30), (30.0, 40.0), "length") == ("length", pytest.approx(34.0))
+    assert made.means("front", (-8, 0, 5), (-14.0, 5.0), "length") == ("length", pytest.approx(26.0))
+    made = Made(shapes.cut(taper, aslant))
+    assert made.means("front", (-9.8, 0, 2), (-14.0, 5.0), "diameter") == ("diameter", pytest.approx(20.0))
+
+
 def test_a_shaft_with_a_flat_is_measured_as_it_shows_and_one_with_a_keyway_by_its_diameter() -> None:
     shaft = shapes.cylinder((0, 0, 0), (0, 0, 1), 10, 60)
     flat = Made(shapes.cut(shaft, shapes.box((7, -20, -1), (20, 40, 62))))

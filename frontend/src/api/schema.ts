@@ -436,7 +436,8 @@ export interface components {
          *
          *     ``line``: a straight edge as a whole. ``start``, ``end``, ``middle``, ``centre``: a point of an edge.
          *     ``point``: a vertex. ``round``: a circle, arc, or cylinder. ``outline``: the outline of a cylinder or
-         *     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right).
+         *     cone seen from the side, on the side that ``side`` tells (+1 left of its axis on the sheet, -1 right); where that is in
+         *     pieces the one at, or nearest to, so great a ``share`` of how far the axis reaches.
          *     ``axis``: the axis of such a face. ``rim``: the point of a round seen face on at so many degrees (``angle``,
          *     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
          *     ``meet``: where an edge and ``other`` cross in the view. ``along``: a point at so great a ``share`` of an edge, by its

@@ -220,9 +220,12 @@ def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round | Poi
         other = resolve(shot, anchor.model_copy(update={"side": -anchor.side}))
         if dimension.half and opened(shot, other.space) and not opened(shot, seat.space):
             seat, other = other, seat
-        along = _unit(seat.points[0] - other.points[0])
-        value = float(abs((seat.points[0] - other.points[0]) @ along))
-        return Linear(value, along, other.points, seat.points, "Ø")
+        # both sides may be there at other heights: across is twice from the axis to one of them
+        surface = shot.part.faces[(shot.part.find(anchor.ref) or ("", 0))[1]].surface
+        off = seat.space - surface.origin
+        across = 2 * shot.view.flat(off - (off @ seat.axis)[:, None] * seat.axis)
+        first = other.points if surface.kind == "cylinder" else seat.points - across
+        return Linear(float(np.linalg.norm(across[0])), _unit(across[0]), first, seat.points, "Ø")
     if seat.kind != "round":
         raise Unmeasurable("That is not round", "A diameter or radius needs a circle, an arc or a cylinder.")
     if seat.face_on:
