@@ -222,8 +222,8 @@ def _round(shot: Shot, dimension: Dimension, seat: Seat) -> Linear | Round | Poi
             seat, other = other, seat
         # both sides may be there at other heights: across is twice from the axis to one of them
         surface = shot.part.faces[(shot.part.find(anchor.ref) or ("", 0))[1]].surface
-        off = seat.space - surface.origin
-        across = 2 * shot.view.flat(off - (off @ seat.axis)[:, None] * seat.axis)
+        off, axis = seat.space - surface.origin, surface.axes[2]
+        across = 2 * shot.view.flat(off - (off @ axis)[:, None] * axis)
         first = other.points if surface.kind == "cylinder" else seat.points - across
         return Linear(float(np.linalg.norm(across[0])), _unit(across[0]), first, seat.points, "Ø")
     if seat.kind != "round":
