@@ -15,6 +15,8 @@ from barequill.core.part.features.sweeps import merged
 from barequill.demo import shapes
 
 from .made_parts import bodies, random_shape
+from .plates import Plate
+from .plates import plate as plate
 from .sheets import Bench, drawing_of, studio_of
 
 
@@ -132,6 +134,19 @@ def test_what_is_cut_into_arcs_is_still_the_hole_or_shaft_that_it_was() -> None:
         "radius",
         pytest.approx(8.0),
     )
+
+
+def test_a_middle_or_a_centre_alone_means_what_it_is_of(plate: Plate) -> None:
+    p, hole, back = plate, plate.circle(*plate.at), plate.edge(plate.long / 2, plate.wide, 0)
+    for ref, at, kind, value in (
+        (back, "middle", "length", p.long),
+        (hole, "centre", "diameter", 2 * p.hole),
+        (hole, "rim:90", "diameter", 2 * p.hole),
+    ):
+        made = p.infer("top", [Pick(ref, 0.0, 0.0, at)], (50.0, 300.0))
+        assert (made.measure, p.value("top", made)) == (kind, pytest.approx(value))
+    with pytest.raises(Unmeasurable, match="One point alone"):
+        p.infer("top", [Pick(back, 0.0, 0.0, "end")], (50.0, 300.0))
 
 
 def test_a_dome_of_up_to_half_a_ball_has_a_radius_and_more_of_it_a_diameter() -> None:

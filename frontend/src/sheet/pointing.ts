@@ -7,3 +7,8 @@ export function pullable(t: Target | undefined): boolean {
     !!t && (t.kind === 'line' || t.kind === 'point' || (t.kind === 'element' && !!kinds.get(t.of)?.measured))
   );
 }
+
+/** True where what is pointed at means a size by itself: a line, or a middle, a centre or a side that stands for its edge. */
+export function meantAlone(t: Target): boolean {
+  return t.kind === 'line' || /^(middle|centre|rim)/.test(t.at ?? '');
+}

@@ -1,6 +1,6 @@
 import { asking } from '../asking.svelte';
 import type { Target } from '../hits';
-import { pullable } from '../pointing';
+import { meantAlone, pullable } from '../pointing';
 import type { Gesture } from './gesture';
 
 const DWELL = 180;
@@ -44,12 +44,12 @@ export function gestureOfPull(first: Target): Gesture {
             ),
           DWELL,
         );
-      if (picks.length > 1 || first.kind === 'line') asking.ask(asking.pullAct(picks, ''));
+      if (picks.length > 1 || meantAlone(first)) asking.ask(asking.pullAct(picks, ''));
     },
     async up() {
       over = true;
       clearTimeout(resting);
-      if (picks.length === 1 && first.kind !== 'line') return asking.stop();
+      if (picks.length === 1 && !meantAlone(first)) return asking.stop();
       asking.doing = { kind: 'placing', picks, wish: '' };
       await asking.finish();
     },

@@ -167,6 +167,8 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
     anchors = [anchor_for(picture, p) for p in picks[:2]]
     if len(anchors) == 2 and anchors[0] == anchors[1]:
         anchors = anchors[:1]
+    if len(anchors) == 1 and anchors[0].at in ("middle", "rim", "centre"):
+        anchors = [_of_itself(picture, picks[0], anchors[0])]
     seats = [resolve(picture.shot, a) for a in anchors]
     if wish in SIDES and len(anchors) == 2:
         anchors = _on_rims(anchors, seats, SIDES[wish])
@@ -201,6 +203,15 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
         given |= {"direction": "aligned", "along": picks[2].ref}
     made = placed(stage, Dimension.model_validate(given), pointer)
     return made.model_copy(update={"half": True}) if _half_shown(picture, made) else made
+
+
+def _of_itself(picture: Picture, pick: Pick, caught: Anchor) -> Anchor:
+    """What is meant by a middle, a centre, or a side of a circle alone: the edge or circle that it is of."""
+    try:
+        own = anchor_for(picture, Pick(pick.ref, pick.x, pick.y))
+    except Unmeasurable:
+        return caught
+    return own if caught.at == "middle" or own.at == "round" else caught
 
 
 def _taken_as(shot: Shot, anchor: Anchor, measured: str) -> Anchor:
