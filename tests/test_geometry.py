@@ -373,7 +373,7 @@ def test_loops_evaluate_splines_of_any_degree_that_the_kernel_has(power: int) ->
     knots = np.repeat([0.0, 1.0], power + 1), np.array([0.0, 0, 1, 1])
     surface = Surface("nurbs", np.zeros(3), np.eye(3), degrees=(power, 1), knots=knots, poles=poles)
     out, work = np.empty((4, 3)), np.empty(WORK)
-    surface_at(*packed_surface(surface), 0.9, 0.25, out, work)
+    surface_at(packed_surface(surface), 0.9, 0.25, out, work)
     slope = power * 0.9 ** (power - 1)
     assert out[0] == pytest.approx([0.9, 0.25, 0.9**power])
     assert out[1] == pytest.approx([1, 0, slope]) and out[2] == pytest.approx([0, 1, 0])

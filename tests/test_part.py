@@ -273,7 +273,7 @@ def test_a_coarse_mesh_of_a_bowl_is_split_until_its_inner_sides_lie_close() -> N
     fan = np.c_[around, np.roll(around, -1), np.full(len(border), len(border))]
     start = np.concatenate([border, [[0.5, 0.5]]])
     tolerance = 1e-3
-    nodes, uv, triangles, stray = refined(*packed_surface(bowl), bowl.points(start), start, fan, tolerance)
+    nodes, uv, triangles, stray = refined(packed_surface(bowl), bowl.points(start), start, fan, tolerance)
     assert nodes[:, :2] == pytest.approx(uv) and nodes[:, 2] == pytest.approx((uv**2).sum(axis=1))
     a, b, c = uv[triangles].transpose(1, 0, 2)
     turns = (b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]

@@ -143,3 +143,13 @@ def test_machine_code_is_kept_apart_for_each_state_of_the_loops(tmp_path: Path, 
     assert compiled._shelf() == before, "a file without loops changes nothing"
     loop.write_text(loop.read_text().replace("return a", "return a + 1"))
     assert compiled._shelf() != before
+
+
+@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda p: str(p.relative_to(ROOT)))
+def test_what_takes_more_than_six_values_is_told_them_by_name(path: Path) -> None:
+    """But for what gathers any number of them, and for what the kernel offers by place alone."""
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Call) and not any(isinstance(a, ast.Starred) for a in node.args):
+            name = node.func.attr if isinstance(node.func, ast.Attribute) else getattr(node.func, "id", "")
+            gathers = name in ("create_table", "key_of", "zip") or name.startswith("GeomConvert_")
+            assert len(node.args) <= 6 or gathers, f"{path.name}, line {node.lineno}: {name}"

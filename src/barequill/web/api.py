@@ -64,15 +64,15 @@ def route(
     def add(function: Callable[..., Any]) -> Callable[..., Any]:
         ROUTES.append(
             Route(
-                method,
-                path,
-                function.__name__,
-                (function.__doc__ or "").strip().splitlines()[0],
-                body,
-                answer,
-                query,
-                status,
-                upload,
+                method=method,
+                path=path,
+                name=function.__name__,
+                summary=(function.__doc__ or "").strip().splitlines()[0],
+                body=body,
+                answer=answer,
+                query=query,
+                status=status,
+                upload=upload,
             )
         )
 

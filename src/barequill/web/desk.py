@@ -107,7 +107,9 @@ class Desk:
         pending = {v for v, scene in scenes.items() if scene in waiting}
         ink = draw_sheet(drawing, sheet, studio, date.today().isoformat(), self.bench.well, pending)
         pictures = studio.pictures(drawing, sheet)
-        return self.screens.sheet(drawing, sheet, ink, pictures, pending, since, pointing)
+        return self.screens.sheet(
+            drawing=drawing, sheet=sheet, ink=ink, pictures=pictures, pending=pending, since=since, pointing=pointing
+        )
 
     def thumbnail(self, standing: Standing) -> bytes:
         """The first sheet as a small PNG, kept on disk for the drawing as it stands today."""

@@ -94,15 +94,15 @@ class Screens:
             pointing = "all"
         views = [
             self._view(
-                drawing,
-                sheet,
-                ink,
-                p,
-                p.view.id in pending,
-                have.keys,
-                pointing,
-                section_of(drawing, ink, p.view, pictures),
-                outline_of(drawing, ink, p, pictures),
+                drawing=drawing,
+                sheet=sheet,
+                ink=ink,
+                picture=p,
+                pending=p.view.id in pending,
+                have=have.keys,
+                pointing=pointing,
+                section=section_of(drawing, ink, p.view, pictures),
+                outline=outline_of(drawing, ink, p, pictures),
             )
             for p in pictures.values()
         ]

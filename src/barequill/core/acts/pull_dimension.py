@@ -7,10 +7,11 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ..annotation.inference import Pick, infer, moved_text, placed
+from ..annotation.inference import infer, moved_text, placed
 from ..annotation.kinds import solve
 from ..annotation.linear import SolvedLinear
 from ..annotation.measuring import Angular, Linear, Pointed, measure
+from ..annotation.picking import Pick
 from ..annotation.rows import STACKED, laid, members_of
 from ..annotation.seats import resolve, straight_here
 from ..annotation.sheet_ink import annotation_element, blank, scene_key, stage_of

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..annotation.curve_stations import along_curve, free_curve
-from ..annotation.inference import Pick, anchor_for
+from ..annotation.picking import Pick, anchor_for
 from ..annotation.rows import kept_looks, members_of, places_of, row_direction, row_of
 from ..annotation.seats import resolve
 from ..bounds import FEW, Ref
@@ -70,15 +70,27 @@ class StateRow(AnyAct):
         ids = drawing.fresh(2 * len(anchors))
         if self.form != "ordinates":
             direction = row_direction(stage, anchors, aim)
-            return sheet, row_of(stage, anchors, self.form, direction, None, aim, ids)
+            return sheet, row_of(
+                stage=stage, anchors=anchors, form=self.form, direction=direction, draft=None, aim=aim, ids=ids
+            )
         box = stage.view.box
         level, upright = np.array([aim[0], box.y1 + 12.0]), np.array([box.x0 - 12.0, aim[1]])
         if aim[1] < (box.y0 + box.y1) / 2:
             level = np.array([aim[0], box.y0 - 12.0])
         if aim[0] > (box.x0 + box.x1) / 2:
             upright = np.array([box.x1 + 12.0, aim[1]])
-        one = row_of(stage, anchors, "running", "horizontal", None, level, ids)
-        return sheet, one + row_of(stage, anchors, "running", "vertical", None, upright, ids[len(anchors) :])
+        one = row_of(
+            stage=stage, anchors=anchors, form="running", direction="horizontal", draft=None, aim=level, ids=ids
+        )
+        return sheet, one + row_of(
+            stage=stage,
+            anchors=anchors,
+            form="running",
+            direction="vertical",
+            draft=None,
+            aim=upright,
+            ids=ids[len(anchors) :],
+        )
 
 
 class ChangeRow(AnyAct):
@@ -128,5 +140,7 @@ class ChangeRow(AnyAct):
         if direction == "aligned":
             direction = row_direction(stage, anchors, np.zeros(2))  # type: ignore[assignment]
         ids = drawing.fresh(len(anchors))
-        new = row_of(stage, anchors, form, direction, old[0].place, np.zeros(2), ids)
+        new = row_of(
+            stage=stage, anchors=anchors, form=form, direction=direction, draft=old[0].place, aim=np.zeros(2), ids=ids
+        )
         return sheet, old, kept_looks(old, new)

@@ -98,15 +98,15 @@ def solve_angular(stage: Stage, dimension: Dimension, found: Angular, text: Lett
         middle = end + more + (text.width / 2 + 1) / radius
         d = np.array([np.cos(middle), np.sin(middle)])
     return SolvedAngular(
-        text.plain,
-        tuple(anchor.ref for anchor in dimension.anchors),
-        style,
-        apex,
-        radius,
-        start,
-        end,
-        outside,
-        np.array(extensions).reshape(-1, 2, 2),
-        middle,
-        Run(text, apex + d * radius + v * style.text_gap, angle),
+        words=text.plain,
+        stands_on=tuple(anchor.ref for anchor in dimension.anchors),
+        style=style,
+        apex=apex,
+        radius=radius,
+        start=start,
+        end=end,
+        outside=outside,
+        extensions=np.array(extensions).reshape(-1, 2, 2),
+        middle=middle,
+        run=Run(text, apex + d * radius + v * style.text_gap, angle),
     )

@@ -81,7 +81,19 @@ def solve_arc(stage: Stage, dimension: Dimension, found: ArcLength, text: Letter
     v = np.array([-np.sin(np.radians(angle)), np.cos(np.radians(angle))])
     run = Run(text, centre + radius * d + v * style.text_gap, angle)
     refs = tuple(anchor.ref for anchor in dimension.anchors)
-    return SolvedArc(text.plain, refs, style, chart.scale, centre, own, radius, start, end, outside, run)
+    return SolvedArc(
+        words=text.plain,
+        stands_on=refs,
+        style=style,
+        scale=chart.scale,
+        centre=centre,
+        own=own,
+        radius=radius,
+        start=start,
+        end=end,
+        outside=outside,
+        run=run,
+    )
 
 
 @value
@@ -121,4 +133,6 @@ def solve_pointed(stage: Stage, dimension: Dimension, found: Pointed, text: Lett
     end = elbow + np.array([sense * (text.width + 1.0), 0.0])
     run = Run(text, (elbow + end) / 2 + [0, style.text_gap], 0.0)
     refs = tuple(anchor.ref for anchor in dimension.anchors)
-    return SolvedPointed(text.plain, refs, style, chart.scale, tip, elbow, end, run)
+    return SolvedPointed(
+        words=text.plain, stands_on=refs, style=style, scale=chart.scale, tip=tip, elbow=elbow, end=end, run=run
+    )

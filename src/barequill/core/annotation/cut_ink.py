@@ -229,7 +229,7 @@ def draw_cutting_line(
         sketch.stroke(curves2.line(a + (length - tail) * way, a + step), "cutting-end")
     for k, (place, look) in enumerate(zip(letter_places(style, marking, view), marking.looks, strict=True)):
         away = look if style.level else -look
-        _letter(sketch, style, view, k, place, away, taken)
+        _letter(sketch=sketch, style=style, view=view, end=k, place=place, away=away, taken=taken)
         if view.line.ends[k] == "half":
             continue
         tip = p[0] if k == 0 else p[-1]

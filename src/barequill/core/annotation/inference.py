@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,123 +10,16 @@ from ..errors import Unmeasurable
 from ..geometry.vectors import cross
 from ..part.features.faces import TURNED, faces_beside
 from ..part.features.rings import facing_in
-from ..part.features.sweeps import Sweep, ball_share, sweep_beside, sweep_of_edge, sweep_of_face
+from ..part.features.sweeps import ball_share, sweep_beside, sweep_of_face
 from ..views.picture import Picture
 from ..views.shot import Shot
 from .linear import level_of, normal_of
 from .measuring import Angular, ArcLength, Linear, Pointed, Round, axis_of, measure, opened
-from .seats import Seat, bore_of, cylinder_reach, outline_normal, pieces_of_outline, resolve, straight_here
+from .picking import WHOLE, Pick, anchor_for, reach_across, rim_across
+from .seats import Seat, resolve, straight_here
 from .solving import Stage
 
 Array = NDArray[np.float64]
-
-
-@dataclass(frozen=True)
-class Pick:
-    """Something pointed at: a lasting reference, where on it (sheet mm), and a point of it if one was caught."""
-
-    ref: str
-    x: float
-    y: float
-    at: str = ""
-
-
-def anchor_for(picture: Picture, pick: Pick) -> Anchor:
-    """The anchor that a pick means in a view.
-
-    Raises
-    ------
-    Unmeasurable
-        Where the picked entity carries no dimension.
-    """
-    shot = picture.shot
-    found = shot.part.find(pick.ref)
-    if found is None:
-        raise Unmeasurable("Nothing there", "The part holds no such geometry any more.")
-    kind, row = found
-    if kind == "vertex":
-        return Anchor(ref=pick.ref, at="point")
-    where, _, detail = pick.at.partition(":")
-    if where == "rim":
-        try:
-            return Anchor(ref=pick.ref, at="rim", angle=float(detail))
-        except ValueError:
-            raise Unmeasurable("Nothing there", f"{detail} is no angle; point at the circle again.") from None
-    if where == "cross":
-        return Anchor(ref=pick.ref, at="cross", other=detail)
-    if where in ("meet", "pierced", "along"):
-        share, _, other = detail.partition(":")
-        try:
-            return Anchor(ref=pick.ref, at=where, other=other, share=float(share))  # type: ignore[arg-type]
-        except ValueError:
-            raise Unmeasurable("Nothing there", f"{share} is no place on it; point at it again.") from None
-    if kind == "edge" and not shot.part.edges[row].curve.is_circle and pick.at in ("", "centre"):
-        bore = bore_of(shot, row)
-        if bore is not None:
-            return Anchor(ref=shot.part.faces[bore].ref, at="round" if pick.at == "" else "centre")
-    if pick.at in ("start", "end", "middle", "centre"):
-        return Anchor(ref=pick.ref, at=pick.at)  # type: ignore[arg-type]
-    if kind == "edge":
-        curve = shot.part.edges[row].curve
-        if curve.kind == "line" or shows_as_side(shot, row):
-            return Anchor(ref=pick.ref, at="line")
-        if curve.is_circle:
-            return Anchor(ref=pick.ref, at="round")
-        raise Unmeasurable("No size of its own", "This edge is neither straight nor round; take its end points.")
-    surface = shot.part.faces[row].surface
-    if pick.at in ("axis", "centre") and surface.kind in ("cylinder", "cone"):
-        return Anchor(ref=pick.ref, at=pick.at)  # type: ignore[arg-type]
-    if surface.kind == "sphere":
-        return Anchor(ref=pick.ref, at="round")
-    if surface.kind not in ("cylinder", "cone"):
-        raise Unmeasurable("No size of its own", "This outline is neither straight nor round.")
-    ends, radii = cylinder_reach(shot, row)
-    there = {side: pieces_of_outline(shot, row, side) for side in (1, -1)}
-
-    def line(side: int) -> Array:
-        return ends + radii[:, None] * outline_normal(shot, surface.axes[2], side)
-
-    # of one that is there on one side only it is that, however fine it is
-    sides = [side for side, pieces in there.items() if pieces] or [1, -1]
-    best = min(sides, key=lambda side: _gap(picture, line(side), pick))
-    at = 0.0
-    if len(there[best]) > 1:
-        a, b = picture.seat(line(best))
-        along = float((np.array([pick.x, pick.y]) - a) @ (b - a)) / max(float((b - a) @ (b - a)), 1e-12)
-        at = round(min(max(along, 0.0), 1.0), 4)
-    return Anchor(ref=pick.ref, at="outline", side=best, share=at)  # type: ignore[arg-type]
-
-
-def shows_as_side(shot: Shot, row: int) -> bool:
-    """True for a bent edge that a view shows as a straight side of the part: what lies in line with the sight, but for
-    circles, and arcs beyond half a turn of which both ends of the diameter are there."""
-    curve = shot.part.edges[row].curve
-    if curve.kind == "line" or straight_here(shot, curve) is None:
-        return False
-    return not curve.is_circle or not rim_across(shot, row)
-
-
-def rim_across(shot: Shot, row: int) -> bool:
-    """True for a circle or arc that is told by its diameter where it is not seen face on: with what lies on the same circle
-    it goes beyond half a turn and nearly reaches both ends of the diameter, at which its cylinder, if not itself, is there."""
-    part = shot.part
-    own, beside = sweep_of_edge(part, row), sweep_beside(part, row)
-    return own.beyond_half and reach_across(shot, own) > NEARLY and reach_across(shot, beside) > WHOLE
-
-
-def reach_across(shot: Shot, sweep: Sweep) -> float:
-    """How much (of 1) of the diameter that a view shows something round reaches over, to both sides of its axis."""
-    across = cross(shot.view.toward, sweep.frame[2])
-    if float(np.linalg.norm(across)) < 1e-9:
-        return 1.0
-    return (sweep.reach(across) + sweep.reach(-across)) / 2
-
-
-def _gap(picture: Picture, space: Array, pick: Pick) -> float:
-    a, b = picture.seat(space)
-    u = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
-    p = np.array([pick.x, pick.y]) - a
-    return float(abs(u[0] * p[1] - u[1] * p[0]))
 
 
 WISHES: dict[str, dict[str, object]] = {
@@ -147,10 +38,6 @@ WISHES: dict[str, dict[str, object]] = {
     "angle": {"measure": "angle"},
 }
 """What else picks can be asked to mean, besides a direction or a side of a circle."""
-WHOLE = 0.9995
-NEARLY = 0.97
-"""In diameters: how far a cylinder must reach across to be measured by its diameter, and its rim; a keyway that runs out
-at the end of a shaft takes less from it than a flat."""
 SIDES = {"to the near sides": -1.0, "to the far sides": 1.0}
 
 

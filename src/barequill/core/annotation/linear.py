@@ -270,19 +270,19 @@ def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lette
     first = not own_row or own_row[0].id == dimension.id
     begin = _begun(stage, dimension, own_row, feet, along)
     return SolvedRunning(
-        text.plain,
-        refs,
-        style,
-        chart.scale,
-        np.array(starts),
-        np.array(feet),
-        out,
-        first,
-        runs[1],
-        runs[0],
-        extensions,
-        along,
-        begin,
+        words=text.plain,
+        stands_on=refs,
+        style=style,
+        scale=chart.scale,
+        starts=np.array(starts),
+        feet=np.array(feet),
+        out=out,
+        first=first,
+        run=runs[1],
+        zero=runs[0],
+        extensions=extensions,
+        along=along,
+        begin=begin,
     )
 
 
@@ -340,23 +340,23 @@ def solve_linear(stage: Stage, dimension: Dimension, found: Linear, text: Letter
     middle = (feet[0] + feet[1]) / 2
     at = middle + u * shift + (-v * text.height / 2 if style.level else v * style.text_gap)
     return SolvedLinear(
-        text.plain,
-        tuple(anchor.ref for anchor in dimension.anchors),
-        style,
-        chart.scale,
-        u,
-        np.array(starts),
-        np.array(feet),
-        low,
-        high,
-        outside,
-        Run(text, at, angle),
-        shift,
-        half,
-        dimension.half,
-        _zigs(stage, dimension, u, middle, (shift, half)),
-        (first, second),
-        tuple(c for a in dimension.anchors if (c := _virtual(stage, a)) is not None),
+        words=text.plain,
+        stands_on=tuple(anchor.ref for anchor in dimension.anchors),
+        style=style,
+        scale=chart.scale,
+        along=u,
+        starts=np.array(starts),
+        feet=np.array(feet),
+        low=low,
+        high=high,
+        outside=outside,
+        run=Run(text, at, angle),
+        shift=shift,
+        half=half,
+        half_line=dimension.half,
+        zigs=_zigs(stage, dimension, u, middle, (shift, half)),
+        extensions=(first, second),
+        crosses=tuple(c for a in dimension.anchors if (c := _virtual(stage, a)) is not None),
     )
 
 

@@ -293,7 +293,15 @@ def _chamfer(dimension: Dimension, seat: Seat) -> Linear:
     axis = {"horizontal": 0, "vertical": 1}.get(dimension.direction, int(np.argmax(gap)))
     slant = float(np.degrees(np.arctan2(gap[1 - axis], gap[axis])))
     along = np.eye(2)[axis]
-    return Linear(float(gap[axis]), along, seat.points[:1], seat.points[1:], "", slant, float(gap[1 - axis]))
+    return Linear(
+        value=float(gap[axis]),
+        along=along,
+        first=seat.points[:1],
+        second=seat.points[1:],
+        symbol="",
+        slant=slant,
+        across=float(gap[1 - axis]),
+    )
 
 
 def _ratio(shot: Shot, dimension: Dimension, seats: list[Seat]) -> Pointed:

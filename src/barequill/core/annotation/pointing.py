@@ -19,7 +19,7 @@ from ..part.features.sweeps import ball_share, sweep_beside, sweep_of_face
 from ..part.model import Part
 from ..views.picture import Picture
 from ..views.shot import Shot
-from .inference import shows_as_side
+from .picking import shows_as_side
 from .seats import bore_of, crossings, pierced_at, resolve
 from .wording import figure
 

@@ -107,21 +107,22 @@ def solve_round(stage: Stage, dimension: Dimension, found: Round, text: Letterin
     sense = 1.0 if (elbow - centre)[0] >= -1e-9 else -1.0
     end = elbow + np.array([sense * (text.width + 1.0), 0.0])
     return SolvedRound(
-        text.plain,
-        tuple(anchor.ref for anchor in dimension.anchors),
-        style,
-        chart.scale,
-        found.symbol.endswith("Ø"),
-        centre,
-        r,
-        d,
-        elbow,
-        end,
-        dimension.arrows == "inside" or (dimension.arrows == "auto" and (not small or dimension.place.offset < -r)),
-        found.symbol.endswith("Ø") and not small and not dimension.half,
-        dimension.jog and not found.symbol.endswith("Ø"),
-        dimension.place.offset,
-        Run(text, (elbow + end) / 2 + [0, style.text_gap], 0.0),
+        words=text.plain,
+        stands_on=tuple(anchor.ref for anchor in dimension.anchors),
+        style=style,
+        scale=chart.scale,
+        diameter=found.symbol.endswith("Ø"),
+        centre=centre,
+        radius=r,
+        direction=d,
+        elbow=elbow,
+        end=end,
+        outward=dimension.arrows == "inside"
+        or (dimension.arrows == "auto" and (not small or dimension.place.offset < -r)),
+        across=found.symbol.endswith("Ø") and not small and not dimension.half,
+        jog=dimension.jog and not found.symbol.endswith("Ø"),
+        offset=dimension.place.offset,
+        run=Run(text, (elbow + end) / 2 + [0, style.text_gap], 0.0),
     )
 
 

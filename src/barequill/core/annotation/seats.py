@@ -220,7 +220,15 @@ def _circle(shot: Shot, curve: Curve3) -> Seat:
         x = shot.view.flat(curve.x[None])[0]
         base = float(np.arctan2(x[1], x[0]))
         span = (base + curve.t0, base + curve.t1) if across > 0 else (base - curve.t1, base - curve.t0)
-    return Seat("round", shot.flat(curve.origin[None]), curve.origin[None], curve.radius, axis, face_on, span)
+    return Seat(
+        kind="round",
+        points=shot.flat(curve.origin[None]),
+        space=curve.origin[None],
+        radius=curve.radius,
+        axis=axis,
+        face_on=face_on,
+        span=span,
+    )
 
 
 def straight_here(shot: Shot, curve: Curve3) -> Array | None:

@@ -106,7 +106,7 @@ def view_element(
 def drawn_view(drawing: Drawing, sheet: Sheet, picture: Picture, ink: Ink, well: Inkwell) -> list[Element]:
     """A view by itself as it is drawn on a sheet: its hatch, its lines and tones, and the threads that it shows."""
     instead = conventions_of(drawing, picture)
-    hatch = hatch_element(drawing, sheet, picture, ink, well, [], instead)
+    hatch = hatch_element(drawing=drawing, sheet=sheet, picture=picture, ink=ink, well=well, clear=[], instead=instead)
     own = view_element(picture, ink.lines, well, instead=instead)
     return [e for e in (hatch, own, thread_element(drawing, sheet, picture, well)) if e is not None]
 

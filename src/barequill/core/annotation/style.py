@@ -81,13 +81,13 @@ def style_of(drawing: Drawing, sheet: Sheet, name: str = "") -> Style:
     """The style of that name on a sheet, or the drawing's own."""
     own, plain = named_style(drawing, name), Style(line_group(sheet.size), drawing.standard)
     return Style(
-        plain.lines,
-        drawing.standard,
-        plain.arrow if own.arrow_length is None else own.arrow_length,
-        plain.overrun if own.overrun is None else own.overrun,
-        plain.text_gap,
-        plain.first_row if own.first_row is None else own.first_row,
-        plain.row if own.row is None else own.row,
+        lines=plain.lines,
+        standard=drawing.standard,
+        arrow=plain.arrow if own.arrow_length is None else own.arrow_length,
+        overrun=plain.overrun if own.overrun is None else own.overrun,
+        text_gap=plain.text_gap,
+        first_row=plain.first_row if own.first_row is None else own.first_row,
+        row=plain.row if own.row is None else own.row,
         arrow_form=own.arrow,
         own_gap=own.gap,
         own_lettering=own.lettering,

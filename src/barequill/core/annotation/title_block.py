@@ -35,8 +35,8 @@ CELLS = (
     Cell("date", "Date of issue", 92, 0, 40, 10),
     Cell("language", "Lang.", 132, 0, 16, 10),
     Cell("sheet", "Sheet", 148, 0, 32, 10),
-    Cell("title", "Title", 0, 10, 116, 13, 5.0),
-    Cell("number", "Identification number", 116, 10, 64, 13, 5.0),
+    Cell(field="title", label="Title", x=0, y=10, width=116, height=13, lettering=5.0),
+    Cell(field="number", label="Identification number", x=116, y=10, width=64, height=13, lettering=5.0),
     Cell("creator", "Created by", 0, 23, 58, 9),
     Cell("approver", "Approved by", 58, 23, 58, 9),
     Cell("document_type", "Document type", 116, 23, 64, 9),
@@ -162,15 +162,15 @@ def draw_title_block(ink: Sketch, drawing: Drawing, sheet: Sheet, values: dict[s
         value = values.get(cell.field, "")
         zones.append(
             FieldZone(
-                cell.field,
-                cell.label,
-                value,
-                cell.field in AUTOMATIC,
-                cell.field in NEEDED,
-                x,
-                y,
-                x + cell.width,
-                y + cell.height,
+                field=cell.field,
+                label=cell.label,
+                value=value,
+                auto=cell.field in AUTOMATIC,
+                needed=cell.field in NEEDED,
+                x0=x,
+                y0=y,
+                x1=x + cell.width,
+                y1=y + cell.height,
             )
         )
         if cell.field == "projection":

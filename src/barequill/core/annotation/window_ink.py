@@ -48,7 +48,9 @@ def draw_ring(
     else:
         sketch.stroke(curves2.polyline(np.concatenate([corners, corners[:1]])), "limit")
     if view.letter:
-        _letter_beside(sketch, style, view.letter, centre, corners, parent, taken)
+        _letter_beside(
+            sketch=sketch, style=style, letter=view.letter, centre=centre, corners=corners, parent=parent, taken=taken
+        )
     if view.leader and own is not None:
         there = own.hull - parent.chart.place
         way = there.mean(axis=0) - centre

@@ -80,7 +80,7 @@ def passings(start, t, points, cubic, wanted, normal, offset, hair):  # type: ig
             low, top = min(low, h), max(top, h)
         if b - a <= 2 and (low > hair or top < -hair):
             continue
-        k = _roots(t, points, cubic, a, b, normal, offset, own, 0)
+        k = _roots(t=t, points=points, cubic=cubic, a=a, b=b, normal=normal, offset=offset, found=own, n=0)
         for e in range(2):
             r = a if e == 0 else b - 1
             if abs(_height(points, cubic, r, 0.0, normal, offset)) <= hair and k < len(own):
@@ -151,7 +151,17 @@ def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, 
         if not safe[s]:
             for w in range(len(offsets)):
                 if group[w] != own[s]:
-                    m = _roots(t, points, cubic, a, b, normals[w], offsets[w], found, m)
+                    m = _roots(
+                        t=t,
+                        points=points,
+                        cubic=cubic,
+                        a=a,
+                        b=b,
+                        normal=normals[w],
+                        offset=offsets[w],
+                        found=found,
+                        n=m,
+                    )
         cuts = np.sort(found[:m])
         begin = last = t[a]
         open_ = False
@@ -169,7 +179,7 @@ def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, 
                 u = (middle - t[i]) / width if width > 0 else 0.0
                 for x in range(3):
                     p[x] = points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x]))
-                gone = _taken_at(p, normals, offsets, first, group, own[s], hair)
+                gone = _taken_at(p=p, normals=normals, offsets=offsets, first=first, group=group, own=own[s], hair=hair)
             if k + 2 > len(wire) or breaks + 2 > len(broken):
                 wire, low, high, broken, at = _more(wire, low, high, broken, at)
             if gone:

@@ -74,7 +74,15 @@ class Laid(Slices):
         """Their state in a view."""
         w = self.wires
         away, free, contour, drawn, broken, at = seen_from(
-            w.start, w.t, w.points, self.normals, self.convex, view.toward, view.right, view.up, tiny
+            start=w.start,
+            t=w.t,
+            points=w.points,
+            normals=self.normals,
+            convex=self.convex,
+            toward=view.toward,
+            right=view.right,
+            up=view.up,
+            tiny=tiny,
         )
         return InView(away, free, contour, drawn, (broken, at))
 
@@ -103,7 +111,7 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
         normals.append(np.repeat(cut.normals[walls[:, 0]], 2, axis=0))
         other.append(np.repeat(cut.normals[walls[:, 1]], 2, axis=0))
     both = np.array([np.concatenate([np.zeros((0, 3)), *normals]), np.concatenate([np.zeros((0, 3)), *other])])
-    return Laid(curves, wires, face, body, wall, meshed, both, convex)
+    return Laid(curves=curves, wires=wires, face=face, body=body, wall=wall, meshed=meshed, normals=both, convex=convex)
 
 
 @lru_cache(maxsize=64)
@@ -285,7 +293,15 @@ def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Arra
     """True (m,) where a ray from an origin (m, 3) toward the viewer passes a face that a cut lays open."""
     found = np.zeros(len(origins), bool)
     for w, _, region, _ in laid_regions(part, cut, edges):
-        rows, _ = passing(cut, w, region, origins, toward, HAIR * part.size, np.where(found, -np.inf, np.inf))
+        rows, _ = passing(
+            cut=cut,
+            wall=w,
+            region=region,
+            origins=origins,
+            direction=toward,
+            low=HAIR * part.size,
+            high=np.where(found, -np.inf, np.inf),
+        )
         found[rows] = True
     return found
 

@@ -138,13 +138,13 @@ def _laid_out(
     ordered = plain + fitted
     face = np.array([s[2] for s in straights] + [p.face for p in ordered], np.int64)
     return Slices(
-        [None] * len(straights) + [p.curve for p in ordered],
-        joined(sets),
-        face,
-        face_body[face] if len(face) else np.zeros(0, np.int64),
-        np.array([s[3] for s in straights] + [p.wall for p in ordered], np.int64),
-        np.array([False] * len(straights) + [p.meshed for p in ordered], bool),
-        np.concatenate(normals),
+        curves=[None] * len(straights) + [p.curve for p in ordered],
+        wires=joined(sets),
+        face=face,
+        body=face_body[face] if len(face) else np.zeros(0, np.int64),
+        wall=np.array([s[3] for s in straights] + [p.wall for p in ordered], np.int64),
+        meshed=np.array([False] * len(straights) + [p.meshed for p in ordered], bool),
+        normals=np.concatenate(normals),
     )
 
 
@@ -159,7 +159,15 @@ def _along_wall(
     mesh, size = part.mesh, part.size
     normal = np.array(wall.normal)
     wanted = ~safe[face_body] if len(face_body) else np.zeros(0, bool)
-    mixed, height, over = passed(mesh.nodes, mesh.triangles, wanted, mesh.face_of, normal, wall.offset, HAIR * size)
+    mixed, height, over = passed(
+        nodes=mesh.nodes,
+        triangles=mesh.triangles,
+        wanted=wanted,
+        face_of=mesh.face_of,
+        normal=normal,
+        offset=wall.offset,
+        hair=HAIR * size,
+    )
     if not len(mixed):
         return
     sides, begin, closed = chained(mesh.triangles[mixed], over)
@@ -171,11 +179,30 @@ def _along_wall(
     touched[chain_face] = True
     bordering = touched[pairs].any(axis=1) if len(pairs) else np.zeros(0, bool)
     wire, place = passings(
-        edges.start, edges.t, edges.points, edges.cubic, bordering, normal, wall.offset, 10 * HAIR * size
+        start=edges.start,
+        t=edges.t,
+        points=edges.points,
+        cubic=edges.cubic,
+        wanted=bordering,
+        normal=normal,
+        offset=wall.offset,
+        hair=10 * HAIR * size,
     )
     reach = 4 * np.maximum(mesh.strays[chain_face], mesh.deflection) + 1e-5 * size
-    ends = snapped(points, begin, closed, chain_face, place, pairs[wire], reach)
-    straights, both = straight_chains(points, ways, begin, ends, place, flat, chain_face, normal, wall.offset)
+    ends = snapped(
+        points=points, begin=begin, closed=closed, chain_face=chain_face, place=place, pair=pairs[wire], reach=reach
+    )
+    straights, both = straight_chains(
+        points=points,
+        ways=ways,
+        begin=begin,
+        snaps=ends,
+        place=place,
+        flat=flat,
+        chain_face=chain_face,
+        normal=normal,
+        offset=wall.offset,
+    )
     for c, (a, b) in zip(straights.tolist(), both, strict=True):
         if float(np.abs(b - a).max()) > 1e-7 * size:
             yield a, b, int(chain_face[c]), row
@@ -199,7 +226,7 @@ def _along_wall(
             p, chain, fixed = p[::-1], chain[::-1], fixed[::-1]
         loop = bool(closed[c]) or (float(np.linalg.norm(p[-1] - p[0])) < 1e-9 * size and len(p) > 3)
         try:
-            yield from _exact(part, face, wall, row, p, chain, fixed, loop)
+            yield from _exact(part=part, face=face, wall=wall, row=row, p=p, chain=chain, fixed=fixed, loop=loop)
         except Exception:
             log.exception("where a wall meets face %s of %s", part.faces[face].ref, part.name)
             yield from _from_mesh(part, face, row, p)
@@ -237,7 +264,7 @@ def _exact(
         else:
             yield _Piece(_ranged(known, p, loop), face, row)
         return
-    yield from _fitted(part, face, wall, row, p, chain, fixed)
+    yield from _fitted(part=part, face=face, wall=wall, row=row, p=p, chain=chain, fixed=fixed)
 
 
 def _ranged(conic: Curve3, p: Array, loop: bool) -> Curve3:
@@ -267,11 +294,17 @@ def _fitted(
     """The curve put exactly on plane and surface, and fitted."""
     own, mesh, size = part.faces[face], part.mesh, part.size
     surface = _turned(own.surface) if own.surface.kind in ("cone", "torus") else own.surface
-    form, degrees, ku, kv, net, frame = packed_surface(surface)
     one, other = _parameters(surface, own, mesh, chain)
     aim = lying_in(np.array(wall.normal), wall.offset, size)
     points, way, slopes, normals, _ = followed(
-        form, degrees, ku, kv, net, frame, one, other, fixed, own.sense, aim, FIT * size, 3000
+        surface=packed_surface(surface),
+        uva=one,
+        uvb=other,
+        ends=fixed,
+        sense=own.sense,
+        aim=aim,
+        fit=FIT * size,
+        most=3000,
     )
     lost = len(points) < 2 or not bool(way[-1] > 0) or not bool(np.isfinite(points).all())
     if not lost:

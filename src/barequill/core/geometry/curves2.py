@@ -122,7 +122,17 @@ class Curve2:
             m = np.array([[c, s], [-s, c]])
             poles = self.poles @ m + by
             a, b = None if self.a is None else self.a @ m, None if self.b is None else self.b @ m
-        return Curve2(self.kind, poles, a, b, self.t0, self.t1, self.degree, self.knots, self.weights)
+        return Curve2(
+            kind=self.kind,
+            poles=poles,
+            a=a,
+            b=b,
+            t0=self.t0,
+            t1=self.t1,
+            degree=self.degree,
+            knots=self.knots,
+            weights=self.weights,
+        )
 
     def extremes(self, tolerance: float = 1e-3) -> Array:
         """Points (k, 2) that span its box: exactly for lines and conics, within ``tolerance`` for others."""

@@ -104,16 +104,16 @@ class Curve3:
     def moved(self, turn: Array, by: Array) -> Curve3:
         """The same curve turned by a rotation (3, 3) and then moved by a vector (3,), mm."""
         return Curve3(
-            self.kind,
-            self.t0,
-            self.t1,
-            None if self.origin is None else turn @ self.origin + by,
-            None if self.x is None else turn @ self.x,
-            None if self.y is None else turn @ self.y,
-            self.degree,
-            self.knots,
-            None if self.poles is None else self.poles @ turn.T + by,
-            self.weights,
+            kind=self.kind,
+            t0=self.t0,
+            t1=self.t1,
+            origin=None if self.origin is None else turn @ self.origin + by,
+            x=None if self.x is None else turn @ self.x,
+            y=None if self.y is None else turn @ self.y,
+            degree=self.degree,
+            knots=self.knots,
+            poles=None if self.poles is None else self.poles @ turn.T + by,
+            weights=self.weights,
         )
 
     def parameters(self, tolerance: float) -> Array:

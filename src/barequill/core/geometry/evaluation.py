@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,39 +14,50 @@ from .surfaces import Surface
 NET, TURNED, DRAWN_OUT = 0, 1, 2
 LINE, CONIC, SPLINE = 0, 1, 2
 Array = NDArray[np.float64]
-Packed = tuple[tuple[int, int], tuple[int, int], Array, Array, Array, Array]
 WORK = 6, 26
 """Shape of the space that an evaluation works in: the kernel's splines are of degree 25 at most."""
 
 
+class Packed(NamedTuple):
+    """A surface as the compiled loops take it.
+
+    ``form``: what kind of surface, and of profile. ``net`` (n, m, 4): homogeneous poles, or the profile's (1 column; of a
+    line or conic its origin, x and y), over the knots ``ku`` and ``kv``. ``frame`` (4, 3): origin and axes.
+    """
+
+    form: tuple[int, int]
+    degrees: tuple[int, int]
+    ku: Array
+    kv: Array
+    net: Array
+    frame: Array
+
+
 def packed_surface(surface: Surface) -> Packed:
-    """A surface as the compiled loops take it: form, degrees, knots, net, frame."""
+    """A surface of free form, or one that a profile makes, packed."""
     frame = np.concatenate([surface.origin[None], surface.axes])
     none = np.zeros(2)
     if surface.kind == "nurbs":
         assert surface.knots is not None and surface.poles is not None
         net = np.ascontiguousarray(homogeneous(surface.poles, surface.weights))
-        return (NET, 0), surface.degrees, surface.knots[0], surface.knots[1], net, frame
+        return Packed((NET, 0), surface.degrees, surface.knots[0], surface.knots[1], net, frame)
     kind = TURNED if surface.kind == "revolution" else DRAWN_OUT
     profile = surface.profile
     assert profile is not None
     if profile.kind == "nurbs":
         assert profile.knots is not None and profile.poles is not None
         net = homogeneous(profile.poles, profile.weights)[:, None]
-        return (kind, SPLINE), (profile.degree, 0), profile.knots, none, np.ascontiguousarray(net), frame
+        return Packed((kind, SPLINE), (profile.degree, 0), profile.knots, none, np.ascontiguousarray(net), frame)
     rows = [profile.origin, profile.x, profile.y if profile.y is not None else np.zeros(3)]
     net = np.zeros((3, 1, 4))
     net[:, 0, :3] = np.array(rows)
-    return (kind, CONIC if profile.kind == "conic" else LINE), (0, 0), none, none, net, frame
+    return Packed((kind, CONIC if profile.kind == "conic" else LINE), (0, 0), none, none, net, frame)
 
 
 @compiled
-def surface_at(form, degrees, ku, kv, net, frame, u, v, out, work):  # type: ignore[no-untyped-def]
-    """Point, both slopes and normal of a surface: rows of ``out`` (4, 3).
-
-    ``form``: what kind of surface, and of profile. ``net`` (n, m, 4): homogeneous poles, or the profile's (1
-    column; of a line or conic its origin, x and y). ``frame`` (4, 3): origin and axes.
-    """
+def surface_at(surface, u, v, out, work):  # type: ignore[no-untyped-def]
+    """Point, both slopes and normal of a packed surface: rows of ``out`` (4, 3)."""
+    form, degrees, ku, kv, net, frame = surface
     if form[0] == NET:
         pu, pv = degrees
         su = basis_at(pu, ku, net.shape[0], u, work[0], work[1])

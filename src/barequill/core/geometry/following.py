@@ -23,9 +23,9 @@ def lying_in(normal: Array, offset: float, size: float) -> Array:
 
 
 @compiled
-def _facing(form, degrees, ku, kv, net, frame, u, v, aim, out, work):  # type: ignore[no-untyped-def]
+def _facing(surface, u, v, aim, out, work):  # type: ignore[no-untyped-def]
     """Nothing where the surface is followed: its normal toward the viewer, or its height over a plane in part sizes."""
-    surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
+    surface_at(surface, u, v, out, work)
     if aim[4] > 0:
         return (out[0, 0] * aim[0] + out[0, 1] * aim[1] + out[0, 2] * aim[2] - aim[3]) * aim[4]
     return out[3, 0] * aim[0] + out[3, 1] * aim[1] + out[3, 2] * aim[2]
@@ -75,11 +75,12 @@ def spline_slopes(t, p):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def parameters_on(form, degrees, ku, kv, net, frame, start, point, fit):  # type: ignore[no-untyped-def]
+def parameters_on(surface, start, point, fit):  # type: ignore[no-untyped-def]
     """Parameters (2,) of the point of a surface next to another, from others (2,) near by; NaN where none is near."""
+    form, degrees, ku, kv, net, _ = surface
     out, work, uv = np.empty((4, 3)), np.empty(WORK), start.copy()
     for _ in range(30):
-        surface_at(form, degrees, ku, kv, net, frame, uv[0], uv[1], out, work)
+        surface_at(surface, uv[0], uv[1], out, work)
         a = b = c = e = f = gap = 0.0
         for x in range(3):
             off = point[x] - out[0, x]
@@ -141,7 +142,7 @@ def overlooked(middle, span, facing, triangles, nodes, normals, toward, near):  
 
 
 @compiled
-def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no-untyped-def]
+def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no-untyped-def]
     """An outline, or the curve in a plane, as ``aim`` tells, put exactly on its surface, between parameters uva and uvb (k, 2)
     on both of its sides, and filled in until the spline through its points stays within ``fit`` (mm).
 
@@ -154,8 +155,8 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit,
     n = 0
     for i in range(k):
         au, av, bu, bv = uva[i, 0], uva[i, 1], uvb[i, 0], uvb[i, 1]
-        ga = _facing(form, degrees, ku, kv, net, frame, au, av, aim, out, work)
-        gb = _facing(form, degrees, ku, kv, net, frame, bu, bv, aim, out, work)
+        ga = _facing(surface, au, av, aim, out, work)
+        gb = _facing(surface, bu, bv, aim, out, work)
         low, high, s = 0.0, 1.0, 0.5
         if (ga >= 0) == (gb >= 0):
             s = 0.0 if abs(ga) < abs(gb) else 1.0
@@ -163,7 +164,7 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit,
             first = ga >= 0
             for it in range(40):
                 s = low + ga / (ga - gb) * (high - low) if it % 4 != 3 and ga != gb else (low + high) / 2
-                g = _facing(form, degrees, ku, kv, net, frame, au + s * (bu - au), av + s * (bv - av), aim, out, work)
+                g = _facing(surface, au + s * (bu - au), av + s * (bv - av), aim, out, work)
                 if abs(g) < 1e-12 or high - low < 1e-12:
                     break
                 if (g >= 0) == first:
@@ -171,10 +172,10 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit,
                 else:
                     high, gb = s, g
         u, v = au + s * (bu - au), av + s * (bv - av)
-        surface_at(form, degrees, ku, kv, net, frame, u, v, out, work)
+        surface_at(surface, u, v, out, work)
         for end in range(2):
             if i == (0 if end == 0 else k - 1) and not np.isnan(ends[end, 0]):
-                there = parameters_on(form, degrees, ku, kv, net, frame, np.array([u, v]), ends[end], fit)
+                there = parameters_on(surface, np.array([u, v]), ends[end], fit)
                 if not np.isnan(there[0]):
                     u, v = there[0], there[1]
                     out[0] = ends[end]
@@ -216,13 +217,13 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit,
             cu, cv = -sv / (2 * reach), su / (2 * reach)
             mu, mv = uv[i, 0] + su / 2, uv[i, 1] + sv / 2
             s, e = 0.0, 1e-4 * reach
-            g = _facing(form, degrees, ku, kv, net, frame, mu, mv, aim, out, work)
-            slope = (_facing(form, degrees, ku, kv, net, frame, mu + e * cu, mv + e * cv, aim, out, work) - g) / e
+            g = _facing(surface, mu, mv, aim, out, work)
+            slope = (_facing(surface, mu + e * cu, mv + e * cv, aim, out, work) - g) / e
             for _ in range(8):
                 if slope == 0 or abs(g) < 1e-12:
                     break
                 to = min(max(s - g / slope, -reach), reach)
-                now = _facing(form, degrees, ku, kv, net, frame, mu + to * cu, mv + to * cv, aim, out, work)
+                now = _facing(surface, mu + to * cu, mv + to * cv, aim, out, work)
                 if abs(to - s) > 1e-12 * reach:
                     slope = (now - g) / (to - s)
                 s, g = to, now
@@ -233,21 +234,21 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit,
                     high = reach / 2.0 ** (4 - part)
                     low = -high
                     a, b = mu + low * cu, mv + low * cv
-                    ga = _facing(form, degrees, ku, kv, net, frame, a, b, aim, out, work)
+                    ga = _facing(surface, a, b, aim, out, work)
                     a, b = mu + high * cu, mv + high * cv
-                    gb = _facing(form, degrees, ku, kv, net, frame, a, b, aim, out, work)
+                    gb = _facing(surface, a, b, aim, out, work)
                     if (ga >= 0) != (gb >= 0):
                         break
                 if (ga >= 0) == (gb >= 0):
                     continue
                 while high - low > 1e-9 * reach:
                     s = (low + high) / 2
-                    g = _facing(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, aim, out, work)
+                    g = _facing(surface, mu + s * cu, mv + s * cv, aim, out, work)
                     if (g >= 0) == (ga >= 0):
                         low = s
                     else:
                         high = s
-            surface_at(form, degrees, ku, kv, net, frame, mu + s * cu, mv + s * cv, out, work)
+            surface_at(surface, mu + s * cu, mv + s * cv, out, work)
             stray = along = far = before = after = 0.0
             for x in range(3):
                 before, after = before + (out[0, x] - p[i, x]) ** 2, after + (out[0, x] - p[i + 1, x]) ** 2
@@ -272,7 +273,7 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit,
             span = max(span, uv[:, x].max() - uv[:, x].min())
     reach = 1e-3 * max(span, 1e-9)
     for i in range(n):
-        g = _facing(form, degrees, ku, kv, net, frame, uv[i, 0], uv[i, 1], aim, out, work)
+        g = _facing(surface, uv[i, 0], uv[i, 1], aim, out, work)
         for x in range(3):
             normals[i, x] = sense * out[3, x]
         # a step along the view in the tangent plane: where the face curves away, it then faces the viewer
@@ -284,8 +285,8 @@ def followed(form, degrees, ku, kv, net, frame, uva, uvb, ends, sense, aim, fit,
         length = np.hypot(su, sv)
         if length > 0:
             su, sv = su / length * reach, sv / length * reach
-        after = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] + su, uv[i, 1] + sv, aim, out, work)
-        before = _facing(form, degrees, ku, kv, net, frame, uv[i, 0] - su, uv[i, 1] - sv, aim, out, work)
+        after = _facing(surface, uv[i, 0] + su, uv[i, 1] + sv, aim, out, work)
+        before = _facing(surface, uv[i, 0] - su, uv[i, 1] - sv, aim, out, work)
         convex[i] = sense * (after - before) > 0
     return p, way, d, normals, convex
 

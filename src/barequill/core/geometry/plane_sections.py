@@ -49,7 +49,7 @@ def plane_section(s: Surface, n: Array, offset: float, p: Array, near: float) ->
         major = cross(minor, n) * s.radius / abs(slope)
         return Curve3("conic", 0.0, TURN, origin=centre, x=major, y=s.radius * minor)
     if s.kind == "cone":
-        return _cone_section(s, n, height, slope, across, p, near)
+        return _cone_section(s=s, n=n, height=height, slope=slope, across=across, p=p, near=near)
     if s.kind == "torus" and abs(slope) < 1e-9 and abs(height) < near:
         # through the axis: two circles, or one that is met twice
         out = cross(n, z)

@@ -173,17 +173,17 @@ class Surface:
     def moved(self, turn: Array, by: Array) -> Surface:
         """The same surface turned by a rotation (3, 3) and then moved by a vector (3,), mm."""
         return Surface(
-            self.kind,
-            turn @ self.origin + by,
-            self.axes @ turn.T,
-            self.radius,
-            self.minor_radius,
-            self.half_angle,
-            None if self.profile is None else self.profile.moved(turn, by),
-            self.degrees,
-            self.knots,
-            None if self.poles is None else self.poles @ turn.T + by,
-            self.weights,
+            kind=self.kind,
+            origin=turn @ self.origin + by,
+            axes=self.axes @ turn.T,
+            radius=self.radius,
+            minor_radius=self.minor_radius,
+            half_angle=self.half_angle,
+            profile=None if self.profile is None else self.profile.moved(turn, by),
+            degrees=self.degrees,
+            knots=self.knots,
+            poles=None if self.poles is None else self.poles @ turn.T + by,
+            weights=self.weights,
         )
 
     @property

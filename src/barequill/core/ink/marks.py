@@ -155,7 +155,17 @@ class Element:
         """The same ink at another place."""
         if at == self.at:
             return self
-        return Element(self.id, self.kind, self.group, self.words, self.key, at, self.marks, self.under, self.record)
+        return Element(
+            id=self.id,
+            kind=self.kind,
+            group=self.group,
+            words=self.words,
+            key=self.key,
+            at=at,
+            marks=self.marks,
+            under=self.under,
+            record=self.record,
+        )
 
     def like(self, other: Element | None) -> bool:
         """True where another is the same ink in the same place."""
@@ -206,7 +216,17 @@ class Sketch:
 
     def element(self, id: str, kind: str, group: str, words: str, key: str, at: Place) -> Element:
         """What was drawn, as an element."""
-        return Element(id, kind, group, words, key, at, tuple(self.marks), tuple(self.under), self.record)
+        return Element(
+            id=id,
+            kind=kind,
+            group=group,
+            words=words,
+            key=key,
+            at=at,
+            marks=tuple(self.marks),
+            under=tuple(self.under),
+            record=self.record,
+        )
 
 
 @dataclass

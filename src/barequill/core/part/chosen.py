@@ -67,13 +67,13 @@ def only(part: Part, bodies: Collection[str] | None) -> Part:
     every = np.concatenate([np.zeros(0, np.int64), *nodes])
     m = part.mesh
     mesh = Mesh(
-        m.nodes[every],
-        m.uv[every],
-        m.normals[every],
-        np.concatenate([np.zeros((0, 3), np.int64), *triangles]),
-        np.repeat(np.arange(len(rows)), [s.stop - s.start for _, s in slices]).astype(np.int64),
-        m.deflection,
-        m.strays[rows],
+        nodes=m.nodes[every],
+        uv=m.uv[every],
+        normals=m.normals[every],
+        triangles=np.concatenate([np.zeros((0, 3), np.int64), *triangles]),
+        face_of=np.repeat(np.arange(len(rows)), [s.stop - s.start for _, s in slices]).astype(np.int64),
+        deflection=m.deflection,
+        strays=m.strays[rows],
     )
     faces = tuple(
         replace(

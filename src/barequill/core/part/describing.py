@@ -47,8 +47,7 @@ def described(
             (mesh,) = read_meshes([face])
         nodes, uv, triangles = mesh
         if not surface.elementary and len(nodes):
-            shape = packed_surface(surface)
-            nodes, uv, triangles, stray = refined(*shape, nodes, uv, triangles, deflection)
+            nodes, uv, triangles, stray = refined(packed_surface(surface), nodes, uv, triangles, deflection)
     n = len(nodes)
     if reverse:
         triangles = np.ascontiguousarray(triangles[:, ::-1])

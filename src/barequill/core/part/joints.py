@@ -49,16 +49,16 @@ class Joints:
         if one is None or two is None:
             return None
         t, points, normals, convex, turn, alike = edge_figures(
-            curve.kind == "conic",
-            curve.t0,
-            curve.t1,
-            curve.origin,
-            curve.x,
-            curve.y if curve.y is not None else curve.x,
-            self._rows(curve, faces),
-            one,
-            two,
-            sense,
+            bent=curve.kind == "conic",
+            t0=curve.t0,
+            t1=curve.t1,
+            origin=curve.origin,
+            x=curve.x,
+            y=curve.y if curve.y is not None else curve.x,
+            rows=self._rows(curve, faces),
+            one=one,
+            two=two,
+            sense=sense,
         )
         if any(self._touches_apex(self.faces[f].surface, points[[0, -1]]) for f in faces):
             return None

@@ -20,29 +20,29 @@ class Shift:
     def face(self, face: Face, body: int, turn: Array, by: Array) -> Face:
         """A face turned by a rotation (3, 3) and moved by a vector (3,)."""
         return Face(
-            "",
-            body,
-            face.surface.moved(turn, by),
-            face.reversed,
-            face.area,
-            turn @ face.centre + by,
-            slice(face.nodes.start + self.nodes, face.nodes.stop + self.nodes),
-            slice(face.triangles.start + self.triangles, face.triangles.stop + self.triangles),
-            tuple(e + self.edges for e in face.boundary),
+            ref="",
+            body=body,
+            surface=face.surface.moved(turn, by),
+            reversed=face.reversed,
+            area=face.area,
+            centre=turn @ face.centre + by,
+            nodes=slice(face.nodes.start + self.nodes, face.nodes.stop + self.nodes),
+            triangles=slice(face.triangles.start + self.triangles, face.triangles.stop + self.triangles),
+            boundary=tuple(e + self.edges for e in face.boundary),
         )
 
     def edge(self, edge: Edge, body: int, turn: Array, by: Array) -> Edge:
         """The same of an edge."""
         first, last = (v + self.vertices if v >= 0 else v for v in edge.ends)
         return Edge(
-            "",
-            body,
-            edge.curve.moved(turn, by),
-            edge.joint,
-            tuple(f + self.faces for f in edge.faces),
-            (first, last),
-            edge.t,
-            edge.points @ turn.T + by,
-            edge.normals @ turn.T,
-            edge.convex,
+            ref="",
+            body=body,
+            curve=edge.curve.moved(turn, by),
+            joint=edge.joint,
+            faces=tuple(f + self.faces for f in edge.faces),
+            ends=(first, last),
+            t=edge.t,
+            points=edge.points @ turn.T + by,
+            normals=edge.normals @ turn.T,
+            convex=edge.convex,
         )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -137,7 +138,13 @@ class _Build(Joints):
         face_of = np.concatenate([np.zeros(0, np.int64), *self.face_of])
         strays = np.maximum(strays_of(nodes, normals, triangles, face_of, len(self.faces)), self.strays)
         mesh = Mesh(
-            nodes, np.concatenate([np.zeros((0, 2)), *self.uv]), normals, triangles, face_of, self.deflection, strays
+            nodes=nodes,
+            uv=np.concatenate([np.zeros((0, 2)), *self.uv]),
+            normals=normals,
+            triangles=triangles,
+            face_of=face_of,
+            deflection=self.deflection,
+            strays=strays,
         )
         if not len(mesh.triangles):
             raise BadPartFile(
@@ -314,14 +321,14 @@ class _Build(Joints):
         row = len(self.faces)
         self.faces.append(
             Face(
-                "",
-                body,
-                surface,
-                reverse,
-                area,
-                centre,
-                slice(self._node_count, self._node_count + n),
-                slice(self._triangle_count, self._triangle_count + m),
+                ref="",
+                body=body,
+                surface=surface,
+                reversed=reverse,
+                area=area,
+                centre=centre,
+                nodes=slice(self._node_count, self._node_count + n),
+                triangles=slice(self._triangle_count, self._triangle_count + m),
             )
         )
         self.nodes.append(nodes)
@@ -336,18 +343,21 @@ class _Build(Joints):
     def _add_edge(
         self, body: int, edge: Any, kernel_faces: list[Any], faces: list[int], ends: tuple[int, ...], sense: float
     ) -> None:
+        add = partial(
+            self._add_curve, body=body, edge=edge, kernel_faces=kernel_faces, faces=faces, ends=ends, sense=sense
+        )
         try:
             curve = curve_of(edge)
             if not np.isfinite(curve.points(np.linspace(curve.t0, curve.t1, 5))).all():
                 raise ArithmeticError("the curve has places without a point")
-            self._add_curve(body, edge, curve, kernel_faces, faces, ends, sense)
+            add(curve=curve)
         except Exception:
             log.exception("edge %d of body %d cannot be described: it is taken from its mesh", len(self.edges), body)
             nodes = edge_nodes(edge, kernel_faces)
             if nodes is None or len(nodes) < 2:
                 return
             self.chained += 1
-            self._add_curve(body, edge, polyline(nodes), kernel_faces, faces, ends, sense)
+            add(curve=polyline(nodes))
 
     def _add_curve(
         self,
@@ -373,4 +383,17 @@ class _Build(Joints):
                     keep = np.linspace(0, len(t) - 1, min(len(t), 17)).astype(int)
                     t, points, normals, convex = t[keep], points[keep], normals[:, keep], convex[keep]
         self.middles.append(curve.point((curve.t0 + curve.t1) / 2))
-        self.edges.append(Edge("", body, curve, joint, tuple(faces), (ends[0], ends[1]), t, points, normals, convex))
+        self.edges.append(
+            Edge(
+                ref="",
+                body=body,
+                curve=curve,
+                joint=joint,
+                faces=tuple(faces),
+                ends=(ends[0], ends[1]),
+                t=t,
+                points=points,
+                normals=normals,
+                convex=convex,
+            )
+        )

@@ -16,7 +16,7 @@ LONG = 20.0
 
 
 @compiled
-def refined(form, degrees, ku, kv, net, frame, nodes, uv, triangles, tolerance):  # type: ignore[no-untyped-def]
+def refined(surface, nodes, uv, triangles, tolerance):  # type: ignore[no-untyped-def]
     """A mesh split at the middles of its inner sides until none of these strays from the surface by more than
     ``tolerance``; sides on the border of the face stay as they are.
 
@@ -26,7 +26,7 @@ def refined(form, degrees, ku, kv, net, frame, nodes, uv, triangles, tolerance):
     nodes, uv = nodes.copy(), uv.copy()
     normals = np.empty((len(nodes), 3))
     for i in range(len(nodes)):
-        surface_at(form, degrees, ku, kv, net, frame, uv[i, 0], uv[i, 1], out, work)
+        surface_at(surface, uv[i, 0], uv[i, 1], out, work)
         normals[i] = out[3]
     done = np.zeros((len(triangles), 3), np.bool_)
     worst = 0.0
@@ -40,13 +40,13 @@ def refined(form, degrees, ku, kv, net, frame, nodes, uv, triangles, tolerance):
             one, two = sides[i]
             a, b = triangles[one // 3, one % 3], triangles[one // 3, (one % 3 + 1) % 3]
             at = (uv[a] + uv[b]) / 2
-            surface_at(form, degrees, ku, kv, net, frame, at[0], at[1], out, work)
+            surface_at(surface, at[0], at[1], out, work)
             new_nodes[made], new_normals[made], new_uv[made] = out[0], out[3], at
             off, turned, aside = _off(nodes[a], nodes[b], normals[a], normals[b], out, tolerance)
             if aside and off <= tolerance:
                 for share in (0.25, 0.75):
                     at = uv[a] + share * (uv[b] - uv[a])
-                    surface_at(form, degrees, ku, kv, net, frame, at[0], at[1], out, work)
+                    surface_at(surface, at[0], at[1], out, work)
                     off = max(off, abs(((out[0] - nodes[a] - share * (nodes[b] - nodes[a])) * out[3]).sum()))
             if two >= 0 and turn < ROUNDS and (turned or off > tolerance):
                 middle[one // 3, one % 3] = middle[two // 3, two % 3] = first + made

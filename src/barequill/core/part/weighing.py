@@ -31,7 +31,17 @@ def weigh(raw: list[RawBody]) -> tuple[Body, ...]:
         x, y, z = centre.tolist()
         solid = body.shape.ShapeType() == TopAbs_ShapeEnum.TopAbs_SOLID
         name = clipped(body.name) or f"Body {row + 1}"
-        found.append(Body(name, solid, volume, area, (x, y, z), clipped(body.material), body.density))
+        found.append(
+            Body(
+                name=name,
+                solid=solid,
+                volume=volume,
+                area=area,
+                centroid=(x, y, z),
+                material=clipped(body.material),
+                density=body.density,
+            )
+        )
     return tuple(found)
 
 

@@ -30,7 +30,18 @@ def torus_arc(origin, axes, big, small, sense, toward, branch, low, high, fit, c
         n = len(u)
         p, s, normal, convex = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.bool_)
         for i in range(n):
-            torus_point(origin, axes, big, small, d, branch, u[i], p[i], s[i], normal[i])
+            torus_point(
+                origin=origin,
+                axes=axes,
+                big=big,
+                small=small,
+                d=d,
+                branch=branch,
+                u=u[i],
+                point=p[i],
+                slope=s[i],
+                turn=normal[i],
+            )
             c, q = np.cos(u[i]), np.sin(u[i])
             cv = normal[i, 0]
             sv = normal[i, 1]
@@ -50,7 +61,18 @@ def torus_arc(origin, axes, big, small, sense, toward, branch, low, high, fit, c
             if i == n - 1 or lap == LAPS - 1:
                 continue
             h = u[i + 1] - u[i]
-            torus_point(origin, axes, big, small, d, branch, u[i] + h / 2, true, slope, dump)
+            torus_point(
+                origin=origin,
+                axes=axes,
+                big=big,
+                small=small,
+                d=d,
+                branch=branch,
+                u=u[i] + h / 2,
+                point=true,
+                slope=slope,
+                turn=dump,
+            )
             stray = bulge = 0.0
             for x in range(3):
                 guess = (p[i, x] + p[i + 1, x]) / 2 + h / 8 * (s[i, x] - s[i + 1, x])

@@ -49,18 +49,18 @@ def as_columns(curves: Sequence[ProjectedCurve]) -> Columns:
     ]
     axes = [[zero if c.a is None else c.a, zero if c.b is None else c.b] for c in flat]
     return Columns(
-        tuple(c.kind for c in flat),
-        tuple(c.cls for c in curves),
-        tuple(c.source for c in curves),
-        tuple(c.also for c in curves),
-        np.array([[c.visible, c.meshed] for c in curves], bool).reshape(-1, 2),
-        np.array([c.degree for c in flat], np.int64),
-        np.array([[c.curve.t0, c.curve.t1, *c.span] for c in curves], float).reshape(-1, 4),
-        np.array(axes, float).reshape(-1, 2, 2),
-        np.concatenate([np.zeros((0, 2)), *(c.poles for c in flat)]),
-        np.concatenate([none, *(c.knots for c in flat if c.knots is not None)]),
-        np.concatenate([none, *(c.weights for c in flat if c.weights is not None)]),
-        np.cumsum(np.array(ends, np.int64).reshape(-1, 3), axis=0),
+        kinds=tuple(c.kind for c in flat),
+        classes=tuple(c.cls for c in curves),
+        sources=tuple(c.source for c in curves),
+        also=tuple(c.also for c in curves),
+        flags=np.array([[c.visible, c.meshed] for c in curves], bool).reshape(-1, 2),
+        degrees=np.array([c.degree for c in flat], np.int64),
+        spans=np.array([[c.curve.t0, c.curve.t1, *c.span] for c in curves], float).reshape(-1, 4),
+        axes=np.array(axes, float).reshape(-1, 2, 2),
+        poles=np.concatenate([np.zeros((0, 2)), *(c.poles for c in flat)]),
+        knots=np.concatenate([none, *(c.knots for c in flat if c.knots is not None)]),
+        weights=np.concatenate([none, *(c.weights for c in flat if c.weights is not None)]),
+        ends=np.cumsum(np.array(ends, np.int64).reshape(-1, 3), axis=0),
     )
 
 
@@ -83,16 +83,21 @@ def from_columns(columns: Columns) -> list[ProjectedCurve]:
     for kind, cls, source, also, (visible, meshed), degree, (t0, t1, low, high), (a, b), (p1, k1, w1) in rows:
         conic = kind == "conic"
         curve = Curve2(
-            kind,  # type: ignore[arg-type]
-            columns.poles[p0:p1],
-            a if conic else None,
-            b if conic else None,
-            t0,
-            t1,
-            degree,
-            columns.knots[k0:k1] if k1 > k0 else None,
-            columns.weights[w0:w1] if w1 > w0 else None,
+            kind=kind,
+            # type: ignore[arg-type]
+            poles=columns.poles[p0:p1],
+            a=a if conic else None,
+            b=b if conic else None,
+            t0=t0,
+            t1=t1,
+            degree=degree,
+            knots=columns.knots[k0:k1] if k1 > k0 else None,
+            weights=columns.weights[w0:w1] if w1 > w0 else None,
         )
         p0, k0, w0 = p1, k1, w1
-        found.append(ProjectedCurve(curve, visible, cls, source, (low, high), also, meshed))  # type: ignore[arg-type]
+        found.append(
+            ProjectedCurve(
+                curve=curve, visible=visible, cls=cls, source=source, span=(low, high), also=also, meshed=meshed
+            )
+        )  # type: ignore[arg-type]
     return found

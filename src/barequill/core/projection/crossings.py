@@ -254,7 +254,7 @@ def parted(  # type: ignore[no-untyped-def]
             s = strand[k]
             u = 1 - share[i] if back[k] else share[i]
             if level[s] and bent[s]:
-                x = _evened(t, flat, start[s], start[s + 1], t0[k], t1[k], u)
+                x = _evened(t=t, flat=flat, a=start[s], b=start[s + 1], t0=t0[k], t1=t1[k], u=u)
             else:
                 x = t0[k] + u * (t1[k] - t0[k])
             cut_t[fill[s]], cut_rank[fill[s]] = x, CROSSING

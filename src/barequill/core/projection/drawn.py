@@ -145,7 +145,7 @@ def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: i
         m = slots[slot]
         leader[k] = m
         best = over[m]
-        if _before(best, k, owner, hidden, cls, depth, near):
+        if _before(k=best, m=k, owner=owner, hidden=hidden, cls=cls, depth=depth, near=near):
             over[m] = k
     for k in range(n):
         if leader[k] != k:
@@ -214,7 +214,12 @@ def shadowed(  # type: ignore[no-untyped-def]
                                 a = middle
                             else:
                                 b = middle
-                        if a < n and owner[a] == o and over[a] == a and _before(k, a, owner, hidden, cls, depth, near):
+                        if (
+                            a < n
+                            and owner[a] == o
+                            and over[a] == a
+                            and _before(k=k, m=a, owner=owner, hidden=hidden, cls=cls, depth=depth, near=near)
+                        ):
                             above = a
                     g = follow[g]
                 if above >= 0:

@@ -95,7 +95,15 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
                 w0, w1 = (-1.0 if g0 < 0 else 1.0), 0.0
             elif j == SHARP and thin:
                 ends = ends or g0 * g1 <= 0
-                _aside(points, normals, convex[i], i, i if i + 1 < b else i - 1, toward, away)
+                _aside(
+                    points=points,
+                    normals=normals,
+                    convex=convex[i],
+                    i=i,
+                    k=i if i + 1 < b else i - 1,
+                    toward=toward,
+                    away=away,
+                )
                 continue
             elif j == SHARP:
                 best = max(g0, g1)
@@ -238,7 +246,17 @@ def rulings(points, along, group, apex, origin, axis, radius, sine, cosine, sens
             t[2 * n + 1], face[n] = length, f
             for e in range(2):
                 ends[2 * n + e] = own[m + e]
-                _ruled_normal(own[m + e], f, origin, axis, radius, sine, cosine, sense, outward[2 * n + e])
+                _ruled_normal(
+                    point=own[m + e],
+                    f=f,
+                    origin=origin,
+                    axis=axis,
+                    radius=radius,
+                    sine=sine,
+                    cosine=cosine,
+                    sense=sense,
+                    out=outward[2 * n + e],
+                )
             n += 1
         i = j
     cubic = np.zeros((3, 2 * n, 3))

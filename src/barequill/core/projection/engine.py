@@ -106,7 +106,7 @@ def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: f
         under[a] = under.get(a, set()) | under.get(b, set())
         lost.append(b)
     flats = _straight(strands, pieces, owner, first, last, size)
-    _flattened(flats, strands, owner, low, high, view, size)
+    _flattened(flats=flats, strands=strands, owner=owner, low=low, high=high, view=view, size=size)
     for k in lost:
         flats[k] = None
     sources, classes = strands.sources, [CLASSES[c] for c in strands.cls[owner].tolist()]
@@ -116,7 +116,17 @@ def _drawn(strands: Strands, pieces: Pieces, view: Camera, hidden: bool, size: f
     for k, flat in enumerate(flats):
         if flat is not None:
             also = tuple(sorted(under[k] - {names[k]})) if k in under else ()
-            found.append(ProjectedCurve(flat, seen[k], classes[k], names[k], spans[k], also, meshed[k]))
+            found.append(
+                ProjectedCurve(
+                    curve=flat,
+                    visible=seen[k],
+                    cls=classes[k],
+                    source=names[k],
+                    span=spans[k],
+                    also=also,
+                    meshed=meshed[k],
+                )
+            )
     return found
 
 

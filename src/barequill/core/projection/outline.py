@@ -49,18 +49,18 @@ def conic(part: Part, face: Face, curve: Curve3, view: Camera) -> Found:
     torus = face.surface
     ball = torus.kind == "sphere"
     t, points, cubic, outward, free = conic_arc(
-        curve.origin,
-        curve.x,
-        curve.y,
-        curve.t0,
-        curve.t1,
-        torus.origin,
-        torus.axes[2],
-        0.0 if ball else torus.radius,
-        torus.radius if ball else torus.minor_radius,
-        face.sense * torus.hand,
-        view.toward,
-        CHORD * part.size,
+        origin=curve.origin,
+        x=curve.x,
+        y=curve.y,
+        t0=curve.t0,
+        t1=curve.t1,
+        centre=torus.origin,
+        axis=torus.axes[2],
+        big=0.0 if ball else torus.radius,
+        small=torus.radius if ball else torus.minor_radius,
+        sense=face.sense * torus.hand,
+        toward=view.toward,
+        chord=CHORD * part.size,
     )
     return Found(curve, Wires(np.array([0, len(t)]), t, points, cubic), outward, free)
 

@@ -10,13 +10,12 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterator
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3, line, polyline
-from ..geometry.evaluation import packed_surface
+from ..geometry.evaluation import Packed, packed_surface
 from ..geometry.following import (
     chains_of,
     followed,
@@ -191,7 +190,7 @@ def _followed(part: Part, face: Face, turns: Turns, view: Camera) -> list[Found]
     through them stays within FIT."""
     mesh, roots, aim = part.mesh, turns.roots, turning_from(view.toward)
     found: list[Found] = []
-    form, degrees, ku, kv, net, frame = packed = packed_surface(face.surface)
+    packed = packed_surface(face.surface)
     ways = [
         (mesh.uv[chain[:, 0]], mesh.uv[chain[:, 1]], _ends_of(part, chain, roots), np.array_equal(chain[0], chain[-1]))
         for chain in turns.chains
@@ -199,7 +198,7 @@ def _followed(part: Part, face: Face, turns: Turns, view: Camera) -> list[Found]
     ways += [(*arc, False) for arc in _overlooked(part, face, turns, packed, view)]
     for one, other, ends, closed in ways:
         points, way, slopes, normals, convex = followed(
-            form, degrees, ku, kv, net, frame, one, other, ends, face.sense, aim, FIT * part.size, 3000
+            surface=packed, uva=one, uvb=other, ends=ends, sense=face.sense, aim=aim, fit=FIT * part.size, most=3000
         )
         if len(points) < 2 or not way[-1] > 0:
             continue
@@ -251,26 +250,25 @@ def _ends_of(part: Part, chain: Ints, roots: Array) -> Array:
 
 
 def _overlooked(
-    part: Part, face: Face, turns: Turns, packed: tuple[Any, ...], view: Camera
+    part: Part, face: Face, turns: Turns, packed: Packed, view: Camera
 ) -> Iterator[tuple[Array, Array, Array]]:
     """Short outlines that leave the boundary and come back over one and the same side of the mesh: parameters (3, 2)
     on both of their sides, at the ends and half way, and the ends (2, 3)."""
     if not len(turns.pair):
         return
     mesh = part.mesh
-    form, degrees, ku, kv, net, frame = packed
     opposite = overlooked(
-        turns.between,
-        turns.span,
-        turns.facing,
-        mesh.triangles[face.triangles],
-        mesh.nodes,
-        mesh.normals,
-        view.toward,
-        4 * mesh.deflection,
+        middle=turns.between,
+        span=turns.span,
+        facing=turns.facing,
+        triangles=mesh.triangles[face.triangles],
+        nodes=mesh.nodes,
+        normals=mesh.normals,
+        toward=view.toward,
+        near=4 * mesh.deflection,
     )
     for k in np.nonzero(opposite >= 0)[0].tolist():
         within = mesh.uv[opposite[k]]
-        edge = parameters_on(form, degrees, ku, kv, net, frame, within, turns.between[k], FIT * part.size)
+        edge = parameters_on(packed, within, turns.between[k], FIT * part.size)
         if not np.isnan(edge[0]):
             yield np.array([edge, edge, edge]), np.array([edge, within, edge]), turns.roots[turns.pair[k]]

@@ -57,14 +57,28 @@ def pieces_of(
     grid = grid_of(chord, 1.5 * near)
     # curves that touch lie on each other for a while, and are to be parted at both ends of that
     touching = s.bent & ~s.level & (s.cls > CLASSES.index("edge"))
-    on, on_t = joinings(w.start, w.t, s.flat, s.way, touching, chord, strand, first, follow, grid, near / 2)
+    on, on_t = joinings(
+        start=w.start,
+        t=w.t,
+        flat=s.flat,
+        way=s.way,
+        wanted=touching,
+        chord=chord,
+        strand=strand,
+        first=first,
+        follow=follow,
+        grid=grid,
+        near=near / 2,
+    )
     musts = (
         np.concatenate([s.musts[0], on]),
         np.concatenate([s.musts[1], on_t]),
         np.concatenate([s.musts[2], np.full(len(on), BREAK)]),
     )
     spots = spots_of(w.start, w.t, s.flat, *musts[:2])
-    found, share = crossed(cubic, curved, chord, cuts, row, first, spots, grid, near / 2)
+    found, share = crossed(
+        cubic=cubic, curved=curved, chord=chord, cuts=cuts, row=row, first=first, ends=spots, grid=grid, near=near / 2
+    )
     owner, low, high, new = parted(
         w.start,
         w.t,
@@ -85,46 +99,48 @@ def pieces_of(
         near,
     )
     origins, loose, depth, ends, inner, ways = sampled(
-        w.start,
-        w.t,
-        w.points,
-        w.cubic,
-        s.flat,
-        s.way,
-        s.away,
-        s.free,
-        s.lift,
-        s.level,
-        owner,
-        low,
-        high,
-        view.toward,
+        start=w.start,
+        t=w.t,
+        points=w.points,
+        cubic=w.cubic,
+        flat=s.flat,
+        way=s.way,
+        away=s.away,
+        free=s.free,
+        lift=s.lift,
+        level=s.level,
+        owner=owner,
+        low=low,
+        high=high,
+        toward=view.toward,
     )
     progress(0.5, "asking what stands in front")
     blocked = np.zeros(loose.shape, bool)
     blocked[loose] = blocked_within(strands.part, cut, strands.table.wires, origins[loose], view.toward)
     progress(0.7, "dropping what lies under other lines")
-    hidden, over = drawn_once(owner, ends, inner, depth, blocked, loose, s.cls, near)
+    hidden, over = drawn_once(
+        owner=owner, ends=ends, inner=inner, depth=depth, blocked=blocked, loose=loose, cls=s.cls, near=near
+    )
     over = shadowed(
-        w.start,
-        w.t,
-        s.flat,
-        owner,
-        low,
-        high,
-        hidden,
-        over,
-        s.cls,
-        depth,
-        chord,
-        back,
-        strand,
-        t0,
-        t1,
-        first,
-        follow,
-        grid,
-        near,
+        start=w.start,
+        t=w.t,
+        flat=s.flat,
+        owner=owner,
+        low=low,
+        high=high,
+        hidden=hidden,
+        over=over,
+        cls=s.cls,
+        depth=depth,
+        chord=chord,
+        back=back,
+        strand=strand,
+        t0=t0,
+        t1=t1,
+        first=first,
+        follow=follow,
+        grid=grid,
+        near=near,
     )
     begin, last, covered = runs_of(owner, ways, hidden, over, new, CRUMB * strands.part.size)
-    return Pieces(owner, low, high, ends, over, begin, last, covered)
+    return Pieces(owner=owner, low=low, high=high, ends=ends, over=over, first=begin, last=last, covered=covered)

@@ -66,7 +66,15 @@ def _solids(part: Part) -> dict[int, _Solid]:
         first, last = int(triangles.min()), int(triangles.max()) + 1
         nodes, normals = mesh.nodes[first:last], mesh.normals[first:last]
         triangles = triangles - first
-        alone = Mesh(nodes, mesh.uv[first:last], normals, triangles, mesh.face_of[own], mesh.deflection, mesh.strays)
+        alone = Mesh(
+            nodes=nodes,
+            uv=mesh.uv[first:last],
+            normals=normals,
+            triangles=triangles,
+            face_of=mesh.face_of[own],
+            deflection=mesh.deflection,
+            strays=mesh.strays,
+        )
         around = part.low, part.high
         found[body] = _Solid(alone, normals[triangles], nodes.min(axis=0), nodes.max(axis=0), around)
     return found

@@ -112,7 +112,15 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
         if not len(live):
             break
         start = origins[live]
-        low, high = next_stretch(start, direction, gone, cut.normals, cut.offsets, cut.first, HAIR * part.size)
+        low, high = next_stretch(
+            origins=start,
+            toward=direction,
+            begin=gone,
+            normals=cut.normals,
+            offsets=cut.offsets,
+            first=cut.first,
+            hair=HAIR * part.size,
+        )
         there = np.isfinite(low)
         live, start, low, high = live[there], start[there], low[there], high[there]
         far = high - low - MARGIN * part.size
@@ -152,6 +160,8 @@ def first_seen(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Ar
         live = live[~kept]
         gone[live] += 2 * hair
     for wall, _, region, _ in laid_regions(part, cut, edges):
-        rows, far = passing(cut, wall, region, origins, direction, 0.0, way - hair)
+        rows, far = passing(
+            cut=cut, wall=wall, region=region, origins=origins, direction=direction, low=0.0, high=way - hair
+        )
         triangle[rows], way[rows] = -1, far
     return triangle, weights

@@ -122,17 +122,17 @@ def _torus_arc(part: Part, face: Face, curve: Curve3 | float, low: float, high: 
         return spline(
             part,
             *torus_arc(
-                torus.origin,
-                torus.axes,
-                torus.radius,
-                torus.minor_radius,
-                sense,
-                view.toward,
-                curve,
-                low,
-                high,
-                FIT / 4 * part.size,
-                CHORD * part.size,
+                origin=torus.origin,
+                axes=torus.axes,
+                big=torus.radius,
+                small=torus.minor_radius,
+                sense=sense,
+                toward=view.toward,
+                branch=curve,
+                low=low,
+                high=high,
+                fit=FIT / 4 * part.size,
+                chord=CHORD * part.size,
             ),
         )
 

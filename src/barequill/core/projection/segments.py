@@ -198,7 +198,10 @@ def _turn(flat, row, before, s, chord, strand, first, follow, grid, near):  # ty
     for _ in range(12):
         u = (low + high) / 2
         x, y = spot_at(flat, row, u)
-        if _lies_on(x, y, s, chord, strand, first, follow, grid, near) == before:
+        if (
+            _lies_on(x=x, y=y, s=s, chord=chord, strand=strand, first=first, follow=follow, grid=grid, near=near)
+            == before
+        ):
             low = u
         else:
             high = u
@@ -219,12 +222,30 @@ def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, ne
         a, b = start[s], start[s + 1]
         i = a
         while i < b:
-            if not _lies_on(flat[i, 0, 0], flat[i, 0, 1], s, chord, strand, first, follow, grid, near):
+            if not _lies_on(
+                x=flat[i, 0, 0],
+                y=flat[i, 0, 1],
+                s=s,
+                chord=chord,
+                strand=strand,
+                first=first,
+                follow=follow,
+                grid=grid,
+                near=near,
+            ):
                 i += 1
                 continue
             j = i
             while j + 1 < b and _lies_on(
-                flat[j + 1, 0, 0], flat[j + 1, 0, 1], s, chord, strand, first, follow, grid, near
+                x=flat[j + 1, 0, 0],
+                y=flat[j + 1, 0, 1],
+                s=s,
+                chord=chord,
+                strand=strand,
+                first=first,
+                follow=follow,
+                grid=grid,
+                near=near,
             ):
                 j += 1
             # it may come onto the other before row i, and leave it after row j
@@ -233,14 +254,48 @@ def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, ne
             if short and comes:
                 u = max(1 - 10 * near / max(way[i] - way[i - 1], 1e-300), 0.0)
                 x, y = spot_at(flat, i - 1, u)
-                short = not _lies_on(x, y, s, chord, strand, first, follow, grid, near)
+                short = not _lies_on(
+                    x=x, y=y, s=s, chord=chord, strand=strand, first=first, follow=follow, grid=grid, near=near
+                )
             if short and leaves:
                 u = min(10 * near / max(way[i + 1] - way[i], 1e-300), 1.0)
                 x, y = spot_at(flat, i, u)
-                short = not _lies_on(x, y, s, chord, strand, first, follow, grid, near)
+                short = not _lies_on(
+                    x=x, y=y, s=s, chord=chord, strand=strand, first=first, follow=follow, grid=grid, near=near
+                )
             if not short:
-                u = _turn(flat, i - 1, False, s, chord, strand, first, follow, grid, near) if comes else 1.0
-                v = _turn(flat, j, True, s, chord, strand, first, follow, grid, near) if leaves else 0.0
+                u = (
+                    _turn(
+                        flat=flat,
+                        row=i - 1,
+                        before=False,
+                        s=s,
+                        chord=chord,
+                        strand=strand,
+                        first=first,
+                        follow=follow,
+                        grid=grid,
+                        near=near,
+                    )
+                    if comes
+                    else 1.0
+                )
+                v = (
+                    _turn(
+                        flat=flat,
+                        row=j,
+                        before=True,
+                        s=s,
+                        chord=chord,
+                        strand=strand,
+                        first=first,
+                        follow=follow,
+                        grid=grid,
+                        near=near,
+                    )
+                    if leaves
+                    else 0.0
+                )
                 came_t, came_way = t[i], way[i]
                 if comes:
                     came_t, came_way = t[i - 1] + u * (t[i] - t[i - 1]), way[i - 1] + u * (way[i] - way[i - 1])

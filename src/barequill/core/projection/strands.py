@@ -133,24 +133,26 @@ def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
     table = table_of(part)
     w = table.wires
     g, cls, contour, away, free, break_edge, break_t = edges_in_view(
-        w.start,
-        w.t,
-        w.points,
-        table.normals,
-        table.convex,
-        table.joint,
-        table.sheet,
-        table.curved_face,
-        view.toward,
-        view.right,
-        view.up,
-        smooth,
-        POINT * part.size,
+        start=w.start,
+        t=w.t,
+        points=w.points,
+        normals=table.normals,
+        convex=table.convex,
+        joint=table.joint,
+        sheet=table.sheet,
+        curved=table.curved_face,
+        toward=view.toward,
+        right=view.right,
+        up=view.up,
+        smooth=smooth,
+        tiny=POINT * part.size,
     )
     hem_edge, hem_t = _hems(part, table, view, cls, free)
     edges = np.nonzero(cls >= 0)[0]
     outlines = outlines_of(part, table, view, g)
-    start, t, points, cubic, away, free = taken(w.start, w.t, w.points, w.cubic, away, free, edges)
+    start, t, points, cubic, away, free = taken(
+        start=w.start, t=w.t, points=w.points, cubic=w.cubic, away=away, free=free, wanted=edges
+    )
     cls, contour, lift, bent = cls[edges], contour[edges], table.lift[edges], table.bent[edges]
     own = np.full(w.count, -1)
     own[edges] = np.arange(len(edges))
@@ -187,7 +189,14 @@ def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
         rows, whole, laid, breaks = _cut_open(part, table, view, cut, edges, outlines, *rows, breaks)
         (start, t, points, cubic, away, free), (cls, contour, lift, bent) = rows
     flat, way, level, fold_strand, fold_t = laid_flat(
-        start, t, points, cubic, bent, view.right, view.up, LEVEL * part.size
+        start=start,
+        t=t,
+        points=points,
+        cubic=cubic,
+        bent=bent,
+        right=view.right,
+        up=view.up,
+        flatness=LEVEL * part.size,
     )
     every = np.arange(len(bent))
     musts = (
@@ -196,24 +205,24 @@ def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
         np.repeat([END, FOLD, BREAK], [2 * len(every), len(fold_t), len(breaks[0])]),
     )
     return Strands(
-        part,
-        table,
-        Wires(start, t, points, cubic),
-        flat,
-        way,
-        away,
-        free,
-        cls,
-        lift,
-        contour,
-        bent,
-        level,
-        whole,
-        edges,
-        outlines,
-        laid,
-        (fold_strand, fold_t),
-        musts,
+        part=part,
+        table=table,
+        wires=Wires(start, t, points, cubic),
+        flat=flat,
+        way=way,
+        away=away,
+        free=free,
+        cls=cls,
+        lift=lift,
+        contour=contour,
+        bent=bent,
+        level=level,
+        whole=whole,
+        edge=edges,
+        outlines=outlines,
+        laid=laid,
+        folds=(fold_strand, fold_t),
+        musts=musts,
     )
 
 
@@ -254,13 +263,26 @@ def _cut_open(
     own = np.concatenate([np.full(n, -1), laid.wall])
     hair = HAIR * part.size
     wire, low, high, broken, at = clipped(
-        start, t, points, cubic, own, safe, cut.normals, cut.offsets, cut.first, cut.group, hair, POINT * part.size
+        start=start,
+        t=t,
+        points=points,
+        cubic=cubic,
+        own=own,
+        safe=safe,
+        normals=cut.normals,
+        offsets=cut.offsets,
+        first=cut.first,
+        group=cut.group,
+        hair=hair,
+        short=POINT * part.size,
     )
     keep = wire >= n if cut.bare else np.ones(len(wire), bool)
     if w.count:
         keep &= (wire < n) | state.drawn[np.maximum(wire - n, 0)]
     wire, low, high = wire[keep], low[keep], high[keep]
-    by_row = stretches(start, t, points, cubic, away, free, wire, low, high)
+    by_row = stretches(
+        start=start, t=t, points=points, cubic=cubic, away=away, free=free, wire=wire, low=low, high=high
+    )
     # breaks go to the stretch that they lie in
     broken, at = np.concatenate([breaks[0], broken]), np.concatenate([breaks[1], at])
     new: list[Ints] = [np.zeros(0, np.int64)]

@@ -10,7 +10,7 @@ import numpy as np
 from ..cutting import beyond
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
-from ..geometry.evaluation import NET, packed_surface
+from ..geometry.evaluation import packed_surface
 from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
@@ -41,20 +41,34 @@ def warm() -> None:
     cut_faces(bar, quarter)
     shell = packed(bar.faces[2].surface, 1.0)
     x, y, z = np.eye(3)
-    edge_figures(True, 0.0, 1.0, z, x, y, 2, shell, shell, 1.0)
+    edge_figures(bent=True, t0=0.0, t1=1.0, origin=z, x=x, y=y, rows=2, one=shell, two=shell, sense=1.0)
     normals_on(shell, bar.mesh.nodes, np.empty_like(bar.mesh.nodes))
     area_of(bar.mesh.nodes, bar.mesh.triangles)
     against_winding(bar.mesh.nodes, bar.mesh.normals, bar.mesh.triangles)
     strays_of(bar.mesh.nodes, bar.mesh.normals, bar.mesh.triangles, bar.mesh.face_of, 4)
     stands_over(bar.mesh.nodes, bar.mesh.triangles, bar.mesh.nodes[0], 0, 1.0)
     toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
-    t, p, d, normals, convex = torus_arc(np.zeros(3), np.eye(3), 3.0, 1.0, 1.0, toward, 1.0, 0.0, 1.0, 1e-3, 1e-3)
+    t, p, d, normals, convex = torus_arc(
+        origin=np.zeros(3),
+        axes=np.eye(3),
+        big=3.0,
+        small=1.0,
+        sense=1.0,
+        toward=toward,
+        branch=1.0,
+        low=0.0,
+        high=1.0,
+        fit=1e-3,
+        chord=1e-3,
+    )
     wire_of(t, p, d, normals, convex, 1e-3)
     fitted_spline(t, p, d, normals, convex, 1e-3)
     branch_arcs(ASLANT, 1.0, toward, round_torus(z, np.eye(3), 3.0, p), np.zeros((0, 2)), t)
     arcs_between(t, t)
     spline_slopes(t, p)
-    conic_arc(z, x, y, 0.0, 1.0, z, z, 3.0, 1.0, 1.0, toward, 1e-3)
+    conic_arc(
+        origin=z, x=x, y=y, t0=0.0, t1=1.0, centre=z, axis=z, big=3.0, small=1.0, sense=1.0, toward=toward, chord=1e-3
+    )
     knots = np.array([0.0, 0.0, 1.0, 1.0])
     net = np.ones((2, 2, 4))
     net[..., 0], net[..., 1], net[..., 2] = [[0, 0], [1, 1]], [[0, 1], [0, 1]], [[0, 1], [1, 0]]
@@ -66,23 +80,28 @@ def warm() -> None:
     flat = Surface("nurbs", z, np.eye(3), degrees=(1, 1), knots=(knots, knots), poles=net[..., :3])
     recognise_surface(flat, side, 1e-6)
     corners = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
-    refined(*packed_surface(flat), flat.points(corners), corners, np.array([[0, 1, 2]]), 1.0)
-    overlooked(z[None], np.ones(1), np.ones(1), bar.mesh.triangles, bar.mesh.nodes, bar.mesh.normals, toward, 1.0)
-    parameters_on((NET, 0), (1, 1), knots, knots, net, np.zeros((4, 3)), side[0], z, 1e-3)
+    refined(packed_surface(flat), flat.points(corners), corners, np.array([[0, 1, 2]]), 1.0)
+    overlooked(
+        middle=z[None],
+        span=np.ones(1),
+        facing=np.ones(1),
+        triangles=bar.mesh.triangles,
+        nodes=bar.mesh.nodes,
+        normals=bar.mesh.normals,
+        toward=toward,
+        near=1.0,
+    )
+    packed_flat = packed_surface(flat)
+    parameters_on(packed_flat, side[0], z, 1e-3)
     followed(
-        (NET, 0),
-        (1, 1),
-        knots,
-        knots,
-        net,
-        np.zeros((4, 3)),
-        side,
-        1 - side,
-        side[:, :1] * np.ones(3),
-        1.0,
-        turning_from(toward),
-        1e-3,
-        10,
+        surface=packed_flat,
+        uva=side,
+        uvb=1 - side,
+        ends=side[:, :1] * np.ones(3),
+        sense=1.0,
+        aim=turning_from(toward),
+        fit=1e-3,
+        most=10,
     )
 
 
@@ -98,7 +117,20 @@ def _bar() -> Part:
         circle = Curve3("conic", 0.0, 2 * np.pi, origin=z * k, x=np.array([5.0, 0, 0]), y=np.array([0, 5.0, 0]))
         normals = np.stack([np.tile(planes[k].axes[2], (count + 1, 1)), around])
         flags = np.ones(count + 1, bool)
-        edges.append(Edge(f"E{k}", 0, circle, "sharp", (k, 2), (k, k), angle, circle.points(angle), normals, flags))
+        edges.append(
+            Edge(
+                ref=f"E{k}",
+                body=0,
+                curve=circle,
+                joint="sharp",
+                faces=(k, 2),
+                ends=(k, k),
+                t=angle,
+                points=circle.points(angle),
+                normals=normals,
+                convex=flags,
+            )
+        )
     low, high = 5 * around, 5 * around + z
     level = np.linspace(-1.4, 1.4, 9)
     grid = np.stack(np.meshgrid(angle, level, indexing="ij"), axis=-1).reshape(-1, 2)
@@ -125,7 +157,15 @@ def _bar() -> Part:
         first, done = first + len(own), done + len(tri)
     every = np.concatenate(nodes)
     uv = np.zeros((len(every), 2))
-    mesh = Mesh(every, uv, np.concatenate(normal), np.concatenate(triangles), np.concatenate(owner), 0.1, np.zeros(4))
+    mesh = Mesh(
+        nodes=every,
+        uv=uv,
+        normals=np.concatenate(normal),
+        triangles=np.concatenate(triangles),
+        face_of=np.concatenate(owner),
+        deflection=0.1,
+        strays=np.zeros(4),
+    )
     box = np.array([-5.0, -5, 0]), np.array([5.0, 5, 45])
     body = Body("bar", True, 1.0, 1.0, (0.0, 0.0, 10.0))
     return Part("", "bar", "", "millimetre", (body,), tuple(faces), tuple(edges), z[None] * 0, ("V0",), mesh, *box)

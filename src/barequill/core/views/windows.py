@@ -151,6 +151,16 @@ def chart_of(
     corners = () if window is None else tuple(map(tuple, window.tolist()))
     if isinstance(view, DetailView):
         x, y = middle_of(view.outline, frame, part)
-        return Chart(view.place, scale, view.turn, (float(x), float(y)), (), corners, part.size)
+        return Chart(
+            place=view.place,
+            scale=scale,
+            turn=view.turn,
+            about=(float(x), float(y)),
+            gaps=(),
+            window=corners,
+            reach=part.size,
+        )
     gaps = gaps_of([standing(b, frame, part) for b in breaks_of(drawing, view)], form)
-    return Chart(view.place, scale, view.turn, (0.0, 0.0), gaps, corners, part.size)
+    return Chart(
+        place=view.place, scale=scale, turn=view.turn, about=(0.0, 0.0), gaps=gaps, window=corners, reach=part.size
+    )

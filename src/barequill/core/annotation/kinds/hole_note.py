@@ -161,4 +161,4 @@ def _put(stage: Stage, note: HoleNote, hole: Hole, lines: list[Lettering]) -> So
             foot_y -= (APART * style.lettering + (style.text_gap if k == 1 else 0.0)) + (text.height - style.lettering)
         runs.append(Run(text, np.array([left + text.width / 2, foot_y]), 0.0))
     words = " ".join(t.plain for t in lines)
-    return SolvedNote(words, (note.ref,), style, tip, elbow, end, tuple(runs))
+    return SolvedNote(words=words, stands_on=(note.ref,), style=style, tip=tip, elbow=elbow, end=end, runs=tuple(runs))

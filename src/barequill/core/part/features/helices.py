@@ -219,4 +219,15 @@ def _thread(part: Part, group: list[_Coil]) -> Helix | None:
     if not faces or not weight:
         return None
     # a right handed thread rises as it turns with the fingers of the right hand
-    return Helix(tuple(faces), origin, axis, low, high, 2 * most, 2 * least, abs(lead.pitch), lean < 0, lead.pitch < 0)
+    return Helix(
+        faces=tuple(faces),
+        origin=origin,
+        axis=axis,
+        low=low,
+        high=high,
+        major=2 * most,
+        minor=2 * least,
+        pitch=abs(lead.pitch),
+        internal=lean < 0,
+        left=lead.pitch < 0,
+    )

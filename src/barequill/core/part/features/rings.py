@@ -228,7 +228,17 @@ def _rings(part: Part, rows: list[int], origin: Array, axis: Array, near: float)
     for g in found:
         own = tuple(x[1] for x in g)
         highest = max(g, key=lambda x: x[3])
-        rings.append(Ring(own, g[0][0], g[0][2], highest[3], g[0][4], highest[5], turn(part, own, axis)))
+        rings.append(
+            Ring(
+                rows=own,
+                kind=g[0][0],
+                low=g[0][2],
+                high=highest[3],
+                at_low=g[0][4],
+                at_high=highest[5],
+                turn=turn(part, own, axis),
+            )
+        )
     return rings
 
 
