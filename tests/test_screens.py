@@ -7,6 +7,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from barequill.demo import building, shapes
+
 from .browsing import Paper
 from .conftest import demo_file
 
@@ -326,6 +328,32 @@ def test_the_route_card_tells_how_far_each_step_is_and_says_why_not(cover_page: 
     expect(cover_page.locator(".notice")).to_contain_text("Nothing to mark")
     cover_page.keyboard.press("8")
     expect(card).to_contain_text("is empty")
+
+
+def test_another_revision_of_the_part_is_taken_out_of_a_file_and_taken_back(cover_page: Page, tmp_path) -> None:
+    """A gear cover with one more hole through its rim, in place of the one that the drawing shows."""
+    paper = Paper(cover_page)
+    more = shapes.cut(building.gear_cover(), shapes.cylinder((0, -50, 50), (0, 1, 0), 2.5, 100))
+    building.write_step(tmp_path / "cover-b.step", "WL-204", "Round gear cover", [("Round gear cover", more)])
+    before = paper.state()["document"]
+    cover_page.keyboard.press("1")
+    cover_page.get_by_role("button", name="Take another revision of the part").click()
+    slip = cover_page.get_by_role("dialog", name="Take another revision of the part")
+    expect(slip.get_by_role("button", name="Take it")).to_be_disabled()
+    cover_page.get_by_test_id("revision-file").set_input_files(tmp_path / "cover-b.step")
+    expect(slip).to_contain_text(re.compile(r"Of \d+ edges and faces .* are there"), timeout=60000)
+    slip.get_by_role("button", name="Take it").click()
+    expect(cover_page.locator(".notice")).to_contain_text("The revision is taken")
+    expect(slip).to_have_count(0)
+    after = paper.state()["document"]
+    assert after["parts"][0]["key"] != before["parts"][0]["key"]
+    assert len(after["sheets"][0]["annotations"]) == len(before["sheets"][0]["annotations"])
+    # the part that can be gone back to is not removed
+    gone = "key => fetch(`/api/parts/${key}`, {method: 'DELETE'}).then(r => r.text())"
+    assert "The part is in use" in cover_page.evaluate(gone, before["parts"][0]["key"])
+    cover_page.get_by_role("button", name="Undo").click()
+    expect(cover_page.locator(".busy")).to_have_count(0)
+    assert paper.state()["document"]["parts"] == before["parts"]
 
 
 def test_the_keys_are_shown_and_the_finder_says_when_nothing_answers(cover_page: Page) -> None:

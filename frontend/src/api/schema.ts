@@ -413,7 +413,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * AddViews
@@ -1958,7 +1958,7 @@ export interface components {
              */
             act: "operation";
             /** Operation */
-            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
+            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
         };
         /**
          * DrawLine
@@ -2508,7 +2508,7 @@ export interface components {
             /** Label */
             label: string;
             /** Operations */
-            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
+            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
         };
         /**
          * HatchChoice
@@ -3822,7 +3822,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -5438,6 +5438,56 @@ export interface components {
             what: string;
             /** Stopped */
             stopped: boolean;
+        };
+        /**
+         * TakeRevision
+         * @description Show the part ``by`` where the drawing shows ``part``, as another revision of it: what has hung on an entity hangs on
+         *     the one that it has become; what is gone is loose, and says so.
+         */
+        barequill__core__acts__take_revision__TakeRevision: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "take_revision";
+            /** Part */
+            part: string;
+            /** By */
+            by: string;
+        };
+        /**
+         * TakeRevision
+         * @description Show another revision of a part in all views: what its entities are called there (``refs``), and by how much (mm
+         *     right, up and toward the viewer) the place from which each view counts has moved in it (``steps``, by view).
+         */
+        barequill__core__drawing__operations__revisions__TakeRevision: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_revision";
+            /** Part */
+            part: string;
+            /** By */
+            by: string;
+            /**
+             * Refs
+             * @default {}
+             */
+            refs?: {
+                [key: string]: string;
+            };
+            /**
+             * Steps
+             * @default {}
+             */
+            steps?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
         };
     };
     responses: never;

@@ -9,6 +9,7 @@
   import KeysHelp from './KeysHelp.svelte';
   import { kinds } from './kinds';
   import { offersFor } from './offers';
+  import RevisionSlip from './RevisionSlip.svelte';
   import RouteCard from './RouteCard.svelte';
   import { selected } from './selection.svelte';
   import SentenceLine from './SentenceLine.svelte';
@@ -203,6 +204,7 @@
   <SentenceLine />
 </div>
 {#if finding}<Finder onclose={() => (finding = false)} />{/if}
+{#if work.revising}<RevisionSlip />{/if}
 {#if keysShown}<KeysHelp onclose={() => (keysShown = false)} />{/if}
 
 <style>

@@ -98,6 +98,12 @@ export const acts: RouteAct[] = [
     reason: () => (work.partKey ? '' : 'There is no part yet.'),
   },
   {
+    step: 1,
+    name: 'Take another revision of the part',
+    run: () => (work.revising = true),
+    reason: () => (work.partKey ? '' : 'There is no part yet.'),
+  },
+  {
     step: 2,
     name: 'First or third angle',
     run: () => changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }),

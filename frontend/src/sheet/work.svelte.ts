@@ -33,6 +33,8 @@ class Work {
   step = $state(0);
   busy = $state('');
   field = $state<string | null>(null);
+  /** Another revision of the part is being chosen. */
+  revising = $state(false);
   /** A sheet that is to be issued and waits for its views. */
   issuing = $state.raw<{ kind: string; share: number; what: string; owner: object } | null>(null);
   hits: Hits | null = null;

@@ -17,7 +17,7 @@ from uuid import uuid4
 from alembic import command
 from alembic.config import Config
 from alembic.util import CommandError
-from sqlalchemy import create_engine, delete, event, select
+from sqlalchemy import String, cast, create_engine, delete, event, select
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -215,6 +215,12 @@ class Store:
                 if any(p["key"] == key for p in drawing.document["parts"]):
                     title = drawing.document["fields"].get("number") or f"drawing {drawing.id}"
                     raise UserError("The part is in use", f"{title} shows it. Remove that drawing first.")
+            held = select(StepRow.drawing_id).where(cast(StepRow.document, String).contains(f'"{key}"')).limit(1)
+            if (drawing_id := session.scalar(held)) is not None:
+                raise UserError(
+                    "The part is in use",
+                    f"Drawing {drawing_id} showed it, and can go back to that. Remove that drawing first.",
+                )
             session.delete(row)
         for path in (self.home / "parts").glob(f"{key}.*"):
             path.unlink(missing_ok=True)

@@ -112,7 +112,8 @@ def _really_moved(one: _Side, two: _Side, a: int, b: int) -> bool:
     if f.surface.kind != "plane":
         return True
     outward = f.sense * f.surface.hand * f.surface.axes[2]
-    if float((one.middle(a) - two.middle(b)) @ outward) < -NEAR and abs(one.reach(a) - two.reach(b)) < NEAR:
+    further = float((one.middle(a) - two.middle(b)) @ outward) < -NEAR
+    if further and (abs(one.reach(a) - two.reach(b)) < NEAR or one.shape(a) == two.shape(b)):
         return True
     # loops within the face of the same shape went along with it
     return bool(one.holes(a)) and one.holes(a) == two.holes(b) and f.ref != g.ref
@@ -148,6 +149,15 @@ class _Side:
         """Diagonal of the box about a face's edges."""
         own = list(self.part.faces[face].boundary)
         return float(np.linalg.norm(self.high[own].max(axis=0) - self.low[own].min(axis=0))) if own else 0.0
+
+    def shape(self, face: int) -> tuple[Hashable, ...]:
+        """The kinds of the edges about a face, and which way the straight ones run."""
+        found = []
+        for e in self.part.faces[face].boundary:
+            curve = self.part.edges[e].curve
+            run = way(self.part.edges[e].points[-1] - self.part.edges[e].points[0], LEVEL * 10).tolist()
+            found.append((curve.kind, curve.full_turn, *(run if curve.kind == "line" else ())))
+        return tuple(sorted(found))
 
     def holes(self, face: int) -> tuple[Hashable, ...]:
         """Whole circles on a face: radius and place from the middle of the face."""

@@ -13,6 +13,7 @@ from .annotations import Annotate, ChangeAnnotation, Remove
 from .base import AnyOperation, need_annotation, need_sheet, need_view
 from .cuts import SetHatch, SetLetters
 from .looks import SetStyles
+from .revisions import TakeRevision
 from .sheets import SetField, SetPart, SetSheet, SheetChanges
 from .threads import SetThreads
 from .views import AddViews, MoveView, SetView
@@ -45,6 +46,7 @@ Operation = Annotated[
     | SetLetters
     | SetStyles
     | SetThreads
+    | TakeRevision
     | Annotate
     | ChangeAnnotation
     | Remove

@@ -1,0 +1,92 @@
+"""A part of the drawing exchanged for another revision of it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ...bounds import Figure, Key, Ref
+from ...errors import BadOperation
+from ..document import Drawing
+from .base import AnyOperation
+
+Step = tuple[Figure, Figure, Figure]
+MOST = 50_000
+
+
+class TakeRevision(AnyOperation):
+    """Show another revision of a part in all views: what its entities are called there (``refs``), and by how much (mm
+    right, up and toward the viewer) the place from which each view counts has moved in it (``steps``, by view)."""
+
+    op: Literal["take_revision"] = "take_revision"
+    part: Key
+    by: Key
+    refs: Annotated[dict[Ref, Ref], Field(max_length=MOST)] = {}
+    steps: Annotated[dict[Ref, Step], Field(max_length=MOST)] = {}
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        if drawing.part(self.part) is None:
+            raise BadOperation("The part is gone", "The drawing does not show it any more.")
+        document = drawing.model_dump(mode="json")
+        keys = {self.part: self.by}
+        for use in document["parts"]:
+            use["key"] = keys.get(use["key"], use["key"])
+        # a part that the drawing shows already is taken up once
+        document["parts"] = list({use["key"]: use for use in document["parts"]}.values())
+        for thread in document["threads"]:
+            if thread["part"] == self.part:
+                thread.update(part=self.by, ref=self.refs.get(thread["ref"], thread["ref"]))
+        for sheet in document["sheets"]:
+            own = {v["id"] for v in sheet["views"] if v["part"] == self.part}
+            hung = _hanging(sheet["annotations"], own)
+            sheet["annotations"] = [self._renamed(a) if a["id"] in hung else a for a in sheet["annotations"]]
+            sheet["views"] = [self._taken(v) if v["id"] in own else v for v in sheet["views"]]
+        return Drawing.model_validate(document)
+
+    def _taken(self, view: dict[str, Any]) -> dict[str, Any]:
+        """A view of the revision: what is told in mm of it, or of its parent, stays where it is in the part."""
+        view = self._renamed(view) | {"part": self.by}
+        x, y, z = self.steps.get(view["id"], (0.0, 0.0, 0.0))
+        of_parent = self.steps.get(view.get("parent") or "", (0.0, 0.0, 0.0))
+        for corner in (view.get("line") or {}).get("corners", []):
+            corner["place"] = _moved(corner["place"], of_parent)
+        for cut in view.get("local_cuts", []):
+            cut["outline"] = [_moved(p, (x, y, z)) for p in cut["outline"]]
+            cut["depth"] += z
+        for held, step in ((view, of_parent), (view.get("crop") or {}, (x, y, z))):
+            if held.get("outline"):
+                held["outline"]["centre"] = _moved(held["outline"]["centre"], step)
+        if view.get("cut_at") is not None:
+            view["cut_at"] += z
+        for stretch in view.get("breaks", []):
+            along = x if stretch["along"] == "x" else y
+            stretch["start"], stretch["end"] = stretch["start"] + along, stretch["end"] + along
+        return view
+
+    def _renamed(self, value: Any) -> Any:
+        """With all references in it as they are called in the revision."""
+        if isinstance(value, str):
+            return self.refs.get(value, value)
+        if isinstance(value, list):
+            return [self._renamed(v) for v in value]
+        if isinstance(value, dict):
+            return {k: self._renamed(v) for k, v in value.items()}
+        return value
+
+    def words(self) -> str:
+        return "Take another revision of the part"
+
+
+def _moved(place: list[float], step: tuple[float, float, float]) -> list[float]:
+    return [place[0] + step[0], place[1] + step[1]]
+
+
+def _hanging(annotations: list[dict[str, Any]], views: set[str]) -> set[str]:
+    """What hangs on some views, or on something that does."""
+    found, grown = set(views), True
+    while grown:
+        more = {a["id"] for a in annotations if a.get("on") in found and a["id"] not in found}
+        found |= more
+        grown = bool(more)
+    return found
