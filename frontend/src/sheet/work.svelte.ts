@@ -114,9 +114,16 @@ class Work {
     const fresh = new Map(ink.elements.map((e) => [e.id, e]));
     const views = new Map(had.views.map((v) => [v.key, v]));
     let whole = true;
+    // what stood at the place of its view goes along with it
+    const along = (e: Element | undefined) => {
+      const [old, now] = e ? [byId.get(e.group), fresh.get(e.group)] : [];
+      return e && old && now && e.id !== e.group && e.x === old.x && e.y === old.y
+        ? { ...e, x: now.x, y: now.y }
+        : e;
+    };
     ink.elements = ink.order.flatMap((id) => {
       const sent = fresh.get(id);
-      const found = sent ? (sent.marks ? sent : movedTo(sent, byKey.get(sent.key))) : byId.get(id);
+      const found = sent ? (sent.marks ? sent : movedTo(sent, byKey.get(sent.key))) : along(byId.get(id));
       if (!found) whole = false;
       return found ?? [];
     });

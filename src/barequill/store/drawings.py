@@ -17,6 +17,7 @@ from uuid import uuid4
 from alembic import command
 from alembic.config import Config
 from alembic.util import CommandError
+from pydantic_core import from_json, to_json
 from sqlalchemy import String, cast, create_engine, delete, event, select
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
@@ -55,7 +56,12 @@ class Store:
             for trial in home.glob(".????????????????????????????????"):
                 trial.unlink(missing_ok=True)
         self.file = home / "barequill.sqlite"
-        self._engine = create_engine(f"sqlite:///{self.file}", connect_args={"timeout": 30})
+        self._engine = create_engine(
+            f"sqlite:///{self.file}",
+            connect_args={"timeout": 30},
+            json_serializer=lambda value: to_json(value).decode(),
+            json_deserializer=from_json,
+        )
         event.listen(self._engine, "connect", _pragmas)
         self._sessions = sessionmaker(self._engine, expire_on_commit=False)
         # a revision of a drawing never changes, and no number is given out twice

@@ -277,7 +277,8 @@ class ProjectionRequest(Model):
 class SheetInk(Model):
     """A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent;
     ``order`` are the ids of all elements, the lowest first; ``elements`` are those that are not where they were, or not
-    as they were, when the sheet was sent before."""
+    as they were, when the sheet was sent before; but for what stood at the place of its view (``group``) and went along
+    with it."""
 
     token: str
     order: list[str]

@@ -117,7 +117,7 @@ class Screens:
             self._sent.move_to_end(token)
             while len(self._sent) > TOKENS:
                 self._sent.popitem(last=False)
-        fresh = [e for e in ink.elements if (old := have.elements.get(e.id)) is not e and not e.like(old)]
+        fresh = _untold(ink, have)
         return s.SheetInk.model_construct(
             token=token,
             width=ink.width,
@@ -209,6 +209,34 @@ def _size(made: object) -> int:
     if isinstance(made, s.Pointed):
         return len(made.lines) + len(made.snaps)
     return 1 + len(made.marks or ()) if isinstance(made, ScreenElement) else 1
+
+
+def _untold(ink: Ink, have: Sent) -> list[Element]:
+    """The elements that the screen is told of: those that are not as they were, or not where they were. What stood at the
+    place of its view and went along with it is not among them: that the screen sees by itself."""
+
+    def place(e: Element) -> tuple[float, float]:
+        # as the screen has it
+        return round(e.at[0], 4), round(ink.height - e.at[1], 4)
+
+    moved = {
+        e.id: (old, e)
+        for e in ink.elements
+        if e.kind == "view" and (old := have.elements.get(e.id)) is not None and place(old) != place(e)
+    }
+    found = []
+    for e in ink.elements:
+        old, went = have.elements.get(e.id), moved.get(e.group)
+        if old is None or e.key != old.key or e.group != old.group:
+            found.append(e)
+        elif went is None or e.id == e.group:
+            if e.at != old.at and place(e) != place(old):
+                found.append(e)
+        elif old.at != went[0].at or e.at != went[1].at:
+            goes = place(old) == place(went[0])
+            if place(e) != place(went[1] if goes else old):
+                found.append(e)
+    return found
 
 
 def _pointed(picture: Picture, drawing: Drawing) -> s.Pointed:
