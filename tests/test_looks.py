@@ -7,6 +7,7 @@ import math
 
 import numpy as np
 import pytest
+import shapely
 
 from barequill.core.acts.centre_lines import DrawLine, PitchCircles
 from barequill.core.acts.move_end import MoveEnd
@@ -14,15 +15,16 @@ from barequill.core.acts.new_drawing import NewDrawing, new_drawing
 from barequill.core.acts.place_view import PlaceView
 from barequill.core.acts.revolve_between import RevolveBetween
 from barequill.core.annotation.kinds import solve
-from barequill.core.drawing import CentreMark
-from barequill.core.drawing.operations import Annotate, SetView, apply
+from barequill.core.drawing import CentreMark, Dimension, Drawing
+from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView, apply
 from barequill.core.errors import BadOperation, UserError
-from barequill.core.ink import Stroke
+from barequill.core.ink import Stroke, Text
 from barequill.core.part.shape import shape_bytes
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import foreshortenings
 
 from .conftest import demo_file, part_of
+from .plates import Plate
 from .sheets import Bench, done, id_of
 
 DIMETRIC = [7.180755781458282, 41.40962210927086]
@@ -223,3 +225,44 @@ def test_a_section_between_break_lines_stands_in_the_middle_of_its_gap():
     assert ends[1, 0] - ends[0, 0] == pytest.approx(box.width + 8.0, abs=1e-3)
     with pytest.raises(UserError, match="nothing to cut"):
         done(bench.studio, bench.drawing, RevolveBetween(view=view, to=(float(x) + 900.0, float(y))))
+
+
+def test_centre_lines_give_way_to_lettering_and_are_whole_again_when_it_goes() -> None:
+    """A size of the plate's length whose figure stands on the centre line of its hole, and then beside it."""
+    p = Plate(3)
+    hole, top = p.circle(*p.at), id_of(p.drawing, "top")
+    drawing = apply(
+        p.drawing,
+        Annotate(
+            sheet=p.sheet.id,
+            annotations=[
+                CentreMark(id="c1", on=top, ref=hole),
+                Dimension.model_validate(
+                    {
+                        "id": "d1",
+                        "on": top,
+                        "measure": "length",
+                        "anchors": [{"ref": p.edge(p.long / 2, p.wide, 0), "at": "line"}],
+                        "place": {"frame": "model", "offset": -(p.wide - p.at[1]) - 1.5, "along": p.at[0] - p.long / 2},
+                    }
+                ),
+            ],
+        ),
+    )
+
+    def drawn(drawing: Drawing) -> tuple[float, float]:
+        """How long the centre mark's lines are, and how much of them lies under the figure."""
+        elements = {e.id: e for e in p.ink(drawing).elements}
+        (text,) = [m for m in elements["d1"].on_sheet() if isinstance(m, Text)]
+        lines = shapely.union_all(
+            [shapely.LineString(m.curve.points(0.01)) for m in elements["c1"].on_sheet() if isinstance(m, Stroke)]
+        )
+        return lines.length, lines.intersection(shapely.Polygon(text.corners())).length
+
+    less, under = drawn(drawing)
+    assert under == 0
+    away = apply(drawing, ChangeAnnotation(id="d1", changes={"place": {"offset": 12.0, "along": 0.0}}))
+    whole, _ = drawn(away)
+    # of the level line less than 0.8 mm would be left at either end, so none is; the upright one is interrupted by the
+    # height of the figure, its box from 0.15 below its foot to its top, and 0.7 beyond
+    assert whole - less == pytest.approx(whole / 2 + 1.15 * 3.5 + 2 * 0.7, abs=0.02)

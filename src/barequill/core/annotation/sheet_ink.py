@@ -23,6 +23,7 @@ from ..views.conventions import NONE, Conventions
 from ..views.drawing_views import draw_view
 from ..views.picture import Picture, Studio
 from .cut_ink import draw_hatch, keeping_clear
+from .giving_way import give_way
 from .inkwell import Inkwell, key_of
 from .kinds import solve
 from .rows import members_of
@@ -256,6 +257,7 @@ def draw_sheet(
         caption = caption_element(picture, sheet, ink.lines, title, written)
         if caption is not None:
             ink.elements.append(caption)
+    give_way(ink, well)
     # hatch lies under all else, and gives way to what is to be read
     hatched = [
         hatch_element(drawing, sheet, picture, ink, well, instead=instead[view])

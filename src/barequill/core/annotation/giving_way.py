@@ -1,0 +1,79 @@
+"""Thin lines that are interrupted where something is to be read: centre marks and lines give way to the lettering of sizes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ..geometry.within import Strings
+from ..ink import Element, Ink
+from ..ink.marks import Mark, Stroke, Text
+from .inkwell import Inkwell, key_of
+
+Array = NDArray[np.float64]
+THIN = ("centre_mark", "centre_line", "pitch_circle", "drawn_line")
+"""Kinds of elements whose lines give way."""
+READ = ("dimension", "hole_note")
+"""Kinds to whose lettering they do."""
+APART = 0.7
+"""mm between lettering and the line that is interrupted for it."""
+LEAST = 0.8
+"""mm of a line that is worth to be drawn between two gaps."""
+NEAR = 0.005
+
+
+def give_way(ink: Ink, well: Inkwell) -> None:
+    """Interrupt the thin lines of each view in an ink where its lettering stands over them."""
+    lettered: dict[str, list[Array]] = {}
+    for e in ink.elements:
+        if e.kind in READ:
+            lettered.setdefault(e.group, []).extend(m.corners() + e.at for m in e.marks if isinstance(m, Text))
+    rows = [k for k, e in enumerate(ink.elements) if e.kind in THIN and e.group in lettered]
+    if not rows:
+        return
+    reach = np.array([_reach(ink.elements[k].marks) for k in rows])
+    at = np.array([ink.elements[k].at for k in rows])
+    reach += np.concatenate([at, at], axis=1)
+    groups = np.array([ink.elements[k].group for k in rows])
+    for group, boxes in lettered.items():
+        own = np.nonzero(groups == group)[0]
+        if not len(own) or not boxes:
+            continue
+        low, high = np.array([b.min(axis=0) for b in boxes]), np.array([b.max(axis=0) for b in boxes])
+        near = (reach[own, None, :2] < high + APART) & (reach[own, None, 2:] > low - APART)
+        over = np.asarray(near.all(axis=2), bool)
+        for k in np.nonzero(np.any(over, axis=1))[0].tolist():
+            row = rows[own[k]]
+            met = [b for b, o in zip(boxes, over[k].tolist(), strict=True) if o]
+            ink.elements[row] = _interrupted(ink.elements[row], met, well)
+
+
+@lru_cache(maxsize=20_000)
+def _reach(marks: tuple[Mark, ...]) -> tuple[float, float, float, float]:
+    """Box of strokes: x0, y0, x1, y1."""
+    points = [m.curve.points(0.05) for m in marks if isinstance(m, Stroke)]
+    if not points:
+        return (np.inf, np.inf, -np.inf, -np.inf)
+    every = np.concatenate(points)
+    return (*every.min(axis=0).tolist(), *every.max(axis=0).tolist())
+
+
+def _interrupted(element: Element, boxes: list[Array], well: Inkwell) -> Element:
+    outlines = [np.round(b - element.at, 3) for b in boxes]
+    key = key_of("interrupted", element.key, [o.tolist() for o in outlines])
+
+    def made() -> Element:
+        strokes = [m for m in element.marks if isinstance(m, Stroke)]
+        x0, y0, x1, y1 = _reach(element.marks)
+        masks = shapely.union_all([shapely.Polygon(o).buffer(APART, join_style="mitre") for o in outlines])
+        region = shapely.box(x0 - 1, y0 - 1, x1 + 1, y1 + 1).difference(masks)
+        pieces = Strings([s.curve for s in strokes], NEAR).within(region)
+        kept: list[Mark] = [m for m in element.marks if not isinstance(m, Stroke)]
+        kept += [replace(strokes[k], curve=c) for k, c in pieces if c is strokes[k].curve or c.length() >= LEAST]
+        return replace(element, key=key, marks=tuple(kept), at=(0.0, 0.0))
+
+    return well.get(key, made).placed(element.at)
