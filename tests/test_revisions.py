@@ -14,6 +14,7 @@ from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.take_revision import TakeRevision
 from barequill.core.annotation import draw_sheet
 from barequill.core.annotation.measuring import measure
+from barequill.core.annotation.remarks import remarks_on
 from barequill.core.drawing import Drawing, apply
 from barequill.core.errors import BadOperation
 from barequill.core.views.cutting_lines import run_of
@@ -125,6 +126,8 @@ def test_what_is_gone_is_loose_and_all_else_follows() -> None:
     ink = draw_sheet(after, after.front_sheet, shelf.studio, TODAY)
     sizes = [e for e in ink.elements if e.kind == "dimension"]
     assert [e.words.startswith("?") or "?" in e.words for e in sizes] == [False, True]
+    remarks = remarks_on(ink, shelf.studio.pictures(after, after.front_sheet))
+    assert [r.words for r in remarks if r.on == sizes[1].id] == ["A size is loose: what it hung on is gone"]
     words = TakeRevision(part=shelf.keys[0], by=shelf.keys[1]).preview(shelf.drawing, Tools(shelf.studio)).words
     assert "gone" in words
     with pytest.raises(BadOperation, match="shows it already"):

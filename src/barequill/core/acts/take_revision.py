@@ -50,7 +50,11 @@ class TakeRevision(AnyAct):
         changed = [r for r in kept if found[r].how not in ("unchanged", "same surface")]
         words = f"Of {len(used)} edges and faces that the drawing hangs on, {len(kept)} are there"
         words += f", {len(changed)} of them moved or resized" if changed else ""
-        return Preview(blank(drawing.front_sheet), (), words + (f"; {len(gone)} are gone" if gone else ""))
+        return Preview(
+            blank(drawing.front_sheet),
+            (),
+            words + (f"; {len(gone)} {'is' if len(gone) == 1 else 'are'} gone" if gone else ""),
+        )
 
     def _parts(self, drawing: Drawing, bench: Bench) -> tuple[Part, Part]:
         if drawing.part(self.part) is None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from itertools import takewhile
 
 import numpy as np
 
@@ -11,6 +12,7 @@ from ...drawing import Dimension
 from ...errors import Unmeasurable
 from ...ink import Sketch
 from ...ink.lettering import text_width
+from ...part.model import Part
 from ...values import value
 from ..angular import solve_angular
 from ..arcs import solve_arc, solve_pointed
@@ -77,13 +79,21 @@ def placer(dimension: Dimension, stage: Stage) -> Callable[[Dimension], Solved]:
         text = lettering(stage, dimension, found)
     except Unmeasurable as error:
         refs = tuple(a.ref for a in dimension.anchors)
-        foot = np.array([picture.box.x0, picture.box.y1 + 3])
+        # those that have lost what they hung on stand one above another
+        before = takewhile(lambda a: a.id != dimension.id, stage.sheet.annotations)
+        lost = [d for d in before if isinstance(d, Dimension) and d.on == dimension.on and _lost(picture.shot.part, d)]
+        foot = np.array([picture.box.x0, picture.box.y1 + 3 + 1.6 * stage.style.lettering * len(lost)])
         loose = Loose(f"? {error.title}", refs, foot, stage.style.lettering)
         return lambda _: loose
     if isinstance(found, Angular):
         # which angle it is tells its place
         return lambda d: _put(stage, d, measure(picture.shot, d), lettering(stage, d, measure(picture.shot, d)))
     return lambda d: _put(stage, d, found, text)
+
+
+def _lost(part: Part, dimension: Dimension) -> bool:
+    """True where the part no longer holds what a dimension hangs on."""
+    return any(part.find(a.ref) is None for a in dimension.anchors)
 
 
 def _put(stage: Stage, dimension: Dimension, found: Measure, text: Lettering) -> Solved:
