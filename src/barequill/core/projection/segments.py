@@ -175,8 +175,10 @@ def off_chord(chord, x, y):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
-    """True where a point of strand s lies within ``near`` of another strand."""
+def _lies_on(x, y, s, lines):  # type: ignore[no-untyped-def]
+    """True where a point of strand s lies near another strand; ``lines``: chords, their first strands and those that follow,
+    the grid that they lie in, and how near that is."""
+    chord, strand, first, follow, grid, near = lines
     x0, y0, size, _, rows, begin, held = grid
     cell = int((x - x0) / size) * rows + int((y - y0) / size)
     for h in range(begin[cell], begin[cell + 1]):
@@ -192,16 +194,13 @@ def _lies_on(x, y, s, chord, strand, first, follow, grid, near):  # type: ignore
 
 
 @compiled
-def _turn(flat, row, before, s, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
+def _turn(flat, row, before, s, lines):  # type: ignore[no-untyped-def]
     """The share of the way from a row to the next at which a strand, lying on another or not ``before``, ceases to."""
     low, high = 0.0, 1.0
     for _ in range(12):
         u = (low + high) / 2
         x, y = spot_at(flat, row, u)
-        if (
-            _lies_on(x=x, y=y, s=s, chord=chord, strand=strand, first=first, follow=follow, grid=grid, near=near)
-            == before
-        ):
+        if _lies_on(x, y, s, lines) == before:
             low = u
         else:
             high = u
@@ -214,6 +213,7 @@ def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, ne
 
     Where they do so for less than a few ``near`` they only cross or meet it.
     """
+    lines = chord, strand, first, follow, grid, near
     found_strand, found_t = np.empty(len(t), np.int64), np.empty(len(t))
     k = 0
     for s in range(len(start) - 1):
@@ -222,31 +222,11 @@ def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, ne
         a, b = start[s], start[s + 1]
         i = a
         while i < b:
-            if not _lies_on(
-                x=flat[i, 0, 0],
-                y=flat[i, 0, 1],
-                s=s,
-                chord=chord,
-                strand=strand,
-                first=first,
-                follow=follow,
-                grid=grid,
-                near=near,
-            ):
+            if not _lies_on(flat[i, 0, 0], flat[i, 0, 1], s, lines):
                 i += 1
                 continue
             j = i
-            while j + 1 < b and _lies_on(
-                x=flat[j + 1, 0, 0],
-                y=flat[j + 1, 0, 1],
-                s=s,
-                chord=chord,
-                strand=strand,
-                first=first,
-                follow=follow,
-                grid=grid,
-                near=near,
-            ):
+            while j + 1 < b and _lies_on(flat[j + 1, 0, 0], flat[j + 1, 0, 1], s, lines):
                 j += 1
             # it may come onto the other before row i, and leave it after row j
             comes, leaves = i > a, j + 1 < b
@@ -254,48 +234,14 @@ def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, ne
             if short and comes:
                 u = max(1 - 10 * near / max(way[i] - way[i - 1], 1e-300), 0.0)
                 x, y = spot_at(flat, i - 1, u)
-                short = not _lies_on(
-                    x=x, y=y, s=s, chord=chord, strand=strand, first=first, follow=follow, grid=grid, near=near
-                )
+                short = not _lies_on(x, y, s, lines)
             if short and leaves:
                 u = min(10 * near / max(way[i + 1] - way[i], 1e-300), 1.0)
                 x, y = spot_at(flat, i, u)
-                short = not _lies_on(
-                    x=x, y=y, s=s, chord=chord, strand=strand, first=first, follow=follow, grid=grid, near=near
-                )
+                short = not _lies_on(x, y, s, lines)
             if not short:
-                u = (
-                    _turn(
-                        flat=flat,
-                        row=i - 1,
-                        before=False,
-                        s=s,
-                        chord=chord,
-                        strand=strand,
-                        first=first,
-                        follow=follow,
-                        grid=grid,
-                        near=near,
-                    )
-                    if comes
-                    else 1.0
-                )
-                v = (
-                    _turn(
-                        flat=flat,
-                        row=j,
-                        before=True,
-                        s=s,
-                        chord=chord,
-                        strand=strand,
-                        first=first,
-                        follow=follow,
-                        grid=grid,
-                        near=near,
-                    )
-                    if leaves
-                    else 0.0
-                )
+                u = _turn(flat, i - 1, False, s, lines) if comes else 1.0
+                v = _turn(flat, j, True, s, lines) if leaves else 0.0
                 came_t, came_way = t[i], way[i]
                 if comes:
                     came_t, came_way = t[i - 1] + u * (t[i] - t[i - 1]), way[i - 1] + u * (way[i] - way[i - 1])
