@@ -337,26 +337,6 @@ def test_history_tells_all_steps_and_where_the_drawing_stands(client, drawing) -
     assert steps[2]["done"] is False
 
 
-def test_a_part_that_a_drawing_can_go_back_to_is_not_removed(client) -> None:
-    """It shows another revision of it now; what is unlike takes nothing along, and that is told before."""
-    one, two = (bring(client, f"{s}.step", demo_file(s).read_bytes())["part"] for s in ("angled-keeper", "pawl"))
-    state = client.post("/api/drawings", json={"part": one, "views": ["front", "top"]}).get_json()
-    wish = {"act": "take_revision", "part": one, "by": two}
-    words = client.post(f"/api/drawings/{state['id']}/preview", json={"act": wish}).get_json()["words"]
-    assert re.fullmatch(r"Of \d+ edges and faces that the drawing hangs on, \d+ are there.*; \d+ are gone", words)
-    state = act(client, state, **wish)
-    assert {v["part"] for v in state["document"]["sheets"][0]["views"]} == {two}
-    refused = client.delete(f"/api/parts/{one}")
-    assert refused.status_code == 400 and "can go back to that" in refused.get_json()["detail"]
-    client.delete(f"/api/drawings/{state['id']}")
-    assert client.delete(f"/api/parts/{one}").status_code < 300
-    unknown = {"act": "take_revision", "part": two, "by": "nowhere"}
-    state = client.post("/api/drawings", json={"part": two, "views": ["front"]}).get_json()
-    told = client.post(f"/api/drawings/{state['id']}/preview", json={"act": unknown})
-    assert told.status_code in (404, 400) and told.get_json()["title"]
-    client.delete(f"/api/drawings/{state['id']}")
-
-
 def test_a_removed_drawing_is_gone_and_frees_its_part(client) -> None:
     key = bring(client, "pawl.step", demo_file("pawl").read_bytes())["part"]
     state = client.post("/api/drawings", json={"part": key, "views": ["front"]}).get_json()

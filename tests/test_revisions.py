@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -22,9 +23,11 @@ from barequill.core.views.picture import Studio
 from barequill.core.views.taking import take
 from barequill.demo import shapes
 
+from .conftest import demo_file
 from .made_parts import bodies
 from .revisions import BASES, built
 from .sheets import TODAY, done, id_of
+from .test_web import act, bring
 
 
 class Shelf:
@@ -142,6 +145,27 @@ def test_there_and_back_again_is_the_same_drawing(base: str) -> None:
     back = done(shelf.studio, there, TakeRevision(part=shelf.keys[1], by=shelf.keys[0]))
     assert _rounded(json.loads(back.model_dump_json())) == _rounded(json.loads(shelf.drawing.model_dump_json()))
     assert apply(shelf.drawing, TakeRevision(part=shelf.keys[0], by=shelf.keys[1]).plan(shelf.drawing, Tools(shelf.studio))) == there  # fmt: skip
+
+
+def test_a_part_that_a_drawing_can_go_back_to_is_not_removed(app) -> None:
+    """It shows another revision of it now; what is unlike takes nothing along, and that is told before."""
+    client = app.test_client()
+    one, two = (bring(client, f"{s}.step", demo_file(s).read_bytes())["part"] for s in ("angled-keeper", "pawl"))
+    state = client.post("/api/drawings", json={"part": one, "views": ["front", "top"]}).get_json()
+    wish = {"act": "take_revision", "part": one, "by": two}
+    words = client.post(f"/api/drawings/{state['id']}/preview", json={"act": wish}).get_json()["words"]
+    assert re.fullmatch(r"Of \d+ edges and faces that the drawing hangs on, \d+ are there.*; \d+ are gone", words)
+    state = act(client, state, **wish)
+    assert {v["part"] for v in state["document"]["sheets"][0]["views"]} == {two}
+    refused = client.delete(f"/api/parts/{one}")
+    assert refused.status_code == 400 and "can go back to that" in refused.get_json()["detail"]
+    client.delete(f"/api/drawings/{state['id']}")
+    assert client.delete(f"/api/parts/{one}").status_code < 300
+    unknown = {"act": "take_revision", "part": two, "by": "nowhere"}
+    state = client.post("/api/drawings", json={"part": two, "views": ["front"]}).get_json()
+    told = client.post(f"/api/drawings/{state['id']}/preview", json={"act": unknown})
+    assert told.status_code in (404, 400) and told.get_json()["title"]
+    client.delete(f"/api/drawings/{state['id']}")
 
 
 def _rounded(value):

@@ -223,10 +223,8 @@ class Store:
                     raise UserError("The part is in use", f"{title} shows it. Remove that drawing first.")
             held = select(StepRow.drawing_id).where(cast(StepRow.document, String).contains(f'"{key}"')).limit(1)
             if (drawing_id := session.scalar(held)) is not None:
-                raise UserError(
-                    "The part is in use",
-                    f"Drawing {drawing_id} showed it, and can go back to that. Remove that drawing first.",
-                )
+                way = f"Drawing {drawing_id} showed it, and can go back to that. Remove that drawing first."
+                raise UserError("The part is in use", way)
             session.delete(row)
         for path in (self.home / "parts").glob(f"{key}.*"):
             path.unlink(missing_ok=True)

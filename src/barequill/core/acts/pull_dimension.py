@@ -11,9 +11,9 @@ from ..annotation.inference import infer, moved_text, placed
 from ..annotation.kinds import solve
 from ..annotation.linear import SolvedLinear
 from ..annotation.measuring import Angular, Linear, Pointed, measure
-from ..annotation.picking import Pick
+from ..annotation.picking import Pick, arc_in_line
 from ..annotation.rows import STACKED, laid, members_of
-from ..annotation.seats import resolve, straight_here
+from ..annotation.seats import resolve
 from ..annotation.sheet_ink import annotation_element, blank, scene_key, stage_of
 from ..annotation.solving import Stage, root_view
 from ..bounds import Coordinate, Name, Ref
@@ -237,27 +237,19 @@ def _others(dimension: Dimension, stage: Stage) -> list[str]:
         found += [w for w in ("diameter", "radius", *deep) if w != dimension.measure]
         if seat.face_on and seat.span[1] - seat.span[0] < 2 * np.pi - 1e-9:
             found += [w for w, k in (("arc length", "arc"), ("chord", "chord")) if k != dimension.measure]
-        if not seat.face_on and _bent(shot, anchors[0].ref):
+        if not seat.face_on and arc_in_line(shot, anchors[0].ref):
             found.append("length")
     if seat.kind == "line" and len(anchors) == 1:
         if anchors[0].at == "outline":
             kind, row = shot.part.find(anchors[0].ref) or ("", 0)
             cone = kind == "face" and shot.part.faces[row].surface.kind == "cone"
             found += [w for w in ("diameter", *(["taper"] if cone else []), "length") if w != dimension.measure]
-        if anchors[0].at == "line" and _bent(shot, anchors[0].ref):
+        if anchors[0].at == "line" and arc_in_line(shot, anchors[0].ref):
             return [*found, "diameter"][:5]
         gap = np.abs(seat.points[1] - seat.points[0])
         if gap.min() > 1e-6 * max(float(gap.max()), 1e-9):
             found += ["chamfer", "angle to the level", "slope"]
     return [w for w in dict.fromkeys(found) if w != dimension.measure][:5]
-
-
-def _bent(shot: Shot, ref: str) -> bool:
-    """True for an arc or circle that a view shows as a straight line."""
-    kind, row = shot.part.find(ref) or ("", 0)
-    if kind != "edge" or not shot.part.edges[row].curve.is_circle:
-        return False
-    return straight_here(shot, shot.part.edges[row].curve) is not None
 
 
 def _is_rim(shot: Shot, anchor: Anchor) -> bool:

@@ -29,8 +29,7 @@ class TakeRevision(AnyAct):
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         old, new = self._parts(drawing, bench)
         found = _matched(old, new)
-        used = {r for r in _strings(drawing.model_dump(mode="json")) if r in old.index}
-        refs = {r: found[r].ref for r in sorted(used) if r in found and found[r].ref != r}
+        refs = {r: found[r].ref for r in _used(drawing, old) if r in found and found[r].ref != r}
         steps = {}
         for sheet in drawing.sheets:
             for own, scene in bench.studio.scenes(drawing, sheet).items():
@@ -45,7 +44,7 @@ class TakeRevision(AnyAct):
         old, new = self._parts(drawing, bench)
         apply(drawing, self.plan(drawing, bench))
         found = _matched(old, new)
-        used = {r for r in _strings(drawing.model_dump(mode="json")) if r in old.index}
+        used = _used(drawing, old)
         kept, gone = [r for r in used if r in found], [r for r in used if r not in found]
         changed = [r for r in kept if found[r].how not in ("unchanged", "same surface")]
         words = f"Of {len(used)} edges and faces that the drawing hangs on, {len(kept)} are there"
@@ -68,6 +67,11 @@ class TakeRevision(AnyAct):
 @lru_cache(maxsize=8)
 def _matched(old: Part, new: Part) -> dict[str, Match]:
     return matched(old, new)
+
+
+def _used(drawing: Drawing, part: Part) -> list[str]:
+    """The references of a part that a drawing hangs on."""
+    return sorted({r for r in _strings(drawing.model_dump(mode="json")) if r in part.index})
 
 
 def _strings(value: Any) -> Iterator[str]:

@@ -15,8 +15,8 @@ from ..views.picture import Picture
 from ..views.shot import Shot
 from .linear import level_of, normal_of
 from .measuring import Angular, ArcLength, Linear, Pointed, Round, axis_of, measure, opened
-from .picking import WHOLE, Pick, anchor_for, reach_across, rim_across
-from .seats import Seat, resolve, straight_here
+from .picking import WHOLE, Pick, anchor_for, arc_in_line, reach_across, rim_across
+from .seats import Seat, resolve
 from .solving import Stage
 
 Array = NDArray[np.float64]
@@ -108,8 +108,7 @@ def _taken_as(shot: Shot, anchor: Anchor, measured: str) -> Anchor:
         return anchor
     if measured != "length":
         return anchor.model_copy(update={"at": "round"})
-    straight = straight_here(shot, shot.part.edges[row].curve) is not None
-    return anchor.model_copy(update={"at": "line"}) if straight else anchor
+    return anchor.model_copy(update={"at": "line"}) if arc_in_line(shot, anchor.ref) else anchor
 
 
 def _half_shown(picture: Picture, made: Dimension) -> bool:

@@ -98,6 +98,14 @@ def anchor_for(picture: Picture, pick: Pick) -> Anchor:
     return Anchor(ref=pick.ref, at="outline", side=best, share=at)  # type: ignore[arg-type]
 
 
+def arc_in_line(shot: Shot, ref: str) -> bool:
+    """True for an arc or circle that a view shows as a straight line."""
+    kind, row = shot.part.find(ref) or ("", 0)
+    if kind != "edge" or not shot.part.edges[row].curve.is_circle:
+        return False
+    return straight_here(shot, shot.part.edges[row].curve) is not None
+
+
 def shows_as_side(shot: Shot, row: int) -> bool:
     """True for a bent edge that a view shows as a straight side of the part: what lies in line with the sight, but for
     circles, and arcs beyond half a turn of which both ends of the diameter are there."""

@@ -25,14 +25,14 @@ class Remark:
 def remarks_on(ink: Ink, pictures: Mapping[str, Picture]) -> list[Remark]:
     """What has come loose, rings of details that lie on sizes of their view, and sizes that stand over other views."""
     found = []
-    for e in ink.elements:
-        if e.words.startswith("? "):
+    for e in (e for e in ink.elements if e.loose):
+        if e.kind in ("dimension", "hole_note"):
             what = "size" if e.kind == "dimension" else "note"
             why = (
                 "is loose: what it hung on is gone" if e.words == "? Loose" else f"cannot be had: {e.words[2:].lower()}"
             )
             found.append(Remark(e.id, f"A {what} {why}"))
-        elif e.words.startswith("loose "):
+        else:
             found.append(Remark(e.id, f"A {e.words.removeprefix('loose ')} is loose: what it hung on is gone"))
     found += [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, pictures)]
     for ring in (e for e in ink.elements if e.kind == "ring"):

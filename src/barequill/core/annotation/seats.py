@@ -299,11 +299,9 @@ def _face_seat(shot: Shot, row: int, anchor: Anchor) -> Seat:
         across = outline_normal(shot, axis, anchor.side)
         pieces = pieces_of_outline(shot, row, anchor.side)
         if pieces:
-            heights = np.array(min(pieces, key=lambda p: max(p[0] - anchor.share, anchor.share - p[1], 0.0))[:2])
-            low, high = (float((e - s.origin) @ axis) for e in ends)
-            heights = low + heights * (high - low)
-            ends = s.origin + heights[:, None] * axis
-            radii = np.abs(s.radius + (heights * np.tan(s.half_angle) if s.kind == "cone" else 0.0 * heights))
+            shares = np.array(min(pieces, key=lambda p: max(p[0] - anchor.share, anchor.share - p[1], 0.0)))
+            ends = ends[0] + shares[:, None] * (ends[1] - ends[0])
+            radii = radii[0] + shares * (radii[1] - radii[0])
         off = radii[:, None] * across
         # from its axis, wherever that is shown: the leg of a section that holds it tells
         return Seat("line", shot.flat(ends) + shot.view.flat(off), ends + off, radius=s.radius, axis=axis)

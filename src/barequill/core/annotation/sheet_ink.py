@@ -199,7 +199,8 @@ def annotation_element(
             if isinstance(annotation, Dimension) and sketch.record is not None:
                 sketch.record = with_tolerance(stage, annotation, sketch.record)
             kind = type(annotation).model_fields["kind"].default
-            return sketch.element(annotation.id, kind, root or "sheet", found.words, key, (0.0, 0.0))
+            group = root or "sheet"
+            return sketch.element(annotation.id, kind, group, found.words, key, (0.0, 0.0), loose=found.loose)
 
         known = well.get(key, made)
     element = known.placed(at)

@@ -150,6 +150,8 @@ class Element:
     marks: tuple[Mark, ...]
     under: tuple[Stroke, ...] = ()
     record: DimensionRecord | None = None
+    loose: bool = False
+    """True where what it is about is gone, or cannot be drawn."""
 
     def placed(self, at: Place) -> Element:
         """The same ink at another place."""
@@ -165,6 +167,7 @@ class Element:
             marks=self.marks,
             under=self.under,
             record=self.record,
+            loose=self.loose,
         )
 
     def like(self, other: Element | None) -> bool:
@@ -214,7 +217,9 @@ class Sketch:
         if text:
             self.marks.append(Text(drawable(text), float(x), float(y), height, anchor, angle))
 
-    def element(self, id: str, kind: str, group: str, words: str, key: str, at: Place) -> Element:
+    def element(
+        self, id: str, kind: str, group: str, words: str, key: str, at: Place, *, loose: bool = False
+    ) -> Element:
         """What was drawn, as an element."""
         return Element(
             id=id,
@@ -226,6 +231,7 @@ class Sketch:
             marks=tuple(self.marks),
             under=tuple(self.under),
             record=self.record,
+            loose=loose,
         )
 
 

@@ -29,9 +29,9 @@ class TakeRevision(AnyOperation):
         if drawing.part(self.part) is None:
             raise BadOperation("The part is gone", "The drawing does not show it any more.")
         document = drawing.model_dump(mode="json")
-        keys = {self.part: self.by}
         for use in document["parts"]:
-            use["key"] = keys.get(use["key"], use["key"])
+            if use["key"] == self.part:
+                use["key"] = self.by
         # a part that the drawing shows already is taken up once
         document["parts"] = list({use["key"]: use for use in document["parts"]}.values())
         for thread in document["threads"]:

@@ -203,14 +203,14 @@ def pieces_along(part: Part, row: int, across: tuple[float, float, float]) -> tu
     s, near = part.faces[row].surface, NEAR * part.size
     way = np.array(across)
     rows = sweep_of_face(part, row).rows if s.kind == "cylinder" else (row,)
-    own = _pieces(part, row, way)
-    others = [(k, p) for k in rows if k != row for p in _pieces(part, k, way, s.origin, s.axes[2])]
+    own = _pieces(part, row, way, s.origin, s.axes[2])
+    others = [p for k in rows if k != row for p in _pieces(part, k, way, s.origin, s.axes[2])]
     found = []
     for low, high in own:
         grown = True
         while grown:
             grown = False
-            for _, (a, b) in others:
+            for a, b in others:
                 if a < high + near and b > low - near and (a < low - near or b > high + near):
                     low, high, grown = min(a, low), max(b, high), True
         if (low, high) not in found:
@@ -218,13 +218,9 @@ def pieces_along(part: Part, row: int, across: tuple[float, float, float]) -> tu
     return tuple(found)
 
 
-def _pieces(
-    part: Part, row: int, across: Array, origin: Array | None = None, axis: Array | None = None
-) -> list[tuple[float, float]]:
-    """Of one face alone, with heights along another axis that is in line with its own where one is given."""
-    face, s = part.faces[row], part.faces[row].surface
-    origin = s.origin if origin is None else origin
-    axis = s.axes[2] if axis is None else axis
+def _pieces(part: Part, row: int, across: Array, origin: Array, axis: Array) -> list[tuple[float, float]]:
+    """Of one face alone, with heights along an axis that is in line with its own."""
+    face = part.faces[row]
     square, near = cross(axis, across), 1e-7 * part.size
     heights = []
     for e in face.boundary:
