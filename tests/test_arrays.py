@@ -19,7 +19,8 @@ from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.arcs import arcs_between, conic_arc, torus_arc
-from barequill.core.projection.flattening import laid_flat, principal
+from barequill.core.projection.figures import principal
+from barequill.core.projection.flattening import laid_flat
 from barequill.core.projection.rays import RayStructure
 from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of
@@ -134,13 +135,13 @@ def test_a_circle_in_any_view_is_the_ellipse_of_its_points(a, b, c, start, sweep
     if abs(a) + abs(b) + abs(c) < 0.1:
         return
     view = camera((a, b, c), (0.3, 0.2, 1) if abs(c) < 0.95 * math.hypot(a, b, c) else (1, 0, 0))
-    conic = np.array([[X + Y, 7 * Y, 7 * Z]])
-    axes, low, high = principal(conic, np.array([start]), np.array([start + sweep]), view.right, view.up)
-    centre, x, y = axes[0]
+    axes = np.empty((3, 2))
+    low, high = principal(np.array([X + Y, 7 * Y, 7 * Z]), start, start + sweep, view.right, view.up, axes)
+    centre, x, y = axes
     assert abs(x @ y) < 1e-6 and x @ x >= y @ y - 1e-9
     assert x @ x + y @ y == pytest.approx(49 * (2 - (view.toward @ Y) ** 2 - (view.toward @ Z) ** 2), rel=1e-6)
     space = np.array([X + Y + 7 * (math.cos(t) * Y + math.sin(t) * Z) for t in (start, start + sweep)])
-    ends = np.array([centre + math.cos(t) * x + math.sin(t) * y for t in (low[0], high[0])])
+    ends = np.array([centre + math.cos(t) * x + math.sin(t) * y for t in (low, high)])
     flat = view.flat(space)
     assert np.allclose(ends, flat, atol=1e-6) or np.allclose(ends, flat[::-1], atol=1e-6)
 
@@ -235,14 +236,15 @@ def test_the_table_knows_which_faces_turn_and_how_far_rays_are_lifted() -> None:
     table = table_of(part)
     kinds = [f.surface.kind for f in part.faces]
     assert table.turning.sum() == sum(k in ("sphere", "torus", "nurbs") for k in kinds)
-    plane = table.face_lift[[k == "plane" for k in kinds]]
+    plane = table.ledger.face_lift[[k == "plane" for k in kinds]]
     assert plane == pytest.approx(np.full(len(plane), 1e-5 * part.size))
-    assert (table.face_lift[[k == "cylinder" for k in kinds]] > plane[0]).all()
+    assert (table.ledger.face_lift[[k == "cylinder" for k in kinds]] > plane[0]).all()
     for name in ("front", "iso"):
         assert camera(*PRINCIPAL[name]).toward == pytest.approx(
             cross(camera(*PRINCIPAL[name]).right, camera(*PRINCIPAL[name]).up)
         )
-    assert len(table_of(part_of(demo_file("pawl"))).edge_refs) == len(part_of(demo_file("pawl")).edges)
+    pawl = part_of(demo_file("pawl"))
+    assert table_of(pawl).refs == [e.ref for e in [*pawl.edges, *pawl.faces]]
 
 
 # ---- figures of edges and faces

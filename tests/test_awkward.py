@@ -8,9 +8,11 @@ import pytest
 from barequill.core import project
 from barequill.core.part import describing
 from barequill.core.projection import PRINCIPAL, outlines
+from barequill.demo import shapes
 
 from .awkward_parts import AWKWARD, countersunk_head, hollow_dome, inside_out, lemon
 from .made_parts import bodies
+from .test_outlines import ring
 from .truth import LEAST, bodies_of, random_part, verdict
 
 
@@ -58,6 +60,23 @@ def test_a_face_that_cannot_be_followed_costs_no_view_and_is_told(monkeypatch) -
     outline = [c for c in whole if c.cls == "outline"]
     length = sum(c.curve.length() for c in meshed)
     assert length == pytest.approx(sum(c.curve.length() for c in outline), rel=2e-3)
+
+
+def test_of_two_rings_one_cannot_be_had_exactly_and_the_other_is(monkeypatch) -> None:
+    part = bodies(shapes.moved(ring(20, 5), (0, 0, 30)), ring(20, 5))
+    whole, true = project(part, *PRINCIPAL["iso"]), outlines.round_outlines
+
+    def broken(rounds, turning, **named):
+        if 0 in turning.face:
+            raise ZeroDivisionError("division by zero")
+        return true(rounds=rounds, turning=turning, **named)
+
+    monkeypatch.setattr(outlines, "round_outlines", broken)
+    found = project(part, *PRINCIPAL["iso"])
+    assert {c.source for c in found if c.meshed} == {part.faces[0].ref}
+    for ref, near in ((part.faces[0].ref, 5e-3), (part.faces[1].ref, 1e-9)):
+        one, other = (sum(c.curve.length() for c in curves if c.source == ref) for curves in (found, whole))
+        assert one == pytest.approx(other, rel=near)
 
 
 def test_a_face_that_cannot_be_described_is_taken_from_its_mesh_and_told(monkeypatch) -> None:

@@ -15,6 +15,7 @@ from barequill.core.geometry import curves2, nurbs
 from barequill.core.part.model import Part
 from barequill.core.part.raw import faces_of
 from barequill.core.projection import PRINCIPAL, camera
+from barequill.core.projection.columns import Curves, as_columns
 from barequill.core.projection.shading import shade
 from barequill.demo import shapes
 
@@ -328,3 +329,28 @@ def test_tones_cover_the_shadow_of_the_part_and_follow_the_light(made) -> None:
     assert top < left < right
     covered = (picture > 0).sum() * dot / (3 * 400 / math.sqrt(3))
     assert covered == pytest.approx(1.0 if top else 2 / 3, abs=0.01)
+
+
+@pytest.mark.parametrize("name", ["spindle-pedestal", "round-gear-cover", "pawl"])
+def test_every_piece_ends_where_its_edge_has_the_parameters_of_its_span(name: str) -> None:
+    """In space by the edge's own curve, then along the camera's right and up; and columns are read as what they were."""
+    part = part_of(demo_file(name))
+    view, curves, met = camera(*ISO), project(part, *ISO), set()
+    for c in curves:
+        kind, row = part.index[c.source]
+        if kind == "edge":
+            space = part.edges[row].curve.points(np.array(c.span))
+            own, flat = c.curve.points(1.0)[[0, -1]], space @ np.array([view.right, view.up]).T
+            assert min(np.abs(own - flat).max(), np.abs(own - flat[::-1]).max()) < 1e-6 * part.size, c.source
+            met.add(c.curve.kind)
+    assert "conic" in met
+    again = Curves(as_columns(list(curves)))
+    for one, two in zip(curves, again, strict=True):
+        assert (one.source, one.also, one.cls, one.visible, one.span) == (
+            two.source,
+            two.also,
+            two.cls,
+            two.visible,
+            two.span,
+        )
+        assert one.curve.to_json() == two.curve.to_json()

@@ -12,6 +12,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3
+from ..geometry.forms import Forms, forms_of
 from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
 from ..geometry.recognition import frame_about
 from ..geometry.vectors import cross
@@ -69,6 +70,11 @@ class Laid(Slices):
     def bent(self) -> Flags:
         """Which are no lines."""
         return np.array([c is not None and c.kind != "line" for c in self.curves], bool)
+
+    @cached_property
+    def forms(self) -> Forms:
+        """The curves as arrays."""
+        return forms_of(self.curves)
 
     def in_view(self, view: Any, tiny: float) -> InView:
         """Their state in a view."""

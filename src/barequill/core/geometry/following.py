@@ -360,7 +360,7 @@ def chained(mixed, facing):  # type: ignore[no-untyped-def]
     return out[:size].copy(), begin[: chains + 1].copy(), closed[:chains].copy()
 
 
-def chains_of(mixed: Ints, facing: Array) -> list[Ints]:
+def chains_of(mixed: Ints, facing: NDArray[np.bool_]) -> list[Ints]:
     """The same as a list, a closed chain with its first side again at its end."""
     sides, begin, _ = chained(mixed, facing)
     return [sides[a:b] for a, b in zip(begin.tolist(), begin[1:].tolist(), strict=False)]

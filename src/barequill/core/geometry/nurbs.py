@@ -151,7 +151,7 @@ def insert_knot(degree, knots, h, t, times):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _between(degree, knots, h, t0, t1):  # type: ignore[no-untyped-def]
+def between(degree, knots, h, t0, t1):  # type: ignore[no-untyped-def]
     """The piece of a clamped curve with homogeneous poles between two parameters: knots and poles."""
     near = 1e-10 * (knots[-1] - knots[0])
     knots = knots.copy()
@@ -177,7 +177,7 @@ def cut(
     degree: int, knots: Array, poles: Array, weights: Array | None, t0: float, t1: float
 ) -> tuple[Array, Array, Array | None]:
     """The piece of a clamped curve between two parameters: knots, poles, weights."""
-    flat, h = _between(degree, knots, homogeneous(poles, weights), float(t0), float(t1))
+    flat, h = between(degree, knots, homogeneous(poles, weights), float(t0), float(t1))
     return flat, h[:, :-1] / h[:, -1:], None if weights is None else h[:, -1]
 
 

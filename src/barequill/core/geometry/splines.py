@@ -54,7 +54,7 @@ def wire_of(t, p, d, normals, convex, chord):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _beziers(t, p, d):  # type: ignore[no-untyped-def]
+def bezier_poles(t, p, d):  # type: ignore[no-untyped-def]
     """Poles (3 n - 2, 3) and knots of the piecewise cubic through points with slopes."""
     n = len(t)
     poles, knots = np.empty((3 * n - 2, 3)), np.empty(3 * n + 2)
@@ -76,7 +76,7 @@ def fitted_spline(
 ) -> tuple[Curve3, Wires, Array, NDArray[np.bool_]]:
     """The piecewise cubic through points (n, 3) at parameters (n,) with slopes as NURBS, by its Bézier points; as a wire
     within ``chord`` (mm); and the normals and flags given for the points along that."""
-    poles, knots = _beziers(t, p, d)
+    poles, knots = bezier_poles(t, p, d)
     curve = Curve3("nurbs", float(t[0]), float(t[-1]), degree=3, knots=knots, poles=poles)
     rows, points, cubic, outward, along = wire_of(t, p, d, normals, flags, chord)
     return curve, Wires(np.array([0, len(rows)]), rows, points, cubic), outward, along

@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from ..errors import UserError
-from ..geometry.vectors import cross
 from ..values import value
 
 Array = NDArray[np.float64]
@@ -51,18 +50,23 @@ def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
     UserError
         Where a direction has no length or both are parallel.
     """
-    d, u = np.asarray(toward, float), np.asarray(up, float)
-    if d.shape != (3,) or u.shape != (3,) or not np.isfinite([d, u]).all() or _length(d) < 1e-12:
+    d, u = [float(x) for x in np.ravel(toward)], [float(x) for x in np.ravel(up)]
+    if len(d) != 3 or len(u) != 3 or not all(map(math.isfinite, [*d, *u])) or math.hypot(*d) < 1e-12:
         raise UserError("The direction of view has no length", "Give three numbers, not all zero, such as 0,-1,0.")
-    d = d / _length(d)
-    right = cross(u, d)
-    if _length(right) < 1e-9 * max(1e-12, _length(u)):
+    d = _unit(d)
+    right = _cross(u, d)
+    if math.hypot(*right) < 1e-9 * max(1e-12, math.hypot(*u)):
         raise UserError(
             "Up and the direction of view are parallel", "Give an up direction square to the direction of view."
         )
-    right = right / _length(right)
-    return Camera(right, cross(d, right), d)
+    right = _unit(right)
+    return Camera(*np.array([right, _cross(d, right), d]))
 
 
-def _length(v: Array) -> float:
-    return math.hypot(*v.tolist())
+def _unit(v: list[float]) -> list[float]:
+    length = math.hypot(*v)
+    return [x / length for x in v]
+
+
+def _cross(a: list[float], b: list[float]) -> list[float]:
+    return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]

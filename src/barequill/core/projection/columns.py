@@ -1,29 +1,58 @@
-"""Projected curves as columns of figures: thousands of them are kept and read again in a moment."""
+"""Projected curves as columns of figures: thousands of them are made, kept and read again in a moment."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import field
+from functools import cached_property
+from typing import Literal, overload
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.curves2 import Curve2
+from ..geometry.curves2 import Curve2, Kind
 from ..values import value
-from .engine import ProjectedCurve
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
+LineClass = Literal["cut", "edge", "outline", "smooth", "limit", "adjacent"]
+"""``cut``: the boundary of a cut face; ``limit``: where a local cut ends, which is no line of the part."""
+CLASSES: tuple[LineClass, ...] = ("cut", "edge", "outline", "smooth", "limit", "adjacent")
+"""The first four are lines of the part, in the order of their precedence."""
+KINDS: tuple[Kind, ...] = ("line", "conic", "nurbs", "polyline")
+
+
+@value
+class ProjectedCurve:
+    """A curve of a view, in model mm: x along the camera's right, y along its up.
+
+    ``source`` is the lasting reference of its edge, or of the face whose outline it is; ``span`` the
+    parameter range on that source; ``also`` are the sources of other lines that lie in the same place. One that is
+    ``meshed`` could not be had exactly, and is drawn from the mesh.
+    """
+
+    curve: Curve2
+    visible: bool
+    cls: LineClass
+    source: str
+    span: tuple[float, float]
+    also: tuple[str, ...] = field(default=())
+    meshed: bool = False
 
 
 @value
 class Columns:
-    """``ends`` tell where the figures of each curve end in ``poles`` (k, 2), ``knots`` and ``weights``; ``axes``
-    (n, 2, 2) are those of conics, ``spans`` (n, 4) parameters of the plane curve and of its source."""
+    """n curves: ``kinds`` and ``classes`` (n,) as places in KINDS and CLASSES, ``sources`` (n,) and ``also`` (j,) as places
+    in ``names``; ``also_ends`` (n,) tell where those of each curve end, ``ends`` (n, 3) where its figures end in ``poles``
+    (k, 2), ``knots`` and ``weights``. ``flags`` (n, 2): visible, meshed. ``axes`` (n, 2, 2) are those of conics, ``spans``
+    (n, 4) parameters of the plane curve and of its source."""
 
-    kinds: tuple[str, ...]
-    classes: tuple[str, ...]
-    sources: tuple[str, ...]
-    also: tuple[tuple[str, ...], ...]
+    names: tuple[str, ...]
+    kinds: Ints
+    classes: Ints
+    sources: Ints
+    also: Ints
+    also_ends: Ints
     flags: NDArray[np.bool_]
     degrees: Ints
     spans: Array
@@ -40,19 +69,94 @@ class Columns:
     """and all these points (m, 2)."""
 
 
+class Curves(Sequence[ProjectedCurve]):
+    """The curves of a view, in columns: each is made when the first is asked for."""
+
+    def __init__(self, columns: Columns) -> None:
+        self.columns = columns
+
+    def __len__(self) -> int:
+        return len(self.columns.kinds)
+
+    @overload
+    def __getitem__(self, at: int) -> ProjectedCurve: ...
+    @overload
+    def __getitem__(self, at: slice) -> list[ProjectedCurve]: ...
+    def __getitem__(self, at: int | slice) -> ProjectedCurve | list[ProjectedCurve]:
+        return self._made[at]
+
+    def __iter__(self) -> Iterator[ProjectedCurve]:
+        return iter(self._made)
+
+    def __add__(self, other: Iterable[ProjectedCurve]) -> list[ProjectedCurve]:
+        return [*self, *other]
+
+    @cached_property
+    def _made(self) -> list[ProjectedCurve]:
+        columns, names = self.columns, self.columns.names
+        found: list[ProjectedCurve] = []
+        p0 = k0 = w0 = a0 = 0
+        also = columns.also.tolist()
+        rows = zip(
+            columns.kinds.tolist(),
+            columns.classes.tolist(),
+            columns.sources.tolist(),
+            columns.also_ends.tolist(),
+            columns.flags.tolist(),
+            columns.degrees.tolist(),
+            columns.spans.tolist(),
+            columns.axes,
+            columns.ends.tolist(),
+            strict=True,
+        )
+        for kind, cls, source, a1, (visible, meshed), degree, (t0, t1, low, high), (a, b), (p1, k1, w1) in rows:
+            conic = kind == 1
+            curve = Curve2(
+                kind=KINDS[kind],
+                poles=columns.poles[p0:p1],
+                a=a if conic else None,
+                b=b if conic else None,
+                t0=t0,
+                t1=t1,
+                degree=degree,
+                knots=columns.knots[k0:k1] if k1 > k0 else None,
+                weights=columns.weights[w0:w1] if w1 > w0 else None,
+            )
+            found.append(
+                ProjectedCurve(
+                    curve=curve,
+                    visible=visible,
+                    cls=CLASSES[cls],
+                    source=names[source],
+                    span=(low, high),
+                    also=tuple(sorted([names[j] for j in also[a0:a1]])) if a1 > a0 else (),
+                    meshed=meshed,
+                )
+            )
+            p0, k0, w0, a0 = p1, k1, w1, a1
+        return found
+
+
 def as_columns(curves: Sequence[ProjectedCurve]) -> Columns:
     """The curves of a view as columns."""
+    if isinstance(curves, Curves):
+        return curves.columns
     flat = [c.curve for c in curves]
     none, zero = np.zeros(0), np.zeros(2)
+    names: dict[str, int] = {}
+    sources = [names.setdefault(c.source, len(names)) for c in curves]
+    also = [names.setdefault(s, len(names)) for c in curves for s in c.also]
     ends = [
         [len(c.poles), 0 if c.knots is None else len(c.knots), 0 if c.weights is None else len(c.weights)] for c in flat
     ]
     axes = [[zero if c.a is None else c.a, zero if c.b is None else c.b] for c in flat]
     return Columns(
-        kinds=tuple(c.kind for c in flat),
-        classes=tuple(c.cls for c in curves),
-        sources=tuple(c.source for c in curves),
-        also=tuple(c.also for c in curves),
+        names=tuple(names),
+        kinds=np.array([KINDS.index(c.kind) for c in flat], np.int64),
+        classes=np.array([CLASSES.index(c.cls) for c in curves], np.int64),
+        sources=np.array(sources, np.int64),
+        also=np.array(also, np.int64),
+        also_ends=np.cumsum(np.array([len(c.also) for c in curves], np.int64)),
         flags=np.array([[c.visible, c.meshed] for c in curves], bool).reshape(-1, 2),
         degrees=np.array([c.degree for c in flat], np.int64),
         spans=np.array([[c.curve.t0, c.curve.t1, *c.span] for c in curves], float).reshape(-1, 4),
@@ -62,42 +166,3 @@ def as_columns(curves: Sequence[ProjectedCurve]) -> Columns:
         weights=np.concatenate([none, *(c.weights for c in flat if c.weights is not None)]),
         ends=np.cumsum(np.array(ends, np.int64).reshape(-1, 3), axis=0),
     )
-
-
-def from_columns(columns: Columns) -> list[ProjectedCurve]:
-    """The curves that :func:`as_columns` was given."""
-    found: list[ProjectedCurve] = []
-    p0 = k0 = w0 = 0
-    rows = zip(
-        columns.kinds,
-        columns.classes,
-        columns.sources,
-        columns.also,
-        columns.flags.tolist(),
-        columns.degrees.tolist(),
-        columns.spans.tolist(),
-        columns.axes,
-        columns.ends.tolist(),
-        strict=True,
-    )
-    for kind, cls, source, also, (visible, meshed), degree, (t0, t1, low, high), (a, b), (p1, k1, w1) in rows:
-        conic = kind == "conic"
-        curve = Curve2(
-            kind=kind,
-            # type: ignore[arg-type]
-            poles=columns.poles[p0:p1],
-            a=a if conic else None,
-            b=b if conic else None,
-            t0=t0,
-            t1=t1,
-            degree=degree,
-            knots=columns.knots[k0:k1] if k1 > k0 else None,
-            weights=columns.weights[w0:w1] if w1 > w0 else None,
-        )
-        p0, k0, w0 = p1, k1, w1
-        found.append(
-            ProjectedCurve(
-                curve=curve, visible=visible, cls=cls, source=source, span=(low, high), also=also, meshed=meshed
-            )
-        )  # type: ignore[arg-type]
-    return found

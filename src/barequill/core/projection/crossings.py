@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.compiled import compiled
-from .flattening import CROSSING, END, FOLD, row_at, spot_at, way_of
+from .flattening import CROSSING, END, FOLD, row_at, slot_of, spot_at, way_of
 
 ALONG = 2e-3
 """Sine of the angle below which two curves that meet only touch."""
@@ -17,6 +17,30 @@ def _grown(a, b):  # type: ignore[no-untyped-def]
     more_a[: len(a)] = a
     more_b[: len(b)] = b
     return more_a, more_b
+
+
+@compiled
+def _apart(points, near):  # type: ignore[no-untyped-def]
+    """Rows (k,) of points (n, 2) of which no other lies in the same square of that size: most ends are a corner's, in
+    which several lines end."""
+    size = 16
+    while size < 3 * len(points):
+        size *= 2
+    slots = np.full(size, -1, np.int64)
+    cells = np.empty((len(points), 2), np.int64)
+    found = np.empty(len(points), np.int64)
+    n = 0
+    for i in range(len(points)):
+        a, b = np.int64(np.floor(points[i, 0] / near + 0.5)), np.int64(np.floor(points[i, 1] / near + 0.5))
+        slot = slot_of(a, b, size)
+        while slots[slot] >= 0 and (cells[slots[slot], 0] != a or cells[slots[slot], 1] != b):
+            slot = (slot + 1) & (size - 1)
+        if slots[slot] < 0:
+            slots[slot] = i
+            cells[i, 0], cells[i, 1] = a, b
+            found[n] = i
+            n += 1
+    return found[:n]
 
 
 @compiled
@@ -101,12 +125,15 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
                 if cut_j:
                     found[n], share[n] = j, r
                     n += 1
-    for e in range(len(ends)):
-        c = int((ends[e, 0] - x0) / size) * rows + int((ends[e, 1] - y0) / size)
+    for e in _apart(ends, near / 16):
+        x, y = ends[e]
+        c = int((x - x0) / size) * rows + int((y - y0) / size)
         for m in range(begin[c], begin[c + 1]):
             k = held[m]
+            if x < chord[k, 0] - 2 * near or x > chord[k, 2] + 2 * near:
+                continue
             dx, dy = chord[k, 2] - chord[k, 0], chord[k, 3] - chord[k, 1]
-            ex, ey = ends[e, 0] - chord[k, 0], ends[e, 1] - chord[k, 1]
+            ex, ey = x - chord[k, 0], y - chord[k, 1]
             length = dx * dx + dy * dy
             s = min(max((ex * dx + ey * dy) / length, 0.0), 1.0) if length > 0 else 0.0
             if (ex - s * dx) ** 2 + (ey - s * dy) ** 2 < 4 * near * near:

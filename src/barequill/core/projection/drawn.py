@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.compiled import compiled
-from .flattening import row_at, spot_at
+from .flattening import row_at, slot_of, spot_at
 from .segments import off_chord
 
 VISIBLE, HIDDEN, DROPPED = 0, 1, 2
@@ -74,7 +74,7 @@ def _named(points, near):  # type: ignore[no-untyped-def]
         best, least = -1, near
         for i in range(np.int64(np.floor((x - near) / wide)), np.int64(np.floor((x + near) / wide)) + 1):
             for j in range(np.int64(np.floor((y - near) / wide)), np.int64(np.floor((y + near) / wide)) + 1):
-                m = slots[_slot(i, j, size)]
+                m = slots[slot_of(i, j, size)]
                 while m >= 0:
                     away = np.sqrt((points[m, 0] - x) ** 2 + (points[m, 1] - y) ** 2)
                     if away < least:
@@ -84,17 +84,10 @@ def _named(points, near):  # type: ignore[no-untyped-def]
             name[k] = best
         else:
             name[k] = k
-            slot = _slot(np.int64(np.floor(x / wide)), np.int64(np.floor(y / wide)), size)
+            slot = slot_of(np.int64(np.floor(x / wide)), np.int64(np.floor(y / wide)), size)
             follow[k] = slots[slot]
             slots[slot] = k
     return name
-
-
-@compiled
-def _slot(i, j, size):  # type: ignore[no-untyped-def]
-    number = (np.uint64(i) * np.uint64(11400714819323198485)) ^ (np.uint64(j) * np.uint64(14029467366897019727))
-    number ^= number >> np.uint64(31)
-    return np.int64(number & np.uint64(size - 1))
 
 
 @compiled
@@ -113,11 +106,17 @@ def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: i
                 count += 1
         hidden[k] = count >= 2
     spots = np.empty((2 * n, 2))
-    halves = np.empty((2 * n, 2))
+    # of straight pieces both are the middle
+    halves, row = np.empty((2 * n, 2)), np.empty(2 * n, np.int64)
+    m = 0
     for k in range(n):
         spots[k], spots[n + k] = ends[k, 0], ends[k, 1]
-        halves[k], halves[n + k] = inner[k, 0], inner[k, 1]
-    end_name, inner_name = _named(spots, 2 * near), _named(halves, 2 * near)
+        for h in range(2):
+            if h == 0 or inner[k, 0, 0] != inner[k, 1, 0] or inner[k, 0, 1] != inner[k, 1, 1]:
+                halves[m] = inner[k, h]
+                m += 1
+            row[h * n + k] = m - 1
+    end_name, inner_name = _named(spots, 2 * near), _named(halves[:m], 2 * near)[row]
     size = 16
     while size < 3 * n:
         size *= 2
@@ -126,7 +125,7 @@ def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: i
     over = np.full(n, -1, np.int64)
     for k in range(n):
         a, b = min(end_name[k], end_name[n + k]), max(end_name[k], end_name[n + k])
-        slot = _slot(a * 2654435761 + inner_name[k], b * 40503 + inner_name[n + k], size)
+        slot = slot_of(a * 2654435761 + inner_name[k], b * 40503 + inner_name[n + k], size)
         while slots[slot] >= 0:
             m = slots[slot]
             if (

@@ -13,6 +13,14 @@ END, FOLD, BREAK, CROSSING = 0, 1, 2, 3
 
 
 @compiled
+def slot_of(i, j, size):  # type: ignore[no-untyped-def]
+    """Where a pair of whole numbers is looked for first in a table of a size that is a power of 2."""
+    number = (np.uint64(i) * np.uint64(11400714819323198485)) ^ (np.uint64(j) * np.uint64(14029467366897019727))
+    number ^= number >> np.uint64(31)
+    return np.int64(number & np.uint64(size - 1))
+
+
+@compiled
 def row_at(t, a, b, x):  # type: ignore[no-untyped-def]
     """The row from a to b - 2 left of parameter x, and the share of the way to the next."""
     low, high = a, b - 1
@@ -44,28 +52,6 @@ def way_of(flat, t, start, s, t0, t1):  # type: ignore[no-untyped-def]
     x0, y0 = spot_at(flat, i, u)
     x1, y1 = spot_at(flat, j, v)
     return np.hypot(x1 - x0, y1 - y0)
-
-
-@compiled
-def taken(start, t, points, cubic, away, free, wanted):  # type: ignore[no-untyped-def]
-    """The wires ``wanted`` (k,) of a set with their rows: start, t, points, cubic, away and free."""
-    k = len(wanted)
-    begin = np.zeros(k + 1, np.int64)
-    for i in range(k):
-        begin[i + 1] = begin[i] + start[wanted[i] + 1] - start[wanted[i]]
-    m = begin[k]
-    t2, p2, c2 = np.empty(m), np.empty((m, 3)), np.empty((3, m, 3))
-    a2, f2 = np.empty((m, 3)), np.empty(m, np.bool_)
-    for i in range(k):
-        r = start[wanted[i]]
-        for j in range(begin[i], begin[i + 1]):
-            t2[j], f2[j] = t[r], free[r]
-            for x in range(3):
-                p2[j, x], a2[j, x] = points[r, x], away[r, x]
-                for d in range(3):
-                    c2[d, j, x] = cubic[d, r, x]
-            r += 1
-    return begin, t2, p2, c2, a2, f2
 
 
 @compiled
@@ -145,34 +131,3 @@ def spots_of(start, t, flat, strand, at):  # type: ignore[no-untyped-def]
         i, u = row_at(t, start[s], start[s + 1], at[k])
         found[k] = spot_at(flat, i, u)
     return found
-
-
-@compiled
-def principal(conic, t0, t1, right, up):  # type: ignore[no-untyped-def]
-    """Conics (n, 3, 3: centre, x, y) in the view in principal axes: centre, a and b (n, 3, 2), low and high."""
-    n = len(conic)
-    found, low, high = np.empty((n, 3, 2)), np.empty(n), np.empty(n)
-    for k in range(n):
-        p = np.empty((3, 2))
-        for r in range(3):
-            c = conic[k, r]
-            p[r, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
-            p[r, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
-        a, b = t0[k], t1[k]
-        if p[1, 0] * p[2, 1] - p[1, 1] * p[2, 0] < 0:
-            p[2, 0], p[2, 1] = -p[2, 0], -p[2, 1]
-            a, b = -b, -a
-        xx, yy = p[1, 0] ** 2 + p[1, 1] ** 2, p[2, 0] ** 2 + p[2, 1] ** 2
-        xy = p[1, 0] * p[2, 0] + p[1, 1] * p[2, 1]
-        shift = 0.0
-        if abs(xy) > 1e-12 * (xx + yy) or yy > xx * (1 + 1e-12):
-            shift = 0.5 * np.arctan2(2 * xy, xx - yy)
-            c, s = np.cos(shift), np.sin(shift)
-            for i in range(2):
-                x, y = p[1, i], p[2, i]
-                p[1, i], p[2, i] = c * x + s * y, c * y - s * x
-        a, b = a - shift, b - shift
-        turns = 2 * np.pi * np.floor(a / (2 * np.pi) + 1e-12)
-        found[k] = p
-        low[k], high[k] = a - turns, b - turns
-    return found, low, high

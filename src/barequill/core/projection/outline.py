@@ -8,15 +8,12 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3
 from ..geometry.splines import fitted_spline
 from ..geometry.wires import Array, Ints, Wires
-from ..part.model import Face, Part
+from ..part.model import Part
 from ..values import value
-from .arcs import conic_arc
-from .camera import Camera
+from .round_outlines import CHORD, FIT
 
 Flags = NDArray[np.bool_]
-FIT = 4e-6
-"""How far a fitted outline may stray, in part sizes."""
-CHORD = 2e-5
+__all__ = ["CHORD", "FIT", "Found", "Turns", "spline"]
 
 
 @value
@@ -44,32 +41,6 @@ class Turns:
     pair: Ints
 
 
-def conic(part: Part, face: Face, curve: Curve3, view: Camera) -> Found:
-    """An arc on a sphere or torus."""
-    torus = face.surface
-    ball = torus.kind == "sphere"
-    t, points, cubic, outward, free = conic_arc(
-        origin=curve.origin,
-        x=curve.x,
-        y=curve.y,
-        t0=curve.t0,
-        t1=curve.t1,
-        centre=torus.origin,
-        axis=torus.axes[2],
-        big=0.0 if ball else torus.radius,
-        small=torus.radius if ball else torus.minor_radius,
-        sense=face.sense * torus.hand,
-        toward=view.toward,
-        chord=CHORD * part.size,
-    )
-    return Found(curve, Wires(np.array([0, len(t)]), t, points, cubic), outward, free)
-
-
 def spline(part: Part, t: Array, p: Array, d: Array, normals: Array, convex: Flags) -> Found:
     """The piecewise cubic through points with slopes."""
     return Found(*fitted_spline(t, p, d, normals, convex, CHORD * part.size))
-
-
-def middles(part: Part, chains: list[Ints]) -> Array:
-    both = np.concatenate(chains)
-    return (part.mesh.nodes[both[:, 0]] + part.mesh.nodes[both[:, 1]]) / 2

@@ -14,71 +14,145 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.curves3 import Curve3, line, polyline
+from ..geometry.curves3 import line, polyline
 from ..geometry.evaluation import Packed, packed_surface
-from ..geometry.following import (
-    chains_of,
-    followed,
-    overlooked,
-    parameters_on,
-    spline_slopes,
-    turning_from,
-)
+from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
+from ..geometry.forms import NO_FORMS, SPLINE, Forms, forms_of, joined_forms
 from ..geometry.wires import Array, Ints, Wires, joined, straight
 from ..part.model import Face, Part
 from ..values import value
 from .camera import Camera
-from .edges import mixed_triangles, ruled_roots, rulings
 from .outline import FIT, Found, Turns, spline
-from .round_outlines import around_torus, great_circle
+from .round_outlines import round_outlines
+from .seen import ROUND, Outlined
 from .table import Table
+from .turning import Places, places_of
 
 log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
+NONE: Flags = np.zeros(0, bool)
 
 
 @value
 class Outlines:
-    """Outlines of a part: ``wires``, their ``curves`` (None for a line along its wire), the face of each (n,), which
-    (n,) are drawn from the mesh, and by rows of the wires ``outward`` normals (m, 3) and ``free`` (m,), False where the
-    face hides it itself."""
+    """Outlines of a part: ``lines`` as the loops take them, of which the first ``straight`` are rulings; the exact curves
+    of the others, and which of them are drawn from the mesh."""
 
-    wires: Wires
-    curves: list[Curve3 | None]
-    face: Ints
+    lines: Outlined
+    straight: int
+    forms: Forms
     meshed: Flags
-    outward: Array
-    free: Flags
 
 
-def outlines_of(part: Part, table: Table, view: Camera, g: Array) -> Outlines:
-    """All outlines; ``g`` (2, m): the edges' normals toward the viewer."""
-    lines, normals, ruled = _rulings(part, table, view, g)
-    found = [
-        (row, one)
-        for row, turns in _turning_faces(part, table, view, g)
-        for one in _outlines_of_face(part, row, turns, view)
-    ]
-    sets = [lines] if len(ruled) else []
-    sets += [one.wire for _, one in found]
-    wires = joined(sets) if sets else lines
-    face = np.concatenate([ruled, np.array([row for row, _ in found], np.int64)])
-    outward = np.concatenate([normals, *(one.outward for _, one in found)])
-    free = np.concatenate([np.repeat(table.sense[ruled] > 0, 2), *(one.free for _, one in found)])
-    # a sheet does not hide its own outline; where it bends toward the viewer, free space lies on its other side
-    sheet = np.array([not part.bodies[part.faces[f].body].solid for f in face], bool)[wires.owner]
-    outward[sheet & ~free] *= -1.0
-    curves = [None] * len(ruled) + [one.curve for _, one in found]
-    meshed = np.array([False] * len(ruled) + [one.meshed for _, one in found], bool)
-    return Outlines(wires, curves, face, meshed, outward, free | sheet)
+def outlines_of(part: Part, table: Table, view: Camera, g: Array, ruled: Outlined) -> Outlines:
+    """All outlines: the ``ruled`` ones, and those of other faces; ``g`` (2, m): the edges' normals toward the viewer."""
+    places = places_of(part, table, view, g) if table.turning.any() else None
+    if places is None:
+        return Outlines(ruled, len(ruled.face), NO_FORMS, NONE)
+    form = table.ledger.form[places.faces]
+    there = places.from_triangle[:, 1] > places.from_triangle[:, 0]
+    sets, left = _round(part, table, view, g, places, np.nonzero((form == ROUND) & there)[0])
+    rest = np.sort(np.concatenate([np.nonzero(form != ROUND)[0], left]))
+    own = [(int(places.faces[k]), one) for k in rest.tolist() for one in _outlines_of_face(part, places, k, view)]
+    if own:
+        sets.append(_as_set(own))
+    if not sets:
+        return Outlines(ruled, len(ruled.face), NO_FORMS, NONE)
+    lines = [ruled, *(one.lines for one in sets)]
+    return Outlines(
+        _joined(lines), len(ruled.face), joined_forms([o.forms for o in sets]), np.concatenate([o.meshed for o in sets])
+    )
 
 
-def _outlines_of_face(part: Part, row: int, turns: Turns, view: Camera) -> list[Found]:
-    """The outlines of a face, from its mesh where they cannot be had exactly: one face never costs a view."""
-    face = part.faces[row]
+def _joined(sets: list[Outlined]) -> Outlined:
+    start = [sets[0].start]
+    for one in sets[1:]:
+        start.append(one.start[1:] + start[-1][-1])
+    return Outlined(
+        start=np.concatenate(start),
+        t=np.concatenate([o.t for o in sets]),
+        points=np.concatenate([o.points for o in sets]),
+        cubic=np.concatenate([o.cubic for o in sets], axis=1),
+        outward=np.concatenate([o.outward for o in sets]),
+        free=np.concatenate([o.free for o in sets]),
+        face=np.concatenate([o.face for o in sets]),
+        bent=np.concatenate([o.bent for o in sets]),
+    )
+
+
+def _as_set(found: list[tuple[int, Found]]) -> Outlines:
+    """Outlines of faces, each with its row."""
+    own = [one for _, one in found]
+    wires = joined([one.wire for one in own])
+    lines = Outlined(
+        start=wires.start,
+        t=wires.t,
+        points=wires.points,
+        cubic=wires.cubic,
+        outward=np.concatenate([one.outward for one in own]),
+        free=np.concatenate([one.free for one in own]),
+        face=np.array([row for row, _ in found], np.int64),
+        bent=np.array([one.curve.kind != "line" for one in own], bool),
+    )
+    return Outlines(lines, 0, forms_of([one.curve for one in own]), np.array([one.meshed for one in own], bool))
+
+
+def _round(part: Part, table: Table, view: Camera, g: Array, places: Places, rows: Ints) -> tuple[list[Outlines], Ints]:
+    """The outlines of spheres and tori by their rows among the places, and the rows that are left for the mesh: one face
+    never costs a view."""
+    if not len(rows):
+        return [], rows
     try:
-        if face.surface.kind != "facets":
-            found = _exact_outlines(part, face, turns, view)
+        rows_of, t, points, cubic, outward, free, face, kind, ends, conic, poles, net, turns, knots = round_outlines(
+            rounds=table.rounds,
+            turning=places.at(rows),
+            g=g,
+            start=table.wires.start,
+            points=table.wires.points,
+            right=view.right,
+            up=view.up,
+            toward=view.toward,
+            size=part.size,
+        )
+        if not np.isfinite(points).all():
+            raise ArithmeticError("an outline has no place at some parameter")
+    except Exception:
+        if len(rows) == 1:
+            log.exception("outlines of face %s, seen from %s", part.faces[places.faces[rows[0]]].ref, view.toward)
+            return [], rows
+        each = [_round(part, table, view, g, places, rows[k : k + 1]) for k in range(len(rows))]
+        return [one for sets, _ in each for one in sets], np.concatenate([left for _, left in each])
+    n = len(face)
+    forms = Forms(
+        kind=kind,
+        ends=ends,
+        conic=conic,
+        degree=np.where(kind == SPLINE, 3, 0),
+        rational=np.zeros(n, bool),
+        poles=poles,
+        net=net,
+        turns=turns,
+        knots=knots,
+    )
+    lines = Outlined(
+        start=rows_of,
+        t=t,
+        points=points,
+        cubic=cubic,
+        outward=outward,
+        free=free,
+        face=face,
+        bent=np.ones(n, bool),
+    )
+    return ([Outlines(lines, 0, forms, np.zeros(n, bool))] if n else []), rows[:0]
+
+
+def _outlines_of_face(part: Part, places: Places, row: int, view: Camera) -> list[Found]:
+    """The outlines of a face by its row among the places, from its mesh where they cannot be had exactly."""
+    face, turns = part.faces[int(places.faces[row])], places.turns(row)
+    try:
+        if face.surface.kind not in ("facets", "sphere", "torus"):
+            found = _followed(part, face, turns, view)
             if all(np.isfinite(one.wire.points).all() for one in found):
                 return found
             log.error("outlines of face %s of %s have no place at some parameter", face.ref, part.name)
@@ -118,71 +192,6 @@ def _from_mesh(part: Part, turns: Turns, view: Camera) -> list[Found]:
         wire = Wires(np.array([0, len(points)]), curve.knots[1:-1], points, cubic)
         found.append(Found(curve, wire, normals, convex, True))
     return found
-
-
-def _exact_outlines(part: Part, face: Face, turns: Turns, view: Camera) -> list[Found]:
-    kind = face.surface.kind
-    if kind not in ("sphere", "torus"):
-        return _followed(part, face, turns, view)
-    if not turns.chains:
-        return []
-    roots = np.concatenate([turns.roots, *_ends_on_outline(part, face, view)])
-    return (great_circle if kind == "sphere" else around_torus)(part, face, turns.chains, roots, view)
-
-
-def _ends_on_outline(part: Part, face: Face, view: Camera) -> Iterator[Array]:
-    """Ends (2, 3) of those of a face's edges that lie on its outline all along, as seams may: it goes on there."""
-    for row in face.boundary:
-        edge = part.edges[row]
-        if np.abs(edge.normals[0] @ view.toward).max() < 1e-7:
-            yield edge.points[[0, -1]]
-
-
-def _rulings(part: Part, table: Table, view: Camera, g: Array) -> tuple[Wires, Array, Ints]:
-    """Straight outlines of cylinders and cones: n lines, outward normals (2n, 3) by their rows, and the face of each."""
-    w, r = table.wires, table.ruled
-    figures = table.origin, table.axis, table.radius, table.sine, table.cosine, table.sense
-    roots, along, group = ruled_roots(r.row, r.side, r.face, g, w.points, w.cubic, *figures, view.toward)
-    t, points, cubic, outward, face = rulings(roots, along, group, table.apex, *figures, 1e-7 * part.size)
-    return Wires(2 * np.arange(len(face) + 1), t, points, cubic), outward, face
-
-
-def _turning_faces(part: Part, table: Table, view: Camera, g: Array) -> Iterator[tuple[int, Turns]]:
-    """Faces other than cylinders and cones that turn away somewhere, by row."""
-    mesh = part.mesh
-    if not table.turning.any():
-        return
-    mixed, facing = mixed_triangles(mesh.triangles, mesh.face_of, table.turning, mesh.normals, view.toward)
-    o, w = table.others, table.wires
-    g0, g1 = g[o.side, o.row], g[o.side, o.row + 1]
-    turns = np.nonzero((g0 >= 0) != (g1 >= 0))[0]
-    if not len(mixed) and not len(turns):
-        return
-    rows, sides = o.row[turns], o.side[turns]
-    roots = w.at(rows, np.clip(g0[turns] / (g0[turns] - g1[turns]), 0, 1))
-    # rows come by side, then edge by edge in order: what follows on the same edge follows on the boundary
-    next_on = (w.owner[rows[1:]] == w.owner[rows[:-1]]) & (sides[1:] == sides[:-1]) if len(rows) else np.zeros(0, bool)
-    first = np.nonzero(next_on)[0]
-    middle = (rows[first] + rows[first + 1] + 1) // 2
-    between, seen = w.points[middle], g[sides[first], middle]
-    span = np.linalg.norm(roots[first + 1] - roots[first], axis=1)
-    # what belongs to a face stands together
-    order = np.argsort(o.face[turns], kind="stable")
-    meets, pairs = o.face[turns][order], np.argsort(o.face[turns][first], kind="stable")
-    paired, place = o.face[turns][first][pairs], np.empty(len(order), np.int64)
-    place[order] = np.arange(len(order))
-    faces = mesh.face_of[mixed]
-    by_face = np.argsort(faces, kind="stable")
-    mixed, faces = mixed[by_face], faces[by_face]
-    names = np.union1d(faces, meets)
-    own, at, tri = (
-        np.searchsorted(rows, np.append(names, len(part.faces))).tolist() for rows in (meets, paired, faces)
-    )
-    for k, face in enumerate(names.tolist()):
-        rows, two = order[own[k] : own[k + 1]], pairs[at[k] : at[k + 1]]
-        pair = place[np.stack([first[two], first[two] + 1], axis=1)] - own[k]
-        chains = chains_of(mesh.triangles[mixed[tri[k] : tri[k + 1]]], facing) if tri[k] < tri[k + 1] else []
-        yield face, Turns(chains, roots[rows], between[two], span[two], seen[two], pair)
 
 
 def _followed(part: Part, face: Face, turns: Turns, view: Camera) -> list[Found]:

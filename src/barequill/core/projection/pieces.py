@@ -1,67 +1,103 @@
-"""Strands parted where they meet others, each piece judged, and what lies under other lines dropped."""
+"""Compiled passes over all strands of a view: parted where they meet others; judged, and drawn once."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..cutting.limits import Cut
+from ..geometry.compiled import compiled
 from ..geometry.wires import Array, Ints
-from ..values import value
-from .camera import Camera
 from .crossings import crossed, parted
 from .drawn import drawn_once, runs_of, sampled, shadowed
-from .flattening import BREAK, spots_of
-from .rays import blocked_within
+from .figures import figures_of
+from .flattening import BREAK, END, FOLD, laid_flat, spots_of
 from .segments import grid_of, joinings, segments_of
-from .strands import CLASSES, Strands
 
+Flags = NDArray[np.bool_]
 NEAR = 4e-5
 """Distance in part sizes within which two lines are one on the sheet."""
+LEVEL = 5e-7
+"""How far in part sizes a curve may bend in a view and still count as straight there."""
 CRUMB = 3e-4
+EDGE = 1
+"""The class of edges."""
 
 
-@value
-class Pieces:
-    """n pieces of strands, between which and their ends nothing changes, and k runs of those that are drawn.
+class Grid(NamedTuple):
+    """Origin, size of a cell, columns and rows; and which places run through each cell."""
 
-    ``owner`` (n,): strand; ``low``, ``high`` (n,): parameters; ``ends`` (n, 2, 2) in the view; ``over`` (n,):
-    the piece that is drawn in this one's place, itself where it is drawn. ``first``, ``last`` (k,): pieces at
-    both ends of a run; ``covered`` (k,): True where it is hidden.
+    x: float
+    y: float
+    size: float
+    columns: int
+    rows: int
+    begin: Ints
+    held: Ints
+
+
+class Laid(NamedTuple):
+    """Strands laid flat, as short pieces: ``flat`` (m, 4, 2), the cubic in the view plane from each row to the next, and by
+    strand whether it is ``level``: straight there; of the places where pieces lie the ``chord``; by piece whether it runs
+    ``back`` there, strand and parameters; by place its first piece and by piece the one that follows; the ``grid``."""
+
+    flat: Array
+    level: Flags
+    chord: Array
+    back: Flags
+    strand: Ints
+    t0: Array
+    t1: Array
+    first: Ints
+    follow: Ints
+    grid: Grid
+
+
+class Pieces(NamedTuple):
+    """n pieces of strands, between which and their ends nothing changes.
+
+    ``owner`` (n,): strand; ``low``, ``high`` (n,): parameters; ``new`` (n,): True where a new line begins; ``ends``
+    (n, 2, 2) in the view; ``inner`` (n, 2, 2): what tells them apart half way; ``depth`` (n,); ``ways`` (n, 2): the length
+    of the strand up to both ends; ``loose`` (n, 3): where the faces at the piece leave it free.
     """
 
     owner: Ints
     low: Array
     high: Array
+    new: Flags
     ends: Array
-    over: Ints
-    first: Ints
-    last: Ints
-    covered: NDArray[np.bool_]
+    inner: Array
+    depth: Array
+    ways: Array
+    loose: Flags
 
 
-def pieces_of(
-    strands: Strands, view: Camera, cut: Cut, progress: Callable[[float, str], None] = lambda share, what: None
-) -> Pieces:
-    """Part, judge and drop."""
-    progress(0.2, "looking for crossings")
-    near = NEAR * strands.part.size
-    w, s = strands.wires, strands
-    cubic, curved, chord, place, back, strand, row, t0, t1, first, follow = segments_of(
-        w.start, w.t, s.flat, s.level, *s.folds, near / 2
+@compiled
+def pieces_of(rows, right, up, toward, size):  # type: ignore[no-untyped-def]
+    """Strands laid flat and parted, and the origins (k, 3) of rays toward the viewer that tell what is hidden: one for each
+    place of a piece that its own faces leave free."""
+    r = rows
+    near = NEAR * size
+    flat, way, level, fold_strand, fold_t = laid_flat(
+        start=r.start, t=r.t, points=r.points, cubic=r.cubic, bent=r.bent, right=right, up=up, flatness=LEVEL * size
     )
-    cuts = np.zeros(len(first), bool)
-    cuts[place[s.contour[strand]]] = True
+    n = len(r.bent)
+    cubic, curved, chord, place, back, strand, row, t0, t1, first, follow = segments_of(
+        start=r.start, t=r.t, flat=flat, level=level, fold_strand=fold_strand, fold_t=fold_t, near=near / 2
+    )
+    cuts = np.zeros(len(first), np.bool_)
+    for k in range(len(strand)):
+        if r.contour[strand[k]]:
+            cuts[place[k]] = True
     grid = grid_of(chord, 1.5 * near)
     # curves that touch lie on each other for a while, and are to be parted at both ends of that
-    touching = s.bent & ~s.level & (s.cls > CLASSES.index("edge"))
+    touching = r.bent & ~level & (r.cls > EDGE)
     on, on_t = joinings(
-        start=w.start,
-        t=w.t,
-        flat=s.flat,
-        way=s.way,
+        start=r.start,
+        t=r.t,
+        flat=flat,
+        way=way,
         wanted=touching,
         chord=chord,
         strand=strand,
@@ -70,68 +106,71 @@ def pieces_of(
         grid=grid,
         near=near / 2,
     )
-    musts = (
-        np.concatenate([s.musts[0], on]),
-        np.concatenate([s.musts[1], on_t]),
-        np.concatenate([s.musts[2], np.full(len(on), BREAK)]),
-    )
-    spots = spots_of(w.start, w.t, s.flat, *musts[:2])
+    # where strands are parted in any case: their ends, where they fold back, where their faces turn away
+    folds, breaks = len(fold_t), len(r.broken)
+    must, must_t = np.empty(2 * n + folds + breaks + len(on), np.int64), np.empty(2 * n + folds + breaks + len(on))
+    rank = np.full(len(must), BREAK)
+    for s in range(n):
+        must[s] = must[n + s] = s
+        must_t[s], must_t[n + s] = r.t[r.start[s]], r.t[r.start[s + 1] - 1]
+    rank[: 2 * n] = END
+    at = 2 * n
+    must[at : at + folds], must_t[at : at + folds], rank[at : at + folds] = fold_strand, fold_t, FOLD
+    at += folds
+    must[at : at + breaks], must_t[at : at + breaks] = r.broken, r.at
+    at += breaks
+    must[at:], must_t[at:] = on, on_t
+    spots = spots_of(r.start, r.t, flat, must, must_t)
     found, share = crossed(
         cubic=cubic, curved=curved, chord=chord, cuts=cuts, row=row, first=first, ends=spots, grid=grid, near=near / 2
     )
     owner, low, high, new = parted(
-        w.start,
-        w.t,
-        s.flat,
-        s.way,
-        s.level,
-        s.bent,
-        *musts,
-        found,
-        share,
-        place,
-        back,
-        strand,
-        t0,
-        t1,
-        first,
-        follow,
-        near,
+        start=r.start,
+        t=r.t,
+        flat=flat,
+        way=way,
+        level=level,
+        bent=r.bent,
+        musts=must,
+        must_t=must_t,
+        must_rank=rank,
+        found=found,
+        share=share,
+        place=place,
+        back=back,
+        strand=strand,
+        t0=t0,
+        t1=t1,
+        first=first,
+        follow=follow,
+        near=near,
     )
     origins, loose, depth, ends, inner, ways = sampled(
-        start=w.start,
-        t=w.t,
-        points=w.points,
-        cubic=w.cubic,
-        flat=s.flat,
-        way=s.way,
-        away=s.away,
-        free=s.free,
-        lift=s.lift,
-        level=s.level,
+        start=r.start,
+        t=r.t,
+        points=r.points,
+        cubic=r.cubic,
+        flat=flat,
+        way=way,
+        away=r.away,
+        free=r.free,
+        lift=r.lift,
+        level=level,
         owner=owner,
         low=low,
         high=high,
-        toward=view.toward,
+        toward=toward,
     )
-    progress(0.5, "asking what stands in front")
-    blocked = np.zeros(loose.shape, bool)
-    blocked[loose] = blocked_within(strands.part, cut, strands.table.wires, origins[loose], view.toward)
-    progress(0.7, "dropping what lies under other lines")
-    hidden, over = drawn_once(
-        owner=owner, ends=ends, inner=inner, depth=depth, blocked=blocked, loose=loose, cls=s.cls, near=near
-    )
-    over = shadowed(
-        start=w.start,
-        t=w.t,
-        flat=s.flat,
-        owner=owner,
-        low=low,
-        high=high,
-        hidden=hidden,
-        over=over,
-        cls=s.cls,
-        depth=depth,
+    rays = np.empty((3 * len(owner), 3))
+    count = 0
+    for k in range(len(owner)):
+        for c in range(3):
+            if loose[k, c]:
+                rays[count] = origins[k, c]
+                count += 1
+    laid = Laid(
+        flat=flat,
+        level=level,
         chord=chord,
         back=back,
         strand=strand,
@@ -139,8 +178,74 @@ def pieces_of(
         t1=t1,
         first=first,
         follow=follow,
-        grid=grid,
+        grid=Grid(*grid),
+    )
+    pieces = Pieces(
+        owner=owner, low=low, high=high, new=new, ends=ends, inner=inner, depth=depth, ways=ways, loose=loose
+    )
+    return laid, pieces, rays[:count]
+
+
+@compiled
+def drawn_of(rows, laid, pieces, struck, hidden, origins, sets, faces, right, up, size, point):  # type: ignore[no-untyped-def]
+    """What is drawn of pieces, as columns (see figures_of); of the hidden only if they are wanted.
+
+    ``struck`` (k,): which of the rays meet something.
+    """
+    r, p = rows, pieces
+    near = NEAR * size
+    blocked = np.zeros(p.loose.shape, np.bool_)
+    count = 0
+    for k in range(len(p.owner)):
+        for c in range(3):
+            if p.loose[k, c]:
+                blocked[k, c] = struck[count]
+                count += 1
+    covered, over = drawn_once(
+        owner=p.owner, ends=p.ends, inner=p.inner, depth=p.depth, blocked=blocked, loose=p.loose, cls=r.cls, near=near
+    )
+    over = shadowed(
+        start=r.start,
+        t=r.t,
+        flat=laid.flat,
+        owner=p.owner,
+        low=p.low,
+        high=p.high,
+        hidden=covered,
+        over=over,
+        cls=r.cls,
+        depth=p.depth,
+        chord=laid.chord,
+        back=laid.back,
+        strand=laid.strand,
+        t0=laid.t0,
+        t1=laid.t1,
+        first=laid.first,
+        follow=laid.follow,
+        grid=laid.grid,
         near=near,
     )
-    begin, last, covered = runs_of(owner, ways, hidden, over, new, CRUMB * strands.part.size)
-    return Pieces(owner=owner, low=low, high=high, ends=ends, over=over, first=begin, last=last, covered=covered)
+    first, last, under = runs_of(
+        owner=p.owner, ways=p.ways, hidden=covered, over=over, parted=p.new, crumb=CRUMB * size
+    )
+    if not hidden:
+        first, last, under = first[~under], last[~under], under[~under]
+    return figures_of(
+        owner=p.owner,
+        low=p.low,
+        high=p.high,
+        ends=p.ends,
+        over=over,
+        first=first,
+        last=last,
+        covered=under,
+        whole=r.whole,
+        level=laid.level,
+        cls=r.cls,
+        origins=origins,
+        sets=sets,
+        faces=faces,
+        right=right,
+        up=up,
+        least=point * size,
+    )

@@ -7,14 +7,17 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from ..geometry.forms import Forms, forms_of
 from ..geometry.wires import Array, Ints, Wires, from_curves
 from ..part.model import Part
 from ..values import value
 from .piercing import pierced
+from .round_outlines import Rounds
+from .seen import PLAIN, ROUND, RULED, Ledger
 
 Flags = NDArray[np.bool_]
 JOINTS = ("sharp", "smooth", "same", "border")
-RULED = ("cylinder", "cone")
+RULINGS = ("cylinder", "cone")
 
 
 @value
@@ -28,42 +31,17 @@ class Meetings:
 
 @value
 class Table:
-    """The arrays of a part.
+    """The arrays of a part: the ``ledger``, and of its spheres and tori the ``rounds``; the edges as ``wires``, their exact curves as ``forms``; ``others``: where they
+    run along curved faces other than cylinders and cones; ``turning`` (f,): faces with outlines that are no rulings;
+    ``refs``: lasting references, those of edges first."""
 
-    Of edges: ``wires``, ``normals`` (2, m, 3) and ``convex`` (m,) by rows of the wires; ``joint`` (n,) as
-    a place in JOINTS; ``lift`` (n,) mm; ``sheet`` (n,) True for edges of bodies
-    of surfaces only; ``curved_face`` (n,) a face beside it that is not plane, or -1;
-    ``bent`` (n,) False for lines. Of faces: ``origin`` (f, 3), ``axis`` (f, 3), ``radius``, ``sine`` and
-    ``cosine`` of the half angle (0 and 1 for cylinders), ``sense`` (+1 where the natural normal is the
-    outward one), ``apex`` (f,) True where a face reaches the apex of its cone, ``face_lift`` (f,) mm.
-    ``turning`` (f,): faces
-    with outlines that are no rulings. ``ruled`` and ``others``: where edges run along cylinders and cones, and
-    along other curved faces. ``pierced``: edges and parameters at which they
-    run into or out of another body. ``edge_refs``, ``face_refs``: lasting references.
-    """
-
+    ledger: Ledger
+    rounds: Rounds
     wires: Wires
-    normals: Array
-    convex: Flags
-    joint: Ints
-    lift: Array
-    sheet: Flags
-    curved_face: Ints
-    bent: Flags
-    origin: Array
-    axis: Array
-    radius: Array
-    sine: Array
-    cosine: Array
-    sense: Array
-    apex: Flags
-    face_lift: Array
-    ruled: Meetings
+    forms: Forms
     others: Meetings
     turning: Flags
-    pierced: tuple[Ints, Array]
-    edge_refs: list[str]
-    face_refs: list[str]
+    refs: list[str]
 
 
 @lru_cache(maxsize=8)
@@ -89,7 +67,7 @@ def table_of(part: Part) -> Table:
             tip = s.origin - s.axes[2] * s.radius / np.tan(s.half_angle)
             nodes = part.mesh.nodes[face.nodes]
             apex[row] = bool(len(nodes)) and bool((np.linalg.norm(nodes - tip, axis=1) < 1e-6 * part.size).any())
-    ruled_face = np.array([s.kind in RULED for s in surfaces], bool)
+    ruled_face = np.array([s.kind in RULINGS for s in surfaces], bool)
     left, owner = wires.left, wires.owner[wires.left]
     seam = (joint == JOINTS.index("same")) & (first == second)
     rows, sides, meets = [], [], []
@@ -100,27 +78,64 @@ def table_of(part: Part) -> Table:
         meets.append(pairs[owner[along], side])
     row_of, side_of, face_of = np.concatenate(rows), np.concatenate(sides), np.concatenate(meets)
     on_ruled, on_other = ruled_face[face_of], curved[face_of] & ~ruled_face[face_of]
-    return Table(
-        wires=wires,
+    sheet = np.array([not b.solid for b in part.bodies], bool)
+    pierced_edge, pierced_t = pierced(part, wires, np.array([e.body for e in edges], np.int64), touching=True)
+    form = [RULED if s.kind in RULINGS else ROUND if s.elementary and s.kind != "plane" else PLAIN for s in surfaces]
+    ledger = Ledger(
+        start=wires.start,
+        t=wires.t,
+        points=wires.points,
+        cubic=wires.cubic,
         normals=np.concatenate([e.normals for e in edges], axis=1) if edges else np.zeros((2, 0, 3)),
         convex=np.concatenate([e.convex for e in edges]) if edges else np.zeros(0, bool),
         joint=joint,
         lift=np.maximum(lifts[first], lifts[second]),
-        sheet=np.array([not part.bodies[e.body].solid for e in edges], bool),
-        curved_face=np.where(exact[first], first, np.where(exact[second], second, -1)),
+        sheet=sheet[np.array([e.body for e in edges], np.int64)],
+        curved=np.where(exact[first], first, np.where(exact[second], second, -1)),
         bent=np.array([e.curve.kind != "line" for e in edges], bool),
+        pierced_edge=pierced_edge,
+        pierced_t=pierced_t,
+        ruled_row=row_of[on_ruled],
+        ruled_side=side_of[on_ruled],
+        ruled_face=face_of[on_ruled],
         origin=np.array([s.origin for s in surfaces]).reshape(-1, 3),
         axis=np.array([s.axes[2] for s in surfaces]).reshape(-1, 3),
-        radius=np.array([s.radius for s in surfaces]),
-        sine=np.array([np.sin(s.half_angle) for s in surfaces]),
-        cosine=np.array([np.cos(s.half_angle) for s in surfaces]),
-        sense=np.array([f.sense * f.surface.hand for f in faces]),
+        radius=np.array([s.radius for s in surfaces], float),
+        sine=np.array([np.sin(s.half_angle) for s in surfaces], float),
+        cosine=np.array([np.cos(s.half_angle) for s in surfaces], float),
+        sense=np.array([f.sense * f.surface.hand for f in faces], float),
         apex=apex,
         face_lift=lifts,
-        ruled=Meetings(row_of[on_ruled], side_of[on_ruled], face_of[on_ruled]),
+        form=np.array(form, np.int64),
+        thin=sheet[np.array([f.body for f in faces], np.int64)],
+    )
+    return Table(
+        # the loops are compiled for arrays that lie in a row
+        ledger=Ledger._make(map(np.ascontiguousarray, ledger)),
+        rounds=_rounds(part, ledger.sense),
+        wires=wires,
+        forms=forms_of([e.curve for e in edges]),
         others=Meetings(row_of[on_other], side_of[on_other], face_of[on_other]),
         turning=curved & ~ruled_face,
-        pierced=pierced(part, wires, np.array([e.body for e in edges], np.int64), touching=True),
-        edge_refs=[e.ref for e in edges],
-        face_refs=[f.ref for f in faces],
+        refs=[e.ref for e in edges] + [f.ref for f in faces],
+    )
+
+
+def _rounds(part: Part, sense: Array) -> Rounds:
+    faces, mesh = part.faces, part.mesh
+    bounds = np.cumsum([0, *(len(f.boundary) for f in faces)])
+    ball = np.array([f.surface.kind == "sphere" for f in faces], bool)
+    big, small = np.array([(f.surface.radius, f.surface.minor_radius) for f in faces], float).reshape(-1, 2).T
+    return Rounds(
+        axes=np.array([f.surface.axes for f in faces], float).reshape(-1, 3, 3),
+        origin=np.array([f.surface.origin for f in faces], float).reshape(-1, 3),
+        big=np.where(ball, 0.0, big),
+        small=np.where(ball, big, small),
+        sense=sense,
+        triangles=np.array([(f.triangles.start, f.triangles.stop) for f in faces], np.int64).reshape(-1, 2),
+        bounds=bounds.astype(np.int64),
+        edges=np.array([row for f in faces for row in f.boundary], np.int64),
+        nodes=np.ascontiguousarray(mesh.nodes, float),
+        corners=np.ascontiguousarray(mesh.triangles, np.int64),
+        deflection=float(mesh.deflection),
     )

@@ -5,6 +5,9 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
+
 import numpy as np
 
 from ..cutting import beyond
@@ -21,8 +24,9 @@ from ..part.facing import against_winding
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
-from .arcs import ASLANT, arcs_between, branch_arcs, conic_arc, round_torus, torus_arc
 from .engine import cut_faces, project
+
+QUARTER = beyond([((0, 0, 5), (0, 0.2, 1)), ((0.5, 0, 0), (1, 0, 0))])
 
 
 def warm_views() -> None:
@@ -35,10 +39,14 @@ def warm_views() -> None:
 def warm() -> None:
     """Run each loop once, on a short round bar and on two small curved surfaces."""
     warm_views()
+    _warm_others()
+    project(_bar(), (1, -1, 1), (0, 0, 1), cut=QUARTER)
+
+
+def _warm_others() -> None:
+    """Run the loops that a plain projection does not need."""
     bar = _bar()
-    quarter = beyond([((0, 0, 5), (0, 0.2, 1)), ((0.5, 0, 0), (1, 0, 0))])
-    project(bar, (1, -1, 1), (0, 0, 1), cut=quarter)
-    cut_faces(bar, quarter)
+    cut_faces(bar, QUARTER)
     shell = packed(bar.faces[2].surface, 1.0)
     x, y, z = np.eye(3)
     edge_figures(bent=True, t0=0.0, t1=1.0, origin=z, x=x, y=y, rows=2, one=shell, two=shell, sense=1.0)
@@ -48,27 +56,11 @@ def warm() -> None:
     strays_of(bar.mesh.nodes, bar.mesh.normals, bar.mesh.triangles, bar.mesh.face_of, 4)
     stands_over(bar.mesh.nodes, bar.mesh.triangles, bar.mesh.nodes[0], 0, 1.0)
     toward = np.array([1.0, -1.0, 1.0]) / np.sqrt(3)
-    t, p, d, normals, convex = torus_arc(
-        origin=np.zeros(3),
-        axes=np.eye(3),
-        big=3.0,
-        small=1.0,
-        sense=1.0,
-        toward=toward,
-        branch=1.0,
-        low=0.0,
-        high=1.0,
-        fit=1e-3,
-        chord=1e-3,
-    )
-    wire_of(t, p, d, normals, convex, 1e-3)
-    fitted_spline(t, p, d, normals, convex, 1e-3)
-    branch_arcs(ASLANT, 1.0, toward, round_torus(z, np.eye(3), 3.0, p), np.zeros((0, 2)), t)
-    arcs_between(t, t)
+    t = np.linspace(0.0, 1.0, 5)
+    p = np.c_[t, t**2, 0 * t]
+    wire_of(t, p, p, p, t > 0, 1e-3)
+    fitted_spline(t, p, p, p, t > 0, 1e-3)
     spline_slopes(t, p)
-    conic_arc(
-        origin=z, x=x, y=y, t0=0.0, t1=1.0, centre=z, axis=z, big=3.0, small=1.0, sense=1.0, toward=toward, chord=1e-3
-    )
     knots = np.array([0.0, 0.0, 1.0, 1.0])
     net = np.ones((2, 2, 4))
     net[..., 0], net[..., 1], net[..., 2] = [[0, 0], [1, 1]], [[0, 1], [0, 1]], [[0, 1], [1, 0]]
@@ -172,5 +164,10 @@ def _bar() -> Part:
 
 
 if __name__ == "__main__":
-    forget_others()
-    warm()
+    if sys.argv[1:] == ["others"]:
+        _warm_others()
+    else:
+        forget_others()
+        with subprocess.Popen([sys.executable, "-m", "barequill.core.projection.warming", "others"]):
+            warm_views()
+        warm()

@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from ..geometry.planar import lines_of, polygons_of, rings_of
 from ..part.chosen import body_names
 from ..part.features.helices import Helix
-from ..projection.engine import ProjectedCurve
+from ..projection.columns import ProjectedCurve
 from ..values import value
 from .shot import Array, Shot
 

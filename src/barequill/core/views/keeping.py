@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..projection.columns import Columns, as_columns, from_columns
+from ..projection.columns import Columns, Curves, as_columns
 from .taking import CutRegion, Taken
 
 
@@ -33,4 +33,4 @@ def taken_out(columns: Columns) -> Taken:
             rings.append(columns.corners[at : at + n])
             at += n
         regions.append(CutRegion(body, tuple(rings)))
-    return Taken(tuple(from_columns(columns)), tuple(regions))
+    return Taken(Curves(columns), tuple(regions))

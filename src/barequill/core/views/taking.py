@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -38,7 +38,7 @@ class CutRegion:
 class Taken:
     """What a scene shows, in the part's mm along right and up of its camera."""
 
-    curves: tuple[ProjectedCurve, ...]
+    curves: Sequence[ProjectedCurve]
     regions: tuple[CutRegion, ...] = ()
 
 
@@ -65,7 +65,9 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
             progress((k + share) / len(takes), what if len(takes) == 1 else f"leg {k + 1} of {len(takes)}")
 
         view = camera(leg.toward, leg.up)
-        own = project(shown, leg.toward, leg.up, cut=leg.cut, progress=on)
+        own: Sequence[ProjectedCurve] = project(shown, leg.toward, leg.up, cut=leg.cut, progress=on)
+        if len(takes) == 1 and not leg.cut and leg.shift == (0.0, 0.0) and not scene.limits:
+            return Taken(own)
         own = _known_edges(shown, leg.cut, view, own)
         if leg.shift != (0.0, 0.0):
             own = [replace(c, curve=c.curve.moved(1.0, 0.0, leg.shift)) for c in own]
@@ -114,7 +116,7 @@ def _left_over(part: Part, scene: Scene) -> list[str] | None:
     return found
 
 
-def _known_edges(part: Part, cut: Cut, view: Camera, curves: list[ProjectedCurve]) -> list[ProjectedCurve]:
+def _known_edges(part: Part, cut: Cut, view: Camera, curves: Sequence[ProjectedCurve]) -> Sequence[ProjectedCurve]:
     """The curves, but boundaries of cut faces are known by an edge of their face that lies in the same place: sizes are
     taken from edges, and that edge is there also where the part is not cut. The face is named beside it."""
     if not cut:
