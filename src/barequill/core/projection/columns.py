@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves2 import Curve2, Kind
+from ..geometry.forms import CONIC, LINE
 from ..values import value
 
 Array = NDArray[np.float64]
@@ -93,48 +94,44 @@ class Curves(Sequence[ProjectedCurve]):
 
     @cached_property
     def _made(self) -> list[ProjectedCurve]:
-        columns, names = self.columns, self.columns.names
-        found: list[ProjectedCurve] = []
+        c = self.columns
+        names, also = c.names, c.also.tolist()
+        curves: list[Curve2] = []
+        beneath: list[tuple[str, ...]] = []
         p0 = k0 = w0 = a0 = 0
-        also = columns.also.tolist()
         rows = zip(
-            columns.kinds.tolist(),
-            columns.classes.tolist(),
-            columns.sources.tolist(),
-            columns.also_ends.tolist(),
-            columns.flags.tolist(),
-            columns.degrees.tolist(),
-            columns.spans.tolist(),
-            columns.axes,
-            columns.ends.tolist(),
+            c.kinds.tolist(),
+            c.degrees.tolist(),
+            c.spans[:, :2].tolist(),
+            c.axes,
+            c.ends.tolist(),
+            c.also_ends.tolist(),
             strict=True,
         )
-        for kind, cls, source, a1, (visible, meshed), degree, (t0, t1, low, high), (a, b), (p1, k1, w1) in rows:
-            conic = kind == 1
-            curve = Curve2(
-                kind=KINDS[kind],
-                poles=columns.poles[p0:p1],
-                a=a if conic else None,
-                b=b if conic else None,
-                t0=t0,
-                t1=t1,
-                degree=degree,
-                knots=columns.knots[k0:k1] if k1 > k0 else None,
-                weights=columns.weights[w0:w1] if w1 > w0 else None,
-            )
-            found.append(
-                ProjectedCurve(
-                    curve=curve,
-                    visible=visible,
-                    cls=CLASSES[cls],
-                    source=names[source],
-                    span=(low, high),
-                    also=tuple(sorted([names[j] for j in also[a0:a1]])) if a1 > a0 else (),
-                    meshed=meshed,
+        for kind, degree, (t0, t1), axes, (p1, k1, w1), a1 in rows:
+            if kind == LINE:
+                curve = Curve2("line", c.poles[p0:p1])
+            elif kind == CONIC:
+                curve = Curve2("conic", c.poles[p0:p1], axes[0], axes[1], t0, t1)
+            else:
+                curve = Curve2(
+                    kind=KINDS[kind],
+                    poles=c.poles[p0:p1],
+                    t0=t0,
+                    t1=t1,
+                    degree=degree,
+                    knots=c.knots[k0:k1] if k1 > k0 else None,
+                    weights=c.weights[w0:w1] if w1 > w0 else None,
                 )
-            )
+            curves.append(curve)
+            beneath.append(tuple(sorted([names[k] for k in also[a0:a1]])) if a1 > a0 else ())
             p0, k0, w0, a0 = p1, k1, w1, a1
-        return found
+        visible, meshed = c.flags.T.tolist()
+        classes, sources = [CLASSES[k] for k in c.classes.tolist()], [names[k] for k in c.sources.tolist()]
+        spans = list(zip(*c.spans[:, 2:].T.tolist(), strict=True))
+        # one value from each row of columns in the order of its fields: of thousands, half the time goes into naming them
+        values = zip(curves, visible, classes, sources, spans, beneath, meshed, strict=True)
+        return [ProjectedCurve(*row) for row in values]
 
 
 def as_columns(curves: Sequence[ProjectedCurve]) -> Columns:
