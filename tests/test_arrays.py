@@ -19,8 +19,8 @@ from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.arcs import arcs_between, conic_arc, torus_arc
-from barequill.core.projection.figures import principal
 from barequill.core.projection.flattening import laid_flat
+from barequill.core.projection.plane_curves import principal
 from barequill.core.projection.rays import RayStructure
 from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of

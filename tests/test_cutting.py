@@ -7,11 +7,16 @@ import math
 import numpy as np
 import pytest
 import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from barequill.core import cut_faces, project
 from barequill.core.cutting import Cell, Cut
+from barequill.core.cutting.closed_forms import CURVED, FORMS, Faces, closed_forms, in_wall, wires_in_wall
 from barequill.core.cutting.limits import wall
 from barequill.core.errors import UserError
+from barequill.core.geometry.curves3 import Curve3
+from barequill.core.geometry.wires import from_curves
 from barequill.core.views.cutting_lines import stretches_of
 from barequill.core.views.sections import smooth_outline
 
@@ -99,3 +104,97 @@ def test_a_line_is_parted_into_legs_and_steps() -> None:
     with pytest.raises(UserError, match="turns back"):
         stretches_of(np.array([[0, 0], [10, 0], [10, 5], [-20, 5]], float))
     assert np.allclose(smooth_outline(np.eye(3)[:, :2] * 9)[::6], np.eye(3)[:, :2] * 9), "through its corners"
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.sampled_from(["cylinder", "cone", "sphere"]),
+    st.tuples(*[st.floats(-1, 1)] * 3),
+    st.floats(-3, 3),
+    st.floats(0, 6),
+    st.floats(1, 6.2),
+    st.booleans(),
+)
+def test_a_wall_meets_round_faces_in_the_conic_through_points_found_by_their_angles(
+    form, n, offset, start, sweep, back
+):
+    """Rising from the angle about the axis to the height at which the plane is, or round the circle within a ball."""
+    if math.hypot(*n) < 0.1:
+        return
+    normal = np.array(n) / math.hypot(*n)
+    angle = np.linspace(start, start + sweep, 40)[:: -1 if back else 1]
+    round_about = np.c_[np.cos(angle), np.sin(angle), 0 * angle]
+    tan = 0.3 if form == "cone" else 0.0
+    if form == "sphere":
+        if abs(offset) > 6.5:
+            return
+        u = np.cross(normal, [0.6, 0, 0.8] if abs(normal[0]) < 0.9 else [0, 1.0, 0])
+        u /= np.linalg.norm(u)
+        points = offset * normal + math.sqrt(49 - offset**2) * (
+            round_about[:, :1] * u + round_about[:, 1:2] * np.cross(normal, u)
+        )
+    else:
+        # n · ((7 + h tan) r + h z) = offset
+        across = round_about @ normal
+        if np.abs(normal[2] + tan * across).min() < 0.35:
+            return
+        h = (offset - 7 * across) / (normal[2] + tan * across)
+        if (7 + h * tan).min() < 0.5:
+            return
+        points = (7 + h * tan)[:, None] * round_about + h[:, None] * np.array(Z)
+    faces = Faces(
+        form=np.array([FORMS.index(form)]),
+        origin=np.zeros((1, 3)),
+        axes=np.eye(3)[None],
+        radius=np.array([7.0]),
+        minor=np.zeros(1),
+        half=np.array([math.atan(tan)]),
+        sense=np.ones(1),
+    )
+    outward = points - (0 if form == "sphere" else np.outer(points[:, 2], Z))
+    known, ends, conic, span, turned = closed_forms(
+        faces=faces,
+        points=points,
+        ways=outward,
+        begin=np.array([0, 40]),
+        snaps=np.full((1, 2), -1),
+        place=np.zeros((0, 3)),
+        closed=np.zeros(1, bool),
+        chain_face=np.zeros(1, np.int64),
+        normal=normal,
+        offset=offset,
+        size=20.0,
+        near=1e-6,
+    )
+    assert known.tolist() == [CURVED]
+    o, x, y = conic[0]
+    own = o + np.outer(np.cos(span[0]), x) + np.outer(np.sin(span[0]), y)
+    assert own == pytest.approx(points[[-1, 0] if turned[0] else [0, -1]], abs=1e-7)
+    assert ends[0] == pytest.approx(own, abs=1e-7)
+    q = points - o
+    on = np.hypot(q @ y / (y @ y), q @ x / (x @ x))
+    assert on == pytest.approx(np.ones(40), abs=1e-8)
+    # with the material, the inside of the face, at the left as one looks against the normal
+    way = np.cross(normal, -math.sin(span[0, 0]) * x + math.cos(span[0, 0]) * y)
+    assert way @ (outward[-1] if turned[0] else outward[0]) < 0
+
+
+def test_a_circle_holds_its_own_area_however_coarse_its_polyline_is() -> None:
+    x, y = 5 * np.array([0.8, 0.6, 0]), 5 * np.array([-0.6, 0.8, 0])
+    conic, span, none = np.array([[[1.0, 2, 3], x, y]]), np.array([[0.0, 2 * math.pi]]), np.zeros((0, 2, 3))
+    frame = {"origin": np.array([0, 0, 3.0]), "right": np.array([1.0, 0, 0]), "up": np.array([0, 1.0, 0])}
+    wire = from_curves(
+        [Curve3("conic", 0.0, 2 * math.pi, origin=conic[0, 0], x=x, y=y)], [np.linspace(0, 2 * math.pi, 65)]
+    )
+    for fine in (1e-3, 0.5):
+        for flat, begin, bulge in (
+            in_wall(ends=none, conic=conic, span=span, fine=fine, **frame),
+            wires_in_wall(
+                start=wire.start, points=wire.points, cubic=wire.cubic, which=np.array([0]), fine=fine, **frame
+            ),
+        ):
+            assert begin.tolist() == [0, len(flat)] and flat[0] == pytest.approx(flat[-1], abs=1e-9)
+            a, b = flat[:-1], flat[1:]
+            chords = float((a[:, 0] * b[:, 1] - b[:, 0] * a[:, 1]).sum() / 2)
+            assert chords + bulge[0] == pytest.approx(25 * math.pi, rel=1e-6)
+            assert np.abs(np.hypot(*((a + b) / 2 - [1, 2]).T) - 5).max() < 1.05 * fine

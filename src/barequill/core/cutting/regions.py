@@ -11,8 +11,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..geometry.curves3 import Curve3
-from ..geometry.forms import Forms, forms_of
+from ..geometry.forms import LINE, joined_forms, plain_forms
 from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
 from ..geometry.recognition import frame_about
 from ..geometry.vectors import cross
@@ -21,13 +20,13 @@ from ..part.model import Part
 from ..values import value
 from .chains import linked
 from .clipping import seen_from
+from .closed_forms import in_wall, wires_in_wall
 from .limits import HAIR, Array, Cut, Ints, Wall
 from .slicing import CHORD, Slices, slices_of
 
 Flags = NDArray[np.bool_]
 FINE = 4e-6
 """How far, in part sizes, the loops of a cut face may stray from its boundary."""
-GAUSS = np.polynomial.legendre.leggauss(6)
 GAP = 3e-4
 """Widest gap, in part sizes, over which the boundary of a cut face is closed."""
 
@@ -69,12 +68,7 @@ class Laid(Slices):
     @cached_property
     def bent(self) -> Flags:
         """Which are no lines."""
-        return np.array([c is not None and c.kind != "line" for c in self.curves], bool)
-
-    @cached_property
-    def forms(self) -> Forms:
-        """The curves as arrays."""
-        return forms_of(self.curves)
+        return self.forms.kind != LINE
 
     def in_view(self, view: Any, tiny: float) -> InView:
         """Their state in a view."""
@@ -99,7 +93,7 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
     s = slices_of(part, cut, edges)
     normals = [np.repeat(cut.normals[s.wall], np.diff(s.wires.start), axis=0)] if s.wires.count else []
     other = [s.normals] if s.wires.count else []
-    wires, curves = s.wires, list(s.curves)
+    wires, forms = s.wires, s.forms
     face, body, wall, meshed = s.face, s.body, s.wall, s.meshed
     convex = np.ones(len(face), bool)
     corners = _corners(part, cut, edges)
@@ -107,7 +101,7 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
         a, b = np.array([c[0] for c in corners]), np.array([c[1] for c in corners])
         walls = np.array([c[2] for c in corners], np.int64)
         wires = joined([wires, straight(a, b)])
-        curves += [None] * len(corners)
+        forms = joined_forms([forms, plain_forms(len(corners), np.zeros((0, 3, 3)), np.zeros((0, 2)))])
         owner = np.array([c[3] for c in corners], np.int64)
         faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner.tolist()], np.int64)
         face, body = np.concatenate([face, faces]), np.concatenate([body, owner])
@@ -117,7 +111,20 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
         normals.append(np.repeat(cut.normals[walls[:, 0]], 2, axis=0))
         other.append(np.repeat(cut.normals[walls[:, 1]], 2, axis=0))
     both = np.array([np.concatenate([np.zeros((0, 3)), *normals]), np.concatenate([np.zeros((0, 3)), *other])])
-    return Laid(curves=curves, wires=wires, face=face, body=body, wall=wall, meshed=meshed, normals=both, convex=convex)
+    return Laid(
+        ends=s.ends,
+        conic=s.conic,
+        span=s.span,
+        fitted=s.fitted,
+        forms=forms,
+        wires=wires,
+        face=face,
+        body=body,
+        wall=wall,
+        meshed=meshed,
+        normals=both,
+        convex=convex,
+    )
 
 
 @lru_cache(maxsize=64)
@@ -125,38 +132,6 @@ def _frame(wall: Wall) -> tuple[Array, Array, Array]:
     """A point in a wall, and two directions in it, so that right × up is its normal."""
     x, y, n = frame_about(np.array(wall.normal))
     return n * wall.offset, x, y
-
-
-def _polyline(curve: Curve3 | None, wires: Wires, row: int, fine: float) -> Array:
-    if curve is None:
-        return wires.points[wires.start[row] : wires.start[row + 1]]
-    if curve.kind == "nurbs" and curve.degree == 1:
-        assert curve.poles is not None
-        return curve.poles
-    return curve.points(curve.parameters(fine))
-
-
-def _bulge(curve: Curve3 | None, p: Array, frame: tuple[Array, Array, Array]) -> float:
-    """The area between a curve and its polyline, above 0 where it lies at the right of the polyline."""
-    if curve is None or curve.kind == "line" or (curve.kind == "nurbs" and curve.degree == 1):
-        return 0.0
-    o, x, y = frame
-    q = np.c_[(p - o) @ x, (p - o) @ y]
-    chords = float((q[:-1, 0] * q[1:, 1] - q[1:, 0] * q[:-1, 1]).sum()) / 2
-    nodes, weights = GAUSS
-    if curve.kind == "conic":
-        breaks = np.linspace(curve.t0, curve.t1, 9)
-    else:
-        assert curve.knots is not None
-        breaks = np.unique(curve.knots)
-    half = np.diff(breaks) / 2
-    if not len(half):
-        return 0.0
-    t = ((breaks[:-1] + half)[:, None] + half[:, None] * nodes).ravel()
-    points, slopes = curve.derivatives(t)
-    u, v, du, dv = (points - o) @ x, (points - o) @ y, slopes @ x, slopes @ y
-    exact = float((((u * dv - v * du) / 2).reshape(len(half), -1) * weights * half[:, None]).sum())
-    return exact - chords
 
 
 def _rings(pieces: list[Array], gap: float) -> list[Array]:
@@ -222,21 +197,50 @@ def _whole_regions(
     """By wall and body the region in which the whole wall meets the body, in the wall's own frame; what the exact curves
     hold beyond their polylines; and the polylines, each with its own."""
     s = slices_of(part, cut, edges)
-    groups: dict[tuple[int, int], list[int]] = defaultdict(list)
-    for k, (w, b) in enumerate(zip(s.wall.tolist(), s.body.tolist(), strict=True)):
-        if part.bodies[b].solid:
-            groups[w, b].append(k)
+    solid = np.array([b.solid for b in part.bodies], bool)
+    n, k = len(s.ends), len(s.ends) + len(s.conic)
     found = {}
-    frames = {w: _frame(cut.walls[w]) for w in {w for w, _ in groups}}
-    for (w, b), rows in groups.items():
-        o, x, y = frame = frames[w]
-        lines = [_polyline(s.curves[k], s.wires, k, FINE * part.size) for k in rows]
-        bulges = [_bulge(s.curves[k], p, frame) for k, p in zip(rows, lines, strict=True)]
-        every = (np.concatenate(lines) - o) @ np.array([x, y]).T
-        flat = np.split(every, np.cumsum([len(p) for p in lines])[:-1])
-        region = _region(_rings(flat, GAP * part.size))
-        found[w, b] = region, sum(bulges), list(zip(flat, bulges, strict=True))
+    for w in np.unique(s.wall).tolist():
+        o, x, y = _frame(cut.walls[w])
+        lines, conics, fitted = (
+            a + np.nonzero(s.wall[a:b] == w)[0] for a, b in ((0, n), (n, k), (k, k + len(s.fitted)))
+        )
+        flat, begin, bulge = in_wall(
+            ends=s.ends[lines],
+            conic=s.conic[conics - n],
+            span=s.span[conics - n],
+            origin=o,
+            right=x,
+            up=y,
+            fine=FINE * part.size,
+        )
+        curves = _parts(flat, begin, bulge)
+        if len(fitted):
+            along = wires_in_wall(
+                start=s.wires.start,
+                points=s.wires.points,
+                cubic=s.wires.cubic,
+                which=fitted,
+                origin=o,
+                right=x,
+                up=y,
+                fine=FINE / 4 * part.size,
+            )
+            curves += _parts(*along)
+        groups: dict[int, list[tuple[Array, float]]] = defaultdict(list)
+        for b, own in zip(s.body[np.concatenate([lines, conics, fitted])].tolist(), curves, strict=True):
+            if solid[b]:
+                groups[b].append(own)
+        for b, mine in groups.items():
+            region = _region(_rings([p for p, _ in mine], GAP * part.size))
+            found[w, b] = region, sum(over for _, over in mine), mine
     return found
+
+
+def _parts(flat: Array, begin: Ints, bulge: Array) -> list[tuple[Array, float]]:
+    """Polylines one by one, each with what its curve holds beyond it."""
+    ends = begin.tolist()
+    return [(flat[a:b], over) for a, b, over in zip(ends, ends[1:], bulge.tolist(), strict=False)]
 
 
 def _window(cut: Cut, w: int, frame: tuple[Array, Array, Array], reach: float) -> Any:

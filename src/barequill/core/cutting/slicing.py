@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,17 +12,17 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import packed_surface
 from ..geometry.following import chained, followed, lying_in, spline_slopes
-from ..geometry.plane_sections import plane_section
-from ..geometry.recognition import conic_parameters, recognise_curve
+from ..geometry.forms import Forms, forms_of, joined_forms, plain_forms
+from ..geometry.recognition import recognise_curve
 from ..geometry.splines import fitted_spline
 from ..geometry.surfaces import Surface
-from ..geometry.vectors import cross
-from ..geometry.wires import Wires, from_curves, joined, straight
+from ..geometry.wires import Wires, joined, straight
 from ..part.chosen import named
 from ..part.model import Face, Part
 from ..values import value
 from .chains import passed, passed_at, snapped, straight_chains
 from .clipping import passings
+from .closed_forms import CURVED, FORMS, LEFT, OTHER, STRAIGHT, Faces, both_sides, closed_forms, lines_and_conics
 from .limits import HAIR, Array, Cut, Ints, Wall
 
 log = logging.getLogger(__name__)
@@ -41,11 +39,16 @@ NEAR = 1e-6
 class Slices:
     """Curves (n) in which walls meet faces, with the material at their left as one looks against the wall's normal.
 
-    ``curves`` (None for a line along its wire), ``wires``; by curve its ``face``, ``body`` and ``wall``, and whether it
-    is ``meshed``: drawn from the mesh; by row of the wires the face's outward ``normals`` (m, 3).
+    First lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic`` (c, 3, 3: centre, x, y) over ``span``
+    (c, 2), then curves that are ``fitted``. Of all: ``forms``, ``wires``; by curve its ``face``, ``body`` and ``wall``, and
+    whether it is ``meshed``: drawn from the mesh; by row of the wires the face's outward ``normals`` (m, 3).
     """
 
-    curves: list[Curve3 | None]
+    ends: Array
+    conic: Array
+    span: Array
+    fitted: list[Curve3]
+    forms: Forms
     wires: Wires
     face: Ints
     body: Ints
@@ -58,22 +61,35 @@ class Slices:
 class _Piece:
     curve: Curve3
     face: int
-    wall: int
+    wire: Wires
+    normals: Array
     meshed: bool = False
-    wire: Wires | None = None
-    normals: Array | None = None
+
+
+@value
+class _Met:
+    """Where one wall meets faces: lines, conics, and what had to be fitted."""
+
+    ends: Array
+    line_face: Ints
+    conic: Array
+    span: Array
+    conic_face: Ints
+    fitted: list[_Piece]
 
 
 @value
 class Figures:
     """What every cut of a part needs: of its edges the faces (n, 2) and body (n,), of its faces the body (f,) and which
-    are flat, of the nodes of its mesh the face (m,)."""
+    are flat, of the nodes of its mesh the face (m,); and the
+    faces as the loops take them."""
 
     pairs: Ints
     edge_body: Ints
     face_body: Ints
     flat: Flags
     node_face: Ints
+    faces: Faces
 
 
 @lru_cache(maxsize=8)
@@ -88,6 +104,20 @@ def figures_of(part: Part) -> Figures:
         np.array([f.body for f in part.faces], np.int64),
         np.array([f.surface.kind == "plane" for f in part.faces], bool),
         node_face,
+        _faces(part.faces),
+    )
+
+
+def _faces(faces: Sequence[Face]) -> Faces:
+    surfaces = [f.surface for f in faces]
+    return Faces(
+        form=np.array([FORMS.index(s.kind) if s.elementary else OTHER for s in surfaces], np.int64),
+        origin=np.array([s.origin for s in surfaces], float).reshape(-1, 3),
+        axes=np.array([s.axes for s in surfaces], float).reshape(-1, 3, 3),
+        radius=np.array([s.radius for s in surfaces], float),
+        minor=np.array([s.minor_radius for s in surfaces], float),
+        half=np.array([s.half_angle for s in surfaces], float),
+        sense=np.array([f.sense * f.surface.hand for f in faces], float),
     )
 
 
@@ -96,66 +126,52 @@ def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
     """Where the walls of a cut that are shown meet the faces of a part; ``edges``: its edges as wires."""
     safe = named(part, cut.whole)
     face_body = figures_of(part).face_body
-    straights: list[tuple[Array, Array, int, int]] = []
-    pieces: list[_Piece] = []
-    for row, wall in enumerate(cut.walls):
-        if wall.shown and cut.group[row] == row:
-            for found in _along_wall(part, wall, row, edges, safe, face_body):
-                if isinstance(found, _Piece):
-                    pieces.append(found)
-                else:
-                    straights.append(found)
-    return _laid_out(part, straights, pieces, face_body)
-
-
-def _laid_out(
-    part: Part, straights: list[tuple[Array, Array, int, int]], pieces: list[_Piece], face_body: Ints
-) -> Slices:
-    """All curves in one set of arrays: lines first."""
-    sets: list[Wires] = []
-    normals: list[Array] = [np.zeros((0, 3))]
-    if straights:
-        a, b = np.array([s[0] for s in straights]), np.array([s[1] for s in straights])
-        sets.append(straight(a, b))
-        both = np.stack([a, b], axis=1)
-        known: dict[int, Array] = {}
-        for k, (_, _, row, _) in enumerate(straights):
-            if row not in known and part.faces[row].surface.kind == "plane":
-                known[row] = np.repeat(_normals(part.faces[row], both[k][:1]), 2, axis=0)
-            normals.append(known[row] if row in known else _normals(part.faces[row], both[k]))
-    plain = [p for p in pieces if p.wire is None]
-    if plain:
-        t = [p.curve.parameters(CHORD * part.size) for p in plain]
-        wires = from_curves([p.curve for p in plain], t)
-        sets.append(wires)
-        for k, p in enumerate(plain):
-            normals.append(_normals(part.faces[p.face], wires.points[wires.start[k] : wires.start[k + 1]]))
-    fitted = [p for p in pieces if p.wire is not None]
-    for p in fitted:
-        assert p.wire is not None and p.normals is not None
-        sets.append(p.wire)
-        normals.append(p.normals)
-    ordered = plain + fitted
-    face = np.array([s[2] for s in straights] + [p.face for p in ordered], np.int64)
+    met = [
+        (row, _along_wall(part, wall, edges, safe, face_body))
+        for row, wall in enumerate(cut.walls)
+        if wall.shown and cut.group[row] == row
+    ]
+    found = [(row, m) for row, m in met if m is not None]
+    ends = np.concatenate([np.zeros((0, 2, 3)), *(m.ends for _, m in found)])
+    conic = np.concatenate([np.zeros((0, 3, 3)), *(m.conic for _, m in found)])
+    span = np.concatenate([np.zeros((0, 2)), *(m.span for _, m in found)])
+    none = np.zeros(0, np.int64)
+    line_face = np.concatenate([none, *(m.line_face for _, m in found)])
+    conic_face = np.concatenate([none, *(m.conic_face for _, m in found)])
+    start, t, points, cubic, normals = lines_and_conics(
+        faces=figures_of(part).faces,
+        ends=ends,
+        line_face=line_face,
+        conic=conic,
+        span=span,
+        conic_face=conic_face,
+        chord=CHORD * part.size,
+    )
+    wires = Wires(start, t, points, cubic)
+    fitted = [p for _, m in found for p in m.fitted]
+    face = np.concatenate([line_face, conic_face, np.array([p.face for p in fitted], np.int64)])
+    walls = [
+        np.array([row for row, m in found for _ in of(m)], np.int64)
+        for of in (lambda m: m.ends, lambda m: m.conic, lambda m: m.fitted)
+    ]
     return Slices(
-        curves=[None] * len(straights) + [p.curve for p in ordered],
-        wires=joined(sets),
+        ends=ends,
+        conic=conic,
+        span=span,
+        fitted=[p.curve for p in fitted],
+        forms=joined_forms(
+            [plain_forms(len(ends), conic, span), *([forms_of([p.curve for p in fitted])] if fitted else [])]
+        ),
+        wires=joined([wires, *(p.wire for p in fitted)]) if fitted else wires,
         face=face,
-        body=face_body[face] if len(face) else np.zeros(0, np.int64),
-        wall=np.array([s[3] for s in straights] + [p.wall for p in ordered], np.int64),
-        meshed=np.array([False] * len(straights) + [p.meshed for p in ordered], bool),
-        normals=np.concatenate(normals),
+        body=face_body[face] if len(face) else none,
+        wall=np.concatenate(walls),
+        meshed=np.array([False] * (len(ends) + len(conic)) + [p.meshed for p in fitted], bool),
+        normals=np.concatenate([normals, *(p.normals for p in fitted)]) if fitted else normals,
     )
 
 
-def _normals(face: Face, points: Array) -> Array:
-    """Outward normals (m, 3) of an elementary face at points on it."""
-    return face.sense * face.surface.normals_at(points)
-
-
-def _along_wall(
-    part: Part, wall: Wall, row: int, edges: Wires, safe: Flags, face_body: Ints
-) -> Iterator[_Piece | tuple[Array, Array, int, int]]:
+def _along_wall(part: Part, wall: Wall, edges: Wires, safe: Flags, face_body: Ints) -> _Met | None:
     mesh, size = part.mesh, part.size
     normal = np.array(wall.normal)
     wanted = ~safe[face_body] if len(face_body) else np.zeros(0, bool)
@@ -169,7 +185,7 @@ def _along_wall(
         hair=HAIR * size,
     )
     if not len(mixed):
-        return
+        return None
     sides, begin, closed = chained(mesh.triangles[mixed], over)
     known = figures_of(part)
     chain_face = known.node_face[sides[begin[:-1], 0]]
@@ -203,36 +219,55 @@ def _along_wall(
         normal=normal,
         offset=wall.offset,
     )
-    for c, (a, b) in zip(straights.tolist(), both, strict=True):
-        if float(np.abs(b - a).max()) > 1e-7 * size:
-            yield a, b, int(chain_face[c]), row
-    for c in np.nonzero(~flat[chain_face])[0].tolist():
-        face = int(chain_face[c])
-        own = slice(begin[c], begin[c + 1])
-        p = points[own]
-        if len(p) < 2:
-            continue
-        p = p.copy()
-        fixed = np.full((2, 3), np.nan)
+    long = np.abs(both[:, 1] - both[:, 0]).max(axis=1, initial=0.0) > 1e-7 * size
+    what, tips, conic, span, turned = closed_forms(
+        faces=known.faces,
+        points=points,
+        ways=ways,
+        begin=begin,
+        snaps=ends,
+        place=place,
+        closed=closed,
+        chain_face=chain_face,
+        normal=normal,
+        offset=wall.offset,
+        size=size,
+        near=NEAR * size,
+    )
+    curved, drawn = np.nonzero(what == CURVED)[0], np.nonzero(what == STRAIGHT)[0]
+    fitted: list[_Piece] = []
+    for c in np.nonzero(what == LEFT)[0].tolist():
+        p, chain, fixed = (
+            points[begin[c] : begin[c + 1]].copy(),
+            sides[rows[begin[c] : begin[c + 1]]],
+            np.full((2, 3), np.nan),
+        )
         for e, j in enumerate(ends[c].tolist()):
             if j >= 0:
                 fixed[e] = p[0 if e == 0 else -1] = place[j]
-        # with the material at the left
-        step = np.diff(p, axis=0)
-        outward = ways[own]
-        side = float((cross(step, (outward[1:] + outward[:-1]) / 2) @ normal).sum())
-        chain = sides[rows[own]]
-        if side > 0:
+        if turned[c]:
+            # with the material at the left
             p, chain, fixed = p[::-1], chain[::-1], fixed[::-1]
-        loop = bool(closed[c]) or (float(np.linalg.norm(p[-1] - p[0])) < 1e-9 * size and len(p) > 3)
+        face = int(chain_face[c])
         try:
-            yield from _exact(part=part, face=face, wall=wall, row=row, p=p, chain=chain, fixed=fixed, loop=loop)
+            if part.faces[face].surface.kind == "facets":
+                fitted += _from_mesh(part, face, p)
+            else:
+                fitted += _fitted(part=part, face=face, wall=wall, p=p, chain=chain, fixed=fixed)
         except Exception:
             log.exception("where a wall meets face %s of %s", part.faces[face].ref, part.name)
-            yield from _from_mesh(part, face, row, p)
+            fitted += _from_mesh(part, face, p)
+    return _Met(
+        ends=np.concatenate([both[long], tips[drawn]]),
+        line_face=np.concatenate([chain_face[straights[long]], chain_face[drawn]]),
+        conic=conic[curved],
+        span=span[curved],
+        conic_face=chain_face[curved],
+        fitted=fitted,
+    )
 
 
-def _from_mesh(part: Part, face: int, row: int, p: Array) -> Iterator[_Piece]:
+def _from_mesh(part: Part, face: int, p: Array) -> Iterator[_Piece]:
     """The curve as the mesh has it."""
     apart = np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-7 * part.size])
     p = p[apart]
@@ -245,36 +280,7 @@ def _from_mesh(part: Part, face: int, row: int, p: Array) -> Iterator[_Piece]:
     wire = Wires(np.array([0, len(p)]), curve.knots[1:-1], p, cubic)
     own = part.faces[face]
     tree = np.argmin(((part.mesh.nodes[own.nodes][None] - p[:, None]) ** 2).sum(axis=2), axis=1)
-    yield _Piece(curve, face, row, True, wire, part.mesh.normals[own.nodes][tree])
-
-
-def _exact(
-    part: Part, face: int, wall: Wall, row: int, p: Array, chain: Ints, fixed: Array, loop: bool
-) -> Iterator[_Piece | tuple[Array, Array, int, int]]:
-    surface, size = part.faces[face].surface, part.size
-    if not loop and np.linalg.norm(p[-1] - p[0]) < 1e-7 * size and np.ptp(p, axis=0).max() < 1e-6 * size:
-        return
-    if surface.kind == "facets":
-        yield from _from_mesh(part, face, row, p)
-        return
-    known = plane_section(surface, np.array(wall.normal), wall.offset, p, NEAR * size)
-    if known is not None:
-        if known.kind == "line":
-            yield p[0], p[-1], face, row
-        else:
-            yield _Piece(_ranged(known, p, loop), face, row)
-        return
-    yield from _fitted(part=part, face=face, wall=wall, row=row, p=p, chain=chain, fixed=fixed)
-
-
-def _ranged(conic: Curve3, p: Array, loop: bool) -> Curve3:
-    """An ellipse run through as the points (m, 3) on it are."""
-    assert conic.y is not None
-    angle = conic_parameters(conic, p)
-    if angle[-1] < angle[0]:
-        conic, angle = replace(conic, y=-conic.y), -angle
-    start = float(angle[0])
-    return replace(conic, t0=start, t1=start + TURN if loop else float(angle[-1]))
+    yield _Piece(curve, face, wire, part.mesh.normals[own.nodes][tree], True)
 
 
 def _turned(s: Surface) -> Surface:
@@ -288,13 +294,18 @@ def _turned(s: Surface) -> Surface:
     return Surface("revolution", s.origin, s.axes, profile=profile)
 
 
-def _fitted(
-    part: Part, face: int, wall: Wall, row: int, p: Array, chain: Ints, fixed: Array
-) -> Iterator[_Piece | tuple[Array, Array, int, int]]:
+def _fitted(part: Part, face: int, wall: Wall, p: Array, chain: Ints, fixed: Array) -> Iterator[_Piece]:
     """The curve put exactly on plane and surface, and fitted."""
     own, mesh, size = part.faces[face], part.mesh, part.size
     surface = _turned(own.surface) if own.surface.kind in ("cone", "torus") else own.surface
-    one, other = _parameters(surface, own, mesh, chain)
+    one, other = both_sides(
+        faces=figures_of(part).faces,
+        f=face,
+        nodes=mesh.nodes,
+        uv=mesh.uv,
+        chain=np.ascontiguousarray(chain),
+        about=surface.kind == "revolution",
+    )
     aim = lying_in(np.array(wall.normal), wall.offset, size)
     points, way, slopes, normals, _ = followed(
         surface=packed_surface(surface),
@@ -309,12 +320,10 @@ def _fitted(
     lost = len(points) < 2 or not bool(way[-1] > 0) or not bool(np.isfinite(points).all())
     if not lost:
         # what was followed must lie where the mesh does
-        gap = max(float(np.linalg.norm(points[k] - p[k])) for k in (0, -1))
-        lost = bool(
-            gap > 0.02 * size + 8 * mesh.deflection or abs(way[-1] - _length(p)) > 0.2 * _length(p) + 0.01 * size
-        )
+        gap, length = max(float(np.linalg.norm(points[k] - p[k])) for k in (0, -1)), _length(p)
+        lost = bool(gap > 0.02 * size + 8 * mesh.deflection or abs(way[-1] - length) > 0.2 * length + 0.01 * size)
     if lost:
-        yield from _from_mesh(part, face, row, p)
+        yield from _from_mesh(part, face, p)
         return
     moved = False
     for k in (0, -1):
@@ -332,38 +341,10 @@ def _fitted(
     known = recognise_curve(curve, FIT * size / 2)
     if known is not None and known.kind == "line":
         wire = straight(points[:1], points[-1:])
-        yield _Piece(line(points[0], points[-1]), face, row, False, wire, normals[[0, -1]])
+        yield _Piece(line(points[0], points[-1]), face, wire, normals[[0, -1]])
         return
-    yield _Piece(curve, face, row, False, wire, ways)
+    yield _Piece(curve, face, wire, ways)
 
 
 def _length(p: Array) -> float:
     return float(np.linalg.norm(np.diff(p, axis=0), axis=1).sum())
-
-
-def _parameters(surface: Surface, face: Face, mesh: Any, chain: Ints) -> tuple[Array, Array]:
-    """The parameters (k, 2) on both sides of a chain; near together also where the surface closes."""
-    own = face.surface
-    if own.kind in ("cone", "torus"):
-        # the mesh has the parameters that the file gives the surface, which may be others
-        one, other = (_turned_to(own, mesh.nodes[chain[:, k]]) for k in (0, 1))
-        turns = [0] if own.kind == "cone" else [0, 1]
-    else:
-        one, other = mesh.uv[chain[:, 0]].copy(), mesh.uv[chain[:, 1]].copy()
-        turns = [0] if surface.kind == "revolution" else []
-    for k in turns:
-        drift = np.round(np.diff(one[:, k], prepend=one[0, k]) / TURN).cumsum() * TURN
-        one[:, k] -= drift
-        other[:, k] -= TURN * np.round((other[:, k] - one[:, k]) / TURN)
-    return np.ascontiguousarray(one), np.ascontiguousarray(other)
-
-
-def _turned_to(s: Surface, points: Array) -> Array:
-    """The parameters (m, 2) of points on a cone or torus."""
-    x, y, z = s.axes
-    q = points - s.origin
-    rise = q @ z
-    u = np.arctan2(q @ y, q @ x)
-    if s.kind == "cone":
-        return np.c_[u, rise / np.cos(s.half_angle)]
-    return np.c_[u, np.arctan2(rise, np.hypot(q @ x, q @ y) - s.radius)]

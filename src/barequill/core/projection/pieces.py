@@ -11,8 +11,8 @@ from ..geometry.compiled import compiled
 from ..geometry.wires import Array, Ints
 from .crossings import crossed, parted
 from .drawn import drawn_once, runs_of, sampled, shadowed
-from .figures import figures_of
 from .flattening import BREAK, END, FOLD, laid_flat, spots_of
+from .plane_curves import plane_curves
 from .segments import grid_of, joinings, segments_of
 
 Flags = NDArray[np.bool_]
@@ -37,7 +37,7 @@ class Grid(NamedTuple):
     held: Ints
 
 
-class Laid(NamedTuple):
+class Flat(NamedTuple):
     """Strands laid flat, as short pieces: ``flat`` (m, 4, 2), the cubic in the view plane from each row to the next, and by
     strand whether it is ``level``: straight there; of the places where pieces lie the ``chord``; by piece whether it runs
     ``back`` there, strand and parameters; by place its first piece and by piece the one that follows; the ``grid``."""
@@ -168,7 +168,7 @@ def pieces_of(rows, right, up, toward, size):  # type: ignore[no-untyped-def]
             if loose[k, c]:
                 rays[count] = origins[k, c]
                 count += 1
-    laid = Laid(
+    laid = Flat(
         flat=flat,
         level=level,
         chord=chord,
@@ -188,7 +188,7 @@ def pieces_of(rows, right, up, toward, size):  # type: ignore[no-untyped-def]
 
 @compiled
 def drawn_of(rows, laid, pieces, struck, hidden, origins, sets, faces, right, up, size, point):  # type: ignore[no-untyped-def]
-    """What is drawn of pieces, as columns (see figures_of); of the hidden only if they are wanted.
+    """What is drawn of pieces, as columns (see plane_curves); of the hidden only if they are wanted.
 
     ``struck`` (k,): which of the rays meet something.
     """
@@ -230,7 +230,7 @@ def drawn_of(rows, laid, pieces, struck, hidden, origins, sets, faces, right, up
     )
     if not hidden:
         first, last, under = first[~under], last[~under], under[~under]
-    return figures_of(
+    return plane_curves(
         owner=p.owner,
         low=p.low,
         high=p.high,

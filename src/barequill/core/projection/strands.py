@@ -16,9 +16,9 @@ from ..part.model import Part
 from ..values import value
 from .camera import Camera
 from .columns import CLASSES
-from .figures import Origins
 from .outlines import outlines_of
 from .piercing import pierced
+from .plane_curves import Origins
 from .seen import Rows, Seen, seen_of, strands_from
 from .table import Table, table_of
 

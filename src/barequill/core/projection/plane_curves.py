@@ -156,7 +156,7 @@ def _beneath(owner, over, first, last, rest, source, count):  # type: ignore[no-
 
 
 @compiled
-def figures_of(  # type: ignore[no-untyped-def]
+def plane_curves(  # type: ignore[no-untyped-def]
     owner, low, high, ends, over, first, last, covered, whole, level, cls, origins, sets, faces, right, up, least
 ):
     """The runs of pieces as columns.
