@@ -239,8 +239,7 @@ def _more(wire, low, high, broken, at):  # type: ignore[no-untyped-def]
 
 @compiled
 def stretches(start, t, points, cubic, away, free, wire, low, high):  # type: ignore[no-untyped-def]
-    """The rows of stretches of wires: start, t, points, cubic, away and free, as :func:`taken` gives them for whole
-    ones."""
+    """The rows of stretches of wires: start, t, points, cubic, away and free, as those are of whole ones."""
     k = len(wire)
     begin = np.zeros(k + 1, np.int64)
     firsts, lasts = np.empty(k, np.int64), np.empty(k, np.int64)

@@ -47,7 +47,7 @@ class CutFace:
 
 @value
 class InView:
-    """The state of boundaries in a view: see :class:`Strands`; ``drawn`` (n,): False for those seen end-on."""
+    """The state of boundaries in a view, as the rows of its strands have it; ``drawn`` (n,): False for those seen end-on."""
 
     away: Array
     free: Flags
