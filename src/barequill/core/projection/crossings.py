@@ -125,7 +125,7 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
                 if cut_j:
                     found[n], share[n] = j, r
                     n += 1
-    for e in _apart(ends, near / 16):
+    for e in _apart(ends, near / 1000):
         x, y = ends[e]
         c = int((x - x0) / size) * rows + int((y - y0) / size)
         for m in range(begin[c], begin[c + 1]):
