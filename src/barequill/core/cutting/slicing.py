@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from functools import lru_cache
 
 import numpy as np
@@ -18,7 +18,7 @@ from ..geometry.splines import fitted_spline
 from ..geometry.surfaces import Surface
 from ..geometry.wires import Wires, joined, straight
 from ..part.chosen import named
-from ..part.model import Face, Part
+from ..part.model import Part
 from ..values import value
 from .chains import passed, passed_at, snapped, straight_chains
 from .clipping import passings
@@ -104,11 +104,14 @@ def figures_of(part: Part) -> Figures:
         np.array([f.body for f in part.faces], np.int64),
         np.array([f.surface.kind == "plane" for f in part.faces], bool),
         node_face,
-        _faces(part.faces),
+        faces_in_arrays(part),
     )
 
 
-def _faces(faces: Sequence[Face]) -> Faces:
+@lru_cache(maxsize=8)
+def faces_in_arrays(part: Part) -> Faces:
+    """The faces of a part as loops take them, kept for the parts last used."""
+    faces = part.faces
     surfaces = [f.surface for f in faces]
     return Faces(
         form=np.array([FORMS.index(s.kind) if s.elementary else OTHER for s in surfaces], np.int64),

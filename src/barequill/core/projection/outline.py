@@ -10,10 +10,9 @@ from ..geometry.splines import fitted_spline
 from ..geometry.wires import Array, Ints, Wires
 from ..part.model import Part
 from ..values import value
-from .round_outlines import CHORD, FIT
+from .round_outlines import CHORD
 
 Flags = NDArray[np.bool_]
-__all__ = ["CHORD", "FIT", "Found", "Turns", "spline"]
 
 
 @value

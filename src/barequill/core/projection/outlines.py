@@ -22,8 +22,8 @@ from ..geometry.wires import Array, Ints, Wires, joined, straight
 from ..part.model import Face, Part
 from ..values import value
 from .camera import Camera
-from .outline import FIT, Found, Turns, spline
-from .round_outlines import round_outlines
+from .outline import Found, Turns, spline
+from .round_outlines import FIT, round_outlines
 from .seen import ROUND, Outlined
 from .table import Table
 from .turning import Places, places_of
@@ -65,14 +65,12 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array, ruled: Outline
 
 
 def _joined(sets: list[Outlined]) -> Outlined:
-    start = [sets[0].start]
-    for one in sets[1:]:
-        start.append(one.start[1:] + start[-1][-1])
+    wires = joined([Wires(o.start, o.t, o.points, o.cubic) for o in sets])
     return Outlined(
-        start=np.concatenate(start),
-        t=np.concatenate([o.t for o in sets]),
-        points=np.concatenate([o.points for o in sets]),
-        cubic=np.concatenate([o.cubic for o in sets], axis=1),
+        start=wires.start,
+        t=wires.t,
+        points=wires.points,
+        cubic=wires.cubic,
         outward=np.concatenate([o.outward for o in sets]),
         free=np.concatenate([o.free for o in sets]),
         face=np.concatenate([o.face for o in sets]),

@@ -25,8 +25,6 @@ from .table import Table, table_of
 Flags = NDArray[np.bool_]
 POINT = 1e-7
 """Extent in part sizes below which a line shrinks to a point."""
-
-
 NONE: Ints = np.zeros(0, np.int64)
 NOWHERE: Array = np.zeros(0)
 NO_FLAGS: Flags = np.zeros(0, bool)
@@ -37,7 +35,6 @@ class Strands:
     """The strands of a view as ``rows``: those of edges first, then outlines, then boundaries of cut faces; where a cut
     takes something away, what is left of them. ``origins``: what they come from, and ``forms``, their exact curves."""
 
-    part: Part
     table: Table
     rows: Rows
     origins: Origins
@@ -94,7 +91,6 @@ def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
     if cut:
         rows, laid = _cut_open(part=part, view=view, cut=cut, edges=edges, outlined=lines.face, rows=rows)
     return Strands(
-        part=part,
         table=table,
         rows=rows,
         origins=Origins(

@@ -7,8 +7,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from ..cutting.closed_forms import SPHERE, Faces
+from ..cutting.slicing import faces_in_arrays
 from ..geometry.forms import Forms, forms_of
-from ..geometry.wires import Array, Ints, Wires, from_curves
+from ..geometry.wires import Ints, Wires, from_curves
 from ..part.model import Part
 from ..values import value
 from .piercing import pierced
@@ -81,6 +83,7 @@ def table_of(part: Part) -> Table:
     sheet = np.array([not b.solid for b in part.bodies], bool)
     pierced_edge, pierced_t = pierced(part, wires, np.array([e.body for e in edges], np.int64), touching=True)
     form = [RULED if s.kind in RULINGS else ROUND if s.elementary and s.kind != "plane" else PLAIN for s in surfaces]
+    figures = faces_in_arrays(part)
     ledger = Ledger(
         start=wires.start,
         t=wires.t,
@@ -98,12 +101,12 @@ def table_of(part: Part) -> Table:
         ruled_row=row_of[on_ruled],
         ruled_side=side_of[on_ruled],
         ruled_face=face_of[on_ruled],
-        origin=np.array([s.origin for s in surfaces]).reshape(-1, 3),
-        axis=np.array([s.axes[2] for s in surfaces]).reshape(-1, 3),
-        radius=np.array([s.radius for s in surfaces], float),
-        sine=np.array([np.sin(s.half_angle) for s in surfaces], float),
-        cosine=np.array([np.cos(s.half_angle) for s in surfaces], float),
-        sense=np.array([f.sense * f.surface.hand for f in faces], float),
+        origin=figures.origin,
+        axis=figures.axes[:, 2],
+        radius=figures.radius,
+        sine=np.sin(figures.half),
+        cosine=np.cos(figures.half),
+        sense=figures.sense,
         apex=apex,
         face_lift=lifts,
         form=np.array(form, np.int64),
@@ -112,7 +115,7 @@ def table_of(part: Part) -> Table:
     return Table(
         # the loops are compiled for arrays that lie in a row
         ledger=Ledger._make(map(np.ascontiguousarray, ledger)),
-        rounds=_rounds(part, ledger.sense),
+        rounds=_rounds(part, figures),
         wires=wires,
         forms=forms_of([e.curve for e in edges]),
         others=Meetings(row_of[on_other], side_of[on_other], face_of[on_other]),
@@ -121,17 +124,16 @@ def table_of(part: Part) -> Table:
     )
 
 
-def _rounds(part: Part, sense: Array) -> Rounds:
+def _rounds(part: Part, figures: Faces) -> Rounds:
     faces, mesh = part.faces, part.mesh
     bounds = np.cumsum([0, *(len(f.boundary) for f in faces)])
-    ball = np.array([f.surface.kind == "sphere" for f in faces], bool)
-    big, small = np.array([(f.surface.radius, f.surface.minor_radius) for f in faces], float).reshape(-1, 2).T
+    ball = figures.form == SPHERE
     return Rounds(
-        axes=np.array([f.surface.axes for f in faces], float).reshape(-1, 3, 3),
-        origin=np.array([f.surface.origin for f in faces], float).reshape(-1, 3),
-        big=np.where(ball, 0.0, big),
-        small=np.where(ball, big, small),
-        sense=sense,
+        axes=figures.axes,
+        origin=figures.origin,
+        big=np.where(ball, 0.0, figures.radius),
+        small=np.where(ball, figures.radius, figures.minor),
+        sense=figures.sense,
         triangles=np.array([(f.triangles.start, f.triangles.stop) for f in faces], np.int64).reshape(-1, 2),
         bounds=bounds.astype(np.int64),
         edges=np.array([row for f in faces for row in f.boundary], np.int64),

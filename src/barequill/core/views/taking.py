@@ -56,7 +56,7 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     if scene.adjacent:
         return _beside(part, scene, progress)
     shown = only(part, _left_over(part, scene))
-    curves: list[ProjectedCurve] = []
+    curves: Sequence[ProjectedCurve] = []
     pieces: list[tuple[str, Any]] = []
     takes = scene.takes
     for k, leg in enumerate(takes):
@@ -66,23 +66,21 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
 
         view = camera(leg.toward, leg.up)
         own: Sequence[ProjectedCurve] = project(shown, leg.toward, leg.up, cut=leg.cut, progress=on)
-        if len(takes) == 1 and not leg.cut and leg.shift == (0.0, 0.0) and not scene.limits:
-            return Taken(own)
         own = _known_edges(shown, leg.cut, view, own)
         if leg.shift != (0.0, 0.0):
             own = [replace(c, curve=c.curve.moved(1.0, 0.0, leg.shift)) for c in own]
-        curves += own
+        curves = [*curves, *own] if len(takes) > 1 else own
         pieces += _regions(shown, leg.cut, view, leg.shift)
     for limit in scene.limits:
-        curves += _limit(shown, part, scene, np.array(limit))
+        curves = [*curves, *_limit(shown, part, scene, np.array(limit))]
     if not pieces:
-        return Taken(tuple(curves))
+        return Taken(curves)
     regions = _joined(pieces, shown.size)
     regions = _beneath_whole(shown, scene, regions)
     if scene.ribs:
         regions, borders = _without_ribs(shown, scene, regions)
-        curves += borders
-    return Taken(tuple(curves), tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
+        curves = [*curves, *borders]
+    return Taken(curves, tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
 
 
 def _beside(part: Part, scene: Scene, progress: Progress) -> Taken:
