@@ -31,6 +31,7 @@ $(VENV)/.installed: requirements.txt pyproject.toml
 	touch $@
 
 $(VENV)/.ready: $(VENV)/.installed $(LOOPS)
+	$(BIN)/python -m compileall -q src/barequill
 	@echo "compiling the loops of the projection, once"
 	$(BIN)/python -m barequill.core.projection.warming
 	touch $@

@@ -14,6 +14,7 @@ import click
 from . import __version__
 from .core.errors import UserError
 from .issuing import FORMATS, draw_document, issued, make_ready, reading, write
+from .work.collecting import begin_seldom
 
 SHORT = ("draw", "lines", "part", "features", "fit")
 """Commands that leave nothing behind that is to be taken down."""
@@ -32,7 +33,9 @@ class _Commands(click.Group):
 
 def run() -> None:
     """The command as it is started: one that is done ends at once, since taking all down takes half a second."""
-    code = 0
+    code, short = 0, len(sys.argv) > 1 and sys.argv[1] in SHORT
+    if short:
+        begin_seldom()
     try:
         main()
     except SystemExit as end:
@@ -41,7 +44,7 @@ def run() -> None:
             sys.stderr.write(end.code + "\n")
     sys.stdout.flush()
     sys.stderr.flush()
-    if len(sys.argv) > 1 and sys.argv[1] in SHORT:
+    if short:
         os._exit(code)
     sys.exit(code)
 

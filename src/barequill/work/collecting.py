@@ -13,4 +13,9 @@ def collect_seldom() -> None:
     """Go through what lives long only now and then."""
     gc.collect()
     gc.freeze()
+    begin_seldom()
+
+
+def begin_seldom() -> None:
+    """The same from the start: the kernel's classes alone are many to look through while they are loaded."""
     gc.set_threshold(*SELDOM)

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ..core.errors import BadPartFile, OurFault, UserError
+from .collecting import begin_seldom
 
 if TYPE_CHECKING:
     from ..core.part.model import Part
@@ -80,6 +81,7 @@ def _read_here(path: str, name: str, target: str) -> None:
     import resource
     import traceback
 
+    begin_seldom()
     from .tasks import READER_MEMORY, read_part_to
 
     code = 0

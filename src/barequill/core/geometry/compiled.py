@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar, cast
@@ -12,7 +13,15 @@ from typing import Any, TypeVar, cast
 # the third level of optimising takes a quarter more time to compile, and gains nothing that could be measured
 os.environ.setdefault("NUMBA_OPT", "2")
 
-import numba
+# the loops use no linear algebra of the compiler's: without it, nothing is loaded for it (0.3 s in each process)
+_LINEAR_ALGEBRA = "scipy.linalg.cython_blas"
+if _LINEAR_ALGEBRA not in sys.modules:
+    sys.modules[_LINEAR_ALGEBRA] = None  # type: ignore[assignment]
+import numba  # noqa: E402
+import numba.np.arraymath  # noqa: E402
+
+if sys.modules[_LINEAR_ALGEBRA] is None:
+    del sys.modules[_LINEAR_ALGEBRA]
 
 F = TypeVar("F", bound=Callable[..., Any])
 CORE = Path(__file__).parents[1]
