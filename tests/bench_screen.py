@@ -20,10 +20,10 @@ from .conftest import DEMO_PARTS, FLAGS
 
 ACTS = 40
 MOVED = """(key) => new Promise((done) => {
-  const old = [...document.querySelectorAll('g[data-element]')].map((g) => g.getAttribute('transform')).join();
+  const old = [...document.querySelectorAll('.board g.run')].map((g) => g.getAttribute('transform')).join();
   const start = performance.now();
   const watch = new MutationObserver(() => {
-    const now = [...document.querySelectorAll('g[data-element]')].map((g) => g.getAttribute('transform')).join();
+    const now = [...document.querySelectorAll('.board g.run')].map((g) => g.getAttribute('transform')).join();
     if (now === old) return;
     watch.disconnect();
     requestAnimationFrame(() => setTimeout(() => done(performance.now() - start)));

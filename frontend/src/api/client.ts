@@ -33,6 +33,8 @@ export type AnnotationChanges = Schemas['AnnotationChanges'];
 export type HatchChoice = Schemas['HatchChoice'];
 export type LocalCut = Schemas['LocalCut'];
 export type Act = Schemas['ActRequest']['act'];
+/** A sheet that is shown, with the token of the ink that the screen has of it. */
+export type Shown = Schemas['Shown'];
 export type Operation = Schemas['DoOperation']['operation'];
 export type Point = [number, number];
 
@@ -107,12 +109,12 @@ export const api = {
   drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),
   removeDrawing: (id: number) => told(http.DELETE('/api/drawings/{id}', { params: { path: { id } } })),
   history: (id: number) => told(http.GET('/api/drawings/{id}/history', { params: { path: { id } } })),
-  act: (id: number, revision: number, act: Act) =>
-    told(http.POST('/api/drawings/{id}/acts', { params: { path: { id } }, body: { revision, act } })),
-  undo: (id: number, revision: number) =>
-    told(http.POST('/api/drawings/{id}/undo', { params: { path: { id } }, body: { revision } })),
-  redo: (id: number, revision: number) =>
-    told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { revision } })),
+  act: (id: number, revision: number, act: Act, shown?: Shown) =>
+    told(http.POST('/api/drawings/{id}/acts', { params: { path: { id } }, body: { revision, act, shown } })),
+  undo: (id: number, revision: number, shown?: Shown) =>
+    told(http.POST('/api/drawings/{id}/undo', { params: { path: { id } }, body: { revision, shown } })),
+  redo: (id: number, revision: number, shown?: Shown) =>
+    told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { revision, shown } })),
   preview: (id: number, act: Act) =>
     told(http.POST('/api/drawings/{id}/preview', { params: { path: { id } }, body: { act } })),
   ink: (id: number, sheet: string, since = '', pointing = '') =>

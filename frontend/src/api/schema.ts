@@ -407,13 +407,15 @@ export interface components {
     schemas: {
         /**
          * ActRequest
-         * @description An act on a drawing last seen at ``revision``.
+         * @description An act on a drawing last seen at ``revision``; what becomes of the sheet that is shown is told with the answer.
          */
         ActRequest: {
             /** Revision */
             revision: number;
             /** Act */
             act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            /** @default null */
+            shown?: components["schemas"]["Shown"] | null;
         };
         /**
          * AddViews
@@ -2108,6 +2110,8 @@ export interface components {
              * @default []
              */
             created?: string[];
+            /** @default null */
+            ink?: components["schemas"]["SheetInk"] | null;
         };
         /**
          * DrawnLine
@@ -4221,6 +4225,8 @@ export interface components {
         RevisionRequest: {
             /** Revision */
             revision: number;
+            /** @default null */
+            shown?: components["schemas"]["Shown"] | null;
         };
         /**
          * RevolveBetween
@@ -4821,6 +4827,19 @@ export interface components {
             views: components["schemas"]["ViewJson"][];
             /** Remarks */
             remarks: components["schemas"]["RemarkJson"][];
+        };
+        /**
+         * Shown
+         * @description A sheet that a screen shows, with the token of what it was sent of it.
+         */
+        Shown: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * Since
+             * @default
+             */
+            since?: string;
         };
         /**
          * Spread

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Element } from '../api/client';
   import Ink from './Ink.svelte';
+  import { runsOf } from './runs';
 
   /** Draws elements of a sheet, each where it stands; `shifted` ones by so many mm aside. */
   let {
@@ -9,11 +10,14 @@
     shifted = new Set(),
     by = [0, 0],
   }: { elements: Element[]; colour?: string; shifted?: Set<string>; by?: [number, number] } = $props();
+  const runs = $derived(runsOf(elements));
 </script>
 
-{#each elements as e (e.id)}
-  {@const aside = shifted.has(e.group)}
-  <g data-element={e.id} transform={`translate(${e.x + (aside ? by[0] : 0)} ${e.y + (aside ? by[1] : 0)})`}>
-    <Ink marks={e.marks ?? []} {colour} />
+{#each runs as run (run.key)}
+  {@const aside = shifted.has(run.group)}
+  <g class="run" transform={`translate(${run.x + (aside ? by[0] : 0)} ${run.y + (aside ? by[1] : 0)})`}>
+    {#each run.parts as part (part.id)}
+      <g data-element={part.id}><Ink marks={part.marks} {colour} /></g>
+    {/each}
   </g>
 {/each}

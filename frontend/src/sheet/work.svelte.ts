@@ -11,6 +11,7 @@ import {
   type Operation,
   type Sheet,
   type SheetInk,
+  type Shown,
   type View,
   type ViewChanges,
   type ViewProgress,
@@ -103,12 +104,16 @@ class Work {
     }
   }
 
-  /** Ink of the sheet: of what the screen has already, only where it stands comes along. */
+  /** Ink of the sheet. */
   private async freshInk(): Promise<SheetInk> {
     const had = this.ink;
     // the sheet is shown first; what can be pointed at in views of many lines comes after
     if (!had) return api.ink(this.id, this.sheetId, '', 'later');
-    const ink = await api.ink(this.id, this.sheetId, had.token);
+    return this.joined(had, await api.ink(this.id, this.sheetId, had.token));
+  }
+
+  /** Ink as it was told beside what the screen had then: of that, only where it stands comes along. */
+  private async joined(had: SheetInk, ink: SheetInk): Promise<SheetInk> {
     const byId = new Map(had.elements.map((e) => [e.id, e]));
     const byKey = new Map(had.elements.map((e) => [e.key, e]));
     const fresh = new Map(ink.elements.map((e) => [e.id, e]));
@@ -140,9 +145,11 @@ class Work {
     this.hits = new Hits(ink);
   }
 
-  async take(state: DrawingState) {
-    const ink = await this.freshInk();
-    this.state = state;
+  /** Show a drawing as it stands; `had` is the ink beside which its own was told, where that came along. */
+  async take(state: DrawingState, had: SheetInk | null = null) {
+    const along = had && had === this.ink && state.ink;
+    const ink = along ? await this.joined(had, along) : await this.freshInk();
+    this.state = { ...state, ink: null };
     this.show(ink);
     selected.keep(new Set([...this.views, ...this.annotations].map((e) => e.id)));
     void this.watch();
@@ -214,7 +221,7 @@ class Work {
   /** Changes go to the server one after the other, each on what the one before left; none is dropped. */
   private change(
     what: string,
-    ask: (revision: number) => Promise<DrawingState>,
+    ask: (revision: number, shown?: Shown) => Promise<DrawingState>,
   ): Promise<DrawingState | null> {
     const id = this.id;
     const turn = this.queue.then(() => (this.id === id ? this.send(what, ask) : null));
@@ -228,13 +235,15 @@ class Work {
 
   private async send(
     what: string,
-    ask: (revision: number) => Promise<DrawingState>,
+    ask: (revision: number, shown?: Shown) => Promise<DrawingState>,
   ): Promise<DrawingState | null> {
     if (!this.state) return null;
     this.busy = what;
+    const had = this.ink;
     try {
-      const state = await ask(this.state.revision);
-      await this.take(state);
+      const shown = had ? { sheet: this.sheetId, since: had.token } : undefined;
+      const state = await ask(this.state.revision, shown);
+      await this.take(state, had);
       return state;
     } catch (error) {
       notices.refuse(error);
@@ -252,7 +261,7 @@ class Work {
   }
 
   act(act: Act) {
-    return this.change('working', (revision) => api.act(this.id, revision, act));
+    return this.change('working', (revision, shown) => api.act(this.id, revision, act, shown));
   }
 
   operation(operation: Operation) {
@@ -266,16 +275,16 @@ class Work {
   }
 
   undo() {
-    if (this.state?.undo || this.waiting) return this.change('undoing', (r) => this.turn('undo', r));
+    if (this.state?.undo || this.waiting) return this.change('undoing', (...at) => this.turn('undo', ...at));
   }
 
   redo() {
-    if (this.state?.redo || this.waiting) return this.change('redoing', (r) => this.turn('redo', r));
+    if (this.state?.redo || this.waiting) return this.change('redoing', (...at) => this.turn('redo', ...at));
   }
 
   /** Undo or redo where there is something left to, once its turn has come. */
-  private turn(way: 'undo' | 'redo', revision: number): Promise<DrawingState> {
-    return this.state?.[way] ? api[way](this.id, revision) : Promise.resolve(this.state!);
+  private turn(way: 'undo' | 'redo', revision: number, shown?: Shown): Promise<DrawingState> {
+    return this.state?.[way] ? api[way](this.id, revision, shown) : Promise.resolve(this.state!);
   }
 
   /** Go back or forward by so many steps of the history. */

@@ -18,7 +18,7 @@ from alembic import command
 from alembic.config import Config
 from alembic.util import CommandError
 from pydantic_core import from_json, to_json
-from sqlalchemy import String, cast, create_engine, delete, event, select
+from sqlalchemy import String, cast, create_engine, delete, event, insert, select, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -37,6 +37,13 @@ class Standing:
     drawing: Drawing
     undo: str | None
     redo: str | None
+
+
+@dataclass(frozen=True)
+class Written:
+    """A document as JSON, to be kept in more than one place."""
+
+    text: str
 
 
 class Store:
@@ -59,7 +66,7 @@ class Store:
         self._engine = create_engine(
             f"sqlite:///{self.file}",
             connect_args={"timeout": 30},
-            json_serializer=lambda value: to_json(value).decode(),
+            json_serializer=lambda value: value.text if isinstance(value, Written) else to_json(value).decode(),
             json_deserializer=from_json,
         )
         event.listen(self._engine, "connect", _pragmas)
@@ -280,58 +287,78 @@ class Store:
         # planned while nothing is locked: it may wait for views; written only where nothing has changed meanwhile
         operation = plan(before)
         after = apply(before, operation)
-        text, told, document = label(operation), operation.model_dump(mode="json"), after.to_json()
+        text, told, document = label(operation), operation.model_dump(mode="json"), Written(after.model_dump_json())
         with self._session(write=True) as session:
-            row = self._fresh(session, drawing_id, revision)
-            session.execute(delete(StepRow).where(StepRow.drawing_id == drawing_id, StepRow.position > row.position))
-            row.position += 1
-            session.add(
-                StepRow(drawing_id=drawing_id, position=row.position, label=text, operation=told, document=document)
-            )
-            found = self._store(session, row, after, text)
-        return self._hold(found)
+            position = self._fresh(session, drawing_id, revision) + 1
+            own = StepRow.drawing_id == drawing_id
+            session.execute(delete(StepRow).where(own, StepRow.position >= position))
+            step = {"drawing_id": drawing_id, "position": position, "label": text, "document": document}
+            session.execute(insert(StepRow).values(**step, operation=told))
+            self._store(session, drawing_id, revision + 1, position, after, document, text)
+        return self._hold(Standing(drawing_id, revision + 1, after, text, None))
 
     def step(self, drawing_id: int, revision: int, by: int) -> Standing:
         """Undo (by -1) or redo (by +1)."""
         with self._session(write=True) as session:
-            row = self._fresh(session, drawing_id, revision)
-            target = session.scalar(
-                select(StepRow).where(StepRow.drawing_id == drawing_id, StepRow.position == row.position + by)
-            )
-            if target is None:
+            old = self._fresh(session, drawing_id, revision)
+            near = StepRow.drawing_id == drawing_id, StepRow.position.between(old - 2, old + 2)
+            labels = {p: t for p, t in session.execute(select(StepRow.position, StepRow.label).where(*near))}
+            position = old + by
+            if position not in labels:
                 raise BadOperation(
                     "Nothing to undo" if by < 0 else "Nothing to redo",
                     "The drawing stands at the " + ("first" if by < 0 else "last") + " step.",
                 )
-            undone = session.scalar(
-                select(StepRow.label).where(StepRow.drawing_id == drawing_id, StepRow.position == row.position)
+            found = session.scalar(
+                select(StepRow.document).where(StepRow.drawing_id == drawing_id, StepRow.position == position)
             )
-            row.position += by
-            text = f"Undo: {undone}" if by < 0 else f"Redo: {target.label}"
-            drawing = Drawing.load(target.document)
+            assert found is not None
+            drawing, last = Drawing.load(found), self._last_id(session, drawing_id, revision)
             # numbers of elements that were taken back are not given out again
-            drawing = drawing.model_copy(update={"last_id": max(drawing.last_id, row.document["last_id"])})
-            found = self._store(session, row, drawing, text)
-        return self._hold(found)
+            drawing = drawing.model_copy(update={"last_id": max(drawing.last_id, last)})
+            text = f"Undo: {labels[old]}" if by < 0 else f"Redo: {labels[position]}"
+            written = Written(drawing.model_dump_json())
+            self._store(session, drawing_id, revision + 1, position, drawing, written, text)
+        undo = labels[position] if position > 0 else None
+        return self._hold(Standing(drawing_id, revision + 1, drawing, undo, labels.get(position + 1)))
 
-    def _store(self, session: Session, row: DrawingRow, drawing: Drawing, text: str) -> Standing:
-        row.document = drawing.to_json()
-        row.search = _search(drawing)
-        row.revision += 1
-        row.changed = now()
-        session.add(ActRow(drawing_id=row.id, revision=row.revision, label=text))
-        session.flush()
-        return self._standing(session, row, drawing)
+    def _last_id(self, session: Session, drawing_id: int, revision: int) -> int:
+        """The last number that was given to an element of a drawing."""
+        held = self._held(drawing_id, revision)
+        return held.drawing.last_id if held else int(self._row(session, drawing_id).document["last_id"])
+
+    def _store(
+        self,
+        session: Session,
+        drawing_id: int,
+        revision: int,
+        position: int,
+        drawing: Drawing,
+        document: Written,
+        text: str,
+    ) -> None:
+        changes = {"document": document, "search": _search(drawing), "changed": now()}
+        row = update(DrawingRow).where(DrawingRow.id == drawing_id)
+        # nothing of what was loaded in this session is looked at again
+        session.execute(
+            row.values(**changes, revision=revision, position=position).execution_options(synchronize_session=False)
+        )
+        session.execute(insert(ActRow).values(drawing_id=drawing_id, revision=revision, label=text))
 
     def _row(self, session: Session, drawing_id: int) -> DrawingRow:
         row = session.get(DrawingRow, drawing_id)
         if row is None:
-            raise NotFound("There is no such drawing", "It was removed. Go back to the shelf.")
+            raise NotFound(*GONE)
         return row
 
-    def _fresh(self, session: Session, drawing_id: int, revision: int) -> DrawingRow:
-        row = self._row(session, drawing_id)
-        if row.revision != revision:
+    def _fresh(self, session: Session, drawing_id: int, revision: int) -> int:
+        """The position of a drawing that stands at ``revision``; raises StaleRevision where it has changed since."""
+        found = session.execute(
+            select(DrawingRow.revision, DrawingRow.position).where(DrawingRow.id == drawing_id)
+        ).one_or_none()
+        if found is None:
+            raise NotFound(*GONE)
+        if found.revision != revision:
             acts = session.scalars(
                 select(ActRow.label)
                 .where(ActRow.drawing_id == drawing_id, ActRow.revision > revision)
@@ -342,7 +369,7 @@ class Store:
                 "The drawing has changed in another window",
                 f"Since then: {what}. Those changes are now shown here; do yours again.",
             )
-        return row
+        return int(found.position)
 
     def _seen(self, drawing_id: int, revision: int) -> Standing:
         """A drawing that stands at ``revision``; raises StaleRevision where it has changed since."""
@@ -363,7 +390,7 @@ class Store:
                 self._standings.popitem(last=False)
         return standing
 
-    def _standing(self, session: Session, row: DrawingRow, drawing: Drawing | None = None) -> Standing:
+    def _standing(self, session: Session, row: DrawingRow) -> Standing:
         def name(position: int) -> str | None:
             return session.scalar(
                 select(StepRow.label).where(StepRow.drawing_id == row.id, StepRow.position == position)
@@ -372,12 +399,13 @@ class Store:
         return Standing(
             row.id,
             row.revision,
-            drawing or Drawing.load(row.document),
+            Drawing.load(row.document),
             name(row.position) if row.position > 0 else None,
             name(row.position + 1),
         )
 
 
+GONE = "There is no such drawing", "It was removed. Go back to the shelf."
 HELD = 32
 """Drawings, as they stood at a revision, that are held in memory."""
 SUFFIX = r"\.[a-z0-9]{1,8}"

@@ -19,7 +19,7 @@ from ..core.part.reading import LARGEST
 from ..store import untold
 from .desk import Desk
 from .guards import JSON_LIMIT, json_body
-from .schemas import Preview, Proposal, SheetInk, problem
+from .schemas import DrawingState, Preview, Proposal, SheetInk, problem
 
 log = logging.getLogger("barequill")
 
@@ -83,7 +83,9 @@ def route(
             result = function(**named)
             if isinstance(result, Response):
                 return result
-            if isinstance(result, BaseModel):
+            if isinstance(result, DrawingState):
+                response = Response(result.json_text(), content_type="application/json")
+            elif isinstance(result, BaseModel):
                 # ink leaves out what is empty
                 sparse = isinstance(result, SheetInk | Preview | Proposal)
                 response = Response(result.model_dump_json(exclude_unset=sparse), content_type="application/json")

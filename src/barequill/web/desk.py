@@ -93,18 +93,28 @@ class Desk:
     def shown(self, drawing: Drawing, sheet: Sheet, since: str = "", pointing: Pointing = "all") -> s.SheetInk:
         """A sheet for the screen: views that take long are left out, and told of; ink that the screen has from
         ``since`` (the token of what it was sent before) is not sent again."""
-        scenes = self.studio.scenes(drawing, sheet)
-        distinct_scenes = list(dict.fromkeys(scenes.values()))
-        self.workshop.begin(distinct_scenes)
-        waiting = set(self.workshop.pending(distinct_scenes, PATIENCE))
-        studio = self.studio
+        return self._shown(drawing, sheet, self._waiting(drawing, sheet, PATIENCE), since, pointing)
+
+    def shown_at_once(self, drawing: Drawing, sheet: Sheet, since: str) -> s.SheetInk | None:
+        """The same, where no view is to be waited for."""
+        waiting = self._waiting(drawing, sheet, 0.0)
+        return None if waiting else self._shown(drawing, sheet, waiting, since, "all")
+
+    def _waiting(self, drawing: Drawing, sheet: Sheet, patience: float) -> set[Scene]:
+        """What the views of a sheet show that is not there after ``patience`` (s); it is on its way."""
+        scenes = self.distinct(drawing, sheet)
+        self.workshop.begin(scenes)
+        return set(self.workshop.pending(scenes, patience))
+
+    def _shown(self, drawing: Drawing, sheet: Sheet, waiting: set[Scene], since: str, pointing: Pointing) -> s.SheetInk:
+        studio, pending = self.studio, set[str]()
         if waiting:
+            pending = {v for v, scene in self.studio.scenes(drawing, sheet).items() if scene in waiting}
             studio = Studio(
                 self.workshop.part,
                 lambda scene: NOTHING if scene in waiting else self.studio.shot(scene).taken,
                 lambda scene: NO_TONES if scene in waiting else self.studio.shot(scene).shading,
             )
-        pending = {v for v, scene in scenes.items() if scene in waiting}
         ink = draw_sheet(drawing, sheet, studio, date.today().isoformat(), self.bench.well, pending)
         pictures = studio.pictures(drawing, sheet)
         return self.screens.sheet(

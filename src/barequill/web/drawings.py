@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import logging
 import re
 from dataclasses import asdict
 from datetime import date
@@ -14,7 +15,7 @@ from ..core.annotation.inventory import inventory
 from ..core.annotation.style import READY
 from ..core.annotation.title_block import field_values
 from ..core.annotation.tolerancing import said_of
-from ..core.drawing import Dimension, Drawing
+from ..core.drawing import Dimension, Drawing, Operation
 from ..core.errors import NotFound, UserError
 from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
@@ -24,10 +25,11 @@ from . import schemas as s
 from .api import desk, route
 from .screen import Pointing
 
+log = logging.getLogger(__name__)
 drawings = Blueprint("drawings", __name__)
 
 
-def _state(standing: Standing, before: Drawing | None = None) -> s.DrawingState:
+def _state(standing: Standing, before: Drawing | None = None, shown: s.Shown | None = None) -> s.DrawingState:
     created: list[str] = []
     if before is not None:
         old = set(_ids(before))
@@ -39,7 +41,21 @@ def _state(standing: Standing, before: Drawing | None = None) -> s.DrawingState:
         undo=standing.undo,
         redo=standing.redo,
         created=created,
+        ink=_ink_at_once(standing, shown),
     )
+
+
+def _ink_at_once(standing: Standing, shown: s.Shown | None) -> s.SheetInk | None:
+    """A sheet as ink, where nothing is to be waited for."""
+    sheet = standing.drawing.sheet(shown.sheet) if shown else None
+    if shown is None or sheet is None:
+        return None
+    try:
+        return desk().shown_at_once(standing.drawing, sheet, shown.since)
+    except Exception:
+        # the act is done, whatever becomes of its picture: the screen asks for that again, and is told then
+        log.exception("sheet %s of drawing %d cannot be shown", shown.sheet, standing.id)
+        return None
 
 
 def _ids(drawing: Drawing) -> list[str]:
@@ -111,21 +127,25 @@ def history(id: int) -> list[s.Step]:
 @route(drawings, "POST", "/drawings/{id}/acts", body=s.ActRequest, answer=s.DrawingState)
 def act(id: int, body: s.ActRequest) -> s.DrawingState:
     """Do something to a drawing."""
-    before = desk().store.get(id).drawing
-    standing = desk().store.act(id, body.revision, lambda drawing: body.act.plan(drawing, desk().bench))
-    return _state(standing, before)
+    before: list[Drawing] = []
+
+    def plan(drawing: Drawing) -> Operation:
+        before.append(drawing)
+        return body.act.plan(drawing, desk().bench)
+
+    return _state(desk().store.act(id, body.revision, plan), before[0], body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/undo", body=s.RevisionRequest, answer=s.DrawingState)
 def undo(id: int, body: s.RevisionRequest) -> s.DrawingState:
     """Take back the last step."""
-    return _state(desk().store.step(id, body.revision, -1))
+    return _state(desk().store.step(id, body.revision, -1), shown=body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/redo", body=s.RevisionRequest, answer=s.DrawingState)
 def redo(id: int, body: s.RevisionRequest) -> s.DrawingState:
     """Do the next step again."""
-    return _state(desk().store.step(id, body.revision, 1))
+    return _state(desk().store.step(id, body.revision, 1), shown=body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/preview", body=s.PreviewRequest, answer=s.Preview)

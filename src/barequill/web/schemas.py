@@ -10,7 +10,7 @@ from ..core.acts import Act
 from ..core.acts.new_drawing import FaceName
 from ..core.acts.new_drawing import NewDrawing as NewDrawing
 from ..core.annotation.pointing import Shape
-from ..core.bounds import FEW, Density, Name
+from ..core.bounds import FEW, Density, Name, Ref
 from ..core.drawing import Drawing
 from ..core.drawing.base import Model, Point, Size, Vector
 from ..core.writers.screen import ScreenElement
@@ -352,6 +352,13 @@ class DrawingState(Model):
     redo: str | None
     created: list[str] = []
     """Ids of elements that the act made."""
+    ink: SheetInk | None = None
+    """The sheet that was asked for with an act, where all its views are there; otherwise it is asked for on its own."""
+
+    def json_text(self) -> str:
+        """As JSON; the ink without what is empty."""
+        told = self.model_dump_json(exclude={"ink"})
+        return told if self.ink is None else f'{told[:-1]},"ink":{self.ink.model_dump_json(exclude_unset=True)}}}'
 
 
 class DrawingInfo(Model):
@@ -367,17 +374,26 @@ class DrawingInfo(Model):
     changed: str
 
 
+class Shown(Model):
+    """A sheet that a screen shows, with the token of what it was sent of it."""
+
+    sheet: Ref
+    since: str = Field("", max_length=64)
+
+
 class ActRequest(Model):
-    """An act on a drawing last seen at ``revision``."""
+    """An act on a drawing last seen at ``revision``; what becomes of the sheet that is shown is told with the answer."""
 
     revision: int
     act: Act
+    shown: Shown | None = None
 
 
 class RevisionRequest(Model):
     """Undo or redo on a drawing last seen at ``revision``."""
 
     revision: int
+    shown: Shown | None = None
 
 
 class PreviewRequest(Model):
