@@ -9,7 +9,7 @@ import pytest
 from fontTools.ttLib import TTFont
 
 from barequill.core.annotation import draw_sheet
-from barequill.core.annotation.title_block import draw_title_block
+from barequill.core.annotation.title_block import draw_title_block, title_zones
 from barequill.core.drawing import Drawing, Sheet, apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetPart, SetSheet, SetView
 from barequill.core.ink import Region, Sketch, Stroke, Text
@@ -153,8 +153,8 @@ def test_what_is_too_long_for_its_cell_is_cut_short_within_it() -> None:
     ink = Sketch(line_group("A3"))
     long = "Lower bearing block of the eastern paddle gear, left hand, second pattern"
     drawing = empty(fields={"title": long})
-    zones = draw_title_block(ink, drawing, drawing.front_sheet, {"title": long})
-    cell = next(zone for zone in zones if zone.field == "title")
+    draw_title_block(ink, drawing.angle, drawing.front_sheet, {"title": long})
+    cell = next(zone for zone in title_zones(drawing.front_sheet, {"title": long}) if zone.field == "title")
     (text,) = [m for m in ink.marks if isinstance(m, Text) and m.text.startswith("Lower") and cell.y0 < m.y < cell.y1]
     assert text.text.endswith("...") and len(text.text) > 20
     assert text.x + text.width < cell.x1

@@ -294,7 +294,7 @@ class Store:
             session.execute(delete(StepRow).where(own, StepRow.position >= position))
             step = {"drawing_id": drawing_id, "position": position, "label": text, "document": document}
             session.execute(insert(StepRow).values(**step, operation=told))
-            self._store(session, drawing_id, revision + 1, position, after, document, text)
+            self._store(session, drawing_id, (revision + 1, position), after, document, text)
         return self._hold(Standing(drawing_id, revision + 1, after, text, None))
 
     def step(self, drawing_id: int, revision: int, by: int) -> Standing:
@@ -318,7 +318,7 @@ class Store:
             drawing = drawing.model_copy(update={"last_id": max(drawing.last_id, last)})
             text = f"Undo: {labels[old]}" if by < 0 else f"Redo: {labels[position]}"
             written = Written(drawing.model_dump_json())
-            self._store(session, drawing_id, revision + 1, position, drawing, written, text)
+            self._store(session, drawing_id, (revision + 1, position), drawing, written, text)
         undo = labels[position] if position > 0 else None
         return self._hold(Standing(drawing_id, revision + 1, drawing, undo, labels.get(position + 1)))
 
@@ -328,15 +328,10 @@ class Store:
         return held.drawing.last_id if held else int(self._row(session, drawing_id).document["last_id"])
 
     def _store(
-        self,
-        session: Session,
-        drawing_id: int,
-        revision: int,
-        position: int,
-        drawing: Drawing,
-        document: Written,
-        text: str,
+        self, session: Session, drawing_id: int, at: tuple[int, int], drawing: Drawing, document: Written, text: str
     ) -> None:
+        """Write a drawing as it stands ``at`` a revision and a position, and what was done."""
+        revision, position = at
         changes = {"document": document, "search": _search(drawing), "changed": now()}
         row = update(DrawingRow).where(DrawingRow.id == drawing_id)
         # nothing of what was loaded in this session is looked at again

@@ -7,8 +7,8 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
-from hashlib import blake2b
 from typing import Literal, TypeVar
+from uuid import uuid4
 
 from ..core.annotation.cut_ink import hatch_look
 from ..core.annotation.pointing import lines_of, snaps_of
@@ -52,6 +52,8 @@ class Screens:
         self._made: OrderedDict[str, tuple[object, int]] = OrderedDict()
         self._count = 0
         self._lock = threading.Lock()
+        # a screen may hold tokens from before this process began
+        self._name = uuid4().hex[:16]
 
     def _kept(self, key: str, make: Callable[[], Made]) -> Made:
         with self._lock:
@@ -110,8 +112,8 @@ class Screens:
             frozenset([*(e.key for e in ink.elements), *(v.key for v in views if v.pointed or v.key in have.keys)]),
             {e.id: e for e in ink.elements},
         )
-        told = "\n".join(f"{e.id} {e.key} {e.at[0]:.4f} {e.at[1]:.4f}" for e in ink.elements)
-        token = blake2b(f"{told}\n{sorted(now.keys)}".encode(), digest_size=12).hexdigest()
+        told = hash((tuple((e.id, e.key, e.at) for e in ink.elements), now.keys))
+        token = f"{self._name}{told & (1 << 64) - 1:016x}"
         with self._lock:
             self._sent[token] = now
             self._sent.move_to_end(token)

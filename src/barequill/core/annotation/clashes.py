@@ -126,12 +126,9 @@ def _standing(held: Held) -> NDArray[np.object_]:
 
 def over_others(ink: Ink, pictures: Mapping[str, Picture]) -> list[Element]:
     """Sizes and notes whose lettering or arrows stand over a view to which they do not belong."""
-    others = others_of(pictures)
-    return [
-        e
-        for e in ink.elements
-        if e.kind in SIZES and e.group in others and shapely.intersects(others[e.group], _standing(Held(e))).any()
-    ]
+    sizes = [e for e in ink.elements if e.kind in SIZES]
+    others = others_of(pictures) if sizes else {}
+    return [e for e in sizes if e.group in others and shapely.intersects(others[e.group], _standing(Held(e))).any()]
 
 
 def clashes(ink: Ink) -> Counter[str]:

@@ -9,6 +9,7 @@ from hashlib import blake2b
 
 from ..drawing.annotations import AnyAnnotation
 from ..ink import Element
+from ..ink.marks import Place
 
 REMEMBERED = 20_000
 """Annotations whose last ink is remembered."""
@@ -29,10 +30,17 @@ class Inkwell:
         self._last: OrderedDict[int, tuple[AnyAnnotation, str, Element]] = OrderedDict()
         self._lock = threading.Lock()
 
-    def last(self, annotation: AnyAnnotation, scene: str) -> Element | None:
-        """The ink of this very annotation, where it was last drawn in the same scene."""
-        found = self._last.get(id(annotation))
-        return found[2] if found is not None and found[0] is annotation and found[1] == scene else None
+    def last(self, annotation: AnyAnnotation, scene: str, at: Place) -> Element | None:
+        """The ink of this very annotation at a place, where it was last drawn in the same scene."""
+        row = id(annotation)
+        found = self._last.get(row)
+        if found is None or found[0] is not annotation or found[1] != scene:
+            return None
+        element = found[2]
+        if element.at != at:
+            element = element.placed(at)
+            self._last[row] = (annotation, scene, element)
+        return element
 
     def remember(self, annotation: AnyAnnotation, scene: str, element: Element) -> None:
         """Remember the ink of an annotation."""

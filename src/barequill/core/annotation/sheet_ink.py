@@ -30,7 +30,7 @@ from .rows import members_of
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
 from .threading import conventions_of, thread_element
-from .title_block import draw_frame, draw_title_block, field_values
+from .title_block import draw_frame, draw_title_block, field_values, title_zones
 from .tolerancing import with_tolerance
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
 from .window_ink import draw_turn
@@ -188,7 +188,7 @@ def annotation_element(
         scene += "|".join([annotation.row.id, *(d.id for d in own[:1])])
         if annotation.row.form == "running":
             scene += "|".join(a.model_dump_json() for d in own for a in d.anchors)
-    known = well.last(annotation, scene)
+    known = well.last(annotation, scene, at)
     if known is None:
         key = key_of(annotation.model_dump_json(), scene)
 
@@ -202,11 +202,22 @@ def annotation_element(
             group = root or "sheet"
             return sketch.element(annotation.id, kind, group, found.words, key, (0.0, 0.0), loose=found.loose)
 
-        known = well.get(key, made)
-    element = known.placed(at)
-    if element is not known or well.last(annotation, scene) is None:
-        well.remember(annotation, scene, element)
-    return element
+        known = well.get(key, made).placed(at)
+        well.remember(annotation, scene, known)
+    return known
+
+
+def frame_element(drawing: Drawing, sheet: Sheet, values: dict[str, str], lines: LineGroup, well: Inkwell) -> Element:
+    """Frame and title block."""
+    key = key_of("sheet", sheet.size, sheet.landscape, drawing.angle, sorted(values.items()), lines)
+
+    def made() -> Element:
+        frame = Sketch(lines)
+        draw_frame(frame, sheet)
+        draw_title_block(frame, drawing.angle, sheet, values)
+        return frame.element("sheet", "sheet", "sheet", "frame and title block", key, (0.0, 0.0))
+
+    return well.get(key, made)
 
 
 def draw_sheet(
@@ -229,11 +240,8 @@ def draw_sheet(
     ink = blank(sheet)
     values = field_values(drawing, sheet, mass_of(drawing, sheet, studio), today)
     ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"
-    frame = Sketch(ink.lines)
-    draw_frame(frame, sheet)
-    ink.fields = draw_title_block(frame, drawing, sheet, values)
-    shown = key_of("sheet", sheet.size, sheet.landscape, drawing.angle, sorted(values.items()))
-    ink.elements.append(frame.element("sheet", "sheet", "sheet", "frame and title block", shown, (0.0, 0.0)))
+    ink.fields = title_zones(sheet, values)
+    ink.elements.append(frame_element(drawing, sheet, values, ink.lines, well))
     pictures = studio.pictures(drawing, sheet)
     instead = {view: conventions_of(drawing, picture) for view, picture in pictures.items()}
     for view, picture in pictures.items():

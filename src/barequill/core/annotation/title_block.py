@@ -146,10 +146,28 @@ def _box(ink: Sketch, r: sheets.Rectangle, pen: str) -> None:
         ink.stroke(curves2.line(p, q), pen)
 
 
-def draw_title_block(ink: Sketch, drawing: Drawing, sheet: Sheet, values: dict[str, str]) -> list[FieldZone]:
-    """The title block with all its fields; gives the zones to click on."""
+def title_zones(sheet: Sheet, values: dict[str, str]) -> list[FieldZone]:
+    """The fields of the title block where they can be clicked on."""
     block = sheets.title_block(sheet.size, sheet.landscape)
-    zones = []
+    return [
+        FieldZone(
+            field=cell.field,
+            label=cell.label,
+            value=values.get(cell.field, ""),
+            auto=cell.field in AUTOMATIC,
+            needed=cell.field in NEEDED,
+            x0=block.x0 + cell.x,
+            y0=block.y0 + cell.y,
+            x1=block.x0 + cell.x + cell.width,
+            y1=block.y0 + cell.y + cell.height,
+        )
+        for cell in CELLS
+    ]
+
+
+def draw_title_block(ink: Sketch, angle: str, sheet: Sheet, values: dict[str, str]) -> None:
+    """The title block with all its fields; ``angle`` is that of the projection, first or third."""
+    block = sheets.title_block(sheet.size, sheet.landscape)
     _box(ink, block, "visible")
     for cell in CELLS:
         x, y = block.x0 + cell.x, block.y0 + cell.y
@@ -160,24 +178,10 @@ def draw_title_block(ink: Sketch, drawing: Drawing, sheet: Sheet, values: dict[s
             ink.stroke(curves2.line((x + cell.width, y), (x + cell.width, y + cell.height)), "frame-narrow")
         ink.text(cell.label, x + 1.2, y + cell.height - LABEL - 0.7, LABEL)
         value = values.get(cell.field, "")
-        zones.append(
-            FieldZone(
-                field=cell.field,
-                label=cell.label,
-                value=value,
-                auto=cell.field in AUTOMATIC,
-                needed=cell.field in NEEDED,
-                x0=x,
-                y0=y,
-                x1=x + cell.width,
-                y1=y + cell.height,
-            )
-        )
         if cell.field == "projection":
-            _projection_symbol(ink, x + cell.width / 2, y + 6.2, drawing.angle)
+            _projection_symbol(ink, x + cell.width / 2, y + 6.2, angle)
         elif value:
             _fitted(ink, value, x + 1.2, y + 1.3, cell)
-    return zones
 
 
 def _fitted(ink: Sketch, value: str, x: float, y: float, cell: Cell) -> None:

@@ -60,7 +60,11 @@ def parent_mark_elements(
 ) -> list[Element]:
     """What tells at views that pieces of them are enlarged elsewhere, or from where they are looked at."""
     pairs = [(pictures[v.id], p) for v in sheet.views if (p := pictures.get(v.parent or "")) is not None]
-    found = [parent_mark_element(drawing, sheet, own, p, well, lettering_on(ink, p)) for own, p in pairs]
+    # only the ring of a detail gives way to what is written
+    written = [lettering_on(ink, p) if isinstance(own.view, DetailView) else [] for own, p in pairs]
+    found = [
+        parent_mark_element(drawing, sheet, own, p, well, boxes) for (own, p), boxes in zip(pairs, written, strict=True)
+    ]
     return [e for e in found if e is not None]
 
 

@@ -141,6 +141,8 @@ class Studio:
         self._shader = shader
         self._shots: OrderedDict[Scene, Shot] = OrderedDict()
         self._lock = Lock()
+        # a drawing is a value that never changes, and a sheet of it is asked for more than once
+        self._last: tuple[Drawing, Sheet, dict[str, Scene]] | None = None
 
     def shot(self, scene: Scene) -> Shot:
         """A scene, taken."""
@@ -164,7 +166,10 @@ class Studio:
 
     def scenes(self, drawing: Drawing, sheet: Sheet) -> dict[str, Scene]:
         """What each view of a sheet shows, by its id."""
-        return scenes_of(drawing, sheet, self._parts)
+        kept = self._last
+        if kept is None or kept[0] is not drawing or kept[1] is not sheet:
+            self._last = kept = drawing, sheet, scenes_of(drawing, sheet, self._parts)
+        return kept[2]
 
     def extent(self, scene: Scene) -> Rectangle:
         """Box of a view about the centre of the part's box, in view mm, without projecting it."""
