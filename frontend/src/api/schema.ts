@@ -4364,15 +4364,9 @@ export interface components {
             pen: string;
             /** W */
             w: number;
-            /**
-             * Src
-             * @default
-             */
+            /** Src */
             src?: string;
-            /**
-             * Dash
-             * @default []
-             */
+            /** Dash */
             dash?: number[];
         };
         /**
@@ -4393,11 +4387,8 @@ export interface components {
             y: number;
             /** Size */
             size: number;
-            /**
-             * Angle
-             * @default 0
-             */
-            angle?: number;
+            /** Angle */
+            angle: number;
             /** Box */
             box: number[];
         };

@@ -34,7 +34,7 @@ function ink(): SheetInk {
         y: 100,
         marks: [
           stroke('M0 10L50 10'),
-          { m: 't', text: '50', x: 22, y: 9, size: 4, box: [22, 9.5, 28, 9.5, 28, 5.5, 22, 5.5] },
+          { m: 't', text: '50', x: 22, y: 9, size: 4, angle: 0, box: [22, 9.5, 28, 9.5, 28, 5.5, 22, 5.5] },
         ],
       },
       {

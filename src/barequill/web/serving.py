@@ -6,7 +6,6 @@ import copy
 import logging
 import os
 import sys
-import threading
 import time
 from pathlib import Path
 from typing import Any
@@ -125,17 +124,9 @@ def run(host: str, port: int) -> None:
     desk = made.extensions["desk"]
     try:
         desk.workshop.warm()
-        # machine code takes a second to load: before it is asked for
-        threading.Thread(target=_warm, daemon=True).start()
         print(f"Bare Quill stands at http://{host}:{port} (data in {home()})", flush=True)
         listening.run()
     except (KeyboardInterrupt, SystemExit):
         pass
     finally:
         desk.close()
-
-
-def _warm() -> None:
-    from ..core.projection.warming import warm_views
-
-    warm_views()

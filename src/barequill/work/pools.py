@@ -113,10 +113,11 @@ class Workshop:
         self._reader = reader or tasks.read_part_to
 
     def warm(self) -> None:
-        """Start the workers before they are needed."""
+        """Start the workers, and load machine code, which takes a second, before they are needed."""
         self.readers.schedule(tasks.nothing)
         for _ in range(PROJECTORS):
             self.projectors.schedule(tasks.nothing)
+        threading.Thread(target=_warm, daemon=True).start()
 
     def close(self) -> None:
         """Stop all workers."""
@@ -391,3 +392,9 @@ def _sweep(cache: Path) -> None:
         if mine or (pid and pid != os.getpid() and Path(f"/proc/{pid}").exists()):
             continue
         shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
+
+
+def _warm() -> None:
+    from ..core.projection.warming import warm_views
+
+    warm_views()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, Literal
 
@@ -195,6 +196,60 @@ class Curve2:
         if not self.full_turn:
             data["start"], data["end"] = self.t0 + turn, self.t1 + turn
         return data
+
+
+def moved_all(
+    curves: Sequence[Curve2], scale: float = 1.0, angle: float = 0.0, offset: tuple[float, float] | Array = (0.0, 0.0)
+) -> list[Curve2]:
+    """Curves scaled, then turned (radians), about the origin, then moved: :meth:`Curve2.moved` of many at once."""
+    if not curves:
+        return []
+    c, s = scale * math.cos(angle), scale * math.sin(angle)
+    m = np.array([[c, s], [-s, c]])
+    poles = np.concatenate([k.poles for k in curves]) @ m + np.asarray(offset, float)
+    bent = [v for k in curves if k.a is not None and k.b is not None for v in (k.a, k.b)]
+    axes = iter(np.array(bent).reshape(-1, 2) @ m)
+    found, last = [], 0
+    for k in curves:
+        first, last = last, last + len(k.poles)
+        a, b = (None, None) if k.a is None else (next(axes), next(axes))
+        found.append(
+            Curve2(
+                kind=k.kind,
+                poles=poles[first:last],
+                a=a,
+                b=b,
+                t0=k.t0,
+                t1=k.t1,
+                degree=k.degree,
+                knots=k.knots,
+                weights=k.weights,
+            )
+        )
+    return found
+
+
+def spanned(curves: Sequence[Curve2], tolerance: float) -> Array:
+    """Points (m, 2) that span what curves reach: their poles, and of bent ones the ends, the outermost points along both
+    axes (exact for conics) and the corners of polylines within ``tolerance`` (mm)."""
+    conics = [c for c in curves if c.kind == "conic"]
+    free = [c.points(tolerance / 10) for c in curves if c.kind == "nurbs"]
+    found = [np.zeros((0, 2)), *(c.poles for c in curves if c.kind in ("line", "polyline")), *free]
+    if conics:
+        centre, a, b = (np.array(v) for v in zip(*((c.poles[0], c.a, c.b) for c in conics), strict=True))
+        t0, t1 = np.array([c.t0 for c in conics]), np.array([c.t1 for c in conics])
+        most = np.arctan2(b, a)
+        most = np.concatenate([most, most + np.pi], axis=1)
+        most += TURN * np.ceil((t0[:, None] - most) / TURN)
+        row, k = np.nonzero(most <= t1[:, None])
+        reach = np.maximum(np.linalg.norm(a, axis=1), 1e-12)
+        step = 2 * np.arccos(1 - np.minimum(tolerance / reach, 0.3))
+        count = np.maximum(2, np.ceil((t1 - t0) / step)).astype(np.int64)
+        rows = np.repeat(np.arange(len(conics)), count + 1)
+        share = (np.arange(len(rows)) - np.repeat(np.cumsum(count + 1) - count - 1, count + 1)) / count[rows]
+        rows, t = np.concatenate([rows, row]), np.concatenate([t0[rows] + share * (t1 - t0)[rows], most[row, k]])
+        found.append(centre[rows] + np.cos(t)[:, None] * a[rows] + np.sin(t)[:, None] * b[rows])
+    return np.concatenate(found)
 
 
 def line(p: Any, q: Any) -> Curve2:

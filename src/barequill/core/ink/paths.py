@@ -43,7 +43,7 @@ def path_data(curve: Curve2, height: float, digits: int = 4) -> str:
             points = [at(*p) for p in arc.tolist()]
             text += (f"M{points[0]}" if k == 0 else "") + "C" + " ".join(points[1:])
         return text
-    return "M" + "L".join(at(x, y) for x, y in curve.poles.tolist())
+    return "M" + "L".join([f"{x:.{digits}f} {height - y:.{digits}f}" for x, y in curve.poles.tolist()])
 
 
 def cubics(curve: Curve2) -> list[Array]:

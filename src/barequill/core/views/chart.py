@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..geometry.curves2 import Curve2
+from ..geometry.curves2 import Curve2, moved_all
 from ..geometry.planar import polygons_of
 from ..geometry.within import Strings
 
@@ -108,8 +108,11 @@ class Chart:
 
     def curve(self, curve: Curve2, shift: Place = (0.0, 0.0)) -> Curve2:
         """A curve of such a piece on the sheet."""
-        offset = self.laid_down(np.zeros(2), shift)
-        return curve.moved(self.scale, float(np.radians(self.turn)), offset)
+        return curve.moved(self.scale, *self._laying(shift))
+
+    def _laying(self, shift: Place) -> tuple[float, Array]:
+        """The angle and the offset by which curves of such a piece come to the sheet."""
+        return float(np.radians(self.turn)), self.laid_down(np.zeros(2), shift)
 
     def to_sheet(self, points: Array) -> Array:
         """View mm (m, 2) to sheet mm."""
@@ -191,7 +194,8 @@ class Chart:
         found: list[tuple[int, Curve2]] = []
         for cell in self.cells:
             own = list(enumerate(strings.curves)) if cell.region is None else strings.within(cell.region)
-            found += [(k, self.curve(c, cell.shift)) for k, c in own]
+            laid = moved_all([c for _, c in own], self.scale, *self._laying(cell.shift))
+            found += [(k, c) for (k, _), c in zip(own, laid, strict=True)]
         return found if self.plain else sorted(found, key=lambda f: f[0])
 
     def areas(self, rings: Sequence[Array]) -> list[Any]:

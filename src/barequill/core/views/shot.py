@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, QhullError
 
 from ..cutting.limits import Cut
+from ..geometry.curves2 import moved_all, spanned
 from ..geometry.within import Strings
 from ..part.chosen import only
 from ..part.model import Part
@@ -107,18 +108,14 @@ class Shot:
     @cached_property
     def strings(self) -> Strings:
         """The lines about the centre of the part, as strings that can be asked for pieces."""
-        return Strings([c.curve.moved(1.0, 0.0, -self.centre) for c in self.curves], 3e-6 * self.whole.size)
+        return Strings(moved_all([c.curve for c in self.curves], offset=-self.centre), 3e-6 * self.whole.size)
 
     @cached_property
     def hull(self) -> Array:
         """Corners (k, 2) of the convex hull of all that is drawn; of the mesh where nothing is drawn yet."""
         lines = [c.curve for c in self.curves if c.cls != "smooth"]
         if lines:
-            near = COARSE * self.part.size
-            bent = [c for c in lines if c.kind != "line"]
-            found = [c.poles for c in lines if c.kind == "line"] + [c.extremes(near / 10) for c in bent]
-            found += [c.points(near) for c in bent if c.kind == "conic"]
-            points = np.concatenate(found) - self.centre
+            points = spanned(lines, COARSE * self.part.size) - self.centre
         else:
             points = self.flat_each(self.part.mesh.nodes) if len(self.part.mesh.nodes) else np.zeros((1, 2))
         return hull_of(points)

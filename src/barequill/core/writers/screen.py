@@ -2,41 +2,41 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal, NotRequired
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, with_config
+from typing_extensions import TypedDict
 
 from ..ink import Element, Hatch, Ink, Region, Stroke, Text, Tint
 from ..ink.lettering import font_size
 from ..ink.paths import path_data, picture_data
 from .base import Writer
 
-
-class Model(BaseModel):
-    """Base of what the screen takes."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
+STRICT = ConfigDict(extra="forbid")
 
 
-class ScreenStroke(Model):
+@with_config(STRICT)
+class ScreenStroke(TypedDict):
     """A line; ``m`` is u for one that lies under another: not drawn, but to be pointed at."""
 
     m: Literal["s", "u"]
     d: str
     pen: str
     w: float
-    src: str = ""
-    dash: list[float] = []
+    src: NotRequired[str]
+    dash: NotRequired[list[float]]
 
 
-class ScreenRegion(Model):
+@with_config(STRICT)
+class ScreenRegion(TypedDict):
     """A filled region, by the even-odd rule."""
 
     m: Literal["f"]
     d: str
 
 
-class ScreenHatch(Model):
+@with_config(STRICT)
+class ScreenHatch(TypedDict):
     """Lines of a hatch, all in one path."""
 
     m: Literal["h"]
@@ -44,7 +44,8 @@ class ScreenHatch(Model):
     w: float
 
 
-class ScreenTint(Model):
+@with_config(STRICT)
+class ScreenTint(TypedDict):
     """A picture in tones, as a data URL."""
 
     m: Literal["i"]
@@ -55,7 +56,8 @@ class ScreenTint(Model):
     h: float
 
 
-class ScreenText(Model):
+@with_config(STRICT)
+class ScreenText(TypedDict):
     """A line of lettering from its first letter on; ``box`` are its four corners."""
 
     m: Literal["t"]
@@ -63,18 +65,21 @@ class ScreenText(Model):
     x: float
     y: float
     size: float
-    angle: float = 0
+    angle: float
     box: list[float]
 
 
+# a sheet has thousands of them: plain dictionaries, that are checked by their schema all the same
 ScreenMark = ScreenStroke | ScreenRegion | ScreenHatch | ScreenTint | ScreenText
 
 
-class ScreenElement(Model):
+class ScreenElement(BaseModel):
     """An element of the sheet: its ink from its zero at ``x``, ``y``; None where the screen has it already.
 
     ``key`` is the same as long as the ink is.
     """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
 
     id: str
     kind: str
@@ -116,31 +121,30 @@ class _Screen(Writer):
         self.under = False
 
     def stroke(self, mark: Stroke) -> None:
-        more: dict[str, Any] = {"src": mark.source} if mark.source else {}
+        found = ScreenStroke(
+            m="u" if self.under else "s",
+            d=path_data(mark.curve, 0.0, 3),
+            pen=mark.pen,
+            w=self.ink.width_of(mark.pen),
+        )
+        if mark.source:
+            found["src"] = mark.source
         dashes = self.ink.dashes(mark)
         if dashes:
-            more["dash"] = [round(d, 3) for d in dashes]
-        self.out.append(
-            ScreenStroke.model_construct(
-                m="u" if self.under else "s",
-                d=path_data(mark.curve, 0.0, 3),
-                pen=mark.pen,
-                w=self.ink.width_of(mark.pen),
-                **more,
-            )
-        )
+            found["dash"] = [round(d, 3) for d in dashes]
+        self.out.append(found)
 
     def region(self, mark: Region) -> None:
         d = "".join("M" + "L".join(f"{x:.3f} {-y:.3f}" for x, y in ring) + "Z" for ring in mark.rings)
-        self.out.append(ScreenRegion.model_construct(m="f", d=d))
+        self.out.append(ScreenRegion(m="f", d=d))
 
     def hatch(self, mark: Hatch) -> None:
         d = "".join(f"M{a:.3f} {-b:.3f}L{c:.3f} {-e:.3f}" for (a, b), (c, e) in mark.segments.tolist())
-        self.out.append(ScreenHatch.model_construct(m="h", d=d, w=self.ink.width_of(mark.pen)))
+        self.out.append(ScreenHatch(m="h", d=d, w=self.ink.width_of(mark.pen)))
 
     def tint(self, mark: Tint) -> None:
         self.out.append(
-            ScreenTint.model_construct(
+            ScreenTint(
                 m="i",
                 d=picture_data(mark.png),
                 x=round(mark.x0, 3),
@@ -153,7 +157,7 @@ class _Screen(Writer):
     def text(self, mark: Text) -> None:
         x, y = mark.start
         self.out.append(
-            ScreenText.model_construct(
+            ScreenText(
                 m="t",
                 text=mark.text,
                 x=round(x, 3),
