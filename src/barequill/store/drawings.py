@@ -18,14 +18,14 @@ from alembic import command
 from alembic.config import Config
 from alembic.util import CommandError
 from pydantic_core import from_json, to_json
-from sqlalchemy import String, cast, create_engine, delete, event, insert, select, update
+from sqlalchemy import String, bindparam, cast, create_engine, delete, event, insert, select, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
 from ..core.drawing import Drawing, Operation, apply, label
 from ..core.errors import BadOperation, NotFound, StaleRevision, Unwritable, UserError
 from .faults import untold
-from .tables import ActRow, DrawingRow, PartRow, StepRow, now
+from .tables import ActRow, Base, DrawingRow, PartRow, StepRow, now
 
 
 @dataclass(frozen=True)
@@ -256,8 +256,8 @@ class Store:
     def get(self, drawing_id: int) -> Standing:
         """A drawing as it stands."""
         with self._session() as session:
-            revision = session.scalar(select(DrawingRow.revision).where(DrawingRow.id == drawing_id))
-            held = self._held(drawing_id, revision)
+            found = session.connection().execute(STANDS, {"drawing": drawing_id}).one_or_none()
+            held = self._held(drawing_id, found and found.revision)
             if held is not None:
                 return held
             return self._hold(self._standing(session, self._row(session, drawing_id)))
@@ -290,10 +290,10 @@ class Store:
         text, told, document = label(operation), operation.model_dump(mode="json"), Written(after.model_dump_json())
         with self._session(write=True) as session:
             position = self._fresh(session, drawing_id, revision) + 1
-            own = StepRow.drawing_id == drawing_id
-            session.execute(delete(StepRow).where(own, StepRow.position >= position))
+            connection = session.connection()
+            connection.execute(FORGET, {"drawing": drawing_id, "begin": position})
             step = {"drawing_id": drawing_id, "position": position, "label": text, "document": document}
-            session.execute(insert(StepRow).values(**step, operation=told))
+            connection.execute(ADD_STEP, {**step, "operation": told})
             self._store(session, drawing_id, (revision + 1, position), after, document, text)
         return self._hold(Standing(drawing_id, revision + 1, after, text, None))
 
@@ -332,13 +332,10 @@ class Store:
     ) -> None:
         """Write a drawing as it stands ``at`` a revision and a position, and what was done."""
         revision, position = at
+        connection = session.connection()
         changes = {"document": document, "search": _search(drawing), "changed": now()}
-        row = update(DrawingRow).where(DrawingRow.id == drawing_id)
-        # nothing of what was loaded in this session is looked at again
-        session.execute(
-            row.values(**changes, revision=revision, position=position).execution_options(synchronize_session=False)
-        )
-        session.execute(insert(ActRow).values(drawing_id=drawing_id, revision=revision, label=text))
+        connection.execute(WRITE, {**changes, "drawing": drawing_id, "revision": revision, "position": position})
+        connection.execute(ADD_ACT, {"drawing_id": drawing_id, "revision": revision, "label": text})
 
     def _row(self, session: Session, drawing_id: int) -> DrawingRow:
         row = session.get(DrawingRow, drawing_id)
@@ -348,9 +345,7 @@ class Store:
 
     def _fresh(self, session: Session, drawing_id: int, revision: int) -> int:
         """The position of a drawing that stands at ``revision``; raises StaleRevision where it has changed since."""
-        found = session.execute(
-            select(DrawingRow.revision, DrawingRow.position).where(DrawingRow.id == drawing_id)
-        ).one_or_none()
+        found = session.connection().execute(STANDS, {"drawing": drawing_id}).one_or_none()
         if found is None:
             raise NotFound(*GONE)
         if found.revision != revision:
@@ -400,6 +395,12 @@ class Store:
         )
 
 
+DRAWINGS, STEPS, ACTS = (Base.metadata.tables[name] for name in ("drawings", "steps", "acts"))
+# what every act needs is put together once: that takes longer than doing it
+STANDS = select(DRAWINGS.c.revision, DRAWINGS.c.position).where(DRAWINGS.c.id == bindparam("drawing"))
+FORGET = delete(STEPS).where(STEPS.c.drawing_id == bindparam("drawing"), STEPS.c.position >= bindparam("begin"))
+ADD_STEP, ADD_ACT = insert(STEPS), insert(ACTS)
+WRITE = update(DRAWINGS).where(DRAWINGS.c.id == bindparam("drawing"))
 GONE = "There is no such drawing", "It was removed. Go back to the shelf."
 HELD = 32
 """Drawings, as they stood at a revision, that are held in memory."""
