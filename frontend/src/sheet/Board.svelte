@@ -30,6 +30,8 @@
   import { work } from './work.svelte';
 
   const REACH = 6;
+  /** Screen pixels for a mm of the sheet below which the widest lines of an A3 are little more than one wide. */
+  const THICK = 2.6;
   let host: HTMLDivElement;
   let fitted = 0;
 
@@ -283,7 +285,13 @@
   onauxclick={(e) => e.preventDefault()}
 >
   {#if work.ink}
-    <svg viewBox={viewport.box} width={viewport.width} height={viewport.height} aria-hidden="true">
+    <svg
+      class:fine={px * THICK > window.devicePixelRatio}
+      viewBox={viewport.box}
+      width={viewport.width}
+      height={viewport.height}
+      aria-hidden="true"
+    >
       <rect
         width={work.ink.width}
         height={work.ink.height}
@@ -369,6 +377,12 @@
 </div>
 
 <style>
+  /* how a line ends cannot be seen then, and round ends take most of the painting */
+  .fine :global(path) {
+    stroke-linecap: butt;
+    stroke-linejoin: bevel;
+  }
+
   .board {
     position: relative;
     overflow: hidden;
