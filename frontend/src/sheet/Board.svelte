@@ -22,6 +22,7 @@
   import LookCard from './LookCard.svelte';
   import PlacingHint from './PlacingHint.svelte';
   import { pullable } from './pointing';
+  import Lit from './Lit.svelte';
   import PointerWord from './PointerWord.svelte';
   import PullTabs from './PullTabs.svelte';
   import { selected } from './selection.svelte';
@@ -250,21 +251,6 @@
   let offersAt = $derived(anchorOf && viewport.window(...anchorOf));
 </script>
 
-{#snippet lit(t: { owner: string; marks: Target['marks']; kind: string; x: number; y: number })}
-  {@const e = work.elements.get(t.owner)}
-  {#if t.kind === 'point'}
-    <circle cx={t.x} cy={t.y} r={4.5 * px} fill="none" stroke="var(--verd)" stroke-width={1.6 * px} />
-  {:else if e}
-    <g transform={`translate(${e.x} ${e.y})`} opacity="0.6">
-      {#each t.marks as m, i (i)}
-        {#if m.m === 's' || m.m === 'u'}
-          <path d={m.d} fill="none" stroke="var(--verd)" stroke-width={Math.max(2.6 * px, m.w * 1.3)} />
-        {/if}
-      {/each}
-    </g>
-  {/if}
-{/snippet}
-
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div
   class="board"
@@ -321,8 +307,8 @@
         shifted={gesture?.carries}
         by={gesture?.by}
       />
-      {#if hovered && !gesture}{@render lit(hovered)}{/if}
-      {#each picks as t, i (i)}{@render lit(t)}{/each}
+      {#if hovered && !gesture}<Lit target={hovered} />{/if}
+      {#each picks as t, i (i)}<Lit target={t} />{/each}
       {#each asking.preview as e (e.id)}
         <g transform={`translate(${e.x} ${e.y})`}>
           <Ink

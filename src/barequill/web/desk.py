@@ -25,6 +25,7 @@ from ..store import Standing, Store
 from ..work.plain import write_whole
 from ..work.pools import Workshop
 from . import schemas as s
+from .part_schemas import FacePreview
 from .screen import Pointing, Screens
 
 PATIENCE = 0.7
@@ -162,7 +163,7 @@ class Desk:
             place=found.place,
         )
 
-    def face_previews(self, key: str) -> list[s.FacePreview]:
+    def face_previews(self, key: str) -> list[FacePreview]:
         """The six faces of a part as small true pictures."""
         scenes = [Scene(key, d, u) for d, u in FACES.values()]
         self.workshop.many(scenes)
@@ -176,7 +177,7 @@ class Desk:
                 if c.cls != "smooth":
                     paths[c.visible].append(path_data(c.curve.moved(1.0, 0.0, offset), box.height, 3))
             found.append(
-                s.FacePreview.model_validate(
+                FacePreview.model_validate(
                     {
                         "face": face,
                         "width": box.width,

@@ -14,8 +14,9 @@ from ..core.part.shape import shape_bytes
 from ..core.projection import camera
 from ..core.standards.materials import MATERIALS
 from ..store.tables import PartRow
-from . import schemas as s
+from . import part_schemas as s
 from .api import desk, route
+from .schemas import Problem
 
 parts = Blueprint("parts", __name__)
 
@@ -147,7 +148,7 @@ def _job(job_id: str) -> s.JobInfo:
     share, doing = job.progress()
     problem = None
     if job.state not in ("working", "done") and job.error is not None:
-        problem = s.Problem(
+        problem = Problem(
             type=f"urn:barequill:{job.error.kind}",
             title=job.error.title,
             status=job.error.status,

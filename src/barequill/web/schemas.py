@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
 from ..core.acts import Act
-from ..core.acts.new_drawing import FaceName
 from ..core.acts.new_drawing import NewDrawing as NewDrawing
 from ..core.annotation.pointing import Shape
-from ..core.bounds import FEW, Density, Name, Ref
+from ..core.bounds import Ref
 from ..core.drawing import Drawing
-from ..core.drawing.base import Model, Point, Size, Vector
+from ..core.drawing.base import Model, Point, Size
 from ..core.writers.screen import ScreenElement
 
 
@@ -23,107 +22,6 @@ class Problem(Model):
     title: str
     status: int
     detail: str = ""
-
-
-class BodyInfo(Model):
-    """A body of a part."""
-
-    name: str
-    volume: float
-    area: float
-    centroid: list[float]
-    solid: bool
-    material: str | None
-    density: float | None
-
-
-class PartSummary(Model):
-    """What was read from a part file; mm, mm², mm³, g."""
-
-    unit: str
-    size: list[float]
-    volume: float
-    area: float
-    centroid: list[float]
-    mass: float | None
-    bodies: list[BodyInfo]
-    faces: int
-    edges: int
-    name: str
-    number: str
-    remarks: list[str]
-
-
-class Direction(Model):
-    """A direction from which a part is looked at, under a name: toward the viewer and up, in the part's frame."""
-
-    name: Name
-    toward: Vector
-    up: Vector
-
-
-class PartInfo(Model):
-    """A part on the shelf; ``mass`` is with the chosen density."""
-
-    key: str
-    file_name: str
-    name: str
-    number: str
-    material: str
-    density: float | None
-    mass: float | None
-    created: str
-    drawings: int
-    doubtful_unit: bool
-    """True where its size makes it doubtful that the file's unit is right."""
-    directions: list[Direction]
-    """From which it is looked at, kept under names."""
-    summary: PartSummary
-
-
-class PartChanges(Model):
-    """Changes to a part on the shelf."""
-
-    name: Name | None = None
-    number: Name | None = None
-    material: Name | None = None
-    directions: Annotated[list[Direction], Field(max_length=FEW)] | None = None
-    density: Density | None = None
-
-
-class ReadAgain(Model):
-    """A part's file to be read as another unit."""
-
-    unit: Literal["mm", "cm", "m", "inch"]
-
-
-class MaterialInfo(Model):
-    """A material of the short list, density in g/cm³."""
-
-    name: str
-    density: float
-
-
-class JobInfo(Model):
-    """How far the reading of a part is."""
-
-    id: str
-    name: str
-    state: Literal["working", "done", "failed", "cancelled"]
-    share: float
-    doing: str
-    part: str | None = None
-    problem: Problem | None = None
-
-
-class FacePreview(Model):
-    """One face of a part as a small picture: SVG path data in a box of ``width`` by ``height`` mm."""
-
-    face: FaceName
-    width: float
-    height: float
-    visible: str
-    hidden: str
 
 
 class FieldJson(Model):

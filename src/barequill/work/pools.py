@@ -117,7 +117,7 @@ class Workshop:
         self.readers.schedule(tasks.nothing)
         for _ in range(PROJECTORS):
             self.projectors.schedule(tasks.nothing)
-        threading.Thread(target=_warm, daemon=True).start()
+        threading.Thread(target=tasks.load_loops, daemon=True).start()
 
     def close(self) -> None:
         """Stop all workers."""
@@ -392,9 +392,3 @@ def _sweep(cache: Path) -> None:
         if mine or (pid and pid != os.getpid() and Path(f"/proc/{pid}").exists()):
             continue
         shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
-
-
-def _warm() -> None:
-    from ..core.projection.warming import warm_views
-
-    warm_views()

@@ -50,6 +50,13 @@ def read_part_to(path: str, name: str, progress: str, target: str, as_unit: str 
     write_whole(target, packed(part))
 
 
+def load_loops() -> None:
+    """Load the machine code of a plain projection."""
+    from ..core.projection.warming import warm_views
+
+    warm_views()
+
+
 @lru_cache(maxsize=4)
 def _part(path: str) -> Part:
     return cast(Part, unpacked(Path(path).read_bytes()))
