@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import os
+import re
 import signal
 import time
 from pathlib import Path
@@ -322,7 +323,11 @@ def test_a_ball_written_as_splines_is_a_sphere_and_a_ring_is_meshed_as_closely_a
     assert np.abs(off).max() < 1.5 * part.mesh.deflection
 
 
-def test_a_part_without_a_name_of_its_own_is_called_after_its_file(tmp_path: Path) -> None:
+@pytest.mark.parametrize("written", [None, "ASSEMBLY", "Part", "the product name", ""])
+def test_a_part_without_a_name_of_its_own_is_called_after_its_file(tmp_path: Path, written: str | None) -> None:
     """The translator that writes the file makes up a product's name where it is given none."""
-    part = read_part(write_shape(tmp_path / "lock lever.step", shapes.box((0, 0, 0), (4, 3, 2))))
+    path = write_shape(tmp_path / "lock lever.step", shapes.box((0, 0, 0), (4, 3, 2)))
+    if written is not None:
+        path.write_text(re.sub(r"PRODUCT\('[^']*','[^']*'", f"PRODUCT('{written}','{written}'", path.read_text()))
+    part = read_part(path)
     assert (part.name, part.number, [b.name for b in part.bodies]) == ("lock lever", "", ["Body 1"])

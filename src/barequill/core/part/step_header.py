@@ -16,7 +16,9 @@ _REPRESENTATION = re.compile(rb"#(\d+)\s*=\s*REPRESENTATION\s*\(\s*'[^']*'\s*,\s
 _DESCRIPTION = re.compile(rb"#(\d+)\s*=\s*DESCRIPTIVE_REPRESENTATION_ITEM\s*\(\s*'((?:[^']|'')*)'", re.S)
 
 _UNNAMED = re.compile(
-    r"STEP translator|^\W*(the|a)?\s*product(\s*(name|id))?\W*$|^(unnamed|untitled|none|noname)$|^[\d\W_]*$", re.I
+    r"STEP translator|^\W*(the|a)?\s*product(\s*(name|id))?\W*$|^[\d\W_]*$"
+    r"|^(unnamed|untitled|none|noname|assembly|part|solid|shape|compound)$",
+    re.I,
 )
 """What translators write in place of a name where the modeller gave none; figures alone are none either."""
 
