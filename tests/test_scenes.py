@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 
 from barequill.core import project
 from barequill.core.acts import Centres, Paste, TurnFront
 from barequill.core.annotation import Inkwell, draw_sheet, solved
 from barequill.core.annotation.kinds import solve
 from barequill.core.annotation.solving import Stage
+from barequill.core.cutting import beyond
 from barequill.core.drawing import Dimension, apply
 from barequill.core.drawing.operations import Annotate, MoveView, SetField, SetView
 from barequill.core.errors import BadOperation
@@ -21,6 +24,7 @@ from barequill.core.views.chart import Chart
 from barequill.core.views.directions import cameras
 from barequill.core.views.picture import Picture
 from barequill.core.views.scene import Scene
+from barequill.core.views.taking import take
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of
@@ -59,6 +63,34 @@ def test_what_another_body_hides_is_seen_where_it_is_shown_alone() -> None:
     assert {c.source for c in alone} == own
     # of a cube's twelve edges nine are seen
     assert len({c.source for c in alone if c.visible}) == 9
+
+
+def test_bodies_of_one_name_are_told_apart_also_among_some_of_them() -> None:
+    """Three pins of one name: without the first, the others are still the second and the third, and stay whole as such."""
+    part = bodies(*(shapes.box((20 * k, 0, 0), (10, 10, 10)) for k in range(3)))
+    part = replace(part, bodies=tuple(replace(b, name="pin") for b in part.bodies))
+    assert body_names(part) == ["pin", "pin (2)", "pin (3)"]
+    assert body_names(only(part, ["pin (2)", "pin (3)"])) == ["pin (2)", "pin (3)"]
+    cut = replace(beyond([((0, 5, 0), (0, -1, 0))]), whole=("pin (2)",))
+    found = take(part, Scene("a" * 24, (0, -1, 0), (0, 0, 1), bodies=("pin (2)", "pin (3)"), cut=cut))
+    assert [r.body for r in found.regions] == ["pin (3)"]
+
+
+def test_what_reaches_out_of_a_cut_covers_its_face_where_it_stands_before_it() -> None:
+    """A key that stays whole lies in a slot, half before the cut and half behind. Seen from above it covers nothing of the
+    face above the slot: what of it lies behind the cut counts for nothing, though it would be seen there."""
+    outline = [(0, 0), (15, 0), (15, 5), (25, 5), (25, 0), (40, 0), (40, 10), (0, 10)]
+    block = shapes.prism([(x, 0, z) for x, z in outline], (0, 40, 0))
+    part = bodies(block, shapes.box((15, 15, 0), (10, 24, 5)))
+    cut = replace(beyond([((0, 20, 0), (0, -1, 0))]), whole=("body 1",))
+    for look, area in (((0.0, -1.0, 1.0), (40 * 10 - 10 * 5) * math.sqrt(0.5)), ((0.0, -1.0, 0.0), 350.0)):
+        found = take(part, Scene("a" * 24, look, (0, 0, 1), cut=cut))
+        (region,) = found.regions
+        assert shapely.Polygon(region.rings[0], region.rings[1:]).area == pytest.approx(area, rel=1e-5)
+    # from the side it covers what lies behind its five millimetres: a strip of 5 mm in the middle of the foot
+    found = take(part, Scene("a" * 24, (1.0, -1.0, 0.0), (0, 0, 1), cut=cut))
+    whole = sum(shapely.Polygon(r.rings[0], r.rings[1:]).area for r in found.regions)
+    assert whole == pytest.approx((350 - 5 * 5) * math.sqrt(0.5), rel=1e-5)
 
 
 def test_a_view_of_one_body_takes_the_room_of_that_body_and_stays_in_line(assembly) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Collection
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,9 +43,13 @@ def only(part: Part, bodies: Collection[str] | None) -> Part:
     """
     if bodies is None:
         return part
-    kept = np.nonzero(named(part, bodies))[0].tolist()
-    if len(kept) == len(part.bodies):
-        return part
+    kept = tuple(np.nonzero(named(part, bodies))[0].tolist())
+    return part if len(kept) == len(part.bodies) else _only(part, kept)
+
+
+@lru_cache(maxsize=8)
+def _only(part: Part, kept: tuple[int, ...]) -> Part:
+    names = body_names(part)
     new_body = {old: new for new, old in enumerate(kept)}
     rows = [k for k, f in enumerate(part.faces) if f.body in new_body]
     edge_rows = [k for k, e in enumerate(part.edges) if e.body in new_body]
@@ -98,7 +103,8 @@ def only(part: Part, bodies: Collection[str] | None) -> Part:
     points = np.concatenate(places) if len(rows) or len(edges) else np.zeros((1, 3))
     return replace(
         part,
-        bodies=tuple(part.bodies[k] for k in kept),
+        # called as in the whole part, in which others of the same name may come before them
+        bodies=tuple(replace(part.bodies[k], name=names[k]) for k in kept),
         faces=faces,
         edges=edges,
         vertices=part.vertices[corners],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -15,7 +16,7 @@ from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import behind_laid, laid_regions, passing
 from ..cutting.slicing import figures_of
 from ..geometry.wires import Wires
-from ..part.chosen import body_names, named, only
+from ..part.chosen import named
 from ..part.model import Mesh, Part
 from .camera import Camera
 
@@ -83,9 +84,11 @@ def _cut_and_whole(part: Part, whole: tuple[str, ...]) -> tuple[RayStructure | N
     safe = named(part, whole)
     if not safe.any():
         return ray_structure(part), None
-    names = np.array(body_names(part))
-    parts = [only(part, own) if own else None for own in (names[~safe].tolist(), names[safe].tolist())]
-    one, other = (None if p is None else RayStructure(p.mesh, part.low, part.high) for p in parts)
+    body = figures_of(part).face_body[part.mesh.face_of]
+    one, other = (
+        RayStructure(replace(part.mesh, triangles=part.mesh.triangles[own]), part.low, part.high) if own.any() else None
+        for own in (~safe[body], safe[body])
+    )
     return one, other
 
 

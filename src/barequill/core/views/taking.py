@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -21,6 +22,7 @@ from ..values import value
 from .scene import Scene
 
 Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
 Progress = Callable[[float, str], None]
 SAME = 1e-6
 """In part sizes: regions so near to each other are one."""
@@ -55,7 +57,10 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     """
     if scene.adjacent:
         return _beside(part, scene, progress)
-    shown = only(part, _left_over(part, scene))
+    gone = _gone(part, scene)
+    # cut away like all else, they leave the others as they are: what is known of these is kept while a cut is moved
+    scene = _without(scene, gone)
+    shown = only(part, scene.bodies)
     curves: Sequence[ProjectedCurve] = []
     pieces: list[tuple[str, Any]] = []
     takes = scene.takes
@@ -72,7 +77,8 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
         curves = [*curves, *own] if len(takes) > 1 else own
         pieces += _regions(shown, leg.cut, view, leg.shift)
     for limit in scene.limits:
-        curves = [*curves, *_limit(shown, part, scene, np.array(limit))]
+        left = only(shown, [b for b in body_names(shown) if b not in gone]) if gone else shown
+        curves = [*curves, *_limit(left, part, scene, np.array(limit))]
     if not pieces:
         return Taken(curves)
     regions = _joined(pieces, shown.size)
@@ -98,20 +104,30 @@ def _beside(part: Part, scene: Scene, progress: Progress) -> Taken:
     return Taken((*main.curves, *lines), main.regions)
 
 
-def _left_over(part: Part, scene: Scene) -> list[str] | None:
-    """The bodies of which the cut leaves anything; None for all. One that stays whole and does not reach the cut is taken
-    away with what lies before it."""
+def _gone(part: Part, scene: Scene) -> set[str]:
+    """The bodies that stay whole and do not reach the cut: they are taken away with what lies before it."""
     cuts, whole = scene.cuts, set(scene.cuts[0].whole)
     if not whole:
-        return None if scene.bodies is None else list(scene.bodies)
-    found = []
-    for body, name in enumerate(body_names(part)):
-        if scene.bodies is not None and name not in scene.bodies:
-            continue
-        nodes = body_nodes(part, body) if name in whole else np.zeros((0, 3))
-        if not len(nodes) or not all(bool(cut.takes(nodes, 1e-6 * part.size).all()) for cut in cuts):
-            found.append(name)
-    return found
+        return set()
+    return {
+        name
+        for body, name in enumerate(body_names(part))
+        if name in whole
+        and len(nodes := body_nodes(part, body))
+        and all(bool(cut.takes(nodes, 1e-6 * part.size).all()) for cut in cuts)
+    }
+
+
+def _without(scene: Scene, gone: set[str]) -> Scene:
+    """A scene of which some bodies do not stay whole."""
+    if not gone:
+        return scene
+
+    def less(cut: Cut) -> Cut:
+        return replace(cut, whole=tuple(name for name in cut.whole if name not in gone))
+
+    legs = tuple(replace(leg, cut=less(leg.cut)) for leg in scene.legs)
+    return replace(scene, cut=less(scene.cut), legs=legs)
 
 
 def _known_edges(part: Part, cut: Cut, view: Camera, curves: Sequence[ProjectedCurve]) -> Sequence[ProjectedCurve]:
@@ -119,42 +135,50 @@ def _known_edges(part: Part, cut: Cut, view: Camera, curves: Sequence[ProjectedC
     taken from edges, and that edge is there also where the part is not cut. The face is named beside it."""
     if not cut:
         return curves
-    held: dict[str, str] = {}
-    found = []
-    for c in curves:
-        if c.cls == "cut":
-            if c.source not in held:
-                held[c.source] = _edge_in_place(part, cut, view, c.source)
-            if held[c.source]:
-                c = replace(c, source=held[c.source], also=(c.source, *c.also))
-        found.append(c)
-    return found
+    sources = {c.source for c in curves if c.cls == "cut"}
+    held = _edges_in_place(part, cut, view, sources) if sources else {}
+    return [
+        replace(c, source=held[c.source], also=(c.source, *c.also)) if c.cls == "cut" and c.source in held else c
+        for c in curves
+    ]
 
 
-def _edge_in_place(part: Part, cut: Cut, view: Camera, ref: str) -> str:
-    """The longest edge of a face seen edge-on that the cut leaves, by its reference; empty where there is none."""
-    kind, row = part.index.get(ref, ("", 0))
-    if kind != "face":
-        return ""
-    face = part.faces[row]
-    s, best = face.surface, (0.0, "")
-    if s.kind not in ("plane", "cylinder"):
-        return ""
-    on_edge = abs(float(s.axes[2] @ view.toward))
-    if (on_edge > 1e-6) if s.kind == "plane" else (on_edge < 1 - 1e-9):
-        return ""
-    for k in face.boundary:
-        edge = part.edges[k]
-        straight = s.kind == "plane" and edge.curve.kind == "line"
-        if edge.joint == "same" or not (straight or edge.curve.is_circle):
+@lru_cache(maxsize=8)
+def _along_edges(part: Part) -> tuple[Array, Ints]:
+    """Points (m, 3) along all edges of a part, and with which one each begins."""
+    found = [np.concatenate([e.points, (e.points[1:] + e.points[:-1]) / 2]) for e in part.edges]
+    return np.concatenate(found), np.cumsum([0, *(len(p) for p in found)])[:-1]
+
+
+def _edges_in_place(part: Part, cut: Cut, view: Camera, refs: Collection[str]) -> dict[str, str]:
+    """By reference of faces seen edge-on: the longest edge of each that the cut leaves, by its reference."""
+    if not part.edges:
+        return {}
+    points, start = _along_edges(part)
+    left = np.logical_or.reduceat(~cut.takes(points, 1e-7 * part.size), start)
+    flat = view.flat(points)
+    reach = np.maximum.reduceat(flat, start) - np.minimum.reduceat(flat, start)
+    length = np.where(left, np.linalg.norm(reach, axis=1), 0.0).tolist()
+    found = {}
+    for ref in refs:
+        kind, row = part.index.get(ref, ("", 0))
+        if kind != "face":
             continue
-        p = edge.points
-        gone = cut.takes(np.concatenate([p, (p[1:] + p[:-1]) / 2]), 1e-7 * part.size)
-        flat = view.flat(edge.points)
-        length = float(np.linalg.norm(flat.max(axis=0) - flat.min(axis=0)))
-        if not gone.all() and length > best[0]:
-            best = (length, edge.ref)
-    return best[1] if best[0] > 1e-3 * part.size else ""
+        face = part.faces[row]
+        s, best = face.surface, (1e-3 * part.size, "")
+        if s.kind not in ("plane", "cylinder"):
+            continue
+        on_edge = abs(float(s.axes[2] @ view.toward))
+        if (on_edge > 1e-6) if s.kind == "plane" else (on_edge < 1 - 1e-9):
+            continue
+        for k in face.boundary:
+            edge = part.edges[k]
+            straight = s.kind == "plane" and edge.curve.kind == "line"
+            if length[k] > best[0] and edge.joint != "same" and (straight or edge.curve.is_circle):
+                best = (length[k], edge.ref)
+        if best[1]:
+            found[ref] = best[1]
+    return found
 
 
 def _regions(part: Part, cut: Cut, view: Camera, shift: tuple[float, float]) -> list[tuple[str, Any]]:
@@ -192,19 +216,57 @@ def _beneath_whole(part: Part, scene: Scene, regions: list[tuple[str, Any]]) -> 
     whole = named(part, scene.cut.whole)
     if not whole.any() or scene.legs:
         return regions
-    view = camera(scene.toward, scene.up)
-    triangles = []
-    for face in part.faces:
-        if whole[face.body]:
-            own = part.mesh.triangles[face.triangles]
-            ahead = scene.cut.takes(part.mesh.nodes[own.ravel()], 0.0).reshape(-1, 3).any(axis=1)
-            triangles.append(view.flat(part.mesh.nodes)[own[ahead]])
-    if not triangles:
-        return regions
-    pieces = [t for t in shapely.polygons(np.concatenate(triangles)) if t.area > 0]
-    shadow = shapely.union_all(pieces, grid_size=1e-6 * part.size) if pieces else shapely.Polygon()
-    left = [(body, g.difference(shadow)) for body, g in regions]
-    return [(body, g) for body, g in left if not g.is_empty]
+    view, mesh = camera(scene.toward, scene.up), part.mesh
+    body = np.array([f.body for f in part.faces], np.int64)[mesh.face_of]
+    flat = view.flat(mesh.nodes)
+    own = mesh.triangles[whole[body]]
+    sides = flat[own[:, 1:]] - flat[own[:, :1]]
+    area = sides[:, 0, 0] * sides[:, 1, 1] - sides[:, 0, 1] * sides[:, 1, 0]
+    # whatever of a solid reaches out toward the viewer has a side that faces him
+    solid = np.array([b.solid for b in part.bodies], bool)[body[whole[body]]]
+    own = own[(area > 0) | ((area < 0) & ~solid)]
+    pieces = np.array(
+        [p for p in (shapely.Polygon(view.flat(q)) for q in _ahead(mesh.nodes[own], scene.cut)) if p.area > 0], object
+    )
+    tree, left = shapely.STRtree(pieces), []
+    for name, g in regions:
+        over = pieces[tree.query(g, predicate="intersects")]
+        if len(over):
+            rest = g.difference(shapely.union_all(over, grid_size=1e-6 * part.size))
+            # no slivers between the mesh and the curves that it follows
+            g = shapely.MultiPolygon([p for p in polygons_of(rest) if not p.buffer(-2 * mesh.deflection).is_empty])
+        if not g.is_empty:
+            left.append((name, g))
+    return left
+
+
+def _ahead(triangles: Array, cut: Cut) -> list[Array]:
+    """What of triangles (t, 3, 3) lies in what is taken away: corners (k, 3) of their pieces."""
+    found: list[Array] = []
+    for cell in cut.cells:
+        walls = [(np.array(w.normal), w.offset) for w in cell.walls]
+        off = np.array([triangles @ n - o for n, o in walls])
+        there = ~(off <= 0).all(axis=2).any(axis=0)
+        inside = there & (off > 0).all(axis=(0, 2))
+        found += list(triangles[inside])
+        for corners in triangles[there & ~inside]:
+            for n, o in walls:
+                corners = _beyond(corners, corners @ n - o)
+            if len(corners) > 2:
+                found.append(corners)
+    return found
+
+
+def _beyond(corners: Array, off: Array) -> Array:
+    """What of a convex polygon (k, 3) lies beyond a plane, from which its corners are so far ``off`` (k,)."""
+    found = []
+    for k in range(len(corners)):
+        p, q, a, b = corners[k - 1], corners[k], off[k - 1], off[k]
+        if (a > 0) != (b > 0):
+            found.append(p + a / (a - b) * (q - p))
+        if b > 0:
+            found.append(q)
+    return np.array(found).reshape(-1, 3)
 
 
 def _without_ribs(
