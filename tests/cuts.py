@@ -8,17 +8,22 @@ from __future__ import annotations
 import multiprocessing
 import sys
 import time
+from collections.abc import Collection
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import shapely
 
-from barequill.core import project, read_part
+from barequill.core import read_part
 from barequill.core.cutting import Cell, Cut
 from barequill.core.cutting.limits import Wall, wall
+from barequill.core.part.chosen import body_names, body_nodes
 from barequill.core.part.reading import _read_step
 from barequill.core.projection import camera, cut_faces
+from barequill.core.views.scene import Scene
+from barequill.core.views.taking import take
 
 from .truth import LEAST, TITLES, judge, sample
 
@@ -45,15 +50,16 @@ def tool(walls: tuple[Wall, ...], reach: float) -> Any:
     return found
 
 
-def cut_by_kernel(shapes: list[Any], cut: Cut, reach: float) -> list[Any]:
-    """What the kernel leaves of some bodies; those of which nothing is left are left out."""
+def cut_by_kernel(shapes: list[Any], cut: Cut, reach: float, whole: Collection[int] = ()) -> list[Any]:
+    """What the kernel leaves of some bodies; those of which nothing is left are left out. Of the ``whole`` ones, by row,
+    nothing is taken."""
     from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
     from OCP.TopAbs import TopAbs_ShapeEnum as Kind
     from OCP.TopExp import TopExp_Explorer
 
     found = []
-    for shape in shapes:
-        for cell in cut.cells:
+    for k, shape in enumerate(shapes):
+        for cell in () if k in whole else cut.cells:
             shape = BRepAlgoAPI_Cut(shape, tool(cell.walls, reach)).Shape()
         if TopExp_Explorer(shape, Kind.TopAbs_FACE).More():
             found.append(shape)
@@ -118,7 +124,18 @@ def cuts_of(part: Any) -> dict[str, tuple[Cut, Any, Any]]:
     )
     found["quarter"] = Cut((Cell((x, y)),)), (1, 1, 0.8), (0, 0, 1)
     found["behind"] = Cut((Cell((z,)),)), (1, -1, 0.6), (0, 0, 1)
+    # of several bodies every other one stays whole, but what lies before the cut goes all the same
+    names = tuple(body_names(part)[::2])
+    for name in ("y 0.5", "quarter", "behind") if len(names) < len(part.bodies) else ():
+        cut, toward, up = found[name]
+        found[f"{name}, some whole"] = replace(cut, whole=names), toward, up
     return found
+
+
+def whole_in(part: Any, cut: Cut) -> list[int]:
+    """The rows of the bodies that a cut leaves whole and that it reaches."""
+    rows = [k for k, name in enumerate(body_names(part)) if name in cut.whole]
+    return [k for k in rows if not cut.takes(body_nodes(part, k), 1e-6 * part.size).all()]
 
 
 def areas(path: Path) -> list[tuple[str, float, float, str]]:
@@ -150,10 +167,11 @@ def verdicts(path: Path) -> dict[str, tuple[float, ...]]:
     reach = 3 * part.size + float(np.abs([part.low, part.high]).max())
     found = {}
     for name, (cut, toward, up) in cuts_of(part).items():
-        left = cut_by_kernel(shapes, cut, reach)
+        left = cut_by_kernel(shapes, cut, reach, whole_in(part, cut))
         if not left:
             continue
-        curves = project(part, toward, up, cut=cut)
+        scene = Scene("0" * 24, tuple(map(float, toward)), tuple(map(float, up)), cut=cut)
+        curves = take(part, scene).curves
         found[name] = judge(sample(left), part, curves, toward, up, steps_in_view(cut, toward, up, reach)).all()
     return found
 
