@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from ..cutting.clipping import clipped, stretches
 from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import Laid, laid_open
-from ..cutting.slicing import figures_of
+from ..cutting.slicing import faces_in_arrays, figures_of
 from ..geometry.forms import NO_FORMS, Forms
 from ..geometry.wires import Array, Ints, Wires
 from ..part.chosen import named
@@ -19,8 +19,9 @@ from .columns import CLASSES
 from .outlines import outlines_of
 from .piercing import pierced
 from .plane_curves import Origins
-from .seen import Rows, Seen, seen_of, strands_from
+from .seen import Rows, seen_of, strands_from
 from .table import Table, table_of
+from .turning import hem_breaks
 
 Flags = NDArray[np.bool_]
 POINT = 1e-7
@@ -41,23 +42,6 @@ class Strands:
     forms: tuple[Forms, Forms, Forms]
 
 
-def _hems(part: Part, table: Table, view: Camera, seen: Seen) -> tuple[Ints, Array]:
-    """Edges within one sphere or torus that run along its outline, such as seams: ``free`` is set False where the face
-    bends toward the viewer and so hides its own outline. Edges (k,) and parameters (k,) where that changes."""
-    edges, at = [], []
-    for e in seen.hems.tolist():
-        face, edge = part.faces[int(table.ledger.curved[e])], part.edges[e]
-        surface, rows = face.surface, slice(table.wires.start[e], table.wires.start[e + 1])
-        step = 1e-3 * (surface.minor_radius or surface.radius or part.size) * view.toward
-        near, far = (surface.normals_at(edge.points + s * step) @ view.toward for s in (1.0, -1.0))
-        away = face.sense * (near - far) > -1e-9
-        seen.free[rows] = away
-        turned = np.nonzero(away[1:] != away[:-1])[0]
-        edges += [e] * len(turned)
-        at += ((edge.t[turned] + edge.t[turned + 1]) / 2).tolist()
-    return np.array(edges, np.int64), np.array(at)
-
-
 def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
     """All strands of a view of a part; without the smooth edges where they are not wanted."""
     table = table_of(part)
@@ -70,7 +54,19 @@ def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
         size=part.size,
         point=POINT,
     )
-    hem_edge, hem_t = _hems(part, table, view, seen) if len(seen.hems) else (NONE, NOWHERE)
+    hem_edge, hem_t = NONE, NOWHERE
+    if len(seen.hems):
+        hem_edge, hem_t = hem_breaks(
+            hems=seen.hems,
+            curved=table.ledger.curved,
+            start=table.ledger.start,
+            t=table.ledger.t,
+            points=table.ledger.points,
+            faces=faces_in_arrays(part),
+            toward=view.toward,
+            size=part.size,
+            free=seen.free,
+        )
     outlines = outlines_of(part, table, view, seen.g, ruled)
     lines = outlines.lines
     through, through_t = NONE, NOWHERE
