@@ -337,6 +337,21 @@ def test_history_tells_all_steps_and_where_the_drawing_stands(client, drawing) -
     assert steps[2]["done"] is False
 
 
+def test_an_act_is_answered_with_the_sheet_as_it_is_when_asked_for(client, drawing) -> None:
+    sheet = drawing["document"]["sheets"][0]
+    url = f"/api/drawings/{drawing['id']}/sheets/{sheet['id']}/ink"
+    had = client.get(url).get_json()
+    x, y = sheet["views"][0]["place"]
+    move = {"op": "move_view", "view": sheet["views"][0]["id"], "to": [x + 3, y]}
+    wish = {"revision": drawing["revision"], "act": {"act": "operation", "operation": move}}
+    shown = {"sheet": sheet["id"], "since": had["token"]}
+    answer = client.post(f"/api/drawings/{drawing['id']}/acts", json=wish | {"shown": shown}).get_json()
+    assert answer["ink"]["token"] != had["token"]
+    assert answer["ink"] == client.get(f"{url}?since={had['token']}").get_json()
+    undone = client.post(f"/api/drawings/{drawing['id']}/undo", json={"revision": answer["revision"]}).get_json()
+    assert "ink" not in undone, "where no sheet is named, none is drawn"
+
+
 def test_a_removed_drawing_is_gone_and_frees_its_part(client) -> None:
     # a file of its own: other tests may have drawn the pawl, and leave that
     key = bring(client, "pawl.step", demo_file("pawl").read_bytes() + b"\n")["part"]

@@ -12,6 +12,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..cutting.limits import Cut
+from ..cutting.slicing import figures_of
 from ..geometry.curves2 import Curve2
 from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
 from ..part.chosen import body_names, body_nodes, named, only
@@ -217,7 +218,7 @@ def _beneath_whole(part: Part, scene: Scene, regions: list[tuple[str, Any]]) -> 
     if not whole.any() or scene.legs:
         return regions
     view, mesh = camera(scene.toward, scene.up), part.mesh
-    body = np.array([f.body for f in part.faces], np.int64)[mesh.face_of]
+    body = figures_of(part).face_body[mesh.face_of]
     flat = view.flat(mesh.nodes)
     own = mesh.triangles[whole[body]]
     sides = flat[own[:, 1:]] - flat[own[:, :1]]
