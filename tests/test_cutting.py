@@ -12,8 +12,10 @@ from hypothesis import strategies as st
 
 from barequill.core import cut_faces, project
 from barequill.core.cutting import Cell, Cut
-from barequill.core.cutting.closed_forms import CURVED, FORMS, Faces, closed_forms, in_wall, wires_in_wall
+from barequill.core.cutting.closed_forms import CURVED, FORMS, Faces, closed_forms
 from barequill.core.cutting.limits import wall
+from barequill.core.cutting.regions import Region
+from barequill.core.cutting.rings import in_wall, rings_of, through
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves3 import Curve3
 from barequill.core.geometry.wires import from_curves
@@ -182,19 +184,61 @@ def test_a_wall_meets_round_faces_in_the_conic_through_points_found_by_their_ang
 def test_a_circle_holds_its_own_area_however_coarse_its_polyline_is() -> None:
     x, y = 5 * np.array([0.8, 0.6, 0]), 5 * np.array([-0.6, 0.8, 0])
     conic, span, none = np.array([[[1.0, 2, 3], x, y]]), np.array([[0.0, 2 * math.pi]]), np.zeros((0, 2, 3))
-    frame = {"origin": np.array([0, 0, 3.0]), "right": np.array([1.0, 0, 0]), "up": np.array([0, 1.0, 0])}
+    frame = np.array([[0, 0, 3.0], [1.0, 0, 0], [0, 1.0, 0]])
     wire = from_curves(
         [Curve3("conic", 0.0, 2 * math.pi, origin=conic[0, 0], x=x, y=y)], [np.linspace(0, 2 * math.pi, 65)]
     )
+    wires, some, all_ = (wire.start, wire.points, wire.cubic), np.zeros(0, np.int64), np.array([0])
     for fine in (1e-3, 0.5):
         for flat, begin, bulge in (
-            in_wall(ends=none, conic=conic, span=span, fine=fine, **frame),
-            wires_in_wall(
-                start=wire.start, points=wire.points, cubic=wire.cubic, which=np.array([0]), fine=fine, **frame
-            ),
+            in_wall(ends=none, conic=conic, span=span, wires=wires, fitted=some, frame=frame, fine=fine),
+            in_wall(ends=none, conic=conic[:0], span=span[:0], wires=wires, fitted=all_, frame=frame, fine=4 * fine),
         ):
             assert begin.tolist() == [0, len(flat)] and flat[0] == pytest.approx(flat[-1], abs=1e-9)
             a, b = flat[:-1], flat[1:]
             chords = float((a[:, 0] * b[:, 1] - b[:, 0] * a[:, 1]).sum() / 2)
             assert chords + bulge[0] == pytest.approx(25 * math.pi, rel=1e-6)
             assert np.abs(np.hypot(*((a + b) / 2 - [1, 2]).T) - 5).max() < 1.05 * fine
+
+
+def _sides(*rings: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """The sides of rings (m, 2) as pieces in any order, and where each begins."""
+    sides = np.concatenate([np.stack([r, np.roll(r, -1, axis=0)], axis=1) for r in rings])
+    np.random.default_rng(4).shuffle(sides)
+    return sides.reshape(-1, 2), 2 * np.arange(len(sides) + 1)
+
+
+def _square(x: float, y: float, half: float) -> np.ndarray:
+    return np.array([x, y]) + half * np.array([[-1.0, -1], [1, -1], [1, 1], [-1, 1]])
+
+
+def test_rings_lie_in_each_other_in_turn_or_are_not_sound() -> None:
+    """A square plate with a round hole, a bar in that, and another bar beside; then two that cross, one within another without
+    a hole between, and a hole outside."""
+    turn = np.linspace(0, 2 * math.pi, 300)[:-1]
+    hole = np.c_[4 * np.cos(turn), -4 * np.sin(turn)]
+    plate, bar, beside = _square(0, 0, 10), _square(0, 0, 2), _square(20, 3, 1)
+    flat, begin = _sides(plate, hole, bar, beside)
+    n = len(begin) - 1
+    points, first, of_body, over, turns, boxes, sound = rings_of(
+        flat, begin, np.full(n, 0.5), np.ones(n, np.int64), np.array([True, True]), 1e-3
+    )
+    assert of_body.tolist() == [0, 0, 4] and sound[1] and over.tolist() == [0, n / 2]
+    round_ = shapely.Polygon(hole).area
+    assert sorted(turns) == pytest.approx(sorted([400, -round_, 16, 4]), rel=1e-12)
+    region = Region(points, first, boxes, turns)
+    found = sorted((area, len(rings)) for area, rings in region.faces(1e-6))
+    assert [k for _, k in found] == [1, 1, 2]
+    assert [a for a, _ in found] == pytest.approx([4, 16, 400 - round_], rel=1e-12)
+    # rays along Z from below pass it where the shape of the same corners lies over them
+    spots = np.random.default_rng(5).uniform(-12, 22, (500, 3)) * [1, 1, 0]
+    frame, up = np.array([[0, 0, 7.0], [1, 0, 0], [0, 1, 0]]), np.array([0, 0, 1.0])
+    high = np.full(500, np.inf)
+    rows, way = through(points, first, boxes, frame, up, 7.0, spots, up, 0.0, high)
+    shape = shapely.union_all([shapely.Polygon(plate, [hole]), shapely.Polygon(bar), shapely.Polygon(beside)])
+    assert rows.tolist() == np.nonzero(shapely.contains_xy(shape, spots[:, 0], spots[:, 1]))[0].tolist()
+    assert way == pytest.approx(np.full(len(rows), 7.0))
+    for wrong in ((plate, _square(10, 10, 2)), (plate, bar), (plate, _square(15, 0, 2)[::-1])):
+        flat, begin = _sides(*wrong)
+        n = len(begin) - 1
+        assert not rings_of(flat, begin, np.zeros(n), np.zeros(n, np.int64), np.array([True]), 1e-3)[6][0]

@@ -1,4 +1,4 @@
-"""Compiled loops that clip wires at the walls of a cut, part rays there, and see what is laid open."""
+"""Compiled loops that clip wires at the walls of a cut, and part rays there."""
 
 from __future__ import annotations
 
@@ -11,19 +11,12 @@ LOOKS = 4
 
 
 @compiled
-def _height(points, cubic, i, u, normal, offset):  # type: ignore[no-untyped-def]
-    h = -offset
-    for x in range(3):
-        h += normal[x] * (points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x])))
-    return h
-
-
-@compiled
 def _roots(t, points, cubic, a, b, normal, offset, found, n):  # type: ignore[no-untyped-def]
     """Parameters at which a wire (rows a to b - 1) passes a plane, into ``found`` from place n on; the next place."""
+    h1 = points[a, 0] * normal[0] + points[a, 1] * normal[1] + points[a, 2] * normal[2] - offset
     for i in range(a, b - 1):
-        h0 = _height(points, cubic, i, 0.0, normal, offset)
-        h1 = _height(points, cubic, i + 1, 0.0, normal, offset)
+        h0 = h1
+        h1 = points[i + 1, 0] * normal[0] + points[i + 1, 1] * normal[1] + points[i + 1, 2] * normal[2] - offset
         c1 = c2 = c3 = 0.0
         for x in range(3):
             c1 += normal[x] * cubic[0, i, x]
@@ -74,16 +67,16 @@ def passings(start, t, points, cubic, wanted, normal, offset, hair):  # type: ig
         if not wanted[s]:
             continue
         a, b = start[s], start[s + 1]
-        low = top = _height(points, cubic, a, 0.0, normal, offset)
-        for i in range(a + 1, b):
-            h = _height(points, cubic, i, 0.0, normal, offset)
-            low, top = min(low, h), max(top, h)
-        if b - a <= 2 and (low > hair or top < -hair):
-            continue
+        if b - a <= 2:
+            h0 = points[a, 0] * normal[0] + points[a, 1] * normal[1] + points[a, 2] * normal[2] - offset
+            h1 = points[a + 1, 0] * normal[0] + points[a + 1, 1] * normal[1] + points[a + 1, 2] * normal[2] - offset
+            if min(h0, h1) > hair or max(h0, h1) < -hair:
+                continue
         k = _roots(t=t, points=points, cubic=cubic, a=a, b=b, normal=normal, offset=offset, found=own, n=0)
         for e in range(2):
             r = a if e == 0 else b - 1
-            if abs(_height(points, cubic, r, 0.0, normal, offset)) <= hair and k < len(own):
+            h = points[r, 0] * normal[0] + points[r, 1] * normal[1] + points[r, 2] * normal[2] - offset
+            if abs(h) <= hair and k < len(own):
                 own[k] = t[r]
                 k += 1
         for j in range(k):
@@ -131,12 +124,24 @@ def _taken_at(p, normals, offsets, first, group, own, hair):  # type: ignore[no-
 
 
 @compiled
-def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, hair, short):  # type: ignore[no-untyped-def]
+def _near_wall(points, a, b, normal, offset, reach):  # type: ignore[no-untyped-def]
+    """Whether some of rows a to b - 1 lie beyond a wall and some before it, or within ``reach`` (mm) of it."""
+    under = over = False
+    for i in range(a, b):
+        h = points[i, 0] * normal[0] + points[i, 1] * normal[1] + points[i, 2] * normal[2] - offset
+        under, over = under or h < reach, over or h > -reach
+        if under and over:
+            return True
+    return False
+
+
+@compiled
+def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, hair, short, reach):  # type: ignore[no-untyped-def]
     """What is left of wires: of each kept stretch its wire, low and high parameter; and wires and parameters of places
     where a stretch passes a wall and goes on.
 
     ``own`` (n,): the group of walls (w,) that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
-    mm below which a stretch is none.
+    mm below which a stretch is none; ``reach``: mm that a wire does not stray from its rows.
     """
     n = len(start) - 1
     size = 2 * n + 256
@@ -150,7 +155,7 @@ def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, 
         m = 0
         if not safe[s]:
             for w in range(len(offsets)):
-                if group[w] != own[s]:
+                if group[w] != own[s] and _near_wall(points, a, b, normals[w], offsets[w], reach):
                     m = _roots(
                         t=t,
                         points=points,
@@ -238,32 +243,45 @@ def _more(wire, low, high, broken, at):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def stretches(start, t, points, cubic, away, free, wire, low, high):  # type: ignore[no-untyped-def]
-    """The rows of stretches of wires: start, t, points, cubic, away and free, as those are of whole ones."""
-    k = len(wire)
-    begin = np.zeros(k + 1, np.int64)
-    firsts, lasts = np.empty(k, np.int64), np.empty(k, np.int64)
-    for j in range(k):
+def rows_of(start, t, wire, low, high):  # type: ignore[no-untyped-def]
+    """The first and last row (k,) of stretches of wires that goes on to another, and how many rows they have in all."""
+    firsts, lasts = np.empty(len(wire), np.int64), np.empty(len(wire), np.int64)
+    count = 0
+    for j in range(len(wire)):
         a, b = start[wire[j]], start[wire[j] + 1]
-        i = a
-        while i < b - 2 and t[i + 1] <= low[j]:
-            i += 1
-        m = i
-        while m < b - 2 and t[m + 1] < high[j]:
-            m += 1
+        i, m = a, b - 2
+        if low[j] != t[a] or high[j] != t[b - 1]:
+            while i < b - 2 and t[i + 1] <= low[j]:
+                i += 1
+            m = i
+            while m < b - 2 and t[m + 1] < high[j]:
+                m += 1
         firsts[j], lasts[j] = i, m
-        begin[j + 1] = begin[j] + m - i + 2
-    rows = begin[k]
-    t2, p2, c2 = np.empty(rows), np.empty((rows, 3)), np.zeros((3, rows, 3))
-    a2, f2 = np.empty((rows, 3)), np.empty(rows, np.bool_)
-    for j in range(k):
-        r = begin[j]
+        count += m - i + 2
+    return firsts, lasts, count
+
+
+@compiled
+def stretches(t, points, cubic, away, free, low, high, firsts, lasts, begin, base, out):  # type: ignore[no-untyped-def]
+    """Lay the rows of stretches of wires down in ``out``: start, t, points, cubic, away and free as those of whole ones have
+    them, from the stretch ``base`` on, which begins with the row ``begin``."""
+    start2, t2, p2, c2, a2, f2 = out
+    r = begin
+    for j in range(len(low)):
+        start2[base + j] = r
         for i in range(firsts[j], lasts[j] + 1):
             x0, x1 = max(low[j], t[i]), min(high[j], t[i + 1])
+            t2[r] = x0
+            if x0 == t[i] and x1 == t[i + 1]:
+                for x in range(3):
+                    p2[r, x], a2[r, x] = points[i, x], away[i, x]
+                    c2[0, r, x], c2[1, r, x], c2[2, r, x] = cubic[0, i, x], cubic[1, i, x], cubic[2, i, x]
+                f2[r] = free[i]
+                r += 1
+                continue
             width = t[i + 1] - t[i]
             u = (x0 - t[i]) / width if width > 0 else 0.0
             e = (x1 - x0) / width if width > 0 else 0.0
-            t2[r] = x0
             for x in range(3):
                 c0, c1, c3, c4 = points[i, x], cubic[0, i, x], cubic[1, i, x], cubic[2, i, x]
                 p2[r, x] = c0 + u * (c1 + u * (c3 + u * c4))
@@ -280,88 +298,70 @@ def stretches(start, t, points, cubic, away, free, wire, low, high):  # type: ig
         for x in range(3):
             c0, c1, c3, c4 = points[i, x], cubic[0, i, x], cubic[1, i, x], cubic[2, i, x]
             p2[r, x] = points[i + 1, x] if u >= 1.0 else c0 + u * (c1 + u * (c3 + u * c4))
+            c2[0, r, x] = c2[1, r, x] = c2[2, r, x] = 0.0
             a2[r, x] = (1 - u) * away[i, x] + u * away[i + 1, x]
         f2[r] = free[i + 1] if u >= 0.5 else free[i]
-    return begin, t2, p2, c2, a2, f2
+        r += 1
+    start2[base + len(low)] = r
+    return r
 
 
 @compiled
-def next_stretch(origins, toward, begin, normals, offsets, first, hair):  # type: ignore[no-untyped-def]
-    """Of rays (m, 3) from ``begin`` (m,; mm from their origins) on the next stretch outside all cells: where it begins
-    and ends (m,), infinity where there is none or no end."""
-    m = len(origins)
-    low, high = np.empty(m), np.empty(m)
+def _stretch(origin, slope, begin, walls, hair):  # type: ignore[no-untyped-def]
+    """Of a ray from ``begin`` (mm from its origin) on the next stretch outside all cells: where it begins and ends, infinity
+    where there is none or no end; ``slope`` (w,): how fast it rises over each wall."""
+    normals, offsets, first = walls
+    s, end = begin, np.inf
+    moved = True
+    while moved and s < np.inf:
+        moved, end = False, np.inf
+        for c in range(len(first) - 1):
+            a, b = -np.inf, np.inf
+            for w in range(first[c], first[c + 1]):
+                h = hair - offsets[w]
+                for x in range(3):
+                    h += normals[w, x] * origin[x]
+                if slope[w] == 0.0:
+                    if h <= 0:
+                        b = -np.inf
+                elif slope[w] > 0:
+                    a = max(a, -h / slope[w])
+                else:
+                    b = min(b, -h / slope[w])
+            if not a < b:
+                continue
+            if a <= s and s < b:
+                s, moved = b, True
+            elif a > s:
+                end = min(end, a)
+    return s, end
+
+
+@compiled
+def stretches_ahead(origins, live, gone, toward, normals, offsets, first, hair, margin):  # type: ignore[no-untyped-def]
+    """Of the ``live`` of rays (m, 3) the next stretches outside all cells, each from so far ``gone`` (mm from its origin) on:
+    rays (k,), where the stretch begins (k, 3), and how far to look from there: up to ``margin`` before its end. And the
+    rays that come out of cells again later, with how far they have gone then."""
+    walls = normals, offsets, first
+    m = len(live)
     slope = np.empty(len(offsets))
     for w in range(len(offsets)):
         slope[w] = normals[w, 0] * toward[0] + normals[w, 1] * toward[1] + normals[w, 2] * toward[2]
         if abs(slope[w]) < 1e-12:
             slope[w] = 0.0
-    for r in range(m):
-        s, end = begin[r], np.inf
-        moved = True
-        while moved and s < np.inf:
-            moved, end = False, np.inf
-            for c in range(len(first) - 1):
-                a, b = -np.inf, np.inf
-                for w in range(first[c], first[c + 1]):
-                    h = hair - offsets[w]
-                    for x in range(3):
-                        h += normals[w, x] * origins[r, x]
-                    if slope[w] == 0.0:
-                        if h <= 0:
-                            b = -np.inf
-                    elif slope[w] > 0:
-                        a = max(a, -h / slope[w])
-                    else:
-                        b = min(b, -h / slope[w])
-                if not a < b:
-                    continue
-                if a <= s and s < b:
-                    s, moved = b, True
-                elif a > s:
-                    end = min(end, a)
-        low[r], high[r] = s, end
-    return low, high
-
-
-@compiled
-def seen_from(start, t, points, normals, convex, toward, right, up, tiny):  # type: ignore[no-untyped-def]
-    """The state of boundaries in a view: away, free, contour, drawn, and where it changes, as in :class:`InView`."""
-    n, m = len(start) - 1, len(points)
-    away, free = np.zeros((m, 3)), np.ones(m, np.bool_)
-    contour, drawn = np.zeros(n, np.bool_), np.zeros(n, np.bool_)
-    broken, at = np.empty(2 * m, np.int64), np.empty(2 * m)
-    k = 0
-    for s in range(n):
-        x0 = y0 = np.inf
-        x1 = y1 = -np.inf
-        before = np.zeros(2)
-        for i in range(start[s], start[s + 1]):
-            x = points[i, 0] * right[0] + points[i, 1] * right[1] + points[i, 2] * right[2]
-            y = points[i, 0] * up[0] + points[i, 1] * up[1] + points[i, 2] * up[2]
-            x0, x1, y0, y1 = min(x0, x), max(x1, x), min(y0, y), max(y1, y)
-            g = np.zeros(2)
-            for e in range(2):
-                for c in range(3):
-                    g[e] += normals[e, i, c] * toward[c]
-                if abs(g[e]) < 1e-7:
-                    g[e] = 0.0
-                if i > start[s] and (g[e] >= 0) != (before[e] >= 0):
-                    broken[k], at[k] = s, t[i - 1] + before[e] / (before[e] - g[e]) * (t[i] - t[i - 1])
-                    k += 1
-                before[e] = g[e]
-            best = max(g[0], g[1])
-            free[i] = (best if convex[s] else min(g[0], g[1])) >= 0
-            floor = 1e-6 if convex[s] and best > 1e-6 else -1e-6
-            contour[s] = contour[s] or g[0] * g[1] <= 0
-            length = 0.0
-            for c in range(3):
-                away[i, c] = (normals[0, i, c] if g[0] > floor else 0.0) + (normals[1, i, c] if g[1] > floor else 0.0)
-                length += away[i, c] ** 2
-            length = np.sqrt(length)
-            if length < 1e-6:
-                away[i] = normals[0, i]
-            else:
-                away[i] /= length
-        drawn[s] = max(x1 - x0, y1 - y0) >= tiny
-    return away, free, contour, drawn, broken[:k].copy(), at[:k].copy()
+    rays, begin, reach, k = np.empty(m, np.int64), np.empty((m, 3)), np.empty(m), 0
+    on, past, n = np.empty(m, np.int64), np.empty(m), 0
+    for i in range(m):
+        r = live[i]
+        low, high = _stretch(origins[r], slope, gone[i], walls, hair)
+        if low == np.inf:
+            continue
+        if high - low > margin:
+            rays[k], reach[k] = r, high - low - margin
+            for x in range(3):
+                begin[k, x] = origins[r, x] + low * toward[x]
+            k += 1
+        if high < np.inf and _stretch(origins[r], slope, high, walls, hair)[0] < np.inf:
+            on[n], past[n] = r, high
+            n += 1
+    return rays[:k].copy(), begin[:k].copy(), reach[:k].copy(), on[:n].copy(), past[:n].copy()

@@ -11,18 +11,17 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..geometry.forms import LINE, joined_forms, plain_forms
+from ..geometry.forms import LINE, Forms, forms_of, joined_forms
 from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
 from ..geometry.recognition import frame_about
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
 from ..values import value
-from .chains import linked
-from .clipping import seen_from
-from .closed_forms import in_wall, wires_in_wall
 from .limits import HAIR, Array, Cut, Ints, Wall
-from .slicing import CHORD, Slices, slices_of
+from .rings import held_by, in_wall, through
+from .rings import rings_of as closed_rings
+from .slicing import CHORD, figures_of, slices_of
 
 Flags = NDArray[np.bool_]
 FINE = 4e-6
@@ -46,120 +45,115 @@ class CutFace:
 
 
 @value
-class InView:
-    """The state of boundaries in a view, as the rows of its strands have it; ``drawn`` (n,): False for those seen end-on."""
-
-    away: Array
-    free: Flags
-    contour: Flags
-    drawn: Flags
-    breaks: tuple[Ints, Array]
-
-
-@value
-class Laid(Slices):
+class Laid:
     """The boundaries (n) of all faces that a cut lays open, and the lines in which two of these meet.
 
-    By row the outward ``normals`` (2, m, 3) on both sides; ``convex`` (n,) is False where two laid open faces meet.
+    ``wires``, ``forms``; by boundary its ``face``, ``wall``, and whether it is ``meshed``, ``bent`` (no line) and ``convex``:
+    not where two laid open faces meet. By row the outward ``normals`` (m, 3) of the face, or of the other wall.
     """
 
+    wires: Wires
+    forms: Forms
+    face: Ints
+    wall: Ints
+    meshed: Flags
+    bent: Flags
     convex: Flags
-
-    @cached_property
-    def bent(self) -> Flags:
-        """Which are no lines."""
-        return self.forms.kind != LINE
-
-    def in_view(self, view: Any, tiny: float) -> InView:
-        """Their state in a view."""
-        w = self.wires
-        away, free, contour, drawn, broken, at = seen_from(
-            start=w.start,
-            t=w.t,
-            points=w.points,
-            normals=self.normals,
-            convex=self.convex,
-            toward=view.toward,
-            right=view.right,
-            up=view.up,
-            tiny=tiny,
-        )
-        return InView(away, free, contour, drawn, (broken, at))
+    normals: Array
 
 
 @lru_cache(maxsize=8)
 def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
     """The boundaries of what a cut lays open, not yet clipped at other walls; ``edges``: those of the part as wires."""
     s = slices_of(part, cut, edges)
-    normals = [np.repeat(cut.normals[s.wall], np.diff(s.wires.start), axis=0)] if s.wires.count else []
-    other = [s.normals] if s.wires.count else []
-    wires, forms = s.wires, s.forms
-    face, body, wall, meshed = s.face, s.body, s.wall, s.meshed
-    convex = np.ones(len(face), bool)
-    corners = _corners(part, cut, edges)
-    if corners:
-        a, b = np.array([c[0] for c in corners]), np.array([c[1] for c in corners])
-        walls = np.array([c[2] for c in corners], np.int64)
-        wires = joined([wires, straight(a, b)])
-        forms = joined_forms([forms, plain_forms(len(corners), np.zeros((0, 3, 3)), np.zeros((0, 2)))])
-        owner = np.array([c[3] for c in corners], np.int64)
-        faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner.tolist()], np.int64)
-        face, body = np.concatenate([face, faces]), np.concatenate([body, owner])
-        wall = np.concatenate([wall, walls[:, 0]])
-        none = np.zeros(len(corners), bool)
-        meshed, convex = np.append(meshed, none), np.append(convex, none)
-        normals.append(np.repeat(cut.normals[walls[:, 0]], 2, axis=0))
-        other.append(np.repeat(cut.normals[walls[:, 1]], 2, axis=0))
-    both = np.array([np.concatenate([np.zeros((0, 3)), *normals]), np.concatenate([np.zeros((0, 3)), *other])])
+    bent, convex = s.forms.kind != LINE, np.ones(len(s.face), bool)
+    corners = _corners(part, cut, edges) if len(cut.walls) > 1 else []
+    if not corners:
+        return Laid(
+            wires=s.wires,
+            forms=s.forms,
+            face=s.face,
+            wall=s.wall,
+            meshed=s.meshed,
+            bent=bent,
+            convex=convex,
+            normals=s.normals,
+        )
+    a, b = np.array([c[0] for c in corners]), np.array([c[1] for c in corners])
+    walls = np.array([c[2] for c in corners], np.int64)
+    lines = forms_of([None] * len(corners))
+    owner = [c[3] for c in corners]
+    faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner], np.int64)
+    none = np.zeros(len(corners), bool)
     return Laid(
-        ends=s.ends,
-        conic=s.conic,
-        span=s.span,
-        fitted=s.fitted,
-        forms=forms,
-        wires=wires,
-        face=face,
-        body=body,
-        wall=wall,
-        meshed=meshed,
-        normals=both,
-        convex=convex,
+        wires=joined([s.wires, straight(a, b)]),
+        forms=joined_forms([s.forms, lines]),
+        face=np.concatenate([s.face, faces]),
+        wall=np.concatenate([s.wall, walls[:, 0]]),
+        meshed=np.concatenate([s.meshed, none]),
+        bent=np.concatenate([bent, none]),
+        convex=np.concatenate([convex, none]),
+        normals=np.concatenate([s.normals, np.repeat(cut.normals[walls[:, 1]], 2, axis=0)]),
     )
 
 
 @lru_cache(maxsize=64)
-def _frame(wall: Wall) -> tuple[Array, Array, Array]:
-    """A point in a wall, and two directions in it, so that right × up is its normal."""
+def _frame(wall: Wall) -> Array:
+    """A point in a wall, and two directions in it (3, 3), so that right × up is its normal."""
     x, y, n = frame_about(np.array(wall.normal))
-    return n * wall.offset, x, y
+    return np.array([n * wall.offset, x, y])
 
 
-def _rings(pieces: list[Array], gap: float) -> list[Array]:
-    """Closed polylines of pieces (m, 2) that end where others begin; a gap is closed straight."""
-    closed = [p[:-1] for p in pieces if len(p) > 3 and abs(p[-1] - p[0]).max() < 1e-3 * gap]
-    rest = [p for p in pieces if not (len(p) > 3 and abs(p[-1] - p[0]).max() < 1e-3 * gap)]
-    if not rest:
-        return closed
-    starts, ends = np.array([p[0] for p in rest]), np.array([p[-1] for p in rest])
-    order, first = linked(starts, ends, gap)
-    for a, b in zip(first.tolist(), first[1:].tolist(), strict=False):
-        run = [rest[k] for k in order[a:b].tolist()]
-        ring = np.concatenate([*(p[:-1] for p in run), run[-1][-1:]])
-        if len(ring) > 2 and abs(ring[-1] - ring[0]).max() < gap:
-            ring = ring[:-1]
-        if len(ring) > 2:
-            closed.append(ring)
-    return closed
+@value
+class Region:
+    """A region of a wall with rings about it, in the wall's own frame: ``points`` (k, 2), from where in them each ring begins
+    (r + 1,), their boxes (r, 4) and the areas (r,) that they hold, below 0 for holes; or one that is ``given`` as a shape, where
+    rings are not sound, or it is cut off."""
+
+    points: Array
+    first: Ints
+    boxes: Array
+    turns: Array
+    given: Any = None
+
+    @cached_property
+    def rings(self) -> list[Array]:
+        """Its rings one by one."""
+        ends = self.first.tolist()
+        return [self.points[a:b] for a, b in zip(ends, ends[1:], strict=False)]
+
+    @cached_property
+    def shape(self) -> Any:
+        """The region as a shape."""
+        return _region(self.rings, self.turns) if self.given is None else self.given
+
+    @cached_property
+    def area(self) -> float:
+        """Its area, mm²."""
+        return float(self.turns.sum() if self.given is None else self.given.area)
+
+    def faces(self, least: float) -> list[tuple[float, list[Array]]]:
+        """Its pieces larger than ``least`` (mm²): the area of each and its rings, the outer one first and anticlockwise."""
+        if self.given is not None:
+            polygons = polygons_of(self.given, least)
+            return [(g.area, rings_of(o)) for g, o in zip(polygons, shapely.orient_polygons(polygons), strict=True)]
+        around = held_by(self.points, self.first, self.boxes, self.turns)
+        found = []
+        for r in np.nonzero(self.turns > 0)[0].tolist():
+            mine = np.nonzero(around == r)[0]
+            area = float(self.turns[r] + self.turns[mine].sum())
+            if area > least:
+                found.append((area, [self.rings[k] for k in (r, *mine.tolist())]))
+        return found
 
 
-def _signed(p: Array) -> float:
-    x, y = p[:, 0], p[:, 1]
-    return float((x[:-1] @ y[1:] - x[1:] @ y[:-1] + x[-1] * y[0] - x[0] * y[-1]) / 2)
+def _given(shape: Any) -> Region:
+    none = np.zeros((0, 2))
+    return Region(none, np.zeros(1, np.int64), np.zeros((0, 4)), np.zeros(0), shape)
 
 
-def _region(rings: list[Array]) -> Any:
+def _region(rings: list[Array], turns: Array) -> Any:
     """The region with rings (m, 2) about it, those that run clockwise as holes."""
-    turns = [_signed(r) for r in rings]
     outer = [shapely.Polygon(r) for r, t in zip(rings, turns, strict=True) if t > 0]
     holes = [shapely.Polygon(r) for r, t in zip(rings, turns, strict=True) if t < 0]
     outer = [p if p.is_valid else p.buffer(0) for p in outer]
@@ -193,61 +187,48 @@ def _region(rings: list[Array]) -> Any:
 @lru_cache(maxsize=8)
 def _whole_regions(
     part: Part, cut: Cut, edges: Wires
-) -> dict[tuple[int, int], tuple[Any, float, list[tuple[Array, float]]]]:
+) -> dict[tuple[int, int], tuple[Region, float, list[tuple[Array, float]]]]:
     """By wall and body the region in which the whole wall meets the body, in the wall's own frame; what the exact curves
-    hold beyond their polylines; and the polylines, each with its own."""
-    s = slices_of(part, cut, edges)
-    solid = np.array([b.solid for b in part.bodies], bool)
+    hold beyond their polylines; and the polylines, each with its own, where there are several walls."""
+    s, solid = slices_of(part, cut, edges), figures_of(part).solid
     n, k = len(s.ends), len(s.ends) + len(s.conic)
     found = {}
-    for w in np.unique(s.wall).tolist():
-        o, x, y = _frame(cut.walls[w])
-        lines, conics, fitted = (
-            a + np.nonzero(s.wall[a:b] == w)[0] for a, b in ((0, n), (n, k), (k, k + len(s.fitted)))
-        )
+    walls = sorted(set(s.wall.tolist()))
+    for w in walls:
+        ends, conic, span, fitted, own = s.ends, s.conic, s.span, np.arange(k, len(s.wall)), slice(None)
+        if len(walls) > 1:
+            own = s.wall == w
+            ends, conic, span, fitted = ends[own[:n]], conic[own[n:k]], span[own[n:k]], fitted[own[k:]]
         flat, begin, bulge = in_wall(
-            ends=s.ends[lines],
-            conic=s.conic[conics - n],
-            span=s.span[conics - n],
-            origin=o,
-            right=x,
-            up=y,
+            ends=ends,
+            conic=conic,
+            span=span,
+            wires=(s.wires.start, s.wires.points, s.wires.cubic),
+            fitted=fitted,
+            frame=_frame(cut.walls[w]),
             fine=FINE * part.size,
         )
-        curves = _parts(flat, begin, bulge)
-        if len(fitted):
-            along = wires_in_wall(
-                start=s.wires.start,
-                points=s.wires.points,
-                cubic=s.wires.cubic,
-                which=fitted,
-                origin=o,
-                right=x,
-                up=y,
-                fine=FINE / 4 * part.size,
-            )
-            curves += _parts(*along)
-        groups: dict[int, list[tuple[Array, float]]] = defaultdict(list)
-        for b, own in zip(s.body[np.concatenate([lines, conics, fitted])].tolist(), curves, strict=True):
-            if solid[b]:
-                groups[b].append(own)
-        for b, mine in groups.items():
-            region = _region(_rings([p for p, _ in mine], GAP * part.size))
-            found[w, b] = region, sum(over for _, over in mine), mine
+        body = s.body[own]
+        points, first, of_body, over, turns, boxes, sound = closed_rings(
+            flat, begin, bulge, body, solid, GAP * part.size
+        )
+        bounds = of_body.tolist()
+        for b, (r, q) in enumerate(zip(bounds, bounds[1:], strict=False)):
+            if r == q:
+                continue
+            from_, to = int(first[r]), int(first[q])
+            region = Region(points[from_:to], first[r : q + 1] - from_, boxes[r:q], turns[r:q])
+            if not sound[b]:
+                region = _given(region.shape)
+            curves = []
+            if len(cut.walls) > 1:
+                curves = [(flat[begin[i] : begin[i + 1]], float(bulge[i])) for i in np.nonzero(body == b)[0].tolist()]
+            found[w, b] = region, float(over[b]), curves
     return found
 
 
-def _parts(flat: Array, begin: Ints, bulge: Array) -> list[tuple[Array, float]]:
-    """Polylines one by one, each with what its curve holds beyond it."""
-    ends = begin.tolist()
-    return [(flat[a:b], over) for a, b, over in zip(ends, ends[1:], bulge.tolist(), strict=False)]
-
-
-def _window(cut: Cut, w: int, frame: tuple[Array, Array, Array], reach: float) -> Any:
-    """What of a wall, and of those in its plane, lies between the other walls of their cells, and in no other cell; None for
-    all of it."""
-    if len(cut.cells) == 1 and len(cut.cells[0].walls) == 1:
-        return None
+def _window(cut: Cut, w: int, frame: Array, reach: float) -> Any:
+    """What of a wall, and of those in its plane, lies between the other walls of their cells, and in no other cell."""
     o, x, y = frame
     everything = shapely.box(-reach, -reach, reach, reach)
 
@@ -282,45 +263,57 @@ def _window(cut: Cut, w: int, frame: tuple[Array, Array, Array], reach: float) -
 
 
 @lru_cache(maxsize=8)
-def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Any, float], ...]:
+def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Region, float], ...]:
     """The regions that a cut lays open: wall, body, region in the wall's own frame, and area with what the exact curves
     hold beyond their polylines."""
     found = []
-    reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
-    for (w, b), (region, bulge, curves) in sorted(_whole_regions(part, cut, edges).items()):
-        window = _window(cut, w, _frame(cut.walls[w]), reach)
-        if window is not None:
-            region = region.intersection(window)
+    for (w, b), (region, bulge, curves) in sorted(_whole_regions(part, cut, edges).items(), key=_by_wall):
+        if len(cut.walls) > 1:
+            reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
+            window = _window(cut, w, _frame(cut.walls[w]), reach)
+            region = _given(region.shape.intersection(window))
             if bulge:
                 shapely.prepare(window)
                 bulge = sum(over for p, over in curves if over and window.contains(shapely.LineString(p)))
-        if not region.is_empty:
-            found.append((w, b, region, float(region.area) + bulge))
+        if region.area > 0:
+            found.append((w, b, region, region.area + bulge))
     return tuple(found)
+
+
+def _by_wall(own: tuple[tuple[int, int], Any]) -> tuple[int, int]:
+    return own[0]
 
 
 def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Array) -> Flags:
     """True (m,) where a ray from an origin (m, 3) toward the viewer passes a face that a cut lays open."""
-    found = np.zeros(len(origins), bool)
+    high = np.full(len(origins), np.inf)
     for w, _, region, _ in laid_regions(part, cut, edges):
         rows, _ = passing(
-            cut=cut,
-            wall=w,
-            region=region,
-            origins=origins,
-            direction=toward,
-            low=HAIR * part.size,
-            high=np.where(found, -np.inf, np.inf),
+            cut=cut, wall=w, region=region, origins=origins, direction=toward, low=HAIR * part.size, high=high
         )
-        found[rows] = True
-    return found
+        high[rows] = -np.inf
+    return high < 0
 
 
 def passing(
-    cut: Cut, wall: int, region: Any, origins: Array, direction: Array, low: float, high: Array
+    cut: Cut, wall: int, region: Region, origins: Array, direction: Array, low: float, high: Array
 ) -> tuple[Ints, Array]:
     """The rays from origins (m, 3) that pass a region of a wall farther than ``low`` and nearer than ``high`` (m,; mm), by
     row, and how far from their origins they do."""
+    frame = _frame(cut.walls[wall])
+    if region.given is None:
+        return through(
+            points=region.points,
+            first=region.first,
+            boxes=region.boxes,
+            frame=frame,
+            normal=cut.normals[wall],
+            offset=cut.offsets[wall],
+            origins=origins,
+            toward=direction,
+            low=low,
+            high=high,
+        )
     n = cut.normals[wall]
     slope = float(n @ direction)
     if abs(slope) < 1e-9:
@@ -328,10 +321,10 @@ def passing(
     way = (cut.offsets[wall] - origins @ n) / slope
     rows = np.nonzero((way > low) & (way < high))[0]
     if len(rows):
-        o, x, y = _frame(cut.walls[wall])
+        o, x, y = frame
         points = origins[rows] + way[rows][:, None] * direction
-        shapely.prepare(region)
-        rows = rows[shapely.contains_xy(region, (points - o) @ x, (points - o) @ y)]
+        shapely.prepare(region.given)
+        rows = rows[shapely.contains_xy(region.given, (points - o) @ x, (points - o) @ y)]
     return rows, way[rows]
 
 
@@ -341,13 +334,13 @@ def cut_faces(part: Part, cut: Cut, edges: Wires) -> tuple[CutFace, ...]:
     found: list[CutFace] = []
     least = (1e-6 * part.size) ** 2
     for w, b, region, area in laid_regions(part, cut, edges):
-        o, x, y = _frame(cut.walls[w])
-        polygons = polygons_of(region, least)
+        frame = _frame(cut.walls[w])
         # one face for each piece; what the curves hold beyond their polylines goes by size
-        total = sum(g.area for g in polygons)
-        for g in shapely.orient_polygons(polygons):
-            loops = tuple(o + r[:, :1] * x + r[:, 1:] * y for r in rings_of(g))
-            found.append(CutFace(b, w, area * g.area / total, loops))
+        pieces = region.faces(least)
+        total = sum(own for own, _ in pieces)
+        for own, rings in pieces:
+            loops = tuple(r @ frame[1:] + frame[0] for r in rings)
+            found.append(CutFace(b, w, area * own / total, loops))
     return tuple(found)
 
 
@@ -375,7 +368,7 @@ def _corners(part: Part, cut: Cut, edges: Wires) -> list[tuple[Array, Array, tup
         for (w, body), (region, _, _) in regions.items():
             if w != a:
                 continue
-            for c in lines_of(region.intersection(line), CHORD * part.size):
+            for c in lines_of(region.shape.intersection(line), CHORD * part.size):
                 p = o + c[[0, -1], :1] * x + c[[0, -1], 1:] * y
                 found.append((p[0], p[1], (a, b), body))
     return found

@@ -76,18 +76,14 @@ def forms_of(curves: Sequence[Curve3 | None]) -> Forms:
 NO_FORMS = forms_of([])
 
 
-def plain_forms(lines: int, conic: Array, span: Array) -> Forms:
-    """So many lines, and conics (c, 3, 3: centre, x, y) between parameters (c, 2)."""
-    n = lines + len(conic)
-    none, kind = np.zeros(n, np.int64), np.zeros(n, np.int64)
-    kind[lines:] = CONIC
-    ends, own = np.zeros((n, 2)), np.zeros((n, 3, 3))
-    ends[lines:], own[lines:] = span, conic
-    begin = np.zeros(n + 1, np.int64)
+def closed_curves(kind: Ints, ends: Array, conic: Array) -> Forms:
+    """Lines, circles and ellipses: none of them a spline."""
+    n = len(kind)
+    none, begin = np.zeros(n, np.int64), np.zeros(n + 1, np.int64)
     return Forms(
         kind=kind,
         ends=ends,
-        conic=own,
+        conic=conic,
         degree=none,
         rational=np.zeros(n, bool),
         poles=begin,

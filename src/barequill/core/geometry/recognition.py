@@ -34,6 +34,26 @@ def recognise_curve(curve: Curve3, tolerance: float) -> Curve3 | None:
 
 
 @compiled
+def runs_straight(p, tolerance):  # type: ignore[no-untyped-def]
+    """Whether points (m, 3) in order lie within ``tolerance`` (mm) of the line from the first to the last, and go along it."""
+    m = len(p)
+    way = p[m - 1] - p[0]
+    length = np.sqrt((way * way).sum())
+    if length == 0:
+        return False
+    way = way / length
+    before = 0.0
+    for i in range(1, m):
+        dx, dy, dz = p[i, 0] - p[0, 0], p[i, 1] - p[0, 1], p[i, 2] - p[0, 2]
+        along = dx * way[0] + dy * way[1] + dz * way[2]
+        ox, oy, oz = dx - along * way[0], dy - along * way[1], dz - along * way[2]
+        if along <= before or ox * ox + oy * oy + oz * oz > tolerance * tolerance:
+            return False
+        before = along
+    return True
+
+
+@compiled
 def _line_or_circle(p, tolerance):  # type: ignore[no-untyped-def]
     """What points (m, 3) in order lie on: LINE, CIRCLE or NEITHER, then origin, x, y (circle) and the last parameter."""
     m = len(p)

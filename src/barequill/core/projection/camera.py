@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from functools import cached_property
+from collections.abc import Sequence
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -50,7 +51,11 @@ def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
     UserError
         Where a direction has no length or both are parallel.
     """
-    d, u = [float(x) for x in np.ravel(toward)], [float(x) for x in np.ravel(up)]
+    return _camera(tuple([float(x) for x in np.ravel(toward)]), tuple([float(x) for x in np.ravel(up)]))
+
+
+@lru_cache(maxsize=256)
+def _camera(d: Sequence[float], u: Sequence[float]) -> Camera:
     if len(d) != 3 or len(u) != 3 or not all(map(math.isfinite, [*d, *u])) or math.hypot(*d) < 1e-12:
         raise UserError("The direction of view has no length", "Give three numbers, not all zero, such as 0,-1,0.")
     d = _unit(d)
@@ -63,10 +68,10 @@ def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
     return Camera(*np.array([right, _cross(d, right), d]))
 
 
-def _unit(v: list[float]) -> list[float]:
+def _unit(v: Sequence[float]) -> list[float]:
     length = math.hypot(*v)
     return [x / length for x in v]
 
 
-def _cross(a: list[float], b: list[float]) -> list[float]:
+def _cross(a: Sequence[float], b: Sequence[float]) -> list[float]:
     return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]

@@ -11,7 +11,7 @@ from embreex.rtcore import EmbreeDevice
 from embreex.rtcore_scene import EmbreeScene
 from numpy.typing import NDArray
 
-from ..cutting.clipping import next_stretch
+from ..cutting.clipping import stretches_ahead
 from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import behind_laid, laid_regions, passing
 from ..cutting.slicing import figures_of
@@ -39,7 +39,8 @@ class RayStructure:
         if not len(origins):
             return np.zeros(0, bool)
         o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
-        d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
+        d = np.empty(o.shape, np.float32)
+        d[:] = direction
         if far is None:
             return self._scene.run(o, d, query="OCCLUDED") == 0
         reach = np.minimum(far * self._scale, 1e4).astype(np.float32)
@@ -112,29 +113,22 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
     live = np.nonzero(~found)[0]
     gone = np.zeros(len(live))
     for _ in range(len(cut.cells) + 1):
-        if not len(live):
-            break
-        start = origins[live]
-        low, high = next_stretch(
-            origins=start,
+        asked, begin, reach, live, gone = stretches_ahead(
+            origins=origins,
+            live=live,
+            gone=gone,
             toward=direction,
-            begin=gone,
             normals=cut.normals,
             offsets=cut.offsets,
             first=cut.first,
             hair=HAIR * part.size,
+            margin=MARGIN * part.size,
         )
-        there = np.isfinite(low)
-        live, start, low, high = live[there], start[there], low[there], high[there]
-        far = high - low - MARGIN * part.size
-        asked = far > 0
-        hit = np.zeros(len(live), bool)
-        if asked.any():
-            begin = start[asked] + low[asked][:, None] * direction
-            hit[asked] = below.blocked(begin, direction, far[asked])
-        found[live[hit]] = True
-        on = ~hit & np.isfinite(high)
-        live, gone = live[on], high[on]
+        found[asked] = below.blocked(begin, direction, reach)
+        if not len(live):
+            break
+        on = ~found[live]
+        live, gone = live[on], gone[on]
     rest = np.nonzero(~found)[0]
     found[rest] = behind_laid(part, cut, edges, origins[rest], direction)
     return found

@@ -11,10 +11,12 @@ import sys
 import numpy as np
 
 from ..cutting import beyond
+from ..cutting.fitting import fitted_along
+from ..cutting.slicing import faces_in_arrays
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import packed_surface
-from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
+from ..geometry.following import followed, lying_in, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.splines import fitted_spline, wire_of
@@ -26,6 +28,7 @@ from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
 from .engine import cut_faces, project
 
+ASLANT = beyond([((0, 0, 5), (0, 0.2, 1))])
 QUARTER = beyond([((0, 0, 5), (0, 0.2, 1)), ((0.5, 0, 0), (1, 0, 0))])
 
 
@@ -40,13 +43,16 @@ def warm() -> None:
     """Run each loop once, on a short round bar and on two small curved surfaces."""
     warm_views()
     _warm_others()
-    project(_bar(), (1, -1, 1), (0, 0, 1), cut=QUARTER)
+    bar = _bar()
+    project(bar, (1, -1, 1), (0, 0, 1), cut=QUARTER)
+    project(bar, (1, -1, 1), (0, 0, 1), cut=ASLANT)
 
 
 def _warm_others() -> None:
     """Run the loops that a plain projection does not need."""
     bar = _bar()
     cut_faces(bar, QUARTER)
+    cut_faces(bar, ASLANT)
     shell = packed(bar.faces[2].surface, 1.0)
     x, y, z = np.eye(3)
     edge_figures(bent=True, t0=0.0, t1=1.0, origin=z, x=x, y=y, rows=2, one=shell, two=shell, sense=1.0)
@@ -94,6 +100,22 @@ def _warm_others() -> None:
         aim=turning_from(toward),
         fit=1e-3,
         most=10,
+    )
+    fitted_along(
+        surface=packed_flat,
+        faces=faces_in_arrays(bar),
+        face=0,
+        nodes=bar.mesh.nodes,
+        uv=bar.mesh.uv,
+        chain=bar.mesh.triangles[:2, :2].copy(),
+        about=False,
+        p=bar.mesh.nodes[:2],
+        fixed=np.full((2, 3), np.nan),
+        aim=lying_in(z, 5.0, 50.0),
+        fit=1e-3,
+        chord=1e-3,
+        size=50.0,
+        deflection=0.1,
     )
 
 

@@ -1,0 +1,164 @@
+"""One compiled pass over all that a wall meets: where it runs along lines and conics, and what has to be fitted."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.compiled import compiled
+from ..geometry.following import chained
+from .chains import passed, passed_at, snapped, straight_chains
+from .clipping import passings
+from .closed_forms import CURVED, LEFT, STRAIGHT, closed_forms
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+class Met(NamedTuple):
+    """Where one wall meets faces: lines by their ``ends`` (k, 2, 3), conics (c, 3, 3: centre, x, y) over ``span`` (c, 2), each
+    with its face; and chains (j) of the mesh that are ``left`` to be fitted: by chain the face, from where on in ``points``
+    (m, 3) it runs, which ``sides`` (m, 2) of the mesh it comes over, and where it begins and ends (j, 2, 3) if that is known,
+    else NaN. All run with the material at their left as one looks against the wall's normal."""
+
+    ends: Array
+    line_face: Ints
+    conic: Array
+    span: Array
+    conic_face: Ints
+    left: Ints
+    begin: Ints
+    points: Array
+    sides: Ints
+    fixed: Array
+
+
+@compiled
+def _copied(own, to):  # type: ignore[no-untyped-def]
+    """Rows (k, 3) into others: one by one, since whole rows are slow to give."""
+    for i in range(len(own)):
+        for x in range(3):
+            to[i, x] = own[i, x]
+
+
+@compiled
+def wall_meets(  # type: ignore[no-untyped-def]
+    mesh, strays, deflection, safe, node_face, face_body, flat, pairs, faces, wires, normal, offset, hair, size, near
+):
+    """Where a wall meets the faces of all bodies that are not ``safe`` (b,).
+
+    ``mesh``: nodes, their normals, triangles and the face of each; ``wires``: start, t, points and cubic of the edges;
+    ``pairs`` (n, 2): their faces.
+    """
+    nodes, normals, triangles, face_of = mesh
+    start, t, along, cubic = wires
+    wanted = np.empty(len(face_body), np.bool_)
+    for f in range(len(face_body)):
+        wanted[f] = not safe[face_body[f]]
+    mixed, height, over = passed(
+        nodes=nodes, triangles=triangles, wanted=wanted, face_of=face_of, normal=normal, offset=offset, hair=hair
+    )
+    corners = np.empty((len(mixed), 3), np.int64)
+    for k in range(len(mixed)):
+        for x in range(3):
+            corners[k, x] = triangles[mixed[k], x]
+    sides, first, closed = chained(corners, over)
+    chain_face = np.empty(len(first) - 1, np.int64)
+    touched = np.zeros(len(face_body), np.bool_)
+    reach = np.empty(len(chain_face))
+    for c in range(len(chain_face)):
+        f = node_face[sides[first[c], 0]]
+        chain_face[c] = f
+        touched[f] = True
+        reach[c] = 4 * max(strays[f], deflection) + 1e-5 * size
+    begin, points, ways, rows = passed_at(sides, first, nodes, normals, height, 1e-9 * size)
+    bordering = np.empty(len(pairs), np.bool_)
+    for e in range(len(pairs)):
+        bordering[e] = touched[pairs[e, 0]] or touched[pairs[e, 1]]
+    wire, place = passings(
+        start=start, t=t, points=along, cubic=cubic, wanted=bordering, normal=normal, offset=offset, hair=10 * hair
+    )
+    pair = np.empty((len(wire), 2), np.int64)
+    for j in range(len(wire)):
+        pair[j, 0], pair[j, 1] = pairs[wire[j], 0], pairs[wire[j], 1]
+    snaps = snapped(
+        points=points, begin=begin, closed=closed, chain_face=chain_face, place=place, pair=pair, reach=reach
+    )
+    straights, both = straight_chains(
+        points=points,
+        ways=ways,
+        begin=begin,
+        snaps=snaps,
+        place=place,
+        flat=flat,
+        chain_face=chain_face,
+        normal=normal,
+        offset=offset,
+    )
+    what, tips, conic, span, turned = closed_forms(
+        faces=faces,
+        points=points,
+        ways=ways,
+        begin=begin,
+        snaps=snaps,
+        place=place,
+        closed=closed,
+        chain_face=chain_face,
+        normal=normal,
+        offset=offset,
+        size=size,
+        near=near,
+    )
+    n = len(chain_face)
+    ends, line_face, k = np.empty((2 * n, 2, 3)), np.empty(2 * n, np.int64), 0
+    for i in range(len(straights)):
+        if np.abs(both[i, 1] - both[i, 0]).max() > 1e-7 * size:
+            _copied(both[i], ends[k])
+            line_face[k] = chain_face[straights[i]]
+            k += 1
+    own, over_span, conic_face, c = np.empty((n, 3, 3)), np.empty((n, 2)), np.empty(n, np.int64), 0
+    left, j = np.empty(n, np.int64), 0
+    for i in range(n):
+        if what[i] == STRAIGHT:
+            _copied(tips[i], ends[k])
+            line_face[k] = chain_face[i]
+            k += 1
+        elif what[i] == CURVED:
+            _copied(conic[i], own[c])
+            over_span[c, 0], over_span[c, 1], conic_face[c] = span[i, 0], span[i, 1], chain_face[i]
+            c += 1
+        elif what[i] == LEFT:
+            left[j] = i
+            j += 1
+    left_begin, fixed, left_face = np.zeros(j + 1, np.int64), np.full((j, 2, 3), np.nan), np.empty(j, np.int64)
+    for i in range(j):
+        left_begin[i + 1] = left_begin[i] + begin[left[i] + 1] - begin[left[i]]
+    left_points, left_sides = np.empty((left_begin[j], 3)), np.empty((left_begin[j], 2), np.int64)
+    for i in range(j):
+        chain = left[i]
+        left_face[i] = chain_face[chain]
+        a, m = begin[chain], left_begin[i + 1] - left_begin[i]
+        for r in range(m):
+            to = left_begin[i] + (m - 1 - r if turned[chain] else r)
+            for x in range(3):
+                left_points[to, x] = points[a + r, x]
+            left_sides[to, 0], left_sides[to, 1] = sides[rows[a + r], 0], sides[rows[a + r], 1]
+        for e in range(2):
+            if snaps[chain, e] >= 0:
+                side = 1 - e if turned[chain] else e
+                fixed[i, side] = place[snaps[chain, e]]
+                left_points[left_begin[i] if side == 0 else left_begin[i + 1] - 1] = fixed[i, side]
+    return Met(
+        ends=ends[:k].copy(),
+        line_face=line_face[:k].copy(),
+        conic=own[:c].copy(),
+        span=over_span[:c].copy(),
+        conic_face=conic_face[:c].copy(),
+        left=left_face,
+        begin=left_begin,
+        points=left_points,
+        sides=left_sides,
+        fixed=fixed,
+    )
