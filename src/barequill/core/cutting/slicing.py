@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import Packed, packed_surface
 from ..geometry.following import lying_in
-from ..geometry.forms import Forms, closed_curves, forms_of, joined_forms
+from ..geometry.forms import Forms, closed_curves, forms_of
 from ..geometry.surfaces import Surface
 from ..geometry.wires import Wires, joined, straight
 from ..part.chosen import named
@@ -168,7 +168,7 @@ def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
         fitted = [(row, piece) for row, m in zip(walls, met, strict=True) for piece in _left(part, cut, row, m)]
         pieces = [p for _, p in fitted]
     if pieces:
-        forms = joined_forms([forms, forms_of([p.curve for p in pieces])])
+        forms = forms_of([p.curve for p in pieces], after=forms)
         wires = joined([wires, *(p.wire for p in pieces)])
         face = np.concatenate([face, np.array([p.face for p in pieces], np.int64)])
         wall = np.concatenate([wall, np.array([row for row, _ in fitted], np.int64)])

@@ -23,6 +23,16 @@ def lying_in(normal: Array, offset: float, size: float) -> Array:
 
 
 @compiled
+def _rise(du, dv, aim, out):  # type: ignore[no-untyped-def]
+    """How fast the height over a plane, as :func:`_facing` last found it, rises along (du, dv); 0 for normals."""
+    if not aim[4] > 0:
+        return 0.0
+    one = out[1, 0] * aim[0] + out[1, 1] * aim[1] + out[1, 2] * aim[2]
+    two = out[2, 0] * aim[0] + out[2, 1] * aim[1] + out[2, 2] * aim[2]
+    return (one * du + two * dv) * aim[4]
+
+
+@compiled
 def _facing(surface, u, v, aim, out, work):  # type: ignore[no-untyped-def]
     """Nothing where the surface is followed: its normal toward the viewer, or its height over a plane in part sizes."""
     surface_at(surface, u, v, out, work)
@@ -162,11 +172,18 @@ def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no
             s = 0.0 if abs(ga) < abs(gb) else 1.0
         else:
             first = ga >= 0
+            to = -1.0
             for it in range(40):
-                s = low + ga / (ga - gb) * (high - low) if it % 4 != 3 and ga != gb else (low + high) / 2
+                # along the slope where it is known and leads inward, else between both ends, now and then half way
+                if low < to < high and it % 8 != 7:
+                    s = to
+                else:
+                    s = low + ga / (ga - gb) * (high - low) if it % 4 != 3 and ga != gb else (low + high) / 2
                 g = _facing(surface, au + s * (bu - au), av + s * (bv - av), aim, out, work)
                 if abs(g) < 1e-12 or high - low < 1e-12:
                     break
+                slope = _rise(bu - au, bv - av, aim, out)
+                to = s - g / slope if slope != 0 else -1.0
                 if (g >= 0) == first:
                     low, ga = s, g
                 else:
@@ -218,13 +235,18 @@ def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no
             mu, mv = uv[i, 0] + su / 2, uv[i, 1] + sv / 2
             s, e = 0.0, 1e-4 * reach
             g = _facing(surface, mu, mv, aim, out, work)
-            slope = (_facing(surface, mu + e * cu, mv + e * cv, aim, out, work) - g) / e
+            slope = _rise(cu, cv, aim, out)
+            known = slope != 0
+            if not known:
+                slope = (_facing(surface, mu + e * cu, mv + e * cv, aim, out, work) - g) / e
             for _ in range(8):
                 if slope == 0 or abs(g) < 1e-12:
                     break
                 to = min(max(s - g / slope, -reach), reach)
                 now = _facing(surface, mu + to * cu, mv + to * cv, aim, out, work)
-                if abs(to - s) > 1e-12 * reach:
+                if known:
+                    slope = _rise(cu, cv, aim, out)
+                elif abs(to - s) > 1e-12 * reach:
                     slope = (now - g) / (to - s)
                 s, g = to, now
             if abs(g) > 1e-7 or abs(s) >= reach:
