@@ -98,9 +98,10 @@ def passings(start, t, points, cubic, wanted, normal, offset, hair):  # type: ig
 
 
 @compiled
-def _taken_at(p, normals, offsets, first, group, own, hair):  # type: ignore[no-untyped-def]
+def _taken_at(p, walls, own, hair):  # type: ignore[no-untyped-def]
     """Whether a point is taken away; where it lies in a plane (the first wall of its ``group``), also whether it lies off
     what the walls there lay open."""
+    normals, offsets, first, group = walls
     covered = own < 0
     for c in range(len(first) - 1):
         inside, mine = True, False
@@ -136,13 +137,14 @@ def _near_wall(points, a, b, normal, offset, reach):  # type: ignore[no-untyped-
 
 
 @compiled
-def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, hair, short, reach):  # type: ignore[no-untyped-def]
+def clipped(start, t, points, cubic, own, safe, walls, hair, short, reach):  # type: ignore[no-untyped-def]
     """What is left of wires: of each kept stretch its wire, low and high parameter; and wires and parameters of places
     where a stretch passes a wall and goes on.
 
-    ``own`` (n,): the group of walls (w,) that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
+    ``own`` (n,): the group of ``walls`` that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
     mm below which a stretch is none; ``reach``: mm that a wire does not stray from its rows.
     """
+    normals, offsets, _, group = walls
     n = len(start) - 1
     size = 2 * n + 256
     wire, low, high = np.empty(size, np.int64), np.empty(size), np.empty(size)
@@ -184,7 +186,7 @@ def clipped(start, t, points, cubic, own, safe, normals, offsets, first, group, 
                 u = (middle - t[i]) / width if width > 0 else 0.0
                 for x in range(3):
                     p[x] = points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x]))
-                gone = _taken_at(p=p, normals=normals, offsets=offsets, first=first, group=group, own=own[s], hair=hair)
+                gone = _taken_at(p, walls, own[s], hair)
             if k + 2 > len(wire) or breaks + 2 > len(broken):
                 wire, low, high, broken, at = _more(wire, low, high, broken, at)
             if gone:
@@ -310,7 +312,7 @@ def stretches(t, points, cubic, away, free, low, high, firsts, lasts, begin, bas
 def _stretch(origin, slope, begin, walls, hair):  # type: ignore[no-untyped-def]
     """Of a ray from ``begin`` (mm from its origin) on the next stretch outside all cells: where it begins and ends, infinity
     where there is none or no end; ``slope`` (w,): how fast it rises over each wall."""
-    normals, offsets, first = walls
+    normals, offsets, first, _ = walls
     s, end = begin, np.inf
     moved = True
     while moved and s < np.inf:
@@ -338,11 +340,11 @@ def _stretch(origin, slope, begin, walls, hair):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def stretches_ahead(origins, live, gone, toward, normals, offsets, first, hair, margin):  # type: ignore[no-untyped-def]
+def stretches_ahead(origins, live, gone, toward, walls, hair, margin):  # type: ignore[no-untyped-def]
     """Of the ``live`` of rays (m, 3) the next stretches outside all cells, each from so far ``gone`` (mm from its origin) on:
     rays (k,), where the stretch begins (k, 3), and how far to look from there: up to ``margin`` before its end. And the
     rays that come out of cells again later, with how far they have gone then."""
-    walls = normals, offsets, first
+    normals, offsets = walls.normals, walls.offsets
     m = len(live)
     slope = np.empty(len(offsets))
     for w in range(len(offsets)):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -36,6 +37,16 @@ class Cell:
     """What lies beyond all of its walls."""
 
     walls: tuple[Wall, ...]
+
+
+class Walls(NamedTuple):
+    """The w walls of a cut as the loops take them: ``normals`` (w, 3) and ``offsets`` (w,), mm; the ``first`` (c + 1,) of each
+    cell; for each the first of its ``group`` (w,): those in the same plane that lay open faces to the same side."""
+
+    normals: Array
+    offsets: Array
+    first: Ints
+    group: Ints
 
 
 @dataclass(frozen=True)
@@ -82,6 +93,11 @@ class Cut:
             plane = tuple(round(x, 9) + 0.0 for x in (*w.normal, w.offset))
             found.append(first.setdefault(plane, k) if w.shown else k)
         return np.array(found, np.int64)
+
+    @cached_property
+    def arrays(self) -> Walls:
+        """All walls as the loops take them."""
+        return Walls(self.normals, self.offsets, self.first, self.group)
 
     def text(self) -> str:
         """All of it as one line, for names that go by content."""

@@ -32,15 +32,6 @@ class Opened(NamedTuple):
     bent: Flags
 
 
-class Walls(NamedTuple):
-    """A cut: ``normals`` (w, 3) and ``offsets`` (w,) of its walls, the ``first`` (c + 1,) of each cell, the ``group`` (w,)."""
-
-    normals: Array
-    offsets: Array
-    first: Ints
-    group: Ints
-
-
 @compiled
 def _seen_from(start, t, points, outward, wall, normals, convex, toward, right, up, tiny):  # type: ignore[no-untyped-def]
     """The state of boundaries in a view, between a wall (n,) with its ``outward`` normal (w, 3) and a face or another wall with
@@ -118,10 +109,7 @@ def leave(rows, opened, walls, bodies, safe, face_lift, bare, toward, right, up,
         cubic=r.cubic,
         own=np.full(n, -1),
         safe=kept,
-        normals=walls.normals,
-        offsets=walls.offsets,
-        first=walls.first,
-        group=walls.group,
+        walls=walls,
         hair=hair,
         short=point,
         reach=reach,
@@ -135,10 +123,7 @@ def leave(rows, opened, walls, bodies, safe, face_lift, bare, toward, right, up,
         cubic=o.cubic,
         own=o.wall,
         safe=np.zeros(k, np.bool_),
-        normals=walls.normals,
-        offsets=walls.offsets,
-        first=walls.first,
-        group=walls.group,
+        walls=walls,
         hair=hair,
         short=point,
         reach=reach,

@@ -118,9 +118,7 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
             live=live,
             gone=gone,
             toward=direction,
-            normals=cut.normals,
-            offsets=cut.offsets,
-            first=cut.first,
+            walls=cut.arrays,
             hair=HAIR * part.size,
             margin=MARGIN * part.size,
         )

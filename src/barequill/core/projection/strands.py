@@ -16,7 +16,7 @@ from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .camera import Camera
-from .leaving import Opened, Walls, leave
+from .leaving import Opened, leave
 from .outlines import outlines_of
 from .piercing import pierced
 from .plane_curves import Origins
@@ -141,7 +141,7 @@ def _cut_open(part: Part, view: Camera, cut: Cut, uncut: Strands) -> tuple[Rows,
             convex=laid.convex,
             bent=laid.bent,
         ),
-        walls=Walls(cut.normals, cut.offsets, cut.first, cut.group),
+        walls=cut.arrays,
         bodies=np.concatenate([known.edge_body[own.edge], known.face_body[own.outline]]),
         safe=named(part, cut.whole),
         face_lift=table.ledger.face_lift,
