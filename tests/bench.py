@@ -23,6 +23,7 @@ from barequill.core.projection import camera
 from barequill.core.projection.rays import ray_structure
 from barequill.core.projection.table import table_of
 from barequill.core.projection.warming import warm
+from barequill.work.collecting import collect_seldom
 
 from .truth import VIEWS
 
@@ -259,6 +260,8 @@ def main(names: list[str]) -> int:
     """Print both tables."""
     warm()
     warm_reading()
+    # as the processes do that draw for the application
+    collect_seldom()
     plates()
     real_parts(names)
     from .bench_cuts import dragging, sections

@@ -18,6 +18,7 @@ from barequill.core.cutting import beyond
 from barequill.core.part.reading import _read_step
 from barequill.core.projection.strands import _kept
 from barequill.core.projection.warming import warm
+from barequill.work.collecting import collect_seldom
 
 from .bench import best, kernel_view
 from .cuts import cut_by_kernel
@@ -33,6 +34,8 @@ def sections(names: list[str]) -> None:
     follow, as while a cutting line is dragged, what is seen of the part before it is cut is kept.
     """
     warm()
+    # as the processes do that draw for the application
+    collect_seldom()
     print(
         f"\n{'sections':28s}{'view':8s}{'uncut ms':>10s}{'first ms':>10s}{'of uncut':>10s}{'times':>8s}"
         f"{'next ms':>10s}{'of uncut':>10s}{'times':>8s}{'kernel ms':>12s}"
