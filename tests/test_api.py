@@ -16,9 +16,7 @@ from flask.testing import FlaskClient
 from PIL import Image
 
 from barequill.core.drawing import Drawing
-from barequill.core.ink.lettering import FONT_FILE
 from barequill.core.views.directions import cameras
-from barequill.web.app import create_app
 from barequill.web.schemas import SheetInk
 
 from .conftest import demo_file
@@ -119,16 +117,6 @@ def test_a_hundred_acts_made_of_noise_break_nothing(client, drawing) -> None:
 
 
 # ---- parts
-
-
-def test_a_file_over_the_size_limit_is_refused_before_it_is_read(tmp_path) -> None:
-    small = create_app(tmp_path)
-    try:
-        small.config["MAX_CONTENT_LENGTH"] = 1000
-        answer = small.test_client().post("/api/parts", data={"file": (io.BytesIO(bytes(5000)), "big.step")})
-        assert answer.status_code == 413 and answer.get_json()["detail"]
-    finally:
-        small.extensions["desk"].close()
 
 
 @pytest.mark.parametrize("data", [{}, {"file": (io.BytesIO(b"x"), "")}])
@@ -398,12 +386,3 @@ def test_the_thumbnail_is_kept_until_the_drawing_changes(client, drawing) -> Non
     second = client.get(f"/api/drawings/{drawing['id']}/thumbnail?revision={state['revision']}")
     before, after = (np.asarray(Image.open(io.BytesIO(p.data)).convert("L"), float) for p in (first, second))
     assert before.shape == after.shape and after.sum() > before.sum(), "with less ink the paper is brighter"
-
-
-def test_the_application_ships_its_own_lettering_and_asks_no_other_host(client) -> None:
-    page = client.get("/").get_data(as_text=True)
-    assert "http://" not in page.replace("http://www.w3.org", "") and "https://" not in page
-    static = ROOT / "src/barequill/web/static"
-    sheets = [p.read_text() for p in static.rglob("*.css")]
-    assert any("osifont" in s for s in sheets) and not any("url(http" in s for s in sheets)
-    assert FONT_FILE.exists()

@@ -12,10 +12,13 @@ import pypdfium2
 import pytest
 from flask.testing import FlaskClient
 
+from barequill.core.ink.lettering import FONT_FILE
 from barequill.web.app import create_app
 
 from .conftest import demo_file
 from .slow import project_slowly
+
+ROOT = Path(__file__).resolve().parents[1]
 
 
 @pytest.fixture(scope="module")
@@ -278,3 +281,22 @@ def test_a_part_of_an_unusual_size_asks_for_its_unit_and_can_be_read_as_another(
         kept.unlink()
     workshop._parts = type(workshop._parts)(1)
     assert workshop.part(job["part"]).size == pytest.approx(np.linalg.norm([7.62, 5.08, 2.54]))
+
+
+def test_a_file_over_the_size_limit_is_refused_before_it_is_read(tmp_path) -> None:
+    small = create_app(tmp_path)
+    try:
+        small.config["MAX_CONTENT_LENGTH"] = 1000
+        answer = small.test_client().post("/api/parts", data={"file": (io.BytesIO(bytes(5000)), "big.step")})
+        assert answer.status_code == 413 and answer.get_json()["detail"]
+    finally:
+        small.extensions["desk"].close()
+
+
+def test_the_application_ships_its_own_lettering_and_asks_no_other_host(client) -> None:
+    page = client.get("/").get_data(as_text=True)
+    assert "http://" not in page.replace("http://www.w3.org", "") and "https://" not in page
+    static = ROOT / "src/barequill/web/static"
+    sheets = [p.read_text() for p in static.rglob("*.css")]
+    assert any("osifont" in s for s in sheets) and not any("url(http" in s for s in sheets)
+    assert FONT_FILE.exists()

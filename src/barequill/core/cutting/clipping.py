@@ -11,12 +11,18 @@ LOOKS = 4
 
 
 @compiled
+def _height(points, i, normal, offset):  # type: ignore[no-untyped-def]
+    """How far row i lies beyond a plane."""
+    return points[i, 0] * normal[0] + points[i, 1] * normal[1] + points[i, 2] * normal[2] - offset
+
+
+@compiled
 def _roots(t, points, cubic, a, b, normal, offset, found, n):  # type: ignore[no-untyped-def]
     """Parameters at which a wire (rows a to b - 1) passes a plane, into ``found`` from place n on; the next place."""
-    h1 = points[a, 0] * normal[0] + points[a, 1] * normal[1] + points[a, 2] * normal[2] - offset
+    h1 = _height(points, a, normal, offset)
     for i in range(a, b - 1):
         h0 = h1
-        h1 = points[i + 1, 0] * normal[0] + points[i + 1, 1] * normal[1] + points[i + 1, 2] * normal[2] - offset
+        h1 = _height(points, i + 1, normal, offset)
         c1 = c2 = c3 = 0.0
         for x in range(3):
             c1 += normal[x] * cubic[0, i, x]
@@ -68,14 +74,14 @@ def passings(start, t, points, cubic, wanted, normal, offset, hair):  # type: ig
             continue
         a, b = start[s], start[s + 1]
         if b - a <= 2:
-            h0 = points[a, 0] * normal[0] + points[a, 1] * normal[1] + points[a, 2] * normal[2] - offset
-            h1 = points[a + 1, 0] * normal[0] + points[a + 1, 1] * normal[1] + points[a + 1, 2] * normal[2] - offset
+            h0 = _height(points, a, normal, offset)
+            h1 = _height(points, a + 1, normal, offset)
             if min(h0, h1) > hair or max(h0, h1) < -hair:
                 continue
         k = _roots(t=t, points=points, cubic=cubic, a=a, b=b, normal=normal, offset=offset, found=own, n=0)
         for e in range(2):
             r = a if e == 0 else b - 1
-            h = points[r, 0] * normal[0] + points[r, 1] * normal[1] + points[r, 2] * normal[2] - offset
+            h = _height(points, r, normal, offset)
             if abs(h) <= hair and k < len(own):
                 own[k] = t[r]
                 k += 1
@@ -129,7 +135,7 @@ def _near_wall(points, a, b, normal, offset, reach):  # type: ignore[no-untyped-
     """Whether some of rows a to b - 1 lie beyond a wall and some before it, or within ``reach`` (mm) of it."""
     under = over = False
     for i in range(a, b):
-        h = points[i, 0] * normal[0] + points[i, 1] * normal[1] + points[i, 2] * normal[2] - offset
+        h = _height(points, i, normal, offset)
         under, over = under or h < reach, over or h > -reach
         if under and over:
             return True
@@ -137,13 +143,14 @@ def _near_wall(points, a, b, normal, offset, reach):  # type: ignore[no-untyped-
 
 
 @compiled
-def clipped(start, t, points, cubic, own, safe, walls, hair, short, reach):  # type: ignore[no-untyped-def]
-    """What is left of wires: of each kept stretch its wire, low and high parameter; and wires and parameters of places
+def clipped(wires, own, safe, walls, hair, short, reach):  # type: ignore[no-untyped-def]
+    """What is left of wires (start, t, points, cubic): of each kept stretch its wire, low and high parameter; and wires and parameters of places
     where a stretch passes a wall and goes on.
 
     ``own`` (n,): the group of ``walls`` that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
     mm below which a stretch is none; ``reach``: mm that a wire does not stray from its rows.
     """
+    start, t, points, cubic = wires
     normals, offsets, _, group = walls
     n = len(start) - 1
     size = 2 * n + 256

@@ -267,21 +267,21 @@ def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Re
     """The regions that a cut lays open: wall, body, region in the wall's own frame, and area with what the exact curves
     hold beyond their polylines."""
     found = []
-    for (w, b), (region, bulge, curves) in sorted(_whole_regions(part, cut, edges).items(), key=_by_wall):
+    windows: dict[int, Any] = {}
+    reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
+    # they come wall by wall, and body by body
+    for (w, b), (region, bulge, curves) in _whole_regions(part, cut, edges).items():
         if len(cut.walls) > 1:
-            reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
-            window = _window(cut, w, _frame(cut.walls[w]), reach)
+            if w not in windows:
+                windows[w] = _window(cut, w, _frame(cut.walls[w]), reach)
+                shapely.prepare(windows[w])
+            window = windows[w]
             region = _given(region.shape.intersection(window))
             if bulge:
-                shapely.prepare(window)
                 bulge = sum(over for p, over in curves if over and window.contains(shapely.LineString(p)))
         if region.area > 0:
             found.append((w, b, region, region.area + bulge))
     return tuple(found)
-
-
-def _by_wall(own: tuple[tuple[int, int], Any]) -> tuple[int, int]:
-    return own[0]
 
 
 def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Array) -> Flags:

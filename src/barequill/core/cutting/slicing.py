@@ -38,14 +38,13 @@ class Slices:
     """Curves (n) in which walls meet faces, with the material at their left as one looks against the wall's normal.
 
     First lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic`` (c, 3, 3: centre, x, y) over ``span``
-    (c, 2), then curves that are ``fitted``. Of all: ``forms``, ``wires``; by curve its ``face``, ``body`` and ``wall``, and
+    (c, 2), then curves that had to be fitted. Of all: ``forms``, ``wires``; by curve its ``face``, ``body`` and ``wall``, and
     whether it is ``meshed``: drawn from the mesh; by row of the wires the face's outward ``normals`` (m, 3).
     """
 
     ends: Array
     conic: Array
     span: Array
-    fitted: list[Curve3]
     forms: Forms
     wires: Wires
     face: Ints
@@ -178,7 +177,6 @@ def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
         ends=one.ends,
         conic=one.conic,
         span=one.span,
-        fitted=[p.curve for p in pieces],
         forms=forms,
         wires=wires,
         face=face,
@@ -238,7 +236,7 @@ def _from_mesh(part: Part, face: int, p: Array) -> Iterator[_Piece]:
     yield _Piece(curve, face, wire, part.mesh.normals[own.nodes][tree], True)
 
 
-@lru_cache(maxsize=2000)
+@lru_cache(maxsize=256)
 def _packed(surface: Surface) -> tuple[Packed, bool]:
     """A surface as the loops take it, a cone or torus as a line or circle turned about its axis, with the same parameters;
     and whether something is turned about an axis."""

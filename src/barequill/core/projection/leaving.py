@@ -33,10 +33,12 @@ class Opened(NamedTuple):
 
 
 @compiled
-def _seen_from(start, t, points, outward, wall, normals, convex, toward, right, up, tiny):  # type: ignore[no-untyped-def]
-    """The state of boundaries in a view, between a wall (n,) with its ``outward`` normal (w, 3) and a face or another wall with
-    ``normals`` (m, 3) by row: by row where free space lies (m, 3) and whether both leave it free; by boundary whether
-    something may end behind it, and whether it is drawn, not seen end-on; and where it changes, by boundary and parameter."""
+def _seen_from(opened, outward, toward, right, up, tiny):  # type: ignore[no-untyped-def]
+    """The state of boundaries in a view, between a wall with its ``outward`` normal (w, 3) and a face or another wall: by row
+    where free space lies (m, 3) and whether both leave it free; by boundary whether something may end behind it, and
+    whether it is drawn, not seen end-on; and where it changes, by boundary and parameter."""
+    start, t, points, normals = opened.start, opened.t, opened.points, opened.normals
+    wall, convex = opened.wall, opened.convex
     n, m = len(start) - 1, len(points)
     away, free = np.empty((m, 3)), np.ones(m, np.bool_)
     contour, drawn = np.zeros(n, np.bool_), np.zeros(n, np.bool_)
@@ -81,32 +83,17 @@ def leave(rows, opened, walls, bodies, safe, face_lift, bare, toward, right, up,
     """What a cut leaves of strands, and what of the boundaries of what it lays open; nothing but these where it is ``bare``.
 
     ``bodies`` (k,): those of the strands; ``safe`` (b,): True for bodies of which nothing is taken; ``hair``, ``point``: mm
-    within which a point lies in a wall, and below which a line shrinks to a point; ``reach``: mm that no strand strays from its rows.
+    within which a point lies in a wall, and below which a line shrinks to a point; ``reach``: mm that no strand strays from
+    its rows.
     """
     r, o = rows, opened
     n, k = len(r.cls), len(o.wall)
-    state = _seen_from(
-        start=o.start,
-        t=o.t,
-        points=o.points,
-        outward=walls.normals,
-        wall=o.wall,
-        normals=o.normals,
-        convex=o.convex,
-        toward=toward,
-        right=right,
-        up=up,
-        tiny=point,
-    )
-    away, free, contour, drawn, turned, turned_t = state
+    away, free, contour, drawn, turned, turned_t = _seen_from(o, walls.normals, toward, right, up, point)
     kept = np.empty(n, np.bool_)
     for i in range(n):
         kept[i] = safe[bodies[i]]
     wire, low, high, broken, at = clipped(
-        start=r.start,
-        t=r.t,
-        points=r.points,
-        cubic=r.cubic,
+        wires=(r.start, r.t, r.points, r.cubic),
         own=np.full(n, -1),
         safe=kept,
         walls=walls,
@@ -117,10 +104,7 @@ def leave(rows, opened, walls, bodies, safe, face_lift, bare, toward, right, up,
     if bare:
         wire, low, high = wire[:0], low[:0], high[:0]
     new_wire, new_low, new_high, new_broken, new_at = clipped(
-        start=o.start,
-        t=o.t,
-        points=o.points,
-        cubic=o.cubic,
+        wires=(o.start, o.t, o.points, o.cubic),
         own=o.wall,
         safe=np.zeros(k, np.bool_),
         walls=walls,
