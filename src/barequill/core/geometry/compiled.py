@@ -52,5 +52,9 @@ def forget_others() -> None:
 
 
 def compiled(function: F) -> F:
-    """The function as machine code; compiled at its first call, and kept on disk."""
-    return cast(F, numba.njit(cache=True, nogil=True)(function))
+    """The function as machine code; compiled at its first call, and kept on disk.
+
+    What is divided by 0 has no place, as in arrays: a loop that asks each time takes a tenth more. Whoever takes in what may
+    have none asks for that.
+    """
+    return cast(F, numba.njit(cache=True, nogil=True, error_model="numpy")(function))

@@ -49,11 +49,14 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
     x0, y0, size, columns, rows, begin, held = grid
     found, share = np.empty(256, np.int64), np.empty(256)
     n = 0
+    cx, cy = 0, -1
     for c in range(columns * rows):
+        cy += 1
+        if cy == rows:
+            cx, cy = cx + 1, 0
         a, b = begin[c], begin[c + 1]
         if b - a < 2:
             continue
-        cx, cy = c // rows, c % rows
         for m in range(a, b):
             k = held[m]
             # chords go from left to right
@@ -89,25 +92,16 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
                 if bent:
                     firm = True
                     for _ in range(3):
-                        p, q = cubic[k], cubic[j]
-                        px = p[1, 0] + s * (2 * p[2, 0] + 3 * s * p[3, 0])
-                        py = p[1, 1] + s * (2 * p[2, 1] + 3 * s * p[3, 1])
-                        qx = q[1, 0] + r * (2 * q[2, 0] + 3 * r * q[3, 0])
-                        qy = q[1, 1] + r * (2 * q[2, 1] + 3 * r * q[3, 1])
+                        px = cubic[k, 1, 0] + s * (2 * cubic[k, 2, 0] + 3 * s * cubic[k, 3, 0])
+                        py = cubic[k, 1, 1] + s * (2 * cubic[k, 2, 1] + 3 * s * cubic[k, 3, 1])
+                        qx = cubic[j, 1, 0] + r * (2 * cubic[j, 2, 0] + 3 * r * cubic[j, 3, 0])
+                        qy = cubic[j, 1, 1] + r * (2 * cubic[j, 2, 1] + 3 * r * cubic[j, 3, 1])
                         cross = px * qy - py * qx
-                        if abs(cross) <= ALONG * np.hypot(px, py) * np.hypot(qx, qy):
+                        if abs(cross) <= ALONG * np.sqrt((px * px + py * py) * (qx * qx + qy * qy)):
                             firm = False
                             break
-                        gx = (
-                            q[0, 0]
-                            + r * (q[1, 0] + r * (q[2, 0] + r * q[3, 0]))
-                            - (p[0, 0] + s * (p[1, 0] + s * (p[2, 0] + s * p[3, 0])))
-                        )
-                        gy = (
-                            q[0, 1]
-                            + r * (q[1, 1] + r * (q[2, 1] + r * q[3, 1]))
-                            - (p[0, 1] + s * (p[1, 1] + s * (p[2, 1] + s * p[3, 1])))
-                        )
+                        at_k, at_j = spot_at(cubic, k, s), spot_at(cubic, j, r)
+                        gx, gy = at_j[0] - at_k[0], at_j[1] - at_k[1]
                         ds = min(max((gx * qy - gy * qx) / cross, -0.5), 0.5)
                         dr = min(max((gx * py - gy * px) / cross, -0.5), 0.5)
                         s, r = min(max(s + ds, 0.0), 1.0), min(max(r + dr, 0.0), 1.0)
@@ -126,7 +120,7 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
                     found[n], share[n] = j, r
                     n += 1
     for e in _apart(ends, near / 1000):
-        x, y = ends[e]
+        x, y = ends[e, 0], ends[e, 1]
         c = int((x - x0) / size) * rows + int((y - y0) / size)
         for m in range(begin[c], begin[c + 1]):
             k = held[m]
@@ -302,15 +296,17 @@ def parted(  # type: ignore[no-untyped-def]
         at = own_t[by[0]]
         begun = False
         cluster_t, cluster_rank, cluster_from = 0.0, -1, 0.0
-        line = True
+        line, base = True, start[s]
         for m in range(len(by) + 1):
             if m < len(by):
                 x, rank = own_t[by[m]], own_rank[by[m]]
                 if x < t[start[s]] or x > t[start[s + 1] - 1]:
                     continue
-                i, u = row_at(t, start[s], start[s + 1], x)
-                px, py = spot_at(flat, i, u)
-                w = way[i] + np.hypot(px - flat[i, 0, 0], py - flat[i, 0, 1])
+                # they come in order
+                base, u = row_at(t, base, start[s + 1], x)
+                px, py = spot_at(flat, base, u)
+                gx, gy = px - flat[base, 0, 0], py - flat[base, 0, 1]
+                w = way[base] + np.sqrt(gx * gx + gy * gy)
             else:
                 x, rank, w = 0.0, -1, np.inf
             joins = cluster_rank >= 0 and w - cluster_from < near

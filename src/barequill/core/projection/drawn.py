@@ -22,32 +22,39 @@ def sampled(start, t, points, cubic, flat, way, away, free, lift, level, owner, 
     n = len(owner)
     origins, loose = np.empty((n, 3, 3)), np.empty((n, 3), np.bool_)
     depth, ends, inner, ways = np.empty(n), np.empty((n, 2, 2)), np.empty((n, 2, 2)), np.empty((n, 2))
+    last = 0
     for k in range(n):
         s = owner[k]
+        # pieces come by strand, in the order of their parameters
         a, b = start[s], start[s + 1]
+        if last > a and last < b and t[last] <= low[k]:
+            a = last
+        i0, u0 = row_at(t, a, b, low[k])
+        i1, u1 = row_at(t, i0, b, high[k])
+        last, far = i1, lift[s]
+        for e in range(2):
+            i, u = (i0, u0) if e == 0 else (i1, u1)
+            px, py = spot_at(flat, i, u)
+            gx, gy = px - flat[i, 0, 0], py - flat[i, 0, 1]
+            ends[k, e, 0], ends[k, e, 1], ways[k, e] = px, py, way[i] + np.sqrt(gx * gx + gy * gy)
         for c in range(3):
-            i, u = row_at(t, a, b, low[k] + (0.17 + 0.33 * c) * (high[k] - low[k]))
+            i, u = row_at(t, i0, i1 + 2, low[k] + (0.17 + 0.33 * c) * (high[k] - low[k]))
             loose[k, c] = free[i + 1] if u >= 0.5 else free[i]
-            d = 0.0
+            d, v = 0.0, 1 - u
             for x in range(3):
                 p = points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x]))
                 d += p * toward[x]
-                off = (1 - u) * away[i, x] + u * away[i + 1, x] + 0.5 * toward[x]
-                origins[k, c, x] = p + lift[s] * off
+                origins[k, c, x] = p + far * (v * away[i, x] + u * away[i + 1, x] + 0.5 * toward[x])
             if c == 1:
                 depth[k] = d
-        for e in range(2):
-            i, u = row_at(t, a, b, low[k] if e == 0 else high[k])
-            ends[k, e] = spot_at(flat, i, u)
-            ways[k, e] = way[i] + np.hypot(ends[k, e, 0] - flat[i, 0, 0], ends[k, e, 1] - flat[i, 0, 1])
         if level[s]:
             for x in range(2):
                 inner[k, 0, x] = inner[k, 1, x] = (ends[k, 0, x] + ends[k, 1, x]) / 2
             continue
-        inner[k] = 0.0
+        inner[k, 1, 0] = inner[k, 1, 1] = 0.0
         for c in range(3):
             w = ways[k, 0] + (c + 1) / 4 * (ways[k, 1] - ways[k, 0])
-            i, u = row_at(way, a, b, w)
+            i, u = row_at(way, i0, i1 + 2, w)
             px, py = spot_at(flat, i, u)
             if c == 1:
                 inner[k, 0, 0], inner[k, 0, 1] = px, py

@@ -58,21 +58,22 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
     contour = np.zeros(n, np.bool_)
     break_edge, break_t = np.empty(2 * m, np.int64), np.empty(2 * m)
     breaks = 0
+    r0, r1, r2, u0, u1, u2 = right[0], right[1], right[2], up[0], up[1], up[2]
+    d0, d1, d2 = toward[0], toward[1], toward[2]
     for e in range(n):
         a, b = start[e], start[e + 1]
         steep = 0.0
         x0 = y0 = np.inf
         x1 = y1 = -np.inf
         for i in range(a, b):
-            x = points[i, 0] * right[0] + points[i, 1] * right[1] + points[i, 2] * right[2]
-            y = points[i, 0] * up[0] + points[i, 1] * up[1] + points[i, 2] * up[2]
+            p0, p1, p2 = points[i, 0], points[i, 1], points[i, 2]
+            x, y = p0 * r0 + p1 * r1 + p2 * r2, p0 * u0 + p1 * u1 + p2 * u2
             x0, x1, y0, y1 = min(x0, x), max(x1, x), min(y0, y), max(y1, y)
-            for s in range(2):
-                v = normals[s, i, 0] * toward[0] + normals[s, i, 1] * toward[1] + normals[s, i, 2] * toward[2]
-                if abs(v) < GRAZING:
-                    v = 0.0
-                g[s, i] = v
-                steep = max(steep, abs(v))
+            v = normals[0, i, 0] * d0 + normals[0, i, 1] * d1 + normals[0, i, 2] * d2
+            w = normals[1, i, 0] * d0 + normals[1, i, 1] * d1 + normals[1, i, 2] * d2
+            v, w = 0.0 if abs(v) < GRAZING else v, 0.0 if abs(w) < GRAZING else w
+            g[0, i], g[1, i] = v, w
+            steep = max(steep, abs(v), abs(w))
         if max(x1 - x0, y1 - y0) < tiny:
             continue
         j = joint[e]
@@ -115,32 +116,33 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
                 w0 = w1 = 1.0 if g0 + g1 > 0 else -1.0
             elif not hem:
                 free[i] = g0 + g1 > 0
-            length = 0.0
-            for k in range(3):
-                away[i, k] = w0 * normals[0, i, k] + w1 * normals[1, i, k]
-                length += away[i, k] ** 2
-            length = np.sqrt(length)
+            n0, n1, n2 = normals[0, i, 0], normals[0, i, 1], normals[0, i, 2]
+            x, y = w0 * n0 + w1 * normals[1, i, 0], w0 * n1 + w1 * normals[1, i, 1]
+            z = w0 * n2 + w1 * normals[1, i, 2]
+            length = np.sqrt(x * x + y * y + z * z)
             if j == SHARP and length < 1e-6:
                 # a knife's edge or a crack seen edge-on: to either side of it there is the free, or the other face
-                away[i] = normals[0, i]
+                away[i, 0], away[i, 1], away[i, 2] = n0, n1, n2
             elif length > 0:
-                for k in range(3):
-                    away[i, k] /= length
+                away[i, 0], away[i, 1], away[i, 2] = x / length, y / length, z / length
         contour[e] = ends
         if hem:
             continue
-        for i in range(a, b - 1):
-            for s in range(2):
-                if j == SHARP or (j == BORDER and s == 0):
-                    h0, h1 = g[s, i], g[s, i + 1]
-                elif j == SMOOTH and s == 0:
-                    h0, h1 = g[0, i] + g[1, i], g[0, i + 1] + g[1, i + 1]
-                else:
-                    continue
-                if (h0 >= 0) != (h1 >= 0):
+        if j == SHARP:
+            sides = 2
+        elif j in (BORDER, SMOOTH):
+            sides = 1
+        else:
+            continue
+        for s in range(sides):
+            h0 = 0.0
+            for i in range(a, b):
+                h1 = g[s, i] + g[1, i] if j == SMOOTH else g[s, i]
+                if i > a and (h0 >= 0) != (h1 >= 0):
                     break_edge[breaks] = e
-                    break_t[breaks] = t[i] + h0 / (h0 - h1) * (t[i + 1] - t[i])
+                    break_t[breaks] = t[i - 1] + h0 / (h0 - h1) * (t[i] - t[i - 1])
                     breaks += 1
+                h0 = h1
     return g, cls, contour, away, free, break_edge[:breaks].copy(), break_t[:breaks].copy()
 
 

@@ -37,10 +37,10 @@ def row_at(t, a, b, x):  # type: ignore[no-untyped-def]
 
 @compiled
 def spot_at(flat, i, u):  # type: ignore[no-untyped-def]
-    f = flat[i]
+    """The point in the view at a share of the way from a row to the next."""
     return (
-        f[0, 0] + u * (f[1, 0] + u * (f[2, 0] + u * f[3, 0])),
-        f[0, 1] + u * (f[1, 1] + u * (f[2, 1] + u * f[3, 1])),
+        flat[i, 0, 0] + u * (flat[i, 1, 0] + u * (flat[i, 2, 0] + u * flat[i, 3, 0])),
+        flat[i, 0, 1] + u * (flat[i, 1, 1] + u * (flat[i, 2, 1] + u * flat[i, 3, 1])),
     )
 
 
@@ -52,6 +52,12 @@ def way_of(flat, t, start, s, t0, t1):  # type: ignore[no-untyped-def]
     x0, y0 = spot_at(flat, i, u)
     x1, y1 = spot_at(flat, j, v)
     return np.hypot(x1 - x0, y1 - y0)
+
+
+@compiled
+def _across(x, y, z, right, up):  # type: ignore[no-untyped-def]
+    """A vector along the directions right and up in a view, three numbers each: a loop that hands arrays on takes longer."""
+    return x * right[0] + y * right[1] + z * right[2], x * up[0] + y * up[1] + z * up[2]
 
 
 @compiled
@@ -68,22 +74,24 @@ def laid_flat(start, t, points, cubic, bent, right, up, flatness):  # type: igno
     level = np.ones(n, np.bool_)
     fold_strand, fold_t = np.empty(m, np.int64), np.empty(m)
     folds = 0
+    across, rise = (right[0], right[1], right[2]), (up[0], up[1], up[2])
     for s in range(n):
         a, b = start[s], start[s + 1]
+        px = py = along = 0.0
         for i in range(a, b):
-            x = points[i, 0] * right[0] + points[i, 1] * right[1] + points[i, 2] * right[2]
-            y = points[i, 0] * up[0] + points[i, 1] * up[1] + points[i, 2] * up[2]
+            x, y = _across(points[i, 0], points[i, 1], points[i, 2], across, rise)
             flat[i, 0, 0], flat[i, 0, 1] = x, y
             for d in range(3):
-                c = cubic[d, i]
-                flat[i, d + 1, 0] = c[0] * right[0] + c[1] * right[1] + c[2] * right[2]
-                flat[i, d + 1, 1] = c[0] * up[0] + c[1] * up[1] + c[2] * up[2]
+                v, w = _across(cubic[d, i, 0], cubic[d, i, 1], cubic[d, i, 2], across, rise)
+                flat[i, d + 1, 0], flat[i, d + 1, 1] = v, w
             if i > a:
-                way[i] = way[i - 1] + np.hypot(x - flat[i - 1, 0, 0], y - flat[i - 1, 0, 1])
+                along += np.sqrt((x - px) * (x - px) + (y - py) * (y - py))
+                way[i] = along
+            px, py = x, y
         if not bent[s]:
             continue
         # the row farthest from the first gives the direction
-        x0, y0 = flat[a, 0]
+        x0, y0 = flat[a, 0, 0], flat[a, 0, 1]
         far, fx, fy = 0.0, 1.0, 0.0
         for i in range(a, b):
             dx, dy = flat[i, 0, 0] - x0, flat[i, 0, 1] - y0
@@ -129,5 +137,5 @@ def spots_of(start, t, flat, strand, at):  # type: ignore[no-untyped-def]
     for k in range(len(at)):
         s = strand[k]
         i, u = row_at(t, start[s], start[s + 1], at[k])
-        found[k] = spot_at(flat, i, u)
+        found[k, 0], found[k, 1] = spot_at(flat, i, u)
     return found

@@ -192,6 +192,13 @@ def seen_of(ledger, right, up, toward, smooth, size, point):  # type: ignore[no-
 
 
 @compiled
+def _rows_over(own, off, begin, end, to):  # type: ignore[no-untyped-def]
+    """Rows (m, 3) into others, from one to before another, from so many rows later on."""
+    for j in range(begin, end):
+        to[j, 0], to[j, 1], to[j, 2] = own[off + j, 0], own[off + j, 1], own[off + j, 2]
+
+
+@compiled
 def strands_from(ledger, seen, outlined, hem_edge, hem_t, through, through_t):  # type: ignore[no-untyped-def]
     """All strands; ``hem_edge``, ``hem_t``: where hems change; ``through``, ``through_t``: where outlines run into or out of
     another body. And the rows of the edges that are there (k,)."""
@@ -213,14 +220,13 @@ def strands_from(ledger, seen, outlined, hem_edge, hem_t, through, through_t):  
     for i in range(k):
         s = edges[i]
         cls[i], contour[i], lift[i], bent[i] = seen.cls[s], seen.contour[s], e.lift[s], e.bent[s]
-        r = e.start[s]
+        off = e.start[s] - start[i]
         for j in range(start[i], start[i + 1]):
-            t[j], free[j] = e.t[r], seen.free[r]
-            for x in range(3):
-                points[j, x], away[j, x] = e.points[r, x], seen.away[r, x]
-                for d in range(3):
-                    cubic[d, j, x] = e.cubic[d, r, x]
-            r += 1
+            t[j], free[j] = e.t[off + j], seen.free[off + j]
+        _rows_over(e.points, off, start[i], start[i + 1], points)
+        _rows_over(seen.away, off, start[i], start[i + 1], away)
+        for d in range(3):
+            _rows_over(e.cubic[d], off, start[i], start[i + 1], cubic[d])
     most = len(seen.broken) + len(hem_edge) + len(e.pierced_edge) + len(through) + len(o.t)
     broken, at = np.empty(most, np.int64), np.empty(most)
     b = 0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.compiled import compiled
-from .flattening import row_at, spot_at
+from .flattening import row_at, slot_of, spot_at
 
 
 @compiled
@@ -33,10 +33,8 @@ def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: igno
         size *= 2
     slots = np.full(size, -1, np.int64)
     cells = np.empty((total, 5), np.int64)
-    cell = np.empty(5, np.int64)
-    k = places = 0
-    f = 0
-    own = np.empty(4)
+    k = places = f = 0
+    per = 8 / near
     for s in range(n):
         a, b = start[s], start[s + 1]
         pieces = b - a - 1
@@ -56,28 +54,26 @@ def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: igno
             else:
                 i = a + j
                 ta, tb = t[i], t[i + 1]
-                x0, y0 = flat[i, 0]
-                x1, y1 = flat[i + 1, 0]
+                x0, y0 = flat[i, 0, 0], flat[i, 0, 1]
+                x1, y1 = flat[i + 1, 0, 0], flat[i + 1, 0, 1]
             strand[k], row[k], t0[k], t1[k] = s, i, ta, tb
             turn = x0 > x1 or (x0 == x1 and y0 > y1)
             back[k] = turn
             if turn:
-                own[0], own[1], own[2], own[3] = x1, y1, x0, y0
-            else:
-                own[0], own[1], own[2], own[3] = x0, y0, x1, y1
-            number = np.uint64(1469598103934665603)
-            for c in range(4):
-                cell[c] = np.int64(np.floor(own[c] * 8 / near + 0.5))
-            cell[4] = 1 if level[s] else 0
-            for c in range(5):
-                number = (number ^ np.uint64(cell[c])) * np.uint64(1099511628211)
-                number ^= number >> np.uint64(29)
-            slot = np.int64(number & np.uint64(size - 1))
+                x0, y0, x1, y1 = x1, y1, x0, y0
+            c0, c1 = np.int64(np.floor(x0 * per + 0.5)), np.int64(np.floor(y0 * per + 0.5))
+            c2, c3 = np.int64(np.floor(x1 * per + 0.5)), np.int64(np.floor(y1 * per + 0.5))
+            c4 = 1 if level[s] else 0
+            slot = slot_of(c0 + 31 * c3, 2 * (c1 + 31 * c2) + c4, size)
             while slots[slot] >= 0:
-                same = True
-                for c in range(5):
-                    same = same and cells[slots[slot], c] == cell[c]
-                if same:
+                p = slots[slot]
+                if (
+                    cells[p, 0] == c0
+                    and cells[p, 1] == c1
+                    and cells[p, 2] == c2
+                    and cells[p, 3] == c3
+                    and cells[p, 4] == c4
+                ):
                     break
                 slot = (slot + 1) & (size - 1)
             if slots[slot] >= 0:
@@ -89,20 +85,19 @@ def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: igno
                 p = places
                 places += 1
                 slots[slot] = p
-                cells[p] = cell
+                cells[p, 0], cells[p, 1], cells[p, 2], cells[p, 3], cells[p, 4] = c0, c1, c2, c3, c4
                 first[p] = k
                 place[k] = p
-                chord[p] = own
+                chord[p, 0], chord[p, 1], chord[p, 2], chord[p, 3] = x0, y0, x1, y1
                 curved[p] = not level[s]
                 if level[s]:
-                    cubic[p, 0, 0], cubic[p, 0, 1] = own[0], own[1]
-                    cubic[p, 1, 0], cubic[p, 1, 1] = own[2] - own[0], own[3] - own[1]
+                    cubic[p, 0, 0], cubic[p, 0, 1], cubic[p, 1, 0], cubic[p, 1, 1] = x0, y0, x1 - x0, y1 - y0
                 else:
                     for x in range(2):
-                        c0, c1, c2, c3 = flat[i, 0, x], flat[i, 1, x], flat[i, 2, x], flat[i, 3, x]
+                        q0, q1, q2, q3 = flat[i, 0, x], flat[i, 1, x], flat[i, 2, x], flat[i, 3, x]
                         if turn:
-                            c0, c1, c2, c3 = c0 + c1 + c2 + c3, -c1 - 2 * c2 - 3 * c3, c2 + 3 * c3, -c3
-                        cubic[p, 0, x], cubic[p, 1, x], cubic[p, 2, x], cubic[p, 3, x] = c0, c1, c2, c3
+                            q0, q1, q2, q3 = q0 + q1 + q2 + q3, -q1 - 2 * q2 - 3 * q3, q2 + 3 * q3, -q3
+                        cubic[p, 0, x], cubic[p, 1, x], cubic[p, 2, x], cubic[p, 3, x] = q0, q1, q2, q3
             k += 1
         f += folds
     return cubic[:places], curved[:places], chord[:places], place, back, strand, row, t0, t1, first[:places], follow
@@ -111,7 +106,7 @@ def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: igno
 @compiled
 def _column(chord, k, x0, x1, slack):  # type: ignore[no-untyped-def]
     """Lowest and highest y of a place between x0 and x1, with slack."""
-    ax, ay, bx, by = chord[k]
+    ax, ay, bx, by = chord[k, 0], chord[k, 1], chord[k, 2], chord[k, 3]
     dx = bx - ax
     ya, yb = ay, by
     if dx > 0:
@@ -137,31 +132,41 @@ def grid_of(chord, slack):  # type: ignore[no-untyped-def]
     size = max(np.sqrt(wide * high / max(n, 1)), reach / max(3 * n, 1), max(wide, high) / 4000, 4 * slack)
     columns, rows = int(wide / size) + 1, int(high / size) + 1
     begin = np.zeros(columns * rows + 1, np.int64)
-    held = np.empty(0, np.int64)
-    for lap in range(2):
-        if lap == 1:
-            for c in range(columns * rows):
-                begin[c + 1] += begin[c]
-            held = np.empty(begin[columns * rows], np.int64)
-            # filled from the back of each cell
-        for k in range(n):
-            i0 = int((min(chord[k, 0], chord[k, 2]) - slack - x0) / size)
-            i1 = int((max(chord[k, 0], chord[k, 2]) + slack - x0) / size)
-            for i in range(i0, i1 + 1):
-                low, top = _column(chord, k, x0 + i * size, x0 + (i + 1) * size, slack)
-                for j in range(int((low - y0) / size), int((top - y0) / size) + 1):
-                    c = i * rows + j
-                    if lap == 0:
-                        begin[c + 1] += 1
-                    else:
-                        begin[c + 1] -= 1
-                        held[begin[c + 1]] = k
-    # after filling, begin[c + 1] is where cell c begins
-    ends = np.empty(columns * rows + 1, np.int64)
+    # most places lie in one column: of these the first and last cell is kept
+    ends = np.empty((n, 2), np.int64)
+    per = 1 / size
+    for k in range(n):
+        ax, ay, bx, by = chord[k, 0], chord[k, 1], chord[k, 2], chord[k, 3]
+        low, top = min(ay, by) - slack - y0, max(ay, by) + slack - y0
+        # they go from left to right
+        i0, i1 = int((ax - slack - x0) * per), int((bx + slack - x0) * per)
+        if i0 == i1 or top - low <= size:
+            a, b = i0 * rows + int(low * per), i0 * rows + int(top * per)
+            ends[k, 0], ends[k, 1] = a, b
+            for i in range(i1 - i0 + 1):
+                for c in range(a + i * rows, b + i * rows + 1):
+                    begin[c + 1] += 1
+            continue
+        ends[k, 0] = -1
+        for i in range(i0, i1 + 1):
+            low, top = _column(chord, k, x0 + i * size, x0 + (i + 1) * size, slack)
+            for c in range(i * rows + int((low - y0) * per), i * rows + int((top - y0) * per) + 1):
+                begin[c + 1] += 1
     for c in range(columns * rows):
-        ends[c] = begin[c + 1]
-    ends[columns * rows] = len(held)
-    return x0, y0, size, columns, rows, ends, held
+        begin[c + 1] += begin[c]
+    held, at = np.empty(begin[columns * rows], np.int64), begin[:-1].copy()
+    for k in range(n):
+        i0, i1 = int((chord[k, 0] - slack - x0) * per), int((chord[k, 2] + slack - x0) * per)
+        for i in range(i0, i1 + 1):
+            if ends[k, 0] >= 0:
+                a, b = ends[k, 0] + (i - i0) * rows, ends[k, 1] + (i - i0) * rows
+            else:
+                low, top = _column(chord, k, x0 + i * size, x0 + (i + 1) * size, slack)
+                a, b = i * rows + int((low - y0) * per), i * rows + int((top - y0) * per)
+            for c in range(a, b + 1):
+                held[at[c]] = k
+                at[c] += 1
+    return x0, y0, size, columns, rows, begin, held
 
 
 @compiled
