@@ -12,10 +12,12 @@ from hypothesis import strategies as st
 
 from barequill.core import cut_faces, project
 from barequill.core.cutting import Cell, Cut
-from barequill.core.cutting.closed_forms import CURVED, FORMS, Faces, closed_forms
+from barequill.core.cutting.closed_forms import BOWED, CURVED, FORMS, Faces, closed_forms
+from barequill.core.cutting.holding import behind, through
+from barequill.core.cutting.hyperbolas import bowed_along
 from barequill.core.cutting.limits import wall
-from barequill.core.cutting.regions import Region
-from barequill.core.cutting.rings import in_wall, rings_of, through
+from barequill.core.cutting.region import Region
+from barequill.core.cutting.rings import in_wall, rings_of
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves3 import Curve3
 from barequill.core.geometry.wires import from_curves
@@ -108,6 +110,70 @@ def test_a_line_is_parted_into_legs_and_steps() -> None:
     assert np.allclose(smooth_outline(np.eye(3)[:, :2] * 9)[::6], np.eye(3)[:, :2] * 9), "through its corners"
 
 
+def _round_face(form: str, tan: float) -> Faces:
+    """A face about the Z axis of radius 7, where it is a cone at the height 0."""
+    half = math.atan(tan)
+    return Faces(
+        form=np.array([FORMS.index(form)]),
+        origin=np.zeros((1, 3)),
+        axes=np.eye(3)[None],
+        radius=np.array([7.0]),
+        minor=np.zeros(1),
+        half=np.array([half]),
+        lean=np.array([[math.sin(half), math.cos(half)]]),
+        sense=np.ones(1),
+    )
+
+
+def _met(faces: Faces, points: np.ndarray, outward: np.ndarray, normal: np.ndarray, offset: float) -> tuple:
+    """What a plane meets along points of a face in a part of 20 mm."""
+    return closed_forms(
+        faces=faces,
+        points=points,
+        ways=outward,
+        begin=np.array([0, len(points)]),
+        snaps=np.full((1, 2), -1),
+        place=np.zeros((0, 3)),
+        closed=np.zeros(1, bool),
+        chain_face=np.zeros(1, np.int64),
+        normal=normal,
+        offset=offset,
+        size=20.0,
+        near=1e-6,
+    )
+
+
+@pytest.mark.parametrize(("tilt", "low", "high"), [(0.0, -5, 6), (0.0, 1, 9), (0.2, -3, 2), (-0.1, -0.2, 8)])
+def test_a_wall_beside_the_axis_of_a_cone_meets_it_in_a_hyperbola(tilt: float, low: float, high: float) -> None:
+    """Of a cone of 0.5 from its apex at Z -14: where x = 3 + tilt · z, and y² + x² = (z + 14)²/4 for y from low to high."""
+    y = np.linspace(low, high, 30)
+    # (1/4 - tilt²) z² + (7 - 6 tilt) z + 49 - 9 - y² = 0, on the nappe above the apex
+    a, b = 0.25 - tilt**2, 7 - 6 * tilt
+    z = (-b + np.sqrt(b * b - 4 * a * (40 - y * y))) / (2 * a)
+    points = np.c_[3 + tilt * z, y, z]
+    normal = np.array([1, 0, -tilt]) / math.hypot(1, tilt)
+    outward, faces = np.c_[points[:, :2], -0.25 * (z + 14)], _round_face("cone", 0.5)
+    known, _, bow, span, turned = _met(faces, points, outward, normal, 3 / math.hypot(1, tilt))
+    assert known.tolist() == [BOWED]
+    net, knots, t, rows, cubic, normals = bowed_along(faces, 0, bow[0], span[0], 1e-3, 20.0)
+    curve = Curve3(
+        "nurbs", knots[0], knots[-1], degree=2, knots=knots, poles=net[:, :3] / net[:, 3:], weights=net[:, 3]
+    )
+    fine = curve.points(np.linspace(knots[0], knots[-1], 301))
+    wire = rows[:-1] + 0.5 * (cubic[0] + 0.5 * (cubic[1] + 0.5 * cubic[2]))[:-1]
+    for p, near in ((fine, 1e-9), (rows, 1e-9), (wire, 2e-6)):
+        assert np.abs(np.hypot(p[:, 0], p[:, 1]) - (p[:, 2] + 14) / 2).max() < near
+        assert np.abs(p[:, 0] - 3 - tilt * p[:, 2]).max() < near
+    assert rows[[0, -1]] == pytest.approx(points[[-1, 0] if turned[0] else [0, -1]], abs=1e-9)
+    assert curve.points(t) == pytest.approx(rows, abs=1e-9)
+    chords = np.diff(rows, axis=0)
+    sag = np.cross(chords, wire - rows[:-1])
+    assert (np.linalg.norm(sag, axis=1) / np.linalg.norm(chords, axis=1)).max() < 1.01e-3, "chords within that of it"
+    own = np.c_[rows[:, :2], -0.25 * (rows[:, 2] + 14)]
+    assert normals == pytest.approx(own / np.linalg.norm(own, axis=1)[:, None], abs=1e-9)
+    assert np.cross(normal, rows[1] - rows[0]) @ normals[0] < 0, "the material at the left"
+
+
 @settings(max_examples=60, deadline=None)
 @given(
     st.sampled_from(["cylinder", "cone", "sphere"]),
@@ -144,30 +210,8 @@ def test_a_wall_meets_round_faces_in_the_conic_through_points_found_by_their_ang
         if (7 + h * tan).min() < 0.5:
             return
         points = (7 + h * tan)[:, None] * round_about + h[:, None] * np.array(Z)
-    faces = Faces(
-        form=np.array([FORMS.index(form)]),
-        origin=np.zeros((1, 3)),
-        axes=np.eye(3)[None],
-        radius=np.array([7.0]),
-        minor=np.zeros(1),
-        half=np.array([math.atan(tan)]),
-        sense=np.ones(1),
-    )
     outward = points - (0 if form == "sphere" else np.outer(points[:, 2], Z))
-    known, ends, conic, span, turned = closed_forms(
-        faces=faces,
-        points=points,
-        ways=outward,
-        begin=np.array([0, 40]),
-        snaps=np.full((1, 2), -1),
-        place=np.zeros((0, 3)),
-        closed=np.zeros(1, bool),
-        chain_face=np.zeros(1, np.int64),
-        normal=normal,
-        offset=offset,
-        size=20.0,
-        near=1e-6,
-    )
+    known, ends, conic, span, turned = _met(_round_face(form, tan), points, outward, normal, offset)
     assert known.tolist() == [CURVED]
     o, x, y = conic[0]
     own = o + np.outer(np.cos(span[0]), x) + np.outer(np.sin(span[0]), y)
@@ -220,25 +264,35 @@ def test_rings_lie_in_each_other_in_turn_or_are_not_sound() -> None:
     plate, bar, beside = _square(0, 0, 10), _square(0, 0, 2), _square(20, 3, 1)
     flat, begin = _sides(plate, hole, bar, beside)
     n = len(begin) - 1
-    points, first, of_body, over, turns, boxes, sound = rings_of(
-        flat, begin, np.full(n, 0.5), np.ones(n, np.int64), np.array([True, True]), 1e-3
-    )
-    assert of_body.tolist() == [0, 0, 4] and sound[1] and over.tolist() == [0, n / 2]
+    frame, up = np.array([[0, 0, 7.0], [1, 0, 0], [0, 1, 0]]), np.array([0, 0, 1.0])
+    rings = rings_of(flat, begin, np.full(n, 0.5), np.ones(n, np.int64), np.array([True, True]), frame, 1e-3)
+    assert rings.of_body.tolist() == [0, 0, 4] and rings.sound[1] and rings.over.tolist() == [0, n / 2]
+    assert (rings.spots == np.c_[rings.points, np.full(len(rings.points), 7.0)]).all()
     round_ = shapely.Polygon(hole).area
-    assert sorted(turns) == pytest.approx(sorted([400, -round_, 16, 4]), rel=1e-12)
-    region = Region(points, first, boxes, turns)
-    found = sorted((area, len(rings)) for area, rings in region.faces(1e-6))
+    assert sorted(rings.turns) == pytest.approx(sorted([400, -round_, 16, 4]), rel=1e-12)
+    region = Region(
+        points=rings.points,
+        spots=rings.spots,
+        first=rings.first,
+        turns=rings.turns,
+        around=rings.around,
+        area=float(rings.turns.sum()),
+    )
+    found = sorted((area, len(loops)) for area, loops in region.faces(frame, 1e-6))
     assert [k for _, k in found] == [1, 1, 2]
     assert [a for a, _ in found] == pytest.approx([4, 16, 400 - round_], rel=1e-12)
     # rays along Z from below pass it where the shape of the same corners lies over them
     spots = np.random.default_rng(5).uniform(-12, 22, (500, 3)) * [1, 1, 0]
-    frame, up = np.array([[0, 0, 7.0], [1, 0, 0], [0, 1, 0]]), np.array([0, 0, 1.0])
     high = np.full(500, np.inf)
-    rows, way = through(points, first, boxes, frame, up, 7.0, spots, up, 0.0, high)
+    rows, way = through(rings.points, rings.first, frame, up, 7.0, spots, up, 0.0, high)
     shape = shapely.union_all([shapely.Polygon(plate, [hole]), shapely.Polygon(bar), shapely.Polygon(beside)])
     assert rows.tolist() == np.nonzero(shapely.contains_xy(shape, spots[:, 0], spots[:, 1]))[0].tolist()
     assert way == pytest.approx(np.full(len(rows), 7.0))
+    struck = np.arange(500) % 2 == 0
+    behind(rings, frame, up, 7.0, spots, up, 0.0, struck)
+    assert np.nonzero(struck)[0].tolist() == sorted({*rows.tolist(), *range(0, 500, 2)})
     for wrong in ((plate, _square(10, 10, 2)), (plate, bar), (plate, _square(15, 0, 2)[::-1])):
         flat, begin = _sides(*wrong)
         n = len(begin) - 1
-        assert not rings_of(flat, begin, np.zeros(n), np.zeros(n, np.int64), np.array([True]), 1e-3)[6][0]
+        solid = np.array([True])
+        assert not rings_of(flat, begin, np.zeros(n), np.zeros(n, np.int64), solid, frame, 1e-3).sound[0]

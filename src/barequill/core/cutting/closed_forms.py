@@ -17,10 +17,12 @@ from ..geometry.recognition import frame_about
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 TURN = 2 * np.pi
+FAR = 1e4
+"""So many times as far away as its points the centre of a hyperbola may lie: beyond that it is all but a parabola."""
 OTHER, PLANE, CYLINDER, CONE, SPHERE, TORUS = range(6)
 FORMS = ("other", "plane", "cylinder", "cone", "sphere", "torus")
-LEFT, NOTHING, STRAIGHT, CURVED = range(4)
-"""What is known of where a wall meets a face: not of closed form, next to nothing, a line, a circle or ellipse."""
+LEFT, NOTHING, STRAIGHT, CURVED, BOWED = range(5)
+"""What is known of where a wall meets a face: not of closed form, next to nothing, a line, a circle or ellipse, a hyperbola."""
 
 
 class Faces(NamedTuple):
@@ -33,6 +35,7 @@ class Faces(NamedTuple):
     radius: Array
     minor: Array
     half: Array
+    lean: Array
     sense: Array
 
 
@@ -58,29 +61,49 @@ def norm(a):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def outward_at(faces, f, p, out):  # type: ignore[no-untyped-def]
-    """The outward normal of a face of closed form at a point (3,) on it, into ``out``."""
-    z0, z1, z2 = faces.axes[f, 2]
-    form, sense = faces.form[f], faces.sense[f]
+def _outward(figures, x, y, z):  # type: ignore[no-untyped-def]
+    """As :func:`outward_at`, of plain numbers alone: a loop that hands arrays on takes five times as long."""
+    form, sense, o0, o1, o2, z0, z1, z2, radius, sine, cosine = figures
     if form == PLANE:
-        out[0], out[1], out[2] = sense * z0, sense * z1, sense * z2
-        return
-    n0, n1, n2 = p[0] - faces.origin[f, 0], p[1] - faces.origin[f, 1], p[2] - faces.origin[f, 2]
+        return sense * z0, sense * z1, sense * z2
+    n0, n1, n2 = x - o0, y - o1, z - o2
     if form != SPHERE:
         along = n0 * z0 + n1 * z1 + n2 * z2
         r0, r1, r2 = n0 - along * z0, n1 - along * z1, n2 - along * z2
-        size = max(np.sqrt(r0 * r0 + r1 * r1 + r2 * r2), 1e-300)
-        r0, r1, r2 = r0 / size, r1 / size, r2 / size
+        size = 1.0 / max(np.sqrt(r0 * r0 + r1 * r1 + r2 * r2), 1e-300)
+        r0, r1, r2 = size * r0, size * r1, size * r2
         if form == TORUS:
-            n0, n1, n2 = n0 - faces.radius[f] * r0, n1 - faces.radius[f] * r1, n2 - faces.radius[f] * r2
+            n0, n1, n2 = n0 - radius * r0, n1 - radius * r1, n2 - radius * r2
         elif form == CONE:
-            sine, cosine = np.sin(faces.half[f]), np.cos(faces.half[f])
-            side = np.sign(faces.radius[f] * cosine + along * sine) * cosine
+            side = np.sign(radius * cosine + along * sine) * cosine
             n0, n1, n2 = side * r0 - sine * z0, side * r1 - sine * z1, side * r2 - sine * z2
         else:
-            n0, n1, n2 = r0, r1, r2
+            return sense * r0, sense * r1, sense * r2
     size = sense / max(np.sqrt(n0 * n0 + n1 * n1 + n2 * n2), 1e-300)
-    out[0], out[1], out[2] = size * n0, size * n1, size * n2
+    return size * n0, size * n1, size * n2
+
+
+@compiled
+def _figures_at(faces, f):  # type: ignore[no-untyped-def]
+    """What :func:`_outward` takes of a face."""
+    o0, o1, o2 = faces.origin[f, 0], faces.origin[f, 1], faces.origin[f, 2]
+    z0, z1, z2 = faces.axes[f, 2, 0], faces.axes[f, 2, 1], faces.axes[f, 2, 2]
+    sine, cosine = faces.lean[f, 0], faces.lean[f, 1]
+    return faces.form[f], faces.sense[f], o0, o1, o2, z0, z1, z2, faces.radius[f], sine, cosine
+
+
+@compiled
+def outward_at(faces, f, x, y, z):  # type: ignore[no-untyped-def]
+    """The outward normal, as three numbers, of a face of closed form at a point on it."""
+    return _outward(_figures_at(faces, f), x, y, z)
+
+
+@compiled
+def outward_along(faces, f, points, begin, end, out):  # type: ignore[no-untyped-def]
+    """The outward normals of a face of closed form at points on it from one row to before another, into ``out``."""
+    figures = _figures_at(faces, f)
+    for j in range(begin, end):
+        out[j, 0], out[j, 1], out[j, 2] = _outward(figures, points[j, 0], points[j, 1], points[j, 2])
 
 
 @compiled
@@ -92,8 +115,8 @@ def _circle(centre, n, radius, out):  # type: ignore[no-untyped-def]
 
 @compiled
 def _met(faces, f, n, offset, p, near, out):  # type: ignore[no-untyped-def]
-    """How the plane n · q = offset meets a face of closed form next to points (m, 3); a circle or ellipse (3, 3: centre, x, y)
-    into ``out``. What is ``near`` (mm) to a special case is one."""
+    """How the plane n · q = offset meets a face of closed form next to points (m, 3); a circle, ellipse or hyperbola (3, 3:
+    centre, x, y) into ``out``. What is ``near`` (mm) to a special case is one."""
     o, z, form = faces.origin[f], faces.axes[f, 2], faces.form[f]
     radius = faces.radius[f]
     height = offset - dot(o, n)
@@ -138,6 +161,7 @@ def _met(faces, f, n, offset, p, near, out):  # type: ignore[no-untyped-def]
             slope=slope,
             across=across,
             near=near,
+            p=p,
             out=out,
         )
     if abs(slope) < 1e-9 and abs(height) < near and faces.minor[f] < abs(radius):
@@ -152,7 +176,7 @@ def _met(faces, f, n, offset, p, near, out):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _met_cone(o, z, radius, tan, n, height, slope, across, near, out):  # type: ignore[no-untyped-def]
+def _met_cone(o, z, radius, tan, n, height, slope, across, near, p, out):  # type: ignore[no-untyped-def]
     apex = o - z * radius / tan
     drop = dot(apex - o, n) - height
     if abs(drop) < near:
@@ -167,17 +191,23 @@ def _met_cone(o, z, radius, tan, n, height, slope, across, near, out):  # type: 
         if abs(along) < 1e-9:
             return LEFT
         ends[k] = apex - drop / along * ray
-    if (dot(ends[0] - apex, z) > 0) != (dot(ends[1] - apex, z) > 0):
-        return LEFT
+    bowed = (dot(ends[0] - apex, z) > 0) != (dot(ends[1] - apex, z) > 0)
     centre = (ends[0] + ends[1]) / 2
     major = dot(ends[0] - ends[1], down) / 2
     rise = dot(centre - apex, z)
     off = centre - apex - rise * z
     minor = (rise * tan) ** 2 - dot(off, off)
+    if bowed:
+        minor = -minor
+        # of both branches that on which the points lie
+        if dot(p[len(p) // 2] - centre, down) * major < 0:
+            major = -major
+        if norm(centre - apex) > FAR * norm(p[0] - apex):
+            return LEFT
     if minor <= near**2:
         return LEFT
     out[0], out[1], out[2] = centre, major * down, np.sqrt(minor) * _cross(n, down)
-    return CURVED
+    return BOWED if bowed else CURVED
 
 
 @compiled
@@ -225,6 +255,13 @@ def closed_forms(faces, points, ways, begin, snaps, place, closed, chain_face, n
         if faces.form[f] == OTHER:
             continue
         known[c] = _met(faces=faces, f=f, n=normal, offset=offset, p=p, near=near, out=conic[c])
+        if known[c] == BOWED:
+            y = conic[c, 2].copy()
+            rises = dot(p[0] - conic[c, 0], y), dot(p[-1] - conic[c, 0], y)
+            if rises[0] > rises[1]:
+                y, rises = -y, (-rises[0], -rises[1])
+            conic[c, 2] = y
+            span[c, 0], span[c, 1] = np.arcsinh(rises[0] / dot(y, y)), np.arcsinh(rises[1] / dot(y, y))
         if known[c] != CURVED:
             continue
         # run through as the points on it are
@@ -255,6 +292,32 @@ def steps_along(conic, span, chord):  # type: ignore[no-untyped-def]
 
 
 @compiled
+def _conic_along(conic, span, begin, end, t, points, cubic):  # type: ignore[no-untyped-def]
+    """A conic (3, 3: centre, x, y) over a span (2,) as a wire, in rows from ``begin`` to before ``end``."""
+    o0, o1, o2, x0, x1, x2 = conic[0, 0], conic[0, 1], conic[0, 2], conic[1, 0], conic[1, 1], conic[1, 2]
+    y0, y1, y2 = conic[2, 0], conic[2, 1], conic[2, 2]
+    h = (span[1] - span[0]) / (end - begin - 1)
+    cosine, sine, turn, rise = np.cos(span[0]), np.sin(span[0]), np.cos(h), np.sin(h)
+    p0 = p1 = p2 = d0 = d1 = d2 = 0.0
+    for j in range(begin, end):
+        t[j] = span[0] + (j - begin) * h
+        if j == end - 1:
+            t[j] = span[1]
+            cosine, sine = np.cos(t[j]), np.sin(t[j])
+        q0, q1, q2 = o0 + cosine * x0 + sine * y0, o1 + cosine * x1 + sine * y1, o2 + cosine * x2 + sine * y2
+        e0, e1, e2 = h * (cosine * y0 - sine * x0), h * (cosine * y1 - sine * x1), h * (cosine * y2 - sine * x2)
+        points[j, 0], points[j, 1], points[j, 2] = q0, q1, q2
+        if j > begin:
+            k, g0, g1, g2 = j - 1, q0 - p0, q1 - p1, q2 - p2
+            cubic[0, k, 0], cubic[0, k, 1], cubic[0, k, 2] = d0, d1, d2
+            cubic[1, k, 0], cubic[2, k, 0] = 3 * g0 - 2 * d0 - e0, d0 + e0 - 2 * g0
+            cubic[1, k, 1], cubic[2, k, 1] = 3 * g1 - 2 * d1 - e1, d1 + e1 - 2 * g1
+            cubic[1, k, 2], cubic[2, k, 2] = 3 * g2 - 2 * d2 - e2, d2 + e2 - 2 * g2
+        p0, p1, p2, d0, d1, d2 = q0, q1, q2, e0, e1, e2
+        cosine, sine = cosine * turn - sine * rise, sine * turn + cosine * rise
+
+
+@compiled
 def lines_and_conics(faces, ends, line_face, conic, span, conic_face, chord):  # type: ignore[no-untyped-def]
     """Lines (k, 2, 3) and conics (c, 3, 3) on faces, the lines first: the face of each, what they are as in
     :class:`Forms`: kind, parameters (k + c, 2), conic (k + c, 3, 3); as wires start, t, points, cubic; and by row of these
@@ -272,34 +335,14 @@ def lines_and_conics(faces, ends, line_face, conic, span, conic_face, chord):  #
         cubic[0, 2 * i] = ends[i, 1] - ends[i, 0]
         t[2 * i + 1] = norm(cubic[0, 2 * i])
     for i in range(c):
-        a, b = start[k + i], start[k + i + 1]
-        h, width = (span[i, 1] - span[i, 0]) / (b - a - 1), 0.0
-        before, rise = 0.0, 0.0
-        cosine, sine = np.cos(span[i, 0]), np.sin(span[i, 0])
-        for j in range(a, b):
-            t[j] = span[i, 0] + (j - a) * h if j < b - 1 else span[i, 1]
-            if j > a:
-                width = t[j] - t[j - 1]
-                before, rise = cosine, sine
-                cosine, sine = np.cos(t[j]), np.sin(t[j])
-            for d in range(3):
-                x, y = conic[i, 1, d], conic[i, 2, d]
-                points[j, d] = conic[i, 0, d] + cosine * x + sine * y
-                if j > a:
-                    d0, d1 = width * (before * y - rise * x), width * (cosine * y - sine * x)
-                    step = points[j, d] - points[j - 1, d]
-                    cubic[0, j - 1, d], cubic[1, j - 1, d] = d0, 3 * step - 2 * d0 - d1
-                    cubic[2, j - 1, d] = d0 + d1 - 2 * step
+        _conic_along(
+            conic=conic[i], span=span[i], begin=start[k + i], end=start[k + i + 1], t=t, points=points, cubic=cubic
+        )
     face, kind = np.empty(k + c, np.int64), np.zeros(k + c, np.int64)
     reach, own = np.zeros((k + c, 2)), np.zeros((k + c, 3, 3))
     face[:k], face[k:], kind[k:], reach[k:], own[k:] = line_face, conic_face, CONIC, span, conic
     for i in range(k + c):
-        f = face[i]
-        for j in range(start[i], start[i + 1]):
-            if j > start[i] and faces.form[f] == PLANE:
-                normals[j] = normals[j - 1]
-            else:
-                outward_at(faces, f, points[j], normals[j])
+        outward_along(faces, face[i], points, start[i], start[i + 1], normals)
     return face, kind, reach, own, start, t, points, cubic, normals
 
 

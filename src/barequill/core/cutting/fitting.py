@@ -1,17 +1,216 @@
-"""One compiled pass for a curve in a wall that has no closed form: put on plane and surface, and fitted."""
+"""One compiled pass for all curves in which a wall meets faces; those of no closed form are put on plane and surface, and
+fitted."""
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
+from numpy.typing import NDArray
 
 from ..geometry.compiled import compiled
-from ..geometry.following import followed, spline_slopes
+from ..geometry.evaluation import TURNED, surface_of
+from ..geometry.following import followed, lying_in, spline_slopes
+from ..geometry.forms import SPLINE
 from ..geometry.recognition import runs_straight
 from ..geometry.splines import bezier_poles, wire_of
-from .closed_forms import both_sides
+from .closed_forms import both_sides, lines_and_conics
+from .hyperbolas import bowed_along
+from .meeting import wall_meets
 
-LOST, SHORT, LINE, BENT = range(4)
-"""What becomes of it: it is drawn from the mesh, it is next to nothing, it is a line, or none."""
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+LOST, SHORT, LINE, BENT, BOWED = range(5)
+"""What becomes of a curve: it is drawn from the mesh, it is next to nothing, a line, fitted, or a hyperbola."""
+
+
+class Sliced(NamedTuple):
+    """Curves (n) in which a wall meets faces: first lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic``
+    (c, 3, 3: centre, x, y) over ``span`` (c, 2), then hyperbolas, and what had to be fitted: lines and splines.
+
+    Of all the ``face``; what they are as in :class:`Forms`: ``kind`` to ``knots``; as wires ``start`` to ``cubic``, and by row of
+    these the outward ``normals`` (m, 3) of the face. Chains (j) that could not be followed are ``lost``: by chain the face, and
+    from where on (j + 1,) in ``chains`` (m, 3) it runs.
+    """
+
+    ends: Array
+    conic: Array
+    span: Array
+    face: Ints
+    kind: Ints
+    reach: Array
+    own: Array
+    degree: Ints
+    rational: NDArray[np.bool_]
+    poles: Ints
+    net: Array
+    turns: Ints
+    knots: Array
+    start: Ints
+    t: Array
+    points: Array
+    cubic: Array
+    normals: Array
+    lost: Ints
+    lost_begin: Ints
+    chains: Array
+
+
+@compiled
+def sliced(  # type: ignore[no-untyped-def]
+    mesh,
+    uv,
+    strays,
+    deflection,
+    safe,
+    node_face,
+    face_body,
+    flat,
+    pairs,
+    faces,
+    surfaces,
+    trusted,
+    wires,
+    normal,
+    offset,
+    hair,
+    size,
+    near,
+    fit,
+    chord,
+):
+    """Where a wall meets the faces of all bodies that are not ``safe`` (see :func:`wall_meets`).
+
+    ``uv`` (n, 2): parameters of the nodes; ``surfaces``: those of the faces, packed; of faces that are not ``trusted`` (f,) what
+    has to be fitted is lost; curves are fitted within ``fit``, and laid out within ``chord`` (mm).
+    """
+    met = wall_meets(
+        mesh=mesh,
+        strays=strays,
+        deflection=deflection,
+        safe=safe,
+        node_face=node_face,
+        face_body=face_body,
+        flat=flat,
+        pairs=pairs,
+        faces=faces,
+        wires=wires,
+        normal=normal,
+        offset=offset,
+        hair=hair,
+        size=size,
+        near=near,
+    )
+    face, kind, reach, own, start, t, points, cubic, normals = lines_and_conics(
+        faces=faces,
+        ends=met.ends,
+        line_face=met.line_face,
+        conic=met.conic,
+        span=met.span,
+        conic_face=met.conic_face,
+        chord=chord,
+    )
+    n, m, j = len(face), len(t), len(met.left)
+    lost, lost_begin, gone = np.empty(j, np.int64), np.zeros(j + 1, np.int64), 0
+    chains = np.empty((len(met.points) if j else 0, 3))
+    aim = lying_in(normal, offset, size)
+    fitted = []
+    rows = net_rows = knot_rows = 0
+    bows = len(met.bow)
+    which = np.empty(bows + j, np.int64)
+    for k in range(bows):
+        own_net, own_knots, own_t, along, bends, outward = bowed_along(
+            faces=faces, f=met.bow_face[k], bow=met.bow[k], span=met.bow_span[k], chord=chord, size=size
+        )
+        fitted.append((BOWED, own_net, own_knots, own_t, along, bends, outward))
+        which[k] = met.bow_face[k]
+    for k in range(j):
+        f, a, b = met.left[k], met.begin[k], met.begin[k + 1]
+        state = LOST
+        if surfaces.form[f, 0] >= 0 and trusted[f]:
+            found = fitted_along(
+                surface=surface_of(surfaces, f),
+                faces=faces,
+                face=f,
+                nodes=mesh[0],
+                uv=uv,
+                chain=met.sides[a:b],
+                about=surfaces.form[f, 0] == TURNED,
+                p=met.points[a:b],
+                fixed=met.fixed[k],
+                aim=aim,
+                fit=fit,
+                chord=chord,
+                size=size,
+                deflection=deflection,
+            )
+            state = found[0]
+            if state in (LINE, BENT):
+                which[len(fitted)] = f
+                fitted.append(found)
+        if state == LOST:
+            lost[gone], lost_begin[gone + 1] = f, lost_begin[gone] + b - a
+            for i in range(b - a):
+                for x in range(3):
+                    chains[lost_begin[gone] + i, x] = met.points[a + i, x]
+            gone += 1
+    more = len(fitted)
+    for found in fitted:
+        rows, net_rows, knot_rows = rows + len(found[3]), net_rows + len(found[1]), knot_rows + len(found[2])
+    degree, rational = np.zeros(n + more, np.int64), np.zeros(n + more, np.bool_)
+    poles, turns = np.zeros(n + more + 1, np.int64), np.zeros(n + more + 1, np.int64)
+    net, knots = np.empty((net_rows, 4)), np.empty(knot_rows)
+    if more:
+        face, kind = np.concatenate((face, which[:more])), np.concatenate((kind, np.zeros(more, np.int64)))
+        reach, own = np.concatenate((reach, np.zeros((more, 2)))), np.concatenate((own, np.zeros((more, 3, 3))))
+        all_start = np.concatenate((start, np.zeros(more, np.int64)))
+        all_t, all_points, all_normals = np.empty(m + rows), np.empty((m + rows, 3)), np.empty((m + rows, 3))
+        all_cubic = np.empty((3, m + rows, 3))
+        all_t[:m], all_points[:m], all_normals[:m], all_cubic[:, :m] = t, points, normals, cubic
+        for k in range(more):
+            state, own_net, own_knots, own_t, along, bends, outward = fitted[k]
+            c = n + k
+            a = all_start[c]
+            all_start[c + 1] = a + len(own_t)
+            poles[c + 1], turns[c + 1] = poles[c] + len(own_net), turns[c] + len(own_knots)
+            for i in range(len(own_t)):
+                all_t[a + i] = own_t[i]
+                for x in range(3):
+                    all_points[a + i, x], all_normals[a + i, x] = along[i, x], outward[i, x]
+                    for d in range(3):
+                        all_cubic[d, a + i, x] = bends[d, i, x]
+            for i in range(len(own_net)):
+                for x in range(4):
+                    net[poles[c] + i, x] = own_net[i, x]
+            for i in range(len(own_knots)):
+                knots[turns[c] + i] = own_knots[i]
+            if state != LINE:
+                kind[c], degree[c], rational[c] = SPLINE, 2 if state == BOWED else 3, state == BOWED
+                reach[c, 0], reach[c, 1] = own_knots[0], own_knots[-1]
+        start, t, points, normals, cubic = all_start, all_t, all_points, all_normals, all_cubic
+    return Sliced(
+        ends=met.ends,
+        conic=met.conic,
+        span=met.span,
+        face=face,
+        kind=kind,
+        reach=reach,
+        own=own,
+        degree=degree,
+        rational=rational,
+        poles=poles,
+        net=net,
+        turns=turns,
+        knots=knots,
+        start=start,
+        t=t,
+        points=points,
+        cubic=cubic,
+        normals=normals,
+        lost=lost[:gone].copy(),
+        lost_begin=lost_begin[: gone + 1].copy(),
+        chains=chains[: lost_begin[gone]].copy(),
+    )
 
 
 @compiled
@@ -19,8 +218,8 @@ def fitted_along(surface, faces, face, nodes, uv, chain, about, p, fixed, aim, f
     """The curve in which a plane (``aim``) meets a packed surface, along a ``chain`` (m, 2) of sides of the mesh with points
     p (m, 3), between ends (2, 3) that are ``fixed`` where they are no NaN.
 
-    Returns what becomes of it, its points (n, 3), its poles and knots as a cubic spline, and as a wire within ``chord`` (mm)
-    of that: parameters, points, cubics and outward normals.
+    Returns what becomes of it, its homogeneous poles (k, 4) and knots as a cubic spline, if it is bent, and as a wire within ``chord`` (mm) of
+    that: parameters, points, cubics and outward normals.
     """
     one, other = both_sides(faces, face, nodes, uv, chain, about)
     points, way, slopes, normals, _ = followed(
@@ -66,8 +265,13 @@ def fitted_along(surface, faces, face, nodes, uv, chain, about, p, fixed, aim, f
         way, points = np.array([0.0, 1.0]), np.zeros((2, 3))
         slopes, normals = points.copy(), points.copy()
     poles, knots = bezier_poles(way, points, slopes)
+    net = np.ones((len(poles), 4))
+    net[:, :3] = poles
     rows, along, cubic, outward, _ = wire_of(way, points, slopes, normals, np.ones(len(way), np.bool_), chord)
     if state == BENT and runs_straight(along, fit / 2):
         state = LINE
-        outward = np.stack((normals[0], normals[-1]))
-    return state, points, poles, knots, rows, along, cubic, outward
+        net, knots = net[:0].copy(), knots[:0].copy()
+        along, outward = np.stack((points[0], points[-1])), np.stack((normals[0], normals[-1]))
+        rows, cubic = np.array([0.0, np.sqrt(((along[1] - along[0]) ** 2).sum())]), np.zeros((3, 2, 3))
+        cubic[0, 0] = along[1] - along[0]
+    return state, net, knots, rows, along, cubic, outward

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import accumulate
 from typing import NamedTuple
 
 import numpy as np
@@ -81,7 +82,7 @@ class Cut:
     @cached_property
     def first(self) -> Ints:
         """The first wall (c + 1,) of each cell."""
-        return np.concatenate([[0], np.cumsum([len(c.walls) for c in self.cells])]).astype(np.int64)
+        return np.array([0, *accumulate(len(c.walls) for c in self.cells)], np.int64)
 
     @cached_property
     def group(self) -> Ints:

@@ -11,7 +11,7 @@ from ..geometry.compiled import compiled
 from ..geometry.following import chained
 from .chains import passed, passed_at, snapped, straight_chains
 from .clipping import passings
-from .closed_forms import CURVED, LEFT, STRAIGHT, closed_forms
+from .closed_forms import BOWED, CURVED, LEFT, STRAIGHT, closed_forms
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -19,7 +19,8 @@ Ints = NDArray[np.int64]
 
 class Met(NamedTuple):
     """Where one wall meets faces: lines by their ``ends`` (k, 2, 3), conics (c, 3, 3: centre, x, y) over ``span`` (c, 2), each
-    with its face; and chains (j) of the mesh that are ``left`` to be fitted: by chain the face, from where on in ``points``
+    with its face; hyperbolas as ``bow`` (h, 3, 3: centre, x, y), the branch centre + cosh t · x + sinh t · y over ``bow_span``
+    (h, 2), with theirs; and chains (j) of the mesh that are ``left`` to be fitted: by chain the face, from where on in ``points``
     (m, 3) it runs, which ``sides`` (m, 2) of the mesh it comes over, and where it begins and ends (j, 2, 3) if that is known,
     else NaN. All run with the material at their left as one looks against the wall's normal."""
 
@@ -28,6 +29,9 @@ class Met(NamedTuple):
     conic: Array
     span: Array
     conic_face: Ints
+    bow: Array
+    bow_span: Array
+    bow_face: Ints
     left: Ints
     begin: Ints
     points: Array
@@ -119,6 +123,7 @@ def wall_meets(  # type: ignore[no-untyped-def]
             line_face[k] = chain_face[straights[i]]
             k += 1
     own, over_span, conic_face, c = np.empty((n, 3, 3)), np.empty((n, 2)), np.empty(n, np.int64), 0
+    bow, bow_span, bow_face, h = np.empty((n, 3, 3)), np.empty((n, 2)), np.empty(n, np.int64), 0
     left, j = np.empty(n, np.int64), 0
     for i in range(n):
         if what[i] == STRAIGHT:
@@ -129,6 +134,10 @@ def wall_meets(  # type: ignore[no-untyped-def]
             _copied(conic[i], own[c])
             over_span[c, 0], over_span[c, 1], conic_face[c] = span[i, 0], span[i, 1], chain_face[i]
             c += 1
+        elif what[i] == BOWED:
+            _copied(conic[i], bow[h])
+            bow_span[h, 0], bow_span[h, 1], bow_face[h] = span[i, 0], span[i, 1], chain_face[i]
+            h += 1
         elif what[i] == LEFT:
             left[j] = i
             j += 1
@@ -156,6 +165,9 @@ def wall_meets(  # type: ignore[no-untyped-def]
         conic=own[:c].copy(),
         span=over_span[:c].copy(),
         conic_face=conic_face[:c].copy(),
+        bow=bow[:h].copy(),
+        bow_span=bow_span[:h].copy(),
+        bow_face=bow_face[:h].copy(),
         left=left_face,
         begin=left_begin,
         points=left_points,

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from itertools import combinations
 from typing import Any
 
@@ -12,16 +11,17 @@ import shapely
 from numpy.typing import NDArray
 
 from ..geometry.forms import LINE, Forms, forms_of, joined_forms
-from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
-from ..geometry.recognition import frame_about
+from ..geometry.planar import lines_of, seamless
+from ..geometry.recognition import frames_of
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
 from ..values import value
+from .holding import behind, through
 from .limits import HAIR, Array, Cut, Ints, Wall
-from .rings import held_by, in_wall, through
-from .rings import rings_of as closed_rings
-from .slicing import CHORD, figures_of, slices_of
+from .region import Region, given
+from .rings import Rings, laid_in_wall
+from .slicing import CHORD, Slices, figures_of, slices_of
 
 Flags = NDArray[np.bool_]
 FINE = 4e-6
@@ -65,123 +65,67 @@ class Laid:
 @lru_cache(maxsize=8)
 def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
     """The boundaries of what a cut lays open, not yet clipped at other walls; ``edges``: those of the part as wires."""
-    s = slices_of(part, cut, edges)
-    bent, convex = s.forms.kind != LINE, np.ones(len(s.face), bool)
-    corners = _corners(part, cut, edges) if len(cut.walls) > 1 else []
-    if not corners:
+    slices = slices_of(part, cut, edges)
+    if len(cut.walls) == 1 and slices:
+        s = slices[0]
+        n = len(s.face)
         return Laid(
             wires=s.wires,
             forms=s.forms,
             face=s.face,
-            wall=s.wall,
+            wall=np.zeros(n, np.int64),
             meshed=s.meshed,
-            bent=bent,
-            convex=convex,
+            bent=s.forms.kind != LINE,
+            convex=np.ones(n, bool),
             normals=s.normals,
         )
-    a, b = np.array([c[0] for c in corners]), np.array([c[1] for c in corners])
-    walls = np.array([c[2] for c in corners], np.int64)
-    lines = forms_of([None] * len(corners))
+    corners = _corners(part, cut, edges)
+    a, b = (np.array([c[k] for c in corners]).reshape(-1, 3) for k in range(2))
+    walls = np.array([c[2] for c in corners], np.int64).reshape(-1, 2)
     owner = [c[3] for c in corners]
     faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner], np.int64)
     none = np.zeros(len(corners), bool)
+    forms = joined_forms([*(s.forms for s in slices), forms_of([None] * len(corners))])
     return Laid(
-        wires=joined([s.wires, straight(a, b)]),
-        forms=joined_forms([s.forms, lines]),
-        face=np.concatenate([s.face, faces]),
-        wall=np.concatenate([s.wall, walls[:, 0]]),
-        meshed=np.concatenate([s.meshed, none]),
-        bent=np.concatenate([bent, none]),
-        convex=np.concatenate([convex, none]),
-        normals=np.concatenate([s.normals, np.repeat(cut.normals[walls[:, 1]], 2, axis=0)]),
+        wires=joined([*(s.wires for s in slices), straight(a, b)]),
+        forms=forms,
+        face=np.concatenate([*(s.face for s in slices), faces]),
+        wall=np.concatenate([*(np.full(len(s.face), s.wall) for s in slices), walls[:, 0]]),
+        meshed=np.concatenate([*(s.meshed for s in slices), none]),
+        bent=forms.kind != LINE,
+        convex=np.concatenate([*(np.ones(len(s.face), bool) for s in slices), none]),
+        normals=np.concatenate([*(s.normals for s in slices), np.repeat(cut.normals[walls[:, 1]], 2, axis=0)]),
     )
 
 
 @lru_cache(maxsize=64)
-def _frame(wall: Wall) -> Array:
-    """A point in a wall, and two directions in it (3, 3), so that right × up is its normal."""
-    x, y, n = frame_about(np.array(wall.normal))
-    return np.array([n * wall.offset, x, y])
+def _frames(cut: Cut) -> Array:
+    """Of each wall a point in it, and two directions in it (w, 3, 3), so that right × up is its normal."""
+    return frames_of(cut.normals, cut.offsets)
 
 
-@value
-class Region:
-    """A region of a wall with rings about it, in the wall's own frame: ``points`` (k, 2), from where in them each ring begins
-    (r + 1,), their boxes (r, 4) and the areas (r,) that they hold, below 0 for holes; or one that is ``given`` as a shape, where
-    rings are not sound, or it is cut off."""
-
-    points: Array
-    first: Ints
-    boxes: Array
-    turns: Array
-    given: Any = None
-
-    @cached_property
-    def rings(self) -> list[Array]:
-        """Its rings one by one."""
-        ends = self.first.tolist()
-        return [self.points[a:b] for a, b in zip(ends, ends[1:], strict=False)]
-
-    @cached_property
-    def shape(self) -> Any:
-        """The region as a shape."""
-        return _region(self.rings, self.turns) if self.given is None else self.given
-
-    @cached_property
-    def area(self) -> float:
-        """Its area, mm²."""
-        return float(self.turns.sum() if self.given is None else self.given.area)
-
-    def faces(self, least: float) -> list[tuple[float, list[Array]]]:
-        """Its pieces larger than ``least`` (mm²): the area of each and its rings, the outer one first and anticlockwise."""
-        if self.given is not None:
-            polygons = polygons_of(self.given, least)
-            return [(g.area, rings_of(o)) for g, o in zip(polygons, shapely.orient_polygons(polygons), strict=True)]
-        around = held_by(self.points, self.first, self.boxes, self.turns)
-        found = []
-        for r in np.nonzero(self.turns > 0)[0].tolist():
-            mine = np.nonzero(around == r)[0]
-            area = float(self.turns[r] + self.turns[mine].sum())
-            if area > least:
-                found.append((area, [self.rings[k] for k in (r, *mine.tolist())]))
-        return found
-
-
-def _given(shape: Any) -> Region:
-    none = np.zeros((0, 2))
-    return Region(none, np.zeros(1, np.int64), np.zeros((0, 4)), np.zeros(0), shape)
-
-
-def _region(rings: list[Array], turns: Array) -> Any:
-    """The region with rings (m, 2) about it, those that run clockwise as holes."""
-    outer = [shapely.Polygon(r) for r, t in zip(rings, turns, strict=True) if t > 0]
-    holes = [shapely.Polygon(r) for r, t in zip(rings, turns, strict=True) if t < 0]
-    outer = [p if p.is_valid else p.buffer(0) for p in outer]
-    holes = [p if p.is_valid else p.buffer(0) for p in holes]
-    if not outer:
-        return shapely.Polygon()
-    if len(outer) == 1 and not holes:
-        return outer[0]
-    if len(outer) == 1:
-        whole = (
-            shapely.Polygon(outer[0].exterior, [h.exterior for h in holes if isinstance(h, shapely.Polygon)])
-            if (isinstance(outer[0], shapely.Polygon))
-            else outer[0]
+@lru_cache(maxsize=8)
+def _rings(part: Part, cut: Cut, edges: Wires) -> list[tuple[Slices, Array, Ints, Array, Rings]]:
+    """By wall what it meets; the polylines (m, 2) of that in the wall's own frame, where each begins, and what each holds beyond
+    its polyline; and the rings of these."""
+    solid = figures_of(part).solid
+    return [
+        (
+            s,
+            *laid_in_wall(
+                ends=s.ends,
+                conic=s.conic,
+                span=s.span,
+                wires=(s.wires.start, s.wires.points, s.wires.cubic),
+                body=s.body,
+                solid=solid,
+                frame=_frames(cut)[s.wall],
+                fine=FINE * part.size,
+                gap=GAP * part.size,
+            ),
         )
-        if whole.is_valid:
-            return whole
-    # each hole out of the smallest that holds it
-    outer.sort(key=lambda p: p.area)
-    mine: dict[int, list[Any]] = defaultdict(list)
-    for hole in holes:
-        spot = hole.representative_point()
-        for k, p in enumerate(outer):
-            if p.area >= hole.area and p.contains(spot):
-                mine[k].append(hole)
-                break
-    return shapely.union_all(
-        [p.difference(shapely.union_all(mine[k])) if k in mine else p for k, p in enumerate(outer)]
-    )
+        for s in slices_of(part, cut, edges)
+    ]
 
 
 @lru_cache(maxsize=8)
@@ -190,40 +134,27 @@ def _whole_regions(
 ) -> dict[tuple[int, int], tuple[Region, float, list[tuple[Array, float]]]]:
     """By wall and body the region in which the whole wall meets the body, in the wall's own frame; what the exact curves
     hold beyond their polylines; and the polylines, each with its own, where there are several walls."""
-    s, solid = slices_of(part, cut, edges), figures_of(part).solid
-    n, k = len(s.ends), len(s.ends) + len(s.conic)
     found = {}
-    walls = sorted(set(s.wall.tolist()))
-    for w in walls:
-        ends, conic, span, fitted, own = s.ends, s.conic, s.span, np.arange(k, len(s.wall)), slice(None)
-        if len(walls) > 1:
-            own = s.wall == w
-            ends, conic, span, fitted = ends[own[:n]], conic[own[n:k]], span[own[n:k]], fitted[own[k:]]
-        flat, begin, bulge = in_wall(
-            ends=ends,
-            conic=conic,
-            span=span,
-            wires=(s.wires.start, s.wires.points, s.wires.cubic),
-            fitted=fitted,
-            frame=_frame(cut.walls[w]),
-            fine=FINE * part.size,
-        )
-        body = s.body[own]
-        points, first, of_body, over, turns, boxes, sound = closed_rings(
-            flat, begin, bulge, body, solid, GAP * part.size
-        )
-        bounds = of_body.tolist()
+    for s, flat, begin, bulge, rings in _rings(part, cut, edges):
+        bounds, over, sound = rings.of_body.tolist(), rings.over.tolist(), rings.sound.tolist()
         for b, (r, q) in enumerate(zip(bounds, bounds[1:], strict=False)):
             if r == q:
                 continue
-            from_, to = int(first[r]), int(first[q])
-            region = Region(points[from_:to], first[r : q + 1] - from_, boxes[r:q], turns[r:q])
+            from_, to = rings.first[r], rings.first[q]
+            region = Region(
+                points=rings.points[from_:to],
+                spots=rings.spots[from_:to],
+                first=rings.first[r : q + 1] - from_,
+                turns=rings.turns[r:q],
+                around=rings.around[r:q] - r,
+                area=sum(rings.turns[r:q].tolist()),
+            )
             if not sound[b]:
-                region = _given(region.shape)
+                region = given(region.shape)
             curves = []
             if len(cut.walls) > 1:
-                curves = [(flat[begin[i] : begin[i + 1]], float(bulge[i])) for i in np.nonzero(body == b)[0].tolist()]
-            found[w, b] = region, float(over[b]), curves
+                curves = [(flat[begin[i] : begin[i + 1]], float(bulge[i])) for i in np.nonzero(s.body == b)[0].tolist()]
+            found[s.wall, b] = region, over[b], curves
     return found
 
 
@@ -268,15 +199,15 @@ def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Re
     hold beyond their polylines."""
     found = []
     windows: dict[int, Any] = {}
-    reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
     # they come wall by wall, and body by body
     for (w, b), (region, bulge, curves) in _whole_regions(part, cut, edges).items():
         if len(cut.walls) > 1:
             if w not in windows:
-                windows[w] = _window(cut, w, _frame(cut.walls[w]), reach)
+                reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
+                windows[w] = _window(cut, w, _frames(cut)[w], reach)
                 shapely.prepare(windows[w])
             window = windows[w]
-            region = _given(region.shape.intersection(window))
+            region = given(region.shape.intersection(window))
             if bulge:
                 bulge = sum(over for p, over in curves if over and window.contains(shapely.LineString(p)))
         if region.area > 0:
@@ -284,15 +215,28 @@ def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Re
     return tuple(found)
 
 
-def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Array) -> Flags:
-    """True (m,) where a ray from an origin (m, 3) toward the viewer passes a face that a cut lays open."""
-    high = np.full(len(origins), np.inf)
+def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Array, found: Flags) -> None:
+    """Those rays from origins (m, 3) toward the viewer are ``found`` (m,) too that pass a face that a cut lays open."""
+    if len(cut.walls) == 1:
+        for s, _, _, _, rings in _rings(part, cut, edges):
+            behind(
+                rings=rings,
+                frame=_frames(cut)[s.wall],
+                normal=cut.normals[s.wall],
+                offset=cut.offsets[s.wall],
+                origins=origins,
+                toward=toward,
+                low=HAIR * part.size,
+                found=found,
+            )
     for w, _, region, _ in laid_regions(part, cut, edges):
+        if region.given is None:
+            continue
+        high = np.where(found, -np.inf, np.inf)
         rows, _ = passing(
             cut=cut, wall=w, region=region, origins=origins, direction=toward, low=HAIR * part.size, high=high
         )
-        high[rows] = -np.inf
-    return high < 0
+        found[rows] = True
 
 
 def passing(
@@ -300,12 +244,11 @@ def passing(
 ) -> tuple[Ints, Array]:
     """The rays from origins (m, 3) that pass a region of a wall farther than ``low`` and nearer than ``high`` (m,; mm), by
     row, and how far from their origins they do."""
-    frame = _frame(cut.walls[wall])
+    frame = _frames(cut)[wall]
     if region.given is None:
         return through(
             points=region.points,
             first=region.first,
-            boxes=region.boxes,
             frame=frame,
             normal=cut.normals[wall],
             offset=cut.offsets[wall],
@@ -334,13 +277,10 @@ def cut_faces(part: Part, cut: Cut, edges: Wires) -> tuple[CutFace, ...]:
     found: list[CutFace] = []
     least = (1e-6 * part.size) ** 2
     for w, b, region, area in laid_regions(part, cut, edges):
-        frame = _frame(cut.walls[w])
         # one face for each piece; what the curves hold beyond their polylines goes by size
-        pieces = region.faces(least)
-        total = sum(own for own, _ in pieces)
-        for own, rings in pieces:
-            loops = tuple(r @ frame[1:] + frame[0] for r in rings)
-            found.append(CutFace(b, w, area * own / total, loops))
+        pieces = region.faces(_frames(cut)[w], least)
+        total = sum([own for own, _ in pieces])
+        found += [CutFace(b, w, area * own / total, loops) for own, loops in pieces]
     return tuple(found)
 
 
@@ -362,7 +302,7 @@ def _corners(part: Part, cut: Cut, edges: Wires) -> list[tuple[Array, Array, tup
             continue
         way = way / np.linalg.norm(way)
         spot = np.linalg.solve(np.array([n, m, way]), [cut.walls[a].offset, cut.walls[b].offset, 0.0])
-        o, x, y = _frame(cut.walls[a])
+        o, x, y = _frames(cut)[a]
         ends = np.array([spot - reach * way, spot + reach * way])
         line = shapely.LineString(np.c_[(ends - o) @ x, (ends - o) @ y])
         for (w, body), (region, _, _) in regions.items():

@@ -1,13 +1,18 @@
-"""Compiled loops that lay curves flat in their wall, make closed rings of them, and tell what lies within these."""
+"""Compiled loops that lay curves flat in their wall, and make closed rings of them."""
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
+from numpy.typing import NDArray
 
 from ..geometry.compiled import compiled
 from .chains import linked
-from .closed_forms import dot, norm, steps_along
+from .closed_forms import dot, steps_along
 
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
 CHUNK = 16
 """Sides that are looked at together."""
 
@@ -49,13 +54,17 @@ def _lines_and_conics_in_wall(ends, conic, span, frame, fine):  # type: ignore[n
         xx, xy = dot(conic[i, 1], right), dot(conic[i, 1], up)
         yx, yy = dot(conic[i, 2], right), dot(conic[i, 2], up)
         h = (span[i, 1] - span[i, 0]) / (b - a - 1)
-        chords = 0.0
+        cosine, sine, turn, rise = np.cos(span[i, 0]), np.sin(span[i, 0]), np.cos(h), np.sin(h)
+        chords = x0 = y0 = 0.0
         for j in range(a, b):
-            t = span[i, 0] + (j - a) * h if j < b - 1 else span[i, 1]
-            cosine, sine = np.cos(t), np.sin(t)
-            flat[j, 0], flat[j, 1] = ox + cosine * xx + sine * yx, oy + cosine * xy + sine * yy
+            if j == b - 1:
+                cosine, sine = np.cos(span[i, 1]), np.sin(span[i, 1])
+            x, y = cosine * xx + sine * yx, cosine * xy + sine * yy
+            flat[j, 0], flat[j, 1] = ox + x, oy + y
             if j > a:
-                chords += ((flat[j - 1, 0] - ox) * (flat[j, 1] - oy) - (flat[j, 0] - ox) * (flat[j - 1, 1] - oy)) / 2
+                chords += (x0 * y - x * y0) / 2
+            x0, y0 = x, y
+            cosine, sine = cosine * turn - sine * rise, sine * turn + cosine * rise
         # about the centre the sector of a conic is as large as its angle
         bulge[k + i] = (xx * yy - xy * yx) * (span[i, 1] - span[i, 0]) / 2 - chords
     return flat, begin, bulge
@@ -65,51 +74,82 @@ def _lines_and_conics_in_wall(ends, conic, span, frame, fine):  # type: ignore[n
 def _wires_in_wall(wires, which, frame, fine):  # type: ignore[no-untyped-def]
     """Wires as :func:`in_wall` gives them: exactly, since a wire is a cubic from each row to the next."""
     start, points, cubic = wires
-    origin, right, up = frame[0], frame[1], frame[2]
+    o0, o1, o2 = frame[0, 0], frame[0, 1], frame[0, 2]
+    r0, r1, r2 = frame[1, 0], frame[1, 1], frame[1, 2]
+    u0, u1, u2 = frame[2, 0], frame[2, 1], frame[2, 2]
     begin, bulge = np.zeros(len(which) + 1, np.int64), np.zeros(len(which))
     steps = np.ones(start[-1], np.int64)
     for k in range(len(which)):
         begin[k + 1] = begin[k] + 1
         for i in range(start[which[k]], start[which[k] + 1] - 1):
-            off = norm(2 * cubic[1, i] + 3 * cubic[2, i]) / 8
-            steps[i] = max(1, int(np.ceil(np.sqrt(off / fine))))
+            off = 0.0
+            for x in range(3):
+                off += (2 * cubic[1, i, x] + 3 * cubic[2, i, x]) ** 2
+            steps[i] = max(1, int(np.ceil(np.sqrt(np.sqrt(off) / 8 / fine))))
             begin[k + 1] += steps[i]
     flat = np.empty((begin[-1], 2))
-    c = np.empty((4, 2))
-    # Gauss's three places: exact for the area under a cubic
-    places, weights = (0.5 - np.sqrt(0.15), 0.5, 0.5 + np.sqrt(0.15)), (5 / 18, 8 / 18, 5 / 18)
     for k in range(len(which)):
         m = begin[k]
         for i in range(start[which[k]], start[which[k] + 1]):
-            p = points[i] - origin
-            c[0, 0], c[0, 1] = dot(p, right), dot(p, up)
-            for d in range(3):
-                c[d + 1, 0], c[d + 1, 1] = dot(cubic[d, i], right), dot(cubic[d, i], up)
-            last = i == start[which[k] + 1] - 1
-            for j in range(1 if last else steps[i]):
+            p0, p1, p2 = points[i, 0] - o0, points[i, 1] - o1, points[i, 2] - o2
+            px, py = p0 * r0 + p1 * r1 + p2 * r2, p0 * u0 + p1 * u1 + p2 * u2
+            flat[m, 0], flat[m, 1] = px, py
+            m += 1
+            if i == start[which[k] + 1] - 1:
+                break
+            p0, p1, p2 = cubic[0, i, 0], cubic[0, i, 1], cubic[0, i, 2]
+            ax, ay = p0 * r0 + p1 * r1 + p2 * r2, p0 * u0 + p1 * u1 + p2 * u2
+            p0, p1, p2 = cubic[1, i, 0], cubic[1, i, 1], cubic[1, i, 2]
+            bx, by = p0 * r0 + p1 * r1 + p2 * r2, p0 * u0 + p1 * u1 + p2 * u2
+            p0, p1, p2 = cubic[2, i, 0], cubic[2, i, 1], cubic[2, i, 2]
+            cx, cy = p0 * r0 + p1 * r1 + p2 * r2, p0 * u0 + p1 * u1 + p2 * u2
+            # what a cubic holds with the lines from where it begins, less what its polyline does
+            bulge[k] += (ax * by - ay * bx) / 6 + (ax * cy - ay * cx) / 4 + (bx * cy - by * cx) / 10
+            x0 = y0 = 0.0
+            for j in range(1, steps[i] + 1):
                 u = j / steps[i]
-                for x in range(2):
-                    flat[m, x] = c[0, x] + u * (c[1, x] + u * (c[2, x] + u * c[3, x]))
-                m += 1
-            if not last:
-                for g in range(3):
-                    u = places[g]
-                    x, y = c[0] + u * (c[1] + u * (c[2] + u * c[3]))
-                    dx, dy = c[1] + u * (2 * c[2] + 3 * u * c[3])
-                    bulge[k] += weights[g] * (x * dy - y * dx) / 2
-        for j in range(begin[k] + 1, begin[k + 1]):
-            bulge[k] -= (flat[j - 1, 0] * flat[j, 1] - flat[j, 0] * flat[j - 1, 1]) / 2
+                x, y = u * (ax + u * (bx + u * cx)), u * (ay + u * (by + u * cy))
+                bulge[k] -= (x0 * y - x * y0) / 2
+                x0, y0 = x, y
+                if j < steps[i]:
+                    flat[m, 0], flat[m, 1] = px + x, py + y
+                    m += 1
     return flat, begin, bulge
 
 
+class Rings(NamedTuple):
+    """Closed polylines, body after body: ``points`` (k, 2), in space ``spots`` (k, 3), from where in them each ring begins
+    (r + 1,), the first ring (b + 1,) of each body; the area (r,) that each holds, below 0 where it runs clockwise; for each about a hole the one ``around`` it
+    (r,), the smallest about material that it lies in, else -1; and by body (b,) what its curves hold ``over`` their polylines,
+    and whether its rings are ``sound``: they do not cross, and those about material and about holes lie in each other in turn."""
+
+    points: Array
+    spots: Array
+    first: Ints
+    of_body: Ints
+    turns: Array
+    around: Ints
+    over: Array
+    sound: NDArray[np.bool_]
+
+
 @compiled
-def rings_of(flat, begin, bulge, body, solid, gap):  # type: ignore[no-untyped-def]
-    """Closed polylines of pieces that end where others of their body begin; a gap is closed straight.
+def laid_in_wall(ends, conic, span, wires, body, solid, frame, fine, gap):  # type: ignore[no-untyped-def]
+    """What :func:`in_wall` gives, where the first of the ``wires`` are the lines and conics; and its rings (see
+    :func:`rings_of`)."""
+    fitted = np.arange(len(ends) + len(conic), len(body))
+    flat, begin, bulge = in_wall(ends=ends, conic=conic, span=span, wires=wires, fitted=fitted, frame=frame, fine=fine)
+    rings = rings_of(flat=flat, begin=begin, bulge=bulge, body=body, solid=solid, frame=frame, gap=gap)
+    return flat, begin, bulge, rings
+
+
+@compiled
+def rings_of(flat, begin, bulge, body, solid, frame, gap):  # type: ignore[no-untyped-def]
+    """The rings of pieces that end where others of their body begin; a gap is closed straight.
 
     ``flat`` (m, 2): the pieces after each other, from ``begin`` (n + 1,) on; ``bulge`` (n,): what each holds beyond its
-    polyline; ``body`` (n,): that of each; those that are not ``solid`` (b,) have none. Returns points (k, 2) and where in them each ring begins (r + 1,), the first ring
-    (b + 1,) of each body, the sum (b,) of what its pieces hold beyond their polylines, the area (r,) that each holds (below 0 where it runs clockwise), and by body whether its rings
-    are sound: they do not cross, and those about material and those about holes lie in each other in turn.
+    polyline; ``body`` (n,): that of each; those that are not ``solid`` (b,) have none; ``frame`` (3, 3): a point in the
+    wall and its two directions.
     """
     n, bodies = len(body), len(solid)
     over = np.zeros(bodies)
@@ -127,8 +167,7 @@ def rings_of(flat, begin, bulge, body, solid, gap):  # type: ignore[no-untyped-d
                 continue
             p, q = begin[i], begin[i + 1]
             if q - p > 3 and max(abs(flat[q - 1, 0] - flat[p, 0]), abs(flat[q - 1, 1] - flat[p, 1])) < 1e-3 * gap:
-                points[k : k + q - 1 - p] = flat[p : q - 1]
-                k += q - 1 - p
+                k = _laid_on(flat, p, q - 1, points, k)
                 rings += 1
                 first[rings] = k
             else:
@@ -143,8 +182,7 @@ def rings_of(flat, begin, bulge, body, solid, gap):  # type: ignore[no-untyped-d
                 a = k
                 for j in range(runs[r], runs[r + 1]):
                     p, q = begin[own[order[j]]], begin[own[order[j]] + 1]
-                    points[k : k + q - 1 - p] = flat[p : q - 1]
-                    k += q - 1 - p
+                    k = _laid_on(flat, p, q - 1, points, k)
                 last = flat[begin[own[order[runs[r + 1] - 1]] + 1] - 1]
                 if k - a < 2 or max(abs(last[0] - points[a, 0]), abs(last[1] - points[a, 1])) >= gap:
                     points[k] = last
@@ -166,6 +204,7 @@ def rings_of(flat, begin, bulge, body, solid, gap):  # type: ignore[no-untyped-d
             vx, vy = points[i + 1, 0] - points[a, 0], points[i + 1, 1] - points[a, 1]
             area += (ux * vy - uy * vx) / 2
         turns[r] = area
+    around = np.full(rings, -1, np.int64)
     for b in range(bodies):
         for r in range(of_body[b], of_body[b + 1]):
             x, y = _beside(points, first, r)
@@ -173,9 +212,34 @@ def rings_of(flat, begin, bulge, body, solid, gap):  # type: ignore[no-untyped-d
             for o in range(of_body[b], of_body[b + 1]):
                 if o != r and _within(points, first[o], first[o + 1], boxes[o], x, y):
                     depth += 1
+                    smaller = turns[o] > -turns[r] and (around[r] < 0 or turns[o] < turns[around[r]])
+                    if turns[r] <= 0 and smaller:
+                        around[r] = o
             if turns[r] == 0 or (turns[r] > 0) != (depth % 2 == 0):
                 sound[b] = False
-    return points[:k].copy(), first[: rings + 1].copy(), of_body, over, turns, boxes, sound
+    points, spots = points[:k].copy(), np.empty((k, 3))
+    for i in range(k):
+        for x in range(3):
+            spots[i, x] = frame[0, x] + points[i, 0] * frame[1, x] + points[i, 1] * frame[2, x]
+    return Rings(
+        points=points,
+        spots=spots,
+        first=first[: rings + 1].copy(),
+        of_body=of_body,
+        turns=turns,
+        around=around,
+        over=over,
+        sound=sound,
+    )
+
+
+@compiled
+def _laid_on(flat, a, z, points, k):  # type: ignore[no-untyped-def]
+    """Rows a to z - 1 onto points (k, 2) from row k on: how many these are then."""
+    for i in range(a, z):
+        points[k, 0], points[k, 1] = flat[i, 0], flat[i, 1]
+        k += 1
+    return k
 
 
 @compiled
@@ -217,46 +281,6 @@ def _within(points, a, z, box, x, y):  # type: ignore[no-untyped-def]
         if (py > y) != (qy > y) and x < px + (y - py) / (qy - py) * (qx - px):
             found = not found
         px, py = qx, qy
-    return found
-
-
-@compiled
-def through(points, first, boxes, frame, normal, offset, origins, toward, low, high):  # type: ignore[no-untyped-def]
-    """Rays (m, 3) that pass a region with rings in a wall farther than ``low`` (mm) and nearer than ``high`` (m,): their rows
-    (k,) and how far from their origins they do. ``frame`` (3, 3): a point in the wall and the directions of its x and y."""
-    slope = normal[0] * toward[0] + normal[1] * toward[1] + normal[2] * toward[2]
-    rows, ways, k = np.empty(len(origins), np.int64), np.empty(len(origins)), 0
-    for i in range(len(origins) if abs(slope) >= 1e-9 else 0):
-        p = origins[i]
-        way = (offset - p[0] * normal[0] - p[1] * normal[1] - p[2] * normal[2]) / slope
-        if not low < way < high[i]:
-            continue
-        x = y = 0.0
-        for c in range(3):
-            off = p[c] + way * toward[c] - frame[0, c]
-            x, y = x + off * frame[1, c], y + off * frame[2, c]
-        odd = False
-        for r in range(len(boxes)):
-            if _within(points, first[r], first[r + 1], boxes[r], x, y):
-                odd = not odd
-        if odd:
-            rows[k], ways[k] = i, way
-            k += 1
-    return rows[:k].copy(), ways[:k].copy()
-
-
-@compiled
-def held_by(points, first, boxes, turns):  # type: ignore[no-untyped-def]
-    """For each ring about a hole the smallest about material that it lies in; -1 for the others, and where there is none."""
-    found = np.full(len(turns), -1, np.int64)
-    for r in range(len(turns)):
-        if turns[r] > 0:
-            continue
-        x, y = _beside(points, first, r)
-        for o in range(len(turns)):
-            smaller = turns[o] > -turns[r] and (found[r] < 0 or turns[o] < turns[found[r]])
-            if smaller and _within(points, first[o], first[o + 1], boxes[o], x, y):
-                found[r] = o
     return found
 
 

@@ -3,25 +3,24 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator
+from collections.abc import Callable
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.curves3 import Curve3, line, polyline
-from ..geometry.evaluation import Packed, packed_surface
-from ..geometry.following import lying_in
-from ..geometry.forms import Forms, closed_curves, forms_of
+from ..geometry.curves3 import Curve3, polyline
+from ..geometry.evaluation import Packed, Surfaces, packed_surface, together
+from ..geometry.forms import Forms, forms_of, joined_forms
 from ..geometry.surfaces import Surface
-from ..geometry.wires import Wires, joined, straight
+from ..geometry.wires import Wires, joined
 from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
-from .closed_forms import FORMS, OTHER, Faces, lines_and_conics
-from .fitting import LINE, LOST, SHORT, fitted_along
-from .limits import HAIR, Array, Cut, Ints, Wall
-from .meeting import Met, wall_meets
+from .closed_forms import FORMS, OTHER, Faces
+from .fitting import Sliced, sliced
+from .limits import HAIR, Array, Cut, Ints
 
 log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
@@ -35,13 +34,14 @@ NEAR = 1e-6
 
 @value
 class Slices:
-    """Curves (n) in which walls meet faces, with the material at their left as one looks against the wall's normal.
+    """Curves (n) in which a ``wall`` meets faces, with the material at their left as one looks against its normal.
 
     First lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic`` (c, 3, 3: centre, x, y) over ``span``
-    (c, 2), then curves that had to be fitted. Of all: ``forms``, ``wires``; by curve its ``face``, ``body`` and ``wall``, and
-    whether it is ``meshed``: drawn from the mesh; by row of the wires the face's outward ``normals`` (m, 3).
+    (c, 2), then curves that had to be fitted. Of all: ``forms``, ``wires``; by curve its ``face``, ``body``, and whether it is
+    ``meshed``: drawn from the mesh; by row of the wires the face's outward ``normals`` (m, 3).
     """
 
+    wall: int
     ends: Array
     conic: Array
     span: Array
@@ -49,30 +49,21 @@ class Slices:
     wires: Wires
     face: Ints
     body: Ints
-    wall: Ints
     meshed: Flags
     normals: Array
 
 
 @value
-class _Piece:
-    curve: Curve3
-    face: int
-    wire: Wires
-    normals: Array
-    meshed: bool = False
-
-
-@value
 class Figures:
     """What every cut of a part needs: of its edges the faces (n, 2) and body (n,), of its faces the body (f,) and which
-    are flat, of the nodes of its mesh the face (m,); the faces as the loops take them, and so the mesh: nodes, normals,
+    are flat and which are not, of the nodes of its mesh the face (m,); the faces as the loops take them, and so the mesh: nodes, normals,
     triangles and the face of each; and which bodies (b,) are solid."""
 
     pairs: Ints
     edge_body: Ints
     face_body: Ints
     flat: Flags
+    curved: Flags
     node_face: Ints
     faces: Faces
     mesh: tuple[Array, Array, Ints, Ints]
@@ -85,12 +76,13 @@ def figures_of(part: Part) -> Figures:
     node_face = np.empty(len(part.mesh.nodes), np.int64)
     for k, f in enumerate(part.faces):
         node_face[f.nodes] = k
-    mesh = part.mesh
+    mesh, flat = part.mesh, np.array([f.surface.kind == "plane" for f in part.faces], bool)
     return Figures(
         pairs=np.array([(e.faces[0], e.faces[-1]) for e in part.edges], np.int64).reshape(-1, 2),
         edge_body=np.array([e.body for e in part.edges], np.int64),
         face_body=np.array([f.body for f in part.faces], np.int64),
-        flat=np.array([f.surface.kind == "plane" for f in part.faces], bool),
+        flat=flat,
+        curved=~flat,
         node_face=node_face,
         faces=faces_in_arrays(part),
         mesh=(
@@ -108,138 +100,139 @@ def faces_in_arrays(part: Part) -> Faces:
     """The faces of a part as loops take them, kept for the parts last used."""
     faces = part.faces
     surfaces = [f.surface for f in faces]
+    half = np.array([s.half_angle for s in surfaces], float)
     return Faces(
         form=np.array([FORMS.index(s.kind) if s.elementary else OTHER for s in surfaces], np.int64),
         origin=np.array([s.origin for s in surfaces], float).reshape(-1, 3),
         axes=np.array([s.axes for s in surfaces], float).reshape(-1, 3, 3),
         radius=np.array([s.radius for s in surfaces], float),
         minor=np.array([s.minor_radius for s in surfaces], float),
-        half=np.array([s.half_angle for s in surfaces], float),
+        half=half,
+        lean=np.stack([np.sin(half), np.cos(half)], axis=1),
         sense=np.array([f.sense * f.surface.hand for f in faces], float),
     )
 
 
 @lru_cache(maxsize=8)
-def slices_of(part: Part, cut: Cut, edges: Wires) -> Slices:
-    """Where the walls of a cut that are shown meet the faces of a part; ``edges``: its edges as wires."""
-    known, size = figures_of(part), part.size
+def _surfaces(part: Part) -> Surfaces:
+    """The surfaces of a part that are followed where a wall meets them, kept for the parts last used."""
+    return together([packed_turned(f.surface) for f in part.faces])
+
+
+@lru_cache(maxsize=8)
+def slices_of(part: Part, cut: Cut, edges: Wires) -> list[Slices]:
+    """Where the walls of a cut that are shown meet the faces of a part, wall by wall; ``edges``: its edges as wires."""
+    known, safe = figures_of(part), named(part, cut.whole)
     walls = [row for row, wall in enumerate(cut.walls) if wall.shown and cut.group[row] == row]
-    met = [
-        wall_meets(
+    return [_sliced_by(part, known, safe, edges, cut, row) for row in walls]
+
+
+def _sliced_by(part: Part, known: Figures, safe: Flags, edges: Wires, cut: Cut, row: int) -> Slices:
+    """Where one wall meets the faces."""
+
+    def run(trusted: Flags) -> Sliced:
+        size, mesh = part.size, part.mesh
+        return sliced(
             mesh=known.mesh,
-            strays=part.mesh.strays,
-            deflection=part.mesh.deflection,
-            safe=named(part, cut.whole),
+            uv=mesh.uv,
+            strays=mesh.strays,
+            deflection=mesh.deflection,
+            safe=safe,
             node_face=known.node_face,
             face_body=known.face_body,
             flat=known.flat,
             pairs=known.pairs,
             faces=known.faces,
+            surfaces=_surfaces(part),
+            trusted=trusted,
             wires=(edges.start, edges.t, edges.points, edges.cubic),
             normal=cut.normals[row],
             offset=cut.offsets[row],
             hair=HAIR * size,
             size=size,
             near=NEAR * size,
+            fit=FIT * size,
+            chord=CHORD * size,
         )
-        for row in walls
-    ]
-    one = met[0] if len(met) == 1 else _together(met)
-    face, kind, reach, own, start, t, points, cubic, normals = lines_and_conics(
-        faces=known.faces,
-        ends=one.ends,
-        line_face=one.line_face,
-        conic=one.conic,
-        span=one.span,
-        conic_face=one.conic_face,
-        chord=CHORD * size,
+
+    try:
+        s = run(known.curved)
+    except Exception:
+        log.exception("where a wall meets %s", part.name)
+        s = run(_sound(known.curved, run))
+    forms = Forms(
+        kind=s.kind,
+        ends=s.reach,
+        conic=s.own,
+        degree=s.degree,
+        rational=s.rational,
+        poles=s.poles,
+        net=s.net,
+        turns=s.turns,
+        knots=s.knots,
     )
-    if len(walls) == 1:
-        wall = np.full(len(face), walls[0])
-    else:
-        rows = np.array(walls, np.int64)
-        wall = np.concatenate(
-            [np.repeat(rows, [len(m.ends) for m in met]), np.repeat(rows, [len(m.conic) for m in met])]
-        )
-    wires, forms, meshed = Wires(start, t, points, cubic), closed_curves(kind, reach, own), np.zeros(len(face), bool)
-    pieces: list[_Piece] = []
-    if any(len(m.left) for m in met):
-        fitted = [(row, piece) for row, m in zip(walls, met, strict=True) for piece in _left(part, cut, row, m)]
-        pieces = [p for _, p in fitted]
-    if pieces:
-        forms = forms_of([p.curve for p in pieces], after=forms)
-        wires = joined([wires, *(p.wire for p in pieces)])
-        face = np.concatenate([face, np.array([p.face for p in pieces], np.int64)])
-        wall = np.concatenate([wall, np.array([row for row, _ in fitted], np.int64)])
-        meshed = np.concatenate([meshed, np.array([p.meshed for p in pieces], bool)])
-        normals = np.concatenate([normals, *(p.normals for p in pieces)])
-    return Slices(
-        ends=one.ends,
-        conic=one.conic,
-        span=one.span,
+    found = Slices(
+        wall=row,
+        ends=s.ends,
+        conic=s.conic,
+        span=s.span,
         forms=forms,
-        wires=wires,
-        face=face,
-        body=known.face_body[face],
-        wall=wall,
-        meshed=meshed,
-        normals=normals,
+        wires=Wires(s.start, s.t, s.points, s.cubic),
+        face=s.face,
+        body=known.face_body[s.face],
+        meshed=np.zeros(len(s.face), bool),
+        normals=s.normals,
     )
+    return _with_lost(part, known, found, s) if len(s.lost) else found
 
 
-def _together(met: list[Met]) -> Met:
-    """Lines and conics of several walls in one."""
-    none = np.zeros((0, 3))
-    return Met(
-        ends=np.concatenate([np.zeros((0, 2, 3)), *(m.ends for m in met)]),
-        line_face=np.concatenate([np.zeros(0, np.int64), *(m.line_face for m in met)]),
-        conic=np.concatenate([np.zeros((0, 3, 3)), *(m.conic for m in met)]),
-        span=np.concatenate([np.zeros((0, 2)), *(m.span for m in met)]),
-        conic_face=np.concatenate([np.zeros(0, np.int64), *(m.conic_face for m in met)]),
-        left=np.zeros(0, np.int64),
-        begin=np.zeros(1, np.int64),
-        points=none,
-        sides=np.zeros((0, 2), np.int64),
-        fixed=np.zeros((0, 2, 3)),
-    )
-
-
-def _left(part: Part, cut: Cut, row: int, met: Met) -> Iterator[_Piece]:
-    """What of a wall's curves has to be fitted."""
-    for k, face in enumerate(met.left.tolist()):
-        a, b = met.begin[k], met.begin[k + 1]
-        p = met.points[a:b]
+def _sound(curved: Flags, run: Callable[[Flags], Sliced]) -> Flags:
+    """Which of the ``curved`` faces can be followed."""
+    sound = np.zeros(len(curved), bool)
+    for face in np.nonzero(curved)[0]:
+        alone = np.zeros(len(curved), bool)
+        alone[face] = True
         try:
-            if part.faces[face].surface.kind == "facets":
-                yield from _from_mesh(part, face, p)
-            else:
-                chain, fixed = met.sides[a:b], met.fixed[k]
-                yield from _fitted(part=part, face=face, wall=cut.walls[row], p=p, chain=chain, fixed=fixed)
+            run(alone)
+            sound[face] = True
         except Exception:
-            log.exception("where a wall meets face %s of %s", part.faces[face].ref, part.name)
-            yield from _from_mesh(part, face, p)
+            log.exception("where a wall meets face %s", face)
+    return sound
 
 
-def _from_mesh(part: Part, face: int, p: Array) -> Iterator[_Piece]:
-    """The curve as the mesh has it."""
-    apart = np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-7 * part.size])
-    p = p[apart]
-    if len(p) < 2:
-        return
-    curve = polyline(p)
-    assert curve.knots is not None
-    cubic = np.zeros((3, len(p), 3))
-    cubic[0, :-1] = np.diff(p, axis=0)
-    wire = Wires(np.array([0, len(p)]), curve.knots[1:-1], p, cubic)
-    own = part.faces[face]
-    tree = np.argmin(((part.mesh.nodes[own.nodes][None] - p[:, None]) ** 2).sum(axis=2), axis=1)
-    yield _Piece(curve, face, wire, part.mesh.normals[own.nodes][tree], True)
+def _with_lost(part: Part, known: Figures, found: Slices, s: Sliced) -> Slices:
+    """What a wall meets, with the chains that could not be followed as the mesh has them."""
+    curves, wires, faces, normals = [], [], [], []
+    for face, a, b in zip(s.lost.tolist(), s.lost_begin, s.lost_begin[1:], strict=False):
+        p = s.chains[a:b]
+        p = p[np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-7 * part.size])]
+        if len(p) < 2:
+            continue
+        curve = polyline(p)
+        assert curve.knots is not None
+        cubic = np.zeros((3, len(p), 3))
+        cubic[0, :-1] = np.diff(p, axis=0)
+        own = part.faces[face].nodes
+        near = np.argmin(((part.mesh.nodes[own][None] - p[:, None]) ** 2).sum(axis=2), axis=1)
+        curves.append(curve)
+        wires.append(Wires(np.array([0, len(p)]), curve.knots[1:-1], p, cubic))
+        faces.append(face)
+        normals.append(part.mesh.normals[own][near])
+    every = np.concatenate([found.face, np.array(faces, np.int64)])
+    return replace(
+        found,
+        forms=joined_forms([found.forms, forms_of(curves)]),
+        wires=joined([found.wires, *wires]),
+        face=every,
+        body=known.face_body[every],
+        meshed=np.arange(len(every)) >= len(found.face),
+        normals=np.concatenate([found.normals, *normals]),
+    )
 
 
-@lru_cache(maxsize=256)
-def _packed(surface: Surface) -> tuple[Packed, bool]:
-    """A surface as the loops take it, a cone or torus as a line or circle turned about its axis, with the same parameters;
-    and whether something is turned about an axis."""
+def packed_turned(surface: Surface) -> Packed | None:
+    """A surface of free form as the loops take it; a cone or torus as a line or circle turned about its axis, with the same
+    parameters. None for others."""
     if surface.kind in ("cone", "torus"):
         x, z = surface.axes[0], surface.axes[2]
         if surface.kind == "cone":
@@ -255,35 +248,4 @@ def _packed(surface: Surface) -> tuple[Packed, bool]:
                 y=surface.minor_radius * z,
             )
         surface = Surface("revolution", surface.origin, surface.axes, profile=profile)
-    return packed_surface(surface), surface.kind == "revolution"
-
-
-def _fitted(part: Part, face: int, wall: Wall, p: Array, chain: Ints, fixed: Array) -> list[_Piece]:
-    """The curve put exactly on plane and surface, and fitted."""
-    mesh, size = part.mesh, part.size
-    surface, about = _packed(part.faces[face].surface)
-    state, points, poles, knots, rows, along, cubic, outward = fitted_along(
-        surface=surface,
-        faces=figures_of(part).faces,
-        face=face,
-        nodes=mesh.nodes,
-        uv=mesh.uv,
-        chain=chain,
-        about=about,
-        p=p,
-        fixed=fixed,
-        aim=lying_in(np.array(wall.normal), wall.offset, size),
-        fit=FIT * size,
-        chord=CHORD * size,
-        size=size,
-        deflection=mesh.deflection,
-    )
-    if state == LOST:
-        return list(_from_mesh(part, face, p))
-    if state == SHORT:
-        return []
-    if state == LINE:
-        wire = straight(points[:1], points[-1:])
-        return [_Piece(line(points[0], points[-1]), face, wire, outward)]
-    curve = Curve3("nurbs", float(knots[0]), float(knots[-1]), degree=3, knots=knots, poles=poles)
-    return [_Piece(curve, face, Wires(np.array([0, len(rows)]), rows, along, cubic), outward)]
+    return packed_surface(surface) if surface.kind in ("nurbs", "revolution", "extrusion") else None

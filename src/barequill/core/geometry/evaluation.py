@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -14,6 +15,7 @@ from .surfaces import Surface
 NET, TURNED, DRAWN_OUT = 0, 1, 2
 LINE, CONIC, SPLINE = 0, 1, 2
 Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
 WORK = 6, 26
 """Shape of the space that an evaluation works in: the kernel's splines are of degree 25 at most."""
 
@@ -31,6 +33,68 @@ class Packed(NamedTuple):
     kv: Array
     net: Array
     frame: Array
+
+
+class Surfaces(NamedTuple):
+    """Packed surfaces of f faces in one: ``form`` and ``degrees`` (f, 2), the first -1 where a face has none; ``ku`` and ``kv``
+    from ``first_u`` and ``first_v`` (f + 1,) on; ``net`` (n, 4) from ``first`` (f + 1,) on, in ``columns`` (f,); ``frame``
+    (f, 4, 3)."""
+
+    form: Ints
+    degrees: Ints
+    first_u: Ints
+    ku: Array
+    first_v: Ints
+    kv: Array
+    first: Ints
+    columns: Ints
+    net: Array
+    frame: Array
+
+
+def together(surfaces: Sequence[Packed | None]) -> Surfaces:
+    """Packed surfaces in one; None where a face has none."""
+    n = len(surfaces)
+    form, degrees = np.full((n, 2), -1, np.int64), np.zeros((n, 2), np.int64)
+    frame, columns = np.zeros((n, 4, 3)), np.ones(n, np.int64)
+    counts = np.zeros((3, n + 1), np.int64)
+    knots_u, knots_v, nets = [np.zeros(0)], [np.zeros(0)], [np.zeros((0, 4))]
+    for k, own in enumerate(surfaces):
+        if own is None:
+            continue
+        form[k], degrees[k], frame[k], columns[k] = own.form, own.degrees, own.frame, own.net.shape[1]
+        nets.append(own.net.reshape(-1, 4))
+        knots_u.append(own.ku)
+        knots_v.append(own.kv)
+        counts[:, k + 1] = len(own.ku), len(own.kv), len(nets[-1])
+    first_u, first_v, first = np.cumsum(counts, axis=1)
+    return Surfaces(
+        form=form,
+        degrees=degrees,
+        first_u=first_u,
+        ku=np.concatenate(knots_u),
+        first_v=first_v,
+        kv=np.concatenate(knots_v),
+        first=first,
+        columns=columns,
+        net=np.concatenate(nets),
+        frame=frame,
+    )
+
+
+@compiled
+def surface_of(surfaces, f):  # type: ignore[no-untyped-def]
+    """One of packed surfaces."""
+    s = surfaces
+    net = s.net[s.first[f] : s.first[f + 1]]
+    return Packed(
+        (s.form[f, 0], s.form[f, 1]),
+        (s.degrees[f, 0], s.degrees[f, 1]),
+        s.ku[s.first_u[f] : s.first_u[f + 1]],
+        s.kv[s.first_v[f] : s.first_v[f + 1]],
+        net.reshape((len(net) // s.columns[f], s.columns[f], 4)),
+        s.frame[f],
+    )
 
 
 def packed_surface(surface: Surface) -> Packed:

@@ -17,9 +17,10 @@ def turning_from(toward: Array) -> Array:
     return np.array([*toward, 0.0, 0.0])
 
 
-def lying_in(normal: Array, offset: float, size: float) -> Array:
+@compiled
+def lying_in(normal, offset, size):  # type: ignore[no-untyped-def]
     """The aim of :func:`followed` for the places in the plane normal · p = offset, in a part of that size (mm)."""
-    return np.array([*normal, offset, 1.0 / size])
+    return np.array([normal[0], normal[1], normal[2], offset, 1.0 / size])
 
 
 @compiled

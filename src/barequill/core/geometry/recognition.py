@@ -250,6 +250,18 @@ def frame_about(z):  # type: ignore[no-untyped-def]
 
 
 @compiled
+def frames_of(normals, offsets):  # type: ignore[no-untyped-def]
+    """Of planes by their unit normals (w, 3) and offsets (w,) a point, and two directions in each (w, 3, 3), so that the first
+    × the second is its normal."""
+    found = np.empty((len(normals), 3, 3))
+    for w in range(len(normals)):
+        axes = frame_about(normals[w])
+        for x in range(3):
+            found[w, 0, x], found[w, 1, x], found[w, 2, x] = offsets[w] * axes[2, x], axes[0, x], axes[1, x]
+    return found
+
+
+@compiled
 def _principal(table):  # type: ignore[no-untyped-def]
     """Eigenvalues (3,), rising, and eigenvectors, in columns, of a symmetric matrix (3, 3), by Jacobi's rotations."""
     a, ways = table.copy(), np.eye(3)

@@ -15,12 +15,23 @@ from ..cutting.clipping import stretches_ahead
 from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import behind_laid, laid_regions, passing
 from ..cutting.slicing import figures_of
+from ..geometry.compiled import compiled
 from ..geometry.wires import Wires
 from ..part.chosen import named
 from ..part.model import Mesh, Part
 from .camera import Camera
 
 Array = NDArray[np.float64]
+
+
+@compiled
+def scaled(origins, direction, centre, scale):  # type: ignore[no-untyped-def]
+    """Rays from origins (m, 3) in one direction as the tracer takes them, in single precision, about ``centre``."""
+    o, d = np.empty(origins.shape, np.float32), np.empty(origins.shape, np.float32)
+    for i in range(len(origins)):
+        for x in range(3):
+            o[i, x], d[i, x] = (origins[i, x] - centre[x]) * scale, direction[x]
+    return o, d
 
 
 class RayStructure:
@@ -38,9 +49,7 @@ class RayStructure:
         (m,; mm) from it."""
         if not len(origins):
             return np.zeros(0, bool)
-        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
-        d = np.empty(o.shape, np.float32)
-        d[:] = direction
+        o, d = scaled(np.ascontiguousarray(origins, float), direction, self._centre, self._scale)
         if far is None:
             return self._scene.run(o, d, query="OCCLUDED") == 0
         reach = np.minimum(far * self._scale, 1e4).astype(np.float32)
@@ -127,8 +136,7 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
             break
         on = ~found[live]
         live, gone = live[on], gone[on]
-    rest = np.nonzero(~found)[0]
-    found[rest] = behind_laid(part, cut, edges, origins[rest], direction)
+    behind_laid(part, cut, edges, origins, direction, found)
     return found
 
 

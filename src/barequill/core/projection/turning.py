@@ -152,15 +152,17 @@ def hem_breaks(hems, curved, start, t, points, faces, toward, size, free):  # ty
     ``curved``: by edge its face; ``start``, ``t``, ``points``: all edges as wires; ``size`` of the part, mm.
     """
     edges, at, n = np.empty(len(t), np.int64), np.empty(len(t)), 0
-    near, far = np.empty(3), np.empty(3)
     for e in hems:
         f = curved[e]
         reach = faces.minor[f] if faces.minor[f] != 0 else faces.radius[f] if faces.radius[f] != 0 else size
         step = 1e-3 * reach * toward
         for i in range(start[e], start[e + 1]):
-            outward_at(faces, f, points[i] + step, near)
-            outward_at(faces, f, points[i] - step, far)
-            free[i] = ((near - far) * toward).sum() > -1e-9
+            p, q = points[i] + step, points[i] - step
+            near, far = outward_at(faces, f, p[0], p[1], p[2]), outward_at(faces, f, q[0], q[1], q[2])
+            rise = 0.0
+            for x in range(3):
+                rise += (near[x] - far[x]) * toward[x]
+            free[i] = rise > -1e-9
             if i > start[e] and free[i] != free[i - 1]:
                 edges[n], at[n] = e, (t[i - 1] + t[i]) / 2
                 n += 1

@@ -11,12 +11,10 @@ import sys
 import numpy as np
 
 from ..cutting import beyond
-from ..cutting.fitting import fitted_along
-from ..cutting.slicing import faces_in_arrays
 from ..geometry.compiled import forget_others
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import packed_surface
-from ..geometry.following import followed, lying_in, overlooked, parameters_on, spline_slopes, turning_from
+from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.splines import fitted_spline, wire_of
@@ -100,22 +98,6 @@ def _warm_others() -> None:
         aim=turning_from(toward),
         fit=1e-3,
         most=10,
-    )
-    fitted_along(
-        surface=packed_flat,
-        faces=faces_in_arrays(bar),
-        face=0,
-        nodes=bar.mesh.nodes,
-        uv=bar.mesh.uv,
-        chain=bar.mesh.triangles[:2, :2].copy(),
-        about=False,
-        p=bar.mesh.nodes[:2],
-        fixed=np.full((2, 3), np.nan),
-        aim=lying_in(z, 5.0, 50.0),
-        fit=1e-3,
-        chord=1e-3,
-        size=50.0,
-        deflection=0.1,
     )
 
 
