@@ -179,9 +179,8 @@ def test_pieces_in_one_place_are_taken_together() -> None:
 def test_an_arc_of_a_torus_s_outline_has_normals_square_to_the_view() -> None:
     toward = np.array([0.3, -0.7, 0.65])
     toward /= np.linalg.norm(toward)
-    t, p, d, normals, convex = torus_arc(
-        np.zeros(3), np.eye(3), 30.0, 8.0, 1.0, toward, 1.0, 0.0, 2 * math.pi, 1e-5, 1e-4
-    )
+    torus = (0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0), 30.0, 8.0
+    t, p, d, normals, convex = torus_arc(torus, 1.0, toward, 1.0, 0.0, 2 * math.pi, 1e-5, 1e-4)
     assert np.abs(normals @ toward).max() < 1e-9
     ring = np.hypot(p[:, 0], p[:, 1])
     assert np.hypot(ring - 30, p[:, 2]) == pytest.approx(np.full(len(p), 8.0), abs=1e-9)

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from barequill.core import project
 from barequill.core.part import describing
-from barequill.core.projection import PRINCIPAL, outlines
+from barequill.core.projection import PRINCIPAL, outlines, strands
 from barequill.demo import shapes
 
 from .awkward_parts import AWKWARD, countersunk_head, hollow_dome, inside_out, lemon
@@ -62,7 +65,8 @@ def test_a_face_that_cannot_be_followed_costs_no_view_and_is_told(monkeypatch) -
     assert length == pytest.approx(sum(c.curve.length() for c in outline), rel=2e-3)
 
 
-def test_of_two_rings_one_cannot_be_had_exactly_and_the_other_is(monkeypatch) -> None:
+@pytest.mark.parametrize("how", ["raises", "nowhere"])
+def test_of_two_rings_one_cannot_be_had_exactly_and_the_other_is(monkeypatch, how: str) -> None:
     part = bodies(shapes.moved(ring(20, 5), (0, 0, 30)), ring(20, 5))
     whole, true = project(part, *PRINCIPAL["iso"]), outlines.round_outlines
 
@@ -71,7 +75,17 @@ def test_of_two_rings_one_cannot_be_had_exactly_and_the_other_is(monkeypatch) ->
             raise ZeroDivisionError("division by zero")
         return true(rounds=rounds, turning=turning, **named)
 
-    monkeypatch.setattr(outlines, "round_outlines", broken)
+    def all_broken(*_, **__):
+        raise ZeroDivisionError("division by zero")
+
+    if how == "raises":
+        monkeypatch.setattr(outlines, "round_outlines", broken)
+        monkeypatch.setattr(strands, "viewed", all_broken)
+        monkeypatch.setattr(strands, "gathered", all_broken)
+    else:
+        first, *others = part.faces
+        lost = replace(first, surface=replace(first.surface, minor_radius=math.nan))
+        part = replace(part, faces=(lost, *others))
     found = project(part, *PRINCIPAL["iso"])
     assert {c.source for c in found if c.meshed} == {part.faces[0].ref}
     for ref, near in ((part.faces[0].ref, 5e-3), (part.faces[1].ref, 1e-9)):

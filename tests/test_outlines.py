@@ -9,7 +9,6 @@ import numpy as np
 import pytest
 
 from barequill.core import project
-from barequill.core.cutting import NO_CUT
 from barequill.core.geometry.curves3 import Curve3
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.piercing import runs_into
@@ -312,7 +311,7 @@ def test_an_outline_is_found_that_comes_back_over_one_side_of_the_mesh() -> None
     part = bodies(BRepBuilderAPI_MakeFace(Geom_BezierSurface(poles), 1e-7).Face())
     assert max(np.ptp(part.mesh.nodes[t], axis=0).max() for t in part.mesh.triangles) > 3
     # all of it: seen along x its farther half lies a thousandth lower than the nearer one
-    forms = strands_of(part, camera((1, 0, 0), (0, 0, 1)), True, NO_CUT).forms[1]
+    forms = strands_of(part, camera((1, 0, 0), (0, 0, 1)), True).forms[1]
     ((t0, t1),) = forms.ends
     found = Curve3("nurbs", t0, t1, degree=3, knots=forms.knots, poles=forms.net[:, :3])
     high = 1 - 0.2 / c

@@ -19,65 +19,43 @@ seen along its axis circles, else curves on either side of the tube."""
 
 
 @compiled
-def torus_arc(origin, axes, big, small, sense, toward, branch, low, high, fit, chord):  # type: ignore[no-untyped-def]
-    """The outline of a torus seen aslant, from angle ``low`` to ``high`` about its axis.
+def torus_arc(torus, sense, toward, branch, low, high, fit, chord):  # type: ignore[no-untyped-def]
+    """The outline of a torus (see :func:`torus_at`) seen aslant, from angle ``low`` to ``high`` about its axis.
 
     Returns angles (n,), points and slopes (n, 3), outward normals and whether the face curves away there.
     """
-    d = axes @ toward
+    _, x, y, z, big, small = torus
+    d = _along(toward, x, y, z)
     u = np.linspace(low, high, max(5, int(np.ceil((high - low) / 0.3)) + 1))
     for lap in range(LAPS):
         n = len(u)
         p, s, normal, convex = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.bool_)
         for i in range(n):
-            torus_point(
-                origin=origin,
-                axes=axes,
-                big=big,
-                small=small,
-                d=d,
-                branch=branch,
-                u=u[i],
-                point=p[i],
-                slope=s[i],
-                turn=normal[i],
-            )
-            c, q = np.cos(u[i]), np.sin(u[i])
-            cv = normal[i, 0]
-            sv = normal[i, 1]
+            at, slope, c, q, cv, sv = torus_at(torus, d, branch, u[i])
+            p[i, 0], p[i, 1], p[i, 2] = at
+            s[i, 0], s[i, 1], s[i, 2] = slope
             # curvature along the view: about the axis and round the tube
             eu = -q * d[0] + c * d[1]
             ev = -sv * (c * d[0] + q * d[1]) + cv * d[2]
             bend = eu * eu * cv / max(abs(big + small * cv), 1e-300) + ev * ev / small
             convex[i] = sense * bend > -1e-9 / small
-            for x in range(3):
-                normal[i, x] = sense * (cv * (c * axes[0, x] + q * axes[1, x]) + sv * axes[2, x])
+            normal[i, 0] = sense * (cv * (c * x[0] + q * y[0]) + sv * z[0])
+            normal[i, 1] = sense * (cv * (c * x[1] + q * y[1]) + sv * z[1])
+            normal[i, 2] = sense * (cv * (c * x[2] + q * y[2]) + sv * z[2])
         more = np.empty(2 * n)
         m = 0
-        true, slope, dump = np.empty(3), np.empty(3), np.empty(3)
         for i in range(n):
             more[m] = u[i]
             m += 1
             if i == n - 1 or lap == LAPS - 1:
                 continue
             h = u[i + 1] - u[i]
-            torus_point(
-                origin=origin,
-                axes=axes,
-                big=big,
-                small=small,
-                d=d,
-                branch=branch,
-                u=u[i] + h / 2,
-                point=true,
-                slope=slope,
-                turn=dump,
-            )
+            true = torus_at(torus, d, branch, u[i] + h / 2)[0]
             stray = bulge = 0.0
-            for x in range(3):
-                guess = (p[i, x] + p[i + 1, x]) / 2 + h / 8 * (s[i, x] - s[i + 1, x])
-                stray += (true[x] - guess) ** 2
-                bulge += (true[x] - (p[i, x] + p[i + 1, x]) / 2) ** 2
+            for k in range(3):
+                middle = (p[i, k] + p[i + 1, k]) / 2
+                stray += (true[k] - (middle + h / 8 * (s[i, k] - s[i + 1, k]))) ** 2
+                bulge += (true[k] - middle) ** 2
             if stray > fit * fit or bulge > (16 * chord) ** 2:
                 more[m] = u[i] + h / 2
                 m += 1
@@ -88,20 +66,42 @@ def torus_arc(origin, axes, big, small, sense, toward, branch, low, high, fit, c
 
 
 @compiled
-def torus_point(origin, axes, big, small, d, branch, u, point, slope, turn):  # type: ignore[no-untyped-def]
-    """Point and slope at angle u; ``turn`` holds the cosine and sine of the angle round the tube."""
+def three(v):  # type: ignore[no-untyped-def]
+    """A vector as three numbers: loops that hand arrays on take several times as long."""
+    return v[0], v[1], v[2]
+
+
+@compiled
+def _along(v, x, y, z):  # type: ignore[no-untyped-def]
+    """A vector in a frame, each as three numbers."""
+    return (
+        v[0] * x[0] + v[1] * x[1] + v[2] * x[2],
+        v[0] * y[0] + v[1] * y[1] + v[2] * y[2],
+        v[0] * z[0] + v[1] * z[1] + v[2] * z[2],
+    )
+
+
+@compiled
+def torus_at(torus, d, branch, u):  # type: ignore[no-untyped-def]
+    """Of the outline of a torus (origin, x, y and z as three numbers each; big and small radius), seen along d in its own
+    frame: point and slope at angle u, the cosines and sines of that, and of the angle round the tube."""
+    o, x, y, z, big, small = torus
     c, s = np.cos(u), np.sin(u)
     f = -(c * d[0] + s * d[1]) / d[2]
-    df = -(-s * d[0] + c * d[1]) / d[2]
-    v = np.arctan(f) + (np.pi if branch < 0 else 0.0)
-    dv = df / (1 + f * f)
-    cv, sv = np.cos(v), np.sin(v)
-    r = big + small * cv
-    for x in range(3):
-        out, side = c * axes[0, x] + s * axes[1, x], c * axes[1, x] - s * axes[0, x]
-        point[x] = origin[x] + r * out + small * sv * axes[2, x]
-        slope[x] = r * side + dv * small * (cv * axes[2, x] - sv * out)
-    turn[0], turn[1] = cv, sv
+    df = -(c * d[1] - s * d[0]) / d[2]
+    side = -1.0 if branch < 0 else 1.0
+    cv = side / np.sqrt(1 + f * f)
+    sv = cv * f
+    turn = small * df / (1 + f * f)
+    r, rise = big + small * cv, small * sv
+    o0, o1, o2 = c * x[0] + s * y[0], c * x[1] + s * y[1], c * x[2] + s * y[2]
+    point = o[0] + r * o0 + rise * z[0], o[1] + r * o1 + rise * z[1], o[2] + r * o2 + rise * z[2]
+    slope = (
+        r * (c * y[0] - s * x[0]) + turn * (cv * z[0] - sv * o0),
+        r * (c * y[1] - s * x[1]) + turn * (cv * z[1] - sv * o1),
+        r * (c * y[2] - s * x[2]) + turn * (cv * z[2] - sv * o2),
+    )
+    return point, slope, c, s, cv, sv
 
 
 @compiled
@@ -111,41 +111,46 @@ def conic_arc(origin, x, y, t0, t1, centre, axis, big, small, sense, toward, cho
 
     Returns t, points, cubic (3, m, 3), the face's outward normals, and by row whether it bends away from the viewer.
     """
+    x, y, o, a, d = three(x), three(y), three(origin), three(axis), three(toward)
     radius = np.sqrt(max(x[0] ** 2 + x[1] ** 2 + x[2] ** 2, y[0] ** 2 + y[1] ** 2 + y[2] ** 2, 1e-24))
     n = max(2, int(np.ceil((t1 - t0) / (2 * np.arccos(1 - min(chord / radius, 0.3))))))
     t, points, cubic = np.empty(n + 1), np.empty((n + 1, 3)), np.zeros((3, n + 1, 3))
     outward, free = np.empty((n + 1, 3)), np.empty(n + 1, np.bool_)
     h = (t1 - t0) / n
+    c0, c1, c2 = three(centre)
+    cosine, sine, turn, rise = np.cos(t0), np.sin(t0), np.cos(h), np.sin(h)
     for i in range(n + 1):
-        t[i] = t0 + i * h if i < n else t1
-        c, s = np.cos(t[i]), np.sin(t[i])
-        points[i] = origin + c * x + s * y
-    for i in range(n + 1):
-        if i < n:
-            c, s = np.cos(t[i]), np.sin(t[i])
-            e, f = np.cos(t[i + 1]), np.sin(t[i + 1])
-            for k in range(3):
-                step = points[i + 1, k] - points[i, k]
-                d0, d1 = h * (c * y[k] - s * x[k]), h * (e * y[k] - f * x[k])
-                cubic[0, i, k], cubic[1, i, k], cubic[2, i, k] = d0, 3 * step - 2 * d0 - d1, d0 + d1 - 2 * step
-        q = points[i] - centre
-        along = q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2]
-        ring = q - along * axis
-        r = max(np.sqrt(ring[0] ** 2 + ring[1] ** 2 + ring[2] ** 2), 1e-300)
-        ring = ring / r
-        normal = (q - big * ring) / small
-        normal = normal / max(np.sqrt(normal[0] ** 2 + normal[1] ** 2 + normal[2] ** 2), 1e-300)
-        outward[i] = sense * normal
-        if big == 0.0:
-            free[i] = sense > 0
-            continue
-        # the curvature of the surface along the view: bending away where the outline is to be seen
-        about = np.cross(axis, ring)
-        across = np.cross(normal, about)
-        a = about[0] * toward[0] + about[1] * toward[1] + about[2] * toward[2]
-        b = across[0] * toward[0] + across[1] * toward[1] + across[2] * toward[2]
-        out = normal[0] * ring[0] + normal[1] * ring[1] + normal[2] * ring[2]
-        free[i] = sense * (a * a * out / r + b * b / small) > -1e-9 / small
+        t[i] = t0 + i * h
+        if i == n:
+            t[i] = t1
+            cosine, sine = np.cos(t1), np.sin(t1)
+        for k in range(3):
+            points[i, k] = o[k] + cosine * x[k] + sine * y[k]
+            # the slope, until the next row is known
+            cubic[0, i, k] = h * (cosine * y[k] - sine * x[k])
+            if i:
+                step, d0, d1 = points[i, k] - points[i - 1, k], cubic[0, i - 1, k], cubic[0, i, k]
+                cubic[1, i - 1, k], cubic[2, i - 1, k] = 3 * step - 2 * d0 - d1, d0 + d1 - 2 * step
+        q0, q1, q2 = points[i, 0] - c0, points[i, 1] - c1, points[i, 2] - c2
+        along = q0 * a[0] + q1 * a[1] + q2 * a[2]
+        r0, r1, r2 = q0 - along * a[0], q1 - along * a[1], q2 - along * a[2]
+        r = max(np.sqrt(r0 * r0 + r1 * r1 + r2 * r2), 1e-300)
+        r0, r1, r2 = r0 / r, r1 / r, r2 / r
+        n0, n1, n2 = q0 - big * r0, q1 - big * r1, q2 - big * r2
+        size = max(np.sqrt(n0 * n0 + n1 * n1 + n2 * n2), 1e-300)
+        n0, n1, n2 = n0 / size, n1 / size, n2 / size
+        outward[i, 0], outward[i, 1], outward[i, 2] = sense * n0, sense * n1, sense * n2
+        free[i] = sense > 0
+        if big != 0.0:
+            # the curvature of the surface along the view: bending away where the outline is to be seen
+            b0, b1, b2 = a[1] * r2 - a[2] * r1, a[2] * r0 - a[0] * r2, a[0] * r1 - a[1] * r0
+            about = b0 * d[0] + b1 * d[1] + b2 * d[2]
+            e0, e1, e2 = n1 * b2 - n2 * b1, n2 * b0 - n0 * b2, n0 * b1 - n1 * b0
+            across = e0 * d[0] + e1 * d[1] + e2 * d[2]
+            out = n0 * r0 + n1 * r1 + n2 * r2
+            free[i] = sense * (about * about * out / r + across * across / small) > -1e-9 / small
+        cosine, sine = cosine * turn - sine * rise, sine * turn + cosine * rise
+    cubic[0, n] = 0.0
     return t, points, cubic, outward, free
 
 
@@ -204,7 +209,7 @@ def round_torus(origin, axes, big, points):  # type: ignore[no-untyped-def]
     """The angles of points (n, 3) about the axis of a torus and round its tube (n, 2)."""
     found = np.empty((len(points), 2))
     for i in range(len(points)):
-        q = points[i] - origin
+        q = points[i, 0] - origin[0], points[i, 1] - origin[1], points[i, 2] - origin[2]
         x = q[0] * axes[0, 0] + q[1] * axes[0, 1] + q[2] * axes[0, 2]
         y = q[0] * axes[1, 0] + q[1] * axes[1, 1] + q[2] * axes[1, 2]
         z = q[0] * axes[2, 0] + q[1] * axes[2, 1] + q[2] * axes[2, 2]
@@ -217,7 +222,7 @@ def _on_branch(form, side, d, phi, uv):  # type: ignore[no-untyped-def]
     """Which places (n, 2) on a torus lie on a branch of its outline, seen along ``d``: flags (n,)."""
     found = np.empty(len(uv), np.bool_)
     for i in range(len(uv)):
-        u, v = uv[i]
+        u, v = uv[i, 0], uv[i, 1]
         if form == RING:
             found[i] = abs(_turned(v - side * np.pi / 2)) < abs(np.cos(u - phi)) * 0.8
         elif form == MERIDIAN:

@@ -51,7 +51,7 @@ def camera(toward: ArrayLike, up: ArrayLike) -> Camera:
     UserError
         Where a direction has no length or both are parallel.
     """
-    return _camera(tuple([float(x) for x in np.ravel(toward)]), tuple([float(x) for x in np.ravel(up)]))
+    return _camera(tuple(np.asarray(toward, float).ravel().tolist()), tuple(np.asarray(up, float).ravel().tolist()))
 
 
 @lru_cache(maxsize=256)

@@ -70,6 +70,31 @@ class Columns:
     """and all these points (m, 2)."""
 
 
+def unpacked(
+    counts: tuple[int, int, int, int], numbers: Ints, flags: NDArray[np.bool_], reals: Array, refs: Sequence[str]
+) -> Columns:
+    """The columns that the compiled loops have packed (see :func:`plane_curves`); ``refs``: of all sources."""
+    n, poles, knots, beneath = counts
+    kinds, classes, sources, degrees, also_ends = numbers[: 5 * n].reshape(5, n)
+    at = 8 * n + 2 * poles
+    return Columns(
+        names=tuple([refs[k] for k in numbers[8 * n + beneath :].tolist()]),
+        kinds=kinds,
+        classes=classes,
+        sources=sources,
+        also=numbers[8 * n : 8 * n + beneath],
+        also_ends=also_ends,
+        flags=flags,
+        degrees=degrees,
+        spans=reals[: 4 * n].reshape(n, 4),
+        axes=reals[4 * n : 8 * n].reshape(n, 2, 2),
+        poles=reals[8 * n : at].reshape(poles, 2),
+        knots=reals[at : at + knots],
+        weights=reals[at + knots :],
+        ends=numbers[5 * n : 8 * n].reshape(n, 3),
+    )
+
+
 class Curves(Sequence[ProjectedCurve]):
     """The curves of a view, in columns: each is made when the first is asked for."""
 

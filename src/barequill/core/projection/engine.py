@@ -16,10 +16,10 @@ from ..cutting.regions import CutFace
 from ..cutting.regions import cut_faces as faces_of
 from ..part.model import Part
 from .camera import camera
-from .columns import Columns, Curves, as_columns
-from .pieces import drawn_of, pieces_of
+from .columns import Curves, as_columns, unpacked
+from .pieces import drawn_of
 from .rays import blocked_within
-from .strands import POINT, strands_of
+from .strands import POINT, parted_of
 from .table import table_of
 
 
@@ -53,47 +53,26 @@ def project(
     view = camera(toward, up)
     progress(0.05, "looking for edges and outlines")
     cut = cut if isinstance(cut, Cut) else beyond(cut)
-    strands = strands_of(part, view, smooth, cut)
-    if len(strands.rows.start) < 2:
+    seen = parted_of(part, view, smooth, cut)
+    if seen is None:
         return Curves(as_columns([]))
-    progress(0.2, "looking for crossings")
-    laid, pieces, rays = pieces_of(rows=strands.rows, right=view.right, up=view.up, toward=view.toward, size=part.size)
+    parted, sources, rays = seen
+    table = table_of(part)
     progress(0.5, "asking what stands in front")
-    struck = blocked_within(part, cut, strands.table.wires, rays, view.toward)
+    struck = blocked_within(part, cut, table.wires, rays, view.toward)
     progress(0.7, "dropping what lies under other lines")
-    kinds, classes, sources, degrees, flags, spans, axes, poles, knots, weights, ends, also, also_ends, used = drawn_of(
-        rows=strands.rows,
-        laid=laid,
-        pieces=pieces,
+    *counts, numbers, flags, reals = drawn_of(
+        parted=parted,
+        sources=sources,
         struck=struck,
         hidden=hidden,
-        origins=strands.origins,
-        sets=strands.forms,
         faces=len(part.faces),
         right=view.right,
         up=view.up,
         size=part.size,
         point=POINT,
     )
-    refs = strands.table.refs
-    return Curves(
-        Columns(
-            names=tuple([refs[k] for k in used.tolist()]),
-            kinds=kinds,
-            classes=classes,
-            sources=sources,
-            also=also,
-            also_ends=also_ends,
-            flags=flags,
-            degrees=degrees,
-            spans=spans,
-            axes=axes,
-            poles=poles,
-            knots=knots,
-            weights=weights,
-            ends=ends,
-        )
-    )
+    return Curves(unpacked(tuple(counts), numbers, flags, reals, table.refs))
 
 
 def cut_faces(part: Part, cut: Cut | Sequence[tuple[Vector, Vector]]) -> tuple[CutFace, ...]:

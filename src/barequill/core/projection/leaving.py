@@ -9,7 +9,10 @@ from numpy.typing import NDArray
 
 from ..cutting.clipping import clipped, rows_of, stretches
 from ..geometry.compiled import compiled
+from ..geometry.held import Held
 from ..geometry.wires import Array, Ints
+from .pieces import pieces_of
+from .plane_curves import Origins
 from .seen import Rows
 
 Flags = NDArray[np.bool_]
@@ -199,3 +202,41 @@ def leave(rows, opened, walls, bodies, safe, face_lift, bare, toward, right, up,
         broken=new[:found].copy(),
         at=new_t[:found].copy(),
     )
+
+
+@compiled
+def left_parted(uncut, opened, meshed, forms, walls, bodies, safe, face_lift, bare, view, size, lengths):  # type: ignore[no-untyped-def]
+    """What a cut leaves of strands, parted as :func:`pieces_of` does it, what that comes from, held, and the origins of rays.
+
+    ``uncut``, held: rows, origins and forms of the strands; ``meshed`` (n,) and ``forms``: of what is laid open; ``view``: right,
+    up and toward the viewer; ``lengths``: ``hair``, ``point`` and ``reach`` of :func:`leave`. Raises NothingSeen where nothing
+    is left.
+    """
+    rows, own, sets = uncut.it
+    right, up, toward = view
+    left = leave(
+        rows=rows,
+        opened=opened,
+        walls=walls,
+        bodies=bodies,
+        safe=safe,
+        face_lift=face_lift,
+        bare=bare,
+        toward=toward,
+        right=right,
+        up=up,
+        hair=lengths[0],
+        point=lengths[1],
+        reach=lengths[2],
+    )
+    parted, rays = pieces_of(left, right, up, toward, size)
+    origins = Origins(
+        edge=own.edge,
+        outline=own.outline,
+        laid=opened.face,
+        hem=own.hem,
+        straight=own.straight,
+        outline_meshed=own.outline_meshed,
+        laid_meshed=meshed,
+    )
+    return parted, Held((origins, (sets[0], sets[1], forms))), rays

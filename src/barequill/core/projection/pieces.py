@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.compiled import compiled
+from ..geometry.held import Held
 from ..geometry.wires import Array, Ints
 from .crossings import crossed, parted
 from .drawn import drawn_once, runs_of, sampled, shadowed
@@ -23,6 +24,10 @@ LEVEL = 5e-7
 CRUMB = 3e-4
 EDGE = 1
 """The class of edges."""
+
+
+class NothingSeen(Exception):
+    """A view has no strands."""
 
 
 class Grid(NamedTuple):
@@ -75,8 +80,10 @@ class Pieces(NamedTuple):
 
 @compiled
 def pieces_of(rows, right, up, toward, size):  # type: ignore[no-untyped-def]
-    """Strands laid flat and parted, and the origins (k, 3) of rays toward the viewer that tell what is hidden: one for each
-    place of a piece that its own faces leave free."""
+    """Strands laid flat and parted, held for :func:`drawn_of`; and the origins (k, 3) of rays toward the viewer that tell what
+    is hidden: one for each place of a piece that its own faces leave free. Raises NothingSeen where there are no strands."""
+    if len(rows.cls) == 0:
+        raise NothingSeen("no strands")
     r = rows
     near = NEAR * size
     flat, way, level, fold_strand, fold_t = laid_flat(
@@ -183,16 +190,18 @@ def pieces_of(rows, right, up, toward, size):  # type: ignore[no-untyped-def]
     pieces = Pieces(
         owner=owner, low=low, high=high, new=new, ends=ends, inner=inner, depth=depth, ways=ways, loose=loose
     )
-    return laid, pieces, rays[:count]
+    return Held((r.start, r.t, r.cls, r.whole, laid, pieces)), rays[:count]
 
 
 @compiled
-def drawn_of(rows, laid, pieces, struck, hidden, origins, sets, faces, right, up, size, point):  # type: ignore[no-untyped-def]
+def drawn_of(parted, sources, struck, hidden, faces, right, up, size, point):  # type: ignore[no-untyped-def]
     """What is drawn of pieces, as columns (see plane_curves); of the hidden only if they are wanted.
 
-    ``struck`` (k,): which of the rays meet something.
+    ``parted``: from :func:`pieces_of`; ``sources``, held: the origins of strands, and the forms of edges, outlines and what is
+    laid open; ``struck`` (k,): which of the rays meet something.
     """
-    r, p = rows, pieces
+    start, t, cls, whole, laid, p = parted.it
+    origins, sets = sources.it
     near = NEAR * size
     blocked = np.zeros(p.loose.shape, np.bool_)
     count = 0
@@ -202,18 +211,18 @@ def drawn_of(rows, laid, pieces, struck, hidden, origins, sets, faces, right, up
                 blocked[k, c] = struck[count]
                 count += 1
     covered, over = drawn_once(
-        owner=p.owner, ends=p.ends, inner=p.inner, depth=p.depth, blocked=blocked, loose=p.loose, cls=r.cls, near=near
+        owner=p.owner, ends=p.ends, inner=p.inner, depth=p.depth, blocked=blocked, loose=p.loose, cls=cls, near=near
     )
     over = shadowed(
-        start=r.start,
-        t=r.t,
+        start=start,
+        t=t,
         flat=laid.flat,
         owner=p.owner,
         low=p.low,
         high=p.high,
         hidden=covered,
         over=over,
-        cls=r.cls,
+        cls=cls,
         depth=p.depth,
         chord=laid.chord,
         back=laid.back,
@@ -239,9 +248,9 @@ def drawn_of(rows, laid, pieces, struck, hidden, origins, sets, faces, right, up
         first=first,
         last=last,
         covered=under,
-        whole=r.whole,
+        whole=whole,
         level=laid.level,
-        cls=r.cls,
+        cls=cls,
         origins=origins,
         sets=sets,
         faces=faces,

@@ -164,10 +164,11 @@ def plane_curves(  # type: ignore[no-untyped-def]
     Of pieces: owner, low, high, ends, over; of runs: first, last, covered; of strands: whole, level, cls; ``origins``: what they come from, and ``sets``, the forms of that; ``faces``: how many the part has. What does not reach
     as far as ``least`` (mm) is left out.
 
-    Returns by curve: kind, class, source, degree (each (n,)), whether it is seen and whether it is meshed (n, 2), parameters
-    (n, 4), axes (n, 2, 2); poles (k, 2), knots, weights, where those of each end (n, 3); the sources beneath, and where
-    those of each end (n,). Sources are places among those that are ``used``, which comes last: rows of edges, and behind all
-    these of faces.
+    Returns, in few arrays since each that goes out takes a microsecond, how many curves, poles, knots and sources beneath there
+    are; numbers: by curve kind, class, source, degree and where the sources beneath it end, then where its poles, knots and
+    weights end (n, 3), the sources beneath, and those that are used; by curve whether it is seen and whether it is meshed
+    (n, 2); and reals: by curve parameters (n, 4) and axes (n, 2, 2), poles (k, 2), knots and weights. Sources are places among
+    those that are used: rows of edges, and behind all these of faces.
     """
     runs = len(first)
     source, count = _sources(origins, whole, cls), len(origins.hem) + faces
@@ -281,19 +282,18 @@ def plane_curves(  # type: ignore[no-untyped-def]
         name[i] = place[name[i]]
     for i in range(b):
         beneath[i] = place[beneath[i]]
-    return (
-        kind[:n],
-        klass[:n],
-        name[:n],
-        degree[:n],
-        flags[:n],
-        spans[:n],
-        axes[:n],
-        poles[:p].copy(),
-        knots[:q].copy(),
-        weights[:v].copy(),
-        till[:n],
-        beneath[:b],
-        closing[:n],
-        used,
-    )
+    numbers, reals = np.empty(8 * n + b + len(used), np.int64), np.empty(8 * n + 2 * p + q + v)
+    for i in range(n):
+        numbers[i], numbers[n + i], numbers[2 * n + i] = kind[i], klass[i], name[i]
+        numbers[3 * n + i], numbers[4 * n + i] = degree[i], closing[i]
+        for c in range(3):
+            numbers[5 * n + 3 * i + c] = till[i, c]
+        for c in range(4):
+            reals[4 * i + c], reals[4 * n + 4 * i + c] = spans[i, c], axes[i, c // 2, c % 2]
+    numbers[8 * n : 8 * n + b], numbers[8 * n + b :] = beneath[:b], used
+    at = 8 * n
+    for i in range(p):
+        reals[at], reals[at + 1] = poles[i, 0], poles[i, 1]
+        at += 2
+    reals[at : at + q], reals[at + q :] = knots[:q], weights[:v]
+    return n, p, q, b, numbers, flags[:n].copy(), reals

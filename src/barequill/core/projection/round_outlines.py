@@ -22,8 +22,9 @@ from .arcs import (
     branch_arcs,
     conic_arc,
     round_torus,
+    three,
     torus_arc,
-    torus_point,
+    torus_at,
 )
 
 Flags = NDArray[np.bool_]
@@ -88,10 +89,10 @@ def _middles(nodes, mixed, facing, origin, axes, bare):  # type: ignore[no-untyp
 
 @compiled
 def _off_axis(p, origin, axes):  # type: ignore[no-untyped-def]
-    q = p - origin
+    q = p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]
     x = q[0] * axes[0, 0] + q[1] * axes[0, 1] + q[2] * axes[0, 2]
     y = q[0] * axes[1, 0] + q[1] * axes[1, 1] + q[2] * axes[1, 2]
-    return np.hypot(x, y)
+    return np.sqrt(x * x + y * y)
 
 
 @compiled
@@ -133,8 +134,8 @@ def _on_face(rounds, face, point):  # type: ignore[no-untyped-def]
 def _angles(points, origin, x, y):  # type: ignore[no-untyped-def]
     found = np.empty(len(points))
     for i in range(len(points)):
-        q = points[i] - origin
-        found[i] = np.arctan2((q * y).sum(), (q * x).sum())
+        q = points[i, 0] - origin[0], points[i, 1] - origin[1], points[i, 2] - origin[2]
+        found[i] = np.arctan2(q[0] * y[0] + q[1] * y[1] + q[2] * y[2], q[0] * x[0] + q[1] * x[1] + q[2] * x[2])
     return found
 
 
@@ -203,11 +204,12 @@ def round_outlines(rounds, turning, g, start, points, right, up, toward, size): 
     nets = [(np.empty((0, 3)), np.empty(0))]
     own = np.empty((3, 3))
     none, nowhere = np.empty((0, 3)), np.empty(0)
-    point, slope, turn = np.empty(3), np.empty(3), np.empty(3)
+    point = np.empty(3)
     for i in range(len(turning.face)):
         face = turning.face[i]
         axes, origin, big, small = rounds.axes[face], rounds.origin[face], rounds.big[face], rounds.small[face]
         sense = rounds.sense[face]
+        torus = three(origin), three(axes[0]), three(axes[1]), three(axes[2]), big, small
         seen = _middles(
             nodes=rounds.nodes,
             mixed=turning.mixed[turning.first[i, 0] : turning.first[i, 1]],
@@ -248,18 +250,7 @@ def round_outlines(rounds, turning, g, start, points, right, up, toward, size): 
                 if not held[k]:
                     middle = (low + high) / 2
                     if form[b] == ASLANT:
-                        torus_point(
-                            origin=origin,
-                            axes=axes,
-                            big=big,
-                            small=small,
-                            d=d,
-                            branch=side[b],
-                            u=middle,
-                            point=point,
-                            slope=slope,
-                            turn=turn,
-                        )
+                        point[0], point[1], point[2] = torus_at(torus, three(d), side[b], middle)[0]
                     else:
                         point[:] = own[0] + np.cos(middle) * own[1] + np.sin(middle) * own[2]
                     if not _on_face(rounds, face, point):
@@ -267,10 +258,7 @@ def round_outlines(rounds, turning, g, start, points, right, up, toward, size): 
                 faces.append(face)
                 if form[b] == ASLANT:
                     t, p, s, normal, convex = torus_arc(
-                        origin=origin,
-                        axes=axes,
-                        big=big,
-                        small=small,
+                        torus=torus,
                         sense=sense,
                         toward=toward,
                         branch=side[b],

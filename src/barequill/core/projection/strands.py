@@ -2,28 +2,34 @@
 
 from __future__ import annotations
 
+import logging
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..cutting.limits import HAIR, Cut
-from ..cutting.regions import Laid, laid_open
+from ..cutting.regions import laid_open
 from ..cutting.slicing import faces_in_arrays, figures_of
 from ..geometry.forms import NO_FORMS, Forms
+from ..geometry.held import hold
 from ..geometry.wires import Array, Ints, Wires
 from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .camera import Camera
-from .leaving import Opened, leave
+from .gathering import gathered, viewed
+from .leaving import Opened, left_parted
 from .outlines import outlines_of
-from .piercing import pierced
+from .pieces import NothingSeen, pieces_of
+from .piercing import pierced, runs_into
 from .plane_curves import Origins
 from .seen import Rows, seen_of, strands_from
 from .table import Table, table_of
 from .turning import hem_breaks
 
+log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
 POINT = 1e-7
 """Extent in part sizes below which a line shrinks to a point."""
@@ -36,8 +42,8 @@ NO_FLAGS: Flags = np.zeros(0, bool)
 
 @value
 class Strands:
-    """The strands of a view as ``rows``: those of edges first, then outlines, then boundaries of cut faces; where a cut
-    takes something away, what is left of them. ``origins``: what they come from, and ``forms``, their exact curves."""
+    """The strands of a view as ``rows``: those of edges first, then outlines. ``origins``: what they come from, and ``forms``,
+    their exact curves."""
 
     table: Table
     rows: Rows
@@ -45,28 +51,19 @@ class Strands:
     forms: tuple[Forms, Forms, Forms]
 
 
-def strands_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> Strands:
+def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
     """All strands of a view of a part; without the smooth edges where they are not wanted."""
-    if not cut:
-        return _uncut(part, view, smooth)
-    uncut = _kept(part, view, smooth)
-    rows, laid = _cut_open(part, view, cut, uncut)
-    own, (edges, outlines, _) = uncut.origins, uncut.forms
-    return Strands(
-        table=uncut.table,
-        rows=rows,
-        origins=own._replace(laid=laid.face, laid_meshed=laid.meshed),
-        forms=(edges, outlines, laid.forms),
-    )
+    table = table_of(part)
+    if table.closed:
+        try:
+            return _gathered(part, table, view, smooth)
+        except Exception:
+            log.exception("strands of %s, seen from %s", part.name, view.toward)
+    return by_faces(part, view, smooth)
 
 
-@lru_cache(maxsize=2)
-def _kept(part: Part, view: Camera, smooth: bool) -> Strands:
-    """The strands of a view before it is cut: while a cut is moved they stay the same."""
-    return _uncut(part, view, smooth)
-
-
-def _uncut(part: Part, view: Camera, smooth: bool) -> Strands:
+def by_faces(part: Part, view: Camera, smooth: bool) -> Strands:
+    """The strands of a view before it is cut, of its outlines those of free form one by one: one face never costs a view."""
     table = table_of(part)
     seen, ruled = seen_of(
         ledger=table.ledger,
@@ -122,14 +119,116 @@ def _uncut(part: Part, view: Camera, smooth: bool) -> Strands:
     )
 
 
-def _cut_open(part: Part, view: Camera, cut: Cut, uncut: Strands) -> tuple[Rows, Laid]:
-    """The strands of a view without what a cut takes away, and with the boundaries of the faces that it lays open; and
-    these."""
-    table, known, own = uncut.table, figures_of(part), uncut.origins
+def _figures(part: Part, table: Table) -> dict[str, Any]:
+    """What of a part :func:`gathered` takes."""
+    mesh, o = part.mesh, table.others
+    return {
+        "ledger": table.ledger,
+        "rounds": table.rounds,
+        "faces": faces_in_arrays(part),
+        "mesh": (mesh.normals, mesh.face_of),
+        "turning": table.turning,
+        "others": (o.row, o.side, o.face, table.wires.owner),
+    }
+
+
+@lru_cache(maxsize=8)
+def _held(part: Part) -> Any:
+    """What of a part :func:`viewed` takes, kept for the parts last used; None where outlines are not all of closed form, or run
+    into bodies."""
+    table = table_of(part)
+    if not table.closed or (len(part.bodies) > 1 and any(runs_into(part).values())):
+        return None
+    return hold((*_figures(part, table).values(), table.forms, NO_FORMS))
+
+
+def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, Any, Array] | None:
+    """The strands of a view parted, and what they come from, as :func:`drawn_of` takes them, and the origins (k, 3) of rays
+    that tell what is hidden; None where there is nothing to see."""
+    of = None if cut else _held(part)
+    if of is not None:
+        try:
+            found: tuple[Any, Any, Array] = viewed(
+                of=of,
+                right=view.right,
+                up=view.up,
+                toward=view.toward,
+                smooth=smooth,
+                size=part.size,
+                point=POINT,
+            )
+            return found
+        except NothingSeen:
+            return None
+        except Exception:
+            log.exception("%s, seen from %s", part.name, view.toward)
+    try:
+        if cut:
+            return _cut_open(part, view, smooth, cut)
+        strands = strands_of(part, view, smooth)
+        parted, rays = pieces_of(strands.rows, view.right, view.up, view.toward, part.size)
+        return parted, hold((strands.origins, strands.forms)), rays
+    except NothingSeen:
+        return None
+
+
+def _gathered(part: Part, table: Table, view: Camera, smooth: bool) -> Strands:
+    """The strands of a part whose outlines are all of closed form."""
+    got = gathered(
+        **_figures(part, table),
+        right=view.right,
+        up=view.up,
+        toward=view.toward,
+        smooth=smooth,
+        size=part.size,
+        point=POINT,
+    )
+    if not got.sound:
+        raise ArithmeticError("an outline has no place at some parameter")
+    rows = got.rows
+    if len(part.bodies) > 1 and len(got.face):
+        k = len(got.edges)
+        first = rows.start[k]
+        wires = Wires(rows.start[k:] - first, rows.t[first:], rows.points[first:], rows.cubic[:, first:])
+        through, through_t = pierced(part, wires, figures_of(part).face_body[got.face], touching=False)
+        if len(through):
+            rows = rows._replace(
+                broken=np.concatenate([rows.broken, through + k]), at=np.concatenate([rows.at, through_t])
+            )
+    return Strands(
+        table=table,
+        rows=rows,
+        origins=Origins(
+            edge=got.edges,
+            outline=got.face,
+            laid=NONE,
+            hem=table.ledger.curved,
+            straight=got.straight,
+            outline_meshed=got.meshed,
+            laid_meshed=NO_FLAGS,
+        ),
+        forms=(table.forms, got.forms, NO_FORMS),
+    )
+
+
+@lru_cache(maxsize=2)
+def _kept(part: Part, view: Camera, smooth: bool) -> tuple[Any, Ints]:
+    """The strands of a view before it is cut, as :func:`left_parted` takes them, and the body (n,) of each: while a cut is moved
+    they stay the same."""
+    known, strands = figures_of(part), strands_of(part, view, smooth)
+    own = strands.origins
+    bodies = np.concatenate([known.edge_body[own.edge], known.face_body[own.outline]])
+    return hold((strands.rows, own, strands.forms)), bodies
+
+
+def _cut_open(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, Any, Array]:
+    """The strands of a view without what a cut takes away, and with the boundaries of the faces that it lays open, parted."""
+    table = table_of(part)
+    uncut, bodies = _kept(part, view, smooth)
     laid = laid_open(part, cut, table.wires)
     w = laid.wires
-    left = leave(
-        rows=uncut.rows,
+    found: tuple[Any, Any, Array] = left_parted(
+        uncut=uncut,
         opened=Opened(
             start=w.start,
             t=w.t,
@@ -141,16 +240,15 @@ def _cut_open(part: Part, view: Camera, cut: Cut, uncut: Strands) -> tuple[Rows,
             convex=laid.convex,
             bent=laid.bent,
         ),
+        meshed=laid.meshed,
+        forms=laid.forms,
         walls=cut.arrays,
-        bodies=np.concatenate([known.edge_body[own.edge], known.face_body[own.outline]]),
+        bodies=bodies,
         safe=named(part, cut.whole),
         face_lift=table.ledger.face_lift,
         bare=cut.bare,
-        toward=view.toward,
-        right=view.right,
-        up=view.up,
-        hair=HAIR * part.size,
-        point=POINT * part.size,
-        reach=STRAY * part.size,
+        view=(view.right, view.up, view.toward),
+        size=part.size,
+        lengths=(HAIR * part.size, POINT * part.size, STRAY * part.size),
     )
-    return left, laid
+    return found

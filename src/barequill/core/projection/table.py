@@ -34,8 +34,8 @@ class Meetings:
 @value
 class Table:
     """The arrays of a part: the ``ledger``, and of its spheres and tori the ``rounds``; the edges as ``wires``, their exact curves as ``forms``; ``others``: where they
-    run along curved faces other than cylinders and cones; ``turning`` (f,): faces with outlines that are no rulings;
-    ``refs``: lasting references, those of edges first."""
+    run along curved faces other than cylinders and cones; ``turning`` (f,): faces with outlines that are no rulings, and
+    whether these are all of ``closed`` form; ``refs``: lasting references, those of edges first."""
 
     ledger: Ledger
     rounds: Rounds
@@ -43,6 +43,7 @@ class Table:
     forms: Forms
     others: Meetings
     turning: Flags
+    closed: bool
     refs: list[str]
 
 
@@ -83,7 +84,7 @@ def table_of(part: Part) -> Table:
     sheet = np.array([not b.solid for b in part.bodies], bool)
     pierced_edge, pierced_t = pierced(part, wires, np.array([e.body for e in edges], np.int64), touching=True)
     form = [RULED if s.kind in RULINGS else ROUND if s.elementary and s.kind != "plane" else PLAIN for s in surfaces]
-    figures = faces_in_arrays(part)
+    figures, turning = faces_in_arrays(part), curved & ~ruled_face
     ledger = Ledger(
         start=wires.start,
         t=wires.t,
@@ -119,7 +120,8 @@ def table_of(part: Part) -> Table:
         wires=wires,
         forms=forms_of([e.curve for e in edges]),
         others=Meetings(row_of[on_other], side_of[on_other], face_of[on_other]),
-        turning=curved & ~ruled_face,
+        turning=turning,
+        closed=all(f == ROUND for f, turns in zip(form, turning.tolist(), strict=True) if turns),
         refs=[e.ref for e in edges] + [f.ref for f in faces],
     )
 

@@ -24,7 +24,9 @@ from ..part.facing import against_winding
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
 from ..part.refining import refined
+from .camera import camera
 from .engine import cut_faces, project
+from .strands import by_faces
 
 ASLANT = beyond([((0, 0, 5), (0, 0.2, 1))])
 QUARTER = beyond([((0, 0, 5), (0, 0.2, 1)), ((0.5, 0, 0), (1, 0, 0))])
@@ -49,6 +51,7 @@ def warm() -> None:
 def _warm_others() -> None:
     """Run the loops that a plain projection does not need."""
     bar = _bar()
+    by_faces(bar, camera((1, -1, 1), (0, 0, 1)), True)
     cut_faces(bar, QUARTER)
     cut_faces(bar, ASLANT)
     shell = packed(bar.faces[2].surface, 1.0)

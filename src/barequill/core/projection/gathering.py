@@ -1,0 +1,180 @@
+"""One compiled pass for all strands of a view of a part, where each face's outline is of closed form."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from ..geometry.compiled import compiled
+from ..geometry.forms import SPLINE, Forms
+from ..geometry.held import Held
+from ..geometry.wires import Ints
+from .pieces import pieces_of
+from .plane_curves import Origins
+from .round_outlines import Turning, round_outlines
+from .seen import ROUND, Flags, Outlined, Rows, seen_of, strands_from
+from .turning import hem_breaks, places_in
+
+
+class Gathered(NamedTuple):
+    """The strands of a view as ``rows``, edges first: these by their rows (k,) in the part; then outlines: by outline its
+    ``face`` (n,), the first ``straight`` of them rulings, and of the others ``forms``, and that none is ``meshed``. ``sound``:
+    each has a place everywhere."""
+
+    rows: Rows
+    edges: Ints
+    face: Ints
+    straight: int
+    forms: Forms
+    meshed: Flags
+    sound: bool
+
+
+@compiled
+def _both(one, other):  # type: ignore[no-untyped-def]
+    """Outlines of two sets as one."""
+    return Outlined(
+        start=np.concatenate((one.start, other.start[1:] + one.start[-1])),
+        t=np.concatenate((one.t, other.t)),
+        points=np.concatenate((one.points, other.points)),
+        cubic=np.concatenate((one.cubic, other.cubic), axis=1),
+        outward=np.concatenate((one.outward, other.outward)),
+        free=np.concatenate((one.free, other.free)),
+        face=np.concatenate((one.face, other.face)),
+        bent=np.concatenate((one.bent, other.bent)),
+    )
+
+
+@compiled
+def gathered(ledger, rounds, faces, mesh, turning, others, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
+    """All strands of a view of a part of a size (mm); what shrinks to less than ``point`` part sizes is left out.
+
+    ``mesh``: normals and the face of each triangle; ``turning`` (f,): faces with outlines that are no rulings; ``others``: row,
+    side and face of the pieces of edges along these, and the edge of each row.
+    """
+    e = ledger
+    seen, lines = seen_of(ledger=e, right=right, up=up, toward=toward, smooth=smooth, size=size, point=point)
+    hem_edge, hem_t = np.empty(0, np.int64), np.empty(0)
+    if len(seen.hems):
+        hem_edge, hem_t = hem_breaks(
+            hems=seen.hems,
+            curved=e.curved,
+            start=e.start,
+            t=e.t,
+            points=e.points,
+            faces=faces,
+            toward=toward,
+            size=size,
+            free=seen.free,
+        )
+    straight, found = len(lines.face), np.empty(0, np.int64)
+    first = begin = np.empty((0, 2), np.int64)
+    mixed, facing, roots = np.empty((0, 3), np.int64), np.empty(0, np.bool_), np.empty((0, 3))
+    if turning.any():
+        row, side, face, owner = others
+        met, mixed, first, facing, roots, begin, _, _, _, _, _ = places_in(
+            triangles=rounds.corners,
+            face_of=mesh[1],
+            wanted=turning,
+            normals=mesh[0],
+            toward=toward,
+            row=row,
+            side=side,
+            face=face,
+            g=seen.g,
+            points=e.points,
+            cubic=e.cubic,
+            owner=owner,
+        )
+        there = np.empty(len(met), np.bool_)
+        for i in range(len(met)):
+            there[i] = e.form[met[i]] == ROUND and first[i, 1] > first[i, 0]
+        found, first, begin = met[there], first[there], begin[there]
+    start, t, points, cubic, outward, free, face_of, kind, ends, conic, poles, net, turns, knots = round_outlines(
+        rounds=rounds,
+        turning=Turning(face=found, mixed=mixed, first=first, facing=facing, roots=roots, begin=begin),
+        g=seen.g,
+        start=e.start,
+        points=e.points,
+        right=right,
+        up=up,
+        toward=toward,
+        size=size,
+    )
+    n = len(kind)
+    sound = np.isfinite(points).all()
+    if n and sound:
+        curves = Outlined(
+            start=start,
+            t=t,
+            points=points,
+            cubic=cubic,
+            outward=outward,
+            free=free,
+            face=face_of,
+            bent=np.ones(n, np.bool_),
+        )
+        lines = _both(lines, curves)
+    degree = np.zeros(n, np.int64)
+    for i in range(n):
+        degree[i] = 3 if kind[i] == SPLINE else 0
+    rows, edges = strands_from(
+        ledger=e,
+        seen=seen,
+        outlined=lines,
+        hem_edge=hem_edge,
+        hem_t=hem_t,
+        through=np.empty(0, np.int64),
+        through_t=np.empty(0),
+    )
+    none = np.zeros(n, np.bool_)
+    forms = Forms(
+        kind=kind,
+        ends=ends,
+        conic=conic,
+        degree=degree,
+        rational=none,
+        poles=poles,
+        net=net,
+        turns=turns,
+        knots=knots,
+    )
+    return Gathered(rows=rows, edges=edges, face=lines.face, straight=straight, forms=forms, meshed=none, sound=sound)
+
+
+@compiled
+def viewed(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
+    """A view of a part, ``of`` which is held what :func:`gathered` takes, and the forms of its edges, and of none: parted as
+    :func:`pieces_of` does it, its sources as :func:`drawn_of` takes them, and the origins of rays.
+
+    Raises ArithmeticError where some outline has no place, and NothingSeen where there is nothing to see.
+    """
+    ledger, rounds, faces, mesh, turning, others, forms, none = of.it
+    got = gathered(
+        ledger=ledger,
+        rounds=rounds,
+        faces=faces,
+        mesh=mesh,
+        turning=turning,
+        others=others,
+        right=right,
+        up=up,
+        toward=toward,
+        smooth=smooth,
+        size=size,
+        point=point,
+    )
+    if not got.sound:
+        raise ArithmeticError("an outline has no place at some parameter")
+    parted, rays = pieces_of(got.rows, right, up, toward, size)
+    origins = Origins(
+        edge=got.edges,
+        outline=got.face,
+        laid=np.empty(0, np.int64),
+        hem=ledger.curved,
+        straight=got.straight,
+        outline_meshed=got.meshed,
+        laid_meshed=np.empty(0, np.bool_),
+    )
+    return parted, Held((origins, (forms, got.forms, none))), rays
