@@ -144,11 +144,11 @@ def gathered(ledger, rounds, faces, mesh, turning, others, right, up, toward, sm
 
 
 @compiled
-def viewed(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
-    """A view of a part, ``of`` which is held what :func:`gathered` takes, and the forms of its edges, and of none: parted as
-    :func:`pieces_of` does it, its sources as :func:`drawn_of` takes them, and the origins of rays.
+def kept(of, edge_body, face_body, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
+    """The strands of a view of a part, ``of`` which is held what :func:`gathered` takes, and the forms of its edges, and of none:
+    rows, origins and forms, held, and the body (n,) of each where those of the edges and faces are given.
 
-    Raises ArithmeticError where some outline has no place, and NothingSeen where there is nothing to see.
+    Raises ArithmeticError where some outline has no place.
     """
     ledger, rounds, faces, mesh, turning, others, forms, none = of.it
     got = gathered(
@@ -167,7 +167,6 @@ def viewed(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyp
     )
     if not got.sound:
         raise ArithmeticError("an outline has no place at some parameter")
-    parted, rays = pieces_of(got.rows, right, up, toward, size)
     origins = Origins(
         edge=got.edges,
         outline=got.face,
@@ -177,4 +176,31 @@ def viewed(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyp
         outline_meshed=got.meshed,
         laid_meshed=np.empty(0, np.bool_),
     )
-    return parted, Held((origins, (forms, got.forms, none))), rays
+    bodies = np.empty(0, np.int64)
+    if len(face_body):
+        bodies = np.concatenate((edge_body[got.edges], face_body[got.face]))
+    return Held((got.rows, origins, (forms, got.forms, none))), bodies
+
+
+@compiled
+def viewed(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
+    """A view of a part, ``of`` which is held what :func:`kept` takes: parted as :func:`pieces_of` does it, its sources as
+    :func:`drawn_of` takes them, and the origins of rays.
+
+    Raises ArithmeticError where some outline has no place, and NothingSeen where there is nothing to see.
+    """
+    none = np.empty(0, np.int64)
+    strands, _ = kept(
+        of=of,
+        edge_body=none,
+        face_body=none,
+        right=right,
+        up=up,
+        toward=toward,
+        smooth=smooth,
+        size=size,
+        point=point,
+    )
+    rows, origins, sets = strands.it
+    parted, rays = pieces_of(rows, right, up, toward, size)
+    return parted, Held((origins, sets)), rays

@@ -34,6 +34,15 @@ def scaled(origins, direction, centre, scale):  # type: ignore[no-untyped-def]
     return o, d
 
 
+@compiled
+def reaching(far, scale):  # type: ignore[no-untyped-def]
+    """How far (m,) rays look, as the tracer takes it."""
+    found = np.empty(len(far), np.float32)
+    for i in range(len(far)):
+        found[i] = min(far[i] * scale, 1e4)
+    return found
+
+
 class RayStructure:
     """Ray tests against a mesh, scaled to unit size about its centre (the tracer works in single precision)."""
 
@@ -52,7 +61,7 @@ class RayStructure:
         o, d = scaled(np.ascontiguousarray(origins, float), direction, self._centre, self._scale)
         if far is None:
             return self._scene.run(o, d, query="OCCLUDED") == 0
-        reach = np.minimum(far * self._scale, 1e4).astype(np.float32)
+        reach = reaching(far, self._scale)
         return self._scene.run(o, d, dists=reach, query="OCCLUDED") == 0
 
     def hits(self, origins: Array, direction: Array) -> tuple[NDArray[np.int64], Array, Array]:
@@ -116,10 +125,13 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
     if not cut:
         return ray_structure(part).blocked(origins, direction)
     below, whole = _cut_and_whole(part, cut.whole)
-    found = whole.blocked(origins, direction) if whole is not None else np.zeros(len(origins), bool)
+    if whole is None:
+        found, live = np.zeros(len(origins), bool), np.arange(len(origins))
+    else:
+        found = whole.blocked(origins, direction)
+        live = np.nonzero(~found)[0]
     if below is None:
         return found
-    live = np.nonzero(~found)[0]
     gone = np.zeros(len(live))
     for _ in range(len(cut.cells) + 1):
         asked, begin, reach, live, gone = stretches_ahead(

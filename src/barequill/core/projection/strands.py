@@ -19,7 +19,7 @@ from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .camera import Camera
-from .gathering import gathered, viewed
+from .gathering import gathered, kept, viewed
 from .leaving import Opened, left_parted
 from .outlines import outlines_of
 from .pieces import NothingSeen, pieces_of
@@ -215,7 +215,24 @@ def _gathered(part: Part, table: Table, view: Camera, smooth: bool) -> Strands:
 def _kept(part: Part, view: Camera, smooth: bool) -> tuple[Any, Ints]:
     """The strands of a view before it is cut, as :func:`left_parted` takes them, and the body (n,) of each: while a cut is moved
     they stay the same."""
-    known, strands = figures_of(part), strands_of(part, view, smooth)
+    known, of = figures_of(part), _held(part)
+    if of is not None:
+        try:
+            found: tuple[Any, Ints] = kept(
+                of=of,
+                edge_body=known.edge_body,
+                face_body=known.face_body,
+                right=view.right,
+                up=view.up,
+                toward=view.toward,
+                smooth=smooth,
+                size=part.size,
+                point=POINT,
+            )
+            return found
+        except Exception:
+            log.exception("strands of %s, seen from %s", part.name, view.toward)
+    strands = strands_of(part, view, smooth)
     own = strands.origins
     bodies = np.concatenate([known.edge_body[own.edge], known.face_body[own.outline]])
     return hold((strands.rows, own, strands.forms)), bodies
