@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..geometry.compiled import compiled
 from ..geometry.evaluation import TURNED, surface_of
 from ..geometry.following import followed, lying_in, spline_slopes
-from ..geometry.forms import SPLINE
+from ..geometry.forms import SPLINE, Forms
 from ..geometry.recognition import runs_straight
 from ..geometry.splines import bezier_poles, wire_of
 from .closed_forms import both_sides, lines_and_conics
@@ -28,7 +28,7 @@ class Sliced(NamedTuple):
     """Curves (n) in which a wall meets faces: first lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic``
     (c, 3, 3: centre, x, y) over ``span`` (c, 2), then hyperbolas, and what had to be fitted: lines and splines.
 
-    Of all the ``face``; what they are as in :class:`Forms`: ``kind`` to ``knots``; as wires ``start`` to ``cubic``, and by row of
+    Of all the ``face``; what they are: ``forms``; as wires ``start`` to ``cubic``, and by row of
     these the outward ``normals`` (m, 3) of the face. Chains (j) that could not be followed are ``lost``: by chain the face, and
     from where on (j + 1,) in ``chains`` (m, 3) it runs.
     """
@@ -37,15 +37,7 @@ class Sliced(NamedTuple):
     conic: Array
     span: Array
     face: Ints
-    kind: Ints
-    reach: Array
-    own: Array
-    degree: Ints
-    rational: NDArray[np.bool_]
-    poles: Ints
-    net: Array
-    turns: Ints
-    knots: Array
+    forms: Forms
     start: Ints
     t: Array
     points: Array
@@ -188,20 +180,23 @@ def sliced(  # type: ignore[no-untyped-def]
                 kind[c], degree[c], rational[c] = SPLINE, 2 if state == BOWED else 3, state == BOWED
                 reach[c, 0], reach[c, 1] = own_knots[0], own_knots[-1]
         start, t, points, normals, cubic = all_start, all_t, all_points, all_normals, all_cubic
-    return Sliced(
-        ends=met.ends,
-        conic=met.conic,
-        span=met.span,
-        face=face,
+    forms = Forms(
         kind=kind,
-        reach=reach,
-        own=own,
+        ends=reach,
+        conic=own,
         degree=degree,
         rational=rational,
         poles=poles,
         net=net,
         turns=turns,
         knots=knots,
+    )
+    return Sliced(
+        ends=met.ends,
+        conic=met.conic,
+        span=met.span,
+        face=face,
+        forms=forms,
         start=start,
         t=t,
         points=points,

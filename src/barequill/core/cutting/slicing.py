@@ -160,23 +160,12 @@ def _sliced_by(part: Part, known: Figures, safe: Flags, edges: Wires, cut: Cut, 
     except Exception:
         log.exception("where a wall meets %s", part.name)
         s = run(_sound(known.curved, run))
-    forms = Forms(
-        kind=s.kind,
-        ends=s.reach,
-        conic=s.own,
-        degree=s.degree,
-        rational=s.rational,
-        poles=s.poles,
-        net=s.net,
-        turns=s.turns,
-        knots=s.knots,
-    )
     found = Slices(
         wall=row,
         ends=s.ends,
         conic=s.conic,
         span=s.span,
-        forms=forms,
+        forms=s.forms,
         wires=Wires(s.start, s.t, s.points, s.cubic),
         face=s.face,
         body=known.face_body[s.face],

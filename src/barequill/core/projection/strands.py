@@ -132,6 +132,12 @@ def _figures(part: Part, table: Table) -> dict[str, Any]:
     }
 
 
+def _look(part: Part, view: Camera, smooth: bool) -> dict[str, Any]:
+    """What of a view :func:`gathered` takes."""
+    eye = {"right": view.right, "up": view.up, "toward": view.toward}
+    return {**eye, "smooth": smooth, "size": part.size, "point": POINT}
+
+
 @lru_cache(maxsize=8)
 def _held(part: Part) -> Any:
     """What of a part :func:`viewed` takes, kept for the parts last used; None where outlines are not all of closed form, or run
@@ -150,12 +156,7 @@ def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
         try:
             found: tuple[Any, Any, Array] = viewed(
                 of=of,
-                right=view.right,
-                up=view.up,
-                toward=view.toward,
-                smooth=smooth,
-                size=part.size,
-                point=POINT,
+                **_look(part, view, smooth),
             )
             return found
         except NothingSeen:
@@ -176,12 +177,7 @@ def _gathered(part: Part, table: Table, view: Camera, smooth: bool) -> Strands:
     """The strands of a part whose outlines are all of closed form."""
     got = gathered(
         **_figures(part, table),
-        right=view.right,
-        up=view.up,
-        toward=view.toward,
-        smooth=smooth,
-        size=part.size,
-        point=POINT,
+        **_look(part, view, smooth),
     )
     if not got.sound:
         raise ArithmeticError("an outline has no place at some parameter")
@@ -222,12 +218,7 @@ def _kept(part: Part, view: Camera, smooth: bool) -> tuple[Any, Ints]:
                 of=of,
                 edge_body=known.edge_body,
                 face_body=known.face_body,
-                right=view.right,
-                up=view.up,
-                toward=view.toward,
-                smooth=smooth,
-                size=part.size,
-                point=POINT,
+                **_look(part, view, smooth),
             )
             return found
         except Exception:
