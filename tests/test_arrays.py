@@ -192,7 +192,17 @@ def test_an_arc_of_a_torus_s_outline_has_normals_square_to_the_view() -> None:
 
 @pytest.mark.parametrize(("sense", "free"), [(1.0, True), (-1.0, False)])
 def test_a_great_circle_leaves_its_ball_free_and_is_hidden_in_its_hollow(sense: float, free: bool) -> None:
-    t, points, _, outward, loose = conic_arc(Z, 5 * X, 5 * Y, 0.0, 2 * math.pi, Z, Z, 0.0, 5.0, sense, Z, 1e-3)
+    t, points, _, outward, loose = conic_arc(
+        conic=np.array([Z, 5 * X, 5 * Y]),
+        span=np.array([0.0, 2 * math.pi]),
+        centre=Z,
+        axis=Z,
+        big=0.0,
+        small=5.0,
+        sense=sense,
+        toward=Z,
+        chord=1e-3,
+    )
     assert (loose == free).all()
     assert outward == pytest.approx(sense * (points - Z) / 5)
     assert 5 * (1 - math.cos((t[1] - t[0]) / 2)) <= 1e-3

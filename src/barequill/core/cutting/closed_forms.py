@@ -292,7 +292,7 @@ def steps_along(conic, span, chord):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _conic_along(conic, span, begin, end, t, points, cubic):  # type: ignore[no-untyped-def]
+def conic_along(conic, span, begin, end, t, points, cubic):  # type: ignore[no-untyped-def]
     """A conic (3, 3: centre, x, y) over a span (2,) as a wire, in rows from ``begin`` to before ``end``."""
     o0, o1, o2, x0, x1, x2 = conic[0, 0], conic[0, 1], conic[0, 2], conic[1, 0], conic[1, 1], conic[1, 2]
     y0, y1, y2 = conic[2, 0], conic[2, 1], conic[2, 2]
@@ -335,7 +335,7 @@ def lines_and_conics(faces, ends, line_face, conic, span, conic_face, chord):  #
         cubic[0, 2 * i] = ends[i, 1] - ends[i, 0]
         t[2 * i + 1] = norm(cubic[0, 2 * i])
     for i in range(c):
-        _conic_along(
+        conic_along(
             conic=conic[i], span=span[i], begin=start[k + i], end=start[k + i + 1], t=t, points=points, cubic=cubic
         )
     face, kind = np.empty(k + c, np.int64), np.zeros(k + c, np.int64)

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..geometry.compiled import compiled
 from .closed_forms import dot
+from .rings import boxes_of
 
 STRIPS = 256
 """Strips across a region at most: a ray looks at the sides of one."""
@@ -63,13 +64,18 @@ def _held(points, strips, x, y):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _in_frame(p, way, toward, frame):  # type: ignore[no-untyped-def]
-    """The place in a wall's frame so far from p toward the viewer."""
-    x = y = 0.0
-    for c in range(3):
-        off = p[c] + way * toward[c] - frame[0, c]
-        x, y = x + off * frame[1, c], y + off * frame[2, c]
-    return x, y
+def _way(origins, i, normal, offset, slope):  # type: ignore[no-untyped-def]
+    """How far a ray that rises so over a wall goes to it."""
+    return (offset - (origins[i, 0] * normal[0] + origins[i, 1] * normal[1] + origins[i, 2] * normal[2])) / slope
+
+
+@compiled
+def _in_frame(origins, i, way, toward, frame):  # type: ignore[no-untyped-def]
+    """The place in a wall's frame so far from a ray's origin."""
+    x = origins[i, 0] - frame[0, 0] + way * toward[0]
+    y = origins[i, 1] - frame[0, 1] + way * toward[1]
+    z = origins[i, 2] - frame[0, 2] + way * toward[2]
+    return x * frame[1, 0] + y * frame[1, 1] + z * frame[1, 2], x * frame[2, 0] + y * frame[2, 1] + z * frame[2, 2]
 
 
 @compiled
@@ -80,9 +86,9 @@ def through(points, first, frame, normal, offset, origins, toward, low, high):  
     strips = _strips(points, first)
     rows, ways, k = np.empty(len(origins), np.int64), np.empty(len(origins)), 0
     for i in range(len(origins) if abs(slope) >= 1e-9 else 0):
-        way = (offset - dot(origins[i], normal)) / slope
+        way = _way(origins, i, normal, offset, slope)
         if low < way < high[i]:
-            x, y = _in_frame(origins[i], way, toward, frame)
+            x, y = _in_frame(origins, i, way, toward, frame)
             if _held(points, strips, x, y):
                 rows[k], ways[k] = i, way
                 k += 1
@@ -98,14 +104,10 @@ def behind(rings, frame, normal, offset, origins, toward, low, found):  # type: 
         return
     rows, flat, n = np.empty(len(origins), np.int64), np.empty((len(origins), 2)), 0
     for i in range(len(origins)):
-        p0, p1, p2 = origins[i, 0], origins[i, 1], origins[i, 2]
-        way = (offset - (p0 * normal[0] + p1 * normal[1] + p2 * normal[2])) / slope
+        way = _way(origins, i, normal, offset, slope)
         if way > low and not found[i]:
-            p0, p1, p2 = p0 - frame[0, 0], p1 - frame[0, 1], p2 - frame[0, 2]
-            p0, p1, p2 = p0 + way * toward[0], p1 + way * toward[1], p2 + way * toward[2]
             rows[n] = i
-            flat[n, 0] = p0 * frame[1, 0] + p1 * frame[1, 1] + p2 * frame[1, 2]
-            flat[n, 1] = p0 * frame[2, 0] + p1 * frame[2, 1] + p2 * frame[2, 2]
+            flat[n, 0], flat[n, 1] = _in_frame(origins, i, way, toward, frame)
             n += 1
     for b in range(len(rings.sound)):
         r, q = rings.of_body[b], rings.of_body[b + 1]
@@ -113,10 +115,7 @@ def behind(rings, frame, normal, offset, origins, toward, low, found):  # type: 
             continue
         first = rings.first[r : q + 1] - rings.first[r]
         points = rings.points[rings.first[r] : rings.first[q]]
-        x0, x1, y0, y1 = np.inf, -np.inf, np.inf, -np.inf
-        for k in range(len(points)):
-            x0, x1 = min(x0, points[k, 0]), max(x1, points[k, 0])
-            y0, y1 = min(y0, points[k, 1]), max(y1, points[k, 1])
+        x0, y0, x1, y1 = boxes_of(points, np.array([0, len(points)]))[0]
         strips = _strips(points, first)
         for k in range(n):
             if x0 <= flat[k, 0] <= x1 and y0 <= flat[k, 1] <= y1 and not found[rows[k]]:

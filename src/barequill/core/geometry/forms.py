@@ -35,17 +35,14 @@ class Forms(NamedTuple):
     knots: Array
 
 
-def forms_of(curves: Sequence[Curve3 | None], after: Forms | None = None) -> Forms:
-    """Curves as arrays; None stands for a line along its wire. They may come ``after`` others that are no splines."""
-    m = 0 if after is None else len(after.kind)
-    n = m + len(curves)
+def forms_of(curves: Sequence[Curve3 | None]) -> Forms:
+    """Curves as arrays; None stands for a line along its wire."""
+    n = len(curves)
     kind, degree, rational = np.zeros(n, np.int64), np.zeros(n, np.int64), np.zeros(n, bool)
     ends, conic = np.zeros((n, 2)), np.zeros((n, 3, 3))
-    if after is not None:
-        kind[:m], ends[:m], conic[:m] = after.kind, after.ends, after.conic
     counts = np.zeros((2, n + 1), np.int64)
     nets, knots = [np.zeros((0, 4))], [np.zeros(0)]
-    for k, curve in enumerate(curves, m):
+    for k, curve in enumerate(curves):
         if curve is None or curve.kind == "line":
             continue
         kind[k] = CONIC if curve.kind == "conic" else SPLINE
@@ -77,23 +74,6 @@ def forms_of(curves: Sequence[Curve3 | None], after: Forms | None = None) -> For
 
 
 NO_FORMS = forms_of([])
-
-
-def closed_curves(kind: Ints, ends: Array, conic: Array) -> Forms:
-    """Lines, circles and ellipses: none of them a spline."""
-    n = len(kind)
-    none, begin = np.zeros(n, np.int64), np.zeros(n + 1, np.int64)
-    return Forms(
-        kind=kind,
-        ends=ends,
-        conic=conic,
-        degree=none,
-        rational=np.zeros(n, bool),
-        poles=begin,
-        net=NO_FORMS.net,
-        turns=begin,
-        knots=NO_FORMS.knots,
-    )
 
 
 def joined_forms(sets: Sequence[Forms]) -> Forms:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..cutting.closed_forms import conic_along, dot, steps_along
 from ..geometry.compiled import compiled
 
 TURN = 2 * np.pi
@@ -25,7 +26,7 @@ def torus_arc(torus, sense, toward, branch, low, high, fit, chord):  # type: ign
     Returns angles (n,), points and slopes (n, 3), outward normals and whether the face curves away there.
     """
     _, x, y, z, big, small = torus
-    d = _along(toward, x, y, z)
+    d = dot(toward, x), dot(toward, y), dot(toward, z)
     u = np.linspace(low, high, max(5, int(np.ceil((high - low) / 0.3)) + 1))
     for lap in range(LAPS):
         n = len(u)
@@ -72,16 +73,6 @@ def three(v):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _along(v, x, y, z):  # type: ignore[no-untyped-def]
-    """A vector in a frame, each as three numbers."""
-    return (
-        v[0] * x[0] + v[1] * x[1] + v[2] * x[2],
-        v[0] * y[0] + v[1] * y[1] + v[2] * y[2],
-        v[0] * z[0] + v[1] * z[1] + v[2] * z[2],
-    )
-
-
-@compiled
 def torus_at(torus, d, branch, u):  # type: ignore[no-untyped-def]
     """Of the outline of a torus (origin, x, y and z as three numbers each; big and small radius), seen along d in its own
     frame: point and slope at angle u, the cosines and sines of that, and of the angle round the tube."""
@@ -105,32 +96,19 @@ def torus_at(torus, d, branch, u):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def conic_arc(origin, x, y, t0, t1, centre, axis, big, small, sense, toward, chord):  # type: ignore[no-untyped-def]
-    """Rows along origin + cos t * x + sin t * y so close that chords stay within ``chord`` (mm), on a torus (on a
-    sphere, where ``big`` is 0) about ``axis`` through ``centre``.
+def conic_arc(conic, span, centre, axis, big, small, sense, toward, chord):  # type: ignore[no-untyped-def]
+    """Rows along a circle (3, 3: centre, x, y) over a span (2,) so close that chords stay within ``chord`` (mm), on a torus (on
+    a sphere, where ``big`` is 0) about ``axis`` through ``centre``.
 
     Returns t, points, cubic (3, m, 3), the face's outward normals, and by row whether it bends away from the viewer.
     """
-    x, y, o, a, d = three(x), three(y), three(origin), three(axis), three(toward)
-    radius = np.sqrt(max(x[0] ** 2 + x[1] ** 2 + x[2] ** 2, y[0] ** 2 + y[1] ** 2 + y[2] ** 2, 1e-24))
-    n = max(2, int(np.ceil((t1 - t0) / (2 * np.arccos(1 - min(chord / radius, 0.3))))))
-    t, points, cubic = np.empty(n + 1), np.empty((n + 1, 3)), np.zeros((3, n + 1, 3))
-    outward, free = np.empty((n + 1, 3)), np.empty(n + 1, np.bool_)
-    h = (t1 - t0) / n
+    n = steps_along(conic, span, chord) + 1
+    t, points, cubic = np.empty(n), np.empty((n, 3)), np.zeros((3, n, 3))
+    outward, free = np.empty((n, 3)), np.empty(n, np.bool_)
+    conic_along(conic=conic, span=span, begin=0, end=n, t=t, points=points, cubic=cubic)
+    a, d = three(axis), three(toward)
     c0, c1, c2 = three(centre)
-    cosine, sine, turn, rise = np.cos(t0), np.sin(t0), np.cos(h), np.sin(h)
-    for i in range(n + 1):
-        t[i] = t0 + i * h
-        if i == n:
-            t[i] = t1
-            cosine, sine = np.cos(t1), np.sin(t1)
-        for k in range(3):
-            points[i, k] = o[k] + cosine * x[k] + sine * y[k]
-            # the slope, until the next row is known
-            cubic[0, i, k] = h * (cosine * y[k] - sine * x[k])
-            if i:
-                step, d0, d1 = points[i, k] - points[i - 1, k], cubic[0, i - 1, k], cubic[0, i, k]
-                cubic[1, i - 1, k], cubic[2, i - 1, k] = 3 * step - 2 * d0 - d1, d0 + d1 - 2 * step
+    for i in range(n):
         q0, q1, q2 = points[i, 0] - c0, points[i, 1] - c1, points[i, 2] - c2
         along = q0 * a[0] + q1 * a[1] + q2 * a[2]
         r0, r1, r2 = q0 - along * a[0], q1 - along * a[1], q2 - along * a[2]
@@ -149,8 +127,6 @@ def conic_arc(origin, x, y, t0, t1, centre, axis, big, small, sense, toward, cho
             across = e0 * d[0] + e1 * d[1] + e2 * d[2]
             out = n0 * r0 + n1 * r1 + n2 * r2
             free[i] = sense * (about * about * out / r + across * across / small) > -1e-9 / small
-        cosine, sine = cosine * turn - sine * rise, sine * turn + cosine * rise
-    cubic[0, n] = 0.0
     return t, points, cubic, outward, free
 
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..geometry.compiled import compiled
-from ..geometry.forms import SPLINE, Forms
+from ..geometry.forms import Forms
 from ..geometry.held import Held
 from ..geometry.wires import Ints
 from .pieces import pieces_of
@@ -91,7 +91,7 @@ def gathered(ledger, rounds, faces, mesh, turning, others, right, up, toward, sm
         for i in range(len(met)):
             there[i] = e.form[met[i]] == ROUND and first[i, 1] > first[i, 0]
         found, first, begin = met[there], first[there], begin[there]
-    start, t, points, cubic, outward, free, face_of, kind, ends, conic, poles, net, turns, knots = round_outlines(
+    curves, forms = round_outlines(
         rounds=rounds,
         turning=Turning(face=found, mixed=mixed, first=first, facing=facing, roots=roots, begin=begin),
         g=seen.g,
@@ -102,23 +102,10 @@ def gathered(ledger, rounds, faces, mesh, turning, others, right, up, toward, sm
         toward=toward,
         size=size,
     )
-    n = len(kind)
-    sound = np.isfinite(points).all()
+    n = len(curves.face)
+    sound = np.isfinite(curves.points).all()
     if n and sound:
-        curves = Outlined(
-            start=start,
-            t=t,
-            points=points,
-            cubic=cubic,
-            outward=outward,
-            free=free,
-            face=face_of,
-            bent=np.ones(n, np.bool_),
-        )
         lines = _both(lines, curves)
-    degree = np.zeros(n, np.int64)
-    for i in range(n):
-        degree[i] = 3 if kind[i] == SPLINE else 0
     rows, edges = strands_from(
         ledger=e,
         seen=seen,
@@ -128,19 +115,15 @@ def gathered(ledger, rounds, faces, mesh, turning, others, right, up, toward, sm
         through=np.empty(0, np.int64),
         through_t=np.empty(0),
     )
-    none = np.zeros(n, np.bool_)
-    forms = Forms(
-        kind=kind,
-        ends=ends,
-        conic=conic,
-        degree=degree,
-        rational=none,
-        poles=poles,
-        net=net,
-        turns=turns,
-        knots=knots,
+    return Gathered(
+        rows=rows,
+        edges=edges,
+        face=lines.face,
+        straight=straight,
+        forms=forms,
+        meshed=np.zeros(n, np.bool_),
+        sound=sound,
     )
-    return Gathered(rows=rows, edges=edges, face=lines.face, straight=straight, forms=forms, meshed=none, sound=sound)
 
 
 @compiled

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import line, polyline
 from ..geometry.evaluation import Packed, packed_surface
 from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
-from ..geometry.forms import NO_FORMS, SPLINE, Forms, forms_of, joined_forms
+from ..geometry.forms import NO_FORMS, Forms, forms_of, joined_forms
 from ..geometry.wires import Array, Ints, Wires, joined, straight
 from ..part.model import Face, Part
 from ..values import value
@@ -101,7 +101,7 @@ def _round(part: Part, table: Table, view: Camera, g: Array, places: Places, row
     if not len(rows):
         return [], rows
     try:
-        rows_of, t, points, cubic, outward, free, face, kind, ends, conic, poles, net, turns, knots = round_outlines(
+        lines, forms = round_outlines(
             rounds=table.rounds,
             turning=places.at(rows),
             g=g,
@@ -112,7 +112,7 @@ def _round(part: Part, table: Table, view: Camera, g: Array, places: Places, row
             toward=view.toward,
             size=part.size,
         )
-        if not np.isfinite(points).all():
+        if not np.isfinite(lines.points).all():
             raise ArithmeticError("an outline has no place at some parameter")
     except Exception:
         if len(rows) == 1:
@@ -120,28 +120,7 @@ def _round(part: Part, table: Table, view: Camera, g: Array, places: Places, row
             return [], rows
         each = [_round(part, table, view, g, places, rows[k : k + 1]) for k in range(len(rows))]
         return [one for sets, _ in each for one in sets], np.concatenate([left for _, left in each])
-    n = len(face)
-    forms = Forms(
-        kind=kind,
-        ends=ends,
-        conic=conic,
-        degree=np.where(kind == SPLINE, 3, 0),
-        rational=np.zeros(n, bool),
-        poles=poles,
-        net=net,
-        turns=turns,
-        knots=knots,
-    )
-    lines = Outlined(
-        start=rows_of,
-        t=t,
-        points=points,
-        cubic=cubic,
-        outward=outward,
-        free=free,
-        face=face,
-        bent=np.ones(n, bool),
-    )
+    n = len(lines.face)
     return ([Outlines(lines, 0, forms, np.zeros(n, bool))] if n else []), rows[:0]
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.compiled import compiled
-from ..geometry.forms import CONIC, SPLINE
+from ..geometry.forms import CONIC, SPLINE, Forms
 from ..geometry.splines import bezier_poles, wire_of
 from ..geometry.wires import Array, Ints
 from ..part.figures import stands_over
@@ -26,6 +26,7 @@ from .arcs import (
     torus_arc,
     torus_at,
 )
+from .seen import Outlined
 
 Flags = NDArray[np.bool_]
 FIT = 4e-6
@@ -193,8 +194,7 @@ def round_outlines(rounds, turning, g, start, points, right, up, toward, size): 
     """The outlines of spheres and tori that turn away; ``g``, ``start`` and ``points``: the edges' normals toward the viewer,
     first rows and rows.
 
-    Returns wires: start, t, points, cubic, outward normals and where the face leaves them free; by outline its face, kind,
-    parameters (n, 2) and conic (n, 3, 3); and the poles and knots of splines, by where those of each begin.
+    Returns these, and their exact curves.
     """
     faces = []
     kinds = []
@@ -275,11 +275,8 @@ def round_outlines(rounds, turning, g, start, points, right, up, toward, size): 
                 else:
                     wires.append(
                         conic_arc(
-                            origin=own[0],
-                            x=own[1],
-                            y=own[2],
-                            t0=low,
-                            t1=high,
+                            conic=own,
+                            span=np.array([low, high]),
                             centre=origin,
                             axis=axes[2],
                             big=big,
@@ -312,4 +309,25 @@ def round_outlines(rounds, turning, g, start, points, right, up, toward, size): 
         net[pole[k] : pole[k + 1], :3], knots[knot[k] : knot[k + 1]] = nets[k + 1]
         face_of[k], kind[k], conic[k] = faces[k], kinds[k], conics[k]
         span[k, 0], span[k, 1] = ends[k]
-    return rows, t, p, cubic, outward, free, face_of, kind, span, conic, pole, net, knot, knots
+    lines = Outlined(
+        start=rows,
+        t=t,
+        points=p,
+        cubic=cubic,
+        outward=outward,
+        free=free,
+        face=face_of,
+        bent=np.ones(n, np.bool_),
+    )
+    forms = Forms(
+        kind=kind,
+        ends=span,
+        conic=conic,
+        degree=np.where(kind == SPLINE, 3, 0),
+        rational=np.zeros(n, np.bool_),
+        poles=pole,
+        net=net,
+        turns=knot,
+        knots=knots,
+    )
+    return lines, forms

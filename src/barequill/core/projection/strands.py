@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Any
 
@@ -151,25 +152,30 @@ def _held(part: Part) -> Any:
 def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, Any, Array] | None:
     """The strands of a view parted, and what they come from, as :func:`drawn_of` takes them, and the origins (k, 3) of rays
     that tell what is hidden; None where there is nothing to see."""
-    of = None if cut else _held(part)
-    if of is not None:
-        try:
-            found: tuple[Any, Any, Array] = viewed(
-                of=of,
-                **_look(part, view, smooth),
-            )
-            return found
-        except NothingSeen:
-            return None
-        except Exception:
-            log.exception("%s, seen from %s", part.name, view.toward)
     try:
         if cut:
             return _cut_open(part, view, smooth, cut)
+        found: tuple[Any, Any, Array] | None = _in_one(viewed, part, view, smooth)
+        if found is not None:
+            return found
         strands = strands_of(part, view, smooth)
         parted, rays = pieces_of(strands.rows, view.right, view.up, view.toward, part.size)
         return parted, hold((strands.origins, strands.forms)), rays
     except NothingSeen:
+        return None
+
+
+def _in_one(all_of: Callable[..., Any], part: Part, view: Camera, smooth: bool, **more: Any) -> Any:
+    """What one pass over all that is held of a part gives; None where it cannot be had so."""
+    of = _held(part)
+    if of is None:
+        return None
+    try:
+        return all_of(of=of, **_look(part, view, smooth), **more)
+    except NothingSeen:
+        raise
+    except Exception:
+        log.exception("strands of %s, seen from %s", part.name, view.toward)
         return None
 
 
@@ -211,18 +217,12 @@ def _gathered(part: Part, table: Table, view: Camera, smooth: bool) -> Strands:
 def _kept(part: Part, view: Camera, smooth: bool) -> tuple[Any, Ints]:
     """The strands of a view before it is cut, as :func:`left_parted` takes them, and the body (n,) of each: while a cut is moved
     they stay the same."""
-    known, of = figures_of(part), _held(part)
-    if of is not None:
-        try:
-            found: tuple[Any, Ints] = kept(
-                of=of,
-                edge_body=known.edge_body,
-                face_body=known.face_body,
-                **_look(part, view, smooth),
-            )
-            return found
-        except Exception:
-            log.exception("strands of %s, seen from %s", part.name, view.toward)
+    known = figures_of(part)
+    found: tuple[Any, Ints] | None = _in_one(
+        kept, part, view, smooth, edge_body=known.edge_body, face_body=known.face_body
+    )
+    if found is not None:
+        return found
     strands = strands_of(part, view, smooth)
     own = strands.origins
     bodies = np.concatenate([known.edge_body[own.edge], known.face_body[own.outline]])
