@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+from barequill.core.part.raw import faces_of, within
 from barequill.demo import shapes
 
 
@@ -142,6 +143,31 @@ def inside_out() -> Any:
     """A block with a hole that a file turned inside out."""
     block = shapes.cut(shapes.box((0, 0, 0), (30, 20, 10)), shapes.cylinder((10, 10, -1), (0, 0, 1), 4, 12))
     return block.Reversed()
+
+
+def drilled_block(turn: float, overlap: float) -> Any:
+    """A block of 20 mm with a hole of Ø8 by 10 mm from above, tip 118°, the drill ``turn`` degrees about its axis; its seams
+    lie an ``overlap`` (rad) more than a turn from each other, as some exports have it."""
+    from OCP.BRep import BRep_Builder, BRep_Tool
+    from OCP.gp import gp_Vec2d
+    from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
+    from OCP.TopoDS import TopoDS
+
+    tip = 4 / math.tan(math.radians(59))
+    drill = shapes.fuse(shapes.cylinder((0, 0, 0), (0, 0, 1), 4, 20), shapes.cone((0, 0, 0), (0, 0, -1), 4, 0, tip))
+    drill = shapes.moved(drill, axis=(0, 0, 1), degrees=turn)
+    block = next(within(shapes.cut(shapes.box((-10, -10, -10), (20, 20, 20)), drill), TopAbs_ShapeEnum.TopAbs_SOLID))
+    for face in faces_of(block):
+        for edge in within(face, TopAbs_ShapeEnum.TopAbs_EDGE):
+            edge = TopoDS.Edge(edge)
+            if overlap and BRep_Tool.IsClosed_s(edge, face):
+                ways = []
+                for sense in (TopAbs_Orientation.TopAbs_FORWARD, TopAbs_Orientation.TopAbs_REVERSED):
+                    ways.append(BRep_Tool.CurveOnSurface_s(TopoDS.Edge(edge.Oriented(sense)), face, 0.0, 0.0).Copy())
+                far = max(ways, key=lambda w: w.Value(0.0).X())
+                far.Translate(gp_Vec2d(overlap, 0.0))
+                BRep_Builder().UpdateEdge(edge, *ways, face, BRep_Tool.Tolerance_s(edge))
+    return block
 
 
 def staple() -> Any:

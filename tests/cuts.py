@@ -132,6 +132,25 @@ def cuts_of(part: Any) -> dict[str, tuple[Cut, Any, Any]]:
     return found
 
 
+def through_axes(part: Any, most: int = 6) -> dict[str, tuple[Cut, Any, Any]]:
+    """Cuts through the axes of round faces, as drafters choose them, those of cones first, and from both sides."""
+    round_faces = [f.surface for f in part.faces if f.surface.kind in ("cone", "torus", "sphere", "cylinder")]
+    round_faces.sort(key=lambda s: ("cone", "torus", "sphere", "cylinder").index(s.kind))
+    found: dict[tuple[float, ...], Cut] = {}
+    for surface in round_faces:
+        for other in AXES:
+            n = np.cross(surface.axes[2], other)
+            if np.linalg.norm(n) > 0.5:
+                w = wall(surface.origin, n)
+                plane = np.array([*w.normal, w.offset / part.size])
+                if not any(min(np.abs(plane - k).max(), np.abs(plane + k).max()) < 1e-6 for k in map(np.array, found)):
+                    for sign in (1, -1):
+                        found[tuple((sign * plane).tolist())] = Cut((Cell((wall(surface.origin, sign * n),)),))
+        if len(found) >= most:
+            break
+    return {f"axis {k}": (cut, None, None) for k, cut in enumerate(list(found.values())[:most])}
+
+
 def whole_in(part: Any, cut: Cut) -> list[int]:
     """The rows of the bodies that a cut leaves whole and that it reaches."""
     rows = [k for k, name in enumerate(body_names(part)) if name in cut.whole]
@@ -145,7 +164,7 @@ def areas(path: Path) -> list[tuple[str, float, float, str]]:
     solids = [s for s, b in zip(shapes, part.bodies, strict=True) if b.solid]
     reach = 3 * part.size + float(np.abs([part.low, part.high]).max())
     found = []
-    for name, (cut, *_) in list(cuts_of(part).items())[:6]:
+    for name, (cut, *_) in [*list(cuts_of(part).items())[:6], *through_axes(part).items()]:
         ours = sum(f.area for f in cut_faces(part, cut))
         w = cut.cells[0].walls[0]
         best = (np.inf, 0.0, "")

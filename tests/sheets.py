@@ -48,7 +48,7 @@ class Bench:
     def __init__(self, stem: str, **wish) -> None:
         self.part = part_of(demo_file(stem))
         self.studio = studio_of(self.part)
-        self.drawing = drawing_of(self.studio, self.part, size="A3", centres=False, **wish)
+        self.drawing = drawing_of(self.studio, self.part, **{"size": "A3", "centres": False, **wish})
 
     @property
     def acts(self) -> Tools:

@@ -17,6 +17,7 @@ from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.leave_rib import LeaveRib
 from barequill.core.acts.move_cutting import MoveCutting
 from barequill.core.acts.move_letter import MoveLetter
+from barequill.core.acts.operation import DoOperation
 from barequill.core.acts.pull_view import PullView
 from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.drawing import Drawing, SectionView
@@ -86,10 +87,19 @@ def test_an_aligned_section_turns_both_legs_into_one_plane(bench) -> None:
     assert high - low == pytest.approx([26, 124], abs=1e-6)
 
 
-def test_a_half_section_cuts_one_half_and_has_a_centre_line_between(bench) -> None:
-    drawing, view = section(bench, [(0, 62), (0, 0, {"at": "box"})], (120, 0), form="half")
+MIDDLE = (0, 0, {"at": "box"})
+
+
+@pytest.mark.parametrize(
+    ("points", "to", "upper"),
+    [([(0, 62), MIDDLE], 0, True), ([MIDDLE, (0, 62)], 0, True), ([MIDDLE], 0, False), ([MIDDLE], 20, True)],
+    ids=["to the middle", "from the middle", "from it alone", "from it alone, pulled up"],
+)
+def test_a_half_section_cuts_one_half_and_has_a_centre_line_between(bench, points, to, upper) -> None:
+    drawing, view = section(bench, points, (120, to), form="half")
     shot = shot_of(bench, drawing, view)
-    assert view.line.ends == ("through", "half")
+    for region in shot.taken.regions:
+        assert (np.mean(region.rings[0], axis=0)[1] > 0) == upper
     areas = [shapely.Polygon(r.rings[0], r.rings[1:]).area for r in shot.taken.regions]
     assert sum(areas) == pytest.approx(COVER_AREA / 2, rel=1e-5)
     ink = bench.ink(drawing).of(view.id)
@@ -197,6 +207,20 @@ def test_a_section_is_called_by_its_letter_of_now_and_drawn_as_it_is_now(bench) 
     views = [turned_in if v.id == view.id else v for v in drawing.front_sheet.views]
     narrow = drawing.with_sheet(drawing.front_sheet.model_copy(update={"views": views}))
     assert {m.pen for m in now(narrow).marks} == {"revolved"} != {m.pen for m in now(drawing).marks}
+
+
+def test_a_view_comes_with_centre_lines_where_its_parent_has_them(bench) -> None:
+    bare, view = section(bench, [MIDDLE], (120, 0))
+    assert not [a for a in bare.front_sheet.annotations if a.on == view.id]
+    marked = Bench("round-gear-cover", views=["front"], face="+Y", scale=1.0, centres=True)
+    drawing, view = section(marked, [MIDDLE], (120, 0))
+    # of the bore and of the two holes that are cut, each at the height of its axis
+    own = [marked.ink(drawing).of(a.id) for a in drawing.front_sheet.annotations if a.on == view.id]
+    heights = {round(float(p[1]), 3) for e in own for m in e.marks for p in m.curve.poles}
+    assert {50.0, 100.0} <= {h - min(heights) for h in heights}
+    with pytest.raises(UserError, match="Nothing is left to cut"):
+        everything = SetView(view=view.id, changes={"whole": [b.name for b in marked.part.bodies]})
+        DoOperation(operation=everything).plan(drawing, marked.acts)
 
 
 def test_letters_come_in_order_and_once(bench) -> None:

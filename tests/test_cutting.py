@@ -25,7 +25,9 @@ from barequill.core.views.cutting_lines import stretches_of
 from barequill.core.views.sections import smooth_outline
 
 from . import cuts
+from .awkward_parts import drilled_block
 from .conftest import demo_file, part_of, real_file
+from .made_parts import bodies
 
 Z = (0.0, 0.0, 1.0)
 COVER_AREA = 2 * (62 * 12 + (36 + 33.5) / 2 * 14 - 18 * 18 - 20 * 8) - 2 * 2 - 2 * (6.6 * 6 + 11 * 6)
@@ -51,6 +53,18 @@ def test_a_bore_cut_aslant_is_bounded_by_its_ellipse(cover) -> None:
     # the bore of 36 along Y, cut at 0.3 rad to its axis
     found = [c for c in ellipses if np.linalg.norm(c.b) == pytest.approx(18, rel=1e-9)]
     assert found and np.linalg.norm(found[0].a) == pytest.approx(18 / math.sin(0.3), rel=1e-9)
+
+
+@pytest.mark.parametrize("overlap", [0.0, 1.3e-7], ids=["as it comes", "its seam overlaps"])
+@pytest.mark.parametrize("turn", [0.0, 37.0, 90.0, 180.0])
+def test_a_drilled_hole_is_cut_to_its_very_tip_wherever_its_seam_runs(turn: float, overlap: float) -> None:
+    part = bodies(drilled_block(turn, overlap))
+    assert not part.remarks
+    # a block of 20 by 20 mm, a hole of Ø8 by 10 mm with a tip of 118° below
+    area = 20 * 20 - (8 * 10 + 4 * 4 / math.tan(math.radians(59)))
+    for normal in ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0)):
+        (face,) = cut_faces(part, [((0, 0, 0), normal)])
+        assert face.area == pytest.approx(area, rel=1e-8)
 
 
 def test_two_planes_take_a_quarter(pedestal) -> None:

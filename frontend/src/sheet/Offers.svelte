@@ -61,6 +61,7 @@
     gap: 14px;
     justify-content: space-between;
     align-items: center;
+    text-align: left;
   }
   button:first-child {
     background: var(--pen);

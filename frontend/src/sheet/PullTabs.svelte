@@ -3,20 +3,22 @@
   import { asking } from './asking.svelte';
   import { pulling } from './making/pull';
   import { viewport } from './viewport.svelte';
+  import { work } from './work.svelte';
 
   /** Tabs at the sides and corners of a selected view: pull one to get the view from there, or press it and follow
    * with the arrow keys. */
   let { view }: { view: ViewJson } = $props();
-  const sides: [string, number, number][] = [
+  let sides: [string, number, number][] = $derived([
     ['above-left', 0, 0],
-    ['above', 0.5, 0],
+    // beside the caption
+    ['above', work.elements.has(`${view.id}-caption`) ? 0.2 : 0.5, 0],
     ['above-right', 1, 0],
     ['right', 1, 0.5],
     ['below-right', 1, 1],
     ['below', 0.5, 1],
     ['below-left', 0, 1],
     ['left', 0, 0.5],
-  ];
+  ]);
   const words = (side: string) =>
     side.includes('-')
       ? `Pull a pictorial view, ${side.replace('-', ' ')}`
@@ -39,7 +41,7 @@
     data-side={side}
     aria-label={words(side)}
     title={words(side)}
-    style={`left:${x + (fx - 0.5) * 26 - 11}px;top:${y + (fy - 0.5) * 26 - 11}px`}
+    style={`left:${x + (fy === 0.5 || side.includes('-') ? (fx - 0.5) * 26 : 0) - 11}px;top:${y + (fy - 0.5) * 26 - 11}px`}
     onclick={(e) => {
       if (e.detail === 0) begin(side, fx, fy);
     }}
@@ -47,7 +49,7 @@
     <svg viewBox="-11 -11 22 22" width="22" height="22" aria-hidden="true">
       {#if side.includes('-')}
         <path d="M0 -6 l6 3 v6 l-6 3 l-6 -3 v-6 z m0 6 v6 m0 -6 l6 -3 m-6 3 l-6 -3" />
-      {:else if fy === 0.5}
+      {:else if side === 'left' || side === 'right'}
         <rect x="-4.5" y="-9" width="9" height="18" rx="2" />
         <path d="M-1.5 -4 v8 m3 0 v-8" />
       {:else}

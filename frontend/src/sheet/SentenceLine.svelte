@@ -118,7 +118,13 @@
     border-top: 1px solid var(--rule);
     display: flex;
     align-items: center;
-    padding: 0 18px;
+    /* a long sentence grows upward, over the board, which stays as it is */
+    align-self: end;
+    min-height: 52px;
+    max-height: 40vh;
+    overflow-y: auto;
+    z-index: 1;
+    padding: 3px 18px;
     gap: 18px;
     font-size: 16.5px;
   }

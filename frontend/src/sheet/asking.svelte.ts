@@ -33,6 +33,8 @@ export type Outlining = {
   closed: boolean;
 };
 
+/** mm on the sheet off a view within which a cutting line may begin. */
+const NEAR = 40;
 const FORMS = ['section', 'half', 'short', 'removed', 'revolved'] as const;
 export type Form = (typeof FORMS)[number];
 
@@ -226,7 +228,7 @@ class Asking {
     const doing = this.doing;
     if (doing.kind !== 'cutting') return;
     if (!doing.growing) return this.finish();
-    const view = this.viewFor(doing.view);
+    const view = this.viewFor(doing.view || (this.target?.view ? '' : this.beside()));
     if (!view) return;
     const place = this.caught();
     const last = doing.points.at(-1);
@@ -272,6 +274,18 @@ class Asking {
     if (this.doing.kind !== 'cutting') return;
     this.doing = { ...this.doing, flip: !this.doing.flip };
     this.follow();
+  }
+
+  /** The view that stands nearest to the pointer, level with it or above or below it; none if it is far. */
+  private beside(): string {
+    const [x, y] = this.pointer;
+    let [best, least] = ['', NEAR];
+    for (const v of work.ink?.views ?? []) {
+      const across = Math.max(v.x - x, x - v.x - v.width, 0);
+      const up = Math.max(v.y - y, y - v.y - v.height, 0);
+      if (!(across && up) && across + up < least) [best, least] = [v.id, across + up];
+    }
+    return best;
   }
 
   private within(view: string): boolean {

@@ -33,7 +33,10 @@ def _state(standing: Standing, before: Drawing | None = None, shown: s.Shown | N
     created: list[str] = []
     if before is not None:
         old = set(_ids(before))
-        created = [i for i in _ids(standing.drawing) if i not in old]
+        new = [i for i in _ids(standing.drawing) if i not in old]
+        # of a view that comes with its centre lines the view
+        views = {v.id for sheet in standing.drawing.sheets for v in sheet.views}
+        created = [i for i in new if i in views] or new
     return s.DrawingState(
         id=standing.id,
         revision=standing.revision,

@@ -36,7 +36,7 @@ Projector = Callable[[str, Scene, str], bytes]
 """Projects a scene: prepared part, scene, where to keep the curves; gives them as bytes."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "17"
+ENGINE = "18"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 PROJECTORS = 2
 """Processes that project views."""

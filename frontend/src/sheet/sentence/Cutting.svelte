@@ -7,6 +7,10 @@
   let { view, shown }: { view: View; shown: ViewJson } = $props();
   const PATTERNS = ['general', 'material', 'steel', 'light', 'copper', 'plastic'] as const;
   let cutBodies = $derived(shown.bodies);
+  /** Of several bodies the one whose hatch is told. */
+  let told = $state('');
+  let hatches = $derived(shown.hatches ?? []);
+  let hatch = $derived(hatches.find((h) => h.body === told) ?? hatches[0]);
 
   /** A body stays whole, or is cut after all. */
   function setWhole(body: string) {
@@ -56,8 +60,22 @@
     after=","
   />
 {/if}
-{#each shown.hatches ?? [] as h (h.body)}
-  hatch{#if (shown.hatches.length ?? 0) > 1}&ensp;of {h.body}{/if}
+{#if hatch}
+  {@const h = hatch}
+  hatch
+  {#if hatches.length > 1}of
+    <Choice
+      value={h.body}
+      label="The body whose hatch is told"
+      options={hatches.map((one): [string, string] => [
+        one.body,
+        `${one.body}: ${one.off ? 'none' : `${one.angle}°, ${one.spacing} mm`}`,
+      ])}
+      onset={(v) => {
+        told = v;
+      }}
+    />
+  {/if}
   <Choice
     value={h.off ? 'none' : `${h.angle}°, ${h.spacing} mm, ${h.pattern}`}
     label={`Hatch of ${h.body}: an angle, a spacing in mm, or a pattern`}
@@ -84,4 +102,4 @@
     onset={(v) => hatchHere(h.body, v === 'here')}
     after=","
   />
-{/each}
+{/if}

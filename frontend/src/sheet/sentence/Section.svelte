@@ -13,26 +13,29 @@
     ['line', 'by a line alone'],
     ['off', 'not at all'],
   ] as const;
-  /** The place where a corner is tied, moved by what is typed (mm of the part, level and upright). */
+  const upright = $derived(section.line.courses[0] === 'upright');
+  /** The place where a corner is tied, moved by what is typed: mm of the part to the right or up, or as is said in words. */
   function setOffset(text: string) {
-    const [a, b] = text.split(/[;/]/).map((t) => Number(t.replace(',', '.')));
-    if (!Number.isFinite(a)) return;
-    const upright = section.line.courses[0] === 'upright';
-    const off: Point = [b === undefined ? (upright ? a : 0) : a, b ?? (upright ? 0 : a)];
+    const figure = Number(/-?\d+([.,]\d+)?/.exec(text)?.[0].replace(',', '.'));
+    if (!Number.isFinite(figure)) return;
+    const off: Point = [0, 0];
+    off[upright ? 0 : 1] = /left|below|under/.test(text) ? -figure : figure;
     const corners = section.line.corners.map((c, k) => (k === tiedAt ? { ...c, off } : c));
     return work.setView(section.id, { line: { corners } });
   }
   let tiedAt = $derived(section.line.corners.findIndex((c) => c.tie));
-  let offset = $derived.by(() => {
-    const off = section.line.corners[tiedAt]?.off ?? [0, 0];
-    return section.line.courses[0] === 'upright' ? off[0] : off[1];
-  });
+  let offset = $derived((section.line.corners[tiedAt]?.off ?? [0, 0])[upright ? 0 : 1]);
+  let aside = $derived(
+    upright ? (offset > 0 ? 'right' : 'left') + ' of it' : offset > 0 ? 'above it' : 'below it',
+  );
 </script>
 
 {shown.section?.words ?? 'cut'}{#if tiedAt >= 0},
   <Choice
-    value={offset ? `${offset} mm off it` : 'right on it'}
-    label="Off the feature, mm"
+    value={offset ? `${Math.abs(offset)} mm ${aside}` : 'right on it'}
+    label={upright
+      ? 'Off the feature, mm: left of it with a minus'
+      : 'Off the feature, mm: below it with a minus'}
     typed
     options={[['0', 'right on it']]}
     onset={setOffset}

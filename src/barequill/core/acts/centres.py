@@ -11,7 +11,7 @@ from ..annotation.centres import existing, round_features
 from ..annotation.kinds import solve
 from ..annotation.sheet_ink import stage_of
 from ..bounds import MANY, Ref
-from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
+from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation, View
 from ..drawing.operations import Annotate, Group, apply, need_sheet, need_view
 from ..errors import BadOperation
 from ..views.picture import Studio
@@ -60,6 +60,15 @@ class Centres(AnyAct):
             CentreMark(id=i, on=view.id, ref=r) for i, r in zip(drawing.fresh(len(refs)), refs, strict=True)
         ]
         return Annotate(sheet=sheet.id, annotations=marks)
+
+
+def with_centres(bench: Bench, drawing: Drawing, plan: Operation, view: View) -> Operation:
+    """The plan that adds a view, with centre marks and lines for that where its parent has some."""
+    sheet, _ = need_view(drawing, view.parent or "")
+    if not any(isinstance(a, CentreMark | CentreLine) and a.on == view.parent for a in sheet.annotations):
+        return plan
+    marks = centres_plan(bench.studio, apply(drawing, plan), view.id)
+    return plan if marks is None else Group(label=plan.words(), operations=[plan, marks])
 
 
 def centres_plans(studio: Studio, drawing: Drawing, views: Iterable[str]) -> list[Operation]:

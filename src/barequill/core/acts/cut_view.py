@@ -19,6 +19,7 @@ from ..part.uncut import left_whole
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of, tie_point
 from ..views.picture import Picture
 from .base import AnyAct, Bench, Preview
+from .centres import with_centres
 from .cutting import checked, corner_at, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
@@ -31,6 +32,8 @@ CATCH = 2.5
 """mm on the sheet within which a line without a feature is caught by the middle of the part."""
 BESIDE = 8.0
 """mm on the sheet off the line's extension within which a removed section is caught by it."""
+HALF = 5.0
+"""mm on the sheet by which a hand that pulls a half section is clearly above, or left."""
 FORMS: dict[str, str] = {
     "section": "whole",
     "half": "half section",
@@ -71,7 +74,9 @@ class CutView(AnyAct):
         sheet, parent = need_view(drawing, self.view)
         view = self.section(drawing, bench, parent)
         checked(drawing, bench, view)
-        return AddViews(sheet=sheet.id, views=[view])
+        plan = AddViews(sheet=sheet.id, views=[view])
+        # one that is turned into its view has the lines of that
+        return plan if view.within else with_centres(bench, drawing, plan, view)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, parent = need_view(drawing, self.view)
@@ -93,7 +98,11 @@ class CutView(AnyAct):
             # one place alone: the line runs square to where the hand pulls
             x, y = points[0].x, points[0].y
             aside = abs(self.to[0] - x) >= abs(self.to[1] - y)
-            points = [points[0], CutPoint(x=x, y=y + 1.0) if aside else CutPoint(x=x + 1.0, y=y)]
+            way = 1.0
+            if self.form == "half":
+                # that below or at the right, unless the hand is clearly on the other side
+                way = (1.0 if self.to[1] - y > HALF else -1.0) if aside else (-1.0 if x - self.to[0] > HALF else 1.0)
+            points = [points[0], CutPoint(x=x, y=y + way) if aside else CutPoint(x=x + way, y=y)]
         line = line_through(points, picture, self.form)
         run = run_of(line, frame, part)
         main = main_of(stretches_of(run.points))
@@ -200,8 +209,12 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
             # the middle of the part is a point: only across the line it counts
             other = list(corners[0].place)
             corners[0] = corners[0].model_copy(update={"off": (other[0], 0.0) if axis == 1 else (0.0, other[1])})
-    last: End = {"half": "half", "short": "short"}.get(form, "through")  # type: ignore[assignment]
     first: End = "short" if form == "short" else "through"
+    last = first
+    if form == "half":
+        # it ends on what it is tied to, or of two such places on that nearer the middle of the part
+        off = [(c.tie is None, float(np.hypot(*c.place))) for c in (corners[0], corners[-1])]
+        first, last = ("half", "through") if off[0] < off[1] else ("through", "half")
     return CuttingLine(corners=corners, courses=courses, ends=(first, last))
 
 

@@ -15,6 +15,7 @@ from ..part.model import Part
 from ..views.cutting_lines import left_of, slant_of
 from ..views.picture import Picture
 from .base import AnyAct, Bench, Preview
+from .centres import with_centres
 from .cutting import ground_of
 from .outlining import view_shown
 
@@ -36,7 +37,8 @@ class LookSquare(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, view, _ = self._made(drawing, bench)
-        return AddViews(sheet=sheet.id, views=[view])
+        plan = AddViews(sheet=sheet.id, views=[view])
+        return with_centres(bench, drawing, plan, view)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, view, words = self._made(drawing, bench)

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal
 
-from ..drawing import Drawing, Operation
-from ..drawing.operations import Group, SetPart
+from ..drawing import Drawing, Operation, SectionView
+from ..drawing.operations import Group, SetPart, SetView, apply
+from ..drawing.operations.base import given
 from .base import AnyAct, Bench
+from .cutting import need_cut
 
 
 class DoOperation(AnyAct):
@@ -20,7 +22,16 @@ class DoOperation(AnyAct):
         for operation in _each(self.operation):
             if isinstance(operation, SetPart):
                 bench.need_part(operation.part.key)
+            if isinstance(operation, SetView) and {"whole", "bodies"} & set(given(operation.changes)):
+                _need_cut(operation, drawing, bench)
         return self.operation
+
+
+def _need_cut(operation: SetView, drawing: Drawing, bench: Bench) -> None:
+    """Raises UserError where of a view that is cut no body would be."""
+    view = apply(drawing, operation).view(operation.view)
+    if view is not None and (isinstance(view, SectionView) or view.local_cuts or getattr(view, "quarter", False)):
+        need_cut(bench.studio.part(view.part), view.bodies, view.whole)
 
 
 def _each(operation: Operation) -> Iterator[Operation]:

@@ -6,12 +6,13 @@ from typing import Literal
 
 from ..annotation.sheet_ink import blank, caption_element, drawn_view, view_words
 from ..bounds import Ref
-from ..drawing import Drawing, Operation, PictorialView, ProjectedView, Sheet, View
+from ..drawing import Drawing, Operation, PictorialView, ProjectedView, SectionView, Sheet, View
 from ..drawing.base import Point
 from ..drawing.operations import AddViews, need_view
 from ..errors import UserError
 from ..views.directions import Side, look_of
 from .base import AnyAct, Bench, Preview
+from .centres import with_centres
 
 
 class PullView(AnyAct):
@@ -24,7 +25,8 @@ class PullView(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, view = self._pulled(drawing)
-        return AddViews(sheet=sheet.id, views=[view])
+        plan = AddViews(sheet=sheet.id, views=[view])
+        return with_centres(bench, drawing, plan, view)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, view = self._pulled(drawing)
@@ -56,4 +58,6 @@ class PullView(AnyAct):
         known: Side = self.side  # type: ignore[assignment]
         look = look_of(known, drawing.angle)
         place = (self.to[0], parent.place[1]) if look in ("left", "right") else (parent.place[0], self.to[1])
-        return sheet, ProjectedView.model_validate(common | {"place": place, "look": look})
+        # what a section leaves out is left out of the views from it too
+        hidden = {"hidden_lines": False} if isinstance(parent, SectionView) and not parent.hidden_lines else {}
+        return sheet, ProjectedView.model_validate(common | hidden | {"place": place, "look": look})

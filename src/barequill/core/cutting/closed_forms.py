@@ -21,8 +21,9 @@ FAR = 1e4
 """So many times as far away as its points the centre of a hyperbola may lie: beyond that it is all but a parabola."""
 OTHER, PLANE, CYLINDER, CONE, SPHERE, TORUS = range(6)
 FORMS = ("other", "plane", "cylinder", "cone", "sphere", "torus")
-LEFT, NOTHING, STRAIGHT, CURVED, BOWED = range(5)
-"""What is known of where a wall meets a face: not of closed form, next to nothing, a line, a circle or ellipse, a hyperbola."""
+LEFT, NOTHING, STRAIGHT, CURVED, BOWED, FOLDED = range(6)
+"""What is known of where a wall meets a face: not of closed form, next to nothing, a line, a circle or ellipse, a hyperbola, two
+lines by way of an apex."""
 
 
 class Faces(NamedTuple):
@@ -211,11 +212,26 @@ def _met_cone(o, z, radius, tan, n, height, slope, across, near, p, out):  # typ
 
 
 @compiled
+def _folded(faces, f, n, offset, p, near, out):  # type: ignore[no-untyped-def]
+    """Whether points (m, 3) in a plane by the apex of a cone run down one of its lines and up another; the apex, put in the
+    plane, into ``out`` (3,)."""
+    z = faces.axes[f, 2]
+    step = faces.radius[f] / np.tan(faces.half[f])
+    for x in range(3):
+        out[x] = faces.origin[f, x] - step * z[x]
+    drop = dot(out, n) - offset
+    for x in range(3):
+        out[x] -= drop * n[x]
+    one, other = p[0] - out, p[-1] - out
+    return norm(one) > 10 * near and norm(other) > 10 * near and dot(one, other) < (1 - 1e-9) * norm(one) * norm(other)
+
+
+@compiled
 def closed_forms(faces, points, ways, begin, snaps, place, closed, chain_face, normal, offset, size, near):  # type: ignore[no-untyped-def]
     """Of chains on curved faces what they are exactly, with the material at the left as one looks against the normal.
 
-    Returns by chain: what is known of it, both ends (c, 2, 3), the conic (c, 3, 3: centre, x, y), its parameters (c, 2),
-    and whether the chain was turned about.
+    Returns by chain: what is known of it, both ends (c, 2, 3), the conic (c, 3, 3: centre, x, y; or in the first row the apex
+    where it is folded), its parameters (c, 2), and whether the chain was turned about.
     """
     n = len(begin) - 1
     known, ends = np.full(n, NOTHING), np.empty((n, 2, 3))
@@ -255,6 +271,8 @@ def closed_forms(faces, points, ways, begin, snaps, place, closed, chain_face, n
         if faces.form[f] == OTHER:
             continue
         known[c] = _met(faces=faces, f=f, n=normal, offset=offset, p=p, near=near, out=conic[c])
+        if known[c] == STRAIGHT and faces.form[f] == CONE and _folded(faces, f, normal, offset, p, near, conic[c, 0]):
+            known[c] = FOLDED
         if known[c] == BOWED:
             y = conic[c, 2].copy()
             rises = dot(p[0] - conic[c, 0], y), dot(p[-1] - conic[c, 0], y)

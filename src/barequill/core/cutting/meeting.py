@@ -11,7 +11,7 @@ from ..geometry.compiled import compiled
 from ..geometry.following import chained
 from .chains import passed, passed_at, snapped, straight_chains
 from .clipping import passings
-from .closed_forms import BOWED, CURVED, LEFT, STRAIGHT, closed_forms
+from .closed_forms import BOWED, CURVED, FOLDED, LEFT, STRAIGHT, closed_forms
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -116,7 +116,7 @@ def wall_meets(  # type: ignore[no-untyped-def]
         near=near,
     )
     n = len(chain_face)
-    ends, line_face, k = np.empty((2 * n, 2, 3)), np.empty(2 * n, np.int64), 0
+    ends, line_face, k = np.empty((3 * n, 2, 3)), np.empty(3 * n, np.int64), 0
     for i in range(len(straights)):
         if np.abs(both[i, 1] - both[i, 0]).max() > 1e-7 * size:
             _copied(both[i], ends[k])
@@ -130,6 +130,12 @@ def wall_meets(  # type: ignore[no-untyped-def]
             _copied(tips[i], ends[k])
             line_face[k] = chain_face[i]
             k += 1
+        elif what[i] == FOLDED:
+            for e in range(2):
+                for x in range(3):
+                    ends[k, e, x], ends[k, 1 - e, x] = tips[i, e, x], conic[i, 0, x]
+                line_face[k] = chain_face[i]
+                k += 1
         elif what[i] == CURVED:
             _copied(conic[i], own[c])
             over_span[c, 0], over_span[c, 1], conic_face[c] = span[i, 0], span[i, 1], chain_face[i]

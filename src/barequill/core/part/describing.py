@@ -37,9 +37,9 @@ def described(
     surface = surface_of(face)
     reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
     stray = 0.0
-    own = triangulated(chains, surface.axes, 1e-7 * size) if chains is not None else None
+    own = triangulated(chains, [c @ surface.axes[:2].T for c in chains], 1e-7 * size) if chains is not None else None
     if own is not None:
-        nodes, triangles = own
+        nodes, _, triangles = own
         uv = np.zeros((len(nodes), 2))
     else:
         if chains is not None:

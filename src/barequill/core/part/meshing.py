@@ -123,21 +123,26 @@ def edge_nodes(edge: Any, faces: list[Any]) -> Array | None:
     return None
 
 
-def triangulated(chains: list[Array], axes: Array, near: float) -> tuple[Array, Ints] | None:
-    """Mesh of a plane face from the chains of points (n, 3) along its edges: nodes and triangles, counter-clockwise
-    about axes[2]; None where a piece of the boundary is not among the sides of the triangles."""
+def triangulated(chains: list[Array], flat: list[Array], near: float) -> tuple[Array, Array, Ints] | None:
+    """Mesh of a face from the chains of points (n, 3) along its edges, and these laid ``flat`` (n, 2): nodes, these laid flat, and
+    triangles, counter-clockwise there; None where a piece of the boundary is not among the sides of the triangles.
+
+    Ends ``near`` each other, as they lie flat, are one.
+    """
     # loaded only where a face is full of holes
     from scipy.sparse import coo_array
     from scipy.sparse.csgraph import connected_components
     from scipy.spatial import Delaunay, QhullError
 
-    sides = np.concatenate([np.stack([c[:-1], c[1:]], axis=1) for c in chains]).reshape(-1, 3)
-    own = sides @ axes[:2].T
+    sides, own = (
+        np.concatenate([np.stack([c[:-1], c[1:]], axis=1) for c in some]).reshape(-1, width)
+        for some, width in ((chains, 3), (flat, 2))
+    )
     cells = np.round((own - own.min(axis=0)) / near).astype(np.int64)
     _, first, name = np.unique(cells[:, 0] * (1 << 31) + cells[:, 1], return_index=True, return_inverse=True)
-    nodes, name, flat = sides[first], name.reshape(-1, 2), own[first]
+    nodes, name, there = sides[first], name.reshape(-1, 2), own[first]
     try:
-        mesh = Delaunay(flat)
+        mesh = Delaunay(there)
     except (QhullError, ValueError):
         return None
     triangles = mesh.simplices.astype(np.int64)
@@ -165,8 +170,8 @@ def triangulated(chains: list[Array], axes: Array, near: float) -> tuple[Array, 
         depth[b[new]] = depth[a[new]] + 1
     inside = depth % 2 == 1
     triangles = triangles[inside[group]]
-    p = flat[triangles]
+    p = there[triangles]
     d, e = p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]
     turn = d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0]
     triangles[turn < 0] = triangles[turn < 0][:, ::-1]
-    return nodes, triangles[np.abs(turn) > 0]
+    return nodes, there, triangles[np.abs(turn) > 0]

@@ -32,6 +32,7 @@ from .meshing import edge_nodes, mesh_faces, read_meshes
 from .model import Array, Body, Edge, Face, Mesh, Part
 from .moving import Shift
 from .raw import RawBody, Twin, Twins
+from .remeshing import remeshed
 from .topology import Topology, topology_of
 
 log = logging.getLogger(__name__)
@@ -126,6 +127,7 @@ class _Build(Joints):
         self.strays: list[float] = []
         self.faceted: list[int] = []
         self.chained = 0
+        self.unmeshed = 0
         self._node_count = 0
         self._triangle_count = 0
         self._bodies: list[Twin | _Meshed] = []
@@ -175,6 +177,12 @@ class _Build(Joints):
                 found.append(
                     f"{some} drawn from the mesh, not exactly: Bare Quill could not describe {'it' if count == 1 else 'them'}."
                 )
+        if self.unmeshed:
+            some = "1 face is" if self.unmeshed == 1 else f"{self.unmeshed} faces are"
+            found.append(
+                f"{some} missing where Bare Quill tells what hides what and what a cut lays open: neither the kernel nor Bare "
+                "Quill could mesh so. Heal the part in the modeller and export it again."
+            )
         return found
 
     def mesh(self, raw: list[RawBody]) -> None:
@@ -256,6 +264,10 @@ class _Build(Joints):
                     self._chain(edges[i], [faces[f] for f in topology.beside[i] if f not in spared])
                     for i in touching[row]
                 ]
+            elif not len(mesh[2]):
+                mesh = self._meshed_anew(
+                    face, [(edges[i], [faces[f] for f in topology.beside[i]]) for i in touching[row]]
+                )
             self._add_face(body, face, mesh, chains)
         turned = self._turn_outward(first_face) if known.closed else set()
         self.vertices += topology.vertices
@@ -274,6 +286,18 @@ class _Build(Joints):
                     boundary[f].append(row)
         for f, around in enumerate(boundary):
             object.__setattr__(self.faces[first_face + f], "boundary", tuple(around))
+
+    def _meshed_anew(self, face: Any, beside: list[tuple[Any, list[Any]]]) -> tuple[Array, Array, NDArray[np.int64]]:
+        """The mesh of a face that the kernel gave up; empty where there is none of our own either."""
+        try:
+            found = remeshed(face, beside, self.size, self.deflection)
+        except Exception:
+            log.exception("face %d cannot be meshed", len(self.faces))
+            found = None
+        if found is None:
+            self.unmeshed += 1
+            return np.zeros((0, 3)), np.zeros((0, 2)), np.zeros((0, 3), np.int64)
+        return found
 
     def _turn_outward(self, first: int) -> set[int]:
         """Turn round the faces from row ``first`` on that look into the closed body that they bound; their rows."""
