@@ -145,6 +145,13 @@ def inside_out() -> Any:
     return block.Reversed()
 
 
+def solid_of(shape: Any) -> Any:
+    """The first solid of a shape."""
+    from OCP.TopAbs import TopAbs_ShapeEnum
+
+    return next(within(shape, TopAbs_ShapeEnum.TopAbs_SOLID))
+
+
 def drilled_block(turn: float, overlap: float) -> Any:
     """A block of 20 mm with a hole of Ø8 by 10 mm from above, tip 118°, the drill ``turn`` degrees about its axis; its seams
     lie an ``overlap`` (rad) more than a turn from each other, as some exports have it."""
@@ -156,7 +163,7 @@ def drilled_block(turn: float, overlap: float) -> Any:
     tip = 4 / math.tan(math.radians(59))
     drill = shapes.fuse(shapes.cylinder((0, 0, 0), (0, 0, 1), 4, 20), shapes.cone((0, 0, 0), (0, 0, -1), 4, 0, tip))
     drill = shapes.moved(drill, axis=(0, 0, 1), degrees=turn)
-    block = next(within(shapes.cut(shapes.box((-10, -10, -10), (20, 20, 20)), drill), TopAbs_ShapeEnum.TopAbs_SOLID))
+    block = solid_of(shapes.cut(shapes.box((-10, -10, -10), (20, 20, 20)), drill))
     for face in faces_of(block):
         for edge in within(face, TopAbs_ShapeEnum.TopAbs_EDGE):
             edge = TopoDS.Edge(edge)

@@ -23,9 +23,10 @@ from barequill.core.geometry.curves3 import Curve3
 from barequill.core.geometry.wires import from_curves
 from barequill.core.views.cutting_lines import stretches_of
 from barequill.core.views.sections import smooth_outline
+from barequill.demo import shapes
 
 from . import cuts
-from .awkward_parts import drilled_block
+from .awkward_parts import drilled_block, solid_of
 from .conftest import demo_file, part_of, real_file
 from .made_parts import bodies
 
@@ -65,6 +66,16 @@ def test_a_drilled_hole_is_cut_to_its_very_tip_wherever_its_seam_runs(turn: floa
     for normal in ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0)):
         (face,) = cut_faces(part, [((0, 0, 0), normal)])
         assert face.area == pytest.approx(area, rel=1e-8)
+
+
+def test_a_cut_along_a_face_that_rounds_off_shows_what_is_kept() -> None:
+    block = shapes.box((0, 0, 0), (30, 20, 10))
+    rim = [(15, 0, 10), (15, 20, 10), (0, 10, 10), (30, 10, 10)]
+    part = bodies(solid_of(shapes.rounded(block, 2, rim)))
+    top = [((0, 0, 10), (0, 0, 1))]
+    # the flat top between the roundings, that are tangent to the wall; and nothing where it is taken away
+    assert sum(f.area for f in cut_faces(part, top)) == pytest.approx(26 * 16, rel=1e-6)
+    assert not cut_faces(part, [((0, 0, 10), (0, 0, -1))])
 
 
 def test_two_planes_take_a_quarter(pedestal) -> None:
@@ -140,21 +151,24 @@ def _round_face(form: str, tan: float) -> Faces:
 
 
 def _met(faces: Faces, points: np.ndarray, outward: np.ndarray, normal: np.ndarray, offset: float) -> tuple:
-    """What a plane meets along points of a face in a part of 20 mm."""
-    return closed_forms(
+    """What a plane meets along points of a face in a part of 20 mm, and whether these are turned to have the material at
+    their left."""
+    turned = np.array([(np.cross(np.diff(points, axis=0), outward[1:]) @ normal).sum() > 0])
+    found = closed_forms(
         faces=faces,
         points=points,
-        ways=outward,
         begin=np.array([0, len(points)]),
         snaps=np.full((1, 2), -1),
         place=np.zeros((0, 3)),
         closed=np.zeros(1, bool),
+        leftward=~turned,
         chain_face=np.zeros(1, np.int64),
         normal=normal,
         offset=offset,
         size=20.0,
         near=1e-6,
     )
+    return (*found, turned)
 
 
 @pytest.mark.parametrize(("tilt", "low", "high"), [(0.0, -5, 6), (0.0, 1, 9), (0.2, -3, 2), (-0.1, -0.2, 8)])
@@ -218,7 +232,8 @@ def test_a_wall_meets_round_faces_in_the_conic_through_points_found_by_their_ang
     else:
         # n · ((7 + h tan) r + h z) = offset
         across = round_about @ normal
-        if np.abs(normal[2] + tan * across).min() < 0.35:
+        if np.abs(normal[2] + tan * across).min() < 0.35 or abs(normal[2]) < 1.1 * tan * math.hypot(*normal[:2]):
+            # grazed, or met in a hyperbola
             return
         h = (offset - 7 * across) / (normal[2] + tan * across)
         if (7 + h * tan).min() < 0.5:

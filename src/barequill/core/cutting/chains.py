@@ -27,11 +27,11 @@ def passed(nodes, triangles, wanted, face_of, normal, offset, hair):  # type: ig
 
 
 @compiled
-def passed_at(sides, begin, nodes, normals, height, near):  # type: ignore[no-untyped-def]
+def passed_at(sides, begin, nodes, height, near):  # type: ignore[no-untyped-def]
     """Points where chains of sides meet the plane, those closer than ``near`` taken as one: begin (c + 1,), points
-    (k, 3), normals of the face there, and the rows of ``sides`` that they come from."""
+    (k, 3), and the rows of ``sides`` that they come from."""
     n = len(sides)
-    points, ways, rows = np.empty((n, 3)), np.empty((n, 3)), np.empty(n, np.int64)
+    points, rows = np.empty((n, 3)), np.empty(n, np.int64)
     new = np.zeros(len(begin), np.int64)
     k = 0
     for c in range(len(begin) - 1):
@@ -44,7 +44,6 @@ def passed_at(sides, begin, nodes, normals, height, near):  # type: ignore[no-un
             gap = 0.0
             for x in range(3):
                 points[k, x] = nodes[a, x] + u * (nodes[b, x] - nodes[a, x])
-                ways[k, x] = normals[a, x] + u * (normals[b, x] - normals[a, x])
                 if k > first:
                     gap += (points[k, x] - points[k - 1, x]) ** 2
             if k > first and gap < near * near:
@@ -55,7 +54,7 @@ def passed_at(sides, begin, nodes, normals, height, near):  # type: ignore[no-un
             rows[k] = i
             k += 1
         new[c + 1] = k
-    return new, points[:k].copy(), ways[:k].copy(), rows[:k].copy()
+    return new, points[:k].copy(), rows[:k].copy()
 
 
 @compiled
@@ -80,9 +79,9 @@ def snapped(points, begin, closed, chain_face, place, pair, reach):  # type: ign
 
 
 @compiled
-def straight_chains(points, ways, begin, snaps, place, flat, chain_face, normal, offset):  # type: ignore[no-untyped-def]
+def straight_chains(points, begin, snaps, place, leftward, flat, chain_face, normal, offset):  # type: ignore[no-untyped-def]
     """Of chains on faces that are ``flat`` (f,) the chain and both ends (k, 2, 3), in the plane, with the material at the
-    left."""
+    left: as chains run that have what lies beyond the plane at their left on the face (c,)."""
     n = len(begin) - 1
     chain, ends = np.empty(n, np.int64), np.empty((n, 2, 3))
     k = 0
@@ -94,20 +93,14 @@ def straight_chains(points, ways, begin, snaps, place, flat, chain_face, normal,
             a[:] = place[snaps[c, 0]]
         if snaps[c, 1] >= 0:
             b[:] = place[snaps[c, 1]]
-        step = b - a
-        w = ways[begin[c]]
-        side = 0.0
-        for x in range(3):
-            y, z = (x + 1) % 3, (x + 2) % 3
-            side += (step[y] * w[z] - step[z] * w[y]) * normal[x]
         off_a, off_b = (a * normal).sum() - offset, (b * normal).sum() - offset
         a -= off_a * normal
         b -= off_b * normal
         chain[k] = c
-        if side > 0:
-            ends[k, 0], ends[k, 1] = b, a
-        else:
+        if leftward[c]:
             ends[k, 0], ends[k, 1] = a, b
+        else:
+            ends[k, 0], ends[k, 1] = b, a
         k += 1
     return chain[:k].copy(), ends[:k].copy()
 

@@ -227,15 +227,16 @@ def _folded(faces, f, n, offset, p, near, out):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def closed_forms(faces, points, ways, begin, snaps, place, closed, chain_face, normal, offset, size, near):  # type: ignore[no-untyped-def]
-    """Of chains on curved faces what they are exactly, with the material at the left as one looks against the normal.
+def closed_forms(faces, points, begin, snaps, place, closed, leftward, chain_face, normal, offset, size, near):  # type: ignore[no-untyped-def]
+    """Of chains on curved faces what they are exactly, with the material at the left as one looks against the normal: as those
+    run that are ``leftward`` (c,), with what lies beyond the plane at their left on the face.
 
     Returns by chain: what is known of it, both ends (c, 2, 3), the conic (c, 3, 3: centre, x, y; or in the first row the apex
-    where it is folded), its parameters (c, 2), and whether the chain was turned about.
+    where it is folded), and its parameters (c, 2).
     """
     n = len(begin) - 1
     known, ends = np.full(n, NOTHING), np.empty((n, 2, 3))
-    conic, span, turned = np.zeros((n, 3, 3)), np.zeros((n, 2)), np.zeros(n, np.bool_)
+    conic, span = np.zeros((n, 3, 3)), np.zeros((n, 2))
     for c in range(n):
         f, a, b = chain_face[c], begin[c], begin[c + 1]
         if faces.form[f] == PLANE or b - a < 2:
@@ -244,23 +245,11 @@ def closed_forms(faces, points, ways, begin, snaps, place, closed, chain_face, n
         for e in range(2):
             if snaps[c, e] >= 0:
                 p[0 if e == 0 else len(p) - 1] = place[snaps[c, e]]
-        side = 0.0
         low, high = p[0].copy(), p[0].copy()
         for i in range(len(p)):
             for x in range(3):
                 low[x], high[x] = min(low[x], p[i, x]), max(high[x], p[i, x])
-            if i + 1 < len(p):
-                ux, uy, uz = p[i + 1, 0] - p[i, 0], p[i + 1, 1] - p[i, 1], p[i + 1, 2] - p[i, 2]
-                vx, vy, vz = (
-                    ways[a + i, 0] + ways[a + i + 1, 0],
-                    ways[a + i, 1] + ways[a + i + 1, 1],
-                    ways[a + i, 2] + ways[a + i + 1, 2],
-                )
-                side += (
-                    (uy * vz - uz * vy) * normal[0] + (uz * vx - ux * vz) * normal[1] + (ux * vy - uy * vx) * normal[2]
-                )
-        turned[c] = side > 0
-        if side > 0:
+        if not leftward[c]:
             p = p[::-1].copy()
         gap = norm(p[-1] - p[0])
         loop = closed[c] or (gap < 1e-9 * size and len(p) > 3)
@@ -299,7 +288,7 @@ def closed_forms(faces, points, ways, begin, snaps, place, closed, chain_face, n
             conic[c, 2] = -y
             first, angle = -first, -angle
         span[c, 0], span[c, 1] = first, first + TURN if loop else angle
-    return known, ends, conic, span, turned
+    return known, ends, conic, span
 
 
 @compiled

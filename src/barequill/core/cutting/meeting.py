@@ -53,10 +53,10 @@ def wall_meets(  # type: ignore[no-untyped-def]
 ):
     """Where a wall meets the faces of all bodies that are not ``safe`` (b,).
 
-    ``mesh``: nodes, their normals, triangles and the face of each; ``wires``: start, t, points and cubic of the edges;
+    ``mesh``: nodes, triangles and the face of each; ``wires``: start, t, points and cubic of the edges;
     ``pairs`` (n, 2): their faces.
     """
-    nodes, normals, triangles, face_of = mesh
+    nodes, triangles, face_of = mesh
     start, t, along, cubic = wires
     wanted = np.empty(len(face_body), np.bool_)
     for f in range(len(face_body)):
@@ -68,7 +68,7 @@ def wall_meets(  # type: ignore[no-untyped-def]
     for k in range(len(mixed)):
         for x in range(3):
             corners[k, x] = triangles[mixed[k], x]
-    sides, first, closed = chained(corners, over)
+    sides, first, closed, leftward = chained(corners, over)
     chain_face = np.empty(len(first) - 1, np.int64)
     touched = np.zeros(len(face_body), np.bool_)
     reach = np.empty(len(chain_face))
@@ -77,7 +77,7 @@ def wall_meets(  # type: ignore[no-untyped-def]
         chain_face[c] = f
         touched[f] = True
         reach[c] = 4 * max(strays[f], deflection) + 1e-5 * size
-    begin, points, ways, rows = passed_at(sides, first, nodes, normals, height, 1e-9 * size)
+    begin, points, rows = passed_at(sides, first, nodes, height, 1e-9 * size)
     bordering = np.empty(len(pairs), np.bool_)
     for e in range(len(pairs)):
         bordering[e] = touched[pairs[e, 0]] or touched[pairs[e, 1]]
@@ -92,23 +92,23 @@ def wall_meets(  # type: ignore[no-untyped-def]
     )
     straights, both = straight_chains(
         points=points,
-        ways=ways,
         begin=begin,
         snaps=snaps,
         place=place,
+        leftward=leftward,
         flat=flat,
         chain_face=chain_face,
         normal=normal,
         offset=offset,
     )
-    what, tips, conic, span, turned = closed_forms(
+    what, tips, conic, span = closed_forms(
         faces=faces,
         points=points,
-        ways=ways,
         begin=begin,
         snaps=snaps,
         place=place,
         closed=closed,
+        leftward=leftward,
         chain_face=chain_face,
         normal=normal,
         offset=offset,
@@ -156,13 +156,13 @@ def wall_meets(  # type: ignore[no-untyped-def]
         left_face[i] = chain_face[chain]
         a, m = begin[chain], left_begin[i + 1] - left_begin[i]
         for r in range(m):
-            to = left_begin[i] + (m - 1 - r if turned[chain] else r)
+            to = left_begin[i] + (r if leftward[chain] else m - 1 - r)
             for x in range(3):
                 left_points[to, x] = points[a + r, x]
             left_sides[to, 0], left_sides[to, 1] = sides[rows[a + r], 0], sides[rows[a + r], 1]
         for e in range(2):
             if snaps[chain, e] >= 0:
-                side = 1 - e if turned[chain] else e
+                side = e if leftward[chain] else 1 - e
                 fixed[i, side] = place[snaps[chain, e]]
                 left_points[left_begin[i] if side == 0 else left_begin[i + 1] - 1] = fixed[i, side]
     return Met(

@@ -56,7 +56,7 @@ class Slices:
 @value
 class Figures:
     """What every cut of a part needs: of its edges the faces (n, 2) and body (n,), of its faces the body (f,) and which
-    are flat and which are not, of the nodes of its mesh the face (m,); the faces as the loops take them, and so the mesh: nodes, normals,
+    are flat and which are not, of the nodes of its mesh the face (m,); the faces as the loops take them, and so the mesh: nodes,
     triangles and the face of each; and which bodies (b,) are solid."""
 
     pairs: Ints
@@ -66,7 +66,7 @@ class Figures:
     curved: Flags
     node_face: Ints
     faces: Faces
-    mesh: tuple[Array, Array, Ints, Ints]
+    mesh: tuple[Array, Ints, Ints]
     solid: Flags
 
 
@@ -87,7 +87,6 @@ def figures_of(part: Part) -> Figures:
         faces=faces_in_arrays(part),
         mesh=(
             np.ascontiguousarray(mesh.nodes, float),
-            np.ascontiguousarray(mesh.normals, float),
             np.ascontiguousarray(mesh.triangles, np.int64),
             np.ascontiguousarray(mesh.face_of, np.int64),
         ),

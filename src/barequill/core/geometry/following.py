@@ -318,18 +318,17 @@ def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no
 def chained(mixed, facing):  # type: ignore[no-untyped-def]
     """The sides of mixed triangles (k, 3) that change from facing to turned away, in order.
 
-    Returns the sides (j, 2) of all chains after each other, the place (c + 1,) where each begins, and whether
-    it closes (c,).
+    Returns the sides (j, 2) of all chains after each other, the place (c + 1,) where each begins, whether
+    it closes (c,), and whether it runs with what is facing at its left (c,), as one looks at triangles that run anticlockwise.
     """
     k = len(mixed)
+    # of each triangle first the side over which such a chain comes in: that which turns away
     key = np.empty(2 * k, np.int64)
     for i in range(k):
-        n = 0
         for e in range(3):
             a, b = mixed[i, e], mixed[i, (e + 1) % 3]
-            if facing[a] != facing[b] and n < 2:
-                key[2 * i + n] = min(a, b) * (1 << 31) + max(a, b)
-                n += 1
+            if facing[a] != facing[b]:
+                key[2 * i + (0 if facing[a] else 1)] = min(a, b) * (1 << 31) + max(a, b)
     order = np.argsort(key)
     name = np.empty(2 * k, np.int64)
     sides = 0
@@ -341,9 +340,10 @@ def chained(mixed, facing):  # type: ignore[no-untyped-def]
         name[order[j]] = sides - 1
     # each side is shared by one or two of the triangles
     near = np.full((sides, 2), -1)
-    count = np.zeros(sides, np.int64)
+    count, onward = np.zeros(sides, np.int64), np.full(sides, -1)
     for i in range(k):
         a, b = name[2 * i], name[2 * i + 1]
+        onward[a] = b
         if count[a] < 2:
             near[a, count[a]] = b
             count[a] += 1
@@ -353,15 +353,17 @@ def chained(mixed, facing):  # type: ignore[no-untyped-def]
     seen = np.zeros(sides, np.bool_)
     out = np.empty((2 * sides + 1, 2), np.int64)
     begin = np.empty(sides + 1, np.int64)
-    closed = np.zeros(sides, np.bool_)
+    closed, leftward = np.zeros(sides, np.bool_), np.zeros(sides, np.bool_)
     size = chains = 0
     for lap in range(2):
         for s in range(sides):
             if seen[s] or (lap == 0 and count[s] != 1):
                 continue
             begin[chains] = size
-            at, before = s, -1
+            at, before, along = s, -1, 0
             while at >= 0 and not seen[at]:
+                if before >= 0:
+                    along += 1 if onward[before] == at else -1
                 seen[at] = True
                 out[size, 0], out[size, 1] = keys[at] >> 31, keys[at] & ((1 << 31) - 1)
                 size += 1
@@ -375,15 +377,15 @@ def chained(mixed, facing):  # type: ignore[no-untyped-def]
                 out[size] = out[begin[chains]]
                 size += 1
             if size - begin[chains] > 1:
-                closed[chains] = loop
+                closed[chains], leftward[chains] = loop, along > 0
                 chains += 1
             else:
                 size = begin[chains]
     begin[chains] = size
-    return out[:size].copy(), begin[: chains + 1].copy(), closed[:chains].copy()
+    return out[:size].copy(), begin[: chains + 1].copy(), closed[:chains].copy(), leftward[:chains].copy()
 
 
 def chains_of(mixed: Ints, facing: NDArray[np.bool_]) -> list[Ints]:
     """The same as a list, a closed chain with its first side again at its end."""
-    sides, begin, _ = chained(mixed, facing)
+    sides, begin, _, _ = chained(mixed, facing)
     return [sides[a:b] for a, b in zip(begin.tolist(), begin[1:].tolist(), strict=False)]
