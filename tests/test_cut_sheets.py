@@ -409,3 +409,30 @@ def test_filled_cuts_of_two_bodies_are_told_apart_by_a_white_gap() -> None:
     width = 2 * 20 * 0.8 / (2 * 20.8)
     assert [b - a for a, b in heights] == pytest.approx([0.8 - 0.3 * width] * 2, abs=2e-3)
     assert heights[1][0] - heights[0][1] == pytest.approx(0.6 * width, abs=4e-3)
+
+
+def test_a_line_begun_on_an_axis_or_an_edge_cuts_where_it_was_begun() -> None:
+    bench = Bench("long-pinion-spindle", views=["front"], scale=0.5)
+    view, picture = bench.picture("front").view, bench.picture("front")
+    x, y = view.place
+    shaft = next(f for f in bench.part.faces if f.surface.kind == "cylinder" and f.surface.radius > 15)
+
+    def made(*points: CutPoint, to: tuple[float, float]) -> SectionView:
+        act = CutView(view=view.id, points=list(points), to=to)
+        return apply(bench.drawing, act.plan(bench.drawing, bench.acts)).front_sheet.views[-1]
+
+    # across the axis, 60 mm of the spindle from its middle: there, and tied to nothing along it
+    on_axis = CutPoint(x=x - 30, y=y + 1, ref=shaft.ref, at="axis")
+    across = made(on_axis, CutPoint(x=x - 30, y=y + 50), to=(x - 30, y - 60))
+    assert across.line.corners[0].tie is None and across.line.corners[0].place[0] == pytest.approx(-60)
+    # along it the axis holds the line
+    along = made(on_axis, CutPoint(x=x + 150, y=y + 1), to=(x, y - 60))
+    assert along.line.corners[0].tie.at == "axis" and along.line.courses == ["level"]
+    # from an edge: its middle holds what is begun near that, else it is cut there, so far off its middle
+    edges = [e for e in bench.part.edges if e.curve.kind == "line" and e.curve.length() > 25]
+    edge = max(edges, key=lambda e: abs((e.points[-1] - e.points[0]) @ picture.shot.frame.right))
+    middle = picture.seat(((edge.points[0] + edge.points[-1]) / 2)[None])[0]
+    for away, off in ((3.0, 0.0), (6.0, 12.0)):
+        begun = CutPoint(x=float(middle[0]) + away, y=float(middle[1]), ref=edge.ref, at="line")
+        line = made(begun, CutPoint(x=float(middle[0]) + away, y=y + 50), to=(x - 90, y)).line
+        assert line.corners[0].tie.at == "line" and line.corners[0].off[0] == pytest.approx(off)

@@ -20,6 +20,7 @@ from barequill.core.cutting.region import Region
 from barequill.core.cutting.rings import in_wall, rings_of
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves3 import Curve3
+from barequill.core.geometry.held import hold
 from barequill.core.geometry.wires import from_curves
 from barequill.core.views.cutting_lines import stretches_of
 from barequill.core.views.sections import smooth_outline
@@ -318,7 +319,7 @@ def test_rings_lie_in_each_other_in_turn_or_are_not_sound() -> None:
     assert rows.tolist() == np.nonzero(shapely.contains_xy(shape, spots[:, 0], spots[:, 1]))[0].tolist()
     assert way == pytest.approx(np.full(len(rows), 7.0))
     struck = np.arange(500) % 2 == 0
-    behind(rings, frame, up, 7.0, spots, up, 0.0, struck)
+    behind(hold(rings), frame, up, 7.0, spots, up, 0.0, struck)
     assert np.nonzero(struck)[0].tolist() == sorted({*rows.tolist(), *range(0, 500, 2)})
     for wrong in ((plate, _square(10, 10, 2)), (plate, bar), (plate, _square(15, 0, 2)[::-1])):
         flat, begin = _sides(*wrong)

@@ -81,6 +81,7 @@ KERNEL = {
     "core/part/mending.py",
     "core/part/meshing.py",
     "core/part/reading.py",
+    "core/part/remeshing.py",
     "core/part/topology.py",
     "core/part/warming.py",
     "demo/shapes.py",

@@ -99,7 +99,6 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     c, s = 0.8660254, 0.5
     holes = ((0, 12, 50), "centre"), ((0, 26, 0), "centre"), ((-50 * c, 12, -50 * s), "centre")
     hand.cut("front", list(holes), (115, 0), lean=(1, 2))
-    hand.centres("section")
     hand.pull("section", [(0, 12, 60), (0, 0, 58)], "above", 0)
     hand.pull("section", [(0, 26, 30), (0, 0, 58)], "above", 1)
     hand.pull("section", [(0, 18, 19), (0, 26, 30)], "above", 0)
@@ -122,7 +121,6 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand = _hand(desk, NewDrawing(part=key, size="A3", views=["front", "top", "left", "iso"]))
     hand.drop("left")
     hand.cut("front", [((0, -20, 80), "centre")], (130, 0))
-    hand.centres("section")
     section = hand.picture("section")
     for y in (-26.0, 26.0):
         hand.act(LeaveRib(view=section.view.id, to=_spot(section, (0.0, y, 24.0))))
@@ -164,8 +162,6 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     hand.pull_out("top", [(136, 0, 20)], (6, 28))
     for at in (97.0, 385.0):
         hand.cut("front", [(at, 0, -40), (at, 0, 40)], (at - 210, 62), "removed")
-    hand.centres("section A")
-    hand.centres("section B")
     hand.pull("section B", [(385, 12, 0), (385, -12, 0)], "right", 0, sign="square")
     hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 0, tolerance="P9")
     hand.pull("section A", [(97, 0, 14), ((97, 0, -20), "rim:270")], "right", 0, tolerance="0/-0.2")
@@ -182,7 +178,6 @@ def draw_box(desk: Desk, key: str) -> Hand:
     line: list[Any] = [(-76, -35, 5), (-47, -35, 5), (-47, -35, 25), ((0, -35, 25), "centre")]
     line += [(47, -35, 25), (47, -35, 5), (76, -35, 5)]
     hand.cut("front", line, (0, -105))
-    hand.centres("section")
     front = hand.picture("front")
     outline = [_spot(front, (x, -35.0, z)) for x, z in LUG]
     hand.act(CutLocally(view=front.view.id, outline=outline, at="box"))
@@ -217,7 +212,6 @@ def draw_assembly(desk: Desk, key: str) -> Hand:
     hand.place("corner", (330, 190))
     whole = ["Stub spindle", "Bush", "Stud", "Stud (2)"]
     hand.cut("front", [((0, -20, 34), "centre")], (115, 0), whole=whole)
-    hand.centres("section")
     hand.change("corner", quarter=True, whole=whole, hidden_lines=False)
     # the view from above is about the base; what is bolted on it is there to tell where it stands
     hand.change("top", adjacent=["Stub spindle"])

@@ -9,18 +9,17 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..bounds import Coordinate, Ref
-from ..drawing import CuttingLine, Drawing, Operation, SectionView, Tie, View
+from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Tie, View
 from ..drawing.base import Model, Point
 from ..drawing.cutting import Course, End
 from ..drawing.operations import AddViews, need_view
 from ..errors import UserError
-from ..part.model import Part
 from ..part.uncut import left_whole
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of, tie_point
 from ..views.picture import Picture
 from .base import AnyAct, Bench, Preview
 from .centres import with_centres
-from .cutting import checked, corner_at, ground_of, line_words, shown, tie_of
+from .cutting import Ground, caught_at, checked, corner_at, crossed, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
 Form = Literal["section", "half", "short", "removed", "revolved"]
@@ -91,7 +90,7 @@ class CutView(AnyAct):
         """The section that it would add."""
         ground = ground_of(drawing, bench, parent.id)
         picture, part, frame = ground.picture, ground.part, ground.frame
-        points = [_at_its_tie(p, part, picture) for p in self.points]
+        points = [_at_its_tie(p, ground) for p in self.points]
         if self.growing:
             points.append(CutPoint(x=self.to[0], y=self.to[1], lean=self.lean))
         elif len(points) == 1:
@@ -103,7 +102,7 @@ class CutView(AnyAct):
                 # that below or at the right, unless the hand is clearly on the other side
                 way = (1.0 if self.to[1] - y > HALF else -1.0) if aside else (-1.0 if x - self.to[0] > HALF else 1.0)
             points = [points[0], CutPoint(x=x, y=y + way) if aside else CutPoint(x=x + way, y=y)]
-        line = line_through(points, picture, self.form)
+        line = line_through(points, ground, self.form)
         run = run_of(line, frame, part)
         main = main_of(stretches_of(run.points))
         chart = picture.chart
@@ -141,17 +140,17 @@ class CutView(AnyAct):
         )
 
 
-def _at_its_tie(point: CutPoint, part: Part, picture: Picture) -> CutPoint:
+def _at_its_tie(point: CutPoint, ground: Ground) -> CutPoint:
     """A click with its place moved to what it caught."""
-    tie = tie_of(point.ref, point.at)
-    there = None if tie is None else tie_point(part, tie)
-    if there is None:
+    tie, chart = tie_of(point.ref, point.at), ground.picture.chart
+    if tie is None or tie_point(ground.part, tie) is None:
         return point.model_copy(update={"ref": "", "at": ""})
-    x, y = picture.seat(there[None])[0]
+    place, _ = caught_at(ground, chart.from_sheet(np.array([[point.x, point.y]]))[0], tie)
+    x, y = chart.to_sheet(place[None])[0]
     return point.model_copy(update={"x": float(x), "y": float(y)})
 
 
-def line_through(points: list[CutPoint], picture: Picture, form: Form) -> CuttingLine:
+def line_through(points: list[CutPoint], ground: Ground, form: Form) -> CuttingLine:
     """A cutting line through places of a view: legs straighten unless they clearly lean, and two features that are not
     in line get a step between them.
 
@@ -162,10 +161,12 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
     """
     if len(points) < 2:
         raise UserError("The cutting line has one end only", "Click where it is to go on, or beyond the view.")
+    picture = ground.picture
     spots = picture.chart.from_sheet(np.array([[p.x, p.y] for p in points]))
     ties = [tie_of(p.ref, p.at) for p in points]
+    offs = [caught_at(ground, spot, tie)[1] for spot, tie in zip(spots, ties, strict=True)]
     near = CATCH / picture.chart.scale
-    corners = [corner_at(spots[0], ties[0])]
+    corners = [corner_at(spots[0], ties[0], offs[0])]
     courses: list[Course] = []
     step = spots[1] - spots[0]
     main: Course = "level" if abs(step[0]) >= abs(step[1]) else "upright"
@@ -199,7 +200,7 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
             one[1 - axis] = other[1 - axis] = middle[1 - axis]
             corners += [corner_at(one), corner_at(other)]
             courses += [main, "upright" if main == "level" else "level", main]
-        corners.append(corner_at(b, ties[k]))
+        corners.append(corner_at(b, ties[k], offs[k]))
     if len(corners) < 2:
         raise UserError("The cutting line has no length", "Click where it is to go on, or beyond the view.")
     if all(c.tie is None for c in corners) and courses[0] != "lean":
@@ -209,6 +210,10 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
             # the middle of the part is a point: only across the line it counts
             other = list(corners[0].place)
             corners[0] = corners[0].model_copy(update={"off": (other[0], 0.0) if axis == 1 else (0.0, other[1])})
+    for k, corner in enumerate(corners):
+        ways = [_way(corners, courses, j) for j in (k - 1, k) if 0 <= j < len(courses)]
+        if corner.tie is not None and any(corner.off) and crossed(ground, corner.tie, ways):
+            corners[k] = corner_at(corner.place)
     first: End = "short" if form == "short" else "through"
     last = first
     if form == "half":
@@ -216,6 +221,14 @@ def line_through(points: list[CutPoint], picture: Picture, form: Form) -> Cuttin
         off = [(c.tie is None, float(np.hypot(*c.place))) for c in (corners[0], corners[-1])]
         first, last = ("half", "through") if off[0] < off[1] else ("through", "half")
     return CuttingLine(corners=corners, courses=courses, ends=(first, last))
+
+
+def _way(corners: list[Corner], courses: list[Course], k: int) -> Array:
+    """The direction (2,) in which a leg runs."""
+    if courses[k] != "lean":
+        return np.array([1.0, 0.0] if courses[k] == "level" else [0.0, 1.0])
+    step = np.subtract(corners[k + 1].place, corners[k].place)
+    return step / max(float(np.linalg.norm(step)), 1e-12)
 
 
 def _squared(a: Array, b: Array, picture: Picture) -> Array:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,14 +12,19 @@ from ..annotation.sheet_ink import blank, caption_element, drawn_view, view_word
 from ..annotation.view_marks import cutting_line_element, title_of
 from ..drawing import Corner, Drawing, SectionView, Sheet, Tie
 from ..errors import BadOperation, UserError
+from ..geometry.vectors import cross
 from ..ink import Element
 from ..part.chosen import body_names
 from ..part.model import Part
 from ..values import value
-from ..views.cutting_lines import Frame, left_of, run_of, stretches_of
+from ..views.cutting_lines import Frame, left_of, run_of, stretches_of, tie_point
 from ..views.picture import Picture
 from ..views.sections import section_scene
 from .base import Bench, Preview
+
+Array = NDArray[np.float64]
+CAUGHT = 5.0
+"""mm on the sheet within which the middle of an edge, or the origin of an axis, holds what is begun there."""
 
 
 @value
@@ -48,9 +53,50 @@ def tie_of(ref: str, at: str) -> Tie | None:
     return Tie.model_validate({"ref": ref, "at": at or "middle"}) if ref else None
 
 
-def corner_at(place: Sequence[float] | NDArray[np.float64], tie: Tie | None = None) -> Corner:
-    """A corner of a cutting line at a place (2,) of its view."""
-    return Corner(place=(float(place[0]), float(place[1])), tie=tie)
+def corner_at(
+    place: Sequence[float] | Array, tie: Tie | None = None, off: Sequence[float] | Array = (0.0, 0.0)
+) -> Corner:
+    """A corner of a cutting line at a place (2,) of its view, so far (2,) off what it is tied to."""
+    return Corner(place=(float(place[0]), float(place[1])), tie=tie, off=(float(off[0]), float(off[1])))
+
+
+def caught_at(ground: Ground, here: Array, tie: Tie | None) -> tuple[Array, Array]:
+    """Where a hand at a place (2,) of a view, mm, is held by what it has caught, and how far off the point that it is tied to:
+    near that point there, else where it is along the edge or axis."""
+    there = None if tie is None else tie_point(ground.part, tie)
+    if tie is None or there is None:
+        return here, np.zeros(2)
+    spot, along = ground.frame.flat(there), _along(ground, tie)
+    off = here - spot
+    if along is None or np.linalg.norm(off) <= CAUGHT / ground.picture.chart.scale:
+        return spot, np.zeros(2)
+    return spot + float(off @ along) * along, float(off @ along) * along
+
+
+def crossed(ground: Ground, tie: Tie, ways: Iterable[Array]) -> bool:
+    """Whether legs that run these ways (2,) all cross the axis that they are tied to: then it does not hold them."""
+    along = _along(ground, tie)
+    return tie.at != "line" and along is not None and all(abs(float(left_of(along) @ w)) > 0.1 for w in ways)
+
+
+def _along(ground: Ground, tie: Tie) -> Array | None:
+    """The direction (2,) in a view of the straight edge or axis that something is tied to; None for points."""
+    kind, row = ground.part.find(tie.ref) or ("", 0)
+    way = None
+    if kind == "edge" and tie.at in ("line", "axis"):
+        curve = ground.part.edges[row].curve
+        if curve.kind == "conic" and curve.x is not None and curve.y is not None:
+            way = cross(curve.x, curve.y)
+        else:
+            way = curve.x if curve.kind == "line" else None
+    elif kind == "face" and tie.at in ("axis", "outline"):
+        surface = ground.part.faces[row].surface
+        way = surface.axes[2] if surface.kind in ("cylinder", "cone", "torus", "revolution") else None
+    if way is None:
+        return None
+    flat = np.array([way @ ground.frame.right, way @ ground.frame.up])
+    length = float(np.linalg.norm(flat))
+    return flat / length if length > 1e-6 * float(np.linalg.norm(way)) else None
 
 
 def checked(drawing: Drawing, bench: Bench, view: SectionView) -> None:

@@ -9,13 +9,13 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..bounds import Ref
-from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Sheet, Tie
+from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Sheet
 from ..drawing.base import Point
 from ..drawing.operations import SetView, need_view
 from ..errors import BadOperation
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of
 from .base import AnyAct, Bench, Preview
-from .cutting import checked, corner_at, ground_of, line_words, shown, tie_of
+from .cutting import caught_at, checked, corner_at, crossed, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
 
@@ -60,17 +60,18 @@ class MoveCutting(AnyAct):
         ]
         here = picture.chart.from_sheet(np.array([self.to]))[0]
         tie = tie_of(self.ref, self.at)
+        here, off = caught_at(ground, here, tie)
         if self.corner is not None:
             if self.corner >= len(corners):
                 raise BadOperation("There is no such corner", "Choose one of the line's corners.")
-            corners = _corner_moved(view.line, corners, self.corner, here, tie)
+            corners = _corner_moved(view.line, corners, self.corner, corner_at(here, tie, off))
         else:
             held = main.start if self.start is None else picture.chart.from_sheet(np.array([self.start]))[0]
             aside = float((here - held) @ look)
             corners = [corner_at(np.array(c.place) + aside * look) for c in corners]
-            if tie is not None:
+            if tie is not None and not (off.any() and crossed(ground, tie, [main.along])):
                 k = next(k for k, p in enumerate(run.points) if np.allclose(p, main.start))
-                corners[k] = corners[k].model_copy(update={"tie": tie})
+                corners[k] = corner_at(corners[k].place, tie, off)
         line = view.line.model_copy(update={"corners": corners})
         moved = view.model_copy(update={"line": line})
         # a line that is turned about looks to where it looked before
@@ -85,10 +86,10 @@ class MoveCutting(AnyAct):
         return sheet, moved
 
 
-def _corner_moved(line: CuttingLine, corners: list[Corner], k: int, to: Array, tie: Tie | None) -> list[Corner]:
+def _corner_moved(line: CuttingLine, corners: list[Corner], k: int, moved: Corner) -> list[Corner]:
     """The corners with one moved: what hangs on it along straight legs goes along."""
     found = list(corners)
-    found[k] = corner_at(to, tie)
+    found[k] = moved
     for step in (-1, 1):
         j = k
         while 0 <= j + step < len(found):

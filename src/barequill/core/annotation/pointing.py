@@ -357,7 +357,9 @@ def words_of_tie(part: Part, tie: Tie, drawing: Drawing) -> str:
 
     if kind == "face":
         s = part.faces[row].surface
-        return f"axis of Ø{size(2 * s.radius)}" if s.kind == "cylinder" else "middle of a face"
+        if s.kind == "cylinder":
+            return f"axis of Ø{size(2 * s.radius)}"
+        return "axis of a round face" if s.kind in ("cone", "torus", "revolution") else "middle of a face"
     curve = part.edges[row].curve
     if tie.at in ("centre", "round") and curve.is_circle:
         return f"centre of Ø{size(2 * curve.radius)}"

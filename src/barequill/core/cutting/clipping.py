@@ -8,6 +8,8 @@ from ..geometry.compiled import compiled
 
 LOOKS = 4
 """Stretches of each piece of a wire in which it may pass a wall once."""
+FAR = 1e4
+"""How far a ray looks at most, in sizes of the part."""
 
 
 @compiled
@@ -347,9 +349,10 @@ def _stretch(origin, slope, begin, walls, hair):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def stretches_ahead(origins, live, gone, toward, walls, hair, margin):  # type: ignore[no-untyped-def]
+def stretches_ahead(origins, live, gone, toward, walls, hair, margin, centre, scale):  # type: ignore[no-untyped-def]
     """Of the ``live`` of rays (m, 3) the next stretches outside all cells, each from so far ``gone`` (mm from its origin) on:
-    rays (k,), where the stretch begins (k, 3), and how far to look from there: up to ``margin`` before its end. And the
+    rays (k,), and as the tracer takes them, in single precision, about ``centre`` and to ``scale``, where the stretch begins
+    (k, 3), its direction, and how far to look from there: up to ``margin`` before its end. And the
     rays that come out of cells again later, with how far they have gone then."""
     normals, offsets = walls.normals, walls.offsets
     m = len(live)
@@ -358,7 +361,8 @@ def stretches_ahead(origins, live, gone, toward, walls, hair, margin):  # type: 
         slope[w] = normals[w, 0] * toward[0] + normals[w, 1] * toward[1] + normals[w, 2] * toward[2]
         if abs(slope[w]) < 1e-12:
             slope[w] = 0.0
-    rays, begin, reach, k = np.empty(m, np.int64), np.empty((m, 3)), np.empty(m), 0
+    rays, begin, way, k = np.empty(m, np.int64), np.empty((m, 3), np.float32), np.empty((m, 3), np.float32), 0
+    reach = np.empty(m, np.float32)
     on, past, n = np.empty(m, np.int64), np.empty(m), 0
     for i in range(m):
         r = live[i]
@@ -366,11 +370,11 @@ def stretches_ahead(origins, live, gone, toward, walls, hair, margin):  # type: 
         if low == np.inf:
             continue
         if high - low > margin:
-            rays[k], reach[k] = r, high - low - margin
+            rays[k], reach[k] = r, min((high - low - margin) * scale, FAR)
             for x in range(3):
-                begin[k, x] = origins[r, x] + low * toward[x]
+                begin[k, x], way[k, x] = (origins[r, x] + low * toward[x] - centre[x]) * scale, toward[x]
             k += 1
         if high < np.inf and _stretch(origins[r], slope, high, walls, hair)[0] < np.inf:
             on[n], past[n] = r, high
             n += 1
-    return rays[:k].copy(), begin[:k].copy(), reach[:k].copy(), on[:n].copy(), past[:n].copy()
+    return rays[:k].copy(), begin[:k].copy(), way[:k].copy(), reach[:k].copy(), on[:n].copy(), past[:n].copy()

@@ -212,9 +212,10 @@ def _met_cone(o, z, radius, tan, n, height, slope, across, near, p, out):  # typ
 
 
 @compiled
-def _folded(faces, f, n, offset, p, near, out):  # type: ignore[no-untyped-def]
+def _folded(faces, f, plane, p, near, out):  # type: ignore[no-untyped-def]
     """Whether points (m, 3) in a plane by the apex of a cone run down one of its lines and up another; the apex, put in the
     plane, into ``out`` (3,)."""
+    n, offset = plane
     z = faces.axes[f, 2]
     step = faces.radius[f] / np.tan(faces.half[f])
     for x in range(3):
@@ -260,7 +261,7 @@ def closed_forms(faces, points, begin, snaps, place, closed, leftward, chain_fac
         if faces.form[f] == OTHER:
             continue
         known[c] = _met(faces=faces, f=f, n=normal, offset=offset, p=p, near=near, out=conic[c])
-        if known[c] == STRAIGHT and faces.form[f] == CONE and _folded(faces, f, normal, offset, p, near, conic[c, 0]):
+        if known[c] == STRAIGHT and faces.form[f] == CONE and _folded(faces, f, (normal, offset), p, near, conic[c, 0]):
             known[c] = FOLDED
         if known[c] == BOWED:
             y = conic[c, 2].copy()

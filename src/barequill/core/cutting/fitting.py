@@ -11,7 +11,9 @@ from numpy.typing import NDArray
 from ..geometry.compiled import compiled
 from ..geometry.evaluation import TURNED, surface_of
 from ..geometry.following import followed, lying_in, spline_slopes
+from ..geometry.forms import LINE as FORM_LINE
 from ..geometry.forms import SPLINE, Forms
+from ..geometry.held import Held
 from ..geometry.recognition import runs_straight
 from ..geometry.splines import bezier_poles, wire_of
 from .closed_forms import both_sides, lines_and_conics
@@ -20,6 +22,7 @@ from .meeting import wall_meets
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Flags = NDArray[np.bool_]
 LOST, SHORT, LINE, BENT, BOWED = range(5)
 """What becomes of a curve: it is drawn from the mesh, it is next to nothing, a line, fitted, or a hyperbola."""
 
@@ -28,7 +31,8 @@ class Sliced(NamedTuple):
     """Curves (n) in which a wall meets faces: first lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic``
     (c, 3, 3: centre, x, y) over ``span`` (c, 2), then hyperbolas, and what had to be fitted: lines and splines.
 
-    Of all the ``face``; what they are: ``forms``; as wires ``start`` to ``cubic``, and by row of
+    All run with the material at their left as one looks against the wall's normal. Of all the ``face`` and ``body``, and whether it is
+    ``meshed``: drawn from the mesh; what they are: ``forms``; as wires ``start`` to ``cubic``, and by row of
     these the outward ``normals`` (m, 3) of the face. Chains (j) that could not be followed are ``lost``: by chain the face, and
     from where on (j + 1,) in ``chains`` (m, 3) it runs.
     """
@@ -37,6 +41,8 @@ class Sliced(NamedTuple):
     conic: Array
     span: Array
     face: Ints
+    body: Ints
+    meshed: Flags
     forms: Forms
     start: Ints
     t: Array
@@ -48,34 +54,52 @@ class Sliced(NamedTuple):
     chains: Array
 
 
-@compiled
-def sliced(  # type: ignore[no-untyped-def]
-    mesh,
-    uv,
-    strays,
-    deflection,
-    safe,
-    node_face,
-    face_body,
-    flat,
-    pairs,
-    faces,
-    surfaces,
-    trusted,
-    wires,
-    normal,
-    offset,
-    hair,
-    size,
-    near,
-    fit,
-    chord,
-):
-    """Where a wall meets the faces of all bodies that are not ``safe`` (see :func:`wall_meets`).
+class Opened(NamedTuple):
+    """Boundaries (n) of what is laid open, as wires of m rows: by row the outward ``normals`` (m, 3) of the face there, or of the
+    other wall; by wire its ``wall``, ``face``, whether it is ``convex`` (not where two laid open faces meet), ``bent`` (no line)
+    and ``meshed``; and what they are: ``forms``."""
 
-    ``uv`` (n, 2): parameters of the nodes; ``surfaces``: those of the faces, packed; of faces that are not ``trusted`` (f,) what
+    start: Ints
+    t: Array
+    points: Array
+    cubic: Array
+    normals: Array
+    wall: Ints
+    face: Ints
+    convex: Flags
+    bent: Flags
+    meshed: Flags
+    forms: Forms
+
+
+@compiled
+def opened_by(s):  # type: ignore[no-untyped-def]
+    """What the first wall meets, as boundaries."""
+    n = len(s.face)
+    return Opened(
+        start=s.start,
+        t=s.t,
+        points=s.points,
+        cubic=s.cubic,
+        normals=s.normals,
+        wall=np.zeros(n, np.int64),
+        face=s.face,
+        convex=np.ones(n, np.bool_),
+        bent=s.forms.kind != FORM_LINE,
+        meshed=s.meshed,
+        forms=s.forms,
+    )
+
+
+@compiled
+def sliced(known, safe, trusted, normal, offset, hair, size, near, fit, chord):  # type: ignore[no-untyped-def]
+    """Where a wall meets the faces of all bodies that are not ``safe`` (see :func:`wall_meets`), held: as it is, and as
+    boundaries of what it lays open; and how many chains are lost.
+
+    ``known``, held: what every cut of a part needs (see :func:`known_of`); of faces that are not ``trusted`` (f,) what
     has to be fitted is lost; curves are fitted within ``fit``, and laid out within ``chord`` (mm).
     """
+    mesh, uv, strays, deflection, node_face, face_body, flat, pairs, faces, surfaces, wires = known.it
     met = wall_meets(
         mesh=mesh,
         strays=strays,
@@ -191,11 +215,16 @@ def sliced(  # type: ignore[no-untyped-def]
         turns=turns,
         knots=knots,
     )
-    return Sliced(
+    body = np.empty(len(face), np.int64)
+    for i in range(len(face)):
+        body[i] = face_body[face[i]]
+    found = Sliced(
         ends=met.ends,
         conic=met.conic,
         span=met.span,
         face=face,
+        body=body,
+        meshed=np.zeros(len(face), np.bool_),
         forms=forms,
         start=start,
         t=t,
@@ -206,6 +235,7 @@ def sliced(  # type: ignore[no-untyped-def]
         lost_begin=lost_begin[: gone + 1].copy(),
         chains=chains[: lost_begin[gone]].copy(),
     )
+    return Held(found), Held(opened_by(found)), gone
 
 
 @compiled

@@ -97,8 +97,8 @@ def through(points, first, frame, normal, offset, origins, toward, low, high):  
 
 @compiled
 def behind(rings, frame, normal, offset, origins, toward, low, found):  # type: ignore[no-untyped-def]
-    """Those rays (m, 3) are ``found`` (m,) too that pass what the sound rings of a body in a wall hold, farther than ``low``
-    (mm)."""
+    """Those rays (m, 3) are ``found`` (m,) too that pass what the sound ``rings``, held, of a body in a wall hold, farther than
+    ``low`` (mm)."""
     slope = dot(normal, toward)
     if abs(slope) < 1e-9:
         return
@@ -109,12 +109,13 @@ def behind(rings, frame, normal, offset, origins, toward, low, found):  # type: 
             rows[n] = i
             flat[n, 0], flat[n, 1] = _in_frame(origins, i, way, toward, frame)
             n += 1
-    for b in range(len(rings.sound)):
-        r, q = rings.of_body[b], rings.of_body[b + 1]
-        if r == q or not rings.sound[b]:
+    own = rings.it
+    for b in range(len(own.sound)):
+        r, q = own.of_body[b], own.of_body[b + 1]
+        if r == q or not own.sound[b]:
             continue
-        first = rings.first[r : q + 1] - rings.first[r]
-        points = rings.points[rings.first[r] : rings.first[q]]
+        first = own.first[r : q + 1] - own.first[r]
+        points = own.points[own.first[r] : own.first[q]]
         x0, y0, x1, y1 = boxes_of(points, np.array([0, len(points)]))[0]
         strips = _strips(points, first)
         for k in range(n):

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import accumulate
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -65,40 +65,57 @@ class Cut:
         return bool(self.cells)
 
     @cached_property
+    def _hash(self) -> int:
+        return hash((self.cells, self.whole, self.bare))
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        # what is kept of it stays in its process, where alone names have the same hash
+        return Cut, (self.cells, self.whole, self.bare)
+
+    @cached_property
     def walls(self) -> list[Wall]:
         """All walls, cell after cell."""
         return [w for c in self.cells for w in c.walls]
 
-    @cached_property
+    @property
     def normals(self) -> Array:
         """Unit normals (w, 3) of all walls."""
-        return np.array([w.normal for w in self.walls], float).reshape(-1, 3)
+        return self.arrays.normals
 
-    @cached_property
+    @property
     def offsets(self) -> Array:
         """Offsets (w,) of all walls, mm."""
-        return np.array([w.offset for w in self.walls], float)
+        return self.arrays.offsets
 
-    @cached_property
+    @property
     def first(self) -> Ints:
         """The first wall (c + 1,) of each cell."""
-        return np.array([0, *accumulate(len(c.walls) for c in self.cells)], np.int64)
+        return self.arrays.first
 
-    @cached_property
+    @property
     def group(self) -> Ints:
         """For each wall (w,) the first of those in the same plane that lay open faces to the same side, itself where it lays
         open none: what lies side by side in one plane is one face."""
-        first: dict[tuple[float, ...], int] = {}
-        found = []
-        for k, w in enumerate(self.walls):
-            plane = tuple(round(x, 9) + 0.0 for x in (*w.normal, w.offset))
-            found.append(first.setdefault(plane, k) if w.shown else k)
-        return np.array(found, np.int64)
+        return self.arrays.group
 
     @cached_property
     def arrays(self) -> Walls:
         """All walls as the loops take them."""
-        return Walls(self.normals, self.offsets, self.first, self.group)
+        walls = self.walls
+        alike: dict[tuple[float, ...], int] = {}
+        group = [0] * len(walls)
+        for k, w in enumerate(walls) if len(walls) > 1 else ():
+            plane = tuple(round(x, 9) + 0.0 for x in (*w.normal, w.offset))
+            group[k] = alike.setdefault(plane, k) if w.shown else k
+        return Walls(
+            np.array([w.normal for w in walls], float).reshape(-1, 3),
+            np.array([w.offset for w in walls], float),
+            np.array([0, *accumulate(len(c.walls) for c in self.cells)], np.int64),
+            np.array(group, np.int64),
+        )
 
     def text(self) -> str:
         """All of it as one line, for names that go by content."""

@@ -10,18 +10,20 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..geometry.forms import LINE, Forms, forms_of, joined_forms
+from ..geometry.forms import LINE, forms_of, joined_forms
+from ..geometry.held import hold, let_go
 from ..geometry.planar import lines_of, seamless
 from ..geometry.recognition import frames_of
 from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
 from ..values import value
+from .fitting import Opened
 from .holding import behind, through
 from .limits import HAIR, Array, Cut, Ints, Wall
 from .region import Region, given
 from .rings import Rings, laid_in_wall
-from .slicing import CHORD, Slices, figures_of, slices_of
+from .slicing import CHORD, figures_of, slices_of
 
 Flags = NDArray[np.bool_]
 FINE = 4e-6
@@ -44,57 +46,36 @@ class CutFace:
     loops: tuple[Array, ...]
 
 
-@value
-class Laid:
-    """The boundaries (n) of all faces that a cut lays open, and the lines in which two of these meet.
-
-    ``wires``, ``forms``; by boundary its ``face``, ``wall``, and whether it is ``meshed``, ``bent`` (no line) and ``convex``:
-    not where two laid open faces meet. By row the outward ``normals`` (m, 3) of the face, or of the other wall.
-    """
-
-    wires: Wires
-    forms: Forms
-    face: Ints
-    wall: Ints
-    meshed: Flags
-    bent: Flags
-    convex: Flags
-    normals: Array
-
-
 @lru_cache(maxsize=8)
-def laid_open(part: Part, cut: Cut, edges: Wires) -> Laid:
-    """The boundaries of what a cut lays open, not yet clipped at other walls; ``edges``: those of the part as wires."""
+def laid_open(part: Part, cut: Cut, edges: Wires) -> Any:
+    """The boundaries of all faces that a cut lays open, and the lines in which two of these meet, held as :class:`Opened`, not yet
+    clipped at other walls; ``edges``: those of the part as wires."""
     slices = slices_of(part, cut, edges)
     if len(cut.walls) == 1 and slices:
-        s = slices[0]
-        n = len(s.face)
-        return Laid(
-            wires=s.wires,
-            forms=s.forms,
-            face=s.face,
-            wall=np.zeros(n, np.int64),
-            meshed=s.meshed,
-            bent=s.forms.kind != LINE,
-            convex=np.ones(n, bool),
-            normals=s.normals,
-        )
+        return slices[0][2]
+    found = [(row, let_go(held)) for row, held, _ in slices]
     corners = _corners(part, cut, edges)
     a, b = (np.array([c[k] for c in corners]).reshape(-1, 3) for k in range(2))
     walls = np.array([c[2] for c in corners], np.int64).reshape(-1, 2)
     owner = [c[3] for c in corners]
     faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner], np.int64)
     none = np.zeros(len(corners), bool)
-    forms = joined_forms([*(s.forms for s in slices), forms_of([None] * len(corners))])
-    return Laid(
-        wires=joined([*(s.wires for s in slices), straight(a, b)]),
-        forms=forms,
-        face=np.concatenate([*(s.face for s in slices), faces]),
-        wall=np.concatenate([*(np.full(len(s.face), s.wall) for s in slices), walls[:, 0]]),
-        meshed=np.concatenate([*(s.meshed for s in slices), none]),
-        bent=forms.kind != LINE,
-        convex=np.concatenate([*(np.ones(len(s.face), bool) for s in slices), none]),
-        normals=np.concatenate([*(s.normals for s in slices), np.repeat(cut.normals[walls[:, 1]], 2, axis=0)]),
+    forms = joined_forms([*(s.forms for _, s in found), forms_of([None] * len(corners))])
+    wires = joined([*(Wires(s.start, s.t, s.points, s.cubic) for _, s in found), straight(a, b)])
+    return hold(
+        Opened(
+            start=wires.start,
+            t=wires.t,
+            points=wires.points,
+            cubic=wires.cubic,
+            normals=np.concatenate([*(s.normals for _, s in found), np.repeat(cut.normals[walls[:, 1]], 2, axis=0)]),
+            wall=np.concatenate([*(np.full(len(s.face), row) for row, s in found), walls[:, 0]]),
+            face=np.concatenate([*(s.face for _, s in found), faces]),
+            convex=np.concatenate([*(np.ones(len(s.face), bool) for _, s in found), none]),
+            bent=forms.kind != LINE,
+            meshed=np.concatenate([*(s.meshed for _, s in found), none]),
+            forms=forms,
+        )
     )
 
 
@@ -105,26 +86,18 @@ def _frames(cut: Cut) -> Array:
 
 
 @lru_cache(maxsize=8)
-def _rings(part: Part, cut: Cut, edges: Wires) -> list[tuple[Slices, Array, Ints, Array, Rings]]:
-    """By wall what it meets; the polylines (m, 2) of that in the wall's own frame, where each begins, and what each holds beyond
-    its polyline; and the rings of these."""
+def _rings(part: Part, cut: Cut, edges: Wires) -> list[tuple[int, Any, Any, bool]]:
+    """By wall its row; held, what it meets laid flat in its own frame (see :func:`laid_in_wall`), and the rings of that; and
+    whether these are sound."""
     solid = figures_of(part).solid
     return [
         (
-            s,
+            row,
             *laid_in_wall(
-                ends=s.ends,
-                conic=s.conic,
-                span=s.span,
-                wires=(s.wires.start, s.wires.points, s.wires.cubic),
-                body=s.body,
-                solid=solid,
-                frame=_frames(cut)[s.wall],
-                fine=FINE * part.size,
-                gap=GAP * part.size,
+                slices=slices, solid=solid, frame=_frames(cut)[row], fine=FINE * part.size, gap=GAP * part.size
             ),
         )
-        for s in slices_of(part, cut, edges)
+        for row, slices, _ in slices_of(part, cut, edges)
     ]
 
 
@@ -135,7 +108,10 @@ def _whole_regions(
     """By wall and body the region in which the whole wall meets the body, in the wall's own frame; what the exact curves
     hold beyond their polylines; and the polylines, each with its own, where there are several walls."""
     found = {}
-    for s, flat, begin, bulge, rings in _rings(part, cut, edges):
+    for row, laid, held, _ in _rings(part, cut, edges):
+        rings: Rings = let_go(held)
+        # by piece only where another wall may part them
+        pieces = let_go(laid) if len(cut.walls) > 1 else None
         bounds, over, sound = rings.of_body.tolist(), rings.over.tolist(), rings.sound.tolist()
         for b, (r, q) in enumerate(zip(bounds, bounds[1:], strict=False)):
             if r == q:
@@ -152,9 +128,10 @@ def _whole_regions(
             if not sound[b]:
                 region = given(region.shape)
             curves = []
-            if len(cut.walls) > 1:
-                curves = [(flat[begin[i] : begin[i + 1]], float(bulge[i])) for i in np.nonzero(s.body == b)[0].tolist()]
-            found[s.wall, b] = region, over[b], curves
+            if pieces is not None:
+                flat, begin, bulge, body = pieces
+                curves = [(flat[begin[i] : begin[i + 1]], float(bulge[i])) for i in np.nonzero(body == b)[0].tolist()]
+            found[row, b] = region, over[b], curves
     return found
 
 
@@ -218,17 +195,21 @@ def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Re
 def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Array, found: Flags) -> None:
     """Those rays from origins (m, 3) toward the viewer are ``found`` (m,) too that pass a face that a cut lays open."""
     if len(cut.walls) == 1:
-        for s, _, _, _, rings in _rings(part, cut, edges):
+        sound = True
+        for row, _, rings, all_sound in _rings(part, cut, edges):
             behind(
                 rings=rings,
-                frame=_frames(cut)[s.wall],
-                normal=cut.normals[s.wall],
-                offset=cut.offsets[s.wall],
+                frame=_frames(cut)[row],
+                normal=cut.normals[row],
+                offset=cut.offsets[row],
                 origins=origins,
                 toward=toward,
                 low=HAIR * part.size,
                 found=found,
             )
+            sound = sound and all_sound
+        if sound:
+            return
     for w, _, region, _ in laid_regions(part, cut, edges):
         if region.given is None:
             continue

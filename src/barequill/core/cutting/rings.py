@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.compiled import compiled
+from ..geometry.held import Held
 from .chains import linked
 from .closed_forms import dot, steps_along
 
@@ -134,13 +135,22 @@ class Rings(NamedTuple):
 
 
 @compiled
-def laid_in_wall(ends, conic, span, wires, body, solid, frame, fine, gap):  # type: ignore[no-untyped-def]
-    """What :func:`in_wall` gives, where the first of the ``wires`` are the lines and conics; and its rings (see
-    :func:`rings_of`)."""
-    fitted = np.arange(len(ends) + len(conic), len(body))
-    flat, begin, bulge = in_wall(ends=ends, conic=conic, span=span, wires=wires, fitted=fitted, frame=frame, fine=fine)
-    rings = rings_of(flat=flat, begin=begin, bulge=bulge, body=body, solid=solid, frame=frame, gap=gap)
-    return flat, begin, bulge, rings
+def laid_in_wall(slices, solid, frame, fine, gap):  # type: ignore[no-untyped-def]
+    """What :func:`in_wall` gives of what a wall meets, both held; its rings (see :func:`rings_of`), held; and whether those of
+    all bodies are sound."""
+    s = slices.it
+    fitted = np.arange(len(s.ends) + len(s.conic), len(s.body))
+    flat, begin, bulge = in_wall(
+        ends=s.ends,
+        conic=s.conic,
+        span=s.span,
+        wires=(s.start, s.points, s.cubic),
+        fitted=fitted,
+        frame=frame,
+        fine=fine,
+    )
+    rings = rings_of(flat=flat, begin=begin, bulge=bulge, body=s.body, solid=solid, frame=frame, gap=gap)
+    return Held((flat, begin, bulge, s.body)), Held(rings), rings.sound.all()
 
 
 @compiled

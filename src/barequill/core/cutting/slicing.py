@@ -4,22 +4,23 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
-from dataclasses import replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves3 import Curve3, polyline
 from ..geometry.evaluation import Packed, Surfaces, packed_surface, together
-from ..geometry.forms import Forms, forms_of, joined_forms
+from ..geometry.forms import forms_of, joined_forms
+from ..geometry.held import hold, let_go
 from ..geometry.surfaces import Surface
 from ..geometry.wires import Wires, joined
 from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .closed_forms import FORMS, OTHER, Faces
-from .fitting import Sliced, sliced
+from .fitting import Sliced, opened_by, sliced
 from .limits import HAIR, Array, Cut, Ints
 
 log = logging.getLogger(__name__)
@@ -30,27 +31,6 @@ FIT = 2e-7
 CHORD = 2e-5
 NEAR = 1e-6
 """In part sizes: what lies so near to a curve of closed form lies on it."""
-
-
-@value
-class Slices:
-    """Curves (n) in which a ``wall`` meets faces, with the material at their left as one looks against its normal.
-
-    First lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic`` (c, 3, 3: centre, x, y) over ``span``
-    (c, 2), then curves that had to be fitted. Of all: ``forms``, ``wires``; by curve its ``face``, ``body``, and whether it is
-    ``meshed``: drawn from the mesh; by row of the wires the face's outward ``normals`` (m, 3).
-    """
-
-    wall: int
-    ends: Array
-    conic: Array
-    span: Array
-    forms: Forms
-    wires: Wires
-    face: Ints
-    body: Ints
-    meshed: Flags
-    normals: Array
 
 
 @value
@@ -119,32 +99,45 @@ def _surfaces(part: Part) -> Surfaces:
 
 
 @lru_cache(maxsize=8)
-def slices_of(part: Part, cut: Cut, edges: Wires) -> list[Slices]:
-    """Where the walls of a cut that are shown meet the faces of a part, wall by wall; ``edges``: its edges as wires."""
-    known, safe = figures_of(part), named(part, cut.whole)
-    walls = [row for row, wall in enumerate(cut.walls) if wall.shown and cut.group[row] == row]
-    return [_sliced_by(part, known, safe, edges, cut, row) for row in walls]
+def known_of(part: Part, edges: Wires) -> Any:
+    """What every cut of a part needs, held for the parts last used; ``edges``: its edges as wires."""
+    known, mesh = figures_of(part), part.mesh
+    return hold(
+        (
+            known.mesh,
+            mesh.uv,
+            mesh.strays,
+            mesh.deflection,
+            known.node_face,
+            known.face_body,
+            known.flat,
+            known.pairs,
+            known.faces,
+            _surfaces(part),
+            (edges.start, edges.t, edges.points, edges.cubic),
+        )
+    )
 
 
-def _sliced_by(part: Part, known: Figures, safe: Flags, edges: Wires, cut: Cut, row: int) -> Slices:
+@lru_cache(maxsize=8)
+def slices_of(part: Part, cut: Cut, edges: Wires) -> list[tuple[int, Any, Any]]:
+    """Where the walls of a cut that are shown meet the faces of a part, by wall: its row, and held what it meets
+    (:class:`Sliced`), and that as boundaries of what is laid open (:class:`Opened`); ``edges``: those of the part as wires."""
+    group = cut.group.tolist()
+    walls = [row for row, wall in enumerate(cut.walls) if wall.shown and group[row] == row]
+    return [(row, *_sliced_by(part, edges, cut, row)) for row in walls]
+
+
+def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
     """Where one wall meets the faces."""
+    known, safe, size = known_of(part, edges), named(part, cut.whole), part.size
+    curved = figures_of(part).curved
 
-    def run(trusted: Flags) -> Sliced:
-        size, mesh = part.size, part.mesh
-        return sliced(
-            mesh=known.mesh,
-            uv=mesh.uv,
-            strays=mesh.strays,
-            deflection=mesh.deflection,
+    def run(trusted: Flags) -> tuple[Any, Any, int]:
+        return sliced(  # type: ignore[no-any-return]
+            known=known,
             safe=safe,
-            node_face=known.node_face,
-            face_body=known.face_body,
-            flat=known.flat,
-            pairs=known.pairs,
-            faces=known.faces,
-            surfaces=_surfaces(part),
             trusted=trusted,
-            wires=(edges.start, edges.t, edges.points, edges.cubic),
             normal=cut.normals[row],
             offset=cut.offsets[row],
             hair=HAIR * size,
@@ -155,26 +148,17 @@ def _sliced_by(part: Part, known: Figures, safe: Flags, edges: Wires, cut: Cut, 
         )
 
     try:
-        s = run(known.curved)
+        found, opened, lost = run(curved)
     except Exception:
         log.exception("where a wall meets %s", part.name)
-        s = run(_sound(known.curved, run))
-    found = Slices(
-        wall=row,
-        ends=s.ends,
-        conic=s.conic,
-        span=s.span,
-        forms=s.forms,
-        wires=Wires(s.start, s.t, s.points, s.cubic),
-        face=s.face,
-        body=known.face_body[s.face],
-        meshed=np.zeros(len(s.face), bool),
-        normals=s.normals,
-    )
-    return _with_lost(part, known, found, s) if len(s.lost) else found
+        found, opened, lost = run(_sound(curved, run))
+    if lost:
+        whole = _with_lost(part, let_go(found))
+        return hold(whole), hold(opened_by(whole))
+    return found, opened
 
 
-def _sound(curved: Flags, run: Callable[[Flags], Sliced]) -> Flags:
+def _sound(curved: Flags, run: Callable[[Flags], Any]) -> Flags:
     """Which of the ``curved`` faces can be followed."""
     sound = np.zeros(len(curved), bool)
     for face in np.nonzero(curved)[0]:
@@ -188,7 +172,7 @@ def _sound(curved: Flags, run: Callable[[Flags], Sliced]) -> Flags:
     return sound
 
 
-def _with_lost(part: Part, known: Figures, found: Slices, s: Sliced) -> Slices:
+def _with_lost(part: Part, s: Sliced) -> Sliced:
     """What a wall meets, with the chains that could not be followed as the mesh has them."""
     curves, wires, faces, normals = [], [], [], []
     for face, a, b in zip(s.lost.tolist(), s.lost_begin, s.lost_begin[1:], strict=False):
@@ -206,15 +190,18 @@ def _with_lost(part: Part, known: Figures, found: Slices, s: Sliced) -> Slices:
         wires.append(Wires(np.array([0, len(p)]), curve.knots[1:-1], p, cubic))
         faces.append(face)
         normals.append(part.mesh.normals[own][near])
-    every = np.concatenate([found.face, np.array(faces, np.int64)])
-    return replace(
-        found,
-        forms=joined_forms([found.forms, forms_of(curves)]),
-        wires=joined([found.wires, *wires]),
+    every = np.concatenate([s.face, np.array(faces, np.int64)])
+    laid = joined([Wires(s.start, s.t, s.points, s.cubic), *wires])
+    return s._replace(
         face=every,
-        body=known.face_body[every],
-        meshed=np.arange(len(every)) >= len(found.face),
-        normals=np.concatenate([found.normals, *normals]),
+        body=figures_of(part).face_body[every],
+        meshed=np.arange(len(every)) >= len(s.face),
+        forms=joined_forms([s.forms, forms_of(curves)]),
+        start=laid.start,
+        t=laid.t,
+        points=laid.points,
+        cubic=laid.cubic,
+        normals=np.concatenate([s.normals, *normals]),
     )
 
 

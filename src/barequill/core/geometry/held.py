@@ -31,3 +31,9 @@ structref.define_proxy(Held, _HeldType, ["it"])
 def hold(it):  # type: ignore[no-untyped-def]
     """A value, held for other passes."""
     return Held(it)
+
+
+@compiled
+def let_go(held):  # type: ignore[no-untyped-def]
+    """The value that is held, unwrapped."""
+    return held.it

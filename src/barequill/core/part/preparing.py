@@ -170,19 +170,20 @@ class _Build(Joints):
 
     def shortfalls(self) -> list[str]:
         """What could not be taken over exactly, in words."""
+        drawn = "drawn from the mesh, not exactly: Bare Quill could not describe"
         found = []
-        for count, what in ((len(self.faceted), "face"), (self.chained, "edge")):
+        for count, what, fate in (
+            (len(self.faceted), "face", drawn),
+            (self.chained, "edge", drawn),
+            (
+                self.unmeshed,
+                "face",
+                "left out of what hides and of what is cut: neither the kernel nor Bare Quill could mesh",
+            ),
+        ):
             if count:
                 some = f"{count} {what} is" if count == 1 else f"{count} {what}s are"
-                found.append(
-                    f"{some} drawn from the mesh, not exactly: Bare Quill could not describe {'it' if count == 1 else 'them'}."
-                )
-        if self.unmeshed:
-            some = "1 face is" if self.unmeshed == 1 else f"{self.unmeshed} faces are"
-            found.append(
-                f"{some} missing where Bare Quill tells what hides what and what a cut lays open: neither the kernel nor Bare "
-                "Quill could mesh so. Heal the part in the modeller and export it again."
-            )
+                found.append(f"{some} {fate} {'it' if count == 1 else 'them'}.")
         return found
 
     def mesh(self, raw: list[RawBody]) -> None:
@@ -265,9 +266,10 @@ class _Build(Joints):
                     for i in touching[row]
                 ]
             elif not len(mesh[2]):
-                mesh = self._meshed_anew(
-                    face, [(edges[i], [faces[f] for f in topology.beside[i]]) for i in touching[row]]
-                )
+                beside = [(edges[i], [faces[f] for f in topology.beside[i]]) for i in touching[row]]
+                anew = remeshed(face, beside, self.size, self.deflection)
+                self.unmeshed += anew is None
+                mesh = anew or mesh
             self._add_face(body, face, mesh, chains)
         turned = self._turn_outward(first_face) if known.closed else set()
         self.vertices += topology.vertices
@@ -286,18 +288,6 @@ class _Build(Joints):
                     boundary[f].append(row)
         for f, around in enumerate(boundary):
             object.__setattr__(self.faces[first_face + f], "boundary", tuple(around))
-
-    def _meshed_anew(self, face: Any, beside: list[tuple[Any, list[Any]]]) -> tuple[Array, Array, NDArray[np.int64]]:
-        """The mesh of a face that the kernel gave up; empty where there is none of our own either."""
-        try:
-            found = remeshed(face, beside, self.size, self.deflection)
-        except Exception:
-            log.exception("face %d cannot be meshed", len(self.faces))
-            found = None
-        if found is None:
-            self.unmeshed += 1
-            return np.zeros((0, 3)), np.zeros((0, 2)), np.zeros((0, 3), np.int64)
-        return found
 
     def _turn_outward(self, first: int) -> set[int]:
         """Turn round the faces from row ``first`` on that look into the closed body that they bound; their rows."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from typing import Any
 
 import numpy as np
@@ -23,6 +24,7 @@ from .model import Array
 from .raw import moved, within
 from .refining import refined
 
+log = logging.getLogger(__name__)
 AROUND = 48
 """Steps along an edge of no length, such as an apex."""
 NEAR = 1e-6
@@ -46,7 +48,11 @@ def remeshed(
     area = abs(figures.Mass())
     fine = min(deflection, FINE * np.sqrt(area))
     for edges, within_ in ((beside, deflection), ([], fine)):
-        found = _bounded(face, edges, size, within_)
+        try:
+            found = _bounded(face, edges, size, within_)
+        except Exception:
+            log.exception("a face of %.3g mm² cannot be meshed", area)
+            continue
         if found is not None:
             nodes, _, triangles = found
             a, b, c = (nodes[triangles[:, k]] for k in range(3))

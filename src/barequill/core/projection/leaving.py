@@ -2,37 +2,17 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
-from numpy.typing import NDArray
 
 from ..cutting.clipping import clipped, rows_of, stretches
 from ..geometry.compiled import compiled
 from ..geometry.held import Held
-from ..geometry.wires import Array, Ints
 from .pieces import pieces_of
 from .plane_curves import Origins
 from .seen import Rows
 
-Flags = NDArray[np.bool_]
 CUT = 0
 """The class of boundaries of what is laid open."""
-
-
-class Opened(NamedTuple):
-    """Boundaries of what is laid open, as n wires of m rows: by row the outward ``normals`` (m, 3) of the face there, or of the
-    other wall; by wire its ``wall``, ``face``, whether it is ``convex`` and ``bent``."""
-
-    start: Ints
-    t: Array
-    points: Array
-    cubic: Array
-    normals: Array
-    wall: Ints
-    face: Ints
-    convex: Flags
-    bent: Flags
 
 
 @compiled
@@ -205,15 +185,16 @@ def leave(rows, opened, walls, bodies, safe, face_lift, bare, toward, right, up,
 
 
 @compiled
-def left_parted(uncut, opened, meshed, forms, walls, bodies, safe, face_lift, bare, view, size, lengths):  # type: ignore[no-untyped-def]
+def left_parted(uncut, laid, walls, bodies, safe, face_lift, bare, view, size, lengths):  # type: ignore[no-untyped-def]
     """What a cut leaves of strands, parted as :func:`pieces_of` does it, what that comes from, held, and the origins of rays.
 
-    ``uncut``, held: rows, origins and forms of the strands; ``meshed`` (n,) and ``forms``: of what is laid open; ``view``: right,
+    ``uncut``, held: rows, origins and forms of the strands; ``laid``, held: the boundaries of what is laid open; ``view``: right,
     up and toward the viewer; ``lengths``: ``hair``, ``point`` and ``reach`` of :func:`leave`. Raises NothingSeen where nothing
     is left.
     """
     rows, own, sets = uncut.it
     right, up, toward = view
+    opened = laid.it
     left = leave(
         rows=rows,
         opened=opened,
@@ -237,6 +218,6 @@ def left_parted(uncut, opened, meshed, forms, walls, bodies, safe, face_lift, ba
         hem=own.hem,
         straight=own.straight,
         outline_meshed=own.outline_meshed,
-        laid_meshed=meshed,
+        laid_meshed=opened.meshed,
     )
-    return parted, Held((origins, (sets[0], sets[1], forms))), rays
+    return parted, Held((origins, (sets[0], sets[1], opened.forms))), rays

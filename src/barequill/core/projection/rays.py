@@ -22,6 +22,7 @@ from ..part.model import Mesh, Part
 from .camera import Camera
 
 Array = NDArray[np.float64]
+Singles = NDArray[np.float32]
 
 
 @compiled
@@ -34,46 +35,39 @@ def scaled(origins, direction, centre, scale):  # type: ignore[no-untyped-def]
     return o, d
 
 
-@compiled
-def reaching(far, scale):  # type: ignore[no-untyped-def]
-    """How far (m,) rays look, as the tracer takes it."""
-    found = np.empty(len(far), np.float32)
-    for i in range(len(far)):
-        found[i] = min(far[i] * scale, 1e4)
-    return found
-
-
 class RayStructure:
     """Ray tests against a mesh, scaled to unit size about its centre (the tracer works in single precision)."""
 
     def __init__(self, mesh: Mesh, low: Array, high: Array) -> None:
-        self._centre = (low + high) / 2
-        self._scale = 1.0 / max(float(np.linalg.norm(high - low)), 1e-300)
+        self.centre = (low + high) / 2
+        self.scale = 1.0 / max(float(np.linalg.norm(high - low)), 1e-300)
         self._scene = EmbreeScene(_device(), robust=True)
-        nodes = np.ascontiguousarray((mesh.nodes - self._centre) * self._scale, dtype=np.float32)
+        nodes = np.ascontiguousarray((mesh.nodes - self.centre) * self.scale, dtype=np.float32)
         self._mesh = TriangleMesh(self._scene, nodes, np.ascontiguousarray(mesh.triangles, dtype=np.int32))
 
-    def blocked(self, origins: Array, direction: Array, far: Array | None = None) -> NDArray[np.bool_]:
-        """True (m,) where something stands between each origin (m, 3; mm) and infinity along ``direction``, or so ``far``
-        (m,; mm) from it."""
+    def blocked(self, origins: Array, direction: Array) -> NDArray[np.bool_]:
+        """True (m,) where something stands between each origin (m, 3; mm) and infinity along ``direction``."""
         if not len(origins):
             return np.zeros(0, bool)
-        o, d = scaled(np.ascontiguousarray(origins, float), direction, self._centre, self._scale)
-        if far is None:
-            return self._scene.run(o, d, query="OCCLUDED") == 0
-        reach = reaching(far, self._scale)
-        return self._scene.run(o, d, dists=reach, query="OCCLUDED") == 0
+        o, d = scaled(np.ascontiguousarray(origins, float), direction, self.centre, self.scale)
+        return self._scene.run(o, d, query="OCCLUDED") == 0
+
+    def blocked_within(self, origins: Singles, directions: Singles, reach: Singles) -> NDArray[np.bool_]:
+        """True (m,) where something stands so near (m,) to each origin (m, 3) along its direction, all as the tracer takes it."""
+        if not len(origins):
+            return np.zeros(0, bool)
+        return self._scene.run(origins, directions, dists=reach, query="OCCLUDED") == 0
 
     def hits(self, origins: Array, direction: Array) -> tuple[NDArray[np.int64], Array, Array]:
         """Triangle (m,) first met by each ray, -1 where there is none, the distance (m,) in mm to it, and the place in
         it as weights (m, 3) of its corners."""
-        o = np.ascontiguousarray((origins - self._centre) * self._scale, dtype=np.float32)
+        o = np.ascontiguousarray((origins - self.centre) * self.scale, dtype=np.float32)
         d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), dtype=np.float32)
         found = self._scene.run(o, d, output=1)
         u, v = found["u"].astype(float), found["v"].astype(float)
         return (
             found["primID"].astype(np.int64),
-            found["tfar"].astype(float) / self._scale,
+            found["tfar"].astype(float) / self.scale,
             np.stack([1 - u - v, u, v], axis=1),
         )
 
@@ -134,7 +128,7 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
         return found
     gone = np.zeros(len(live))
     for _ in range(len(cut.cells) + 1):
-        asked, begin, reach, live, gone = stretches_ahead(
+        asked, begin, way, reach, live, gone = stretches_ahead(
             origins=origins,
             live=live,
             gone=gone,
@@ -142,8 +136,10 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
             walls=cut.arrays,
             hair=HAIR * part.size,
             margin=MARGIN * part.size,
+            centre=below.centre,
+            scale=below.scale,
         )
-        found[asked] = below.blocked(begin, direction, reach)
+        found[asked] = below.blocked_within(begin, way, reach)
         if not len(live):
             break
         on = ~found[live]

@@ -21,7 +21,7 @@ from ..part.model import Part
 from ..values import value
 from .camera import Camera
 from .gathering import gathered, kept, viewed
-from .leaving import Opened, left_parted
+from .leaving import left_parted
 from .outlines import outlines_of
 from .pieces import NothingSeen, pieces_of
 from .piercing import pierced, runs_into
@@ -233,23 +233,9 @@ def _cut_open(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
     """The strands of a view without what a cut takes away, and with the boundaries of the faces that it lays open, parted."""
     table = table_of(part)
     uncut, bodies = _kept(part, view, smooth)
-    laid = laid_open(part, cut, table.wires)
-    w = laid.wires
     found: tuple[Any, Any, Array] = left_parted(
         uncut=uncut,
-        opened=Opened(
-            start=w.start,
-            t=w.t,
-            points=w.points,
-            cubic=w.cubic,
-            normals=laid.normals,
-            wall=laid.wall,
-            face=laid.face,
-            convex=laid.convex,
-            bent=laid.bent,
-        ),
-        meshed=laid.meshed,
-        forms=laid.forms,
+        laid=laid_open(part, cut, table.wires),
         walls=cut.arrays,
         bodies=bodies,
         safe=named(part, cut.whole),
