@@ -10,9 +10,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
-from OCP.BRepBndLib import BRepBndLib
 from OCP.TopAbs import TopAbs_ShapeEnum
 
 from ..bounds import clipped
@@ -27,7 +25,7 @@ from .facing import inward
 from .figures import area_of, packed, strays_of
 from .identity import names_of
 from .joints import Joints
-from .kernel_geometry import curve_of, xyz
+from .kernel_geometry import curve_of, rough_box
 from .meshing import edge_nodes, mesh_faces, read_meshes
 from .model import Array, Body, Edge, Face, Mesh, Part
 from .moving import Shift
@@ -50,7 +48,7 @@ def prepare(
     progress: Callable[[float, str], None],
 ) -> Part:
     """Turn raw bodies, and what they weigh, into a Part: exact geometry, joints, references, mesh."""
-    low, high = _rough_box(raw)
+    low, high = rough_box([body.shape for body in raw])
     size = float(np.linalg.norm(high - low))
     if not size > 0:
         raise BadPartFile(f"{name} has no extent", "All of its geometry lies in one point. Check the export.")
@@ -75,17 +73,6 @@ def prepare(
         bodies=bodies,
         remarks=tuple(remarks),
     )
-
-
-def _rough_box(raw: list[RawBody]) -> tuple[Array, Array]:
-    """A box that holds all bodies, and may be larger than they are."""
-    box = Bnd_Box()
-    for body in raw:
-        BRepBndLib.Add_s(body.shape, box, False)
-    if box.IsVoid():
-        raise BadPartFile("The part has no extent", "There is no geometry in it. Check the export.")
-    box.SetGap(0.0)
-    return xyz(box.CornerMin()), xyz(box.CornerMax())
 
 
 @dataclass(frozen=True)
