@@ -12,6 +12,7 @@ from ..drawing import AnyAnnotation, CentreLine, CentreMark
 from ..part.features.rings import circles, round_faces
 from ..part.model import Face
 from ..views.shot import Shot
+from .seats import cylinder_reach
 
 Array = NDArray[np.float64]
 BEYOND_HALF = 1.01 * np.pi
@@ -79,7 +80,7 @@ def _found(shot: Shot) -> Features:
         sweep[turn] = sweep.get(turn, 0.0) + float(round_[k])
         if sweep[turn] > BEYOND_HALF and here not in marks:
             marks[here] = (float(radii[k]), face.ref)
-    axes: dict[tuple[int, ...], list[str]] = {}
+    axes: dict[tuple[int, ...], list[int]] = {}
     turns: dict[tuple[int, ...], float] = {}
     wanted = np.nonzero(slope <= 1e-6)[0]
     z = along[wanted]
@@ -93,11 +94,36 @@ def _found(shot: Shot) -> Features:
         if not seen(face):
             continue
         key = tuple(own)
-        axes.setdefault(key, []).append(face.ref)
+        axes.setdefault(key, []).append(rows[k])
         ring = (*key, round(float(radii[k]) / near / 10))
         turns[ring] = turns.get(ring, 0.0) + float(round_[k])
         turns[key] = max(turns.get(key, 0.0), turns[ring])
-    return [ref for _, ref in marks.values()], [refs for key, refs in axes.items() if turns[key] > BEYOND_HALF]
+    lines = _drawn_once(shot, [own for key, own in axes.items() if turns[key] > BEYOND_HALF])
+    return [ref for _, ref in marks.values()], [[part.faces[row].ref for row in own] for own in lines]
+
+
+def _drawn_once(shot: Shot, axes: list[list[int]]) -> list[list[int]]:
+    """Faces (by row) that share an axis, with those put together whose axes lie on each other in the view."""
+    near = 1e-5 * shot.part.size
+    alike: dict[tuple[int, ...], list[tuple[float, float, list[int]]]] = {}
+    for own in axes:
+        ends = shot.flat_each(np.concatenate([cylinder_reach(shot, row)[0] for row in own]))
+        surface = shot.part.faces[own[0]].surface
+        way = shot.flat_each(np.stack([surface.origin, surface.origin + surface.axes[2]]))
+        u = way[1] - way[0]
+        u *= np.sign(u[np.argmax(np.abs(u) > 1e-6)]) / np.linalg.norm(u)
+        along, aside = ends @ u, float(ends[0] @ [-u[1], u[0]])
+        key = (round(aside / near / 10), *np.round(u * 1e5).astype(int).tolist())
+        alike.setdefault(key, []).append((float(along.min()), float(along.max()), own))
+    found: list[list[int]] = []
+    for spans in alike.values():
+        reach = -np.inf
+        for low, high, own in sorted(spans):
+            if low > reach + near:
+                found.append([])
+            found[-1].extend(own)
+            reach = max(reach, high)
+    return found
 
 
 def existing(annotations: Iterable[AnyAnnotation], view: str) -> tuple[set[str], set[str]]:
