@@ -141,6 +141,19 @@ def test_a_dimension_is_previewed_placed_changed_and_removed(client, drawing) ->
     assert gone["undo"] == "Remove"
 
 
+def test_a_section_comes_with_its_centre_lines_in_one_act(client, drawing) -> None:
+    front = next(v for v in drawing["document"]["sheets"][0]["views"] if v["look"] == "front")
+    x, y = front["place"]
+    points = [{"x": x, "y": y, "ref": "", "at": "box"}]
+    made = act(client, drawing, act="cut_view", view=front["id"], points=points, to=[x + 130, y])
+    sheet = made["document"]["sheets"][0]
+    own = [a for a in sheet["annotations"] if a["on"] == sheet["views"][-1]["id"]]
+    assert made["created"] == [sheet["views"][-1]["id"]] and {a["kind"] for a in own} == {"centre_line"}
+    url = f"/api/drawings/{drawing['id']}"
+    gone = client.post(f"{url}/undo", json={"revision": made["revision"]}).get_json()
+    assert gone["document"]["sheets"][0] == drawing["document"]["sheets"][0]
+
+
 def test_a_stale_writer_is_told_what_changed_and_nothing_is_lost(client, drawing) -> None:
     fill = {"act": "operation", "operation": {"op": "set_field", "field": "title", "value": "Mine"}}
     act(client, drawing, **fill)

@@ -29,6 +29,9 @@ class DoOperation(AnyAct):
 
 def _need_cut(operation: SetView, drawing: Drawing, bench: Bench) -> None:
     """Raises UserError where of a view that is cut no body would be."""
+    if drawing.view(operation.view) is None:
+        # it comes with the same act, or is gone
+        return
     view = apply(drawing, operation).view(operation.view)
     if view is not None and (isinstance(view, SectionView) or view.local_cuts or getattr(view, "quarter", False)):
         need_cut(bench.studio.part(view.part), view.bodies, view.whole)
