@@ -79,6 +79,26 @@ def test_a_cut_along_a_face_that_rounds_off_shows_what_is_kept() -> None:
     assert not cut_faces(part, [((0, 0, 10), (0, 0, -1))])
 
 
+def test_a_mirrored_ring_is_cut_as_the_ring_itself() -> None:
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeTorus
+    from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt, gp_Trsf
+
+    mirror = gp_Trsf()
+    mirror.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)))
+    ring = BRepPrimAPI_MakeTorus(20, 6).Shape()
+    one, other = bodies(ring), bodies(BRepBuilderAPI_Transform(ring, mirror, True).Shape())
+    assert [p.faces[0].surface.hand for p in (one, other)] == [1, -1]
+    cut = [((3, 2, 1), (0.2, -1.0, 0.3))]
+    areas = [sum(f.area for f in cut_faces(p, c)) for p, c in ((one, cut), (other, [((-3, 2, 1), (-0.2, -1.0, 0.3))]))]
+    assert areas[1] == pytest.approx(areas[0], rel=1e-7)
+    seen = [project(p, (0.0, -1, 0.4), Z, cut=c) for p, c in ((one, cut), (other, [((-3, 2, 1), (-0.2, -1.0, 0.3))]))]
+    for cls in ("cut", "outline", "edge"):
+        one_long, other_long = (sum(c.curve.length() for c in s if c.cls == cls and c.visible) for s in seen)
+        assert other_long == pytest.approx(one_long, rel=1e-5), cls
+    assert {c.curve.kind for c in seen[1] if c.cls == "cut"} == {c.curve.kind for c in seen[0] if c.cls == "cut"}
+
+
 def test_two_planes_take_a_quarter(pedestal) -> None:
     quarter = [((0, 0, 0), (1, 0, 0)), ((0, 0, 0), (0, -1, 0))]
     faces = cut_faces(pedestal, quarter)

@@ -16,7 +16,7 @@ from ..geometry.forms import SPLINE, Forms
 from ..geometry.held import Held
 from ..geometry.recognition import runs_straight
 from ..geometry.splines import bezier_poles, wire_of
-from .closed_forms import both_sides, lines_and_conics
+from .closed_forms import CONE, TORUS, both_sides, lines_and_conics
 from .hyperbolas import bowed_along
 from .meeting import wall_meets
 
@@ -247,8 +247,16 @@ def fitted_along(surface, faces, face, nodes, uv, chain, about, p, fixed, aim, f
     that: parameters, points, cubics and outward normals.
     """
     one, other = both_sides(faces, face, nodes, uv, chain, about)
+    sense = faces.sense[face]
+    if faces.form[face] == CONE or faces.form[face] == TORUS:
+        # these are followed as profiles turned about their axis, and of left-handed axes such a one looks the other way
+        x, y, z = faces.axes[face, 0], faces.axes[face, 1], faces.axes[face, 2]
+        turned = (
+            (x[1] * y[2] - x[2] * y[1]) * z[0] + (x[2] * y[0] - x[0] * y[2]) * z[1] + (x[0] * y[1] - x[1] * y[0]) * z[2]
+        )
+        sense *= np.sign(turned)
     points, way, slopes, normals, _ = followed(
-        surface=surface, uva=one, uvb=other, ends=fixed, sense=faces.sense[face], aim=aim, fit=fit, most=3000
+        surface=surface, uva=one, uvb=other, ends=fixed, sense=sense, aim=aim, fit=fit, most=3000
     )
     state = BENT
     n = len(points)

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.curves3 import Curve3, polyline
+from ..geometry.curves3 import polyline
 from ..geometry.evaluation import Packed, Surfaces, packed_surface, together
 from ..geometry.forms import forms_of, joined_forms
 from ..geometry.held import hold, let_go
@@ -25,7 +25,6 @@ from .limits import HAIR, Array, Cut, Ints
 
 log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
-TURN = 2 * np.pi
 FIT = 2e-7
 """How far a fitted curve may stray, in part sizes."""
 CHORD = 2e-5
@@ -209,18 +208,5 @@ def packed_turned(surface: Surface) -> Packed | None:
     """A surface of free form as the loops take it; a cone or torus as a line or circle turned about its axis, with the same
     parameters. None for others."""
     if surface.kind in ("cone", "torus"):
-        x, z = surface.axes[0], surface.axes[2]
-        if surface.kind == "cone":
-            sa, ca = np.sin(surface.half_angle), np.cos(surface.half_angle)
-            profile = Curve3("line", -1e9, 1e9, origin=surface.origin + surface.radius * x, x=sa * x + ca * z)
-        else:
-            profile = Curve3(
-                "conic",
-                0.0,
-                TURN,
-                origin=surface.origin + surface.radius * x,
-                x=surface.minor_radius * x,
-                y=surface.minor_radius * z,
-            )
-        surface = Surface("revolution", surface.origin, surface.axes, profile=profile)
+        surface = surface.as_revolution()
     return packed_surface(surface) if surface.kind in ("nurbs", "revolution", "extrusion") else None

@@ -83,6 +83,22 @@ class Surface:
             small * (cv * z - sv * out),
         )
 
+    def as_revolution(self) -> Surface:
+        """A round surface as its profile turned about its axis, with the same parameters; others as they are."""
+        x, y, z = self.axes
+        if self.kind in ("cylinder", "cone"):
+            lean = self.half_angle if self.kind == "cone" else 0.0
+            profile = Curve3(
+                "line", -1e9, 1e9, origin=self.origin + self.radius * x, x=np.sin(lean) * x + np.cos(lean) * z
+            )
+        elif self.kind in ("sphere", "torus"):
+            far, small = (0.0, self.radius) if self.kind == "sphere" else (self.radius, self.minor_radius)
+            profile = Curve3("conic", 0.0, 2 * np.pi, origin=self.origin + far * x, x=small * x, y=small * z)
+        else:
+            return self
+        # of left-handed axes the third is that about which x turns to y
+        return Surface("revolution", self.origin, np.stack([x, y, self.hand * z]), profile=profile)
+
     def points(self, uv: Array) -> Array:
         """Points (m, 3)."""
         return self.derivatives(uv)[0]

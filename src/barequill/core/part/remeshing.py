@@ -14,7 +14,6 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
-from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import packed_surface
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
@@ -27,6 +26,8 @@ from .refining import refined
 log = logging.getLogger(__name__)
 AROUND = 48
 """Steps along an edge of no length, such as an apex."""
+STEPS = 1, 12, 72
+"""Steps along each edge at least, that are tried one after the other."""
 NEAR = 1e-6
 """In part sizes, as it is long on the surface: ends of edges so near to each other are one."""
 FINE = 0.01
@@ -41,15 +42,16 @@ def remeshed(
     """Nodes (n, 3), parameters (n, 2) and triangles (m, 3) of a face; None where its edges do not bound it.
 
     ``beside``: its edges, and with each the faces whose nodes are taken over, if these are meshed. Where those are too few,
-    as along a circle smaller than ``deflection`` (mm), the face goes its own way.
+    as along a circle smaller than ``deflection`` (mm), or too far from each other to be joined by sides of triangles, the face
+    goes its own way.
     """
     figures = GProp_GProps()
     BRepGProp.SurfaceProperties_s(face, figures)
     area = abs(figures.Mass())
     fine = min(deflection, FINE * np.sqrt(area))
-    for edges, within_ in ((beside, deflection), ([], fine)):
+    for edges, chord, steps in ((beside, deflection, 1), *(([], fine, n) for n in STEPS)):
         try:
-            found = _bounded(face, edges, size, within_)
+            found = _bounded(face, edges, size, chord, steps)
         except Exception:
             log.exception("a face of %.3g mm² cannot be meshed", area)
             continue
@@ -63,7 +65,7 @@ def remeshed(
 
 
 def _bounded(
-    face: Any, beside: list[tuple[Any, list[Any]]], size: float, deflection: float
+    face: Any, beside: list[tuple[Any, list[Any]]], size: float, deflection: float, steps: int
 ) -> tuple[Array, Array, NDArray[np.int64]] | None:
     """What the edges of a face bound, as a mesh: they are laid flat by their parameters, as long as they are on the surface; sides
     within are split until they lie on that."""
@@ -71,7 +73,7 @@ def _bounded(
     chains, ways = [], []
     for edge in within(face, TopAbs_ShapeEnum.TopAbs_EDGE):
         others = next((faces for known, faces in beside if known.IsSame(edge)), [])
-        nodes, uv = _along(TopoDS.Edge(edge), face, surface, others, deflection)
+        nodes, uv = _along(TopoDS.Edge(edge), face, surface, others, deflection, steps)
         chains.append(nodes)
         ways.append(uv)
     every = np.concatenate([np.zeros((0, 2)), *ways])
@@ -87,12 +89,15 @@ def _bounded(
     nodes, flat, triangles = found
     uv = flat / metric
     if surface.kind != "plane" and len(triangles):
-        nodes, uv, triangles, _ = refined(packed_surface(_turned(surface)), nodes, uv, triangles, deflection)
+        nodes, uv, triangles, _ = refined(packed_surface(surface.as_revolution()), nodes, uv, triangles, deflection)
     return nodes, uv, triangles
 
 
-def _along(edge: Any, face: Any, surface: Surface, beside: list[Any], deflection: float) -> tuple[Array, Array]:
-    """Nodes (n, 3) along an edge, those of the mesh beside it where there is one, and their parameters (n, 2) on a face."""
+def _along(
+    edge: Any, face: Any, surface: Surface, beside: list[Any], deflection: float, steps: int
+) -> tuple[Array, Array]:
+    """Nodes (n, 3) along an edge, those of the mesh beside it where there is one, else in so many ``steps`` at least, and their
+    parameters (n, 2) on a face."""
     first, last = BRep_Tool.Range_s(edge)
     at, nodes = np.linspace(first, last, AROUND + 1), None
     known = next((found for other in beside if (found := _nodes_of(edge, other)) is not None), None)
@@ -101,6 +106,7 @@ def _along(edge: Any, face: Any, surface: Surface, beside: list[Any], deflection
     elif not BRep_Tool.Degenerated_s(edge):
         curve = curve_of(edge)
         t = curve.parameters(deflection)
+        t = t if len(t) > steps else np.linspace(curve.t0, curve.t1, steps + 1)
         at = first + (t - curve.t0) / max(curve.t1 - curve.t0, 1e-300) * (last - first)
         nodes = curve.points(t)
     way = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0)
@@ -118,20 +124,3 @@ def _nodes_of(edge: Any, face: Any) -> tuple[Array, Array] | None:
     count = range(1, polygon.NbNodes() + 1)
     nodes = np.array([(p.X(), p.Y(), p.Z()) for p in (mesh.Node(polygon.Node(k)) for k in count)])
     return np.array([polygon.Parameter(k) for k in count]), moved(nodes, place.Transformation())
-
-
-def _turned(surface: Surface) -> Surface:
-    """A round surface as its profile turned about its axis, with the same parameters."""
-    x, _, z = surface.axes
-    o, radius = surface.origin, surface.radius
-    if surface.kind == "cylinder":
-        profile = Curve3("line", -1e9, 1e9, origin=o + radius * x, x=z)
-    elif surface.kind == "cone":
-        slope = np.sin(surface.half_angle) * x + np.cos(surface.half_angle) * z
-        profile = Curve3("line", -1e9, 1e9, origin=o + radius * x, x=slope)
-    elif surface.kind in ("sphere", "torus"):
-        far, small = (0.0, radius) if surface.kind == "sphere" else (radius, surface.minor_radius)
-        profile = Curve3("conic", 0.0, 2 * np.pi, origin=o + far * x, x=small * x, y=small * z)
-    else:
-        return surface
-    return Surface("revolution", o, surface.axes, profile=profile)
