@@ -106,16 +106,19 @@ def _drawn_once(shot: Shot, axes: list[list[int]]) -> list[list[int]]:
     """Faces (by row) that share an axis, with those put together whose axes lie on each other in the view."""
     near = 1e-5 * shot.part.size
     alike: dict[tuple[int, ...], list[tuple[float, float, list[int]]]] = {}
+    found: list[list[int]] = []
     for own in axes:
         ends = shot.flat_each(np.concatenate([cylinder_reach(shot, row)[0] for row in own]))
         surface = shot.part.faces[own[0]].surface
         way = shot.flat_each(np.stack([surface.origin, surface.origin + surface.axes[2]]))
         u = way[1] - way[0]
+        if not np.linalg.norm(u) > 1e-6:
+            found.append(own)
+            continue
         u *= np.sign(u[np.argmax(np.abs(u) > 1e-6)]) / np.linalg.norm(u)
         along, aside = ends @ u, float(ends[0] @ [-u[1], u[0]])
         key = (round(aside / near / 10), *np.round(u * 1e5).astype(int).tolist())
         alike.setdefault(key, []).append((float(along.min()), float(along.max()), own))
-    found: list[list[int]] = []
     for spans in alike.values():
         reach = -np.inf
         for low, high, own in sorted(spans):
