@@ -185,11 +185,10 @@ class Asking {
     return { x, y, ref: '', at: '' };
   }
 
-  /** The view to do something on: that which is chosen, else that under the pointer; it is said where there is none. */
-  viewFor(chosen: string): string {
+  /** The view to do something on: that which is chosen, else that under the pointer, or another; it is said where there is none. */
+  viewFor(chosen: string, other = ''): string {
     const t = this.target;
-    const view =
-      chosen || t?.view || (t?.kind === 'element' ? (work.elements.get(t.owner)?.group ?? '') : '');
+    const view = chosen || t?.view || (t?.kind === 'element' && work.elements.get(t.owner)?.group) || other;
     if (work.view(view)) return view;
     this.words = 'begin on a view';
     return '';
@@ -228,7 +227,7 @@ class Asking {
     const doing = this.doing;
     if (doing.kind !== 'cutting') return;
     if (!doing.growing) return this.finish();
-    const view = this.viewFor(doing.view || (this.target?.view ? '' : this.beside()));
+    const view = this.viewFor(doing.view, this.beside());
     if (!view) return;
     const place = this.caught();
     const last = doing.points.at(-1);

@@ -109,18 +109,26 @@ def _triangulations(data: bytes, count: int) -> list[tuple[Array, Array, Ints]]:
     return found
 
 
-def edge_nodes(edge: Any, faces: list[Any]) -> Array | None:
-    """Nodes (n, 3) along an edge in the mesh of one of its faces, None where none is meshed."""
+def edge_polygon(edge: Any, faces: list[Any]) -> tuple[Array | None, Array] | None:
+    """Parameters (n,), if they are known, and nodes (n, 3) along an edge in the mesh of one of its faces; None where none is
+    meshed."""
     for face in faces:
         place = TopLoc_Location()
         mesh = BRep_Tool.Triangulation_s(face, place)
         polygon = BRep_Tool.PolygonOnTriangulation_s(edge, mesh, place) if mesh is not None else None
         if polygon is None:
             continue
-        rows = [polygon.Node(k) for k in range(1, polygon.NbNodes() + 1)]
-        nodes = np.array([(p.X(), p.Y(), p.Z()) for p in map(mesh.Node, rows)])
-        return moved(nodes, place.Transformation())
+        count = range(1, polygon.NbNodes() + 1)
+        nodes = np.array([(p.X(), p.Y(), p.Z()) for p in (mesh.Node(polygon.Node(k)) for k in count)])
+        at = np.array([polygon.Parameter(k) for k in count]) if polygon.HasParameters() else None
+        return at, moved(nodes, place.Transformation())
     return None
+
+
+def edge_nodes(edge: Any, faces: list[Any]) -> Array | None:
+    """Nodes (n, 3) along an edge in the mesh of one of its faces, None where none is meshed."""
+    found = edge_polygon(edge, faces)
+    return None if found is None else found[1]
 
 
 def triangulated(chains: list[Array], flat: list[Array], near: float) -> tuple[Array, Array, Ints] | None:

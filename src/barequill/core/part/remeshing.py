@@ -11,16 +11,15 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum
-from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
 from ..geometry.evaluation import packed_surface
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from .kernel_geometry import curve_of, surface_of
-from .meshing import triangulated
+from .meshing import edge_polygon, triangulated
 from .model import Array
-from .raw import moved, within
+from .raw import within
 from .refining import refined
 
 log = logging.getLogger(__name__)
@@ -100,9 +99,9 @@ def _along(
     parameters (n, 2) on a face."""
     first, last = BRep_Tool.Range_s(edge)
     at, nodes = np.linspace(first, last, AROUND + 1), None
-    known = next((found for other in beside if (found := _nodes_of(edge, other)) is not None), None)
+    known, met = edge_polygon(edge, beside) or (None, None)
     if known is not None:
-        at, nodes = known
+        at, nodes = known, met
     elif not BRep_Tool.Degenerated_s(edge):
         curve = curve_of(edge)
         t = curve.parameters(deflection)
@@ -112,15 +111,3 @@ def _along(
     way = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0)
     uv = np.array([(p.X(), p.Y()) for p in (way.Value(float(x)) for x in at)])
     return (surface.points(uv) if nodes is None else nodes), uv
-
-
-def _nodes_of(edge: Any, face: Any) -> tuple[Array, Array] | None:
-    """Parameters (n,) and nodes (n, 3) along an edge in the mesh of a face; None where there are none."""
-    place = TopLoc_Location()
-    mesh = BRep_Tool.Triangulation_s(face, place)
-    polygon = BRep_Tool.PolygonOnTriangulation_s(edge, mesh, place) if mesh is not None else None
-    if polygon is None or not polygon.HasParameters():
-        return None
-    count = range(1, polygon.NbNodes() + 1)
-    nodes = np.array([(p.X(), p.Y(), p.Z()) for p in (mesh.Node(polygon.Node(k)) for k in count)])
-    return np.array([polygon.Parameter(k) for k in count]), moved(nodes, place.Transformation())
