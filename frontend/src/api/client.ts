@@ -108,13 +108,15 @@ export const api = {
   newDrawing: (body: NewDrawing) => told(http.POST('/api/drawings', { body })),
   drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),
   removeDrawing: (id: number) => told(http.DELETE('/api/drawings/{id}', { params: { path: { id } } })),
-  history: (id: number) => told(http.GET('/api/drawings/{id}/history', { params: { path: { id } } })),
+  history: (id: number, before = -1) =>
+    told(http.GET('/api/drawings/{id}/history', { params: { path: { id }, query: { before: `${before}` } } })),
+  rescue: (id: number) => told(http.POST('/api/drawings/{id}/rescue', { params: { path: { id } }, body: {} })),
   act: (id: number, revision: number, act: Act, shown?: Shown) =>
     told(http.POST('/api/drawings/{id}/acts', { params: { path: { id } }, body: { revision, act, shown } })),
-  undo: (id: number, revision: number, shown?: Shown) =>
-    told(http.POST('/api/drawings/{id}/undo', { params: { path: { id } }, body: { revision, shown } })),
-  redo: (id: number, revision: number, shown?: Shown) =>
-    told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { revision, shown } })),
+  undo: (id: number, revision: number, shown?: Shown, by = 1) =>
+    told(http.POST('/api/drawings/{id}/undo', { params: { path: { id } }, body: { revision, shown, by } })),
+  redo: (id: number, revision: number, shown?: Shown, by = 1) =>
+    told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { revision, shown, by } })),
   preview: (id: number, act: Act) =>
     told(http.POST('/api/drawings/{id}/preview', { params: { path: { id } }, body: { act } })),
   ink: (id: number, sheet: string, since = '', pointing = '') =>

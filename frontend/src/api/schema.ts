@@ -64,10 +64,44 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The steps of a drawing. */
+        /** The last steps of a drawing, or those before a position. */
         get: operations["history"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that is kept of a drawing as a file, also where it is damaged. */
+        get: operations["as_kept"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/rescue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go back to the last step of a damaged drawing that can be read. */
+        post: operations["rescue"];
         delete?: never;
         options?: never;
         head?: never;
@@ -100,7 +134,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take back the last step. */
+        /** Take back the last step, or so many. */
         post: operations["undo"];
         delete?: never;
         options?: never;
@@ -117,7 +151,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Do the next step again. */
+        /** Do the next step again, or so many. */
         post: operations["redo"];
         delete?: never;
         options?: never;
@@ -2090,6 +2124,11 @@ export interface components {
             size: string;
             /** Changed */
             changed: string;
+            /**
+             * Damaged
+             * @default
+             */
+            damaged?: string;
         };
         /**
          * DrawingState
@@ -3320,6 +3359,11 @@ export interface components {
              */
             directions?: components["schemas"]["Direction"][] | null;
             /**
+             * Directions Seen
+             * @default null
+             */
+            directions_seen?: components["schemas"]["Direction"][] | null;
+            /**
              * Density
              * @default null
              */
@@ -3353,6 +3397,11 @@ export interface components {
             /** Directions */
             directions: components["schemas"]["Direction"][];
             summary: components["schemas"]["PartSummary"];
+            /**
+             * Damaged
+             * @default
+             */
+            damaged?: string;
         };
         /**
          * PartSummary
@@ -4219,12 +4268,22 @@ export interface components {
             ids: string[];
         };
         /**
+         * RescueRequest
+         * @description A damaged drawing to be brought back to the last step that can be read.
+         */
+        RescueRequest: Record<string, never>;
+        /**
          * RevisionRequest
-         * @description Undo or redo on a drawing last seen at ``revision``.
+         * @description Undo or redo on a drawing last seen at ``revision``, of one step or so many.
          */
         RevisionRequest: {
             /** Revision */
             revision: number;
+            /**
+             * By
+             * @default 1
+             */
+            by?: number;
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -5668,7 +5727,10 @@ export interface operations {
     };
     history: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: string;
+                most?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -5684,6 +5746,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Step"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rescue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescueRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingState"];
                 };
             };
             /** @description Problem */

@@ -22,7 +22,7 @@ export function keeping(part: () => PartInfo | null, onchange: (now: PartInfo) =
     const now = part();
     if (!now) return;
     try {
-      onchange(await api.changePart(now.key, { directions }));
+      onchange(await api.changePart(now.key, { directions, directions_seen: now.directions }));
     } catch (error) {
       notices.refuse(error);
     }

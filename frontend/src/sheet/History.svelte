@@ -4,9 +4,10 @@
   import { asking } from './asking.svelte';
   import { work } from './work.svelte';
 
-  /** All steps of the drawing, the last done marked; going back to any of them, or forward again. */
+  /** The steps of the drawing, the last done marked, in pages; going back to any of them, or forward again. */
   let steps = $state.raw<Step[]>([]);
   let at = $derived(steps.filter((s) => s.done).at(-1)?.position ?? 0);
+  let first = $derived(steps[0]?.position ?? 0);
 
   $effect(() => {
     const state = work.state;
@@ -16,6 +17,15 @@
       .then((found) => (steps = found))
       .catch((error: unknown) => notices.refuse(error));
   });
+
+  async function earlier() {
+    if (!work.state) return;
+    try {
+      steps = [...(await api.history(work.state.id, first)), ...steps];
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
 
   function go(position: number) {
     asking.stop();
@@ -33,6 +43,7 @@
       >
     </li>
   {/each}
+  {#if first > 0}<li><button onclick={earlier}>Earlier steps…</button></li>{/if}
 </ol>
 
 <style>

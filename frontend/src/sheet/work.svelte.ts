@@ -289,7 +289,8 @@ class Work {
 
   /** Go back or forward by so many steps of the history. */
   async travel(by: number) {
-    for (let k = 0; k < Math.abs(by); k++) await (by < 0 ? this.undo() : this.redo());
+    const way = by < 0 ? 'undo' : 'redo';
+    if (by) await this.change(`${way}ing`, (at, shown) => api[way](this.id, at, shown, Math.abs(by)));
   }
 
   /** A point of the screen's sheet (y down) as the server takes it (y up). */

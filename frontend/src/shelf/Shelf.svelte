@@ -84,6 +84,15 @@
     }
   }
 
+  async function rescue(drawing: DrawingInfo) {
+    try {
+      await api.rescue(drawing.id);
+      router.go('drawing', drawing.id);
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
+
   async function remove(drawing: DrawingInfo) {
     doomed = null;
     try {
@@ -159,23 +168,34 @@
     <div class="sheets">
       {#each drawings as d (d.id)}
         <div class="sheet">
-          <a href={`#/drawing/${d.id}`} aria-label={`Open ${d.number} ${d.title}`}>
-            <img
-              src={`/api/drawings/${d.id}/thumbnail?revision=${d.revision}`}
-              alt=""
-              loading="lazy"
-              onerror={askAgain}
-            />
-          </a>
+          {#if d.damaged}
+            <div class="broken" role="note">
+              <p>{d.damaged}</p>
+              <button class="quiet" onclick={() => rescue(d)}>Go back to what can be read</button>
+              <a href={`/api/drawings/${d.id}/kept`} download>Take it out as a file</a>
+            </div>
+          {:else}
+            <a href={`#/drawing/${d.id}`} aria-label={`Open ${d.number} ${d.title}`}>
+              <img
+                src={`/api/drawings/${d.id}/thumbnail?revision=${d.revision}`}
+                alt=""
+                loading="lazy"
+                onerror={askAgain}
+              />
+            </a>
+          {/if}
           <div class="line">
-            <span><b>{d.number || 'No number'}</b> {d.title}</span>
+            <span><b>{d.number || (d.damaged ? `Drawing ${d.id}` : 'No number')}</b> {d.title}</span>
             <button
               class="quiet small"
               onclick={() => (doomed = d)}
-              aria-label={`Remove ${d.number || d.title}`}>Remove</button
+              aria-label={`Remove ${d.number || d.title || `drawing ${d.id}`}`}>Remove</button
             >
           </div>
-          <small>{d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''} · changed {dateWords(d.changed)}</small>
+          <small
+            >{d.damaged ? 'damaged' : d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''}
+            {d.changed && `· changed ${dateWords(d.changed)}`}</small
+          >
         </div>
       {/each}
     </div>
@@ -200,7 +220,13 @@
           </button>
           <span>{bodiesWords(p.summary.bodies.length)}, {sizeWords(p.summary.size)}</span>
           <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
-          <span class="from">{p.file_name}</span>
+          {#if p.damaged}
+            <span class="from" title={p.damaged}
+              >{p.damaged} <a href={`/api/parts/${p.key}/file`} download>Take out its file</a></span
+            >
+          {:else}
+            <span class="from">{p.file_name}</span>
+          {/if}
           <button class="quiet" onclick={() => router.go('new', p.key)}
             ><Plus size={15} aria-hidden="true" /> New drawing</button
           >
@@ -300,6 +326,18 @@
     background: var(--sheet);
     border: 1px solid var(--rule);
     display: block;
+  }
+  .broken {
+    width: 100%;
+    aspect-ratio: 1.414;
+    padding: 14px;
+    border: 1px dashed var(--ochre);
+    color: var(--ink2);
+    overflow: auto;
+  }
+  .broken a,
+  .from a {
+    text-decoration: underline;
   }
   .sheet a:hover img {
     border-color: var(--verd);

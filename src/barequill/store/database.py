@@ -2,35 +2,27 @@
 
 from __future__ import annotations
 
-import time
+import logging
+import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
-from dataclasses import dataclass
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
-from uuid import uuid4
 
 from alembic import command
 from alembic.config import Config
 from alembic.util import CommandError
-from pydantic_core import from_json, to_json
-from sqlalchemy import create_engine, event, select
+from sqlalchemy import create_engine, event
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
-from ..core.errors import Unwritable, UserError
+from ..core.errors import UserError
+from . import home as folder_of
 from .faults import untold
-from .tables import PartRow
 
+log = logging.getLogger(__name__)
 CHECKED = 200_000_000
 """Bytes up to which a database is looked through when it is opened."""
-
-
-@dataclass(frozen=True)
-class Written:
-    """A document as JSON, to be kept in more than one place."""
-
-    text: str
 
 
 class Database:
@@ -38,30 +30,15 @@ class Database:
 
     def __init__(self, home: Path) -> None:
         self.home = home
-        try:
-            (home / "parts").mkdir(parents=True, exist_ok=True)
-            (home / f".{uuid4().hex}").touch()
-        except OSError as error:
-            raise Unwritable(
-                f"{home} cannot be used",
-                f"{error.strerror}. See to the folder's permissions, or name another in BAREQUILL_HOME.",
-            ) from error
-        finally:
-            for trial in home.glob(".????????????????????????????????"):
-                trial.unlink(missing_ok=True)
-        self.file = home / "barequill.sqlite"
-        self._engine = create_engine(
-            f"sqlite:///{self.file}",
-            connect_args={"timeout": 30},
-            json_serializer=lambda value: value.text if isinstance(value, Written) else to_json(value).decode(),
-            json_deserializer=from_json,
-        )
+        folder_of.prepare(home)
+        self.file = home / folder_of.DATABASE
+        self._engine = create_engine(f"sqlite:///{self.file}", connect_args={"timeout": 30})
         event.listen(self._engine, "connect", _pragmas)
         self._sessions = sessionmaker(self._engine, expire_on_commit=False)
         self._open()
 
     def _open(self) -> None:
-        """Bring the tables to this version, and remove part files that no row tells of.
+        """Bring the tables to this version.
 
         Raises
         ------
@@ -70,7 +47,7 @@ class Database:
         """
         try:
             self._migrate()
-            self._sweep()
+            folder_of.sweep(self.home / "parts")
         except CommandError as error:
             self.close()
             raise UserError(
@@ -83,7 +60,8 @@ class Database:
                 raise found from error
             raise UserError(
                 f"{self.file} is damaged",
-                "Put back a copy of it, or move it away to begin anew; part files beside it are whole. Nothing was changed.",
+                "Put back a copy of it, or move it away to begin anew: the parts whose files lie beside it are then put "
+                "back on the shelf. Nothing was changed.",
             ) from error
 
     def _migrate(self) -> None:
@@ -100,14 +78,21 @@ class Database:
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
         self._engine.dispose()
+        with self._engine.connect() as connection:
+            if connection.exec_driver_sql("PRAGMA auto_vacuum").scalar() != INCREMENTAL:
+                # a database from before: made anew once, so that what is removed gives its room back
+                try:
+                    connection.exec_driver_sql(f"PRAGMA auto_vacuum={INCREMENTAL}")
+                    connection.exec_driver_sql("VACUUM")
+                except DBAPIError as error:
+                    log.warning("the database was not made smaller: %s", error.orig)
+        self._engine.dispose()
 
-    def _sweep(self) -> None:
-        """Part files that were being written when their process ended."""
-        with self._session() as session:
-            keys = set(session.scalars(select(PartRow.key)))
-        for path in (self.home / "parts").iterdir():
-            if path.name.partition(".")[0] not in keys and time.time() - path.stat().st_mtime > 60:
-                path.unlink(missing_ok=True)
+    def give_room_back(self) -> None:
+        """Make the database smaller by what was removed from it."""
+        with suppress(DBAPIError, sqlite3.Error), self._engine.connect() as connection:
+            # as a script: asked for alone, it gives back a single page
+            connection.connection.cursor().executescript("PRAGMA incremental_vacuum; PRAGMA wal_checkpoint(TRUNCATE);")
 
     def writable(self) -> bool:
         """True where the database takes what is written, or is just being written by another."""
@@ -140,9 +125,15 @@ class Database:
                 session.commit()
 
 
+INCREMENTAL = 2
+"""SQLite's number for a file that can be made smaller in part."""
+
+
 def _pragmas(connection: Any, _record: Any) -> None:
     connection.isolation_level = None
+    # a byte that is damaged spoils its own text, not all that is asked for with it
+    connection.text_factory = lambda data: data.decode("utf-8", "replace")
     cursor = connection.cursor()
-    for line in ("journal_mode=WAL", "foreign_keys=ON", "synchronous=NORMAL"):
+    for line in (f"auto_vacuum={INCREMENTAL}", "journal_mode=WAL", "foreign_keys=ON", "synchronous=NORMAL"):
         cursor.execute(f"PRAGMA {line}")
     cursor.close()

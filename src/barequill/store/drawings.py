@@ -2,20 +2,30 @@
 
 from __future__ import annotations
 
+import base64
 from collections import OrderedDict
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
+from typing import Any
 
+from pydantic_core import from_json
 from sqlalchemy import bindparam, delete, insert, select, update
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from ..core.drawing import Drawing, Operation, apply, label
 from ..core.errors import BadOperation, NotFound, StaleRevision
-from .database import Written
+from .columns import Spoilt
+from .keeping import STEPS, DamagedDrawing, Step, document_of, drawing_of, since_whole, step_of, unpacked, up_to
 from .shelf import Shelf
 from .tables import ActRow, Base, DrawingRow, StepRow, now
+
+
+PAGE = 200
+"""Steps that are told of at once."""
 
 
 @dataclass(frozen=True)
@@ -29,6 +39,22 @@ class Standing:
     redo: str | None
 
 
+@dataclass(frozen=True)
+class OnShelf:
+    """What the shelf says of a drawing; ``damaged`` says why it cannot be opened, where it cannot."""
+
+    id: int
+    revision: int
+    number: str
+    title: str
+    part: str
+    sheets: int
+    size: str
+    changed: str
+    parts: tuple[str, ...] = ()
+    damaged: str = ""
+
+
 class Store(Shelf):
     """All that is kept, below one folder."""
 
@@ -38,44 +64,114 @@ class Store(Shelf):
         self._standings: OrderedDict[tuple[int, int], Standing] = OrderedDict()
         self._holding = Lock()
 
-    def drawings(self, search: str = "") -> list[DrawingRow]:
+    def drawings(self, search: str = "") -> list[OnShelf]:
         """Drawings, last changed first, searched over all their fields."""
-        with self._session() as session:
-            rows = list(session.scalars(select(DrawingRow).order_by(DrawingRow.changed.desc())))
         wanted = search.lower().split()
-        return [r for r in rows if all(w in r.search for w in wanted)]
+        with self._session() as session:
+            rows = list(session.scalars(select(DrawingRow).order_by(DrawingRow.changed.desc(), DrawingRow.id.desc())))
+            found = [self._on_shelf(session, r) for r in rows if all(w in str(r.search) for w in wanted)]
+        return found
+
+    def _on_shelf(self, session: Session, row: DrawingRow) -> OnShelf:
+        """What the shelf says of a row, whatever stands in it."""
+        changed = "" if isinstance(row.changed, Spoilt) else row.changed.isoformat()
+        parts = tuple(str(k) for k in row.parts) if isinstance(row.parts, list) else ()
+        revision = row.revision if isinstance(row.revision, int) else 0
+        about, why = row.about, ""
+        try:
+            if any(isinstance(x, Spoilt) for x in (row.revision, row.position, row.last_id)):
+                raise DamagedDrawing("The drawing is damaged", "The number of its step cannot be read.")
+            if not isinstance(about, dict) or set(about) != set(ABOUT):
+                # a drawing from before this was kept, or damaged
+                drawing = self._drawing_at(session, row.id, row.position)
+                about, parts = _about(drawing), tuple(p.key for p in drawing.parts)
+                with suppress(DBAPIError):
+                    told = {"about": about, "parts": list(parts)}
+                    session.connection().execute(update(DRAWINGS).where(DRAWINGS.c.id == row.id).values(**told))
+        except DamagedDrawing as error:
+            why, about = f"{error.title}. {error.detail}", {}
+        said = {k: str(about.get(k, "")) for k in ("number", "title", "part", "size")}
+        sheets = about.get("sheets")
+        return OnShelf(
+            id=row.id,
+            revision=revision,
+            sheets=sheets if isinstance(sheets, int) else 0,
+            changed=changed,
+            parts=parts,
+            damaged=why,
+            **said,
+        )
 
     def add(self, drawing: Drawing, first: str = "New drawing") -> Standing:
         """Keep a new drawing."""
         with self._session(write=True) as session:
-            row = DrawingRow(document=drawing.to_json(), search=_search(drawing), revision=1)
+            row = DrawingRow(search=_search(drawing), revision=1, parts=_keys(drawing), about=_about(drawing))
+            row.last_id = drawing.last_id
             session.add(row)
             session.flush()
-            session.add(StepRow(drawing_id=row.id, position=0, label=first, operation={}, document=row.document))
+            self._keep_step(session, row.id, 0, first, None, drawing)
             session.add(ActRow(drawing_id=row.id, revision=1, label=first))
-            return self._standing(session, row)
+        return self._hold(Standing(row.id, 1, drawing, None, None))
 
     def get(self, drawing_id: int) -> Standing:
-        """A drawing as it stands."""
+        """A drawing as it stands.
+
+        Raises
+        ------
+        NotFound, DamagedDrawing
+        """
         with self._session() as session:
-            found = session.connection().execute(STANDS, {"drawing": drawing_id}).one_or_none()
-            held = self._held(drawing_id, found and found.revision)
+            row = self._stands(session, drawing_id)
+            held = self._held(drawing_id, row.revision)
             if held is not None:
                 return held
-            return self._hold(self._standing(session, self._row(session, drawing_id)))
+            drawing = self._drawing_at(session, drawing_id, row.position, row.last_id)
+            labels = self._labels(session, drawing_id, row.position)
+            undo = labels.get(row.position) if row.position > 0 else None
+            return self._hold(Standing(drawing_id, row.revision, drawing, undo, labels.get(row.position + 1)))
 
     def remove(self, drawing_id: int) -> None:
-        """Remove a drawing with its history."""
+        """Remove a drawing with its history; the database becomes smaller by it."""
         with self._session(write=True) as session:
-            row = self._row(session, drawing_id)
-            session.delete(row)
+            gone = session.connection().execute(delete(DRAWINGS).where(DRAWINGS.c.id == drawing_id)).rowcount
+        if not gone:
+            raise NotFound(*GONE)
+        self.give_room_back()
 
-    def history(self, drawing_id: int) -> list[tuple[int, str, bool]]:
-        """Steps of a drawing: position, label, whether it stands at or before the present one."""
+    def history(self, drawing_id: int, before: int | None = None, most: int = PAGE) -> list[tuple[int, str, bool]]:
+        """Steps of a drawing, in their order: position, label, whether it stands at or before the present one; of many
+        the last, or those that come ``before`` a position."""
         with self._session() as session:
-            row = self._row(session, drawing_id)
-            steps = session.scalars(select(StepRow).where(StepRow.drawing_id == drawing_id).order_by(StepRow.position))
-            return [(s.position, s.label, s.position <= row.position) for s in steps]
+            at = self._stands(session, drawing_id).position
+            wanted = select(StepRow.position, StepRow.label).where(StepRow.drawing_id == drawing_id)
+            if before is not None:
+                wanted = wanted.where(StepRow.position < before)
+            rows = session.execute(wanted.order_by(StepRow.position.desc()).limit(max(1, min(most, PAGE)))).all()
+            return [(p, str(t), p <= at) for p, t in reversed(rows)]
+
+    def as_kept(self, drawing_id: int) -> dict[str, Any]:
+        """All that is kept of a drawing, damaged or not, as plain values."""
+        with self._session() as session:
+            row = session.get(DrawingRow, drawing_id)
+            if row is None:
+                raise NotFound(*GONE)
+            steps = [
+                _as_kept(s)
+                for s in session.scalars(
+                    select(StepRow).where(StepRow.drawing_id == drawing_id).order_by(StepRow.position)
+                )
+            ]
+            found: dict[str, Any] = {
+                "drawing": drawing_id,
+                "position": _told(row.position),
+                "revision": _told(row.revision),
+            }
+            if not isinstance(row.position, Spoilt):
+                try:
+                    found["document"] = document_of(self._rows(session, drawing_id, row.position), row.position)
+                except DamagedDrawing as error:
+                    found["damaged"] = f"{error.title}. {error.detail}"
+            return found | {"steps": steps}
 
     def act(self, drawing_id: int, revision: int, plan: Callable[[Drawing], Operation]) -> Standing:
         """Apply an operation to a drawing that the caller last saw at ``revision``.
@@ -89,74 +185,138 @@ class Store(Shelf):
         # planned while nothing is locked: it may wait for views; written only where nothing has changed meanwhile
         operation = plan(before)
         after = apply(before, operation)
-        text, told, document = label(operation), operation.model_dump(mode="json"), Written(after.model_dump_json())
+        text = label(operation)
         with self._session(write=True) as session:
             position = self._fresh(session, drawing_id, revision) + 1
-            connection = session.connection()
-            connection.execute(FORGET, {"drawing": drawing_id, "begin": position})
-            step = {"drawing_id": drawing_id, "position": position, "label": text, "document": document}
-            connection.execute(ADD_STEP, {**step, "operation": told})
-            self._store(session, drawing_id, (revision + 1, position), after, document, text)
+            session.connection().execute(FORGET, {"drawing": drawing_id, "begin": position})
+            self._keep_step(session, drawing_id, position, text, before, after)
+            self._store(session, drawing_id, (revision + 1, position), after, text)
         return self._hold(Standing(drawing_id, revision + 1, after, text, None))
 
     def step(self, drawing_id: int, revision: int, by: int) -> Standing:
-        """Undo (by -1) or redo (by +1)."""
+        """Undo so many steps (``by`` below 0), or do them again.
+
+        Raises
+        ------
+        BadOperation
+            Where there are not so many.
+        """
         with self._session(write=True) as session:
             old = self._fresh(session, drawing_id, revision)
-            near = StepRow.drawing_id == drawing_id, StepRow.position.between(old - 2, old + 2)
-            labels = {p: t for p, t in session.execute(select(StepRow.position, StepRow.label).where(*near))}
             position = old + by
+            labels = self._labels(session, drawing_id, old) | self._labels(session, drawing_id, position)
             if position not in labels:
                 raise BadOperation(
                     "Nothing to undo" if by < 0 else "Nothing to redo",
-                    "The drawing stands at the " + ("first" if by < 0 else "last") + " step.",
+                    "The drawing stands at the " + ("first" if by < 0 else "last") + " step."
+                    if abs(by) == 1
+                    else "There are not so many steps.",
                 )
-            found = session.scalar(
-                select(StepRow.document).where(StepRow.drawing_id == drawing_id, StepRow.position == position)
-            )
-            assert found is not None
-            drawing, last = Drawing.load(found), self._last_id(session, drawing_id, revision)
-            # numbers of elements that were taken back are not given out again
-            drawing = drawing.model_copy(update={"last_id": max(drawing.last_id, last)})
             text = f"Undo: {labels[old]}" if by < 0 else f"Redo: {labels[position]}"
-            written = Written(drawing.model_dump_json())
-            self._store(session, drawing_id, (revision + 1, position), drawing, written, text)
+            if abs(by) > 1:
+                text = f"Go {'back' if by < 0 else 'forward'} to: {labels[position]}"
+            return self._go(session, drawing_id, (revision + 1, position), text)
+
+    def rescue(self, drawing_id: int) -> Standing:
+        """Go back to the last step that can be read, of a drawing that is damaged where it stands.
+
+        Raises
+        ------
+        DamagedDrawing
+            Where no step of it can be read.
+        """
+        with self._session(write=True) as session:
+            row = session.get(DrawingRow, drawing_id)
+            if row is None:
+                raise NotFound(*GONE)
+            revision = row.revision if isinstance(row.revision, int) else self._last_act(session, drawing_id)
+            places = session.scalars(
+                select(StepRow.position).where(StepRow.drawing_id == drawing_id).order_by(StepRow.position.desc())
+            )
+            for position in list(places):
+                try:
+                    self._drawing_at(session, drawing_id, position)
+                except DamagedDrawing:
+                    continue
+                return self._go(session, drawing_id, (revision + 1, position), "Go back to what can be read")
+        raise DamagedDrawing(
+            "No step of the drawing can be read", "Take out what is kept of it as a file, and remove it."
+        )
+
+    def _last_act(self, session: Session, drawing_id: int) -> int:
+        acts = select(ActRow.revision).where(ActRow.drawing_id == drawing_id).order_by(ActRow.revision.desc()).limit(1)
+        return session.scalar(acts) or 0
+
+    def _go(self, session: Session, drawing_id: int, to: tuple[int, int], text: str) -> Standing:
+        """Have a drawing stand at a step, under a new revision."""
+        revision, position = to
+        last = session.connection().execute(STANDS, {"drawing": drawing_id}).one().last_id
+        drawing = self._drawing_at(session, drawing_id, position, last if isinstance(last, int) else 0)
+        labels = self._labels(session, drawing_id, position)
+        self._store(session, drawing_id, to, drawing, text)
         undo = labels[position] if position > 0 else None
-        return self._hold(Standing(drawing_id, revision + 1, drawing, undo, labels.get(position + 1)))
+        return self._hold(Standing(drawing_id, revision, drawing, undo, labels.get(position + 1)))
 
-    def _last_id(self, session: Session, drawing_id: int, revision: int) -> int:
-        """The last number that was given to an element of a drawing."""
-        held = self._held(drawing_id, revision)
-        return held.drawing.last_id if held else int(self._row(session, drawing_id).document["last_id"])
-
-    def _store(
-        self, session: Session, drawing_id: int, at: tuple[int, int], drawing: Drawing, document: Written, text: str
+    def _keep_step(
+        self, session: Session, drawing_id: int, position: int, text: str, before: Drawing | None, after: Drawing
     ) -> None:
-        """Write a drawing as it stands ``at`` a revision and a position, and what was done."""
+        """Write a step at a position behind the last one."""
+        connection = session.connection()
+        since = (0, 0, 0, 0)
+        if before is not None:
+            found = connection.execute(SINCE, {"drawing": drawing_id, "position": position - 1}).one()
+            since = (found[0] or 0, found[1], found[2], found[3])
+        kept: Step = step_of(before, after, since)
+        values = {"drawing_id": drawing_id, "position": position, "label": text, "data": kept.data, "at": now()}
+        parts = _keys(after) if kept.whole or before is None or before.parts is not after.parts else None
+        connection.execute(ADD_STEP, {**values, "whole": int(kept.whole), "version": kept.version, "parts": parts})
+
+    def _rows(self, session: Session, drawing_id: int, position: int) -> list[Any]:
+        return list(session.connection().execute(UP_TO, {"drawing": drawing_id, "position": position}))
+
+    def _drawing_at(self, session: Session, drawing_id: int, position: int, last_id: int = 0) -> Drawing:
+        """A drawing as it was at a step; numbers of elements that were taken back are not given out again."""
+        drawing = drawing_of(document_of(self._rows(session, drawing_id, position), position))
+        return drawing if last_id <= drawing.last_id else drawing.model_copy(update={"last_id": last_id})
+
+    def _labels(self, session: Session, drawing_id: int, position: int) -> dict[int, str]:
+        """Labels of the steps about a position."""
+        near = StepRow.drawing_id == drawing_id, StepRow.position.between(position - 1, position + 1)
+        return {p: str(t) for p, t in session.execute(select(StepRow.position, StepRow.label).where(*near))}
+
+    def _store(self, session: Session, drawing_id: int, at: tuple[int, int], drawing: Drawing, text: str) -> None:
+        """Write how a drawing stands ``at`` a revision and a position, and what was done."""
         revision, position = at
         connection = session.connection()
-        changes = {"document": document, "search": _search(drawing), "changed": now()}
+        changes = {"search": _search(drawing), "changed": now(), "last_id": drawing.last_id}
+        changes |= {"parts": _keys(drawing), "about": _about(drawing)}
         connection.execute(WRITE, {**changes, "drawing": drawing_id, "revision": revision, "position": position})
         connection.execute(ADD_ACT, {"drawing_id": drawing_id, "revision": revision, "label": text})
 
-    def _row(self, session: Session, drawing_id: int) -> DrawingRow:
-        row = session.get(DrawingRow, drawing_id)
-        if row is None:
+    def _stands(self, session: Session, drawing_id: int) -> Any:
+        """Revision, position and last number of a drawing; raises NotFound or DamagedDrawing."""
+        found = None
+        if abs(drawing_id) < 2**63:
+            found = session.connection().execute(STANDS, {"drawing": drawing_id}).one_or_none()
+        if found is None:
             raise NotFound(*GONE)
-        return row
+        if any(not isinstance(x, int) for x in found):
+            raise DamagedDrawing(
+                "The drawing is damaged", "The number of its step cannot be read. Take it out as a file."
+            )
+        return found
 
     def _fresh(self, session: Session, drawing_id: int, revision: int) -> int:
         """The position of a drawing that stands at ``revision``; raises StaleRevision where it has changed since."""
-        found = session.connection().execute(STANDS, {"drawing": drawing_id}).one_or_none()
-        if found is None:
-            raise NotFound(*GONE)
+        found = self._stands(session, drawing_id)
         if found.revision != revision:
             acts = session.scalars(
                 select(ActRow.label)
-                .where(ActRow.drawing_id == drawing_id, ActRow.revision > revision)
-                .order_by(ActRow.revision)
+                .where(ActRow.drawing_id == drawing_id, ActRow.revision > max(-1, min(revision, 2**62)))
+                .order_by(ActRow.revision.desc())
+                .limit(5)
             )
-            what = "; ".join(list(acts)[-5:]) or "it was replaced"
+            what = "; ".join(str(a) for a in reversed(list(acts))) or "it was replaced"
             raise StaleRevision(
                 "The drawing has changed in another window",
                 f"Since then: {what}. Those changes are now shown here; do yours again.",
@@ -182,32 +342,52 @@ class Store(Shelf):
                 self._standings.popitem(last=False)
         return standing
 
-    def _standing(self, session: Session, row: DrawingRow) -> Standing:
-        def name(position: int) -> str | None:
-            return session.scalar(
-                select(StepRow.label).where(StepRow.drawing_id == row.id, StepRow.position == position)
-            )
 
-        return Standing(
-            row.id,
-            row.revision,
-            Drawing.load(row.document),
-            name(row.position) if row.position > 0 else None,
-            name(row.position + 1),
-        )
-
-
-DRAWINGS, STEPS, ACTS = (Base.metadata.tables[name] for name in ("drawings", "steps", "acts"))
+DRAWINGS, ACTS = (Base.metadata.tables[name] for name in ("drawings", "acts"))
 # what every act needs is put together once: that takes longer than doing it
-STANDS = select(DRAWINGS.c.revision, DRAWINGS.c.position).where(DRAWINGS.c.id == bindparam("drawing"))
+STANDS = select(DRAWINGS.c.revision, DRAWINGS.c.position, DRAWINGS.c.last_id).where(
+    DRAWINGS.c.id == bindparam("drawing")
+)
 FORGET = delete(STEPS).where(STEPS.c.drawing_id == bindparam("drawing"), STEPS.c.position >= bindparam("begin"))
 ADD_STEP, ADD_ACT = insert(STEPS), insert(ACTS)
+SINCE, UP_TO = since_whole(), up_to()
 WRITE = update(DRAWINGS).where(DRAWINGS.c.id == bindparam("drawing"))
 GONE = "There is no such drawing", "It was removed. Go back to the shelf."
 HELD = 32
 """Drawings, as they stood at a revision, that are held in memory."""
+ABOUT = "number", "title", "part", "sheets", "size"
 
 
 def _search(drawing: Drawing) -> str:
     words = [*drawing.fields.values(), *(x for p in drawing.parts for x in (p.name, p.number, p.material))]
     return " ".join(words).lower()
+
+
+def _keys(drawing: Drawing) -> list[str]:
+    return [p.key for p in drawing.parts]
+
+
+def _about(drawing: Drawing) -> dict[str, Any]:
+    sheet = drawing.front_sheet
+    use = drawing.subject(sheet)
+    number, title = drawing.fields.get("number"), drawing.fields.get("title")
+    values = number or (use.number if use else ""), title or (use.name if use else ""), use.name if use else ""
+    return dict(zip(ABOUT, (*values, len(drawing.sheets), sheet.size), strict=True))
+
+
+def _told(value: Any) -> Any:
+    return str(value.value) if isinstance(value, Spoilt) else value
+
+
+def _as_kept(step: StepRow) -> dict[str, Any]:
+    """A step as plain values; what cannot be read as text, or else as bytes in base 64."""
+    found = {"position": step.position, "label": _told(step.label), "whole": _told(step.whole)}
+    data = step.data if isinstance(step.data, bytes) else str(_told(step.data)).encode()
+    try:
+        text = unpacked(data)
+    except ValueError:
+        return found | {"bytes": base64.b64encode(data).decode()}
+    try:
+        return found | {"document" if step.whole == 1 else "change": from_json(text)}
+    except ValueError:
+        return found | {"text": text.decode("utf-8", "replace")}

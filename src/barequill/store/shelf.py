@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import re
 import shutil
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
-from uuid import uuid4
 
-from sqlalchemy import String, cast, select
+from sqlalchemy import select
 
-from ..core.errors import NotFound, UserError
+from ..core.errors import NotFound, StaleRevision, UserError
+from .columns import Spoilt
 from .database import Database
-from .tables import DrawingRow, PartRow, StepRow
+from .home import ENDING, PART_FILE, under_way
+from .tables import DrawingRow, PartRow, StepRow, now
 
 SUFFIX = r"\.[a-z0-9]{1,8}"
 """What the name of a part file may end in; it becomes part of file names."""
@@ -24,9 +26,16 @@ class Shelf(Database):
     def parts(self, search: str = "") -> list[PartRow]:
         """Parts on the shelf, newest first."""
         with self._session() as session:
-            rows = list(session.scalars(select(PartRow).order_by(PartRow.created.desc())))
+            rows = list(session.scalars(select(PartRow).order_by(PartRow.created.desc(), PartRow.key)))
         wanted = search.lower().split()
         return [r for r in rows if all(w in f"{r.name} {r.number} {r.file_name} {r.material}".lower() for w in wanted)]
+
+    def found(self) -> list[tuple[str, Path, str | None]]:
+        """Part files that no row tells of: key, file, and as which unit it is read. They may have lain here before."""
+        with self._session() as session:
+            keys = set(session.scalars(select(PartRow.key)))
+        named = ((PART_FILE.fullmatch(p.name), p) for p in sorted((self.home / "parts").iterdir()))
+        return [(m[1], p, m[2]) for m, p in named if m and m[1] not in keys and p.is_file() and not p.is_symlink()]
 
     def part(self, key: str) -> PartRow:
         """A part by its key."""
@@ -41,45 +50,56 @@ class Shelf(Database):
     ) -> PartRow:
         """Put a part on the shelf, with a copy of its file, which tells by its name as which unit it is read; the same
         content again gives the row that is there."""
-        if not any((self.home / "parts").glob(f"{key}.*")):
+        if next(self._files(key), None) is None:
             suffix = Path(file_name).suffix.lower()
             told = f".as-{as_unit}" if as_unit else ""
             target = self.home / "parts" / f"{key}{told}{suffix if re.fullmatch(SUFFIX, suffix) else '.part'}"
-            partial = target.with_name(f"{uuid4().hex}.partial")
-            try:
+            with under_way(target) as partial:
                 shutil.copyfile(source, partial)
-                partial.replace(target)
-            finally:
-                partial.unlink(missing_ok=True)
+        material = next((b["material"] for b in summary["bodies"] if b["material"]), "") or ""
+        fresh = {"name": summary["name"], "number": summary["number"], "material": material, "summary": summary}
+        fresh |= {"file_name": file_name, "density": None, "directions": [], "created": now()}
         with self._session(write=True) as session:
             row = session.get(PartRow, key)
             if row is None:
-                material = next((b["material"] for b in summary["bodies"] if b["material"]), "") or ""
-                row = PartRow(
-                    key=key,
-                    file_name=file_name,
-                    name=summary["name"],
-                    number=summary["number"],
-                    material=material,
-                    summary=summary,
-                )
+                row = PartRow(key=key, **fresh)
                 session.add(row)
+            for name, value in fresh.items():
+                # what is damaged is put right by bringing the same file again
+                if isinstance(getattr(row, name), Spoilt) or (name == "summary" and not sound(row.summary)):
+                    setattr(row, name, value)
         return row
 
     def part_file(self, key: str) -> Path:
         """The file of a part as it was brought."""
         self.part(key)
-        path = next((self.home / "parts").glob(f"{key}.*"), None)
+        path = next(self._files(key), None)
         if path is None:
             raise NotFound("The part's file is gone", "Bring the part file again; drawings of it will find it.")
         return path
 
-    def set_part(self, key: str, changes: dict[str, Any]) -> PartRow:
-        """Change a part's name, number, material or density."""
+    def _files(self, key: str) -> Iterator[Path]:
+        """The files of a part."""
+        named = re.compile(rf"{re.escape(key)}{ENDING}")
+        return (p for p in (self.home / "parts").iterdir() if named.fullmatch(p.name))
+
+    def set_part(self, key: str, changes: dict[str, Any], seen: list[dict[str, Any]] | None = None) -> PartRow:
+        """Change a part's name, number, material, density, or directions, these only where they still are as ``seen``.
+
+        Raises
+        ------
+        StaleRevision
+            Where the directions are others by now.
+        """
         with self._session(write=True) as session:
             row = session.get(PartRow, key)
             if row is None:
                 raise NotFound("There is no such part", "It was removed from the shelf.")
+            if seen is not None and not isinstance(row.directions, Spoilt) and row.directions != seen:
+                raise StaleRevision(
+                    "The directions have changed in another window",
+                    "Nothing was overwritten. Look at the part again, and keep yours then.",
+                )
             for name, value in changes.items():
                 setattr(row, name, value)
         return row
@@ -91,13 +111,22 @@ class Shelf(Database):
             if row is None:
                 raise NotFound("There is no such part", "It was removed already.")
             for drawing in session.scalars(select(DrawingRow)):
-                if any(p["key"] == key for p in drawing.document["parts"]):
-                    title = drawing.document["fields"].get("number") or f"drawing {drawing.id}"
+                if isinstance(drawing.parts, list) and key in drawing.parts:
+                    about = drawing.about if isinstance(drawing.about, dict) else {}
+                    title = about.get("number") or f"drawing {drawing.id}"
                     raise UserError("The part is in use", f"{title} shows it. Remove that drawing first.")
-            held = select(StepRow.drawing_id).where(cast(StepRow.document, String).contains(f'"{key}"')).limit(1)
-            if (drawing_id := session.scalar(held)) is not None:
-                way = f"Drawing {drawing_id} showed it, and can go back to that. Remove that drawing first."
-                raise UserError("The part is in use", way)
+            held = select(StepRow.drawing_id, StepRow.parts).where(StepRow.parts.is_not(None))
+            for drawing_id, parts in session.execute(held):
+                if isinstance(parts, list) and key in parts:
+                    way = f"Drawing {drawing_id} showed it, and can go back to that. Remove that drawing first."
+                    raise UserError("The part is in use", way)
             session.delete(row)
-        for path in (self.home / "parts").glob(f"{key}.*"):
+        for path in self._files(key):
             path.unlink(missing_ok=True)
+
+
+def sound(summary: Any) -> bool:
+    """True for what is known of a part, where it can be read."""
+    return (
+        isinstance(summary, dict) and isinstance(summary.get("bodies"), list) and isinstance(summary.get("size"), list)
+    )

@@ -5,8 +5,10 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import JSON, DateTime, Float, ForeignKey, Index, Integer, String
+from sqlalchemy import ForeignKey, Integer
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+from .columns import Bytes, Json, Moment, Real, Whole, Words
 
 
 def now() -> datetime:
@@ -23,55 +25,58 @@ class PartRow(Base):
 
     __tablename__ = "parts"
 
-    key: Mapped[str] = mapped_column(String(40), primary_key=True)
-    file_name: Mapped[str] = mapped_column(String(300))
-    name: Mapped[str] = mapped_column(String(300))
-    number: Mapped[str] = mapped_column(String(300))
-    material: Mapped[str] = mapped_column(String(200), default="")
-    density: Mapped[float | None] = mapped_column(Float, nullable=True)
-    directions: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
-    summary: Mapped[dict[str, Any]] = mapped_column(JSON)
-    created: Mapped[datetime] = mapped_column(DateTime, default=now)
+    key: Mapped[str] = mapped_column(Words, primary_key=True)
+    file_name: Mapped[str] = mapped_column(Words)
+    name: Mapped[str] = mapped_column(Words)
+    number: Mapped[str] = mapped_column(Words)
+    material: Mapped[str] = mapped_column(Words, default="")
+    density: Mapped[float | None] = mapped_column(Real, nullable=True)
+    directions: Mapped[list[dict[str, Any]]] = mapped_column(Json, default=list)
+    summary: Mapped[dict[str, Any]] = mapped_column(Json)
+    created: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class DrawingRow(Base):
-    """A drawing as it stands; ``position`` is the step it stands at, ``revision`` grows with every act."""
+    """A drawing: ``position`` is the step it stands at, ``revision`` grows with every act, ``last_id`` is the last number
+    that was given to an element of it, ``parts`` are the keys of those it shows, ``about`` is what the shelf says of it."""
 
     __tablename__ = "drawings"
     # no number is given out again, so that nothing kept by number can show another drawing
     __table_args__ = {"sqlite_autoincrement": True}
 
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
-    revision: Mapped[int] = mapped_column(Integer, default=0)
-    position: Mapped[int] = mapped_column(Integer, default=0)
-    document: Mapped[dict[str, Any]] = mapped_column(JSON)
-    search: Mapped[str] = mapped_column(String, default="")
-    created: Mapped[datetime] = mapped_column(DateTime, default=now)
-    changed: Mapped[datetime] = mapped_column(DateTime, default=now)
+    revision: Mapped[int] = mapped_column(Whole, default=0)
+    position: Mapped[int] = mapped_column(Whole, default=0)
+    last_id: Mapped[int] = mapped_column(Whole, default=0)
+    parts: Mapped[list[str]] = mapped_column(Json, default=list)
+    about: Mapped[dict[str, Any] | None] = mapped_column(Json, nullable=True)
+    search: Mapped[str] = mapped_column(Words, default="")
+    created: Mapped[datetime] = mapped_column(Moment, default=now)
+    changed: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class StepRow(Base):
-    """An operation and the document after it; undo and redo go along these."""
+    """A step: what it was called, and what it made of the document before it (``whole`` where it is the document itself),
+    packed; ``version`` is that of the document, ``parts`` the keys that it shows, where others than those of the step
+    before."""
 
     __tablename__ = "steps"
-    __table_args__ = (Index("steps_of_drawing", "drawing_id", "position", unique=True),)
-
-    id: Mapped[int] = mapped_column(Integer, primary_key=True)
-    drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"))
-    position: Mapped[int] = mapped_column(Integer)
-    label: Mapped[str] = mapped_column(String)
-    operation: Mapped[dict[str, Any]] = mapped_column(JSON)
-    document: Mapped[dict[str, Any]] = mapped_column(JSON)
-    at: Mapped[datetime] = mapped_column(DateTime, default=now)
+    drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"), primary_key=True)
+    position: Mapped[int] = mapped_column(Integer, primary_key=True)
+    label: Mapped[str] = mapped_column(Words)
+    whole: Mapped[int] = mapped_column(Whole)
+    version: Mapped[int] = mapped_column(Whole)
+    parts: Mapped[list[str] | None] = mapped_column(Json, nullable=True)
+    data: Mapped[bytes] = mapped_column(Bytes)
+    at: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class ActRow(Base):
     """What was done at each revision, undo and redo too, for those who look on from another window."""
 
     __tablename__ = "acts"
-    __table_args__ = (Index("acts_of_drawing", "drawing_id", "revision"),)
+    __table_args__ = {"sqlite_with_rowid": False}
 
-    id: Mapped[int] = mapped_column(Integer, primary_key=True)
-    drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"))
-    revision: Mapped[int] = mapped_column(Integer)
-    label: Mapped[str] = mapped_column(String)
+    drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"), primary_key=True)
+    revision: Mapped[int] = mapped_column(Integer, primary_key=True)
+    label: Mapped[str] = mapped_column(Words)

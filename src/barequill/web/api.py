@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import wraps
@@ -104,6 +105,22 @@ def route(
         return function
 
     return add
+
+
+def whole(name: str, otherwise: int) -> int:
+    """A whole number of the query.
+
+    Raises
+    ------
+    UserError
+        Where it is none.
+    """
+    text = request.args.get(name, "")
+    if not text:
+        return otherwise
+    if not re.fullmatch(r"-?\d{1,15}", text, re.ASCII):
+        raise UserError(f"{name} is no number", f"It is asked for as {text[:40]!r}; give a whole number.")
+    return int(text)
 
 
 def _problem(title: str, detail: str, status: int, kind: str) -> Response:

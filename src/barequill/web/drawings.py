@@ -20,9 +20,9 @@ from ..core.errors import NotFound, UserError
 from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
 from ..core.writers import write_dxf, write_pdf, write_png, write_svg
-from ..store import Standing
+from ..store import PAGE, Standing
 from . import schemas as s
-from .api import desk, route
+from .api import desk, route, whole
 from .screen import Pointing
 
 log = logging.getLogger(__name__)
@@ -68,25 +68,8 @@ def _ids(drawing: Drawing) -> list[str]:
 @route(drawings, "GET", "/drawings", answer=list[s.DrawingInfo], query=("search",))
 def list_drawings() -> list[s.DrawingInfo]:
     """Drawings, last changed first."""
-    found = []
-    for row in desk().store.drawings(request.args.get("search", "")):
-        d = Drawing.load(row.document)
-        sheet = d.front_sheet
-        use = d.subject(sheet)
-        values = field_values(d, sheet, None, "")
-        found.append(
-            s.DrawingInfo(
-                id=row.id,
-                revision=row.revision,
-                number=values["number"],
-                title=values["title"],
-                part=use.name if use else "",
-                sheets=len(d.sheets),
-                size=sheet.size,
-                changed=row.changed.isoformat(),
-            )
-        )
-    return found
+    rows = desk().store.drawings(request.args.get("search", ""))
+    return [s.DrawingInfo.model_validate({k: v for k, v in asdict(r).items() if k != "parts"}) for r in rows]
 
 
 @route(drawings, "POST", "/proposals", body=s.NewDrawing, answer=s.Proposal)
@@ -121,10 +104,29 @@ def remove_drawing(id: int) -> dict[str, str]:
     return {}
 
 
-@route(drawings, "GET", "/drawings/{id}/history", answer=list[s.Step])
+@route(drawings, "GET", "/drawings/{id}/history", answer=list[s.Step], query=("before", "most"))
 def history(id: int) -> list[s.Step]:
-    """The steps of a drawing."""
-    return [s.Step(position=p, label=t, done=d) for p, t, d in desk().store.history(id)]
+    """The last steps of a drawing, or those before a position."""
+    before = whole("before", -1)
+    steps = desk().store.history(id, before if before >= 0 else None, whole("most", PAGE))
+    return [s.Step(position=p, label=t, done=d) for p, t, d in steps]
+
+
+@route(drawings, "GET", "/drawings/{id}/kept")
+def as_kept(id: int) -> Response:
+    """All that is kept of a drawing as a file, also where it is damaged."""
+    data = json.dumps(desk().store.as_kept(id), indent=1).encode()
+    return Response(
+        data,
+        content_type="application/json",
+        headers={"Content-Disposition": f'attachment; filename="drawing-{id}-as-kept.json"'},
+    )
+
+
+@route(drawings, "POST", "/drawings/{id}/rescue", body=s.RescueRequest, answer=s.DrawingState)
+def rescue(id: int, body: s.RescueRequest) -> s.DrawingState:
+    """Go back to the last step of a damaged drawing that can be read."""
+    return _state(desk().store.rescue(id))
 
 
 @route(drawings, "POST", "/drawings/{id}/acts", body=s.ActRequest, answer=s.DrawingState)
@@ -141,14 +143,14 @@ def act(id: int, body: s.ActRequest) -> s.DrawingState:
 
 @route(drawings, "POST", "/drawings/{id}/undo", body=s.RevisionRequest, answer=s.DrawingState)
 def undo(id: int, body: s.RevisionRequest) -> s.DrawingState:
-    """Take back the last step."""
-    return _state(desk().store.step(id, body.revision, -1), shown=body.shown)
+    """Take back the last step, or so many."""
+    return _state(desk().store.step(id, body.revision, -body.by), shown=body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/redo", body=s.RevisionRequest, answer=s.DrawingState)
 def redo(id: int, body: s.RevisionRequest) -> s.DrawingState:
-    """Do the next step again."""
-    return _state(desk().store.step(id, body.revision, 1), shown=body.shown)
+    """Do the next step again, or so many."""
+    return _state(desk().store.step(id, body.revision, body.by), shown=body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/preview", body=s.PreviewRequest, answer=s.Preview)

@@ -66,6 +66,8 @@ class PartInfo(Model):
     directions: list[Direction]
     """From which it is looked at, kept under names."""
     summary: PartSummary
+    damaged: str = ""
+    """What of this cannot be read as it was kept, where something cannot."""
 
 
 class PartChanges(Model):
@@ -75,6 +77,8 @@ class PartChanges(Model):
     number: Name | None = None
     material: Name | None = None
     directions: Annotated[list[Direction], Field(max_length=FEW)] | None = None
+    directions_seen: Annotated[list[Direction], Field(max_length=FEW)] | None = None
+    """The directions as they were when these were changed: where they are others by now, nothing is overwritten."""
     density: Density | None = None
 
 

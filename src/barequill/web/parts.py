@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 
 from flask import Blueprint, Response, request, send_file
 
-from ..core.bounds import clipped
+from ..core.bounds import DENSITY, NAME, clipped
 from ..core.errors import UserError
 from ..core.part.reading import LARGE, SMALL, check_part_file
 from ..core.part.shape import shape_bytes
 from ..core.projection import camera
 from ..core.standards.materials import MATERIALS
+from ..store.columns import Spoilt
 from ..store.tables import PartRow
 from . import part_schemas as s
 from .api import desk, route
@@ -22,30 +25,55 @@ parts = Blueprint("parts", __name__)
 
 
 def _info(row: PartRow, used: dict[str, int]) -> s.PartInfo:
-    volume = sum(b["volume"] for b in row.summary["bodies"] if b["solid"])
-    mass = volume * row.density / 1000 if row.density and volume else row.summary["mass"]
+    """What is known of a part, whatever stands in its row."""
+    try:
+        summary, damaged = s.PartSummary.model_validate(row.summary), ""
+        largest = max(summary.size)
+    except (ValueError, TypeError):
+        summary, damaged, largest = UNKNOWN, "What was read of its file is damaged; bring the same file again.", 1.0
+    whole = {name: _text(getattr(row, name)) for name in ("key", "file_name", "name", "number", "material")}
+    density = row.density if isinstance(row.density, float) and 0 < row.density < DENSITY else None
+    created, directions = row.created, row.directions
+    try:
+        kept = [s.Direction.model_validate(d) for d in directions]
+    except (ValueError, TypeError):
+        kept, damaged = [], damaged or "The directions kept with it are damaged; keep them anew."
+    volume = sum(b.volume for b in summary.bodies if b.solid)
     return s.PartInfo(
-        key=row.key,
-        file_name=row.file_name,
-        name=row.name,
-        number=row.number,
-        material=row.material,
-        density=row.density,
-        mass=mass,
-        created=row.created.isoformat(),
+        **whole,
+        density=density,
+        mass=volume * density / 1000 if density and volume else summary.mass,
+        created="" if isinstance(created, Spoilt) else created.isoformat(),
         drawings=used.get(row.key, 0),
-        doubtful_unit=not SMALL <= max(row.summary["size"]) <= LARGE,
-        directions=[s.Direction.model_validate(d) for d in row.directions],
-        summary=s.PartSummary.model_validate(row.summary),
+        doubtful_unit=not SMALL <= largest <= LARGE,
+        directions=kept,
+        summary=summary,
+        damaged=damaged,
     )
 
 
+UNKNOWN = s.PartSummary(
+    unit="millimetre",
+    size=[0.0, 0.0, 0.0],
+    volume=0.0,
+    area=0.0,
+    centroid=[0.0, 0.0, 0.0],
+    mass=None,
+    bodies=[],
+    faces=0,
+    edges=0,
+    name="",
+    number="",
+    remarks=[],
+)
+
+
+def _text(value: Any) -> str:
+    return str(value.value)[:NAME] if isinstance(value, Spoilt) else str(value or "")
+
+
 def _used() -> dict[str, int]:
-    used: dict[str, int] = {}
-    for drawing in desk().store.drawings():
-        for part in drawing.document["parts"]:
-            used[part["key"]] = used.get(part["key"], 0) + 1
-    return used
+    return Counter(key for drawing in desk().store.drawings() for key in drawing.parts)
 
 
 @route(parts, "GET", "/parts", answer=list[s.PartInfo], query=("search",))
@@ -65,14 +93,14 @@ def get_part(key: str) -> s.PartInfo:
 def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
     """Change a part's name, number, material or density."""
     changes = body.model_dump(exclude_unset=True, mode="json")
+    seen = changes.pop("directions_seen", None)
     for d in body.directions or []:
         # what does not make a camera is refused before it is kept
         camera(d.toward, d.up)
     if changes.get("material") in MATERIALS and "density" not in changes:
         changes["density"] = MATERIALS[changes["material"]]
-    return _info(
-        desk().store.set_part(key, {k: v for k, v in changes.items() if v is not None or k == "density"}), _used()
-    )
+    kept = {k: v for k, v in changes.items() if v is not None or k == "density"}
+    return _info(desk().store.set_part(key, kept, seen), _used())
 
 
 @route(parts, "DELETE", "/parts/{key}", status=200)

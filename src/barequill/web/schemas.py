@@ -12,6 +12,7 @@ from ..core.annotation.pointing import Shape
 from ..core.bounds import Ref
 from ..core.drawing import Drawing
 from ..core.drawing.base import Model, Point, Size
+from ..core.drawing.texts import json_text
 from ..core.writers.screen import ScreenElement
 
 
@@ -255,8 +256,8 @@ class DrawingState(Model):
 
     def json_text(self) -> str:
         """As JSON; the ink without what is empty."""
-        told = self.model_dump_json(exclude={"ink"})
-        return told if self.ink is None else f'{told[:-1]},"ink":{self.ink.model_dump_json(exclude_unset=True)}}}'
+        told = f'{self.model_dump_json(exclude={"ink", "document"})[:-1]},"document":{json_text(self.document)}'
+        return told + ("}" if self.ink is None else f',"ink":{self.ink.model_dump_json(exclude_unset=True)}}}')
 
 
 class DrawingInfo(Model):
@@ -270,6 +271,8 @@ class DrawingInfo(Model):
     sheets: int
     size: str
     changed: str
+    damaged: str = ""
+    """Why it cannot be opened, where it cannot."""
 
 
 class Shown(Model):
@@ -288,10 +291,15 @@ class ActRequest(Model):
 
 
 class RevisionRequest(Model):
-    """Undo or redo on a drawing last seen at ``revision``."""
+    """Undo or redo on a drawing last seen at ``revision``, of one step or so many."""
 
     revision: int
+    by: int = Field(1, ge=1, le=10**6)
     shown: Shown | None = None
+
+
+class RescueRequest(Model):
+    """A damaged drawing to be brought back to the last step that can be read."""
 
 
 class PreviewRequest(Model):
