@@ -305,7 +305,7 @@ export interface paths {
         /** Parts on the shelf, newest first. */
         get: operations["list_parts"];
         put?: never;
-        /** Begin to read a part file (multipart form, field ``file``). */
+        /** Begin to read a part file (multipart form, field ``file``), or several at once: those that name each other are one */
         post: operations["bring_part"];
         delete?: never;
         options?: never;
@@ -2736,6 +2736,11 @@ export interface components {
             part?: string | null;
             /** @default null */
             problem?: components["schemas"]["Problem"] | null;
+            /**
+             * More
+             * @default []
+             */
+            more?: components["schemas"]["JobInfo"][];
         };
         /**
          * LeaveLines

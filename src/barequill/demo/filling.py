@@ -71,9 +71,7 @@ def _bring(desk: Desk, stem: str, material: str, say: Callable[[str], object]) -
     data = path.read_bytes()
     key = content_key(data)
     say(f"reading {path.name}")
-    job = desk.workshop.read(
-        path, path.name, lambda part, kept: desk.store.keep_part(part.key, path.name, kept, part.summary())
-    )
+    job = desk.read(path.name, path)
     job.done.wait()
     if job.error is not None:
         raise job.error

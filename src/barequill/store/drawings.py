@@ -23,7 +23,6 @@ from .keeping import STEPS, DamagedDrawing, Step, document_of, drawing_of, since
 from .shelf import Shelf
 from .tables import ActRow, Base, DrawingRow, StepRow, now
 
-
 PAGE = 200
 """Steps that are told of at once."""
 
@@ -147,7 +146,7 @@ class Store(Shelf):
             if before is not None:
                 wanted = wanted.where(StepRow.position < before)
             rows = session.execute(wanted.order_by(StepRow.position.desc()).limit(max(1, min(most, PAGE)))).all()
-            return [(p, str(t), p <= at) for p, t in reversed(rows)]
+            return [(p, str(t), p <= at) for p, t in reversed(rows) if isinstance(p, int)]
 
     def as_kept(self, drawing_id: int) -> dict[str, Any]:
         """All that is kept of a drawing, damaged or not, as plain values."""
@@ -233,7 +232,7 @@ class Store(Shelf):
             places = session.scalars(
                 select(StepRow.position).where(StepRow.drawing_id == drawing_id).order_by(StepRow.position.desc())
             )
-            for position in list(places):
+            for position in [p for p in places if isinstance(p, int)]:
                 try:
                     self._drawing_at(session, drawing_id, position)
                 except DamagedDrawing:
@@ -245,7 +244,8 @@ class Store(Shelf):
 
     def _last_act(self, session: Session, drawing_id: int) -> int:
         acts = select(ActRow.revision).where(ActRow.drawing_id == drawing_id).order_by(ActRow.revision.desc()).limit(1)
-        return session.scalar(acts) or 0
+        last = session.scalar(acts)
+        return last if isinstance(last, int) else 0
 
     def _go(self, session: Session, drawing_id: int, to: tuple[int, int], text: str) -> Standing:
         """Have a drawing stand at a step, under a new revision."""
@@ -282,7 +282,8 @@ class Store(Shelf):
     def _labels(self, session: Session, drawing_id: int, position: int) -> dict[int, str]:
         """Labels of the steps about a position."""
         near = StepRow.drawing_id == drawing_id, StepRow.position.between(position - 1, position + 1)
-        return {p: str(t) for p, t in session.execute(select(StepRow.position, StepRow.label).where(*near))}
+        rows = session.execute(select(StepRow.position, StepRow.label).where(*near))
+        return {p: str(t) for p, t in rows if isinstance(p, int)}
 
     def _store(self, session: Session, drawing_id: int, at: tuple[int, int], drawing: Drawing, text: str) -> None:
         """Write how a drawing stands ``at`` a revision and a position, and what was done."""
@@ -349,7 +350,7 @@ STANDS = select(DRAWINGS.c.revision, DRAWINGS.c.position, DRAWINGS.c.last_id).wh
     DRAWINGS.c.id == bindparam("drawing")
 )
 FORGET = delete(STEPS).where(STEPS.c.drawing_id == bindparam("drawing"), STEPS.c.position >= bindparam("begin"))
-ADD_STEP, ADD_ACT = insert(STEPS), insert(ACTS)
+ADD_STEP, ADD_ACT = insert(STEPS), insert(ACTS).prefix_with("OR REPLACE")
 SINCE, UP_TO = since_whole(), up_to()
 WRITE = update(DRAWINGS).where(DRAWINGS.c.id == bindparam("drawing"))
 GONE = "There is no such drawing", "It was removed. Go back to the shelf."
@@ -381,7 +382,7 @@ def _told(value: Any) -> Any:
 
 def _as_kept(step: StepRow) -> dict[str, Any]:
     """A step as plain values; what cannot be read as text, or else as bytes in base 64."""
-    found = {"position": step.position, "label": _told(step.label), "whole": _told(step.whole)}
+    found = {"position": _told(step.position), "label": _told(step.label), "whole": _told(step.whole)}
     data = step.data if isinstance(step.data, bytes) else str(_told(step.data)).encode()
     try:
         text = unpacked(data)

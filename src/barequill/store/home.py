@@ -41,15 +41,15 @@ def prepare(home: Path) -> None:
             raise UserError(f"{home} is a file", "User data wants a folder. Name another in BAREQUILL_HOME.")
         home.mkdir(parents=True, exist_ok=True, mode=0o700)
         _ours_or_refused(home)
-        for name in FOLDERS:
-            folder = home / name
+        for folder in [home / name for name in FOLDERS]:
             if folder.exists() and not folder.is_dir():
                 raise UserError(f"{folder} is a file", f"A folder belongs there. Move the file away. {OTHER}")
             if folder.is_symlink() and not folder.exists():
                 raise UserError(
                     f"{folder} is a link to {folder.readlink()}, which is not there", "Mend the link, or remove it."
                 )
-            folder.mkdir(exist_ok=True, mode=0o700)
+        for name in FOLDERS:
+            (home / name).mkdir(exist_ok=True, mode=0o700)
         trial = home / f".barequill-{uuid4().hex}"
         trial.touch()
         trial.unlink()

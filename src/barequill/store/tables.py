@@ -62,7 +62,7 @@ class StepRow(Base):
 
     __tablename__ = "steps"
     drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"), primary_key=True)
-    position: Mapped[int] = mapped_column(Integer, primary_key=True)
+    position: Mapped[int] = mapped_column(Whole, primary_key=True)
     label: Mapped[str] = mapped_column(Words)
     whole: Mapped[int] = mapped_column(Whole)
     version: Mapped[int] = mapped_column(Whole)
@@ -78,5 +78,5 @@ class ActRow(Base):
     __table_args__ = {"sqlite_with_rowid": False}
 
     drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"), primary_key=True)
-    revision: Mapped[int] = mapped_column(Integer, primary_key=True)
+    revision: Mapped[int] = mapped_column(Whole, primary_key=True)
     label: Mapped[str] = mapped_column(Words)

@@ -35,6 +35,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     add_error_handlers(app)
     add_guards(app, allowed_hosts())
     collect_seldom()
+    app.extensions["desk"].take_back()
 
     @app.get("/api/openapi.json")
     def _openapi() -> Response:

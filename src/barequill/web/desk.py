@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import shutil
+from contextlib import suppress
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -11,9 +12,10 @@ from typing import Any
 from ..core.acts import AnyAct, Bench, NewDrawing, Shelved, new_drawing
 from ..core.annotation import Inkwell, draw_sheet
 from ..core.drawing import Drawing, Sheet
-from ..core.errors import NotFound, Pending
+from ..core.errors import NotFound, Pending, Unwritable
 from ..core.ink import Ink
 from ..core.ink.paths import path_data
+from ..core.part.reading import key_as
 from ..core.projection.shading import NO_TONES
 from ..core.views.directions import FACES, turned
 from ..core.views.picture import Studio
@@ -24,12 +26,15 @@ from ..core.writers import write_png
 from ..store import Standing, Store
 from ..work.plain import write_whole
 from ..work.pools import Workshop
+from ..work.reading import Job, key_of
 from . import schemas as s
 from .part_schemas import FacePreview
 from .screen import Pointing, Screens
 
 PATIENCE = 0.7
 """How long (s) a sheet waits for its views before it is shown without them."""
+RESERVE = 50_000_000
+"""Bytes of room on the disk that uploads leave for acts, on a disk that has four times as much."""
 LEAST_FREE = 20_000_000
 """Bytes of room on the disk below which it counts as full."""
 
@@ -55,6 +60,37 @@ class Desk:
         if sheet is None:
             raise NotFound("There is no such sheet", "It was removed; choose another.")
         return sheet
+
+    # ---- parts
+
+    def read(self, name: str, source: bytes | Path, as_unit: str | None = None) -> Job:
+        """Begin to read a part that goes on the shelf."""
+        return self.workshop.read(
+            source,
+            name,
+            lambda part, kept: self.store.keep_part(part.key, name, kept, part.summary(), as_unit),
+            as_unit,
+        )
+
+    def take_back(self) -> list[Job]:
+        """Begin to put part files of which no row tells back on the shelf; those that are not what they are called stay."""
+        found = []
+        for key, path, unit in self.store.found():
+            with suppress(OSError):
+                if key_as(key_of(path), unit) == key:
+                    found.append(self.read(f"found-{key[:8]}{path.suffix}", path, unit))
+        return found
+
+    def check_room(self, size: int) -> None:
+        """Raise Unwritable where so many bytes more would leave too little room on the disk for acts."""
+        room = shutil.disk_usage(self.store.home)
+        # a part takes its file, a copy while it is read, and what is prepared of it
+        if size and room.free - 3 * size < min(RESERVE, room.total // 4):
+            raise Unwritable(
+                "There is no room for that part",
+                f"The disk has {room.free / 1e6:.0f} MB free; what is left is kept for drawings. Free some room, or take "
+                "parts off the shelf, and bring it again.",
+            )
 
     # ---- views
 

@@ -105,6 +105,8 @@ class JobInfo(Model):
     doing: str
     part: str | None = None
     problem: Problem | None = None
+    more: list[JobInfo] = []
+    """Of several parts that were brought together the others."""
 
 
 class FacePreview(Model):

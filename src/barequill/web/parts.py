@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from pathlib import Path
-from tempfile import TemporaryDirectory
 from typing import Any
 
 from flask import Blueprint, Response, request, send_file
 
 from ..core.bounds import DENSITY, NAME, clipped
 from ..core.errors import UserError
+from ..core.part.bringing import parts_of
 from ..core.part.reading import LARGE, SMALL, check_part_file
 from ..core.part.shape import shape_bytes
 from ..core.projection import camera
@@ -133,20 +132,24 @@ def list_materials() -> list[s.MaterialInfo]:
 
 @route(parts, "POST", "/parts", answer=s.JobInfo, status=202, upload=True)
 def bring_part() -> s.JobInfo:
-    """Begin to read a part file (multipart form, field ``file``)."""
-    upload = request.files.get("file")
-    if upload is None:
+    """Begin to read a part file (multipart form, field ``file``), or several at once: those that name each other are one
+    part, and so are those of a zip. What else they hold is told as ``more``."""
+    uploads = [u for u in request.files.getlist("file") if u is not None]
+    if not uploads:
         raise UserError("No file came along", "Send it as the form field named file.")
-    name = clipped((upload.filename or "part").replace("\\", "/").rsplit("/", 1)[-1]) or "part"
     here = desk()
-    with TemporaryDirectory(prefix="upload-") as folder:
-        path = Path(folder) / "part"
-        upload.save(path)
-        check_part_file(name, path)
-        job = here.workshop.read(
-            path, name, lambda part, kept: here.store.keep_part(part.key, name, kept, part.summary())
-        )
-    return _job(job.id)
+    here.check_room(request.content_length or 0)
+    with here.workshop.incoming() as folder:
+        brought = []
+        for k, upload in enumerate(uploads):
+            name = clipped((upload.filename or "part").replace("\\", "/").rsplit("/", 1)[-1]) or "part"
+            path = folder / f"{k}"
+            upload.save(path)
+            check_part_file(name, path)
+            brought.append((name, path))
+        jobs = [here.read(name, source) for name, source in parts_of(brought)]
+    first, *more = [_job(job.id) for job in jobs]
+    return first.model_copy(update={"more": more})
 
 
 @route(parts, "GET", "/parts/{key}/file")
@@ -162,13 +165,7 @@ def read_again(key: str, body: s.ReadAgain) -> s.JobInfo:
     """Begin to read a part's file as another unit; it becomes a part of its own on the shelf."""
     here = desk()
     row = here.store.part(key)
-    job = here.workshop.read(
-        here.store.part_file(key),
-        row.file_name,
-        lambda part, kept: here.store.keep_part(part.key, row.file_name, kept, part.summary(), body.unit),
-        body.unit,
-    )
-    return _job(job.id)
+    return _job(here.read(row.file_name, here.store.part_file(key), body.unit).id)
 
 
 def _job(job_id: str) -> s.JobInfo:

@@ -71,6 +71,11 @@ class Crew:
         """True where the pool takes tasks; one that does not is built anew with the next task."""
         return bool(self._pool.active)
 
+    def start(self) -> None:
+        """Have the workers begin, before there is something to do."""
+        with self._lock:
+            self.alive  # noqa: B018  (a pool that is asked begins)
+
     def schedule(self, function: Callable[..., Any], args: Sequence[Any] = (), timeout: float | None = None) -> Task:
         """Have a worker run a function; after ``timeout`` (s) it is ended."""
         task = Task()

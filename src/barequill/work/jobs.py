@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 import json
+import os
+import re
+import shutil
+import stat
 import subprocess
 import sys
 import tempfile
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -26,13 +31,25 @@ class Reading:
     """A part being read by another process, so that a bad file cannot end this one."""
 
     def __init__(self, path: Path, name: str, limit: float = LIMIT) -> None:
-        if not path.is_file():
+        if not os.path.lexists(path):
             raise BadPartFile(f"{name} cannot be opened", f"There is no file {path}. Check the path.")
         self.name, self.limit = name, limit
-        self._folder = tempfile.TemporaryDirectory(prefix="barequill-")
+        sweep()
+        self._folder = tempfile.TemporaryDirectory(prefix=f"barequill-{os.getpid()}-")
         self._target = Path(self._folder.name) / "prepared"
+        # the process that reads sees this folder alone
+        own = self._target.with_name("part")
+        try:
+            if not stat.S_ISREG(path.stat().st_mode):
+                raise BadPartFile(f"{name} is no file", f"{path} is a folder, pipe or device. Give a part file.")
+            shutil.copyfile(path, own)
+        except OSError as error:
+            self._folder.cleanup()
+            raise BadPartFile(
+                f"{name} cannot be opened", f"{error.strerror}: {path}. Check its permissions."
+            ) from error
         self._process = subprocess.Popen(
-            [sys.executable, "-c", CODE, str(path.absolute()), name, str(self._target)], stderr=subprocess.PIPE
+            [sys.executable, "-c", CODE, str(own), name, str(self._target)], stderr=subprocess.PIPE
         )
 
     def part(self) -> Part:
@@ -75,17 +92,27 @@ class Reading:
             )
 
 
+def sweep() -> None:
+    """Remove the folders of such processes that were killed: by their name, and the owner of the process."""
+    for path in Path(tempfile.gettempdir()).glob("barequill-*-*"):
+        owner = re.fullmatch(r"barequill-(\d+)-\w+", path.name)
+        with suppress(OSError):
+            mine = owner and path.lstat().st_uid == os.getuid() and stat.S_ISDIR(path.lstat().st_mode)
+            if mine and owner and not Path(f"/proc/{owner[1]}").exists():
+                shutil.rmtree(path)
+
+
 def _read_here(path: str, name: str, target: str) -> None:
     """What the other process does; it ends at once, since taking the kernel down takes half a second."""
-    import os
     import resource
     import traceback
 
     begin_seldom()
-    from .tasks import READER_MEMORY, read_part_to
+    from .limits import limits, machine_memory
+    from .tasks import read_part_to
 
-    code = 0
-    resource.setrlimit(resource.RLIMIT_AS, (READER_MEMORY, READER_MEMORY))
+    code, memory = 0, limits(machine_memory()).reader_memory
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     try:
         read_part_to(path, name, f"{target}.progress", target)
     except UserError as error:

@@ -16,6 +16,7 @@ from concurrent.futures import CancelledError, TimeoutError
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from pebble import ProcessExpired
@@ -28,8 +29,9 @@ from ..core.views.taking import Taken
 from . import tasks
 from .crew import Crew, Task
 from .held import Held, curves_of, kept
+from .limits import limits, machine_memory
 from .plain import unpacked
-from .reading import TOKEN, Job, Reader, Readings
+from .reading import TOKEN, WALL, Job, Reader, Readings
 
 log = logging.getLogger(__name__)
 Projector = Callable[[str, Scene, str], bytes]
@@ -38,8 +40,6 @@ READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
 ENGINE = "18"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
-PROJECTORS = 2
-"""Processes that project views."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
 """What a part's key looks like; it becomes part of file names."""
@@ -91,12 +91,17 @@ class Workshop:
         self.set_projector(None)
         self.read_limit = read_limit
         self.cache = home / "cache"
-        for folder in ("parts", "views"):
+        for folder in ("parts", "views", "reading"):
             (self.cache / folder).mkdir(parents=True, exist_ok=True)
         _sweep(self.cache)
-        self.readers = Crew(1, tasks.warm_reader, tasks.READER_MEMORY)
-        self.projectors = Crew(PROJECTORS, tasks.nothing, tasks.PROJECTOR_MEMORY, most=500)
-        self.readings = Readings(self.readers, self.cache, read_limit)
+        most, reading = limits(machine_memory()), self.cache / "reading"
+        # a reader of somebody else's lies where one that is confined already could not load it from
+        ready = partial(tasks.ready_reader, str(reading)) if reader is None else tasks.load_reading
+        # a reader reads one file, beside nothing else, and is replaced
+        self.readers = Crew(most.readers, ready, most.reader_memory, most=1)
+        self.projectors = Crew(most.projectors, tasks.nothing, most.projector_memory, most=500)
+        self._count = most.projectors
+        self.readings = Readings(self.readers, reading, read_limit, most.readers)
         self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
         self._projecting: dict[str, Task] = {}
         self._stopped: dict[str, Stopped] = {}
@@ -114,8 +119,8 @@ class Workshop:
 
     def warm(self) -> None:
         """Start the workers, and load machine code, which takes a second, before they are needed."""
-        self.readers.schedule(tasks.nothing)
-        for _ in range(PROJECTORS):
+        self.readers.start()
+        for _ in range(self._count):
             self.projectors.schedule(tasks.nothing)
         threading.Thread(target=tasks.load_loops, daemon=True).start()
 
@@ -154,11 +159,20 @@ class Workshop:
         def take(job: Job, path: Path, prepared: Path) -> None:
             own = self._part_path(job.key)
             os.replace(prepared, own)
-            for _ in range(PROJECTORS):
+            for _ in range(self._count):
                 self.projectors.schedule(tasks.take_up, [str(own)], timeout=PROJECT_LIMIT)
             keep(self.part(job.key), path)
 
         return self.readings.begin(source, name, self._reader, take, as_unit)
+
+    @contextmanager
+    def incoming(self) -> Iterator[Path]:
+        """A folder for what comes in, which goes when this ends, or with the next start."""
+        folder = self.readings.make_folder()
+        try:
+            yield folder
+        finally:
+            shutil.rmtree(folder, ignore_errors=True)
 
     def job(self, job_id: str) -> Job:
         """A job by its id."""
@@ -192,7 +206,7 @@ class Workshop:
         told = re.search(r"\.as-(\w+)$", original.stem)
         with self.waiting():
             job = self.read(original, original.name, as_unit=told.group(1) if told else None)
-            job.done.wait(self.read_limit + 10)
+            job.done.wait(WALL * self.read_limit + 60)
         if job.error is not None:
             raise job.error
 
@@ -382,7 +396,13 @@ def _why(error: BaseException) -> str:
 
 def _sweep(cache: Path) -> None:
     """Remove what processes that are gone have left behind."""
-    left = [*cache.glob("read-*"), *cache.glob("*/*.part"), *cache.glob("*/*.note"), *cache.glob("*/*.progress")]
+    left = [
+        *cache.glob("read-*"),
+        *cache.glob("reading/read-*"),
+        *cache.glob("*/*.part"),
+        *cache.glob("*/*.note"),
+        *cache.glob("*/*.progress"),
+    ]
     for path in left:
         owner = re.search(r"read-(\d+)-|\.(\d+)\.part$", path.name)
         if path.suffix == ".part" and owner is None:

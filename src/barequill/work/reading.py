@@ -6,12 +6,15 @@ import hashlib
 import logging
 import os
 import shutil
+import signal
 import tempfile
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future, TimeoutError
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 from uuid import uuid4
 
@@ -22,11 +25,20 @@ from ..core.part.reading import key_as
 from .crew import Crew
 
 log = logging.getLogger(__name__)
-Reader = Callable[[str, str, str, str, str | None], None]
-"""Reads a part: file, its name, where to write the progress, where to write the prepared part, as which unit."""
+Reader = Callable[[str, str, str, str, str | None, float], None]
+"""Reads a part: file, its name, where to write the progress, where to write the prepared part, as which unit, and for how
+many seconds it may work."""
 Keeper = Callable[["Job", Path, Path], object]
 """Is given a job that went well, the file that was brought, and the prepared part."""
 REMEMBERED = 200
+WALL = 5.0
+"""How many times its seconds of work a reading may take by the clock: the machine may be busy with something else."""
+SLOWER = 0.5
+"""Seconds of work more for each MB of a file."""
+LARGE = 20_000_000
+"""Bytes of a file above which one at a time is read, so that others find a reader free."""
+PATIENCE = 60.0
+"""Seconds after which a file that waits goes before smaller ones that came later."""
 TOKEN = uuid4().hex[:8]
 """Tells the folders of this process from those of an earlier one of the same number."""
 
@@ -39,7 +51,11 @@ class Job:
     name: str
     folder: Path
     key: str
+    size: int = 0
+    begun: float = 0.0
     future: Future | None = None
+    before: int = 0
+    """How many are read before it, where it waits."""
     error: UserError | None = None
     state: str = "working"
     done: threading.Event = field(default_factory=threading.Event)
@@ -52,7 +68,10 @@ class Job:
             share, _, what = (self.folder / "progress").read_text().partition(" ")
             return float(share), what
         except (OSError, ValueError):
-            return 0.0, "waiting for a free worker"
+            pass
+        if self.future is None and self.before:
+            return 0.0, f"waiting: {self.before} {'other is' if self.before == 1 else 'others are'} read before it"
+        return 0.0, "waiting for a free reader" if self.future is None else "beginning"
 
 
 def key_of(path: Path) -> str:
@@ -62,16 +81,29 @@ def key_of(path: Path) -> str:
 
 
 class Readings:
-    """The jobs of one folder, and the crew that does them."""
+    """The jobs of one folder, and the crew that does them: ``count`` at a time, small files first."""
 
-    def __init__(self, crew: Crew, cache: Path, limit: float) -> None:
-        self._crew, self._cache, self._limit = crew, cache, limit
+    def __init__(self, crew: Crew, folder: Path, limit: float, count: int) -> None:
+        self._crew, self._folder, self._limit, self._count = crew, folder, limit, count
         self._jobs: OrderedDict[str, Job] = OrderedDict()
-        self._lock = threading.Lock()
+        self._waiting: list[tuple[Job, Callable[[], Future], Keeper]] = []
+        self._running: list[Job] = []
+        self._lock = threading.RLock()
 
-    def begin(self, source: bytes | Path, name: str, reader: Reader, keep: Keeper, as_unit: str | None = None) -> Job:
+    def make_folder(self) -> Path:
+        """A folder of this process for something that comes in; what is left of it when the process ends is swept."""
+        return Path(tempfile.mkdtemp(prefix=f"read-{os.getpid()}-{TOKEN}-", dir=self._folder))
+
+    def begin(
+        self,
+        source: bytes | Path,
+        name: str,
+        reader: Reader,
+        keep: Keeper,
+        as_unit: str | None = None,
+    ) -> Job:
         """Read a part file, given by its bytes or where it lies (it is copied)."""
-        folder = Path(tempfile.mkdtemp(prefix=f"read-{os.getpid()}-{TOKEN}-", dir=self._cache))
+        folder = self.make_folder()
         path = folder / "part"
         try:
             if isinstance(source, Path):
@@ -81,17 +113,47 @@ class Readings:
         except OSError:
             shutil.rmtree(folder, ignore_errors=True)
             raise
-        job = Job(uuid4().hex[:12], name, folder, key_as(key_of(path), as_unit))
+        size = path.stat().st_size
+        job = Job(uuid4().hex[:12], name, folder, key_as(key_of(path), as_unit), size, time.monotonic())
+        seconds = self._limit + SLOWER * size / 1e6
+        args = [str(path), name, str(folder / "progress"), str(folder / "prepared"), as_unit, seconds]
         with self._lock:
             self._jobs[job.id] = job
             for old in [j for j in self._jobs.values() if j.state != "working"][: max(0, len(self._jobs) - REMEMBERED)]:
                 del self._jobs[old.id]
-        args = [str(path), name, str(folder / "progress"), str(folder / "prepared"), as_unit]
-        job.future = self._crew.schedule(reader, args, timeout=self._limit)
-        job.future.add_done_callback(lambda future: self._done(job, future, keep))
+            begin = partial(self._crew.schedule, reader, args, timeout=WALL * seconds)
+            self._waiting.append((job, begin, keep))
+        self._next()
         return job
 
-    def _done(self, job: Job, future: Future, keep: Keeper) -> None:
+    def _next(self) -> None:
+        """Begin with those whose turn it is."""
+        begun = []
+        with self._lock:
+            while self._waiting and len(self._running) < self._count:
+                large = self._count > 1 and any(j.size > LARGE for j in self._running)
+                now = time.monotonic()
+                fit = [w for w in self._waiting if not (large and w[0].size > LARGE)]
+                if not fit:
+                    break
+                late = [w for w in fit if now - w[0].begun > PATIENCE]
+                chosen = late[0] if late else min(fit, key=lambda w: w[0].size)
+                self._waiting.remove(chosen)
+                self._running.append(chosen[0])
+                begun.append(chosen)
+            for k, (job, _, _) in enumerate(sorted(self._waiting, key=lambda w: w[0].size)):
+                job.before = len(self._running) + k
+        for job, begin, keep in begun:
+            try:
+                job.future = begin()
+            except RuntimeError as error:
+                # the crew is closed: the server is being stopped
+                failed: Future = Future()
+                failed.set_exception(error)
+                job.future = failed
+            job.future.add_done_callback(partial(self._done, job, keep))
+
+    def _done(self, job: Job, keep: Keeper, future: Future) -> None:
         try:
             future.result()
             keep(job, job.folder / "part", job.folder / "prepared")
@@ -99,20 +161,26 @@ class Readings:
         except CancelledError:
             job.state = "cancelled"
         except BaseException as error:
-            job.error, job.state = self._told(job.name, error), "failed"
+            job.error, job.state = self._told(job, error), "failed"
         finally:
             shutil.rmtree(job.folder, ignore_errors=True)
             job.future = None
             job.done.set()
+            with self._lock:
+                self._running.remove(job)
+            self._next()
 
-    def _told(self, name: str, error: BaseException) -> UserError:
+    def _told(self, job: Job, error: BaseException) -> UserError:
         """An end of a job that went ill, in words."""
+        name = job.name
         if isinstance(error, UserError):
             return error
-        if isinstance(error, TimeoutError):
+        spent = isinstance(error, ProcessExpired) and error.exitcode == -signal.SIGXCPU
+        if isinstance(error, TimeoutError) or spent:
             return BadPartFile(
                 f"{name} takes too long",
-                f"The kernel was stopped after {self._limit:.0f} s. Simplify the part or split it.",
+                f"Reading it was stopped after {self._limit + SLOWER * job.size / 1e6:.0f} s of work. Simplify the part "
+                "or split it.",
             )
         if isinstance(error, ProcessExpired):
             return BadPartFile(
@@ -145,6 +213,16 @@ class Readings:
     def cancel(self, job_id: str) -> Job:
         """Stop reading a part; nothing of it is kept."""
         job = self.job(job_id)
+        with self._lock:
+            waited = [w for w in self._waiting if w[0] is job]
+            self._waiting = [w for w in self._waiting if w[0] is not job]
+            if waited:
+                self._running.append(job)
+        if waited:
+            gone: Future = Future()
+            gone.cancel()
+            gone.set_running_or_notify_cancel()
+            self._done(job, waited[0][2], gone)
         future = job.future
         if future is not None and job.state == "working":
             future.cancel()

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
+import resource
 from functools import lru_cache
+from importlib import import_module
 from pathlib import Path
 from typing import cast
 
@@ -10,20 +13,30 @@ from ..core.errors import BadPartFile
 from ..core.part.chosen import only
 from ..core.part.model import Part
 from ..core.views.scene import Scene
+from .confining import bar_calls, confine_files, programs
 from .plain import packed, unpacked, write_whole
-
-READER_MEMORY, PROJECTOR_MEMORY = 10 << 30, 8 << 30
-"""Bytes that a worker may take."""
 
 
 def nothing() -> None:
     """Only start the worker."""
 
 
-def warm_reader() -> None:
-    """Use the kernel once."""
+@lru_cache
+def load_reading() -> None:
+    """Load all that reads: compiled loops are taken from where they are kept, and that has to be writable then."""
+    for room in ("geometry", "part"):
+        folder = Path(__file__).parents[1] / "core" / room
+        for path in sorted(folder.rglob("*.py")):
+            import_module(".".join(["barequill", "core", room, *path.relative_to(folder).with_suffix("").parts]))
+
+
+def ready_reader(folder: str) -> None:
+    """Use the kernel once, in a process that from now on uses no other folder than this one, nor the network."""
     from ..core.part.warming import warm
 
+    load_reading()
+    confine_files(programs(), [Path(folder)])
+    bar_calls()
     warm()
 
 
@@ -34,12 +47,27 @@ def _note(path: Path, share: float, what: str) -> None:
     partial.replace(path)
 
 
-def read_part_to(path: str, name: str, progress: str, target: str, as_unit: str | None = None) -> None:
-    """Read and prepare a part into a file."""
+def read_part_to(
+    path: str, name: str, progress: str, target: str, as_unit: str | None = None, seconds: float = 0
+) -> None:
+    """Read and prepare a part into a file. The process uses the folder of that file only from now on, and ends once it has
+    worked for so many seconds: it reads this one part."""
     from ..core.part import read_part
 
+    load_reading()
+    folder = Path(target).parent
+    confine_files(programs(), [folder])
+    bar_calls()
+    if seconds:
+        used = resource.getrusage(resource.RUSAGE_SELF)
+        end = math.ceil(used.ru_utime + used.ru_stime + seconds)
+        resource.setrlimit(resource.RLIMIT_CPU, (end, end + 5))
     try:
-        part = read_part(path, name, lambda share, what: _note(Path(progress), share, what), as_unit)
+        part = read_part(path, name, lambda share, what: _note(Path(progress), share, what), as_unit, folder)
+    except RecursionError as error:
+        raise BadPartFile(
+            f"{name} is nested too deep", "Assemblies stand in each other too often in it. Export it again, flatter."
+        ) from error
     except Exception as error:
         if type(error).__module__.startswith("OCP"):
             raise BadPartFile(

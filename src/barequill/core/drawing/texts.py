@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import weakref
+from functools import partial
 from typing import Any
 
 from pydantic_core import to_json
@@ -39,7 +40,7 @@ def _text(value: Model) -> str:
         return found[1]
     text = value.model_dump_json()
     with _lock:
-        _texts[key] = weakref.ref(value, lambda gone, key=key: _drop(key, gone)), text
+        _texts[key] = weakref.ref(value, partial(_drop, key)), text
     return text
 
 

@@ -7,11 +7,13 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from ..errors import BadPartFile
-from . import step_header
+from . import references, step_header
 from .mending import mended
 from .model import Part
 from .raw import RawBody
@@ -27,6 +29,7 @@ SUFFIXES = {
     ".igs": "IGES",
     ".brep": "B-rep",
     ".brp": "B-rep",
+    ".zip": "zip",
 }
 Progress = Callable[[float, str], None]
 
@@ -64,8 +67,9 @@ def _format_of(name: str, size: int, start: bytes, end: bytes) -> str:
             f"{name} is too large",
             f"It has {size / 1e6:.0f} MB; the limit is {LARGEST / 1e6:.0f} MB. Save it without pictures or split it.",
         )
+    if start.startswith(b"PK\x03\x04"):
+        return "zip"
     for magic, what in (
-        (b"PK\x03\x04", "a ZIP archive"),
         (b"\x1f\x8b", "a gzip archive"),
         (b"7z\xbc\xaf", "a 7z archive"),
         (b"Rar!", "a RAR archive"),
@@ -94,7 +98,8 @@ def _format_of(name: str, size: int, start: bytes, end: bytes) -> str:
         )
     raise BadPartFile(
         f"{name} is not a part file",
-        "Bare Quill reads STEP (.step, .stp), IGES (.iges, .igs) and B-rep (.brep) files. Save the part as one of these.",
+        "Bare Quill reads STEP (.step, .stp), IGES (.iges, .igs) and B-rep (.brep) files, and assemblies of several STEP "
+        "files as a zip. Save the part as one of these.",
     )
 
 
@@ -106,16 +111,21 @@ _SPELT = {"MILLIMETRE": "mm", "CENTIMETRE": "cm", "METRE": "m", "INCH": "inch"}
 
 
 def read_part(
-    path: str | Path, name: str | None = None, progress: Progress | None = None, as_unit: str | None = None
+    path: str | Path,
+    name: str | None = None,
+    progress: Progress | None = None,
+    as_unit: str | None = None,
+    beside: Path | None = None,
 ) -> Part:
     """Read and prepare a part from a file.
 
     Parameters
     ----------
-    path : the file (STEP AP203, AP214 or AP242; IGES; the kernel's B-rep text)
+    path : the file (STEP AP203, AP214 or AP242; IGES; the kernel's B-rep text; a zip of STEP files that name each other)
     name : file name for messages, where it differs from the path's
     progress : called with the share done (0 to 1) and what is being done
     as_unit : mm, cm, m or inch: take the file's figures to be in this unit, whatever it says of its own
+    beside : folder in which may be written what the kernel is to read; None for the system's own
 
     Raises
     ------
@@ -132,18 +142,33 @@ def read_part(
             f"{label} cannot be opened", f"{error.strerror}. Check the path and its permissions."
         ) from error
     kind = check_file(label, data)
-    say(0.05, f"reading {kind}")
-    readers = {"STEP": _read_step, "IGES": _read_iges, "B-rep": _read_brep}
-    raw, unit = readers[kind](path, label)
-    number, product = step_header.product(data) if kind == "STEP" else ("", "")
+    with TemporaryDirectory(prefix="reading-", dir=beside) as folder:
+        files = references.unbundled(data, label) if kind == "zip" else [references.Along(label, data)]
+        if kind == "zip":
+            kind = check_file(files[0].name, files[0].data)
+        say(0.05, f"reading {kind}")
+        lacking: list[str] = []
+        if kind == "STEP" and (files[0].data is not data or references.names_any(data)):
+            path, lacking = references.lay_out(files, Path(folder))
+        elif files[0].data is not data:
+            path = Path(folder) / "file"
+            path.write_bytes(files[0].data)
+        readers = {"STEP": _read_step, "IGES": _read_iges, "B-rep": _read_brep}
+        said = references.lacking_words(lacking)
+        try:
+            raw, unit = readers[kind](path, label)
+        except BadPartFile as error:
+            raise BadPartFile(error.title, f"{error.detail} {said}".strip()) from error
+    main = files[0].data
+    number, product = step_header.product(main) if kind == "STEP" else ("", "")
     if kind == "STEP":
-        materials = step_header.materials(data)
+        materials = {k: v for f in files for k, v in step_header.materials(f.data).items()}
         for body in raw:
             body.material = materials.get(body.name)
     if not raw:
         raise BadPartFile(
             f"{label} holds no shape",
-            "It was read, but there is no solid or surface in it. Export the part with its geometry.",
+            said or "It was read, but there is no solid or surface in it. Export the part with its geometry.",
         )
     if as_unit is not None:
         raw, unit = _scaled(raw, UNITS[as_unit] / UNITS[_SPELT.get(unit.upper(), "mm")]), as_unit
@@ -153,7 +178,7 @@ def read_part(
     from .weighing import weigh
 
     stem = Path(label).stem
-    return prepare(
+    part = prepare(
         raw,
         weigh(raw),
         key=key_as(content_key(data), as_unit),
@@ -162,6 +187,7 @@ def read_part(
         unit=unit,
         progress=say,
     )
+    return replace(part, remarks=(said, *part.remarks)) if said else part
 
 
 def key_as(key: str, as_unit: str | None) -> str:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from .step_text import decoded
+
 _PRODUCT = re.compile(rb"#(\d+)\s*=\s*PRODUCT\s*\(\s*'((?:[^']|'')*)'\s*,\s*'((?:[^']|'')*)'", re.S)
 _USE = re.compile(rb"NEXT_ASSEMBLY_USAGE_OCCURRENCE\s*\(\s*'(?:[^']|'')*'\s*,[^,]*,[^,]*,\s*#(\d+)\s*,\s*#(\d+)", re.S)
 _DEFINITION = re.compile(rb"#(\d+)\s*=\s*PRODUCT_DEFINITION\s*\([^#]*#(\d+)", re.S)
@@ -25,12 +27,13 @@ _UNNAMED = re.compile(
 
 def given(name: str) -> str:
     """A name that somebody gave; empty for one that a translator made up."""
-    return "" if _UNNAMED.search(name) else name
+    # what translators write is short, and what is long is not gone through over and over
+    return "" if not name.strip() or (len(name) <= 200 and _UNNAMED.search(name)) else name
 
 
 def product(text: bytes) -> tuple[str, str]:
     """Number and name of the top product of a STEP file (ISO 10303-21), empty where it has none."""
-    products = {n: (_plain(number), _plain(name)) for n, number, name in _PRODUCT.findall(text)}
+    products = {n: (decoded(number), decoded(name)) for n, number, name in _PRODUCT.findall(text)}
     if not products:
         return "", ""
     formations = dict(_FORMATION.findall(text))
@@ -45,7 +48,7 @@ def product(text: bytes) -> tuple[str, str]:
 
 def materials(text: bytes) -> dict[str, str]:
     """Material name by product name, from the material properties of a STEP file."""
-    products = {n: _plain(name) or _plain(number) for n, number, name in _PRODUCT.findall(text)}
+    products = {n: decoded(name) or decoded(number) for n, number, name in _PRODUCT.findall(text)}
     formations = dict(_FORMATION.findall(text))
     definitions = dict(_DEFINITION.findall(text))
     items = dict(_DESCRIPTION.findall(text))
@@ -56,14 +59,5 @@ def materials(text: bytes) -> dict[str, str]:
         product_number = formations.get(definitions.get(definition, b""), b"")
         name = items.get(content.get(shown.get(property_number, b""), b""))
         if product_number in products and name:
-            found[products[product_number]] = _plain(name)
+            found[products[product_number]] = decoded(name)
     return found
-
-
-def _plain(raw: bytes) -> str:
-    text = raw.decode("latin-1").replace("''", "'")
-
-    def wide(match: re.Match[str]) -> str:
-        return bytes.fromhex(match.group(1)).decode("utf-16-be", "replace")
-
-    return re.sub(r"\\X2\\([0-9A-F]+)\\X0\\", wide, text).strip()
