@@ -88,13 +88,13 @@ export const api = {
       http.GET('/api/parts/{key}/shape', { params: { path: { key } }, parseAs: 'arrayBuffer' }),
     ) as Promise<unknown> as Promise<ArrayBuffer>,
   materials: () => told(http.GET('/api/materials', {})),
-  bring: (file: File) =>
+  bring: (files: File[]) =>
     told(
       http.POST('/api/parts', {
         body: { file: '' },
         bodySerializer: () => {
           const form = new FormData();
-          form.append('file', file, file.name);
+          for (const file of files) form.append('file', file, file.name);
           return form;
         },
       }),
@@ -109,8 +109,11 @@ export const api = {
   drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),
   removeDrawing: (id: number) => told(http.DELETE('/api/drawings/{id}', { params: { path: { id } } })),
   history: (id: number, before = -1) =>
-    told(http.GET('/api/drawings/{id}/history', { params: { path: { id }, query: { before: `${before}` } } })),
-  rescue: (id: number) => told(http.POST('/api/drawings/{id}/rescue', { params: { path: { id } }, body: {} })),
+    told(
+      http.GET('/api/drawings/{id}/history', { params: { path: { id }, query: { before: `${before}` } } }),
+    ),
+  rescue: (id: number) =>
+    told(http.POST('/api/drawings/{id}/rescue', { params: { path: { id } }, body: {} })),
   act: (id: number, revision: number, act: Act, shown?: Shown) =>
     told(http.POST('/api/drawings/{id}/acts', { params: { path: { id } }, body: { revision, act, shown } })),
   undo: (id: number, revision: number, shown?: Shown, by = 1) =>

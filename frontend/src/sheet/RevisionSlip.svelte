@@ -81,7 +81,7 @@
     <input
       bind:this={chooser}
       type="file"
-      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp"
+      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip"
       hidden
       data-testid="revision-file"
       onchange={(e) => {

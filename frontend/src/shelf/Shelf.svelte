@@ -55,7 +55,10 @@
       if (part)
         notices.say(
           `${part.name} is on the shelf`,
-          `${bodiesWords(part.summary.bodies.length)}, ${sizeWords(part.summary.size)}, read in ${part.summary.unit}s`,
+          [
+            `${bodiesWords(part.summary.bodies.length)}, ${sizeWords(part.summary.size)}, read in ${part.summary.unit}s.`,
+            ...part.summary.remarks,
+          ].join(' '),
         );
     });
   }
@@ -136,7 +139,7 @@
       bind:this={chooser}
       type="file"
       multiple
-      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp"
+      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip"
       hidden
       data-testid="part-file"
       onchange={(e) => {
@@ -207,7 +210,7 @@
         <span
           >{search
             ? `No part answers to “${search}”.`
-            : 'Drop a STEP, IGES or B-rep file anywhere here, or choose one.'}</span
+            : 'Drop STEP, IGES or B-rep files anywhere here, or choose some; an assembly of several files all at once or as a zip.'}</span
         >
       </button>
     {/if}

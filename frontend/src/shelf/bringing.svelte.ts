@@ -1,30 +1,45 @@
 import { api, type JobInfo } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 
+/** Bytes that go in one request. */
+const MOST = 190_000_000;
+
 /** Part files on their way in: uploaded, read, then on the shelf. */
 class Bringing {
   jobs = $state<JobInfo[]>([]);
 
+  /** Bring files, all at once: those that name each other are one part. */
   async bring(files: Iterable<File>, done: (part: string) => void) {
-    await Promise.all([...files].map((file) => this.one(file, done)));
+    const all = [...files];
+    const together = all.reduce((sum, f) => sum + f.size, 0) <= MOST;
+    await Promise.all((together ? [all] : all.map((f) => [f])).map((some) => this.some(some, done)));
   }
 
-  private async one(file: File, done: (part: string) => void) {
+  private async some(files: File[], done: (part: string) => void) {
     try {
-      let job = await api.bring(file);
-      this.put(job);
+      const { more, ...first } = await api.bring(files);
+      await Promise.all([first, ...(more ?? [])].map((job) => this.follow(job, done)));
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
+
+  private async follow(job: JobInfo, done: (part: string) => void) {
+    try {
+      if (job.state === 'working') this.put(job);
       while (job.state === 'working') {
         await new Promise((r) => setTimeout(r, 250));
         job = await api.job(job.id);
         this.put(job);
       }
-      this.jobs = this.jobs.filter((j) => j.id !== job.id);
       if (job.state === 'done' && job.part) done(job.part);
       else if (job.state === 'cancelled')
         notices.say(`${job.name} was not taken in`, 'Reading it was cancelled; nothing of it is kept.');
       else if (job.problem) notices.say(job.problem.title, job.problem.detail ?? '', true);
     } catch (error) {
       notices.refuse(error);
+    } finally {
+      this.jobs = this.jobs.filter((j) => j.id !== job.id);
     }
   }
 

@@ -97,7 +97,7 @@ def route(
             return response
 
         flask_path = (
-            path.replace("{", "<").replace("}", ">").replace("<id>", "<int:id>")
+            path.replace("{", "<").replace("}", ">").replace("<id>", "<int(max=9223372036854775807):id>")
             if "/drawings" in path
             else path.replace("{", "<").replace("}", ">")
         )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from flask import Flask, Response, jsonify, send_from_directory
+from werkzeug.security import safe_join
 
 from ..core.errors import NotFound
 from ..core.part.reading import LARGEST
@@ -51,7 +52,8 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     def _front(path: str = "") -> Response:
         if path.split("/")[0] == "api":
             raise NotFound(f"There is no /{path}", "What there is stands in /api/openapi.json.")
-        if path and (STATIC / path).is_file():
+        known = safe_join(str(STATIC), path) if path else None
+        if path and "\0" not in path and known and Path(known).is_file():
             response = send_from_directory(STATIC, path)
             if path.startswith("assets/"):
                 response.headers["Cache-Control"] = "public, max-age=31536000, immutable"

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import shutil
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from datetime import date
 from pathlib import Path
+from threading import BoundedSemaphore, Lock
 from typing import Any
 
 from ..core.acts import AnyAct, Bench, NewDrawing, Shelved, new_drawing
 from ..core.annotation import Inkwell, draw_sheet
 from ..core.drawing import Drawing, Sheet
-from ..core.errors import NotFound, Pending, Unwritable
+from ..core.errors import Busy, NotFound, Pending, Unwritable
 from ..core.ink import Ink
 from ..core.ink.paths import path_data
 from ..core.part.reading import key_as
 from ..core.projection.shading import NO_TONES
+from ..core.standards.sheets import sheet_rectangle
 from ..core.views.directions import FACES, turned
 from ..core.views.picture import Studio
 from ..core.views.proposal import views_for
@@ -31,10 +35,13 @@ from . import schemas as s
 from .part_schemas import FacePreview
 from .screen import Pointing, Screens
 
+log = logging.getLogger(__name__)
 PATIENCE = 0.7
 """How long (s) a sheet waits for its views before it is shown without them."""
 RESERVE = 50_000_000
 """Bytes of room on the disk that uploads leave for acts, on a disk that has four times as much."""
+RENDERINGS = 12
+"""Sheets that are written, or wait for their turn, at once."""
 LEAST_FREE = 20_000_000
 """Bytes of room on the disk below which it counts as full."""
 
@@ -48,6 +55,7 @@ class Desk:
         self.studio = Studio(self.workshop.part, self.workshop.taken, self.workshop.shading)
         self.bench = Bench(self.studio, Inkwell(), self.store.part)
         self.screens = Screens()
+        self._rendering, self._queued = Lock(), BoundedSemaphore(RENDERINGS)
 
     def close(self) -> None:
         """Stop workers and let go of the database."""
@@ -120,6 +128,23 @@ class Desk:
         """What the views of a sheet show, each once."""
         return list(dict.fromkeys(self.studio.scenes(drawing, sheet).values()))
 
+    @contextmanager
+    def rendering(self) -> Iterator[None]:
+        """One turn at what takes long to write: one at a time, so that acts go on beside it.
+
+        Raises
+        ------
+        Busy
+            Where so many wait for theirs that it would take long.
+        """
+        if not self._queued.acquire(blocking=False):
+            raise Busy("Many sheets are being written just now", "Ask again in a moment; nothing is lost.")
+        try:
+            with self._rendering:
+                yield
+        finally:
+            self._queued.release()
+
     # ---- ink
 
     def ink(self, drawing: Drawing, sheet: Sheet) -> Ink:
@@ -171,10 +196,17 @@ class Desk:
             self.workshop.begin(scenes)
             if self.workshop.pending(scenes, PATIENCE):
                 raise Pending("The small picture is not there yet", "Views of the sheet are being projected.")
-            ink = self.ink(drawing, sheet)
+            with self.rendering():
+                picture = write_png(
+                    self.ink(drawing, sheet), 50 * 420 / sheet_rectangle(sheet.size, sheet.landscape).x1
+                )
             for old in folder.glob(f"{standing.id}-*.png"):
                 old.unlink(missing_ok=True)
-            write_whole(str(path), write_png(ink, 50 * 420 / ink.width))
+            try:
+                write_whole(str(path), picture)
+            except OSError:
+                log.warning("a small picture was not kept", exc_info=True)
+                return picture
         return path.read_bytes()
 
     # ---- drawings

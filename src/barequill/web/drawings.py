@@ -248,7 +248,10 @@ def issue(id: int, kind: str) -> Response:
         raise UserError(f"There is no format {kind}", f"Choose one of {', '.join(writers)}.")
     content_type, write = writers[kind]
     shown = [] if kind == "json" else sheets if kind == "pdf" else one
-    data = write([desk().ink(standing.drawing, sh) for sh in shown])
+    for sheet in shown:
+        desk().prefetch(standing.drawing, sheet)
+    with desk().rendering():
+        data = write([desk().ink(standing.drawing, sh) for sh in shown])
     values = field_values(standing.drawing, one[0], None, date.today().isoformat())
     words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
     name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"

@@ -6,7 +6,7 @@ import ipaddress
 import json
 import os
 from typing import Any
-from urllib.parse import urlsplit
+from urllib.parse import SplitResult, urlsplit
 
 from flask import Flask, Response, request
 from werkzeug.exceptions import RequestEntityTooLarge
@@ -53,22 +53,15 @@ def add_guards(app: Flask, hosts: set[str]) -> None:
 
     @app.before_request
     def _check() -> None:
-        named = urlsplit(f"//{request.host}")
-        if (named.hostname or "") not in hosts:
+        if (_parts(f"//{request.host}").hostname or "") not in hosts:
             raise Forbidden(
                 "This server does not answer under that name",
                 f"It was asked as {request.host[:80]!r}. Open it as http://127.0.0.1, or name the host in BAREQUILL_HOSTS.",
             )
+        if not _from_here() and not _followed():
+            raise Forbidden("A page of another site cannot do anything here", "Open Bare Quill itself and do it there.")
         if request.method not in CHANGING:
             return
-        origin, site = request.headers.get("Origin"), request.headers.get("Sec-Fetch-Site", "same-origin")
-        ours = origin is None or (
-            urlsplit(origin).scheme in ("http", "https") and urlsplit(origin).netloc.lower() == request.host.lower()
-        )
-        if not ours or site not in ("same-origin", "none"):
-            raise Forbidden(
-                "A page of another site cannot change anything here", "Open Bare Quill itself and do it there."
-            )
         if request.endpoint == "parts.bring_part":
             _form("multipart/form-data", "Send the file as a form with the field file.")
         elif request.content_length or request.method != "DELETE":
@@ -83,6 +76,33 @@ def add_guards(app: Flask, hosts: set[str]) -> None:
         if request.path.startswith("/api"):
             response.headers.setdefault("Cache-Control", "no-store")
         return response
+
+
+def _parts(address: str) -> SplitResult:
+    """An address taken apart; one that is none has no host."""
+    try:
+        found = urlsplit(address)
+        _ = found.hostname, found.port
+    except ValueError:
+        return urlsplit("")
+    return found
+
+
+def _from_here() -> bool:
+    """True where a request comes from a page of this server, or from no page at all."""
+    origin, site = request.headers.get("Origin"), request.headers.get("Sec-Fetch-Site", "same-origin")
+    ours = True
+    if origin is not None:
+        named = _parts(origin)
+        ours = named.scheme in ("http", "https") and named.netloc.lower() == request.host.lower()
+    return ours and site in ("same-origin", "none")
+
+
+def _followed() -> bool:
+    """True where a link of another site to a page of this one was followed: such a page knows nothing of that site."""
+    page = request.method == "GET" and not request.path.startswith("/api")
+    told = request.headers.get("Sec-Fetch-Mode"), request.headers.get("Sec-Fetch-Dest")
+    return page and told == ("navigate", "document") and request.headers.get("Origin") is None
 
 
 def _form(wanted: str, remedy: str) -> None:

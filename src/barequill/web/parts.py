@@ -140,15 +140,23 @@ def bring_part() -> s.JobInfo:
     here = desk()
     here.check_room(request.content_length or 0)
     with here.workshop.incoming() as folder:
-        brought = []
+        brought, refused = [], []
         for k, upload in enumerate(uploads):
             name = clipped((upload.filename or "part").replace("\\", "/").rsplit("/", 1)[-1]) or "part"
             path = folder / f"{k}"
             upload.save(path)
-            check_part_file(name, path)
-            brought.append((name, path))
-        jobs = [here.read(name, source) for name, source in parts_of(brought)]
-    first, *more = [_job(job.id) for job in jobs]
+            try:
+                check_part_file(name, path)
+                brought.append((name, path))
+            except UserError as error:
+                # of several those that are none keep the others from nothing
+                if len(uploads) == 1:
+                    raise
+                refused.append(
+                    s.JobInfo(id="", name=name, state="failed", share=1, doing="failed", problem=_told(error))
+                )
+        jobs = [here.read(name, source) for name, source in parts_of(brought)] if brought else []
+    first, *more = [*(_job(job.id) for job in jobs), *refused]
     return first.model_copy(update={"more": more})
 
 
@@ -168,17 +176,16 @@ def read_again(key: str, body: s.ReadAgain) -> s.JobInfo:
     return _job(here.read(row.file_name, here.store.part_file(key), body.unit).id)
 
 
+def _told(error: UserError) -> Problem:
+    return Problem(type=f"urn:barequill:{error.kind}", title=error.title, status=error.status, detail=error.detail)
+
+
 def _job(job_id: str) -> s.JobInfo:
     job = desk().workshop.job(job_id)
     share, doing = job.progress()
     problem = None
     if job.state not in ("working", "done") and job.error is not None:
-        problem = Problem(
-            type=f"urn:barequill:{job.error.kind}",
-            title=job.error.title,
-            status=job.error.status,
-            detail=job.error.detail,
-        )
+        problem = _told(job.error)
     return s.JobInfo(
         id=job.id,
         name=job.name,

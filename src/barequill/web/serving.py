@@ -5,15 +5,17 @@ from __future__ import annotations
 import copy
 import logging
 import os
+import resource
 import sys
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 from flask import Flask
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
-from waitress.server import create_server
+from waitress.server import TcpWSGIServer, create_server
 
 from ..core.errors import UserError
 from ..core.part.reading import LARGEST
@@ -22,6 +24,10 @@ from .guards import JSON_LIMIT, is_loopback
 
 THREADS = WAITERS + 32
 """Of these so many may wait for views; the others answer what needs no waiting."""
+MOST_CONNECTIONS, OWN_DESCRIPTORS = 2000, 250
+"""Connections at once, and descriptors that the server needs for itself."""
+NEARLY, ENOUGH = 0.9, 0.8
+"""Shares of the connections that there may be: from the first on idle ones are let go, down to the second."""
 PATIENCE, PACE = 20.0, 20_000
 """A request has to be there whole after so many seconds, and a second more for each so many bytes."""
 
@@ -64,6 +70,33 @@ class _Channel(HTTPChannel):
         return bool(super().readable())
 
 
+class _Server(TcpWSGIServer):
+    """Lets connections go on which nothing happens before it takes no more."""
+
+    def readable(self) -> bool:
+        most = self.adj.connection_limit
+        if len(self._map) >= NEARLY * most:
+            idle = [c for c in self.active_channels.values() if not c.requests and not c.will_close]
+            idle.sort(key=lambda c: c.last_activity)
+            for channel in idle[: len(self._map) - int(ENOUGH * most)]:
+                channel.will_close = True
+        return bool(super().readable())
+
+
+def connections() -> int:
+    """How many connections there may be: the process is given as many descriptors as it may have."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = MOST_CONNECTIONS + OWN_DESCRIPTORS
+    most = wanted if hard == resource.RLIM_INFINITY else min(wanted, hard)
+    if soft != resource.RLIM_INFINITY and soft < most:
+        with suppress(OSError, ValueError):
+            resource.setrlimit(resource.RLIMIT_NOFILE, (most, hard))
+            soft = most
+    return (
+        max(16, min(MOST_CONNECTIONS, soft - OWN_DESCRIPTORS)) if soft != resource.RLIM_INFINITY else MOST_CONNECTIONS
+    )
+
+
 def server(app: Flask, host: str, port: int) -> Any:
     """A server over an application, not yet running; port 0 takes a free one.
 
@@ -86,7 +119,7 @@ def server(app: Flask, host: str, port: int) -> Any:
             host=host,
             port=port,
             threads=THREADS,
-            connection_limit=2000,
+            connection_limit=connections(),
             channel_timeout=60,
             cleanup_interval=5,
             max_request_body_size=LARGEST + 1_000_000,
@@ -100,6 +133,7 @@ def server(app: Flask, host: str, port: int) -> Any:
     for each in made._map.values() if hasattr(made, "_map") else [made]:
         if hasattr(each, "channel_class"):
             each.channel_class = _Channel
+            each.__class__ = _Server
     return made
 
 
@@ -114,6 +148,8 @@ def run(host: str, port: int) -> None:
     def app(environ: Any, start: Any) -> Any:
         return made(environ, start)
 
+    # what is written from now on is for its owner alone
+    os.umask(0o077)
     # the address first: nothing is started where it cannot be used
     listening = server(app, host, port)  # type: ignore[arg-type]
     try:
