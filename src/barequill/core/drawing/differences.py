@@ -90,7 +90,7 @@ def _of_models(before: list[Any], after: list[Any]) -> Difference | None:
     """The difference where each of ``before`` is still at its place: no two of a sheet have the same id. None where that
     is not so."""
     most = len(before)
-    if most > len(after) or not (after and isinstance(after[0], BaseModel)):
+    if most > len(after) or not (after and isinstance(after[0], BaseModel) and isinstance(_id_of(after[0]), str)):
         return None
     others = [(a, b) for a, b in zip(before, after, strict=False) if a is not b]
     if any(_id_of(a) is None or _id_of(a) != _id_of(b) for a, b in others):

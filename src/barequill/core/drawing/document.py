@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+from itertools import islice
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -14,6 +16,9 @@ from .styles import DimensionStyle
 from .threads import Thread
 from .upgrade import VERSION, upgrade
 from .views import OneView, View
+
+NUMBERS = 10**8
+"""Above this no number of an element is given out."""
 
 
 class PartUse(Model):
@@ -113,8 +118,11 @@ class Drawing(Model):
         return next((p for p in self.parts if shown is None or p.key == shown), None)
 
     def fresh(self, count: int = 1) -> list[str]:
-        """Ids that were never given out."""
-        return [f"e{self.last_id + 1 + k}" for k in range(count)]
+        """Ids that were never given out; of a drawing that once took a number beyond all others, such as it does not hold."""
+        if self.last_id < NUMBERS:
+            return [f"e{self.last_id + 1 + k}" for k in range(count)]
+        held = {e.id for s in self.sheets for e in (s, *s.views, *s.annotations)}
+        return list(islice((n for k in itertools.count(NUMBERS // 2) if (n := f"e{k}") not in held), count))
 
     def letters(self, but: str = "") -> set[str]:
         """The letters of all views, on whichever sheet, ``but`` for the view of that id."""

@@ -62,6 +62,8 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     # cut away like all else, they leave the others as they are: what is known of these is kept while a cut is moved
     scene = _without(scene, gone)
     shown = only(part, scene.bodies)
+    if not shown.faces:
+        return NOTHING
     curves: Sequence[ProjectedCurve] = []
     pieces: list[tuple[str, Any]] = []
     takes = scene.takes

@@ -9,6 +9,7 @@ from pydantic import Field, ValidationError
 from ...bounds import FIELDS, MANY, Name
 from ...errors import BadOperation
 from ..document import Drawing
+from ..soundness import check
 from .annotations import Annotate, ChangeAnnotation, Remove
 from .base import AnyOperation, need_annotation, need_sheet, need_view
 from .cuts import SetHatch, SetLetters
@@ -32,7 +33,7 @@ class Group(AnyOperation):
         return drawing
 
     def words(self) -> str:
-        return self.label
+        return self.label.strip() or "Change several things"
 
 
 Operation = Annotated[
@@ -70,8 +71,9 @@ def apply(drawing: Drawing, operation: Operation) -> Drawing:
         first = error.errors()[0]
         where = ".".join(str(x) for x in first["loc"][-2:])
         raise BadOperation("That value cannot be used", f"{where}: {first['msg']}.") from error
-    if len(after.fields) > FIELDS or any(len(s.views) > MANY or len(s.annotations) > MANY for s in after.sheets):
-        raise BadOperation("That is too much for one sheet", f"A sheet holds at most {MANY} views and annotations.")
+    if len(after.fields) > FIELDS:
+        raise BadOperation("That is too much", f"A title block holds at most {FIELDS} fields.")
+    check(drawing, after)
     return after
 
 

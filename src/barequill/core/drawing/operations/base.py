@@ -13,6 +13,7 @@ from ...errors import BadOperation
 from ..annotations import AnyAnnotation
 from ..base import Model
 from ..document import Drawing, Sheet
+from ..soundness import HIGHEST, number_of
 from ..views import View
 
 Found = TypeVar("Found", bound=Model)
@@ -80,8 +81,8 @@ def numbered(d: Drawing, new: list[str]) -> Drawing:
     for k, each in enumerate(new):
         if each in held or each in new[:k]:
             raise BadOperation("That name is taken", f"The drawing already holds {each}; load it again.")
-    most = max((int("".join(c for c in n if c.isdigit()) or 0) for n in new), default=0)
-    return d.model_copy(update={"last_id": max(d.last_id, min(most, 10**9))})
+    most = max((number_of(n) for n in new), default=0)
+    return d.model_copy(update={"last_id": max(d.last_id, min(most, HIGHEST))})
 
 
 def partial(name: str, kinds: Iterable[type[Model]], allowed: set[str] | None = None) -> type[Model]:

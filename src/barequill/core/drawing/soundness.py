@@ -1,0 +1,151 @@
+"""What holds in every drawing: looked at after each operation, in what that has changed, before anything is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..errors import BadOperation
+from .annotations import AnyAnnotation
+from .base import Model
+from .document import NUMBERS, Drawing, Sheet
+from .views import AnyView, SectionView
+
+HIGHEST = NUMBERS
+"""The highest number of an id: above that few would be left to be given out."""
+DEEPEST = 40
+"""How many views may stand above each other, each the parent of the next."""
+VIEWS, ANNOTATIONS = 100, 2000
+"""How many of a kind a sheet holds: what more would take is not quick any more."""
+
+
+def check(before: Drawing, after: Drawing) -> None:
+    """See that a drawing is one that can be kept, loaded and drawn, where the former was.
+
+    Raises
+    ------
+    BadOperation
+        Where it is not; the message says what, and where.
+    """
+    try:
+        _valid(before, after)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"][-2:])
+        raise BadOperation("That value cannot be used", f"{where}: {first['msg']}.") from error
+    fresh = [(s, e) for s, e in _changed(before, after)]
+    if not fresh and before.sheets is after.sheets:
+        return
+    _named_once(before, after)
+    for sheet, element in fresh:
+        if isinstance(element, AnyView):
+            _view(after, element)
+        else:
+            _annotation(sheet, element)
+    for sheet in after.sheets:
+        old = before.sheet(sheet.id)
+        for what, found, most, earlier in (
+            ("views", sheet.views, VIEWS, old.views if old else []),
+            ("annotations", sheet.annotations, ANNOTATIONS, old.annotations if old else []),
+        ):
+            if len(found) > max(most, len(earlier)):
+                raise BadOperation(
+                    "That is too much for one sheet",
+                    f"A sheet holds at most {most} {what}; this one would have {len(found)}.",
+                )
+
+
+def _changed(before: Drawing, after: Drawing) -> Iterator[tuple[Sheet, Any]]:
+    """The views and annotations that an operation has added or changed, with their sheets."""
+    for sheet in after.sheets:
+        old = before.sheet(sheet.id)
+        if old is sheet:
+            continue
+        for now, was in ((sheet.views, old.views if old else []), (sheet.annotations, old.annotations if old else [])):
+            if now is not was:
+                known = {id(e) for e in was}
+                yield from ((sheet, e) for e in now if id(e) not in known)
+
+
+def _valid(before: Drawing, after: Drawing) -> None:
+    """What was made by changing copies is looked at as if it came from outside; raises ValidationError."""
+    for _, element in _changed(before, after):
+        type(element).model_validate(element.model_dump())
+    for name in type(after).model_fields:
+        value = getattr(after, name)
+        if value is not getattr(before, name) and name != "sheets":
+            bare = {"sheets": [{"id": "e1"}], name: [v.model_dump() for v in value] if _models(value) else value}
+            Drawing.model_validate(bare)
+    for sheet in after.sheets:
+        if before.sheet(sheet.id) is not sheet:
+            Sheet.model_validate({n: getattr(sheet, n) for n in ("id", "size", "landscape", "scale")})
+
+
+def _models(value: Any) -> bool:
+    return isinstance(value, list) and bool(value) and isinstance(value[0], Model)
+
+
+def _named_once(before: Drawing, after: Drawing) -> None:
+    seen: set[str] = set()
+    for sheet in after.sheets:
+        for name in (sheet.id, *(v.id for v in sheet.views), *(a.id for a in sheet.annotations)):
+            if name in seen or not name:
+                raise BadOperation(
+                    "That name is taken", f"The drawing already holds {name or 'one without a name'}; load it again."
+                )
+            seen.add(name)
+    old = {e.id for s in before.sheets for e in (s, *s.views, *s.annotations)}
+    for name in seen - old:
+        if number_of(name) > HIGHEST:
+            raise BadOperation(
+                "That name cannot be used", f"{name} is beyond {HIGHEST}; numbers are given out one by one."
+            )
+
+
+def number_of(name: str) -> int:
+    """The number in an id, 0 where it has none."""
+    return int("".join(c for c in name if c in "0123456789")[:40] or 0)
+
+
+def _view(drawing: Drawing, view: AnyView) -> None:
+    if drawing.part(view.part) is None:
+        raise BadOperation("The part is not in this drawing", "Take the part into the drawing first.")
+    way, current = [view.id], view.parent
+    while current is not None:
+        parent = drawing.view(current)
+        if parent is None:
+            raise BadOperation("The parent view is gone", "Choose another view to project from.")
+        if current in way:
+            raise BadOperation("A view cannot hang on itself", f"{' hangs on '.join([*way, current])}.")
+        way.append(current)
+        if len(way) > DEEPEST:
+            raise BadOperation(
+                "Too many views hang on each other",
+                f"At most {DEEPEST} may, each on the next. Choose one nearer to the first view.",
+            )
+        current = parent.parent
+    if isinstance(view, SectionView) and len(view.line.courses) != len(view.line.corners) - 1:
+        raise BadOperation(
+            "That cutting line cannot be used", "Between each two corners it runs one way: give as many ways."
+        )
+    for what, things in (("stretch", view.breaks), ("local cut", view.local_cuts)):
+        names = [t.id for t in things]
+        if len(set(names)) != len(names):
+            raise BadOperation("That name is taken", f"Two of this view's have the same name: each {what} has its own.")
+
+
+def _annotation(sheet: Sheet, annotation: AnyAnnotation) -> None:
+    """An annotation hangs on a view of its sheet, or on another annotation that does in the end."""
+    way, current = [annotation.id], annotation.on
+    while sheet.view(current) is None:
+        above = sheet.annotation(current)
+        if above is None or current in way or len(way) > DEEPEST:
+            why = "itself" if current in way else "the sheet" if current == sheet.id else "what is not on this sheet"
+            raise BadOperation(
+                "It has to hang on a view",
+                f"{annotation.id} would hang on {why}. Take a view of this sheet, or what hangs on one.",
+            )
+        way.append(current)
+        current = above.on
