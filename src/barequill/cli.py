@@ -12,7 +12,7 @@ from typing import Any
 import click
 
 from . import __version__
-from .core.errors import UserError
+from .core.errors import OurFault, UserError
 from .issuing import FORMATS, draw_document, issued, make_ready, reading, write
 from .work.collecting import begin_seldom
 
@@ -21,14 +21,27 @@ SHORT = ("draw", "lines", "part", "features", "fit")
 
 
 class _Commands(click.Group):
-    """Turns what a user can put right into one clear line and exit code 2."""
+    """Turns what a user can put right into one clear line and exit code 2, and a fault of ours into one and 1."""
 
     def invoke(self, ctx: click.Context) -> Any:
         try:
             return super().invoke(ctx)
         except UserError as error:
-            click.echo(f"barequill: {error}", err=True)
+            click.echo(f"barequill: {' '.join(str(error).split())}", err=True)
+            sys.exit(1 if isinstance(error, OurFault) else 2)
+        except OSError as error:
+            where = f" ({error.filename})" if error.filename else ""
+            click.echo(f"barequill: {error.strerror or error}{where}: check the path and its permissions.", err=True)
             sys.exit(2)
+        except Exception as error:
+            if os.environ.get("BAREQUILL_TRACE"):
+                raise
+            told = " ".join(f"{type(error).__name__}: {error}".split())[:200]
+            click.echo(
+                f"barequill: Something went wrong here: the fault is Bare Quill's ({told}). With BAREQUILL_TRACE=1 it says where.",
+                err=True,
+            )
+            sys.exit(1)
 
 
 def run() -> None:
@@ -55,6 +68,8 @@ def main() -> None:
     """Bare Quill: dimensioned drawing sheets from 3D part models.
 
     Bring a STEP, IGES or B-rep file; get views with hidden lines on a titled sheet.
+
+    Exit codes: 0 done; 2 something that you can put right, told in one line; 1 a fault of Bare Quill's own.
     """
 
 

@@ -6,6 +6,8 @@ What takes long to load is loaded where it is asked for.
 from __future__ import annotations
 
 import json
+import os
+import stat
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -14,6 +16,8 @@ import click
 
 from .core.errors import UserError
 
+LARGEST = 200 << 20
+"""Bytes of a drawing document."""
 FORMATS = (".pdf", ".svg", ".dxf", ".png")
 
 
@@ -50,25 +54,13 @@ def issued(suffix: str, inks: list[Any]) -> bytes:
 
 def draw_document(path: str, folder: str | None, output: str, suffix: str) -> None:
     """Draw a drawing document with the part files of a folder."""
-    from pydantic import ValidationError
-
     from .core.annotation import draw_sheet
-    from .core.drawing import Drawing
     from .core.errors import BadOperation
     from .core.views.picture import Studio
     from .core.views.taking import take
     from .work.documents import part_files
 
-    try:
-        drawing = Drawing.load(json.loads(Path(path).read_text()))
-    except OSError as error:
-        raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(x) for x in first["loc"])
-        raise UserError(f"{path} is no drawing document", f"{where}: {first['msg']}.") from error
-    except (ValueError, AttributeError) as error:
-        raise UserError(f"{path} is no drawing document", f"{error}. See docs/drawing-format.md.") from error
+    drawing = _document(path)
     files = part_files(drawing, Path(folder) if folder else Path(path).parent)
     readings = {key: reading(str(file)) for key, file in files.items()}
     make_ready(suffix)
@@ -81,6 +73,42 @@ def draw_document(path: str, folder: str | None, output: str, suffix: str) -> No
     write(output, issued(suffix, inks))
     views = sum(len(s.views) for s in drawing.sheets)
     click.echo(f"{output}: {len(drawing.sheets)} sheets, {views} views")
+
+
+def _document(path: str) -> Any:
+    """A drawing document from a file.
+
+    Raises
+    ------
+    UserError
+        Where it is none, or does not hold together.
+    """
+    from pydantic import ValidationError
+
+    from .core.drawing import Drawing
+    from .core.drawing.soundness import check_all
+
+    try:
+        if not stat.S_ISREG(os.stat(path).st_mode):
+            raise UserError(f"{path} is no file", "It is a folder, pipe or device. Give a drawing document.")
+        if os.stat(path).st_size > LARGEST:
+            raise UserError(f"{path} is no drawing document", f"It is larger than {LARGEST >> 20} MB.")
+        drawing = Drawing.load(json.loads(Path(path).read_bytes()))
+        check_all(drawing)
+        return drawing
+    except OSError as error:
+        raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"])
+        raise UserError(f"{path} is no drawing document", f"{where[:200]}: {first['msg'][:300]}.") from error
+    except RecursionError:
+        raise UserError(
+            f"{path} is no drawing document", "Its lists and objects stand too deep in each other."
+        ) from None
+    except (ValueError, AttributeError, TypeError, KeyError) as error:
+        why = str(error)[:200] if isinstance(error, ValueError) else f"something in it is not as it should be ({error})"
+        raise UserError(f"{path} is no drawing document", f"{why}. See docs/drawing-format.md.") from error
 
 
 def write(output: str, data: bytes) -> None:

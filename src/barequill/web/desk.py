@@ -209,6 +209,11 @@ class Desk:
                 return picture
         return path.read_bytes()
 
+    def forget_thumbnail(self, drawing_id: int) -> None:
+        """Remove the small pictures of a drawing."""
+        for path in (self.workshop.cache / "thumbnails").glob(f"{drawing_id}-*.png"):
+            path.unlink(missing_ok=True)
+
     # ---- drawings
 
     def propose(self, wish: NewDrawing) -> Drawing:

@@ -101,6 +101,7 @@ def get_drawing(id: int) -> s.DrawingState:
 def remove_drawing(id: int) -> dict[str, str]:
     """Remove a drawing with its history."""
     desk().store.remove(id)
+    desk().forget_thumbnail(id)
     return {}
 
 

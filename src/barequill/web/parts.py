@@ -106,6 +106,7 @@ def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
 def remove_part(key: str) -> dict[str, str]:
     """Take a part off the shelf."""
     desk().store.remove_part(key)
+    desk().workshop.forget(key)
     return {}
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 
 from ..core.drawing import Drawing
@@ -20,10 +21,14 @@ def part_files(drawing: Drawing, folder: Path) -> dict[str, Path]:
     """
     wanted = {v.part for s in drawing.sheets for v in s.views}
     try:
-        files = sorted(p for p in folder.iterdir() if p.suffix.lower() in SUFFIXES)
+        # what is no file, or a link to nothing, is passed over: a pipe would be waited for
+        files = sorted(p for p in folder.iterdir() if p.suffix.lower() in SUFFIXES and p.is_file())
+        by_key = {}
+        for p in files:
+            with suppress(OSError):
+                by_key[key_of(p)] = p
     except OSError as error:
         raise UserError(f"{folder} cannot be opened", "Say with --parts in which folder the part files are.") from error
-    by_key = {key_of(p): p for p in files}
     by_name = {p.stem: p for p in files}
     found: dict[str, Path] = {}
     for key in sorted(wanted):

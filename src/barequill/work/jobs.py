@@ -81,10 +81,12 @@ class Reading:
                 told: dict[str, Any] = json.loads(self._target.read_text())
                 raise BadPartFile(told["title"], told["detail"])
             if code == OURS:
-                sys.stderr.write(said.decode(errors="replace"))
+                if os.environ.get("BAREQUILL_TRACE"):
+                    sys.stderr.write(said.decode(errors="replace"))
+                last = said.decode(errors="replace").strip().rpartition("\n")[2][:200]
                 raise OurFault(
                     f"{self.name} could not be prepared",
-                    "The fault is Bare Quill's, not the file's; its trace stands above. Export the part in another form.",
+                    f"The fault is Bare Quill's, not the file's ({last}). Export the part in another form.",
                 )
             raise BadPartFile(
                 f"{self.name} breaks the kernel",

@@ -38,7 +38,7 @@ Projector = Callable[[str, Scene, str], bytes]
 """Projects a scene: prepared part, scene, where to keep the curves; gives them as bytes."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "18"
+ENGINE = "19"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
@@ -210,11 +210,16 @@ class Workshop:
         if job.error is not None:
             raise job.error
 
+    def forget(self, key: str) -> None:
+        """Remove what was made of a part that is gone: its prepared form and its views."""
+        for folder in ("parts", "views"):
+            for path in (self.cache / folder).glob(f"{checked_key(key)}-*"):
+                path.unlink(missing_ok=True)
+
     # ---- views
 
     def _view_name(self, scene: Scene) -> str:
-        checked_key(scene.part)
-        return f"{scene.digest}-{ENGINE}"
+        return f"{checked_key(scene.part)}-{scene.digest}-{ENGINE}"
 
     def taken(self, scene: Scene) -> Taken:
         """Projected curves of a scene: from memory, from disk, or made by a worker."""

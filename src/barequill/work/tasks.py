@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import logging
 import math
 import resource
+from contextlib import suppress
+from dataclasses import replace
 from functools import lru_cache
 from importlib import import_module
 from pathlib import Path
@@ -16,6 +19,8 @@ from ..core.views.scene import Scene
 from .confining import bar_calls, confine_files, programs
 from .plain import packed, unpacked, write_whole
 
+log = logging.getLogger(__name__)
+
 
 def nothing() -> None:
     """Only start the worker."""
@@ -24,7 +29,7 @@ def nothing() -> None:
 @lru_cache
 def load_reading() -> None:
     """Load all that reads: compiled loops are taken from where they are kept, and that has to be writable then."""
-    for room in ("geometry", "part"):
+    for room in ("geometry", "part", "cutting", "projection"):
         folder = Path(__file__).parents[1] / "core" / room
         for path in sorted(folder.rglob("*.py")):
             import_module(".".join(["barequill", "core", room, *path.relative_to(folder).with_suffix("").parts]))
@@ -43,8 +48,9 @@ def ready_reader(folder: str) -> None:
 def _note(path: Path, share: float, what: str) -> None:
     """Say how far it is, in a file that is there whole or not at all; it need not outlive a loss of power."""
     partial = path.with_suffix(".note")
-    partial.write_text(f"{share:.3f} {what}")
-    partial.replace(path)
+    with suppress(OSError):
+        partial.write_text(f"{share:.3f} {what}")
+        partial.replace(path)
 
 
 def read_part_to(
@@ -75,6 +81,11 @@ def read_part_to(
                 f"The kernel refused it ({type(error).__name__}). Heal the part in the modeller and export it again.",
             ) from error
         raise
+    if len(part.bodies) > 1:
+        from ..core.projection.piercing import meeting
+
+        _note(Path(progress), 0.98, "seeing which bodies run into each other")
+        part = replace(part, meeting=meeting(part))
     write_whole(target, packed(part))
 
 
@@ -106,8 +117,16 @@ def shade_to(part_path: str, scene: Scene, target: str) -> bytes:
     from ..core.projection.shading import shade
 
     data = packed(shade(_shown(part_path, scene.bodies), scene.toward, scene.up, scene.cut))
-    write_whole(target, data, durable=False)
+    _keep(target, data)
     return data
+
+
+def _keep(target: str, data: bytes) -> None:
+    """Keep what was made for the next time, where the disk takes it: it is shown all the same."""
+    try:
+        write_whole(target, data, durable=False)
+    except OSError as error:
+        log.warning("a view was not kept: %s", error)
 
 
 def project_to(part_path: str, scene: Scene, target: str) -> bytes:
@@ -120,7 +139,7 @@ def project_to(part_path: str, scene: Scene, target: str) -> bytes:
         _note(note, 0.0, "taking up the part")
         taken = take(_part(part_path), scene, lambda share, what: _note(note, share, what))
         data = packed(put_away(taken))
-        write_whole(target, data, durable=False)
+        _keep(target, data)
     finally:
         note.unlink(missing_ok=True)
     return data

@@ -21,6 +21,9 @@ from ..errors import UserError
 from ..ink import Ink
 from .base import AnyAct, Bench, Preview
 
+MOST = 400
+"""Sizes that are tidied in one act: what more take grows faster than they do."""
+
 
 class Tidy(AnyAct):
     """All dimensions of some ``views``, of the whole sheet where none are named, in rows and at good angles, clear of each
@@ -73,6 +76,14 @@ class Tidy(AnyAct):
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Ink, list[AnyAnnotation]]:
         """The sheet, its ink as it is, and what is to stand elsewhere."""
         sheet = need_sheet(drawing, self.sheet)
+        count = sum(
+            a.on in self.views or not self.views for a in sheet.annotations if a.noun in ("dimension", "hole note")
+        )
+        if count > MOST:
+            raise UserError(
+                f"{count} sizes are too many to tidy at once",
+                f"Up to {MOST} are tidied in one act: select some of the views, and tidy them one after another.",
+            )
         ink, pictures = self._ink(drawing, bench, sheet), bench.studio.pictures(drawing, sheet)
         return sheet, ink, tidied(drawing, sheet, pictures, ink, list(self.views))
 

@@ -68,7 +68,7 @@ def view_name(view: View) -> str:
         return f"{NAMES[view.look]} {view.letter}".strip()
     if isinstance(view, PictorialView) and view.angles != ISOMETRIC:
         return "Dimetric" if _alike(view.angles, DIMETRIC) else "Trimetric"
-    return NAMES[view.look]
+    return NAMES.get(view.look, "Own")
 
 
 def _alike(a: tuple[float, float], b: tuple[float, float]) -> bool:

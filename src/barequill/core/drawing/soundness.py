@@ -57,6 +57,11 @@ def check(before: Drawing, after: Drawing) -> None:
                 )
 
 
+def check_all(drawing: Drawing) -> None:
+    """The same of a whole drawing that comes from outside."""
+    check(drawing.model_copy(update={"sheets": []}), drawing)
+
+
 def _changed(before: Drawing, after: Drawing) -> Iterator[tuple[Sheet, Any]]:
     """The views and annotations that an operation has added or changed, with their sheets."""
     for sheet in after.sheets:

@@ -16,8 +16,12 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
     ValueError
         Where it is of a newer version.
     """
+    if not isinstance(document, dict):
+        raise ValueError("it is no JSON object")
     version = document.get("version", 1)
-    if not isinstance(version, int) or version > VERSION:
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise ValueError(f"its version, {str(version)[:40]!r}, is none: versions are whole numbers from 1 on")
+    if version > VERSION:
         raise ValueError(f"version {version} is newer than this Bare Quill knows ({VERSION})")
     if version < 2:
         document = _to_2(document)

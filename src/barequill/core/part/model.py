@@ -108,6 +108,8 @@ class Part:
     low: Array
     high: Array
     remarks: tuple[str, ...] = field(default=())
+    meeting: tuple[tuple[int, int], ...] | None = None
+    """Bodies that run into each other, by their rows; None where that has not been looked for."""
 
     @cached_property
     def size(self) -> float:

@@ -83,33 +83,73 @@ def _solids(part: Part) -> dict[int, _Solid]:
 @lru_cache(maxsize=8)
 def runs_into(part: Part) -> dict[int, list[int]]:
     """For each body the others that it runs into, where they do not merely touch: found from the sides of the mesh."""
+    if part.meeting is not None:
+        known: dict[int, list[int]] = {body: [] for body in range(len(part.bodies))}
+        for a, b in part.meeting:
+            known[a].append(b)
+            known[b].append(a)
+        return {body: sorted(others) for body, others in known.items()}
     solids, margin = _solids(part), 1e-6 * part.size
     found: dict[int, set[int]] = {body: set() for body in solids}
-    for body, solid in solids.items():
-        sides = solid.mesh.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
-        p, q = solid.mesh.nodes[sides].transpose(1, 0, 2)
-        for other, them in solids.items():
-            if other == body or other in found[body]:
-                continue
-            rows = them.near(np.minimum(p, q), np.maximum(p, q), -margin)
-            if not len(rows):
-                continue
-            step = q[rows] - p[rows]
-            length = np.linalg.norm(step, axis=1)
-            way = step / np.maximum(length, 1e-300)[:, None]
-            hit, far, weights = them.rays.hits(p[rows], way)
-            inside = np.nonzero((hit >= 0) & (far > 10 * margin) & (far < length - 10 * margin))[0]
-            inside = inside[them.through(hit[inside], weights[inside], way[inside], CLEAR)]
-            # what only touches is missed from a little aside: a bolt in its hole meets the rim, and not the plate
-            aside = cross(way[inside], np.eye(3)[np.abs(way[inside]).argmin(axis=1)])
-            firm = np.ones(len(inside), bool)
-            for off in (aside, -aside, cross(way[inside], aside), -cross(way[inside], aside)):
-                hit, beside, _ = them.rays.hits(p[rows[inside]] + 3 * part.mesh.deflection * off, way[inside])
-                firm &= (hit >= 0) & (np.abs(beside - far[inside]) < 25 * part.mesh.deflection)
-            if firm.any():
-                found[body].add(other)
-                found[other].add(body)
+    sides: dict[int, tuple[Array, Array]] = {}
+    for body, other in _boxes_meeting(solids, margin):
+        if other in found[body]:
+            continue
+        if body not in sides:
+            mesh = solids[body].mesh
+            rows = mesh.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
+            p, q = mesh.nodes[rows].transpose(1, 0, 2)
+            sides[body] = p, q
+        if _runs_through(*sides[body], solids[other], margin, part.mesh.deflection):
+            found[body].add(other)
+            found[other].add(body)
     return {body: sorted(others) for body, others in found.items()}
+
+
+def meeting(part: Part) -> tuple[tuple[int, int], ...]:
+    """The bodies that run into each other, by their rows, the lower one first."""
+    return tuple((a, b) for a, others in runs_into(part).items() for b in others if a < b)
+
+
+def _boxes_meeting(solids: dict[int, _Solid], margin: float) -> list[tuple[int, int]]:
+    """Pairs of bodies, both ways round, whose boxes have some room in common: found along the axis on which they lie
+    farthest apart."""
+    if len(solids) < 2:
+        return []
+    names = np.array(list(solids), np.int64)
+    low = np.array([s.low for s in solids.values()]) + margin
+    high = np.array([s.high for s in solids.values()]) - margin
+    axis = int(np.ptp((low + high) / 2, axis=0).argmax())
+    order = np.argsort(low[:, axis], kind="stable")
+    names, low, high = names[order], low[order], high[order]
+    ends = np.searchsorted(low[:, axis], high[:, axis])
+    pairs: list[tuple[int, int]] = []
+    for k in range(len(names)):
+        near = np.arange(k + 1, ends[k])
+        near = near[((low[near] < high[k]) & (high[near] > low[k])).all(axis=1)]
+        pairs += [(int(names[k]), int(n)) for n in names[near]]
+    # as they were taken before: a body's own sides first
+    return sorted([*pairs, *((b, a) for a, b in pairs)])
+
+
+def _runs_through(p: Array, q: Array, them: _Solid, margin: float, deflection: float) -> bool:
+    """True where sides of a mesh, from ``p`` to ``q`` (m, 3), run through another body, where they do not merely touch it."""
+    rows = them.near(np.minimum(p, q), np.maximum(p, q), -margin)
+    if not len(rows):
+        return False
+    step = q[rows] - p[rows]
+    length = np.linalg.norm(step, axis=1)
+    way = step / np.maximum(length, 1e-300)[:, None]
+    hit, far, weights = them.rays.hits(p[rows], way)
+    inside = np.nonzero((hit >= 0) & (far > 10 * margin) & (far < length - 10 * margin))[0]
+    inside = inside[them.through(hit[inside], weights[inside], way[inside], CLEAR)]
+    # what only touches is missed from a little aside: a bolt in its hole meets the rim, and not the plate
+    aside = cross(way[inside], np.eye(3)[np.abs(way[inside]).argmin(axis=1)])
+    firm = np.ones(len(inside), bool)
+    for off in (aside, -aside, cross(way[inside], aside), -cross(way[inside], aside)):
+        hit, beside, _ = them.rays.hits(p[rows[inside]] + 3 * deflection * off, way[inside])
+        firm &= (hit >= 0) & (np.abs(beside - far[inside]) < 25 * deflection)
+    return bool(firm.any())
 
 
 def pierced(part: Part, wires: Wires, body: Ints, touching: bool) -> tuple[Ints, Array]:

@@ -54,6 +54,8 @@ def shade(
         Where the directions do not make a camera.
     """
     view, mesh = camera(toward, up), part.mesh
+    if not len(mesh.nodes):
+        return NO_TONES
     flat = view.flat(mesh.nodes)
     low, high = flat.min(axis=0), flat.max(axis=0)
     step = float((high - low).max()) / (DOTS * SPREAD)
