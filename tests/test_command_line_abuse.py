@@ -31,7 +31,10 @@ def size(name: str, on: str, ref: str = "E0") -> dict:
     return {"kind": "dimension", "id": name, "on": on, "measure": "length", "anchors": [{"ref": ref, "at": "line"}]}
 
 
-CIRCLE = [view("e2", kind="projected", parent="e3", look="left"), view("e3", kind="projected", parent="e2", look="left")]
+CIRCLE = [
+    view("e2", kind="projected", parent="e3", look="left"),
+    view("e3", kind="projected", parent="e2", look="left"),
+]
 for each in CIRCLE:
     del each["toward"], each["up"]
 HANGING = document(view("e2"))

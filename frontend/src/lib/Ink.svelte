@@ -45,7 +45,7 @@
 
 <style>
   text {
-    font-family: osifont;
+    font-family: osifont, osifont-wide, osifont-chinese;
     white-space: pre;
     user-select: none;
   }

@@ -282,7 +282,7 @@
     color: var(--ink2);
   }
   b {
-    font-family: osifont;
+    font-family: osifont, osifont-wide, osifont-chinese;
     font-weight: 400;
   }
 </style>

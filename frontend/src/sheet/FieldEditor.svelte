@@ -68,7 +68,7 @@
     color: var(--pen);
     border: 2px solid var(--sheet-madder);
     padding: 0 5px;
-    font-family: osifont;
+    font-family: osifont, osifont-wide, osifont-chinese;
     max-width: 60%;
   }
 </style>

@@ -92,7 +92,7 @@
 
 <style>
   b {
-    font-family: osifont;
+    font-family: osifont, osifont-wide, osifont-chinese;
     font-weight: 400;
   }
 </style>

@@ -13,6 +13,9 @@ from ..ink import Ink, Region, Stroke, Text
 from ..views.picture import Picture
 from .clashes import Held, over_others
 
+SMALL = 1.75
+"""mm of lettering below which nobody reads it."""
+
 
 @dataclass(frozen=True)
 class Remark:
@@ -34,6 +37,16 @@ def remarks_on(ink: Ink, pictures: Mapping[str, Picture]) -> list[Remark]:
             found.append(Remark(e.id, f"A {what} {why}"))
         else:
             found.append(Remark(e.id, f"A {e.words.removeprefix('loose ')} is loose: what it hung on is gone"))
+    for e in ink.elements:
+        for text in (m for m in e.marks if isinstance(m, Text)):
+            if "[U+" in text.text:
+                found.append(
+                    Remark(e.id, f"“{text.text[:40]}” has a sign that no lettering has: its number stands for it")
+                )
+            if e.kind == "sheet" and text.height < SMALL:
+                found.append(
+                    Remark(e.id, f"“{text.text[:40]}” is too long for its cell: it is {text.height:.1f} mm high")
+                )
     found += [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, pictures)]
     for ring in (e for e in ink.elements if e.kind == "ring"):
         line = _shape(Held(ring))

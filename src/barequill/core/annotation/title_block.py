@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +9,7 @@ import numpy as np
 from ..drawing import Drawing, Sheet
 from ..geometry import curves2
 from ..ink import FieldZone, Sketch
+from ..ink.lettering import text_width
 from ..standards import sheets
 from ..standards.scales import scale_text
 
@@ -51,6 +51,8 @@ CELLS = (
 )
 NEEDED = {"owner", "number", "title", "creator", "approver"}
 """Fields that a sheet is not issued without (ISO 7200)."""
+LEAST = 1.8
+"""mm of the lowest lettering (ISO 3098)."""
 AUTOMATIC = {"sheet", "size", "scale", "mass", "units", "projection"}
 
 
@@ -185,18 +187,27 @@ def draw_title_block(ink: Sketch, angle: str, sheet: Sheet, values: dict[str, st
 
 
 def _fitted(ink: Sketch, value: str, x: float, y: float, cell: Cell) -> None:
-    """Lettering that steps down until it fits its cell, then is cut short."""
-    from ..ink.lettering import text_width
+    """Lettering that steps down until it fits its cell, in two lines at last; it is never cut."""
+    lines, height = fitted(value, cell)
+    for k, line in enumerate(reversed(lines)):
+        ink.text(line, x, y + 1.4 * height * k, height)
 
-    height = cell.lettering
-    while height > 2.5 and text_width(value, height) > cell.width - 2.4:
-        height -= 0.5
-    if text_width(value, height) > cell.width - 2.0:
-        fitting = bisect_left(
-            range(4, len(value)), True, key=lambda n: text_width(value[: n + 1] + "...", height) > cell.width - 2.0
-        )
-        value = value[: 4 + fitting].rstrip() + "..."
-    ink.text(value, x, y, height)
+
+def fitted(value: str, cell: Cell) -> tuple[list[str], float]:
+    """A text in lines for a cell, and the height of its lettering, mm; below :data:`LEAST` it is too long for the cell."""
+    room = cell.width - 2.2
+    for height in np.arange(cell.lettering, 2.4, -0.5).tolist():
+        if text_width(value, height) <= room:
+            return [value], height
+    # two lines, as wide as each other
+    breaks = [k for k, c in enumerate(value) if c == " " and 0 < k < len(value) - 1] or [len(value) // 2]
+    halves = [(value[:k].rstrip(), value[k:].lstrip()) for k in breaks]
+    wide, lines = min((max(text_width(a, 1.0), text_width(b, 1.0)), [a, b]) for a, b in halves)
+    if cell.height > 12 and 2.5 * wide <= room:
+        return lines, 2.5
+    if text_width(value, LEAST) <= room:
+        return [value], LEAST
+    return lines, min(LEAST, room / wide)
 
 
 def _projection_symbol(ink: Sketch, x: float, y: float, angle: str) -> None:

@@ -5,32 +5,29 @@ from __future__ import annotations
 from functools import lru_cache
 
 from fontTools.pens.svgPathPen import SVGPathPen
-from fontTools.ttLib import TTFont
+from fontTools.pens.transformPen import TransformPen
 
-from .lettering import FONT_FILE
-
-
-@lru_cache(maxsize=1)
-def _font() -> TTFont:
-    return TTFont(FONT_FILE)
+from .lettering import FACES, face_of
 
 
-@lru_cache(maxsize=2048)
+@lru_cache(maxsize=4096)
 def glyph_path(letter: str) -> str:
-    """SVG path data of a letter in font units, y up; empty for a blank."""
-    glyphs = _font().getGlyphSet()
-    name = _font().getBestCmap().get(ord(letter)) or _font().getBestCmap()[ord("0")]
+    """SVG path data of a letter in osifont's units, y up; empty for a blank."""
+    face = face_of(letter) or FACES[0]
+    glyphs = face.font.getGlyphSet()
     pen = SVGPathPen(glyphs, ntos=lambda x: f"{x:g}")
-    glyphs[name].draw(pen)
+    scale = face.share * units_per_em() / face.em
+    own = TransformPen(pen, (scale, 0, 0, scale, 0, 0)) if scale != 1 else pen
+    glyphs[face.glyphs.get(ord(letter)) or face.glyphs[ord("0")]].draw(own)
     return str(pen.getCommands())
 
 
 def advance(letter: str) -> float:
-    """How far the next letter stands from this one, font units."""
-    name = _font().getBestCmap().get(ord(letter)) or _font().getBestCmap()[ord("0")]
-    return float(_font()["hmtx"].metrics[name][0])
+    """How far the next letter stands from this one, in osifont's units."""
+    face = face_of(letter) or FACES[0]
+    return face.advance(letter if ord(letter) in face.glyphs else "0") * units_per_em()
 
 
 def units_per_em() -> int:
-    """Font units of an em."""
-    return int(_font()["head"].unitsPerEm)
+    """osifont's units of an em."""
+    return FACES[0].em

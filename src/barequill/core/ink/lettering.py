@@ -1,16 +1,21 @@
-"""The sheet's lettering: osifont (ISO 3098), measured."""
+"""The sheet's lettering, measured: osifont (ISO 3098), and for what it lacks two more fonts that are shipped too.
+
+DejaVu Sans has Hebrew, Arabic and other alphabets, and signs; Droid Sans Fallback has Chinese and Japanese.
+"""
 
 from __future__ import annotations
 
-from functools import lru_cache
+import io
+import unicodedata
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
 from pathlib import Path
 
 from fontTools.ttLib import TTFont
 
-FONT_FILE = Path(__file__).parent / "fonts" / "osifont.ttf"
-FONT_NAME = "osifont"
+FOLDER = Path(__file__).parent / "fonts"
 CAPITAL = 1510 / 2048
-"""Height of capitals in ems."""
+"""Height of osifont's capitals in ems."""
 SWAPS = {
     "−": "–",
     "⌀": "Ø",
@@ -19,17 +24,66 @@ SWAPS = {
     "“": '"',
     "”": '"',
     "\u00a0": " ",
-    "→": "-",
     "…": "...",
+    "⟂": "⊥",
 }
+RIGHT_TO_LEFT = {"R", "AL"}
+CHINESE = (0x2E80, 0x9FFF), (0xF900, 0xFAFF), (0xFE30, 0xFE4F), (0xFF00, 0xFFEF), (0x20000, 0x3FFFF)
+"""Where the signs of Chinese and Japanese stand: all of one text from one font."""
 
 
-@lru_cache(maxsize=1)
-def _metrics() -> tuple[dict[int, int], int]:
-    font = TTFont(FONT_FILE)
-    widths = font["hmtx"].metrics
-    table = {code: widths[name][0] for code, name in font.getBestCmap().items()}
-    return table, font["head"].unitsPerEm
+@dataclass(frozen=True)
+class Face:
+    """A font: its name, its file, and how large its ems are drawn beside osifont's, so that the letters are of one height."""
+
+    name: str
+    file: Path
+    share: float = 1.0
+
+    @cached_property
+    def font(self) -> TTFont:
+        """The font itself, its tables read at once: several threads ask it."""
+        found = TTFont(io.BytesIO(self.file.read_bytes()))
+        for table in ("head", "maxp", "hhea", "hmtx", "cmap", "loca", "glyf"):
+            _ = found[table]
+        return found
+
+    @cached_property
+    def glyphs(self) -> dict[int, str]:
+        """Names of its glyphs by character."""
+        found: dict[int, str] = self.font.getBestCmap()
+        return found
+
+    @cached_property
+    def em(self) -> int:
+        """Units of an em."""
+        return int(self.font["head"].unitsPerEm)
+
+    @lru_cache(maxsize=4096)  # noqa: B019  (there are three, for as long as the program runs)
+    def advance(self, letter: str) -> float:
+        """How far the next letter stands from this one, in osifont's ems."""
+        widths = self.font["hmtx"].metrics
+        return float(widths[self.glyphs[ord(letter)]][0]) / self.em * self.share
+
+
+FONT_NAME = "osifont"
+FACES = (
+    Face(FONT_NAME, FOLDER / "osifont.ttf"),
+    Face("DejaVuSans", FOLDER / "DejaVuSans.ttf", 0.99),
+    Face("DroidSansFallback", FOLDER / "DroidSansFallbackFull.ttf", 0.95),
+)
+FONT_FILE = FACES[0].file
+
+
+@lru_cache(maxsize=8192)
+def face_of(letter: str) -> Face | None:
+    """The font that a letter is drawn with; None where none has it."""
+    code = ord(letter)
+    chinese = any(low <= code <= high for low, high in CHINESE)
+    for face in (FACES[2], *FACES[:2]) if chinese else FACES:
+        if code in face.glyphs:
+            return face
+    return None
 
 
 def font_size(height: float) -> float:
@@ -37,15 +91,69 @@ def font_size(height: float) -> float:
     return height / CAPITAL
 
 
+@lru_cache(maxsize=8192)
+def _advance(letter: str) -> float:
+    face = face_of(letter)
+    return face.advance(letter) if face is not None else FACES[0].advance("0")
+
+
 def text_width(text: str, height: float) -> float:
     """Width in mm of a text with capitals ``height`` mm high."""
-    table, em = _metrics()
-    units = sum(table.get(ord(c), table[ord("0")]) for c in text)
-    return units / em * font_size(height)
+    return sum(map(_advance, laid_out(text))) * font_size(height)
 
 
+@lru_cache(maxsize=4096)
+def laid_out(text: str) -> str:
+    """The letters of a text from left to right, as they stand: what is read from right to left in its order, and Arabic in
+    the forms that join (Unicode's bidirectional algorithm, and its presentation forms)."""
+    if text.isascii() or not any(unicodedata.bidirectional(c) in RIGHT_TO_LEFT for c in text):
+        return text
+    from arabic_reshaper import reshape
+    from bidi import get_display
+
+    shown: str = get_display(reshape(text))
+    return shown
+
+
+def pieces(text: str) -> list[tuple[Face, str, float]]:
+    """A text as it stands, from left to right: runs of letters of one font, each with where it begins, in osifont's ems."""
+    found: list[tuple[Face, str, float]] = []
+    at = 0.0
+    for letter in laid_out(text):
+        face = face_of(letter) or FACES[0]
+        if found and found[-1][0] is face:
+            found[-1] = (face, found[-1][1] + letter, found[-1][2])
+        else:
+            found.append((face, letter, at))
+        at += _advance(letter)
+    return found
+
+
+@lru_cache(maxsize=4096)
 def drawable(text: str) -> str:
-    """The text with characters that the lettering lacks replaced by their nearest."""
-    table, _ = _metrics()
-    text = "".join(SWAPS.get(c, c) for c in text)
-    return "".join(c if ord(c) in table else "?" if c.isprintable() else " " for c in text)
+    """The text as it can be drawn: typographers' signs as the lettering has them, and where no font has a character, its
+    number in brackets, so that it is seen that something is lacking."""
+    if text.isascii() and text.isprintable():
+        return text
+    text = unicodedata.normalize("NFC", "".join(SWAPS.get(c, c) for c in text))
+    return "".join(c if face_of(c) and c.isprintable() else _instead(c) for c in text)
+
+
+def _instead(letter: str) -> str:
+    kind = unicodedata.category(letter)
+    if kind in ("Cc", "Zs", "Zl", "Zp"):
+        return " "
+    if kind == "Cf" or 0xFE00 <= ord(letter) <= 0xFE0F:
+        # marks of direction and of form are not drawn
+        return ""
+    plain = unicodedata.normalize("NFKC", letter)
+    if plain != letter and all(face_of(c) for c in plain):
+        return plain
+    return f"[U+{ord(letter):04X}]"
+
+
+def undrawable(text: str) -> list[str]:
+    """The characters of a text that no font has, each once."""
+    return [
+        c for c in dict.fromkeys(unicodedata.normalize("NFC", text)) if not face_of(c) and _instead(c).startswith("[U+")
+    ]

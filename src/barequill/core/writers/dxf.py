@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Sequence
 from typing import Any
 
@@ -15,12 +16,28 @@ from ezdxf.layouts import BaseLayout
 from ..geometry.curves2 import Curve2
 from ..ink import DimensionRecord, Hatch, Ink, Mark, Region, Stroke, Text, Tint
 from ..ink.hatching import PATTERNS
-from ..ink.lettering import FONT_NAME
+from ..ink.lettering import FACES, FONT_NAME, pieces
 from ..standards.lines import PENS
 from .base import Writer
 
 _ALIGN = {"start": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "end": TextEntityAlignment.RIGHT}
 _WEIGHTS = [0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211]
+
+
+STYLES = {"DejaVuSans": "LETTERING_WIDE", "DroidSansFallback": "LETTERING_CHINESE"}
+"""Text styles for what the lettering itself lacks, by font."""
+
+
+def as_text(text: str) -> str:
+    """A text as a TEXT entity holds it: what would be taken for a control code stands for itself."""
+    text = re.sub(r"\\(?=[Uu]\+[0-9A-Fa-f]{4})", lambda m: "\\U+005C", text)
+    return re.sub("%(?=%)|(?<=%)%", "%%%", text).replace("^", "^ ")
+
+
+def as_multiline(text: str) -> str:
+    """A text as the override of a DIMENSION holds it, which reads braces, backslashes and ``<>`` too."""
+    text = re.sub(r"([\\{}])", r"\\\1", text).replace("^", "^ ")
+    return text.replace("<>", "< >").replace("[]", "[ ]")
 
 
 def write_dxf(ink: Ink) -> bytes:
@@ -30,6 +47,8 @@ def write_dxf(ink: Ink) -> bytes:
     document.header["$EXTMIN"] = (0, 0, 0)
     document.header["$EXTMAX"] = (ink.width, ink.height, 0)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
+    for face in FACES[1:]:
+        document.styles.add(STYLES[face.name], font=face.file.name)
     _layers(document, ink)
     style = document.dimstyles.get("Standard")
     style.dxf.dimtxsty = "LETTERING"
@@ -99,11 +118,12 @@ class _Space(Writer):
         """The format keeps pictures in files of their own: tones are left out of it."""
 
     def text(self, mark: Text) -> None:
+        others = [face.name for face, _, _ in pieces(mark.text) if face is not FACES[0]]
         entity = self.space.add_text(
-            mark.text,
+            as_text(mark.text),
             height=mark.height,
             rotation=mark.angle,
-            dxfattribs={"layer": self.text_layer, "style": "LETTERING"},
+            dxfattribs={"layer": self.text_layer, "style": STYLES[others[0]] if others else "LETTERING"},
         )
         entity.set_placement((mark.x, mark.y), align=_ALIGN[mark.anchor])
 
@@ -149,7 +169,7 @@ def _dimension(document: DxfDocument, ink: Ink, record: DimensionRecord, marks: 
         "layer": "DIMENSION",
         "geometry": block.name,
         "dimtype": _TYPES[record.form] | 32 | 128,
-        "text": record.text,
+        "text": as_multiline(record.text),
         "text_midpoint": points["text"],
         "defpoint": points["line"],
     }

@@ -13,14 +13,15 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
 from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
-from ..ink.lettering import FONT_FILE, FONT_NAME, font_size
+from ..ink.lettering import FACES, FONT_NAME, font_size, pieces
 from ..ink.paths import cubics
 from .base import Writer
 
 
 @lru_cache(maxsize=1)
 def _register() -> None:
-    pdfmetrics.registerFont(TTFont(FONT_NAME, str(FONT_FILE)))
+    for face in FACES:
+        pdfmetrics.registerFont(TTFont(face.name, str(face.file)))
 
 
 def write_pdf(sheets: list[Ink]) -> bytes:
@@ -93,6 +94,9 @@ class _Page(Writer):
         canvas.saveState()
         canvas.translate(*(x * mm for x in mark.start))
         canvas.rotate(mark.angle)
-        canvas.setFont(FONT_NAME, font_size(mark.height) * mm)
-        canvas.drawString(0, 0, mark.text)
+        # as it stands from left to right: readers put what is read from right to left in its order by themselves
+        size = font_size(mark.height) * mm
+        for face, letters, at in pieces(mark.text):
+            canvas.setFont(face.name, size * face.share)
+            canvas.drawString(at * size, 0, letters)
         canvas.restoreState()

@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape, quoteattr
 from ..bounds import plain
 from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
 from ..ink.glyphs import advance, glyph_path, units_per_em
-from ..ink.lettering import FONT_NAME, font_size
+from ..ink.lettering import FONT_NAME, font_size, laid_out
 from ..ink.paths import path_data, picture_data
 from .base import Writer
 
@@ -92,7 +92,7 @@ class _Body(Writer):
         k = size / units_per_em()
         self.out.append(f'<g transform="scale({k:.6g} {-k:.6g})">')
         at = 0.0
-        for letter in mark.text:
+        for letter in laid_out(mark.text):
             if glyph_path(letter):
                 self.letters.add(letter)
                 self.out.append(f'<use href="#l{ord(letter):x}" x="{at:g}"/>')

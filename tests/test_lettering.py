@@ -1,0 +1,96 @@
+"""What the sheet's lettering lacks: drawn from fonts that are shipped, in its order, found by search in all formats."""
+
+from __future__ import annotations
+
+import io
+import re
+import xml.etree.ElementTree as ET
+
+import ezdxf
+import numpy as np
+import pypdfium2
+import pytest
+from fontTools.ttLib import TTFont
+
+from barequill.core.annotation.remarks import remarks_on
+from barequill.core.ink import Element, Ink, Sketch, Text
+from barequill.core.ink.lettering import FACES, FOLDER, face_of, laid_out, pieces, text_width, undrawable
+from barequill.core.standards.lines import line_group
+from barequill.core.writers import write_dxf, write_pdf, write_png, write_svg
+from barequill.core.writers.dxf import as_text
+
+TEXTS = {
+    "chinese": "水泵轴承座 5",
+    "hebrew": "מכסה גלגל",
+    "arabic": "غطاء الترس 5",
+    "signs": "✓ ⚠ → ∥ ⊥ Ω",
+    "kana": "ポンプ",
+}
+LATIN = "Pawl Ø24 H7"
+
+
+def sheet_of(*texts: str) -> Ink:
+    group = line_group("A4")
+    sketch = Sketch(group)
+    for k, text in enumerate(texts):
+        sketch.text(text, 20.0, 40.0 + 15 * k, 5.0)
+    element = Element(id="e1", kind="sheet", group="sheet", words="", key="", at=(0.0, 0.0), marks=tuple(sketch.marks))
+    return Ink(width=297, height=210, lines=group, elements=[element], title="t")
+
+
+def test_fonts_come_with_their_licences_and_are_taken_by_script() -> None:
+    for face in FACES:
+        assert face.file.exists() and list(FOLDER.glob(f"{face.name[:4].lower()}*copyright.txt"))
+    assert {c: face_of(c).name for c in "Aא水ا✓"} == dict(
+        zip("Aא水ا✓", ("osifont", "DejaVuSans", "DroidSansFallback", "DejaVuSans", "DejaVuSans"), strict=True)
+    )
+    assert [p[0].name for p in pieces("水泵")] == ["DroidSansFallback"], "a word is not put together of two fonts"
+    assert not undrawable("".join(TEXTS.values())) and undrawable("a\U0001f9f0") == ["\U0001f9f0"]
+
+
+def test_what_is_read_from_right_to_left_stands_so_and_arabic_is_joined() -> None:
+    assert laid_out("אבג") == "גבא" and laid_out("אבג 12") == "12 גבא" and laid_out(LATIN) == LATIN
+    # beh alone, and its four forms in a word: initial, medial, final (Unicode's charts)
+    assert laid_out("ببب") == "\ufe90\ufe92\ufe91" and laid_out("لا") == "\ufefb"
+    font = TTFont(FACES[1].file)
+    widths, names = font["hmtx"].metrics, font.getBestCmap()
+    ems = sum(widths[names[c]][0] for c in (0xFE90, 0xFE92, 0xFE91)) / font["head"].unitsPerEm * FACES[1].share
+    assert text_width("ببب", 5.0) == pytest.approx(ems * 5.0 / (1510 / 2048))
+
+
+@pytest.mark.parametrize("name", TEXTS)
+def test_each_script_is_drawn_alike_in_every_format_and_found_in_it(name: str) -> None:
+    text = TEXTS[name]
+    ink = sheet_of(text)
+    pdf = pypdfium2.PdfDocument(write_pdf([ink]))
+    said = pdf[0].get_textpage().get_text_range()
+    assert re.sub(r"\s", "", text) in re.sub(r"\s", "", said), "found by search"
+    svg = ET.fromstring(write_svg(ink))
+    assert text in ["".join(t.itertext()) for t in svg.iter("{http://www.w3.org/2000/svg}text")]
+    document = ezdxf.read(io.StringIO(write_dxf(ink).decode()))
+    assert not document.audit().errors
+    (entity,) = document.modelspace().query("TEXT")
+    assert entity.dxf.text == text and entity.dxf.style != "LETTERING"
+    # ink is there, about as wide as is reckoned with, and no box of a letter that lacks
+    dots = np.array(pdf[0].render(scale=4).to_pil().convert("L")) < 128
+    columns = np.nonzero(dots.any(axis=0))[0] / 4 / 72 * 25.4
+    assert columns.max() - columns.min() == pytest.approx(text_width(text, 5.0), rel=0.2)
+    letters = [c for c in laid_out(text) if c != " "]
+    drawn = {u.get("href")[1:] for u in svg.iter("{http://www.w3.org/2000/svg}use")}
+    assert {f"l{ord(c):x}" for c in letters} == drawn
+    assert write_png(ink)
+
+
+def test_what_no_font_has_is_drawn_by_its_number_and_remarked() -> None:
+    ink = sheet_of("Pump \U0001f9f0 1")
+    (mark,) = [m for m in ink.elements[0].marks if isinstance(m, Text)]
+    assert mark.text == "Pump [U+1F9F0] 1"
+    assert "no lettering has" in remarks_on(ink, {})[0].words
+
+
+def test_what_a_dxf_reader_would_take_for_a_code_stands_for_itself() -> None:
+    from ezdxf.tools.text import plain_text
+
+    for text in ("100%%d of it", "%%", "a^b ^M", "5%", "x%%%y", "%%%%"):
+        assert plain_text(as_text(text)) == text, text
+    assert as_text(r"\U+00E4") == r"\U+005CU+00E4" and as_text(r"C:\Users") == r"C:\Users"
