@@ -92,13 +92,14 @@ class Server:
         self.url = f"http://127.0.0.1:{self.port}"
         self.process: subprocess.Popen | None = None
 
-    def start(self) -> None:
+    def start(self, before: Callable[[], object] | None = None) -> None:
         words = [sys.executable, "-m", "barequill.cli", "serve", "--port", str(self.port)]
         self.process = subprocess.Popen(
             words,
             env={**os.environ, "BAREQUILL_HOME": str(self.home)},
             stdout=subprocess.DEVNULL,
             start_new_session=True,
+            preexec_fn=before,
         )
         for _ in range(600):
             try:
