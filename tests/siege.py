@@ -171,7 +171,7 @@ def kills(home: Path, rounds: int, seed: int = 1) -> dict[str, int]:
             lost += 1
         revision = now["revision"]
         assert ask(f"{server.url}/api/drawings/{made['id']}/sheets/e1/ink").status == 200
-    left = [p for p in (home / "cache").glob("read-*")] + [p for p in (home / "parts").glob("*.partial")]
+    left = [*(home / "cache" / "reading").glob("read-*"), *(home / "parts").glob("barequill-under-way-*")]
     half = [r["key"] for r in ask(f"{server.url}/api/parts").body if not list((home / "parts").glob(f"{r['key']}.*"))]
     server.kill()
     return {"kills": rounds, "acts": acts, "lost": lost, "left behind": len(left), "half stored": len(half)}
@@ -327,6 +327,8 @@ def main() -> int:
     from barequill.web.app import create_app
     from barequill.web.serving import server
 
+    from . import siege_more as more
+
     bad = 0
 
     def told(name: str, run: Callable[[], Any], fine: Callable[[Any], bool]) -> None:
@@ -346,14 +348,38 @@ def main() -> int:
         url = f"http://127.0.0.1:{listening.effective_port}"
         desk = app.extensions["desk"]
         part = bring(url)
+        told("homes", lambda: more.homes(home / "homes", 150), lambda f: not f["lost"] and f["refused"] > 20)
+        told("other files", lambda: more.reaching(url, 40), lambda f: not (f.get("followed") or f.get("not said")))
         told("64 who wait", lambda: waiters(app, url, part, 64), lambda f: f["health"] < 0.2 and f["act"] < 0.2)
         told("8 writers", lambda: writers(url, part, 8, 40), lambda f: f["kept"] == 8 and f["revision"] == f["acts"])
-        told("1,000 mutants", lambda: mutants(desk, range(1000)), lambda f: not f.get("our fault"))
+        told("96 pictures", lambda: more.pictures(url, part, 96), lambda f: not f["other"] and f["act"] < 1.5)
+        told("readers", lambda: more.readers(url), lambda f: f["small"] < 8)
+        told("250 mutants", lambda: mutants(desk, range(250)), lambda f: not f.get("our fault"))
         desk.close()
-        told("memory", lambda: memory(home / "memory", 50, 200), lambda f: f["after"] < 400)
         told(
-            "200 kills",
-            lambda: kills(home / "killed", 200),
+            "growth",
+            lambda: more.growth(home / "growth", 1000, 1000),
+            lambda f: (
+                f["bytes an act"] < 4000
+                and f["MB"] < 40
+                and f["any step"] < 0.2
+                and f["history"] < 0.5
+                and f["ms an act"] < 2.2 * f["ms on none"] + 2
+            ),
+        )
+        told(
+            "damage",
+            lambda: more.damage(home / "damage", 120),
+            lambda f: not (f["faults"] or f["shelf closed"] or f["others closed"] or f["not removed"]),
+        )
+        told("connections", lambda: more.connections(home / "many", 1300), lambda f: f["then"] < 2)
+        told("command line", lambda: more.command_line(25), lambda f: not (f.get("faults") or f["traces"]))
+        told("names", lambda: more.names(2000), lambda f: f["slowest"] < 1)
+        told("20,000 operations", lambda: more.operations(80), lambda f: not f["bad"])
+        told("memory", lambda: memory(home / "memory", 30, 120), lambda f: f["after"] < 400)
+        told(
+            "40 kills",
+            lambda: kills(home / "killed", 40),
             lambda f: not f["lost"] and not f["left behind"] and not f["half stored"],
         )
     return 1 if bad else 0

@@ -28,6 +28,7 @@ from ..core.views.scene import Scene
 from ..core.views.taking import NOTHING
 from ..core.writers import write_png
 from ..store import Standing, Store
+from ..work.confining import confined_by
 from ..work.plain import write_whole
 from ..work.pools import Workshop
 from ..work.reading import Job, key_of
@@ -270,5 +271,6 @@ class Desk:
             "readers": "alive" if self.workshop.readers.alive else "being started again",
             "projectors": "alive" if self.workshop.projectors.alive else "being started again",
             "disk_free_mb": free // 1_000_000,
+            "readers_confined_by": confined_by(),
         }
         return {"ready": found["database"] == "writable" and free > LEAST_FREE, **found}
