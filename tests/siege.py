@@ -298,6 +298,38 @@ def writers(url: str, part: str, count: int, acts: int) -> dict[str, int]:
     return {"writers": count, "acts": count * acts, "revision": now["revision"] - 1, "kept": kept, **stale}
 
 
+def askers(app: Any, url: str, part: str, rounds: int, count: int = 8) -> dict[str, int]:
+    """Many who ask at once for the six faces and for proposals of a part of which no view is there: each gets them."""
+    desk, ends = app.extensions["desk"], Counter()
+    gate = threading.Barrier(count + 1)
+    wish = json.dumps({"part": part, "views": ["front", "top", "left"]})
+
+    def one(own: int) -> None:
+        connection = http.client.HTTPConnection(url.removeprefix("http://"))
+        for _ in range(rounds):
+            gate.wait()
+            if own % 2:
+                connection.request("GET", f"/api/parts/{part}/faces")
+            else:
+                connection.request("POST", "/api/proposals", wish, {"Content-Type": "application/json"})
+            answer = connection.getresponse()
+            said = answer.read()
+            ends["had" if answer.status == 200 else said[:80].decode()] += 1
+            gate.wait()
+
+    threads = [threading.Thread(target=one, args=(k,), daemon=True) for k in range(count)]
+    for t in threads:
+        t.start()
+    for _ in range(rounds):
+        desk.workshop.drop_views()
+        desk.studio.drop()
+        gate.wait()
+        gate.wait()
+    for t in threads:
+        t.join()
+    return {"rounds": rounds, **ends}
+
+
 def memory(home: Path, uploads: int, views: int, size: int = 40_000_000) -> dict[str, float]:
     """MB that the server holds after large uploads, half of them cancelled, and many projections."""
     with running(home) as server:
@@ -352,6 +384,7 @@ def main() -> int:
         told("other files", lambda: more.reaching(url, 40), lambda f: not (f.get("followed") or f.get("not said")))
         told("64 who wait", lambda: waiters(app, url, part, 64), lambda f: f["health"] < 0.2 and f["act"] < 0.2)
         told("8 writers", lambda: writers(url, part, 8, 40), lambda f: f["kept"] == 8 and f["revision"] == f["acts"])
+        told("8 askers", lambda: askers(app, url, part, 1000), lambda f: f["had"] == 8000)
         told("96 pictures", lambda: more.pictures(url, part, 96), lambda f: not f["other"] and f["act"] < 1.5)
         told("readers", lambda: more.readers(url), lambda f: f["small"] < 8)
         told("250 mutants", lambda: mutants(desk, range(250)), lambda f: not f.get("our fault"))

@@ -112,6 +112,10 @@ def test_of_many_pictures_at_once_some_are_made_and_acts_go_before_them(server: 
     assert ask(f"{where}/issue/png").status == 200
 
 
+def test_of_many_who_ask_for_the_same_views_at_once_each_gets_them(app, server: str, part: str) -> None:
+    assert siege.askers(app, server, part, 40) == {"rounds": 40, "had": 320}
+
+
 def test_with_1024_descriptors_idle_connections_go_first_and_nobody_is_locked_out(tmp_path: Path) -> None:
     server = siege.Server(tmp_path / "home")
     soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)

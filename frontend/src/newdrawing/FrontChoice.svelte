@@ -8,6 +8,8 @@
   /** Which way a part faces in its front view: one of its six faces, a direction of its own, or one kept with the part. */
   let {
     faces,
+    faceless,
+    again,
     directions,
     face = $bindable(),
     turns = $bindable(),
@@ -15,6 +17,9 @@
     inSpace = $bindable(),
   }: {
     faces: FacePreview[];
+    /** Why they are not there, and what asks for them again. */
+    faceless: string;
+    again: () => void;
     directions: Direction[];
     face: FacePreview['face'];
     turns: number;
@@ -49,7 +54,13 @@
         onchoose={() => ((face = f.face), (turns = 0), (own = null))}
       />
     {:else}
-      <span class="dim">Drawing the six faces…</span>
+      {#if faceless}
+        <span class="dim" role="alert"
+          >{faceless} <button class="quiet" onclick={again}>Draw them again</button></span
+        >
+      {:else}
+        <span class="dim">Drawing the six faces…</span>
+      {/if}
     {/each}
   </div>
   <button class="quiet" onclick={() => (turns = (turns + 1) % 4)}

@@ -5,6 +5,7 @@
   import { bodiesWords, massWords, parseScale, SCALES, sizeWords } from '../lib/format';
   import PageHead from '../lib/PageHead.svelte';
   import { notices } from '../lib/notices.svelte';
+  import { patiently } from '../lib/patience';
   import { router } from '../lib/router.svelte';
   import { chosen as chosenLook, keeping } from '../look/chosen.svelte';
   import PartLook from '../look/PartLook.svelte';
@@ -40,11 +41,23 @@
     try {
       info = await api.part(part);
       if (info.summary.unit === 'inch') unit = 'inch';
-      faces = await api.faces(part);
     } catch (error) {
       notices.refuse(error);
     }
+    await loadFaces();
   });
+
+  /** Why the six faces are not there, where they are not. */
+  let faceless = $state('');
+
+  async function loadFaces() {
+    faceless = '';
+    try {
+      faces = await patiently(() => api.faces(part));
+    } catch (error) {
+      faceless = (error as Error).message;
+    }
+  }
 
   function wish(): NewDrawing {
     return {
@@ -81,7 +94,10 @@
     const timer = setTimeout(async () => {
       busy = true;
       try {
-        const found = await api.propose(w);
+        const found = await patiently(
+          () => api.propose(w),
+          () => mine === asked,
+        );
         if (mine === asked) {
           proposal = found;
           trouble = '';
@@ -141,7 +157,16 @@
 
 <div class="body">
   <aside>
-    <FrontChoice {faces} directions={info?.directions ?? []} bind:face bind:turns bind:own bind:inSpace />
+    <FrontChoice
+      {faces}
+      {faceless}
+      again={loadFaces}
+      directions={info?.directions ?? []}
+      bind:face
+      bind:turns
+      bind:own
+      bind:inSpace
+    />
     <section>
       <h2>Views</h2>
       <div class="checks">

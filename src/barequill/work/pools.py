@@ -47,6 +47,8 @@ PARTS_HELD, CURVES_HELD = 48_000_000, 24_000_000
 """Bytes, as on disk, of the parts and views that are held in memory."""
 WAITERS = 64
 """Requests that may wait for views at once."""
+AGAIN = 8
+"""How often one who waits for a view begins it again where it is gone before it was fetched."""
 RETRIES = 2
 """How often a view is begun again by itself after its worker has died."""
 
@@ -105,7 +107,7 @@ class Workshop:
         self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
         self._projecting: dict[str, Task] = {}
         self._stopped: dict[str, Stopped] = {}
-        self._lock = threading.RLock()
+        self._lock, self._taking = threading.RLock(), threading.Lock()
         self._written = CACHE_LIMIT
         self._waiters = threading.BoundedSemaphore(WAITERS)
 
@@ -216,6 +218,12 @@ class Workshop:
             for path in (self.cache / folder).glob(f"{checked_key(key)}-*"):
                 path.unlink(missing_ok=True)
 
+    def drop_views(self) -> None:
+        """Remove all views that are kept, in memory and on disk; they are made again when they are asked for."""
+        self._curves = Held(CURVES_HELD)
+        for path in (self.cache / "views").iterdir():
+            path.unlink(missing_ok=True)
+
     # ---- views
 
     def _view_name(self, scene: Scene) -> str:
@@ -242,22 +250,33 @@ class Workshop:
         return [found[scene] for scene in scenes]  # type: ignore[misc]
 
     def _awaited(self, scene: Scene) -> Taken:
+        """A view, waited for; begun again where what was made of it is gone already.
+
+        Raises
+        ------
+        UserError
+            Where it was stopped or failed; the message says why.
+        """
         name = self._view_name(scene)
-        task = self._projecting.get(name)
-        if task is not None:
-            try:
-                task.result()
-            except Exception:
-                log.info("a view was not projected", exc_info=True)
-            self._take(name, task)
-        found: Taken | None = self._curves.get(name)
-        if found is None:
+        for _ in range(AGAIN):
+            task = self._projecting.get(name)
+            if task is not None:
+                try:
+                    task.result()
+                except (Exception, CancelledError):
+                    log.info("a view was not projected", exc_info=True)
+                self._take(name, task)
+            found: Taken | None = self._curves.get(name)
+            if found is not None:
+                return found
             stopped = self._stopped.get(name)
-            raise UserError(
-                "A view could not be projected",
-                f"It was {stopped.why if stopped else 'lost'}. Try again from its offers.",
-            )
-        return found
+            if stopped is not None and (stopped.by_hand or stopped.times > RETRIES):
+                raise UserError("A view could not be projected", f"It was {stopped.why}. Try again from its offers.")
+            # made, and given up again for others before it was fetched; or its worker ended: from disk, or once more
+            found = self._begun(scene, again=False)
+            if found is not None:
+                return found
+        raise Busy("A view is not there yet", "Others take all the room for views. Ask again in a moment.")
 
     def begin(self, scenes: list[Scene], again: bool = False) -> None:
         """Have missing projections made, without waiting; those that a hand has stopped only ``again``."""
@@ -344,26 +363,32 @@ class Workshop:
         (self.cache / "views" / f"{name}.progress").unlink(missing_ok=True)
 
     def _take(self, name: str, task: Task) -> None:
-        """Keep what a worker has made, or why it has not."""
-        with self._lock:
+        """Keep what a worker has made, or why it has not; whoever comes meanwhile waits until it is kept."""
+        with self._taking:
             if self._projecting.get(name) is not task:
                 return
-            del self._projecting[name]
-        try:
-            data = task.result(0)
-            self._curves.keep(name, curves_of(unpacked(data)), len(data))
-            self._written += len(data)
+            value, size, why = None, 0, None
+            try:
+                data = task.result(0)
+                value, size = curves_of(unpacked(data)), len(data)
+            except (Exception, CancelledError) as error:
+                why = error
+                log.warning("a view was not projected: %s", _why(error), exc_info=error)
             with self._lock:
-                self._stopped.pop(name, None)
-        except (Exception, CancelledError) as error:
-            with self._lock:
-                earlier = self._stopped.get(name)
-                if earlier is None or not earlier.by_hand:
-                    times = earlier.times if earlier else 0
-                    # a worker that died may have died of something else; what fails by itself fails again
-                    times += 1 if isinstance(error, ProcessExpired | BrokenProcessPool) else 1 + RETRIES
-                    self._stopped[name] = Stopped(_why(error), times)
-            log.warning("a view was not projected: %s", _why(error), exc_info=error)
+                if why is None:
+                    self._curves.keep(name, value, size)
+                    self._written += size
+                    self._stopped.pop(name, None)
+                else:
+                    earlier = self._stopped.get(name)
+                    if earlier is None or not earlier.by_hand:
+                        times = earlier.times if earlier else 0
+                        # a worker that died may have died of something else; what fails by itself fails again
+                        times += 1 if isinstance(why, ProcessExpired | BrokenProcessPool) else 1 + RETRIES
+                        self._stopped[name] = Stopped(_why(why), times)
+                # only now: it is either under way, or kept, or stopped
+                if self._projecting.get(name) is task:
+                    del self._projecting[name]
         # a hand that drags a cut makes ten views a second: the folder is not gone through for each
         if self._written > CACHE_LIMIT / 100:
             self._written = 0

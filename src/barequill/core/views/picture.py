@@ -160,6 +160,11 @@ class Studio:
                 self._shots.popitem(last=False)
             return found
 
+    def drop(self) -> None:
+        """Let go of all projections that are held."""
+        with self._lock:
+            self._shots.clear()
+
     def part(self, key: str) -> Part:
         """The part of that key."""
         return self._parts(key)
