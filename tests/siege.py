@@ -172,9 +172,14 @@ def kills(home: Path, rounds: int, seed: int = 1) -> dict[str, int]:
         revision = now["revision"]
         assert ask(f"{server.url}/api/drawings/{made['id']}/sheets/e1/ink").status == 200
     left = [*(home / "cache" / "reading").glob("read-*"), *(home / "parts").glob("barequill-under-way-*")]
+    dead = [
+        p
+        for p in Path(tempfile.gettempdir()).glob("barequill-*-*")
+        if not Path(f"/proc/{p.name.split('-')[1]}").exists()
+    ]
     half = [r["key"] for r in ask(f"{server.url}/api/parts").body if not list((home / "parts").glob(f"{r['key']}.*"))]
     server.kill()
-    return {"kills": rounds, "acts": acts, "lost": lost, "left behind": len(left), "half stored": len(half)}
+    return {"kills": rounds, "acts": acts, "lost": lost, "left behind": len(left) + len(dead), "half stored": len(half)}
 
 
 def _quietly(url: str, turn: int) -> None:

@@ -84,6 +84,20 @@ def test_a_part_comes_in_with_what_was_read(client, part) -> None:
     assert [p["key"] for p in client.get("/api/parts?search=wl-204 cast").get_json()] == [part]
 
 
+def test_directions_kept_in_two_windows_do_not_overwrite_each_other(client, part) -> None:
+    def named(name: str) -> dict:
+        return {"name": name, "toward": [0.0, -1.0, 0.0], "up": [0.0, 0.0, 1.0]}
+
+    url = f"/api/parts/{part}"
+    seen = client.get(url).get_json()["directions"]
+    first = {"directions": [*seen, named("one")], "directions_seen": seen}
+    assert [d["name"] for d in client.patch(url, json=first).get_json()["directions"]] == ["one"]
+    second = client.patch(url, json={"directions": [*seen, named("two")], "directions_seen": seen})
+    assert second.status_code == 409 and "another window" in second.get_json()["title"]
+    assert [d["name"] for d in client.get(url).get_json()["directions"]] == ["one"]
+    client.patch(url, json={"directions": seen})
+
+
 def test_bad_files_leave_nothing_behind_and_the_server_lives(client) -> None:
     count = len(client.get("/api/parts").get_json())
     whole = demo_file("pawl").read_bytes()

@@ -221,13 +221,13 @@
             <b>{p.name}</b>
             <span>{p.number !== p.name ? p.number : ''}</span>
           </button>
-          <span>{bodiesWords(p.summary.bodies.length)}, {sizeWords(p.summary.size)}</span>
-          <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
           {#if p.damaged}
-            <span class="from" title={p.damaged}
+            <span class="hurt"
               >{p.damaged} <a href={`/api/parts/${p.key}/file`} download>Take out its file</a></span
             >
           {:else}
+            <span>{bodiesWords(p.summary.bodies.length)}, {sizeWords(p.summary.size)}</span>
+            <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
             <span class="from">{p.file_name}</span>
           {/if}
           <button class="quiet" onclick={() => router.go('new', p.key)}
@@ -338,9 +338,19 @@
     color: var(--ink2);
     overflow: auto;
   }
+  .broken > :global(button),
+  .broken a {
+    display: block;
+    margin-top: 8px;
+    padding: 0;
+  }
   .broken a,
-  .from a {
+  .hurt a {
     text-decoration: underline;
+  }
+  .hurt {
+    grid-column: span 3;
+    color: var(--ochre);
   }
   .sheet a:hover img {
     border-color: var(--verd);

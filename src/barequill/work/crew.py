@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import logging
 import multiprocessing
+import multiprocessing.process
+import multiprocessing.util
 import resource
+import shutil
 import signal
+import tempfile
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future
@@ -14,11 +18,23 @@ from typing import Any
 
 from pebble import ProcessPool
 
+from .leftovers import own_prefix, sweep
+
 log = logging.getLogger(__name__)
 CONTEXT = multiprocessing.get_context("forkserver")
 CONTEXT.set_forkserver_preload(["barequill.work.ready"])
 TRIES = 3
 """How often a task is given to a pool that breaks for reasons of its own."""
+
+
+def _name_temporary_folder() -> None:
+    """Have what workers are reached by lie in a folder that tells whose it is: a kill leaves it behind."""
+    own = multiprocessing.process.current_process()
+    if own._config.get("tempdir") is None:  # type: ignore[attr-defined]
+        sweep()
+        folder = tempfile.mkdtemp(prefix=own_prefix())
+        own._config["tempdir"] = folder  # type: ignore[attr-defined]
+        multiprocessing.util.Finalize(None, shutil.rmtree, args=(folder, True), exitpriority=-100)  # type: ignore[attr-defined]
 
 
 def bounded(memory: int, initializer: Callable[[], None]) -> None:
@@ -55,6 +71,7 @@ class Crew:
     """
 
     def __init__(self, count: int, initializer: Callable[[], None], memory: int, most: int = 0) -> None:
+        _name_temporary_folder()
         self._make = lambda: ProcessPool(
             max_workers=count,
             max_tasks=most,

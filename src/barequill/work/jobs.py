@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import json
 import os
-import re
 import shutil
 import stat
 import subprocess
 import sys
 import tempfile
-from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ..core.errors import BadPartFile, OurFault, UserError
 from .collecting import begin_seldom
+from .leftovers import own_prefix, sweep
 
 if TYPE_CHECKING:
     from ..core.part.model import Part
@@ -35,7 +34,7 @@ class Reading:
             raise BadPartFile(f"{name} cannot be opened", f"There is no file {path}. Check the path.")
         self.name, self.limit = name, limit
         sweep()
-        self._folder = tempfile.TemporaryDirectory(prefix=f"barequill-{os.getpid()}-")
+        self._folder = tempfile.TemporaryDirectory(prefix=own_prefix())
         self._target = Path(self._folder.name) / "prepared"
         # the process that reads sees this folder alone
         own = self._target.with_name("part")
@@ -92,16 +91,6 @@ class Reading:
                 f"{self.name} breaks the kernel",
                 "Reading it ended the kernel's process. Heal the part in the modeller and export it again.",
             )
-
-
-def sweep() -> None:
-    """Remove the folders of such processes that were killed: by their name, and the owner of the process."""
-    for path in Path(tempfile.gettempdir()).glob("barequill-*-*"):
-        owner = re.fullmatch(r"barequill-(\d+)-\w+", path.name)
-        with suppress(OSError):
-            mine = owner and path.lstat().st_uid == os.getuid() and stat.S_ISDIR(path.lstat().st_mode)
-            if mine and owner and not Path(f"/proc/{owner[1]}").exists():
-                shutil.rmtree(path)
 
 
 def _read_here(path: str, name: str, target: str) -> None:

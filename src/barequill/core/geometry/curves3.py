@@ -144,7 +144,7 @@ class Curve3:
     def steps(self, tolerance: float) -> int:
         """Even steps along a conic whose chords stay within ``tolerance`` (mm) of it."""
         step = 2 * math.acos(1 - min(tolerance / max(self.radius, 1e-12), 0.3))
-        return max(2, math.ceil((self.t1 - self.t0) / step))
+        return max(2, math.ceil((self.t1 - self.t0) / max(step, 1e-5)))
 
     def length(self) -> float:
         """Arc length in mm (exact for lines and circles, Gauss integration otherwise)."""
