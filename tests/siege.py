@@ -392,7 +392,7 @@ def main() -> int:
         told("8 askers", lambda: askers(app, url, part, 1000), lambda f: f["had"] == 8000)
         told("96 pictures", lambda: more.pictures(url, part, 96), lambda f: not f["other"] and f["act"] < 1.5)
         told("readers", lambda: more.readers(url), lambda f: f["small"] < 8)
-        told("250 mutants", lambda: mutants(desk, range(250)), lambda f: not f.get("our fault"))
+        told("150 mutants", lambda: mutants(desk, range(150)), lambda f: not f.get("our fault"))
         desk.close()
         told(
             "growth",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import subprocess
 import sys
 from datetime import date
 from pathlib import Path
@@ -83,7 +84,17 @@ def serve(host: str, port: int) -> None:
     """
     from .web.serving import run
 
+    _make_loops()
     run(host, port)
+
+
+def _make_loops() -> None:
+    """Compile what projects, where that has not been done on this machine."""
+    from .core.geometry.compiled import complete
+
+    if not complete():
+        click.echo("compiling the loops of the projection, once on this machine: it takes some minutes")
+        subprocess.run([sys.executable, "-m", "barequill.core.projection.warming"], check=True)
 
 
 @main.command()
@@ -95,6 +106,7 @@ def demo(host: str, port: int, fill_only: bool) -> None:
     from .demo.filling import fill
     from .web.serving import home, run
 
+    _make_loops()
     fill(home(), click.echo)
     if not fill_only:
         run(host, port)

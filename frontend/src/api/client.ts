@@ -99,6 +99,7 @@ export const api = {
         },
       }),
     ),
+  demoParts: () => told(http.POST('/api/demo-parts', { body: {} })),
   readAgain: (key: string, unit: Unit) =>
     told(http.POST('/api/parts/{key}/readings', { params: { path: { key } }, body: { unit } })),
   job: (job_id: string) => told(http.GET('/api/jobs/{job_id}', { params: { path: { job_id } } })),

@@ -383,6 +383,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/demo-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to read the parts that ship with the application. */
+        post: operations["bring_demo_parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{key}/file": {
         parameters: {
             query?: never;
@@ -1594,6 +1611,11 @@ export interface components {
              */
             alike?: boolean;
         };
+        /**
+         * DemoParts
+         * @description The parts that ship with the application, to be brought.
+         */
+        DemoParts: Record<string, never>;
         /**
          * DetailView
          * @description What an outline on its parent holds, enlarged. ``place`` is where the outline's centre stands.
@@ -6435,6 +6457,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MaterialInfo"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_demo_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DemoParts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobInfo"];
                 };
             };
             /** @description Problem */

@@ -87,6 +87,20 @@
     }
   }
 
+  let fetching = $state(false);
+
+  /** Put the parts that ship with the application on the shelf. */
+  async function demo() {
+    fetching = true;
+    try {
+      const { more, ...first } = await api.demoParts();
+      await bringing.followAll([first, ...(more ?? [])], load);
+    } catch (error) {
+      notices.refuse(error);
+    }
+    fetching = false;
+  }
+
   async function rescue(drawing: DrawingInfo) {
     try {
       await api.rescue(drawing.id);
@@ -165,7 +179,9 @@
       <p class="empty">
         {search
           ? `No drawing answers to “${search}”.`
-          : 'No drawings yet. Choose “New drawing” at a part below.'}
+          : parts.length
+            ? 'No drawings yet. Choose “New drawing” at a part below.'
+            : 'No drawings yet. Bring a part first: drop its file anywhere here.'}
       </p>
     {/if}
     <div class="sheets">
@@ -188,7 +204,11 @@
             </a>
           {/if}
           <div class="line">
-            <span><b>{d.number || (d.damaged ? `Drawing ${d.id}` : 'No number')}</b> {d.title}</span>
+            {#if d.damaged}
+              <span><b>{d.number || `Drawing ${d.id}`}</b> {d.title}</span>
+            {:else}
+              <a class="called" href={`#/drawing/${d.id}`}><b>{d.number || 'No number'}</b> {d.title}</a>
+            {/if}
             <button
               class="quiet small"
               onclick={() => (doomed = d)}
@@ -214,7 +234,15 @@
         >
       </button>
     {/if}
-    <div class="parts">
+    {#if loaded && !search && !parts.length && !drawings.length}
+      <p class="empty">
+        Nothing of your own at hand?
+        <button class="link" onclick={demo} disabled={fetching}
+          >{fetching ? 'Bringing the demo parts…' : 'Bring the demo parts of the Withy Lock'}</button
+        >
+      </p>
+    {/if}
+    <div class="parts" hidden={!parts.length}>
       {#each parts as p (p.key)}
         <div class="part" class:fresh={p.key === fresh}>
           <button class="name" onclick={() => (shown = p)}>
@@ -230,9 +258,7 @@
             <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
             <span class="from">{p.file_name}</span>
           {/if}
-          <button class="quiet" onclick={() => router.go('new', p.key)}
-            ><Plus size={15} aria-hidden="true" /> New drawing</button
-          >
+          <a class="quiet" href={`#/new/${p.key}`}><Plus size={15} aria-hidden="true" /> New drawing</a>
         </div>
       {/each}
     </div>
@@ -351,6 +377,16 @@
   .hurt {
     grid-column: span 3;
     color: var(--ochre);
+  }
+  .link {
+    color: var(--ink);
+    text-decoration: underline;
+  }
+  .called {
+    color: inherit;
+  }
+  .called:hover {
+    text-decoration: underline;
   }
   .sheet a:hover img {
     border-color: var(--verd);

@@ -18,10 +18,15 @@ class Bringing {
   private async some(files: File[], done: (part: string) => void) {
     try {
       const { more, ...first } = await api.bring(files);
-      await Promise.all([first, ...(more ?? [])].map((job) => this.follow(job, done)));
+      await this.followAll([first, ...(more ?? [])], done);
     } catch (error) {
       notices.refuse(error);
     }
+  }
+
+  /** Follow readings until they end. */
+  async followAll(jobs: JobInfo[], done: (part: string) => void) {
+    await Promise.all(jobs.map((job) => this.follow(job, done)));
   }
 
   private async follow(job: JobInfo, done: (part: string) => void) {

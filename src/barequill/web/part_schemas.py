@@ -88,6 +88,10 @@ class ReadAgain(Model):
     unit: Literal["mm", "cm", "m", "inch"]
 
 
+class DemoParts(Model):
+    """The parts that ship with the application, to be brought."""
+
+
 class MaterialInfo(Model):
     """A material of the short list, density in g/cm³."""
 

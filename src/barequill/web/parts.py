@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from pathlib import Path
 from typing import Any
 
 from flask import Blueprint, Response, request, send_file
@@ -21,6 +22,7 @@ from .api import desk, route
 from .schemas import Problem
 
 parts = Blueprint("parts", __name__)
+DEMO = Path(__file__).parents[1] / "demo" / "parts"
 
 
 def _info(row: PartRow, used: dict[str, int]) -> s.PartInfo:
@@ -158,6 +160,13 @@ def bring_part() -> s.JobInfo:
                 )
         jobs = [here.read(name, source) for name, source in parts_of(brought)] if brought else []
     first, *more = [*(_job(job.id) for job in jobs), *refused]
+    return first.model_copy(update={"more": more})
+
+
+@route(parts, "POST", "/demo-parts", body=s.DemoParts, answer=s.JobInfo, status=202)
+def bring_demo_parts(body: s.DemoParts) -> s.JobInfo:
+    """Begin to read the parts that ship with the application."""
+    first, *more = [_job(desk().read(path.name, path).id) for path in sorted(DEMO.glob("*.step"))]
     return first.model_copy(update={"more": more})
 
 

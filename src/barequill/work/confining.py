@@ -34,7 +34,9 @@ _libc = ctypes.CDLL(None, use_errno=True)
 
 def programs() -> list[Path]:
     """Where the interpreter, its packages and the system's libraries lie."""
-    named = [sys.prefix, sys.base_prefix, *sysconfig.get_paths().values(), str(Path(__file__).parents[2])]
+    from ..core.geometry.compiled import numba
+
+    named = [numba.config.CACHE_DIR, sys.prefix, sys.base_prefix, *sysconfig.get_paths().values(), str(Path(__file__).parents[2])]
     system = ["/usr", "/lib", "/lib64", "/opt/venv", "/etc/ld.so.cache", "/dev/null", "/dev/urandom", "/proc/self"]
     system += ["/proc/cpuinfo", "/proc/meminfo", "/proc/stat", "/sys/devices/system/cpu"]
     return [Path(p) for p in dict.fromkeys([*named, *system]) if Path(p).exists()]

@@ -99,8 +99,8 @@ class Workshop:
         most, reading = limits(machine_memory()), self.cache / "reading"
         # a reader of somebody else's lies where one that is confined already could not load it from
         ready = partial(tasks.ready_reader, str(reading)) if reader is None else tasks.load_reading
-        # a reader reads one file, beside nothing else, and is replaced
-        self.readers = Crew(most.readers, ready, most.reader_memory, most=1)
+        # a reader reads one file, beside nothing else, and is replaced: one more stands ready meanwhile
+        self.readers = Crew(most.readers + 1, ready, most.reader_memory, most=1)
         self.projectors = Crew(most.projectors, tasks.nothing, most.projector_memory, most=500)
         self._count = most.projectors
         self.readings = Readings(self.readers, reading, read_limit, most.readers)

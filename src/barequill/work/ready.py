@@ -15,4 +15,5 @@ signal.signal(signal.SIGINT, signal.SIG_IGN)
 for room in ("part.reading", "part.warming"):
     import_module(f"barequill.core.{room}")
 import_module("barequill.core.projection.warming").warm()
+import_module("barequill.work.tasks").load_reading()
 collect_seldom()

@@ -25,6 +25,7 @@ if sys.modules[_LINEAR_ALGEBRA] is None:
 
 F = TypeVar("F", bound=Callable[..., Any])
 CORE = Path(__file__).parents[1]
+COMPLETE = "complete"
 
 
 def _shelf() -> Path:
@@ -37,10 +38,25 @@ def _shelf() -> Path:
         text = path.read_bytes()
         if b"\n@compiled\n" in text:
             state.update(text)
-    return CORE / "__pycache__" / f"loops-{state.hexdigest()[:16]}"
+    own = CORE / "__pycache__" / f"loops-{state.hexdigest()[:16]}"
+    if own.exists() or os.access(own.parent if own.parent.exists() else CORE, os.W_OK):
+        return own
+    # installed where only somebody else may write
+    home = os.environ.get("XDG_CACHE_HOME") or str(Path.home() / ".cache")
+    return Path(home) / "barequill" / own.name
 
 
 numba.config.CACHE_DIR = str(_shelf())
+
+
+def complete() -> bool:
+    """True where the machine code of all loops of this state is kept."""
+    return (Path(numba.config.CACHE_DIR) / COMPLETE).exists()
+
+
+def tell_complete() -> None:
+    """Note that it is."""
+    (Path(numba.config.CACHE_DIR) / COMPLETE).touch()
 
 
 def forget_others() -> None:

@@ -11,7 +11,7 @@ import sys
 import numpy as np
 
 from ..cutting import beyond
-from ..geometry.compiled import forget_others
+from ..geometry.compiled import forget_others, tell_complete
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import packed_surface
 from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
@@ -178,3 +178,4 @@ if __name__ == "__main__":
         with subprocess.Popen([sys.executable, "-m", "barequill.core.projection.warming", "others"]):
             warm_views()
         warm()
+        tell_complete()
