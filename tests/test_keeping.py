@@ -295,6 +295,28 @@ def test_whatever_stands_in_a_column_closes_nothing_but_itself(tmp_path: Path, t
     app.extensions["desk"].close()
 
 
+@pytest.mark.parametrize("table", ["drawings", "steps", "acts"])
+def test_an_old_home_is_brought_over_whatever_stands_in_its_columns(tmp_path: Path, table: str) -> None:
+    old_home(tmp_path / "whole", 8)
+    whole = (tmp_path / "whole" / "barequill.sqlite").read_bytes()
+    with sqlite3.connect(tmp_path / "whole" / "barequill.sqlite") as connection:
+        columns = [row[1] for row in connection.execute(f"PRAGMA table_info({table})")]
+    for column in [c for c in columns if c not in ("id", "drawing_id")]:
+        for k, value in enumerate(GARBAGE):
+            home = tmp_path / f"{column}-{k}"
+            home.mkdir()
+            (home / "barequill.sqlite").write_bytes(whole)
+            with sqlite3.connect(home / "barequill.sqlite") as connection:
+                which = "" if table == "drawings" else f" WHERE {'position' if table == 'steps' else 'revision'} = 4"
+                connection.execute(f"UPDATE OR IGNORE {table} SET {column} = ?{which}", (value,))
+            connection.close()
+            store = Store(home)
+            assert [d.id for d in store.drawings()] == [7], (column, value)
+            assert len(store.as_kept(7)["steps"]) >= 8
+            assert store.add(base_drawing()).id == 10
+            store.close()
+
+
 def test_a_drawing_of_a_newer_version_is_shown_as_what_it_is_and_a_spoilt_step_is_gone_round(tmp_path: Path) -> None:
     store = Store(tmp_path)
     made = store.add(base_drawing())

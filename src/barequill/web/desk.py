@@ -56,6 +56,7 @@ class Desk:
         self.studio = Studio(self.workshop.part, self.workshop.taken, self.workshop.shading)
         self.bench = Bench(self.studio, Inkwell(), self.store.part)
         self.screens = Screens()
+        self.unpacking = Lock()
         self._rendering, self._queued = Lock(), BoundedSemaphore(RENDERINGS)
 
     def close(self) -> None:

@@ -158,7 +158,9 @@ def bring_part() -> s.JobInfo:
                 refused.append(
                     s.JobInfo(id="", name=name, state="failed", share=1, doing="failed", problem=_told(error))
                 )
-        jobs = [here.read(name, source) for name, source in parts_of(brought)] if brought else []
+        # one at a time: what is packed small may be large in memory
+        with here.unpacking:
+            jobs = [here.read(name, source) for name, source in parts_of(brought)] if brought else []
     first, *more = [*(_job(job.id) for job in jobs), *refused]
     return first.model_copy(update={"more": more})
 

@@ -36,7 +36,13 @@ def programs() -> list[Path]:
     """Where the interpreter, its packages and the system's libraries lie."""
     from ..core.geometry.compiled import numba
 
-    named = [numba.config.CACHE_DIR, sys.prefix, sys.base_prefix, *sysconfig.get_paths().values(), str(Path(__file__).parents[2])]
+    named = [
+        numba.config.CACHE_DIR,
+        sys.prefix,
+        sys.base_prefix,
+        *sysconfig.get_paths().values(),
+        str(Path(__file__).parents[2]),
+    ]
     system = ["/usr", "/lib", "/lib64", "/opt/venv", "/etc/ld.so.cache", "/dev/null", "/dev/urandom", "/proc/self"]
     system += ["/proc/cpuinfo", "/proc/meminfo", "/proc/stat", "/sys/devices/system/cpu"]
     return [Path(p) for p in dict.fromkeys([*named, *system]) if Path(p).exists()]

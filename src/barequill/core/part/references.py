@@ -30,8 +30,8 @@ _ASIDE = re.compile(rb"'|/\*")
 NOT_FOLLOWED = b"DOCUMENT_NOT_FOLLOWED"
 MOST_FILES = 2000
 """Files that one part may be made of."""
-LARGEST = 400 * 1024 * 1024
-"""Bytes that they may have together."""
+LARGEST = 200 * 1024 * 1024
+"""Bytes that they may have together, unpacked."""
 DATE = (1980, 1, 1, 0, 0, 0)
 
 

@@ -105,11 +105,16 @@ def _one(run: Callable[..., Any], number: int) -> None:
     keys: list[str] | None = None
     since = 0
     places = [r[0] for r in run("SELECT position FROM old_steps WHERE drawing_id = ? ORDER BY position", (number,))]
-    if at not in places:
-        places = sorted([*places, at])
-    for place in places:
+    sound = [p for p in places if _number(p, -1) == p]
+    if at not in sound:
+        sound = sorted([*sound, at])
+    # a step whose place is damaged is kept behind the others
+    places = [(p, p) for p in sound] + [
+        (p, sound[-1] + 1 + k) for k, p in enumerate(p for p in places if p not in sound)
+    ]
+    for was, place in places:
         found = run(
-            "SELECT label, document, at FROM old_steps WHERE drawing_id = ? AND position = ?", (number, place)
+            "SELECT label, document, at FROM old_steps WHERE drawing_id = ? AND position IS ? LIMIT 1", (number, was)
         ).one_or_none()
         label, text, when = found or ("As it stands", row[2], row[5])
         document = _read(text)
