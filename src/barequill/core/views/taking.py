@@ -81,7 +81,8 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
         pieces += _regions(shown, leg.cut, view, leg.shift)
     for limit in scene.limits:
         left = only(shown, [b for b in body_names(shown) if b not in gone]) if gone else shown
-        curves = [*curves, *_limit(left, part, scene, np.array(limit))]
+        # where all of it is taken away nothing limits the cut
+        curves = [*curves, *(_limit(left, part, scene, np.array(limit)) if left.faces else ())]
     if not pieces:
         return Taken(curves)
     regions = _joined(pieces, shown.size)
