@@ -97,4 +97,5 @@ bench: $(VENV)/.ready-dev
 	$(BIN)/python -m tests.bench_screen
 	$(BIN)/python -m tests.bench_closeups
 	$(BIN)/python -m tests.bench_sizes
+	$(BIN)/python -m tests.bench_assembly
 	$(BIN)/python -m tests.bench $(or $(wildcard ../shared/parts/*.st*),$(wildcard src/barequill/demo/parts/*.step))

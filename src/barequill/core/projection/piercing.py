@@ -57,8 +57,10 @@ def _solids(part: Part) -> dict[int, _Solid]:
     """The bodies of a part that have a mesh."""
     mesh, found = part.mesh, {}
     body_of = np.array([f.body for f in part.faces], np.int64)[mesh.face_of]
+    order = np.argsort(body_of, kind="stable")
+    ends = np.searchsorted(body_of[order], np.arange(len(part.bodies) + 1))
     for body in range(len(part.bodies)):
-        own = np.nonzero(body_of == body)[0]
+        own = order[ends[body] : ends[body + 1]]
         if not len(own):
             continue
         triangles = mesh.triangles[own]
@@ -152,6 +154,27 @@ def _runs_through(p: Array, q: Array, them: _Solid, margin: float, deflection: f
     return bool(firm.any())
 
 
+class _Grouped:
+    """Boxes (n, 3) by the bodies that they are ``on`` (n,): those near a body are looked for first by the boxes around all of
+    a body's, so that many bodies far from each other cost no more than they are."""
+
+    def __init__(self, on: Ints, low: Array, high: Array) -> None:
+        self._low, self._high = low, high
+        self._order = np.argsort(on, kind="stable")
+        starts = np.nonzero(np.diff(on[self._order], prepend=-1))[0]
+        self._ends = np.append(starts, len(on))
+        self._around = np.minimum.reduceat(low[self._order], starts), np.maximum.reduceat(high[self._order], starts)
+
+    def rows(self, solid: _Solid, margin: float) -> Ints:
+        """Rows of boxes that meet a body's own, in their order."""
+        groups = solid.near(*self._around, margin)
+        if not len(groups):
+            return np.zeros(0, np.int64)
+        rows = np.sort(np.concatenate([self._order[self._ends[g] : self._ends[g + 1]] for g in groups]))
+        found: Ints = rows[solid.near(self._low[rows], self._high[rows], margin)]
+        return found
+
+
 def pierced(part: Part, wires: Wires, body: Ints, touching: bool) -> tuple[Ints, Array]:
     """Where wires, each on a ``body`` (n,), run through faces of other bodies: wires (k,) and parameters (k,).
 
@@ -170,11 +193,12 @@ def pierced(part: Part, wires: Wires, body: Ints, touching: bool) -> tuple[Ints,
     on = body[owner]
     starts, ends = wires.points[left], wires.points[left + 1]
     lows, highs = np.minimum(starts, ends), np.maximum(starts, ends)
+    near = _Grouped(on, lows, highs)
     for other, solid in solids.items():
         others = None if touching else pairs.get(other, [])
         if others == []:
             continue
-        rows = solid.near(lows, highs, margin)
+        rows = near.rows(solid, margin)
         rows = rows[on[rows] != other if others is None else np.isin(on[rows], others)]
         p, q = starts[rows], ends[rows]
         length = np.linalg.norm(q - p, axis=1)
