@@ -55,7 +55,7 @@ def main() -> None:
             part = replace(part, meeting=meeting(part))
             times.append(time.perf_counter())
             for toward, up, cut in (((0, -1, 0), (0, 0, 1), ()), ((0, 0, 1), (0, 1, 0), ()), ((0, 0, 1), (0, 1, 0), 1)):
-                project(part, toward, up, cut=[((0, 0, 10), (0, 0, 1))] if cut else None)
+                project(part, toward, up, cut=[((0, 0, 10), (0, 0, 1))] if cut else ())
                 times.append(time.perf_counter())
             steps = [b - a for a, b in zip(times, times[1:], strict=False)]
             print(f"{count:7d} " + " ".join(f"{s:7.2f}" for s in steps), flush=True)

@@ -34,10 +34,11 @@ _libc = ctypes.CDLL(None, use_errno=True)
 
 def programs() -> list[Path]:
     """Where the interpreter, its packages and the system's libraries lie."""
-    from ..core.geometry.compiled import numba
-
+    compiler = sys.modules.get("numba")
+    # where its machine code is kept, which may be outside the package
+    kept = [compiler.config.CACHE_DIR] if compiler is not None else []
     named = [
-        numba.config.CACHE_DIR,
+        *kept,
         sys.prefix,
         sys.base_prefix,
         *sysconfig.get_paths().values(),
