@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sqlite3
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -377,3 +378,47 @@ def test_the_sheet_is_usable_in_a_small_window(cover_page: Page) -> None:
     overflow = cover_page.evaluate("document.documentElement.scrollWidth > innerWidth")
     assert not overflow
     expect(cover_page.get_by_role("button", name="Issue sheet")).to_be_in_viewport()
+
+
+# ---- what came in damaged, or in pieces
+
+
+def test_a_damaged_drawing_is_shown_as_that_taken_out_and_brought_back_to_what_can_be_read(
+    app, server: str, page: Page
+) -> None:
+    key, store = bring(page, server, "pawl"), app.extensions["desk"].store
+    made = page.request.post(f"{server}/api/drawings", data={"part": key, "views": ["front"]}).json()
+    where = f"{server}/api/drawings/{made['id']}"
+    for k in range(3):
+        act = {"act": "operation", "operation": {"op": "set_field", "field": "title", "value": f"Pawl {k}"}}
+        made = page.request.post(f"{where}/acts", data={"revision": made["revision"], "act": act}).json()
+    with sqlite3.connect(store.file) as connection:
+        connection.execute("UPDATE steps SET data = x'00' WHERE drawing_id = ? AND position = 3", (made["id"],))
+        connection.execute("UPDATE drawings SET about = NULL WHERE id = ?", (made["id"],))
+    connection.close()
+    with store._holding:
+        store._standings.clear()
+    page.goto(server)
+    card = page.locator(".sheet", has_text=f"Drawing {made['id']}")
+    expect(card).to_contain_text("Its step 3 cannot be read")
+    with page.expect_download() as download:
+        card.get_by_role("link", name="Take it out as a file").click()
+    assert '"damaged"' in download.value.path().read_text()
+    card.get_by_role("button", name="Go back to what can be read").click()
+    expect(page.locator(".board svg").first).to_be_visible()
+    expect(page.get_by_text("Pawl 1").first).to_be_visible()
+
+
+def test_files_dropped_together_are_one_part_where_they_name_each_other(server: str, page: Page, tmp_path) -> None:
+    text = demo_file("pawl").read_bytes()
+    named = b"#990001=DOCUMENT_FILE('%s','',$,#990002,'',$);\n#990002=DOCUMENT_TYPE('');\n"
+    for name, other in (("whole.step", b"piece.step"), ("piece.step", b"lost.step")):
+        (tmp_path / name).write_bytes(text.replace(b"DATA;\n", b"DATA;\n" + named % other, 1))
+    page.goto(server)
+    page.get_by_test_id("part-file").set_input_files([tmp_path / "whole.step", tmp_path / "piece.step"])
+    expect(page.locator(".part", has_text="whole.zip")).to_be_visible()
+    expect(page.get_by_text("names one file that did not come along: lost.step")).to_be_visible()
+    expect(page.locator(".part", has_text="piece.step")).to_have_count(0)
+    expect(page.locator(".part", has_text="whole.zip").get_by_role("link", name="New drawing")).to_have_attribute(
+        "href", re.compile("#/new/[0-9a-f]{24}")
+    )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import weakref
+from collections.abc import Callable
 from functools import partial
 from typing import Any
 
@@ -18,9 +19,11 @@ _lock = threading.Lock()
 
 def json_text(drawing: Drawing) -> str:
     """What ``model_dump_json`` gives of a drawing."""
-    return _object(
-        drawing, "sheets", [_object(s, "annotations", s.annotations, "views", s.views) for s in drawing.sheets]
-    )
+    return _object(drawing, "sheets", [_kept(s, _of_sheet) for s in drawing.sheets])
+
+
+def _of_sheet(sheet: Model) -> str:
+    return _object(sheet, "annotations", sheet.annotations, "views", sheet.views)  # type: ignore[attr-defined]
 
 
 def _object(value: Model, *lists: Any) -> str:
@@ -33,12 +36,17 @@ def _object(value: Model, *lists: Any) -> str:
 
 
 def _text(value: Model) -> str:
-    """The JSON text of a value that never changes."""
+    found = _texts.get(id(value))
+    return found[1] if found is not None and found[0]() is value else _kept(value, Model.model_dump_json)
+
+
+def _kept(value: Model, make: Callable[[Model], str]) -> str:
+    """The JSON text of a value that never changes, made once."""
     key = id(value)
     found = _texts.get(key)
     if found is not None and found[0]() is value:
         return found[1]
-    text = value.model_dump_json()
+    text = make(value)
     with _lock:
         _texts[key] = weakref.ref(value, partial(_drop, key)), text
     return text
