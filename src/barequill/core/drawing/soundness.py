@@ -29,17 +29,18 @@ def check(before: Drawing, after: Drawing) -> None:
     BadOperation
         Where it is not; the message says what, and where.
     """
+    fresh = list(_changed(before, after))
     try:
-        _valid(before, after)
+        _valid(before, after, [e for _, e, _ in fresh])
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(x) for x in first["loc"][-2:])
         raise BadOperation("That value cannot be used", f"{where}: {first['msg']}.") from error
-    fresh = [(s, e) for s, e in _changed(before, after)]
-    if not fresh and before.sheets is after.sheets:
+    if before.sheets is after.sheets:
         return
-    _named_once(before, after)
-    for sheet, element in fresh:
+    if len(before.sheets) != len(after.sheets) or not all(named for _, _, named in fresh):
+        _named_once(before, after)
+    for sheet, element, _ in fresh:
         if isinstance(element, AnyView):
             _view(after, element)
         else:
@@ -62,21 +63,26 @@ def check_all(drawing: Drawing) -> None:
     check(drawing.model_copy(update={"sheets": []}), drawing)
 
 
-def _changed(before: Drawing, after: Drawing) -> Iterator[tuple[Sheet, Any]]:
-    """The views and annotations that an operation has added or changed, with their sheets."""
+def _changed(before: Drawing, after: Drawing) -> Iterator[tuple[Sheet, Any, bool]]:
+    """The views and annotations that an operation has added or changed, with their sheets, and whether they are called as
+    what stood in their place."""
     for sheet in after.sheets:
         old = before.sheet(sheet.id)
         if old is sheet:
             continue
         for now, was in ((sheet.views, old.views if old else []), (sheet.annotations, old.annotations if old else [])):
-            if now is not was:
-                known = {id(e) for e in was}
-                yield from ((sheet, e) for e in now if id(e) not in known)
+            if now is was:
+                continue
+            if len(now) == len(was):
+                yield from ((sheet, e, e.id == w.id) for e, w in zip(now, was, strict=True) if e is not w)
+                continue
+            known = set(map(id, was))
+            yield from ((sheet, e, False) for e in now if id(e) not in known)
 
 
-def _valid(before: Drawing, after: Drawing) -> None:
+def _valid(before: Drawing, after: Drawing, fresh: list[Any]) -> None:
     """What was made by changing copies is looked at as if it came from outside; raises ValidationError."""
-    for _, element in _changed(before, after):
+    for element in fresh:
         type(element).model_validate(element.model_dump())
     for name in type(after).model_fields:
         value = getattr(after, name)
