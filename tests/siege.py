@@ -395,7 +395,7 @@ def main() -> int:
         told("8 askers", lambda: askers(app, url, part, 1000), lambda f: f["had"] == 8000)
         told("96 pictures", lambda: more.pictures(url, part, 96), lambda f: not f["other"] and f["act"] < 1.5)
         told("readers", lambda: more.readers(url), lambda f: f["small"] < 8)
-        told("150 mutants", lambda: mutants(desk, range(150)), lambda f: not f.get("our fault"))
+        told("100 mutants", lambda: mutants(desk, range(100)), lambda f: not f.get("our fault"))
         desk.close()
         told(
             "growth",
@@ -414,13 +414,13 @@ def main() -> int:
             lambda f: not (f["faults"] or f["shelf closed"] or f["others closed"] or f["not removed"]),
         )
         told("connections", lambda: more.connections(home / "many", 1300), lambda f: f["then"] < 2)
-        told("command line", lambda: more.command_line(25), lambda f: not (f.get("faults") or f["traces"]))
+        told("command line", lambda: more.command_line(15), lambda f: not (f.get("faults") or f["traces"]))
         told("names", lambda: more.names(2000), lambda f: f["slowest"] < 1)
         told("20,000 operations", lambda: more.operations(80), lambda f: not f["bad"])
         told("memory", lambda: memory(home / "memory", 30, 120), lambda f: f["after"] < 400)
         told(
-            "40 kills",
-            lambda: kills(home / "killed", 40),
+            "25 kills",
+            lambda: kills(home / "killed", 25),
             lambda f: not f["lost"] and not f["left behind"] and not f["half stored"],
         )
     return 1 if bad else 0
