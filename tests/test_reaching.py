@@ -315,3 +315,25 @@ def test_workers_together_take_less_than_the_machine_has(gigabytes: int) -> None
     total = found.readers * found.reader_memory + found.projectors * found.projector_memory
     assert total < memory or gigabytes <= 2, "below 3 GB there is one of each, with what it needs at least"
     assert found.reader_memory >= 1 << 30 and found.projector_memory >= 1 << 30
+
+
+def compiling(folder: str, results) -> None:
+    """Call a loop with figures of a kind for which no machine code is kept, once confined."""
+    import numpy as np
+
+    from barequill.work import tasks
+
+    tasks._confine(Path(folder))
+    from barequill.core.part.figures import area_of
+
+    area, _ = area_of(np.eye(3, dtype=np.float32) * 2, np.array([[0, 1, 2]], np.int16))
+    results.put(float(area))
+
+
+def test_a_confined_reader_compiles_what_is_not_kept_and_needs_to_write_nothing(tmp_path: Path) -> None:
+    results = CONTEXT.Queue()
+    process = CONTEXT.Process(target=compiling, args=(str(tmp_path), results))
+    process.start()
+    # a triangle with corners 2 mm out on each axis: sides of 2√2, so √3/4 · 8
+    assert results.get(timeout=120) == pytest.approx(3**0.5 * 2, rel=1e-5)
+    process.join(20)

@@ -35,13 +35,21 @@ def load_reading() -> None:
             import_module(".".join(["barequill", "core", room, *path.relative_to(folder).with_suffix("").parts]))
 
 
+def _confine(folder: Path) -> None:
+    """From now on this process uses no other folder than this one, makes no connection, starts no program."""
+    from ..core.part.warming import only_load
+
+    load_reading()
+    only_load()
+    confine_files(programs(), [folder])
+    bar_calls()
+
+
 def ready_reader(folder: str) -> None:
     """Use the kernel once, in a process that from now on uses no other folder than this one, nor the network."""
     from ..core.part.warming import warm
 
-    load_reading()
-    confine_files(programs(), [Path(folder)])
-    bar_calls()
+    _confine(Path(folder))
     warm()
 
 
@@ -60,10 +68,8 @@ def read_part_to(
     worked for so many seconds: it reads this one part."""
     from ..core.part import read_part
 
-    load_reading()
     folder = Path(target).parent
-    confine_files(programs(), [folder])
-    bar_calls()
+    _confine(folder)
     if seconds:
         used = resource.getrusage(resource.RUSAGE_SELF)
         end = math.ceil(used.ru_utime + used.ru_stime + seconds)

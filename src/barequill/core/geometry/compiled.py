@@ -49,6 +49,14 @@ def _shelf() -> Path:
 numba.config.CACHE_DIR = str(_shelf())
 
 
+def only_load() -> None:
+    """From now on this process takes machine code from where it is kept, and what it has to compile it keeps to itself: it
+    may not be let write there."""
+    from numba.core.caching import FunctionCache
+
+    FunctionCache.save_overload = lambda self, sig, data: None
+
+
 def complete() -> bool:
     """True where the machine code of all loops of this state is kept."""
     return (Path(numba.config.CACHE_DIR) / COMPLETE).exists()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeCone, BRepPrimAPI_MakeTorus
 
+from ..geometry.compiled import only_load as only_load
 from .preparing import prepare
 from .raw import RawBody
 from .weighing import weigh
