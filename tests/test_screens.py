@@ -419,6 +419,3 @@ def test_files_dropped_together_are_one_part_where_they_name_each_other(server: 
     expect(page.locator(".part", has_text="whole.zip")).to_be_visible()
     expect(page.get_by_text("names one file that did not come along: lost.step")).to_be_visible()
     expect(page.locator(".part", has_text="piece.step")).to_have_count(0)
-    expect(page.locator(".part", has_text="whole.zip").get_by_role("link", name="New drawing")).to_have_attribute(
-        "href", re.compile("#/new/[0-9a-f]{24}")
-    )

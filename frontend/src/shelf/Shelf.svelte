@@ -258,7 +258,9 @@
             <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
             <span class="from">{p.file_name}</span>
           {/if}
-          <a class="quiet" href={`#/new/${p.key}`}><Plus size={15} aria-hidden="true" /> New drawing</a>
+          <button class="quiet" onclick={() => router.go('new', p.key)}
+            ><Plus size={15} aria-hidden="true" /> New drawing</button
+          >
         </div>
       {/each}
     </div>
