@@ -419,3 +419,33 @@ def test_files_dropped_together_are_one_part_where_they_name_each_other(server: 
     expect(page.locator(".part", has_text="whole.zip")).to_be_visible()
     expect(page.get_by_text("names one file that did not come along: lost.step")).to_be_visible()
     expect(page.locator(".part", has_text="piece.step")).to_have_count(0)
+
+
+def test_of_many_steps_any_is_gone_to_also_those_on_earlier_pages_and_back(server: str, page: Page) -> None:
+    made = page.request.post(
+        f"{server}/api/drawings", data={"part": bring(page, server, "pawl"), "views": ["front"]}
+    ).json()
+    where = f"{server}/api/drawings/{made['id']}"
+    for k in range(1, 231):
+        act = {"act": "operation", "operation": {"op": "set_field", "field": "revision", "value": f"{k}"}}
+        made = page.request.post(f"{where}/acts", data={"revision": made["revision"], "act": act}).json()
+
+    def stands_at(value: str | None) -> None:
+        for _ in range(100):
+            if page.request.get(where).json()["document"]["fields"].get("revision") == value:
+                return
+            page.wait_for_timeout(100)
+        raise AssertionError(f"it does not stand at {value}")
+
+    page.goto(f"{server}/#/drawing/{made['id']}")
+    page.get_by_role("button", name="Steps").click()
+    steps = page.locator("ol li button")
+    expect(steps).to_have_count(201)
+    page.get_by_text("Earlier steps").click()
+    expect(steps).to_have_count(231)
+    # the newest stands first, step 0 last
+    steps.nth(230 - 5).click()
+    stands_at("5")
+    expect(page.locator("ol [aria-current=step]")).to_have_count(1)
+    steps.nth(0).click()
+    stands_at("230")

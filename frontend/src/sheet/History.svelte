@@ -9,19 +9,32 @@
   let at = $derived(steps.filter((s) => s.done).at(-1)?.position ?? 0);
   let first = $derived(steps[0]?.position ?? 0);
 
+  let asked = 0;
+  let kept = Infinity;
+
   $effect(() => {
     const state = work.state;
-    if (!state) return;
-    api
-      .history(state.id)
-      .then((found) => (steps = found))
-      .catch((error: unknown) => notices.refuse(error));
+    if (state) void load(state.id);
   });
+
+  /** The newest page, and those before it down to the present step, and as far as was looked back. */
+  async function load(id: number) {
+    const mine = ++asked;
+    try {
+      let found = await api.history(id);
+      while (found.length && found[0].position > 0 && (!found[0].done || found[0].position > kept))
+        found = [...(await api.history(id, found[0].position)), ...found];
+      if (mine === asked) steps = found;
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
 
   async function earlier() {
     if (!work.state) return;
     try {
       steps = [...(await api.history(work.state.id, first)), ...steps];
+      kept = steps[0]?.position ?? 0;
     } catch (error) {
       notices.refuse(error);
     }
