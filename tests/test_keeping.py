@@ -237,7 +237,7 @@ def test_a_home_is_for_its_owner_alone(tmp_path: Path) -> None:
     home = tmp_path / "home"
     Store(home).close()
     assert home.stat().st_mode & 0o777 == 0o700 and (home / "parts").stat().st_mode & 0o077 == 0
-    assert (home / MARK).exists() and (home / "barequill.sqlite").exists()
+    assert all((home / name).stat().st_mode & 0o777 == 0o600 for name in (MARK, "barequill.sqlite"))
 
 
 # ---- damage

@@ -53,6 +53,8 @@ def prepare(home: Path) -> None:
         trial = home / f".barequill-{uuid4().hex}"
         trial.touch()
         trial.unlink()
+        # made here, for its owner alone: what the database writes beside it is as this is
+        (home / DATABASE).touch(mode=0o600)
         (home / MARK).write_text("Parts and drawings of Bare Quill. Leave the files here as they are.\n")
     except OSError as error:
         where = f" ({error.filename})" if error.filename and Path(error.filename) != home else ""
@@ -60,7 +62,7 @@ def prepare(home: Path) -> None:
             f"{home} cannot be used",
             f"{error.strerror}{where}. See to the folder's permissions, or name another in BAREQUILL_HOME.",
         ) from error
-    for path, mode in ((home, 0o700), (home / DATABASE, 0o600)):
+    for path, mode in ((home, 0o700), (home / DATABASE, 0o600), (home / MARK, 0o600)):
         with suppress(OSError):
             path.chmod(mode)
 
