@@ -13,11 +13,8 @@ from sqlalchemy import select
 from ..core.errors import NotFound, StaleRevision, UserError
 from .columns import Spoilt
 from .database import Database
-from .home import ENDING, PART_FILE, under_way
+from .home import ENDING, PART_FILE, SUFFIX, under_way
 from .tables import DrawingRow, PartRow, StepRow, now
-
-SUFFIX = r"\.[a-z0-9]{1,8}"
-"""What the name of a part file may end in; it becomes part of file names."""
 
 
 class Shelf(Database):

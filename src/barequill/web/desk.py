@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from datetime import date
 from pathlib import Path
-from threading import BoundedSemaphore, Lock
+from threading import BoundedSemaphore, Lock, Thread
 from typing import Any
 
 from ..core.acts import AnyAct, Bench, NewDrawing, Shelved, new_drawing
@@ -82,14 +82,18 @@ class Desk:
             as_unit,
         )
 
-    def take_back(self) -> list[Job]:
+    def take_back(self) -> None:
         """Begin to put part files of which no row tells back on the shelf; those that are not what they are called stay."""
-        found = []
-        for key, path, unit in self.store.found():
+        found = self.store.found()
+        if found:
+            # they are gone through whole: nobody waits for that
+            Thread(target=self._take_back, args=(found,), daemon=True).start()
+
+    def _take_back(self, found: list[tuple[str, Path, str | None]]) -> None:
+        for key, path, unit in found:
             with suppress(OSError):
                 if key_as(key_of(path), unit) == key:
-                    found.append(self.read(f"found-{key[:8]}{path.suffix}", path, unit))
-        return found
+                    self.read(f"found-{key[:8]}{path.suffix}", path, unit)
 
     def check_room(self, size: int) -> None:
         """Raise Unwritable where so many bytes more would leave too little room on the disk for acts."""

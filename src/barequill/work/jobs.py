@@ -32,6 +32,14 @@ class Reading:
     def __init__(self, path: Path, name: str, limit: float = LIMIT) -> None:
         if not os.path.lexists(path):
             raise BadPartFile(f"{name} cannot be opened", f"There is no file {path}. Check the path.")
+        try:
+            plain = stat.S_ISREG(path.stat().st_mode)
+        except OSError as error:
+            raise BadPartFile(
+                f"{name} cannot be opened", f"{error.strerror}: {path}. Check its permissions."
+            ) from error
+        if not plain:
+            raise BadPartFile(f"{name} is no file", f"{path} is a folder, pipe or device. Give a part file.")
         self.name, self.limit = name, limit
         sweep()
         self._folder = tempfile.TemporaryDirectory(prefix=own_prefix())
@@ -39,8 +47,6 @@ class Reading:
         # the process that reads sees this folder alone
         own = self._target.with_name("part")
         try:
-            if not stat.S_ISREG(path.stat().st_mode):
-                raise BadPartFile(f"{name} is no file", f"{path} is a folder, pipe or device. Give a part file.")
             shutil.copyfile(path, own)
         except OSError as error:
             self._folder.cleanup()
