@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import http.client
 import json
+import multiprocessing
 import os
 import random
 import signal
@@ -20,6 +21,7 @@ import urllib.error
 import urllib.request
 from collections import Counter
 from collections.abc import Callable, Iterator
+from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -414,15 +416,18 @@ def main() -> int:
             lambda f: not (f["faults"] or f["shelf closed"] or f["others closed"] or f["not removed"]),
         )
         told("connections", lambda: more.connections(home / "many", 1300), lambda f: f["then"] < 2)
+        # what follows does not time anything: operations go on beside it
+        beside = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"))
+        operations = beside.submit(more.operations, 80)
         told("command line", lambda: more.command_line(15), lambda f: not (f.get("faults") or f["traces"]))
         told("names", lambda: more.names(2000), lambda f: f["slowest"] < 1)
-        told("20,000 operations", lambda: more.operations(80), lambda f: not f["bad"])
         told("memory", lambda: memory(home / "memory", 30, 120), lambda f: f["after"] < 400)
         told(
             "25 kills",
             lambda: kills(home / "killed", 25),
             lambda f: not f["lost"] and not f["left behind"] and not f["half stored"],
         )
+        told("20,000 operations", operations.result, lambda f: not f["bad"])
     return 1 if bad else 0
 
 

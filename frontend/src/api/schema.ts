@@ -5540,6 +5540,8 @@ export interface components {
          * TakeRevision
          * @description Show the part ``by`` where the drawing shows ``part``, as another revision of it: what has hung on an entity hangs on
          *     the one that it has become; what is gone is loose, and says so.
+         *
+         *     ``whole``: where it is not certain whether all of the part only stands elsewhere in its new file, what to take for true.
          */
         barequill__core__acts__take_revision__TakeRevision: {
             /**
@@ -5551,11 +5553,17 @@ export interface components {
             part: string;
             /** By */
             by: string;
+            /**
+             * Whole
+             * @default null
+             */
+            whole?: ("moved" | "stayed") | null;
         };
         /**
          * TakeRevision
          * @description Show another revision of a part in all views: what its entities are called there (``refs``), and by how much (mm
-         *     right, up and toward the viewer) the place from which each view counts has moved in it (``steps``, by view).
+         *     right, up and toward the viewer) the place from which each view counts has moved in it (``steps``, by view). ``turn``: by rows, how the whole
+         *     was turned in its file; the directions of views turn with it. ``scale``: how many times as large it is in it.
          */
         barequill__core__drawing__operations__revisions__TakeRevision: {
             /**
@@ -5585,6 +5593,16 @@ export interface components {
                     number
                 ];
             };
+            /**
+             * Turn
+             * @default null
+             */
+            turn?: number[] | null;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale?: number;
         };
     };
     responses: never;

@@ -11,10 +11,12 @@
   let parts = $state<PartInfo[]>([]);
   let chosen = $state('');
   let words = $state('');
+  let choices = $state<string[]>([]);
+  let whole = $state<'moved' | 'stayed' | null>(null);
   let chooser = $state<HTMLInputElement>();
   let now = $derived(parts.find((p) => p.key === work.partKey));
   let name = $derived(work.state?.document.parts?.find((p) => p.key === work.partKey)?.name ?? '');
-  const act = (by: string) => ({ act: 'take_revision' as const, part: work.partKey, by });
+  const act = (by: string) => ({ act: 'take_revision' as const, part: work.partKey, by, whole });
   const likeness = (p: PartInfo) => (p.name === name || (!!now?.number && p.number === now.number) ? 0 : 1);
   let others = $derived(
     parts.filter((p) => p.key !== work.partKey).sort((a, b) => likeness(a) - likeness(b)),
@@ -30,12 +32,11 @@
     }
   }
 
-  async function choose(key: string) {
-    chosen = key;
-    words = '';
+  async function choose(key: string, taken: typeof whole = null) {
+    [chosen, whole, words] = [key, taken, ''];
     try {
       const shown = await api.preview(work.id, act(key));
-      if (chosen === key) words = shown.words;
+      if (chosen === key && whole === taken) [words, choices] = [shown.words, shown.others ?? []];
     } catch (error) {
       chosen = '';
       notices.refuse(error);
@@ -74,6 +75,17 @@
   <p class="told" aria-live="polite">
     {chosen ? words || 'Comparing the two …' : 'Choose one to see what of the drawing goes along.'}
   </p>
+  {#if chosen && choices.length}
+    <div class="foot" role="radiogroup" aria-label="Where the whole part stands in its new file">
+      {#each [['', 'What is certain'], ['moved', 'It was put elsewhere'], ['stayed', 'It stayed']] as [own, name] (own)}
+        <button
+          role="radio"
+          aria-checked={(whole ?? '') === own}
+          onclick={() => choose(chosen, (own || null) as typeof whole)}>{name}</button
+        >
+      {/each}
+    </div>
+  {/if}
   <div class="foot">
     <button class="go" disabled={!words} onclick={take}>Take it</button>
     <button onclick={() => chooser?.click()}>Bring a file</button>
@@ -123,6 +135,13 @@
   }
   small {
     color: var(--ink2);
+  }
+  [role='radio'] {
+    border-bottom: 2px solid transparent;
+  }
+  [role='radio'][aria-checked='true'] {
+    border-color: var(--verd);
+    color: var(--verd);
   }
   .told {
     min-height: 3em;

@@ -1,28 +1,38 @@
 """Two revisions of a part: which entity of the old one is which of the new.
 
-What kept its reference is the same. From there on certainty spreads: a face that lies on the same surface, that was
-moved or resized between neighbours that are known, an edge between two known faces, a corner where known faces meet.
-Every step takes only what is the one possibility in both directions; all else is left unmatched, to be told as loose.
+First it is looked whether the whole, or most of it, only stands elsewhere in the new file; what then coincides is the same.
+From there on certainty spreads: a face that lies on the same surface, that was moved or resized between neighbours that are
+known, an edge between two known faces, a corner where known faces meet. Every step takes only what is the one possibility in
+both directions and what nothing near contradicts; where two motions explain much, only what is the same by both. All else is
+left unmatched, to be told as loose.
 """
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
+from ..geometry.surfaces import Surface
 from .box import exact_boxes
 from .identity import steps, way
-from .model import Array, Part
+from .model import Array, Edge, Face, Part
+from .motions import Judged, Motion, judged_motions
 
 How = Literal["unchanged", "same surface", "moved", "resized", "between the same faces", "where the same faces meet"]
+Choice = Literal["moved", "stayed"]
 LEVEL = 1e-6
 """Sine of the angle within which directions are the same."""
 NEAR = 1e-3
 """mm within which places and radii are the same."""
+MOST, FEW = 0.5, 0.5
+"""A motion that explains MOST of the edges is taken where leaving all where it is explains less than FEW of what it does."""
+MARGIN = 0.1
+"""Of motions whose shares are so near each other none is certain, unless one explains all."""
 
 
 @dataclass(frozen=True)
@@ -33,18 +43,94 @@ class Match:
     how: How
 
 
+@dataclass(frozen=True)
+class Matching:
+    """What is certain of two revisions.
+
+    ``found``: by references of the old one, what they are in the new. ``motion``: how the whole stands in the new file.
+    ``sure``: False where another motion explains as much, so that only what is the same by both was taken, or where the
+    whole is mirrored, so that nothing was; ``other``: that motion.
+    """
+
+    found: dict[str, Match]
+    motion: Motion = field(default_factory=Motion)
+    sure: bool = True
+    other: Motion | None = None
+
+
 def matched(old: Part, new: Part) -> dict[str, Match]:
-    """The references of the old revision for which one in the new is certain.
+    """The references of the old revision for which one in the new is certain."""
+    return matching(old, new).found
+
+
+def matching(old: Part, new: Part, choice: Choice | None = None) -> Matching:
+    """What of the old revision is certainly what of the new one.
 
     Parameters
     ----------
-    old, new : two prepared revisions of a part, in the same frame
+    old, new : two prepared revisions of a part
+    choice : where that is not certain, whether the whole was ``moved`` or ``stayed`` where it was in its file
     """
-    found = {ref: Match(ref, "unchanged") for ref in old.index if ref in new.index}
-    one, two = _Side(old), _Side(new)
+    motions = judged_motions(old, new)
+    stays = next(j for j in motions if j.motion.stands)
+    best = motions[0]
+    if choice == "stayed" or best.motion.stands or best.count == stays.count:
+        told: Judged | None = best if choice == "stayed" and not best.motion.stands else None
+        return Matching(_by(old, new, stays), stays.motion, other=told.motion if told else None)
+    if choice == "moved":
+        return Matching(_by(old, new, best), best.motion, other=stays.motion)
+    if best.motion.mirrors:
+        proper = next(j for j in motions if not j.motion.mirrors)
+        if proper.count < best.count:
+            return Matching({}, stays.motion, False, best.motion)
+        best = proper
+    rivals = [
+        j
+        for j in motions
+        if j is not best and not _same_map(j, best) and j.count < best.count and j.share > best.share - MARGIN
+    ]
+    whole = best.count == max(len(best.to), 1) and best.share <= 1.0 + 1e-9 and len(_drawn(new)) == len(best.to)
+    certain = best.share >= MOST and stays.count < FEW * best.count
+    # a flat part turned over is also its mirror image
+    images = [j for j in motions if j.motion.reflects and j.count == best.count and best.motion.angle > 180 - 1e-3]
+    rivals = images + rivals
+    if certain and not images and (whole or not rivals):
+        return Matching(_by(old, new, best), best.motion)
+    # only what is the same by all that explain much; where none turns, also what only one finds and none contradicts
+    found = _by(old, new, best)
+    for rival in [stays, *rivals[:3]]:
+        found = _agreed(found, _by(old, new, rival), not best.motion.turns and not rival.motion.turns)
+    return Matching(found, stays.motion, False, best.motion)
+
+
+def _agreed(one: dict[str, Match], two: dict[str, Match], alone: bool) -> dict[str, Match]:
+    """What both say; with ``alone`` also what one says and the other does not contradict."""
+    both = {a: m for a, m in one.items() if a in two and two[a].ref == m.ref}
+    if not alone:
+        return both
+    for own, other in ((one, two), (two, one)):
+        taken = {m.ref for m in other.values()}
+        both |= {a: m for a, m in own.items() if a not in other and m.ref not in taken}
+    return both
+
+
+def _drawn(part: Part) -> list[Edge]:
+    return [e for e in part.edges if e.joint != "same"]
+
+
+def _same_map(a: Judged, b: Judged) -> bool:
+    return bool((a.to == b.to).all())
+
+
+def _by(old: Part, new: Part, judged: Judged) -> dict[str, Match]:
+    """What is certain where the whole stands in the new file as a motion says."""
+    motion = judged.motion
+    there = old if motion.stands else _standing(old, motion)
+    found = _coinciding(old, there, new, judged)
+    one, two = _Side(there), _Side(new)
     for row, face in enumerate(old.faces):
         if face.ref in found:
-            _join(one, two, row, new.index[face.ref][1])
+            _join(one, two, row, new.index[found[face.ref].ref][1])
     ways: list[tuple[Callable[[_Side, int], Hashable], How]] = [
         (_Side.on_surface, "same surface"),
         (_Side.resized, "resized"),
@@ -53,8 +139,21 @@ def matched(old: Part, new: Part) -> dict[str, Match]:
     grown = True
     while grown:
         grown = False
-        for tell, how in ways:
-            for a, b in _only_ones(one, two, tell):
+        told = [(how, pair) for tell, how in ways for pair in _only_ones(one, two, tell)]
+        partners, of = defaultdict(set), defaultdict(set)
+        for _, (a, b) in told:
+            partners[a].add(b)
+            of[b].add(a)
+        looks = Counter(two.look(k) for k in two.free)
+        for level in ("same surface", "resized", "moved"):
+            for how, (a, b) in told:
+                if how != level or a not in one.free or b not in two.free:
+                    continue
+                if len(partners[a]) > 1 or len(of[b]) > 1:
+                    continue
+                # what it looked like stands elsewhere, while this looks otherwise
+                if one.look(a) != two.look(b) and looks[one.look(a)]:
+                    continue
                 if how == "moved" and not _really_moved(one, two, a, b):
                     continue
                 _join(one, two, a, b)
@@ -75,6 +174,87 @@ def matched(old: Part, new: Part) -> dict[str, Match]:
         {r: two.corner(k) for k, r in enumerate(new.vertex_refs) if r not in taken},
     )
     return found | {a: Match(b, "where the same faces meet") for a, b in corners}
+
+
+def _coinciding(old: Part, there: Part, new: Part, judged: Judged) -> dict[str, Match]:
+    """What stands, moved, where the new part has the like of it: by its reference where nothing moves, else by place."""
+    if judged.motion.stands:
+        return {ref: Match(ref, "unchanged") for ref in old.index if ref in new.index}
+    found: dict[str, Match] = {}
+    rows = [k for k, e in enumerate(old.edges) if e.joint != "same"]
+    into = [k for k, e in enumerate(new.edges) if e.joint != "same"]
+    edges = {rows[k]: into[int(to)] for k, to in enumerate(judged.to) if to >= 0}
+    for a, b in edges.items():
+        found[old.edges[a].ref] = Match(new.edges[b].ref, "unchanged")
+    beside = {k: set(e.faces) for k, e in enumerate(new.edges)}
+    one, two = _Side(there), _Side(new)
+    taken: set[int] = set()
+    for k, face in enumerate(there.faces):
+        own = [e for e in face.boundary if old.edges[e].joint != "same"]
+        if not own or any(e not in edges for e in own):
+            continue
+        meet = set.intersection(*(beside[edges[e]] for e in own))
+        alike = [
+            f
+            for f in meet
+            if f not in taken
+            and sum(new.edges[e].joint != "same" for e in new.faces[f].boundary) == len(own)
+            and one.on_surface(k) == two.on_surface(f)
+            and new.faces[f].surface.kind == face.surface.kind
+        ]
+        if len(alike) == 1:
+            found[face.ref] = Match(new.faces[alike[0]].ref, "unchanged")
+            taken.add(alike[0])
+    for k, ref in enumerate(old.vertex_refs):
+        near, back = (np.flatnonzero(_close(places, there.vertices[k])) for places in (new.vertices, there.vertices))
+        if len(near) == 1 and len(back) == 1:
+            found[ref] = Match(new.vertex_refs[int(near[0])], "unchanged")
+    return found
+
+
+def _close(places: Array, to: Array) -> NDArray[np.bool_]:
+    close: NDArray[np.bool_] = np.abs(places.reshape(-1, 3) - to).max(axis=1, initial=0.0) < NEAR
+    return close
+
+
+def _standing(part: Part, motion: Motion) -> Part:
+    """A part as a motion has it, as far as matching looks at it: without its mesh."""
+    turn, scale = motion.turn * motion.scale, motion.scale
+
+    def surface(s: Surface) -> Surface:
+        return Surface(
+            s.kind,
+            turn @ s.origin + motion.by,
+            s.axes @ motion.turn.T,
+            scale * s.radius,
+            scale * s.minor_radius,
+            s.half_angle,
+        )
+
+    def face(f: Face) -> Face:
+        # a mirror image of right-handed axes is left-handed: its natural normal points to the other side
+        return replace(
+            f,
+            surface=surface(f.surface),
+            centre=motion.places(f.centre),
+            reversed=f.reversed != motion.mirrors,
+            area=f.area * scale**2,
+        )
+
+    def edge(e: Edge) -> Edge:
+        return replace(
+            e,
+            curve=e.curve.moved(turn, motion.by),
+            points=motion.places(e.points),
+            normals=e.normals @ motion.turn.T,
+        )
+
+    return replace(
+        part,
+        faces=tuple(face(f) for f in part.faces),
+        edges=tuple(edge(e) for e in part.edges),
+        vertices=motion.places(part.vertices),
+    )
 
 
 def _unique(old: dict[str, Hashable], new: dict[str, Hashable]) -> list[tuple[str, str]]:
@@ -130,12 +310,38 @@ class _Side:
         for edge in part.edges:
             for f in edge.faces:
                 self.beside[f] |= set(edge.faces) - {f}
+        self.looks: dict[int, Hashable] = {}
         self.low, self.high = exact_boxes([e.curve for e in part.edges])
         self.meeting: list[set[int]] = [set() for _ in part.vertices]
         for edge in part.edges:
             for v in edge.ends:
                 if v >= 0:
                     self.meeting[v] |= set(edge.faces)
+
+    def look(self, face: int) -> Hashable:
+        """What a face looks like wherever it stands, with what it meets: kinds, radii, lengths of edges."""
+        if face not in self.looks:
+            own = [self._face_look(face), *sorted(self._face_look(f) for f in self.beside[face])]
+            self.looks[face] = tuple(own)
+        return self.looks[face]
+
+    def _face_look(self, face: int) -> tuple[Hashable, ...]:
+        f = self.part.faces[face]
+        s = f.surface
+        edges = sorted(self._edge_look(e) for e in f.boundary if self.part.edges[e].joint != "same")
+        sense = f.sense * s.hand
+        return (
+            s.kind,
+            sense if s.kind != "plane" else 0.0,
+            *_rounded(np.array([s.radius, s.minor_radius]), NEAR),
+            *edges,
+        )
+
+    def _edge_look(self, edge: int) -> tuple[Hashable, ...]:
+        c = self.part.edges[edge].curve
+        points = self.part.edges[edge].points
+        length = float(np.linalg.norm(points[-1] - points[0])) if not c.full_turn else 2 * c.radius
+        return (c.kind, c.full_turn, *_rounded(np.array([length, c.radius if c.kind == "conic" else 0.0]), NEAR))
 
     def middle(self, face: int) -> Array:
         """Middle (3,) of the box about a face's edges."""

@@ -17,13 +17,16 @@ MOST = 50_000
 
 class TakeRevision(AnyOperation):
     """Show another revision of a part in all views: what its entities are called there (``refs``), and by how much (mm
-    right, up and toward the viewer) the place from which each view counts has moved in it (``steps``, by view)."""
+    right, up and toward the viewer) the place from which each view counts has moved in it (``steps``, by view). ``turn``: by rows, how the whole
+    was turned in its file; the directions of views turn with it. ``scale``: how many times as large it is in it."""
 
     op: Literal["take_revision"] = "take_revision"
     part: Key
     by: Key
     refs: Annotated[dict[Ref, Ref], Field(max_length=MOST)] = {}
     steps: Annotated[dict[Ref, Step], Field(max_length=MOST)] = {}
+    turn: Annotated[tuple[Figure, ...], Field(min_length=9, max_length=9)] | None = None
+    scale: Annotated[Figure, Field(gt=0)] = 1.0
 
     def applied(self, drawing: Drawing) -> Drawing:
         if drawing.part(self.part) is None:
@@ -47,22 +50,29 @@ class TakeRevision(AnyOperation):
     def _taken(self, view: dict[str, Any]) -> dict[str, Any]:
         """A view of the revision: what is told in mm of it, or of its parent, stays where it is in the part."""
         view = self._renamed(view) | {"part": self.by}
+        for way in ("toward", "up"):
+            if self.turn is not None and way in view:
+                rows = (self.turn[0:3], self.turn[3:6], self.turn[6:9])
+                view[way] = [sum(t * x for t, x in zip(row, view[way], strict=True)) for row in rows]
         x, y, z = self.steps.get(view["id"], (0.0, 0.0, 0.0))
         of_parent = self.steps.get(view.get("parent") or "", (0.0, 0.0, 0.0))
         for corner in (view.get("line") or {}).get("corners", []):
-            corner["place"] = _moved(corner["place"], of_parent)
+            corner["place"] = self._moved(corner["place"], of_parent)
         for cut in view.get("local_cuts", []):
-            cut["outline"] = [_moved(p, (x, y, z)) for p in cut["outline"]]
-            cut["depth"] += z
+            cut["outline"] = [self._moved(p, (x, y, z)) for p in cut["outline"]]
+            cut["depth"] = cut["depth"] * self.scale + z
         for held, step in ((view, of_parent), (view.get("crop") or {}, (x, y, z))):
             if held.get("outline"):
-                held["outline"]["centre"] = _moved(held["outline"]["centre"], step)
+                held["outline"]["centre"] = self._moved(held["outline"]["centre"], step)
         if view.get("cut_at") is not None:
-            view["cut_at"] += z
+            view["cut_at"] = view["cut_at"] * self.scale + z
         for stretch in view.get("breaks", []):
             along = x if stretch["along"] == "x" else y
-            stretch["start"], stretch["end"] = stretch["start"] + along, stretch["end"] + along
+            stretch["start"], stretch["end"] = (p * self.scale + along for p in (stretch["start"], stretch["end"]))
         return view
+
+    def _moved(self, place: list[float], step: Step) -> list[float]:
+        return [place[0] * self.scale + step[0], place[1] * self.scale + step[1]]
 
     def _renamed(self, value: Any) -> Any:
         """With all references in it as they are called in the revision."""
@@ -76,10 +86,6 @@ class TakeRevision(AnyOperation):
 
     def words(self) -> str:
         return "Take another revision of the part"
-
-
-def _moved(place: list[float], step: tuple[float, float, float]) -> list[float]:
-    return [place[0] + step[0], place[1] + step[1]]
 
 
 def _hanging(annotations: list[dict[str, Any]], views: set[str]) -> set[str]:
