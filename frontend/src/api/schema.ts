@@ -621,7 +621,7 @@ export interface components {
              * Direction
              * @default null
              */
-            direction?: ("aligned" | "horizontal" | "vertical") | null;
+            direction?: ("aligned" | "horizontal" | "vertical" | "inward") | null;
             /**
              * Along
              * @default null
@@ -706,6 +706,11 @@ export interface components {
              * @default null
              */
             jog?: boolean | null;
+            /**
+             * On Paper
+             * @default null
+             */
+            on_paper?: boolean | null;
             /**
              * Reflex
              * @default null
@@ -1774,7 +1779,7 @@ export interface components {
              * @default aligned
              * @enum {string}
              */
-            direction?: "aligned" | "horizontal" | "vertical";
+            direction?: "aligned" | "horizontal" | "vertical" | "inward";
             /**
              * Along
              * @default
@@ -1878,6 +1883,11 @@ export interface components {
              * @default false
              */
             jog?: boolean;
+            /**
+             * On Paper
+             * @default false
+             */
+            on_paper?: boolean;
             /**
              * Reflex
              * @default false
@@ -3712,7 +3722,8 @@ export interface components {
          *
          *     Linear: ``offset`` beyond the view's outline (sheet mm) on the side ``side`` of the measured direction,
          *     or with ``frame`` = ``model`` from the first anchor (model mm). ``along`` shifts the text along the
-         *     line from its middle (sheet mm). Round and angular: ``angle`` (degrees) and ``offset`` (sheet mm) from
+         *     line from its middle (sheet mm); in a pictorial view ``angle`` (degrees) is about where its extension lines run to. Round
+         *     and angular: ``angle`` (degrees) and ``offset`` (sheet mm) from
          *     the circle, or from the apex, to the text.
          */
         Place: {

@@ -20,6 +20,16 @@
     return found?.words.replace(/^./, (c) => c.toLowerCase()) ?? '';
   });
   let broken = $derived(!!work.ink?.views.find((v) => v.id === element?.group)?.broken);
+  let pictorial = $derived.by(() => {
+    const own = work.state?.document.sheets?.flatMap((s) => s.views ?? []).find((v) => v.id === dimension.on);
+    return own?.kind === 'pictorial' || own?.kind === 'free';
+  });
+  const WAYS: [string, string][] = [
+    ['aligned', 'straight from end to end'],
+    ['horizontal', 'along the level of the part'],
+    ['vertical', 'upright on the part'],
+    ['inward', 'along its depth'],
+  ];
   const MEASURES: { [measure: string]: string } = {
     arc: 'length of an arc',
     chord: 'chord',
@@ -113,6 +123,23 @@
     after=","
   />
   {#if said?.general || said?.fit}<span class="dim">({said.fit || said.general}),</span>{/if} measured on the {view},
+  {#if pictorial && dimension.measure === 'angle'}
+    <Either
+      on={!!dimension.on_paper}
+      words={['as it is in space', 'as it lies on the paper']}
+      label="What the angle says: that of the edges in space, or that of their pictures"
+      onset={(on_paper) => set({ on_paper })}
+      after=","
+    />
+  {:else if pictorial && !dimension.along && (dimension.measure === 'length' || (dimension.measure === 'distance' && dimension.anchors?.every((a) => a.at !== 'line' && a.at !== 'axis')))}
+    <Choice
+      value={WAYS.find(([own]) => own === (dimension.direction ?? 'aligned'))?.[1] ?? ''}
+      label="Along which direction of the part"
+      options={WAYS}
+      onset={(direction) => set({ direction: direction as Dimension['direction'] })}
+      after=","
+    />
+  {/if}
   {#if dimension.along}
     <Choice
       value="along what was picked"

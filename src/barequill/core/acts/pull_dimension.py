@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
-from ..annotation.inference import infer, moved_text, placed
+from ..annotation.inference import DIRECTIONS, infer, moved_text, placed
 from ..annotation.kinds import solve
 from ..annotation.linear import SolvedLinear
 from ..annotation.measuring import Angular, Linear, Pointed, measure
@@ -208,6 +209,8 @@ def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, dimension: Dimension) -
         dimension, root_view(sheet, dimension), stage, bench.well, scene_key(stage, False), place
     )
     direction = f", {dimension.direction}" if dimension.measure in ("length", "distance") else ""
+    if dimension.on_paper:
+        direction = " as it lies on the paper, not in space"
     if dimension.along:
         direction = ", along what was picked"
     words = f"{element.words}  {dimension.measure}{direction}"
@@ -222,14 +225,17 @@ def _others(dimension: Dimension, stage: Stage) -> list[str]:
     if dimension.measure in ("length", "distance") and not (
         len(anchors) == 2 and any(a.at in ("line", "outline") for a in anchors)
     ):
-        found += [d for d in ("aligned", "horizontal", "vertical") if d != dimension.direction]
+        found += [d for d in _directions(dimension, shot) if d != dimension.direction]
     if len(anchors) == 2 and dimension.measure == "distance":
         if any(a.at in ("round", "centre") for a in anchors) and any(_is_rim(shot, a) for a in anchors):
             found += ["to the far sides", "to the near sides"]
         deeper = abs(float((seats[1].space[0] - seats[0].space[0]) @ shot.view.toward))
-        return [*found, *(["depth"] if deeper > 1e-6 * shot.whole.size else [])]
+        told = deeper > 1e-6 * shot.whole.size and shot.scene.own is None
+        return [*found, *(["depth"] if told else [])]
     if dimension.measure == "angle" and not dimension.reflex:
         found.append("the other way round")
+    if dimension.measure == "angle" and shot.scene.own is not None:
+        found.append("angle" if dimension.on_paper else "angle on the paper")
     seat = seats[0]
     if anchors[0].at == "round":
         hole = hole_at(shot.part, anchors[0].ref)
@@ -247,9 +253,25 @@ def _others(dimension: Dimension, stage: Stage) -> list[str]:
         if anchors[0].at == "line" and arc_in_line(shot, anchors[0].ref):
             return [*found, "diameter"][:5]
         gap = np.abs(seat.points[1] - seat.points[0])
-        if gap.min() > 1e-6 * max(float(gap.max()), 1e-9):
+        if gap.min() > 1e-6 * max(float(gap.max()), 1e-9) and shot.scene.own is None:
             found += ["chamfer", "angle to the level", "slope"]
-    return [w for w in dict.fromkeys(found) if w != dimension.measure][:5]
+    own = "angle on the paper" if dimension.on_paper else dimension.measure
+    return [w for w in dict.fromkeys(found) if w != own][:5]
+
+
+def _directions(dimension: Dimension, shot: Shot) -> list[str]:
+    """Directions in which a distance of two points can be measured in a view."""
+    if shot.scene.own is None:
+        return ["aligned", "horizontal", "vertical"]
+    found, values = [], set()
+    for direction in DIRECTIONS:
+        with suppress(Unmeasurable):
+            value = measure(shot, dimension.model_copy(update={"direction": direction})).value
+            # along a gap that runs like it, it says the same as straight
+            if direction == "aligned" or round(value, 6) not in values:
+                found.append(direction)
+            values.add(round(value, 6) if direction == "aligned" else -1.0)
+    return found
 
 
 def _is_rim(shot: Shot, anchor: Anchor) -> bool:

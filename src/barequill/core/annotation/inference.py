@@ -36,8 +36,10 @@ WISHES: dict[str, dict[str, object]] = {
     "distance": {"measure": "distance"},
     "depth": {"measure": "depth"},
     "angle": {"measure": "angle"},
+    "angle on the paper": {"measure": "angle", "on_paper": True},
 }
 """What else picks can be asked to mean, besides a direction or a side of a circle."""
+DIRECTIONS = ("aligned", "horizontal", "vertical", "inward")
 SIDES = {"to the near sides": -1.0, "to the far sides": 1.0}
 
 
@@ -62,8 +64,7 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
         seats = [resolve(picture.shot, a) for a in anchors]
     kind = _alone(picture, anchors[0], seats[0]) if len(anchors) == 1 else "distance"
     if len(anchors) == 2 and seats[0].kind == seats[1].kind == "line":
-        u, v = (s.points[1] - s.points[0] for s in seats)
-        if abs(u[0] * v[1] - u[1] * v[0]) > 1e-6 * np.linalg.norm(u) * np.linalg.norm(v):
+        if not _parallel(picture.shot, seats[0], seats[1]):
             kind = "angle"
         elif _one_round(picture, anchors):
             kind, anchors = "diameter", anchors[:1]
@@ -81,15 +82,48 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
     ):
         if wanted["measure"] == "chamfer":
             given["direction"] = _leg(seats[0], aim, picture)
-        elif wish in ("aligned", "horizontal", "vertical"):
+        elif wish in DIRECTIONS:
             given["direction"] = wish
         elif len(seats) > 1 or len(seats[0].points) > 1:
-            given["direction"] = _direction(picture, seats, aim)
+            pictorial = picture.shot.scene.own is not None
+            given["direction"] = _own_direction(picture, given, aim) if pictorial else _direction(picture, seats, aim)
     if len(picks) > 2 and given["measure"] == "distance":
         axis_of(picture.shot, picks[2].ref)
         given |= {"direction": "aligned", "along": picks[2].ref}
     made = placed(stage, Dimension.model_validate(given), pointer)
     return made.model_copy(update={"half": True}) if _half_shown(picture, made) else made
+
+
+def _parallel(shot: Shot, a: Seat, b: Seat) -> bool:
+    """Whether two lines are, in a view; in a pictorial one, in space."""
+    if shot.scene.own is not None:
+        p, q = (s.space[1] - s.space[0] for s in (a, b))
+        return float(np.linalg.norm(cross(p, q))) <= 1e-6 * float(np.linalg.norm(p) * np.linalg.norm(q))
+    u, v = (s.points[1] - s.points[0] for s in (a, b))
+    return bool(abs(u[0] * v[1] - u[1] * v[0]) <= 1e-6 * np.linalg.norm(u) * np.linalg.norm(v))
+
+
+def _own_direction(picture: Picture, given: dict[str, object], aim: Array) -> str:
+    """Along which direction of a pictorial view the pointer pulls: straight, where it stands beside the gap; else that whose
+    extension lines reach it."""
+    best, far = "aligned", -1.0
+    for k, direction in enumerate(DIRECTIONS):
+        try:
+            found = measure(picture.shot, Dimension.model_validate(given | {"direction": direction}))
+        except Unmeasurable:
+            continue
+        assert isinstance(found, Linear) and found.out is not None
+        a, b = (picture.chart.to_sheet(p)[0] for p in (found.first, found.second))
+        along, out = picture.chart.direction(found.along), picture.chart.direction(found.out)
+        # in the slanting directions of the dimension: along it, and out to it
+        s, t = np.linalg.solve(np.stack([along, out], axis=1), aim - a)
+        end, _ = np.linalg.solve(np.stack([along, out], axis=1), b - a)
+        share = float(s) / float(end) if abs(end) > 1e-9 else -1.0
+        if k == 0 and 0.1 < share < 0.9:
+            return direction
+        if 0.0 <= share <= 1.0 and abs(float(t)) > far:
+            best, far = direction, abs(float(t))
+    return best
 
 
 def _of_itself(picture: Picture, pick: Pick, caught: Anchor) -> Anchor:
@@ -250,6 +284,11 @@ def placed(stage: Stage, draft: Dimension, pointer: tuple[float, float]) -> Dime
         measure(picture.shot, turn)
         return turn
     found = measure(picture.shot, draft)
+    if isinstance(found, Linear) and found.out is not None:
+        # its extension lines run to where the pointer is
+        angle = _pulled_to(picture, found, aim)
+        draft = draft.model_copy(update={"place": draft.place.model_copy(update={"angle": angle})})
+        found = measure(picture.shot, draft)
     if isinstance(found, ArcLength):
         gap = aim - picture.chart.to_sheet(found.centre[None])[0]
         offset = round(float(np.linalg.norm(gap)) - found.radius * picture.scale, 2)
@@ -286,9 +325,10 @@ def _row(stage: Stage, draft: Dimension, found: Linear, aim: Array) -> Place:
     side = max((1, -1), key=lambda s: s * gap - picture.reach(s * n))
     offset = side * gap - picture.reach(side * n)
     along = _text_shift(picture, found, aim)
+    out = {} if found.out is None else {"angle": _pulled_to(picture, found, aim)}
     if offset < style.overrun:
         inner = (gap - float(picture.chart.to_sheet(found.first[:1])[0] @ n)) / picture.scale
-        return Place(frame="model", offset=round(inner, 4), along=along)
+        return Place.model_validate({"frame": "model", "offset": round(inner, 4), "along": along, **out})
     rows = [style.first_row + style.row * k for k in range(40)]
     for other in stage.sheet.annotations:
         if (
@@ -310,7 +350,14 @@ def _row(stage: Stage, draft: Dimension, found: Linear, aim: Array) -> Place:
     nearest = min(rows, key=lambda r: abs(r - offset))
     if abs(nearest - offset) <= style.catch or offset < style.first_row:
         offset = nearest
-    return Place(side=side, offset=round(offset, 2), along=along)  # type: ignore[arg-type]
+    return Place.model_validate({"side": side, "offset": round(offset, 2), "along": along, **out})
+
+
+def _pulled_to(picture: Picture, found: Linear, aim: Array) -> float:
+    """In which direction (degrees) the pointer stands from the middle of what is measured."""
+    middle = (picture.chart.to_sheet(found.first)[0] + picture.chart.to_sheet(found.second)[0]) / 2
+    gap = aim - middle
+    return round(float(np.degrees(np.arctan2(gap[1], gap[0]))) - picture.chart.turn, 2)
 
 
 def _text_shift(picture: Picture, found: Linear, aim: Array) -> float:

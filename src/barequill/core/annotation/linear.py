@@ -190,11 +190,13 @@ def _zigs(stage: Stage, dimension: Dimension, u: Array, middle: Array, text: tup
 def _feet(found: Linear, chart: Chart, n: Array, level: float) -> tuple[list[Array], list[Array]]:
     """Where both extension lines start, each from the nearest of its points, and where they meet the dimension line."""
     starts, feet = [], []
+    # square to the dimension line, or as the part runs in a pictorial view
+    out = n if found.out is None else chart.direction(found.out)
     for options in (found.first, found.second):
         points = chart.to_sheet(options)
         nearest = points[int(np.argmin(np.abs(points @ n - level)))]
         starts.append(nearest)
-        feet.append(nearest + n * (level - nearest @ n))
+        feet.append(nearest + out * ((level - nearest @ n) / float(out @ n)))
     return starts, feet
 
 

@@ -11,73 +11,14 @@ from ..drawing import Anchor, Dimension
 from ..errors import Unmeasurable
 from ..geometry.vectors import cross
 from ..part.features.holes import hole_at
-from ..values import value
 from ..views.shot import Shot
+from . import in_space
+from .measured import Angular, ArcLength, Linear, Measure, Pointed, Round, axis_of
 from .seats import Seat, resolve
 
+__all__ = ["Angular", "ArcLength", "Linear", "Measure", "Pointed", "Round", "axis_of", "measure", "opened"]
+
 Array = NDArray[np.float64]
-
-
-@value
-class Linear:
-    """A measure along ``along`` (2,): ``first`` and ``second`` are the points (k, 2) it may start from."""
-
-    value: float
-    along: Array
-    first: Array
-    second: Array
-    symbol: str = ""
-    slant: float | None = None
-    """Of a chamfer its angle (degrees) from the measured direction."""
-    across: float = 0.0
-    """Of a chamfer its other length."""
-
-
-@value
-class Round:
-    """A diameter or radius of a circle seen face on."""
-
-    value: float
-    centre: Array
-    radius: float
-    span: tuple[float, float]
-    symbol: str
-
-
-@value
-class Angular:
-    """An angle about ``apex`` between two directions (radians, from ``start`` counter-clockwise to ``end``)."""
-
-    value: float
-    apex: Array
-    start: float
-    end: float
-    first: Array
-    second: Array
-
-
-@value
-class ArcLength:
-    """The length of an arc seen face on, along itself."""
-
-    value: float
-    centre: Array
-    radius: float
-    span: tuple[float, float]
-    symbol: str = "⌒"
-
-
-@value
-class Pointed:
-    """What is said with a leader to a ``spot`` (2,): a slope or taper (1 to ``value``), a radius seen foreshortened."""
-
-    value: float
-    spot: Array
-    symbol: str
-    ratio: bool = False
-
-
-Measure = Linear | Round | Angular | ArcLength | Pointed
 
 
 def measure(shot: Shot, dimension: Dimension) -> Measure:
@@ -89,11 +30,21 @@ def measure(shot: Shot, dimension: Dimension) -> Measure:
         Where its geometry is gone or gives no such measure.
     """
     seats = [resolve(shot, a) for a in dimension.anchors]
+    if shot.scene.own is not None:
+        in_space.check_anchors(shot, dimension)
+        if dimension.measure in ("chamfer", "slope") or (dimension.measure == "depth" and len(seats) > 1):
+            raise Unmeasurable(
+                f"A {dimension.measure} is not told in a pictorial view", "Take it in a view from the side."
+            )
     if dimension.measure in ("diameter", "radius"):
         return _round(shot, dimension, seats[0])
     if dimension.measure == "angle":
+        if len(seats) < 2 and shot.scene.own is not None:
+            raise Unmeasurable("A pictorial view has no level", "Take the angle to another edge.")
         other = seats[1] if len(seats) > 1 else _level_through(seats[0])
         found = _angle(seats[0], other, dimension.place.angle)
+        if shot.scene.own is not None and not dimension.on_paper:
+            found = in_space.angle(shot, found, seats[0], other)
         return _reflex(found) if dimension.reflex else found
     if dimension.measure in ("arc", "chord"):
         return _arc(seats[0], dimension.measure)
@@ -107,9 +58,13 @@ def measure(shot: Shot, dimension: Dimension) -> Measure:
         ends = seats[0].points
         if len(ends) < 2:
             raise Unmeasurable("A length needs a straight edge", "Pull it from a straight edge, or from two points.")
+        if shot.scene.own is not None:
+            return in_space.between(shot, dimension, seats[0].space[0], seats[0].space[1])
         return _between(ends[:1], ends[1:], seats[0].space[0], seats[0].space[1], dimension, shot)
     if len(seats) < 2:
         raise Unmeasurable("A distance needs two places", "Pull it from one place over another.")
+    if shot.scene.own is not None:
+        return in_space.distance(shot, dimension, seats[0], seats[1])
     return _distance(shot, dimension, seats[0], seats[1])
 
 
@@ -121,7 +76,7 @@ def _unit(v: Array) -> Array:
 
 
 def _between(first: Array, second: Array, p: Array, q: Array, dimension: Dimension, shot: Shot) -> Linear:
-    """Distance between two points in a direction; aligned in a pictorial view it is the true one in space."""
+    """Distance between two points in a direction; aligned in a slanting view it is the true one in space."""
     gap = second[0] - first[0]
     if dimension.along:
         axis = axis_of(shot, dimension.along)
@@ -132,6 +87,8 @@ def _between(first: Array, second: Array, p: Array, q: Array, dimension: Dimensi
     if dimension.direction == "aligned":
         along = _unit(gap)
         value = float(np.linalg.norm(q - p)) if _oblique(shot) else float(abs(gap @ along))
+    elif dimension.direction == "inward":
+        raise Unmeasurable("There is no distance inward here", "Only pictorial views show what runs along the sight.")
     else:
         along = np.array([1.0, 0.0]) if dimension.direction == "horizontal" else np.array([0.0, 1.0])
         value = float(abs(gap @ along))
@@ -140,24 +97,6 @@ def _between(first: Array, second: Array, p: Array, q: Array, dimension: Dimensi
                 f"There is no {dimension.direction} distance", "Both ends lie in one line; pull it the other way."
             )
     return Linear(value, along, first, second)
-
-
-def axis_of(shot: Shot, ref: str) -> Array:
-    """The direction (3,) of a straight edge, or of the axis of a round face.
-
-    Raises
-    ------
-    Unmeasurable
-        Where the entity is gone, or has none.
-    """
-    kind, row = shot.part.find(ref) or ("", 0)
-    if kind == "edge" and shot.part.edges[row].curve.kind == "line":
-        ends = shot.part.edges[row].points[[0, -1]]
-        found: Array = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
-        return found
-    if kind == "face" and shot.part.faces[row].surface.kind in ("cylinder", "cone", "torus"):
-        return shot.part.faces[row].surface.axes[2]
-    raise Unmeasurable("That has no direction", "A distance is measured along a straight edge, or along an axis.")
 
 
 def _depth(shot: Shot, dimension: Dimension, seats: list[Seat]) -> Pointed:

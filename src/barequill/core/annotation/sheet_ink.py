@@ -171,9 +171,10 @@ def solved(drawing: Drawing, sheet: Sheet, studio: Studio) -> dict[str, tuple[So
 
 def scene_key(stage: Stage, pending: bool) -> str:
     """What annotations on a view depend on besides themselves."""
-    scene = ("", "")
+    scene: tuple[str, ...] = ("", "")
     if stage.picture is not None:
-        scene = (stage.picture.shot.scene.digest, stage.picture.chart.name)
+        seen = stage.picture.shot.scene
+        scene = (seen.digest, stage.picture.chart.name, *(() if seen.own is None else (str(seen.own),)))
     drawing = stage.drawing
     return key_of(*scene, stage.style, drawing.styles, drawing.threads, drawing.unit, pending)
 

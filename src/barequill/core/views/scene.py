@@ -45,6 +45,9 @@ class Scene:
     """Outlines of local cuts, mm of the view about the middle of the part."""
     adjacent: tuple[str, ...] = ()
     """Bodies among those shown that are there only to tell what the others stand beside: they hide nothing."""
+    own: tuple[Vector, Vector, Vector] | None = None
+    """Of a pictorial view its directions in the part: level, upright and toward the viewer of what it is a picture of. They
+    tell how it is measured, not what it shows."""
 
     @property
     def is_cut(self) -> bool:

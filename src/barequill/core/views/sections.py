@@ -165,9 +165,24 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
     def frame(view: View) -> Frame:
         return frame_of(parts(view.part), *at[view.id])
 
+    def own_of(view: View) -> tuple[Vector, Vector, Vector]:
+        """The directions of a pictorial view: those of its parent, or of the part as its file has it, upright what is most so."""
+        parent = drawing.view(view.parent)
+        if isinstance(view, PictorialView) and parent is not None:
+            f = camera(*at[parent.id])
+            return _vector(f.right), _vector(f.up), _vector(f.toward)
+        seen, axes = camera(*at[view.id]), np.eye(3)
+        upright = int(np.argmax(np.abs(axes @ seen.up)))
+        rest = [k for k in range(3) if k != upright]
+        level = max(rest, key=lambda k: abs(float(axes[k] @ seen.right)))
+        deep = 3 - upright - level
+        return _vector(axes[level]), _vector(axes[upright]), _vector(axes[deep])
+
     def of(view: View, seen: int = 0) -> Scene:
         """What a view shows but for its local cuts, which are its own."""
         plain = plain_scene(view, at[view.id])
+        if view.pictorial:
+            plain = replace(plain, own=own_of(view))
         if isinstance(view, PrincipalView | FreeView) and view.cut_at is not None:
             own = frame(view)
             cell = Cell((wall(own.middle + view.cut_at * own.toward, own.toward),))
@@ -206,6 +221,11 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
         return replace(scene, cut=cut, limits=limits)
 
     return {view.id: with_local(view) for view in sheet.views}
+
+
+def _vector(v: Array) -> Vector:
+    x, y, z = (float(c) + 0.0 for c in v)
+    return x, y, z
 
 
 def _bent(view: SectionView, cut: Cut, part: Part, frame: Frame) -> Cut:

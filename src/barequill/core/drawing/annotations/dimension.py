@@ -78,7 +78,8 @@ class Place(Model):
 
     Linear: ``offset`` beyond the view's outline (sheet mm) on the side ``side`` of the measured direction,
     or with ``frame`` = ``model`` from the first anchor (model mm). ``along`` shifts the text along the
-    line from its middle (sheet mm). Round and angular: ``angle`` (degrees) and ``offset`` (sheet mm) from
+    line from its middle (sheet mm); in a pictorial view ``angle`` (degrees) is about where its extension lines run to. Round
+    and angular: ``angle`` (degrees) and ``offset`` (sheet mm) from
     the circle, or from the apex, to the text.
     """
 
@@ -116,7 +117,9 @@ class Dimension(AnyAnnotation):
     kind: Literal["dimension"] = "dimension"
     measure: Measured
     anchors: list[Anchor] = Field(min_length=1, max_length=2)
-    direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
+    direction: Literal["aligned", "horizontal", "vertical", "inward"] = "aligned"
+    """Of a distance of two points. In a pictorial view these are directions of the part: those that are level, upright and
+    along the sight in the view that it is a picture of; elsewhere ``inward`` has nothing to measure."""
     along: Ref = ""
     """The straight edge, or the round face by its axis, along which a distance of two points is measured."""
     place: Place = Place()
@@ -145,6 +148,8 @@ class Dimension(AnyAnnotation):
     """Of a diameter or symmetrical size one half of the line, with one arrow, a little beyond the middle."""
     jog: bool = False
     """A radius with its line shortened and jogged, where its centre is far away."""
+    on_paper: bool = False
+    """An angle of a pictorial view as it lies on the paper, not as it is in space."""
     reflex: bool = False
     """An angle the other way round, beyond 180°."""
     chamfer: Literal["angle", "letter", "lengths"] = "angle"
