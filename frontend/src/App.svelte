@@ -3,6 +3,7 @@
   import { router } from './lib/router.svelte';
   import LookPage from './look/LookPage.svelte';
   import NewDrawing from './newdrawing/NewDrawing.svelte';
+  import GuideCard from './sheet/GuideCard.svelte';
   import SheetAtWork from './sheet/SheetAtWork.svelte';
   import Shelf from './shelf/Shelf.svelte';
 
@@ -23,4 +24,5 @@
 {:else}
   <Shelf />
 {/if}
+<GuideCard />
 <Notices />

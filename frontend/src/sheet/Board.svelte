@@ -10,6 +10,7 @@
   import FitCard from './FitCard.svelte';
   import type { Gesture } from './gestures/gesture';
   import Ghosts from './Ghosts.svelte';
+  import GuideMarks from './GuideMarks.svelte';
   import { gestureOfHandle } from './gestures/handle';
   import { gestureOfOutline } from './gestures/outline';
   import { gestureOfPan } from './gestures/pan';
@@ -345,6 +346,7 @@
     {#if oneView && idle}{#if work.view(oneView.id)?.kind !== 'detail'}<PullTabs
           view={oneView}
         />{/if}<CutHandles view={oneView} />{/if}
+    <GuideMarks />
     {#if ended && idle}<EndHandles element={ended} />{/if}
     {#if word && (hovered || gesture?.guides?.length || asking.doing.kind !== 'nothing')}
       <PointerWord {word} {at} />

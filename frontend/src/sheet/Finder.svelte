@@ -14,7 +14,14 @@
   let drawings = $state<DrawingInfo[]>([]);
   let box = $state<HTMLElement>();
 
-  type Entry = { name: string; kind: string; key?: string; why?: string; run: () => unknown };
+  type Entry = {
+    name: string;
+    kind: string;
+    says?: string;
+    key?: string;
+    why?: string;
+    run: () => unknown;
+  };
   let all = $derived<Entry[]>([
     ...offersFor(selected.now).map((o, i) => ({
       name: o.name,
@@ -25,6 +32,7 @@
     ...[...acts, ...moreActs].map((a) => ({
       name: a.name,
       kind: 'act',
+      says: a.says,
       key: a.key,
       why: a.reason?.(),
       run: a.run,
@@ -59,13 +67,18 @@
         ? 0
         : words.every((w) => name.split(/[^\p{L}\p{N}]+/u).some((n) => n.startsWith(w)))
           ? 1
-          : 2;
+          : words.every((w) => name.includes(w))
+            ? 2
+            : 3;
     return all
-      .filter((e) => words.every((w) => `${e.name} ${e.kind}`.toLowerCase().includes(w)))
-      .map((e) => ({ e, rank: rank(e.name.toLowerCase()) }))
+      .filter((e) => words.every((w) => `${e.name} ${e.kind} ${e.says ?? ''}`.toLowerCase().includes(w)))
+      .map((e) => {
+        const said = !!words.length && !!e.says?.toLowerCase().includes(words.join(' '));
+        return { e, rank: Math.min(rank(e.name.toLowerCase()), said ? 1.5 : 3) };
+      })
       .sort((a, b) => a.rank - b.rank)
       .map(({ e }) => e)
-      .slice(0, 14);
+      .slice(0, 10);
   });
 
   const collection = $derived(
@@ -112,7 +125,8 @@
       {#each collection.items as e (e.value)}
         <Combobox.Item item={e} title={e.why}>
           <span
-            >{e.name}{#if e.why}<small> · {e.why}</small>{/if}</span
+            >{e.name}{#if e.why}<small> · {e.why}</small>{:else if e.says}<small class="says">{e.says}</small
+              >{/if}</span
           >
           <span class="kind"
             >{e.kind}{#if e.key}<kbd>{e.key}</kbd>{/if}</span
@@ -160,6 +174,10 @@
     display: flex;
     gap: 8px;
     font-size: 14px;
+  }
+  .says {
+    display: block;
+    line-height: 1.25;
   }
   p {
     padding: 6px 9px;

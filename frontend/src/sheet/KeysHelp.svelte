@@ -1,5 +1,7 @@
 <script lang="ts">
   import Slip from '../lib/Slip.svelte';
+  import { acts, moreActs } from './acts';
+  import { guide } from './guide.svelte';
 
   let { onclose }: { onclose: () => void } = $props();
   const keys: [string, string][] = [
@@ -15,33 +17,62 @@
     ['+ − 0', 'zoom in, out, whole sheet; the wheel zooms at the pointer'],
     ['Middle button, or drag beside the sheet', 'move the sheet under the window'],
     ['Shift click, Shift drag', 'select several; all within a window'],
-    ['Ctrl A', 'select everything on the sheet'],
-    ['X', 'cut along a line: click its corners; Alt lets a leg lean, Backspace takes one back'],
     ['L', 'while a section is pulled: look the other way'],
-    ['O', 'cut a view open locally'],
-    ['E', 'enlarge a place: press in its middle and pull a ring round it'],
-    ['Q', 'look square onto a slanted edge'],
-    ['B', 'take a stretch out of a long view'],
-    ['K', 'crop a view to an outline'],
-    ['C', 'all centre marks and lines'],
-    ['P', 'pitch circles of the selected view'],
-    ['R', 'a row of sizes: click places one after another, then beside them'],
-    ['H', 'the note of a hole'],
-    ['T', 'tidy the sizes of the selected view, or of the sheet'],
-    ['W', 'spread the views'],
-    ['Ctrl C, Ctrl X, Ctrl V', 'copy or cut sizes and marks, put them on the selected view'],
-    ['Del', 'remove'],
   ];
+  const STEPS = [
+    'Any time',
+    'Part',
+    'Sheet',
+    'Views',
+    'Cuts and close-ups',
+    'Centres',
+    'Sizes',
+    'Notes',
+    'Check',
+  ];
+  let steps = $derived(
+    STEPS.map((name, n) => ({ name, own: [...acts, ...moreActs].filter((a) => a.step === n) })).filter(
+      (s) => s.own.length,
+    ),
+  );
 </script>
 
-<Slip title="Keys" open {onclose}>
+<Slip title="Keys and acts" open {onclose}>
+  <button
+    class="quiet"
+    onclick={() => {
+      onclose();
+      guide.begin();
+    }}>A first sheet, step by step</button
+  >
   <dl>
     {#each keys as [k, words] (k)}<dt><kbd>{k}</kbd></dt>
       <dd>{words}</dd>{/each}
+    {#each steps as s (s.name)}
+      <h3>{s.name}</h3>
+      {#each s.own as a (a.name)}
+        <dt>
+          {#if a.key}<kbd>{a.key}</kbd>{/if}
+        </dt>
+        <dd>{a.name} <small>{a.says}</small></dd>
+      {/each}
+    {/each}
   </dl>
 </Slip>
 
 <style>
+  h3 {
+    grid-column: 2;
+    margin-top: 8px;
+    font-weight: 700;
+  }
+  dd {
+    max-width: 520px;
+  }
+  small {
+    color: var(--ink2);
+    font-size: 14px;
+  }
   dl {
     display: grid;
     grid-template-columns: auto 1fr;

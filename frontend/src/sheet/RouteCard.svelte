@@ -129,7 +129,7 @@
         <div class="tray">
           {#each own as a (a.name)}
             {@const why = a.reason?.() ?? ''}
-            <button disabled={!!why} title={why} onclick={() => a.run()}
+            <button disabled={!!why} title={why || a.says} onclick={() => a.run()}
               >{a.name}{#if a.key}<kbd>{a.key}</kbd>{/if}</button
             >
             {#if why}<small>{why}</small>{/if}

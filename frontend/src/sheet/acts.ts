@@ -2,6 +2,7 @@ import { api } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
 import { asking } from './asking.svelte';
+import { guide } from './guide.svelte';
 import { kinds } from './kinds';
 import { turningIn } from './making/between';
 import { breaking, breakingWhereFree } from './making/break';
@@ -20,6 +21,8 @@ import { work } from './work.svelte';
 export type RouteAct = {
   step: number;
   name: string;
+  /** What it does, in a sentence. */
+  says: string;
   key?: string;
   run: () => unknown;
   reason?: () => string;
@@ -54,6 +57,7 @@ export async function issue(kind: string) {
     link.href = `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}`;
     link.download = '';
     link.click();
+    guide.issued = true;
   } catch (error) {
     notices.refuse(error);
   } finally {
@@ -90,49 +94,78 @@ function cutMiddle() {
 
 /** All acts, in the order of the job. */
 export const acts: RouteAct[] = [
-  { step: 1, name: 'Open the shelf', run: () => router.go() },
+  {
+    step: 1,
+    name: 'Open the shelf',
+    says: 'All drawings and parts; the drawing is kept as it stands.',
+    run: () => router.go(),
+  },
   {
     step: 1,
     name: 'Look at the part in space',
+    says: 'Turn the part about, see its bodies, and name directions to look from.',
     run: () => router.go('look', work.partKey),
     reason: () => (work.partKey ? '' : 'There is no part yet.'),
   },
   {
     step: 1,
     name: 'Take another revision of the part',
+    says: 'Put a newer file in place of the part: views, cuts and sizes go along with what is there still.',
     run: () => (work.revising = true),
     reason: () => (work.partKey ? '' : 'There is no part yet.'),
   },
   {
     step: 2,
     name: 'First or third angle',
+    says: 'Change how projected views stand about the front view; all are laid out anew.',
     run: () => changeSheet({ angle: work.state?.document.angle === 'first' ? 'third' : 'first' }),
   },
-  { step: 2, name: 'Sheet lying or upright', run: () => changeSheet({ landscape: !work.sheet?.landscape }) },
-  { step: 2, name: 'Fill in the title', run: () => (work.field = 'title') },
+  {
+    step: 2,
+    name: 'Sheet lying or upright',
+    says: 'Turn the sheet a quarter; the views are laid out anew.',
+    run: () => changeSheet({ landscape: !work.sheet?.landscape }),
+  },
+  {
+    step: 2,
+    name: 'Fill in the title',
+    says: 'Type the title where it stands in the title block; Tab goes on to the next field.',
+    run: () => (work.field = 'title'),
+  },
   {
     step: 3,
     name: 'Place a set of views',
+    says: 'Front, top, left and a pictorial view of the part, at a scale that fits the sheet.',
     run: () => work.act({ act: 'place_set', sheet: work.sheetId, views: ['front', 'top', 'left', 'iso'] }),
     reason: () => (work.views.length ? 'There are views already; pull further ones out of them.' : ''),
   },
   {
     step: 3,
     name: 'Spread the views',
+    says: 'Space the views evenly over the sheet, with room for their sizes.',
     key: 'W',
     run: () => work.act({ act: 'spread', sheet: work.sheetId }),
     reason: needViews,
   },
-  { step: 4, name: 'Cut along a line', key: 'X', run: () => asking.cut(''), reason: needViews },
+  {
+    step: 4,
+    name: 'Cut along a line',
+    says: 'Click the corners of a cutting line across a view, Enter, then set down the section where it is to stand.',
+    key: 'X',
+    run: () => asking.cut(''),
+    reason: needViews,
+  },
   {
     step: 4,
     name: 'Cut a view through its middle',
+    says: 'A full section along the level middle of the selected view.',
     run: () => cutMiddle(),
     reason: () => (cuttable() ? '' : 'Select a view that is not cut yet.'),
   },
   {
     step: 4,
     name: 'Cut open locally',
+    says: 'Draw a closed outline in a view; within it the part is cut to a depth that you choose.',
     key: 'O',
     run: () => asking.outline(cuttable()?.id ?? ''),
     reason: needViews,
@@ -140,6 +173,7 @@ export const acts: RouteAct[] = [
   {
     step: 4,
     name: 'Leave a rib uncut',
+    says: 'Click a rib or web in a section: it is shown whole, without hatch, as the standard wants it.',
     run: () => asking.make(leavingRib(selected.one)),
     reason: () =>
       work.ink?.views.find((v) => v.id === selected.one)?.hatches.length ? '' : 'Select a section first.',
@@ -147,16 +181,25 @@ export const acts: RouteAct[] = [
   {
     step: 4,
     name: 'Take a quarter out of a pictorial view',
+    says: 'The quarter next to the viewer is cut away, so that the inside shows.',
     run: () => {
       const view = work.view(selected.one);
       if (view?.kind === 'pictorial') return work.setView(view.id, { quarter: !view.quarter });
     },
     reason: () => (work.view(selected.one)?.kind === 'pictorial' ? '' : 'Select a pictorial view first.'),
   },
-  { step: 4, name: 'Enlarge a place', key: 'E', run: () => asking.make(enlarging()), reason: needViews },
+  {
+    step: 4,
+    name: 'Enlarge a place',
+    says: 'Press in the middle of a place and pull a ring round it, then set down the detail at a larger scale.',
+    key: 'E',
+    run: () => asking.make(enlarging()),
+    reason: needViews,
+  },
   {
     step: 4,
     name: 'Look square onto an edge',
+    says: 'Click a slanted edge; an auxiliary view shows its face in true size.',
     key: 'Q',
     run: () => asking.make(lookingSquare()),
     reason: needViews,
@@ -164,6 +207,7 @@ export const acts: RouteAct[] = [
   {
     step: 4,
     name: 'Take a stretch out of a view',
+    says: 'Drag over a stretch of a long view: it is broken there, and its sizes stay true.',
     key: 'B',
     run: () => asking.make(breaking()),
     reason: needViews,
@@ -171,18 +215,21 @@ export const acts: RouteAct[] = [
   {
     step: 4,
     name: 'Break a view where nothing is',
+    says: 'Long stretches without anything on them are taken out of the selected view.',
     run: () => asking.make(breakingWhereFree(selected.one)),
     reason: needOne('view'),
   },
   {
     step: 4,
     name: 'Turn a section in between break lines',
+    says: 'Break the selected view and turn its section into the gap.',
     run: () => asking.make(turningIn(selected.one)),
     reason: needOne('view'),
   },
   {
     step: 4,
     name: 'Crop a view to an outline',
+    says: 'Draw an outline; only what lies within it is kept of the view.',
     key: 'K',
     run: () => asking.make(cropping()),
     reason: needViews,
@@ -190,12 +237,14 @@ export const acts: RouteAct[] = [
   {
     step: 4,
     name: 'Close up the letters',
+    says: 'Letters of sections and details in order again, without gaps.',
     run: () => work.operation({ op: 'set_letters', close_up: true }),
     reason: () => (work.views.some((v) => v.letter) ? '' : 'No view has a letter yet.'),
   },
   {
     step: 5,
     name: 'All centre marks and lines',
+    says: 'Marks on all circles and lines along all axes of the views that show them.',
     key: 'C',
     run: () => work.act({ act: 'centres', sheet: work.sheetId }),
     reason: needViews,
@@ -203,6 +252,7 @@ export const acts: RouteAct[] = [
   {
     step: 5,
     name: 'Pitch circles of a view',
+    says: 'Circles through holes that lie evenly on one.',
     key: 'P',
     run: () => work.act({ act: 'pitch_circles', view: selected.one }),
     reason: needOne('view'),
@@ -210,18 +260,21 @@ export const acts: RouteAct[] = [
   {
     step: 5,
     name: 'Level line of symmetry',
+    says: 'A level line through the middle of the selected view.',
     run: () => work.act({ act: 'draw_line', view: selected.one, form: 'symmetry', axis: 'x' }),
     reason: needOne('view'),
   },
   {
     step: 5,
     name: 'Upright line of symmetry',
+    says: 'An upright line through the middle of the selected view.',
     run: () => work.act({ act: 'draw_line', view: selected.one, form: 'symmetry', axis: 'y' }),
     reason: needOne('view'),
   },
   {
     step: 6,
     name: 'A row of sizes',
+    says: 'Click places one after another, then beside them: a chain, parallel or running dimensions.',
     key: 'R',
     run: () => asking.make(stating(selected.targets[0])),
     reason: needViews,
@@ -229,6 +282,7 @@ export const acts: RouteAct[] = [
   {
     step: 6,
     name: 'Sizes over all',
+    says: 'Length and height of the selected view, or of all views, between their farthest places.',
     run: () =>
       work.act({
         act: 'overall_sizes',
@@ -240,6 +294,7 @@ export const acts: RouteAct[] = [
   {
     step: 6,
     name: 'Note a hole',
+    says: 'Click a hole, then where its note is to stand: size, depth, counterbore and thread in one.',
     key: 'H',
     run: () => asking.make(notingHole(selected.targets[0])),
     reason: needViews,
@@ -247,6 +302,7 @@ export const acts: RouteAct[] = [
   {
     step: 6,
     name: 'Tidy the sizes',
+    says: 'Sizes in rows, shorter ones inside, leaders and text clear of each other; a preview first.',
     key: 'T',
     run: () => asking.make(tidying(work.view(selected.one) ? [selected.one] : [])),
     reason: () => (work.sizes.length ? '' : 'There are no sizes yet.'),
@@ -254,27 +310,52 @@ export const acts: RouteAct[] = [
   {
     step: 6,
     name: 'Choose a fit',
+    says: 'Classes that are usual, with their deviations, for the selected size.',
     run: () => (work.fitting = selected.one),
     reason: needOne('dimension'),
   },
   {
     step: 6,
     name: 'Change the look of a size',
+    says: 'Lettering, arrows and extension lines, with a live picture; for one, or for all of a style.',
     run: () => work.editLook(selected.one),
     reason: needOne('dimension'),
   },
   {
     step: 6,
     name: 'Give the look of a size to others',
+    says: 'Click one size after another: each takes over the look of the selected one.',
     run: () => asking.make(givingLook(selected.one)),
     reason: needOne('dimension'),
   },
-  { step: 6, name: 'Go through the geometry', key: 'N', run: () => goThrough(1), reason: needViews },
-  { step: 8, name: 'Issue as PDF', run: () => issue('pdf') },
-  { step: 8, name: 'Issue as SVG', run: () => issue('svg') },
-  { step: 8, name: 'Issue as DXF', run: () => issue('dxf') },
-  { step: 8, name: 'Issue as PNG', run: () => issue('png') },
-  { step: 8, name: 'Issue as a drawing document', run: () => issue('json') },
+  {
+    step: 6,
+    name: 'Go through the geometry',
+    says: 'The next edge, circle or point of a view by keys, as if the pointer were on it.',
+    key: 'N',
+    run: () => goThrough(1),
+    reason: needViews,
+  },
+  {
+    step: 8,
+    name: 'Issue as PDF',
+    says: 'All sheets at true size, with text that can be searched.',
+    run: () => issue('pdf'),
+  },
+  { step: 8, name: 'Issue as SVG', says: 'This sheet as a picture made of lines.', run: () => issue('svg') },
+  {
+    step: 8,
+    name: 'Issue as DXF',
+    says: 'This sheet for other drawing programs: lines by layer, dimensions as such.',
+    run: () => issue('dxf'),
+  },
+  { step: 8, name: 'Issue as PNG', says: 'This sheet as a picture made of dots.', run: () => issue('png') },
+  {
+    step: 8,
+    name: 'Issue as a drawing document',
+    says: 'The drawing as an open JSON document, with all that it knows.',
+    run: () => issue('json'),
+  },
 ];
 
 /** Acts that the finder knows besides: of every drawing, and of what is selected. */
@@ -282,6 +363,7 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Undo',
+    says: 'Take back the last act, any number of them, also of former days.',
     key: 'Ctrl Z',
     run: () => work.undo(),
     reason: () => (work.state?.undo ? '' : 'Nothing to undo yet.'),
@@ -289,6 +371,7 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Redo',
+    says: 'Do again what was taken back.',
     key: 'Ctrl Shift Z',
     run: () => work.redo(),
     reason: () => (work.state?.redo ? '' : 'Nothing to redo.'),
@@ -296,6 +379,7 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Select everything',
+    says: 'All views, sizes and marks of the sheet.',
     key: 'Ctrl A',
     run: () => selected.elements(...work.views.map((v) => v.id), ...work.annotations.map((a) => a.id)),
     reason: needViews,
@@ -303,6 +387,7 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Copy sizes and marks',
+    says: 'Keep what is selected, to put it on other views.',
     key: 'Ctrl C',
     run: () => work.copy(false),
     reason: needSelection('sizes or marks'),
@@ -310,6 +395,7 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Cut sizes and marks',
+    says: 'The same, and remove it here.',
     key: 'Ctrl X',
     run: () => work.copy(true),
     reason: needSelection('sizes or marks'),
@@ -317,6 +403,7 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Put what was copied on a view',
+    says: 'On the selected view, where it has the like of what they hung on.',
     key: 'Ctrl V',
     run: () => work.paste(),
     reason: () => (!work.copied.length ? 'Copy sizes or marks first.' : needOne('view')()),
@@ -324,18 +411,21 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Hidden lines shown or left out',
+    says: 'Dashed lines of what lies behind, in the selected view.',
     run: () => work.setView(selected.one, { hidden_lines: !work.view(selected.one)?.hidden_lines }),
     reason: needOne('view'),
   },
   {
     step: 0,
     name: 'Tones of a view, or none',
+    says: 'Flat tones of ink under the lines of the selected view, by how it faces the light.',
     run: () => work.setView(selected.one, { shaded: !work.view(selected.one)?.shaded }),
     reason: needOne('view'),
   },
   {
     step: 0,
     name: 'A size as a reference, or no longer',
+    says: 'In brackets: it is stated for information, and holds nothing.',
     run: () =>
       work.setAnnotations([selected.one], {
         reference: !work.dimensions.find((d) => d.id === selected.one)?.reference,
@@ -345,6 +435,7 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Remove what is selected',
+    says: 'From the sheet; undo brings it back.',
     key: 'Del',
     run: () => work.remove(),
     reason: needSelection('a view, a size or a mark'),

@@ -276,7 +276,8 @@ export class Hits {
       const src = held.mark.m === 's' ? (held.mark.src ?? '') : '';
       if (!src || lines.has(src)) continue;
       const p = held.points;
-      const k = Math.floor(p.length / 4) * 2;
+      // the middle of its middle stretch
+      const k = Math.max(0, Math.min(Math.floor(p.length / 4) * 2, p.length - 4));
       const next = Math.min(k + 2, p.length - 2);
       const line = this.line(
         held,

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { api, done, UNITS, type Material, type PartInfo, type Unit } from '../api/client';
+  import BodyList from '../lib/BodyList.svelte';
   import { length, massWords, sizeWords } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
   import { router } from '../lib/router.svelte';
@@ -114,6 +115,18 @@
     <dd>{massWords(now.mass)}</dd>
     <dt>Geometry</dt>
     <dd>{now.summary.faces} faces, {now.summary.edges} edges</dd>
+    {#if now.summary.bodies.length > 1}
+      <dt>Bodies</dt>
+      <dd>
+        <BodyList
+          bodies={now.summary.bodies.map((b) => ({
+            name: b.name,
+            note: [b.material, `${length(b.volume)} mm³`].filter(Boolean).join(', '),
+            alike: b.volume.toPrecision(6),
+          }))}
+        />
+      </dd>
+    {/if}
     {#if now.doubtful_unit}
       <dt>Unit</dt>
       <dd class="remark" role="group" aria-label="Unit of the file">

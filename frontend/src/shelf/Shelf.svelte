@@ -7,6 +7,7 @@
   import { notices } from '../lib/notices.svelte';
   import { router } from '../lib/router.svelte';
   import Slip from '../lib/Slip.svelte';
+  import { guide } from '../sheet/guide.svelte';
   import { bringing } from './bringing.svelte';
   import PartSlip from './PartSlip.svelte';
 
@@ -182,6 +183,9 @@
           : parts.length
             ? 'No drawings yet. Choose “New drawing” at a part below.'
             : 'No drawings yet. Bring a part first: drop its file anywhere here.'}
+        {#if !search && parts.length}
+          Or <button class="link" onclick={() => guide.begin()}>make a first sheet, step by step</button>.
+        {/if}
       </p>
     {/if}
     <div class="sheets">
@@ -239,7 +243,7 @@
         Nothing of your own at hand?
         <button class="link" onclick={demo} disabled={fetching}
           >{fetching ? 'Bringing the demo parts…' : 'Bring the demo parts of the Withy Lock'}</button
-        >
+        >, or <button class="link" onclick={() => guide.begin()}>make a first sheet, step by step</button>.
       </p>
     {/if}
     <div class="parts" hidden={!parts.length}>

@@ -1,10 +1,14 @@
 <script lang="ts">
   import type { View, ViewJson } from '../../api/client';
+  import BodiesSlip from '../BodiesSlip.svelte';
   import Choice from '../Choice.svelte';
   import { work } from '../work.svelte';
 
   /** Which bodies a view shows, and which of them are adjacent parts. */
   let { view, shown }: { view: View; shown: ViewJson } = $props();
+  /** More bodies than these are chosen from a list that is searched. */
+  const MANY = 12;
+  let listing = $state(false);
   /** A body as an adjacent part, or no longer. */
   function setAdjacent(body: string) {
     const now = view.adjacent ?? [];
@@ -24,7 +28,15 @@
   }
 </script>
 
-{#if shown.bodies.length > 1}
+{#if shown.bodies.length > MANY}
+  <button class="part" onclick={() => (listing = true)}
+    >{bodies ? `${bodies.length} of ${shown.bodies.length} bodies` : `all ${shown.bodies.length} bodies`}{view
+      .adjacent?.length
+      ? `, ${view.adjacent.length} as adjacent`
+      : ''},</button
+  >
+  {#if listing}<BodiesSlip {view} names={shown.bodies} onclose={() => (listing = false)} />{/if}
+{:else if shown.bodies.length > 1}
   <Choice
     value={!bodies ? 'all bodies' : bodies.length === 1 ? `${bodies[0]} alone` : `${bodies.length} bodies`}
     label="Bodies that are shown"
@@ -39,7 +51,7 @@
     after=","
   />
 {/if}
-{#if shown.bodies.length > 1}
+{#if shown.bodies.length > 1 && shown.bodies.length <= MANY}
   <Choice
     value={view.adjacent?.length
       ? `${view.adjacent.length === 1 ? view.adjacent[0] : `${view.adjacent.length} bodies`} as adjacent`
@@ -53,3 +65,10 @@
     after=","
   />
 {/if}
+
+<style>
+  .part {
+    border-bottom: 1px dotted var(--ink2);
+    padding: 0;
+  }
+</style>
