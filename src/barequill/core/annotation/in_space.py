@@ -110,10 +110,11 @@ def between(shot: Shot, dimension: Dimension, p: Array, q: Array) -> Linear:
         outs = [rest / np.linalg.norm(rest)]
     else:
         outs = [a for a in own_axes(shot) if np.linalg.norm(cross(a, axis)) > LEVEL]
-    return _drawn(shot, value, axis, outs, dimension.place.angle, shot.flat(p[None]), shot.flat(q[None]))
+    ends = shot.flat(p[None]), shot.flat(q[None])
+    return _drawn(shot, value, axis, outs, aim=dimension.place.angle, ends=ends)
 
 
-def _drawn(shot: Shot, value: float, axis: Array, outs: list[Array], aim: float, first: Array, second: Array) -> Linear:
+def _drawn(shot: Shot, value: float, axis: Array, outs: list[Array], aim: float, ends: tuple[Array, Array]) -> Linear:
     """A measure along a direction (3,) with extension lines along that of some (3,) which lies nearest to ``aim`` (degrees)
     on the paper."""
     along = shot.view.flat(axis[None])[0]
@@ -132,7 +133,7 @@ def _drawn(shot: Shot, value: float, axis: Array, outs: list[Array], aim: float,
         found.append((abs(float(flat @ [np.cos(way), np.sin(way)])) / length, flat / length))
     if not found:
         raise Unmeasurable("It lies on edge here", "Its extension lines would lie in it. Measure it in another view.")
-    return Linear(value, along, first, second, out=max(found, key=lambda f: f[0])[1])
+    return Linear(value, along, *ends, out=max(found, key=lambda f: f[0])[1])
 
 
 def distance(shot: Shot, dimension: Dimension, a: Seat, b: Seat) -> Linear:
@@ -157,7 +158,7 @@ def distance(shot: Shot, dimension: Dimension, a: Seat, b: Seat) -> Linear:
     value = float(np.linalg.norm(gap))
     if value < 1e-9 * max(shot.whole.size, 1.0):
         raise Unmeasurable("Both lie in one line", "There is no distance between them.")
-    return _drawn(shot, value, gap / value, [ways[0]], 0.0, a.points, b.points)
+    return _drawn(shot, value, gap / value, [ways[0]], aim=0.0, ends=(a.points, b.points))
 
 
 def angle(shot: Shot, found: Angular, a: Seat, b: Seat) -> Angular:
