@@ -2,6 +2,7 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
+UV := uv==0.13.9
 # tests in a browser have the machine to themselves; all others run side by side after them
 SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py
 # those that take longest begin, so that both hands are busy to the end
@@ -11,9 +12,10 @@ FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html fron
 
 LOOPS := $(shell grep -ls '^@compiled' src/barequill/core/*/*.py)
 
-.PHONY: truth survey siege bench demo serve test lint types format parts chromium clean
+.PHONY: truth survey siege bench demo serve test lint types format parts loops chromium clean
 
-demo: $(VENV)/.ready $(STATIC)
+demo:
+	$(MAKE) --no-print-directory -j2 $(VENV)/.ready $(STATIC)
 	$(BIN)/barequill demo
 
 serve: $(VENV)/.ready $(STATIC)
@@ -26,18 +28,19 @@ test:
 
 $(VENV)/.installed: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
-	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	$(BIN)/pip install --quiet --disable-pip-version-check "$(UV)"
+	$(BIN)/uv pip install --quiet --python $(BIN)/python -r requirements.txt
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --no-deps -e .
 	touch $@
 
 $(VENV)/.ready: $(VENV)/.installed $(LOOPS)
 	$(BIN)/python -m compileall -q src/barequill
-	@echo "compiling the loops of the projection, once"
+	@echo "laying out the compiled loops of the projection; what does not come along compiled takes some minutes, once"
 	$(BIN)/python -m barequill.core.projection.warming
 	touch $@
 
 $(VENV)/.tools: $(VENV)/.installed requirements-dev.txt
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/uv pip install --quiet --python $(BIN)/python -r requirements-dev.txt
 	touch $@
 
 $(VENV)/.ready-dev: $(VENV)/.ready $(VENV)/.tools
@@ -65,6 +68,10 @@ types: $(VENV)/.ready frontend/node_modules/.ready
 format: $(VENV)/.tools frontend/node_modules/.ready
 	$(BIN)/ruff check --fix . && $(BIN)/ruff format .
 	cd frontend && npm run --silent format
+
+# what comes along of the loops compiled, after an edit of one
+loops: $(VENV)/.ready
+	$(BIN)/python -m barequill.core.projection.warming pack
 
 # the demo parts' STEP files, built anew with the kernel
 parts: $(VENV)/.ready

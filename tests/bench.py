@@ -72,7 +72,9 @@ def prepared(raw: list[RawBody]) -> tuple[Any, float]:
     """
     bodies = weigh(raw)
     start = time.perf_counter()
-    part = prepare(raw, bodies, key="", name="", number="", unit="millimetre", progress=lambda share, what: None)
+    part = prepare(
+        raw, lambda: bodies, key="", name="", number="", unit="millimetre", progress=lambda share, what: None
+    )
     table_of(part)
     ray_structure(part)
     return part, time.perf_counter() - start

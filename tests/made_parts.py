@@ -20,7 +20,7 @@ def bodies(*solids: Any) -> Part:
     """A part of some bodies of the kernel."""
     raw = [RawBody(f"body {k}", s) for k, s in enumerate(solids)]
     said = {"key": "", "name": "", "number": "", "unit": "millimetre"}
-    return prepare(raw, weigh(raw), **said, progress=lambda share, what: None)
+    return prepare(raw, lambda: weigh(raw), **said, progress=lambda share, what: None)
 
 
 class Dice:

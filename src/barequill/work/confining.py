@@ -34,9 +34,9 @@ _libc = ctypes.CDLL(None, use_errno=True)
 
 def programs() -> list[Path]:
     """Where the interpreter, its packages and the system's libraries lie."""
-    compiler = sys.modules.get("numba")
-    # where its machine code is kept, which may be outside the package
-    kept = [compiler.config.CACHE_DIR] if compiler is not None else []
+    loops = sys.modules.get("barequill.core.geometry.compiled")
+    # where their machine code is kept, which may be outside the package
+    kept = [str(loops.SHELF)] if loops is not None else []
     named = [
         *kept,
         sys.prefix,

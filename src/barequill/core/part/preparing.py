@@ -39,7 +39,7 @@ SOLID = TopAbs_ShapeEnum.TopAbs_SOLID
 
 def prepare(
     raw: list[RawBody],
-    bodies: tuple[Body, ...],
+    weighed: Callable[[], tuple[Body, ...]],
     *,
     key: str,
     name: str,
@@ -47,7 +47,7 @@ def prepare(
     unit: str,
     progress: Callable[[float, str], None],
 ) -> Part:
-    """Turn raw bodies, and what they weigh, into a Part: exact geometry, joints, references, mesh."""
+    """Turn raw bodies, and what they weigh, which is asked for last, into a Part: exact geometry, joints, references, mesh."""
     low, high = rough_box([body.shape for body in raw])
     size = float(np.linalg.norm(high - low))
     if not size > 0:
@@ -59,7 +59,7 @@ def prepare(
         progress(0.5 + 0.45 * i / len(raw), f"preparing {body.name or 'body'} ({i + 1} of {len(raw)})")
         build.add(i)
     progress(0.97, "finishing")
-    remarks = []
+    bodies, remarks = weighed(), []
     if all(not b.solid for b in bodies):
         remarks.append("The file holds surfaces only, no solid: no volume or mass can be given.")
     elif any(not b.solid for b in bodies):

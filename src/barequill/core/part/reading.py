@@ -174,13 +174,14 @@ def read_part(
         raw, unit = _scaled(raw, UNITS[as_unit] / UNITS[_SPELT.get(unit.upper(), "mm")]), as_unit
     say(0.4, "preparing faces and edges")
     # the kernel is loaded only where a part is read
+    from .aside import begun
     from .preparing import prepare
-    from .weighing import weigh
+    from .weighing import weigh, worth_aside
 
     stem = Path(label).stem
     part = prepare(
         raw,
-        weigh(raw),
+        begun(lambda: weigh(raw)) if worth_aside(raw) else lambda: weigh(raw),
         key=key_as(content_key(data), as_unit),
         name=product or raw[0].name or stem,
         number=number,

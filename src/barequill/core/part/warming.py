@@ -17,4 +17,4 @@ def warm() -> None:
     ring = BRepBuilderAPI_NurbsConvert(BRepPrimAPI_MakeTorus(20.0, 3.0).Shape(), True).Shape()
     raw = [RawBody("cone", cone), RawBody("ring", ring)]
     named = {"key": "", "name": "", "number": "", "unit": "millimetre"}
-    prepare(raw, weigh(raw), **named, progress=lambda share, what: None)
+    prepare(raw, lambda: weigh(raw), **named, progress=lambda share, what: None)

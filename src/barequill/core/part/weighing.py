@@ -14,6 +14,19 @@ from .kernel_geometry import _ELEMENTARY, xyz
 from .model import Array, Body
 from .raw import RawBody, Twins, faces_of
 
+MANY = 300
+"""Faces from which on weighing takes longer than beginning a process for it."""
+
+
+def worth_aside(raw: list[RawBody]) -> bool:
+    """Whether there is so much to weigh that it is better done beside what else is done with the bodies."""
+    count = 0
+    for body in raw:
+        count += sum(1 for _ in faces_of(body.shape))
+        if count >= MANY:
+            return True
+    return False
+
 
 def weigh(raw: list[RawBody]) -> tuple[Body, ...]:
     """The bodies with their mass properties (mm, mm², mm³); of equal bodies only the first is integrated."""

@@ -1,6 +1,7 @@
 """Have all compiled loops ready before the first view is wanted: compiled once for a machine, then only loaded.
 
-``python -m barequill.core.projection.warming`` does so when the application is set up.
+``python -m barequill.core.projection.warming`` does so when the application is set up; ``... pack`` then writes what comes
+along compiled.
 """
 
 from __future__ import annotations
@@ -11,7 +12,7 @@ import sys
 import numpy as np
 
 from ..cutting import beyond
-from ..geometry.compiled import forget_others, tell_complete
+from ..geometry.compiled import pack, tell_complete, unpack
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import packed_surface
 from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
@@ -170,12 +171,20 @@ def _bar() -> Part:
     return Part("", "bar", "", "millimetre", (body,), tuple(faces), tuple(edges), z[None] * 0, ("V0",), mesh, *box)
 
 
-if __name__ == "__main__":
-    if sys.argv[1:] == ["others"]:
+def main(what: str) -> None:
+    """Have all loops ready, by two processes at once; or, of what is ready, do one half, or pack it."""
+    if what == "others":
         _warm_others()
+    elif what == "pack":
+        warm()
+        print(f"{pack()} loops come along compiled")
     else:
-        forget_others()
+        unpack()
         with subprocess.Popen([sys.executable, "-m", "barequill.core.projection.warming", "others"]):
             warm_views()
         warm()
         tell_complete()
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:2] or [""])
