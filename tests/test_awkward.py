@@ -80,7 +80,6 @@ def test_of_two_rings_one_cannot_be_had_exactly_and_the_other_is(monkeypatch, ho
 
     if how == "raises":
         monkeypatch.setattr(outlines, "round_outlines", broken)
-        monkeypatch.setattr(strands, "viewed", all_broken)
         monkeypatch.setattr(strands, "gathered", all_broken)
     else:
         first, *others = part.faces

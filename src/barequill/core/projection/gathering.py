@@ -47,12 +47,14 @@ def _both(one, other):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def gathered(ledger, rounds, faces, mesh, turning, others, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
-    """All strands of a view of a part of a size (mm); what shrinks to less than ``point`` part sizes is left out.
+def gathered(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
+    """All strands of a view of a part of a size (mm), held; what shrinks to less than ``point`` part sizes is left out.
 
-    ``mesh``: normals and the face of each triangle; ``turning`` (f,): faces with outlines that are no rulings; ``others``: row,
-    side and face of the pieces of edges along these, and the edge of each row.
+    ``of``, held: the ledger and rounds of the part; its faces in arrays; ``mesh``: normals and the face of each triangle;
+    ``turning`` (f,): faces with outlines that are no rulings; ``others``: row, side and face of the pieces of edges along these,
+    and the edge of each row; the forms of its edges, and of none.
     """
+    ledger, rounds, faces, mesh, turning, others, _, _ = of.it
     e = ledger
     seen, lines = seen_of(ledger=e, right=right, up=up, toward=toward, smooth=smooth, size=size, point=point)
     hem_edge, hem_t = np.empty(0, np.int64), np.empty(0)
@@ -115,75 +117,52 @@ def gathered(ledger, rounds, faces, mesh, turning, others, right, up, toward, sm
         through=np.empty(0, np.int64),
         through_t=np.empty(0),
     )
-    return Gathered(
-        rows=rows,
-        edges=edges,
-        face=lines.face,
-        straight=straight,
-        forms=forms,
-        meshed=np.zeros(n, np.bool_),
-        sound=sound,
+    return Held(
+        Gathered(
+            rows=rows,
+            edges=edges,
+            face=lines.face,
+            straight=straight,
+            forms=forms,
+            meshed=np.zeros(n, np.bool_),
+            sound=sound,
+        )
     )
 
 
 @compiled
-def kept(of, edge_body, face_body, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
-    """The strands of a view of a part, ``of`` which is held what :func:`gathered` takes, and the forms of its edges, and of none:
-    rows, origins and forms, held, and the body (n,) of each where those of the edges and faces are given.
+def strands_held(of, got, edge_body, face_body):  # type: ignore[no-untyped-def]
+    """Of what :func:`gathered` gave ``got``, ``of`` which it was: rows, origins and forms, held, and the body (n,) of each strand
+    where those of the edges and faces are given.
 
     Raises ArithmeticError where some outline has no place.
     """
-    ledger, rounds, faces, mesh, turning, others, forms, none = of.it
-    got = gathered(
-        ledger=ledger,
-        rounds=rounds,
-        faces=faces,
-        mesh=mesh,
-        turning=turning,
-        others=others,
-        right=right,
-        up=up,
-        toward=toward,
-        smooth=smooth,
-        size=size,
-        point=point,
-    )
-    if not got.sound:
+    ledger, _, _, _, _, _, forms, none = of.it
+    found = got.it
+    if not found.sound:
         raise ArithmeticError("an outline has no place at some parameter")
     origins = Origins(
-        edge=got.edges,
-        outline=got.face,
+        edge=found.edges,
+        outline=found.face,
         laid=np.empty(0, np.int64),
         hem=ledger.curved,
-        straight=got.straight,
-        outline_meshed=got.meshed,
+        straight=found.straight,
+        outline_meshed=found.meshed,
         laid_meshed=np.empty(0, np.bool_),
     )
     bodies = np.empty(0, np.int64)
     if len(face_body):
-        bodies = np.concatenate((edge_body[got.edges], face_body[got.face]))
-    return Held((got.rows, origins, (forms, got.forms, none))), bodies
+        bodies = np.concatenate((edge_body[found.edges], face_body[found.face]))
+    return Held((found.rows, origins, (forms, found.forms, none))), bodies
 
 
 @compiled
-def viewed(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
-    """A view of a part, ``of`` which is held what :func:`kept` takes: parted as :func:`pieces_of` does it, its sources as
-    :func:`drawn_of` takes them, and the origins of rays.
+def parted_held(strands, right, up, toward, size):  # type: ignore[no-untyped-def]
+    """Strands, as :func:`strands_held` gives them, parted as :func:`pieces_of` does it, their sources as :func:`drawn_of` takes
+    them, and the origins of rays.
 
-    Raises ArithmeticError where some outline has no place, and NothingSeen where there is nothing to see.
+    Raises NothingSeen where there is nothing to see.
     """
-    none = np.empty(0, np.int64)
-    strands, _ = kept(
-        of=of,
-        edge_body=none,
-        face_body=none,
-        right=right,
-        up=up,
-        toward=toward,
-        smooth=smooth,
-        size=size,
-        point=point,
-    )
     rows, origins, sets = strands.it
     parted, rays = pieces_of(rows, right, up, toward, size)
     return parted, Held((origins, sets)), rays

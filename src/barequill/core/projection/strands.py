@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
 from functools import lru_cache
 from typing import Any
 
@@ -14,13 +13,13 @@ from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import laid_open
 from ..cutting.slicing import faces_in_arrays, figures_of
 from ..geometry.forms import NO_FORMS, Forms
-from ..geometry.held import hold
+from ..geometry.held import hold, let_go
 from ..geometry.wires import Array, Ints, Wires
 from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .camera import Camera
-from .gathering import gathered, kept, viewed
+from .gathering import gathered, parted_held, strands_held
 from .leaving import left_parted
 from .outlines import outlines_of
 from .pieces import NothingSeen, pieces_of
@@ -120,19 +119,6 @@ def by_faces(part: Part, view: Camera, smooth: bool) -> Strands:
     )
 
 
-def _figures(part: Part, table: Table) -> dict[str, Any]:
-    """What of a part :func:`gathered` takes."""
-    mesh, o = part.mesh, table.others
-    return {
-        "ledger": table.ledger,
-        "rounds": table.rounds,
-        "faces": faces_in_arrays(part),
-        "mesh": (mesh.normals, mesh.face_of),
-        "turning": table.turning,
-        "others": (o.row, o.side, o.face, table.wires.owner),
-    }
-
-
 def _look(part: Part, view: Camera, smooth: bool) -> dict[str, Any]:
     """What of a view :func:`gathered` takes."""
     eye = {"right": view.right, "up": view.up, "toward": view.toward}
@@ -140,13 +126,19 @@ def _look(part: Part, view: Camera, smooth: bool) -> dict[str, Any]:
 
 
 @lru_cache(maxsize=8)
-def _held(part: Part) -> Any:
-    """What of a part :func:`viewed` takes, kept for the parts last used; None where outlines are not all of closed form, or run
-    into bodies."""
-    table = table_of(part)
-    if not table.closed or (len(part.bodies) > 1 and any(runs_into(part).values())):
-        return None
-    return hold((*_figures(part, table).values(), table.forms, NO_FORMS))
+def _figures(part: Part) -> Any:
+    """What of a part whose outlines are all of closed form :func:`gathered` takes, held for the parts last used."""
+    table, mesh = table_of(part), part.mesh
+    o = table.others
+    others = (o.row, o.side, o.face, table.wires.owner)
+    arrays = faces_in_arrays(part), (mesh.normals, mesh.face_of), table.turning, others
+    return hold((table.ledger, table.rounds, *arrays, table.forms, NO_FORMS))
+
+
+@lru_cache(maxsize=64)
+def _in_one_pass(part: Part) -> bool:
+    """Whether outlines are all of closed form, and run into no body."""
+    return table_of(part).closed and not (len(part.bodies) > 1 and any(runs_into(part).values()))
 
 
 def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, Any, Array] | None:
@@ -155,9 +147,15 @@ def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
     try:
         if cut:
             return _cut_open(part, view, smooth, cut)
-        found: tuple[Any, Any, Array] | None = _in_one(viewed, part, view, smooth)
-        if found is not None:
-            return found
+        if _in_one_pass(part):
+            try:
+                uncut, _ = _all_held(part, view, smooth, NONE, NONE)
+                found: tuple[Any, Any, Array] = parted_held(uncut, view.right, view.up, view.toward, part.size)
+                return found
+            except NothingSeen:
+                raise
+            except Exception:
+                log.exception("strands of %s, seen from %s", part.name, view.toward)
         strands = strands_of(part, view, smooth)
         parted, rays = pieces_of(strands.rows, view.right, view.up, view.toward, part.size)
         return parted, hold((strands.origins, strands.forms)), rays
@@ -165,26 +163,16 @@ def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
         return None
 
 
-def _in_one(all_of: Callable[..., Any], part: Part, view: Camera, smooth: bool, **more: Any) -> Any:
-    """What one pass over all that is held of a part gives; None where it cannot be had so."""
-    of = _held(part)
-    if of is None:
-        return None
-    try:
-        return all_of(of=of, **_look(part, view, smooth), **more)
-    except NothingSeen:
-        raise
-    except Exception:
-        log.exception("strands of %s, seen from %s", part.name, view.toward)
-        return None
+def _all_held(part: Part, view: Camera, smooth: bool, edge_body: Ints, face_body: Ints) -> tuple[Any, Ints]:
+    """The strands of a view, held, by one pass over all that is held of a part, and the body of each where those are given."""
+    of = _figures(part)
+    found: tuple[Any, Ints] = strands_held(of, gathered(of=of, **_look(part, view, smooth)), edge_body, face_body)
+    return found
 
 
 def _gathered(part: Part, table: Table, view: Camera, smooth: bool) -> Strands:
     """The strands of a part whose outlines are all of closed form."""
-    got = gathered(
-        **_figures(part, table),
-        **_look(part, view, smooth),
-    )
+    got = let_go(gathered(of=_figures(part), **_look(part, view, smooth)))
     if not got.sound:
         raise ArithmeticError("an outline has no place at some parameter")
     rows = got.rows
@@ -218,11 +206,11 @@ def _kept(part: Part, view: Camera, smooth: bool) -> tuple[Any, Ints]:
     """The strands of a view before it is cut, as :func:`left_parted` takes them, and the body (n,) of each: while a cut is moved
     they stay the same."""
     known = figures_of(part)
-    found: tuple[Any, Ints] | None = _in_one(
-        kept, part, view, smooth, edge_body=known.edge_body, face_body=known.face_body
-    )
-    if found is not None:
-        return found
+    if _in_one_pass(part):
+        try:
+            return _all_held(part, view, smooth, known.edge_body, known.face_body)
+        except Exception:
+            log.exception("strands of %s, seen from %s", part.name, view.toward)
     strands = strands_of(part, view, smooth)
     own = strands.origins
     bodies = np.concatenate([known.edge_body[own.edge], known.face_body[own.outline]])
