@@ -131,21 +131,6 @@ def test_the_front_end_s_types_come_from_the_schema_as_it_is() -> None:
     assert json.loads(kept.read_text()) == json.loads(json.dumps(document())), "run make types"
 
 
-def test_machine_code_is_kept_apart_for_each_state_of_the_loops(tmp_path: Path, monkeypatch) -> None:
-    from barequill.core.geometry import compiled
-
-    monkeypatch.setattr(compiled, "CORE", tmp_path)
-    (tmp_path / "room").mkdir()
-    loop, other = tmp_path / "room" / "loop.py", tmp_path / "room" / "other.py"
-    loop.write_text("from x import compiled\n\n\n@compiled\ndef one(a):\n    return a\n")
-    other.write_text("A = 1\n")
-    before = compiled._shelf()
-    other.write_text("A = 2\n")
-    assert compiled._shelf() == before, "a file without loops changes nothing"
-    loop.write_text(loop.read_text().replace("return a", "return a + 1"))
-    assert compiled._shelf() != before
-
-
 @pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda p: str(p.relative_to(ROOT)))
 def test_what_takes_more_than_six_values_is_told_them_by_name(path: Path) -> None:
     """But for what gathers any number of them, and for what the kernel offers by place alone."""

@@ -61,20 +61,32 @@ def passed_at(sides, begin, nodes, height, near):  # type: ignore[no-untyped-def
 def snapped(points, begin, closed, chain_face, place, pair, reach):  # type: ignore[no-untyped-def]
     """For both ends of open chains the row of the passing (k, 3) of an edge of the face that is nearest, or -1."""
     found = np.full((len(begin) - 1, 2), -1, np.int64)
+    # of each face with a chain its passings, in their order: each names the next of the face that is its first, or second
+    most = -1
+    for c in range(len(begin) - 1):
+        most = max(most, chain_face[c])
+    head, onward = np.full(most + 1, -1), np.empty((len(place), 2), np.int64)
+    for j in range(len(place) - 1, -1, -1):
+        for k in range(2):
+            f = pair[j, k]
+            onward[j, k] = -1
+            if 0 <= f <= most and (k == 0 or f != pair[j, 0]):
+                onward[j, k] = head[f]
+                head[f] = j
     for c in range(len(begin) - 1):
         if closed[c] or begin[c + 1] <= begin[c]:
             continue
         for e in range(2):
             p = points[begin[c]] if e == 0 else points[begin[c + 1] - 1]
             least = np.inf
-            for j in range(len(place)):
-                if pair[j, 0] != chain_face[c] and pair[j, 1] != chain_face[c]:
-                    continue
+            j = head[chain_face[c]]
+            while j >= 0:
                 gap = (place[j, 0] - p[0]) ** 2 + (place[j, 1] - p[1]) ** 2 + (place[j, 2] - p[2]) ** 2
                 if gap < least:
                     least = gap
                     if gap <= reach[c] ** 2:
                         found[c, e] = j
+                j = onward[j, 0] if pair[j, 0] == chain_face[c] else onward[j, 1]
     return found
 
 

@@ -109,6 +109,9 @@ def behind(rings, frame, normal, offset, origins, toward, low, found):  # type: 
             rows[n] = i
             flat[n, 0], flat[n, 1] = _in_frame(origins, i, way, toward, frame)
             n += 1
+    # from left to right, so that a body looks at those alone that may lie in its box
+    order = np.argsort(flat[:n, 0])
+    across = flat[:n, 0][order]
     own = rings.it
     for b in range(len(own.sound)):
         r, q = own.of_body[b], own.of_body[b + 1]
@@ -117,7 +120,11 @@ def behind(rings, frame, normal, offset, origins, toward, low, found):  # type: 
         first = own.first[r : q + 1] - own.first[r]
         points = own.points[own.first[r] : own.first[q]]
         x0, y0, x1, y1 = boxes_of(points, np.array([0, len(points)]))[0]
+        begin, end = np.searchsorted(across, x0), np.searchsorted(across, x1, side="right")
+        if begin == end:
+            continue
         strips = _strips(points, first)
-        for k in range(n):
-            if x0 <= flat[k, 0] <= x1 and y0 <= flat[k, 1] <= y1 and not found[rows[k]]:
+        for i in range(begin, end):
+            k = order[i]
+            if y0 <= flat[k, 1] <= y1 and not found[rows[k]]:
                 found[rows[k]] = _held(points, strips, flat[k, 0], flat[k, 1])

@@ -35,6 +35,8 @@ from .topology import Topology, topology_of
 
 log = logging.getLogger(__name__)
 SOLID = TopAbs_ShapeEnum.TopAbs_SOLID
+STEP = 100
+"""Faces or edges of a body after which it is told how far it is."""
 
 
 def prepare(
@@ -56,10 +58,11 @@ def prepare(
     progress(0.4, "meshing")
     build.mesh(raw)
     for i, body in enumerate(raw):
-        progress(0.5 + 0.45 * i / len(raw), f"preparing {body.name or 'body'} ({i + 1} of {len(raw)})")
-        build.add(i)
-    progress(0.97, "finishing")
+        what = f"preparing {body.name or 'body'} ({i + 1} of {len(raw)})"
+        build.add(i, partial(_within, progress, what, 0.5 + 0.42 * i / len(raw), 0.42 / len(raw)))
+    progress(0.93, "weighing")
     bodies, remarks = weighed(), []
+    progress(0.97, "finishing")
     if all(not b.solid for b in bodies):
         remarks.append("The file holds surfaces only, no solid: no volume or mass can be given.")
     elif any(not b.solid for b in bodies):
@@ -73,6 +76,11 @@ def prepare(
         bodies=bodies,
         remarks=tuple(remarks),
     )
+
+
+def _within(progress: Callable[[float, str], None], what: str, begin: float, reach: float, share: float) -> None:
+    """Tell how far a stretch of the whole is done."""
+    progress(begin + reach * share, what)
 
 
 @dataclass(frozen=True)
@@ -191,14 +199,15 @@ class _Build(Joints):
             self._bodies.append(_Meshed(item, meshes[first:last], own, body.shape.ShapeType() == SOLID))
             first = last
 
-    def add(self, body: int) -> None:
-        """Take in a body; one that repeats an earlier one is moved from there."""
+    def add(self, body: int, told: Callable[[float], None]) -> None:
+        """Take in a body, and tell how far it is (0 to 1); one that repeats an earlier one is moved from there."""
+        told(0.0)
         first = len(self.faces), len(self.edges), len(self.vertices)
         known = self._bodies[body]
         if isinstance(known, Twin):
             self._repeat(body, known)
         else:
-            self._work_out(body, known)
+            self._work_out(body, known, told)
         last = len(self.faces), len(self.edges), len(self.vertices)
         self.done.append(_Rows(*(range(a, b) for a, b in zip(first, last, strict=True))))
 
@@ -237,15 +246,18 @@ class _Build(Joints):
             object.__setattr__(entity, "ref", ref)
         return vertex_refs
 
-    def _work_out(self, body: int, known: _Meshed) -> None:
+    def _work_out(self, body: int, known: _Meshed, told: Callable[[float], None]) -> None:
         topology, spared = known.topology, known.spared
         faces, edges = topology.faces, topology.edges
+        count = len(faces) + len(edges)
         first_face, first_vertex = len(self.faces), len(self.vertices)
         touching: list[list[int]] = [[] for _ in faces]
         for i, owners in enumerate(topology.beside):
             for f in owners:
                 touching[f].append(i)
         for row, (face, mesh) in enumerate(zip(faces, known.meshes, strict=True)):
+            if row % STEP == STEP - 1:
+                told(row / count)
             chains = None
             if row in spared:
                 chains = [
@@ -261,7 +273,9 @@ class _Build(Joints):
         turned = self._turn_outward(first_face) if known.closed else set()
         self.vertices += topology.vertices
         boundary: list[list[int]] = [[] for _ in faces]
-        for edge, owners, ends in zip(edges, topology.beside, topology.ends, strict=True):
+        for k, (edge, owners, ends) in enumerate(zip(edges, topology.beside, topology.ends, strict=True)):
+            if k % STEP == STEP - 1:
+                told((len(faces) + k) / count)
             if not owners or BRep_Tool.Degenerated_s(edge):
                 continue
             row = len(self.edges)
