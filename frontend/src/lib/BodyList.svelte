@@ -9,8 +9,8 @@
   let search = $state('');
   let unfolded = $state<string[]>([]);
 
-  /** What further bodies of one name are called is that name with their count. */
-  const plain = (name: string) => name.replace(/ \(\d+\)$/, '');
+  /** What further bodies of one name are called is that name with their count; unnamed ones have a number. */
+  const plain = (name: string) => name.replace(/ (\(\d+\)|\d+)$/, '');
   let groups = $derived.by(() => {
     const found = new Map<string, { name: string; note: string; names: string[] }>();
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
@@ -39,9 +39,8 @@
 {#if bodies.length > 8}
   <input class="field" bind:value={search} placeholder="Find a body" aria-label="Find a body" />
   <small role="status"
-    >{groups.length} of {bodies.length === 1 ? 'one body' : `${bodies.length} bodies`} are unlike{search
-      ? ' and answer to that'
-      : ''}</small
+    >{search ? `${groups.reduce((n, g) => n + g.names.length, 0)} of ${bodies.length}` : bodies.length} bodies,
+    {groups.length === 1 ? 'all alike' : `of ${groups.length} kinds`}</small
   >
 {/if}
 <ul>
