@@ -449,3 +449,69 @@ def test_of_many_steps_any_is_gone_to_also_those_on_earlier_pages_and_back(serve
     expect(page.locator("ol [aria-current=step]")).to_have_count(1)
     steps.nth(0).click()
     stands_at("230")
+
+
+def test_a_first_sheet_is_guided_where_its_gestures_happen_and_left_at_any_step(server: str, page: Page) -> None:
+    key = bring(page, server, "spindle-pedestal")
+    page.goto(server)
+    page.evaluate("localStorage.setItem('guide', 'on')")
+    page.goto(f"{server}/#/new/{key}")
+    page.reload()
+    card, mark = page.get_by_label("A first sheet"), page.get_by_test_id("guide-mark")
+    expect(card).to_contain_text("Turn the part until its front looks at you")
+    page.get_by_role("button", name="Place views").click()
+    expect(card).to_contain_text("press X", timeout=30000)
+    expect(page.locator(".board > svg")).to_be_visible(timeout=30000)
+    page.wait_for_timeout(500)
+    page.keyboard.press("x")
+    for count in (2, 1):
+        expect(mark).to_have_count(count)
+        for box in [m.bounding_box() for m in mark.all()]:
+            assert box is not None
+            page.mouse.move(box["x"] + 60, box["y"] + 60, steps=4)
+            page.wait_for_timeout(300)
+            page.mouse.click(box["x"] + 60, box["y"] + 60)
+    expect(card).to_contain_text("Three sizes")
+    expect(page.locator(".busy")).to_have_count(0)
+    box = mark.first.bounding_box()
+    assert box is not None
+    x, y = box["x"] + 60, box["y"] + 60
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 60, steps=8)
+    page.wait_for_timeout(300)
+    page.mouse.up()
+    expect(card).to_contain_text("Two sizes more")
+    page.get_by_role("button", name="Leave it here").click()
+    expect(card).to_have_count(0)
+    page.reload()
+    expect(page.locator(".board > svg")).to_be_visible(timeout=30000)
+    expect(card).to_have_count(0)
+
+
+def test_of_many_bodies_equal_ones_are_one_row_and_any_is_left_out(server: str, page: Page, tmp_path) -> None:
+    """Fourteen pins and a plate: more than a menu holds; one pin is shown with the plate as an adjacent part."""
+    pins = [(f"pin {k + 1}", shapes.cylinder((10 * k, 0, 0), (0, 0, 1), 3, 20)) for k in range(14)]
+    file = tmp_path / "pins.step"
+    plate = ("plate", shapes.box((-5, -5, -8), (140, 10, 8)))
+    building.write_step(file, "WL-9", "pins", [*pins, plate])
+    page.goto(server)
+    page.get_by_test_id("part-file").set_input_files(file)
+    expect(page.locator(".part.fresh")).to_contain_text("15 bodies", timeout=30000)
+    page.locator(".part.fresh").get_by_role("button", name="New drawing").click()
+    page.get_by_role("button", name="Place views").click()
+    expect(page.locator(".board > svg")).to_be_visible(timeout=30000)
+    page.wait_for_timeout(500)
+    select_view(page, "front")
+    page.get_by_role("button", name="all 15 bodies").click()
+    slip = page.get_by_role("dialog", name="Bodies that the view shows")
+    expect(slip.get_by_role("status")).to_have_text("15 bodies, of 2 kinds")
+    slip.get_by_role("button", name="All left out").click()
+    slip.get_by_role("button", name="14 × pin").click()
+    slip.get_by_role("radiogroup", name="pin 9", exact=True).get_by_role("radio", name="shown").click()
+    slip.get_by_label("Find a body").fill("plate")
+    slip.get_by_role("radio", name="adjacent").click()
+    slip.get_by_role("button", name="Show 2 of 15").click()
+    expect(sentence(page)).to_contain_text("2 of 15 bodies, 1 as adjacent")
+    (view,) = [v for v in Paper(page).state()["document"]["sheets"][0]["views"] if v.get("look") == "front"]
+    assert view["bodies"] == ["pin 9", "plate"] and view["adjacent"] == ["plate"]
