@@ -346,3 +346,22 @@ def test_rings_lie_in_each_other_in_turn_or_are_not_sound() -> None:
         n = len(begin) - 1
         solid = np.array([True])
         assert not rings_of(flat, begin, np.zeros(n), np.zeros(n, np.int64), solid, frame, 1e-3).sound[0]
+
+
+def test_a_wall_that_all_but_touches_a_face_meets_it_as_often_as_it_does() -> None:
+    """By hand: a lying cylinder of radius 200 and 50 long, cut 0.02 and 0.5 beneath its top, where its mesh strays 0.14, and a
+    wall 0.02 within the foot of a cone on a plate, which meets it in a bow of 1.26 by 0.03."""
+    lying = bodies(shapes.cylinder((0, 0, 0), (0, 1, 0), 200, 50))
+    assert lying.mesh.strays.max() > 0.1
+    for turn in (0.03, 0.31, 0.5):
+        way = np.array([np.cos(turn), 0, np.sin(turn)])
+        for height in (199.98, 199.5):
+            (face,) = cut_faces(lying, Cut((Cell((wall(height * way, way),)),)))
+            assert face.area == pytest.approx(2 * np.sqrt(200**2 - height**2) * 50, rel=3e-6)
+    # a cone of radius 10 at its foot and 4 at its top, 8 higher: its height over x is (10 − √(x² + 9.98²)) · 8 / 6
+    plate = shapes.fuse(shapes.box((-40, -40, -6), (80, 80, 6)), shapes.cone((0, 0, 0), (0, 0, 1), 10, 4, 8))
+    (face,) = cut_faces(bodies(solid_of(plate)), Cut((Cell((wall(np.array([0, 9.98, 0]), np.array([0.0, 1, 0])),)),)))
+    half = np.sqrt(10**2 - 9.98**2)
+    x = np.linspace(-half, half, 200_001)
+    height = (10 - np.hypot(x, 9.98)) * 8 / 6
+    assert face.area - 480 == pytest.approx(float(((height[1:] + height[:-1]) / 2 * np.diff(x)).sum()), rel=1e-3)

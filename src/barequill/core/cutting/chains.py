@@ -59,7 +59,8 @@ def passed_at(sides, begin, nodes, height, near):  # type: ignore[no-untyped-def
 
 @compiled
 def snapped(points, begin, closed, chain_face, place, pair, reach):  # type: ignore[no-untyped-def]
-    """For both ends of open chains the row of the passing (k, 3) of an edge of the face that is nearest, or -1."""
+    """For both ends of open chains the row of the passing (k, 3) of an edge of the face that is nearest, or -1: of two ends not the
+    same, where there is another."""
     found = np.full((len(begin) - 1, 2), -1, np.int64)
     # of each face with a chain its passings, in their order: each names the next of the face that is its first, or second
     most = -1
@@ -76,17 +77,28 @@ def snapped(points, begin, closed, chain_face, place, pair, reach):  # type: ign
     for c in range(len(begin) - 1):
         if closed[c] or begin[c + 1] <= begin[c]:
             continue
+        # of each end the nearest passing, and the one after it
+        near = np.full((2, 2), -1)
+        gaps = np.full((2, 2), np.inf)
         for e in range(2):
             p = points[begin[c]] if e == 0 else points[begin[c + 1] - 1]
-            least = np.inf
             j = head[chain_face[c]]
             while j >= 0:
                 gap = (place[j, 0] - p[0]) ** 2 + (place[j, 1] - p[1]) ** 2 + (place[j, 2] - p[2]) ** 2
-                if gap < least:
-                    least = gap
-                    if gap <= reach[c] ** 2:
-                        found[c, e] = j
+                if gap <= reach[c] ** 2 and gap < gaps[e, 0]:
+                    near[e, 1], gaps[e, 1] = near[e, 0], gaps[e, 0]
+                    near[e, 0], gaps[e, 0] = j, gap
+                elif gap <= reach[c] ** 2 and gap < gaps[e, 1]:
+                    near[e, 1], gaps[e, 1] = j, gap
                 j = onward[j, 0] if pair[j, 0] == chain_face[c] else onward[j, 1]
+        found[c, 0], found[c, 1] = near[0, 0], near[1, 0]
+        if near[0, 0] >= 0 and near[0, 0] == near[1, 0]:
+            # a chain does not end where it begins: of both ends the one that loses less goes on to its second
+            for e in range(2):
+                other = 1 - e
+                if near[e, 1] >= 0 and gaps[e, 1] + gaps[other, 0] <= gaps[e, 0] + gaps[other, 1]:
+                    found[c, e] = near[e, 1]
+                    break
     return found
 
 

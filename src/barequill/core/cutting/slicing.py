@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from ..geometry.curves3 import polyline
 from ..geometry.evaluation import Packed, Surfaces, packed_surface, together
@@ -28,6 +29,11 @@ Flags = NDArray[np.bool_]
 FIT = 2e-7
 """How far a fitted curve may stray, in part sizes."""
 CHORD = 2e-5
+GRAZED, LYING, MANY = 2.0, 0.95, 40_000
+"""Within how many deflections a wall grazes a face, whose normal lies along its own by more than so much (as a cosine); and
+up to how many triangles such a face has in a finer mesh."""
+ALONG = 0.3
+"""Sine of the angle within which an edge runs along a wall that it is near to."""
 NEAR = 1e-6
 """In part sizes: what lies so near to a curve of closed form lies on it."""
 
@@ -118,6 +124,113 @@ def known_of(part: Part, edges: Wires) -> Any:
     )
 
 
+def _grazed(part: Part, edges: Wires, normal: Array, offset: float) -> list[int]:
+    """The faces that a wall all but touches along, or whose edges it does, so that the mesh does not tell how often it meets
+    them, or whether at all: where it passes within a few deflections of what lies all but in it."""
+    known, mesh = figures_of(part), part.mesh
+    reach = GRAZED * np.maximum(mesh.strays, mesh.deflection)
+    nodes, _, face_of = known.mesh
+    height = np.abs(nodes @ normal - offset)
+    # what lies in the wall itself is met as the mesh has it
+    least = NEAR * part.size
+    rows = np.nonzero(known.curved[known.node_face] & (least < height) & (height <= reach[known.node_face]))[0]
+    rows = rows[np.abs(mesh.normals[rows] @ normal) > LYING]
+    faces = set(known.node_face[rows].tolist())
+    bent = np.repeat(np.diff(edges.start) > 2, np.diff(edges.start))
+    height = np.abs(edges.points @ normal - offset)
+    close = np.nonzero(bent & (least < height) & (height <= GRAZED * mesh.deflection))[0]
+    way = edges.cubic[0][close]
+    along = np.abs(way @ normal) < ALONG * np.maximum(np.linalg.norm(way, axis=1), 1e-300)
+    near = np.searchsorted(edges.start, close, side="right") - 1
+    faces |= set(known.pairs[near[along]].ravel().tolist())
+    # an edge is met as often on both of its sides
+    for a, b in known.pairs[np.unique(near)].tolist():
+        if a in faces or b in faces:
+            faces |= {a, b}
+    if not faces:
+        return []
+    counts = np.bincount(face_of, minlength=len(part.faces))
+    return sorted(f for f in faces if 0 < counts[f] < MANY and part.faces[f].surface.kind != "facets")
+
+
+def _refined(part: Part, faces: list[int], edges: Wires) -> Any:
+    """What every cut of a part needs, held, with some of its faces in a mesh as fine as tells how a wall grazes them."""
+    known, mesh = figures_of(part), part.mesh
+    nodes, triangles, face_of = known.mesh
+    uv, node_face, strays = [mesh.uv], [known.node_face], mesh.strays.copy()
+    more_nodes, more_triangles, more_of = (
+        [nodes],
+        [triangles[~np.isin(face_of, faces)]],
+        [face_of[~np.isin(face_of, faces)]],
+    )
+    count = len(nodes)
+    for f in faces:
+        face, own = part.faces[f], triangles[face_of == f]
+        places, at, rows = mesh.uv[face.nodes], nodes[face.nodes], own - face.nodes.start
+        levels = 3 if len(own) < MANY / 64 else 2 if len(own) < MANY / 16 else 1
+        for _ in range(levels):
+            places, at, rows = _quartered(part, f, places, at, rows)
+        uv.append(places)
+        more_nodes.append(at)
+        node_face.append(np.full(len(at), f))
+        more_triangles.append(rows + count)
+        more_of.append(np.full(len(rows), f))
+        strays[f] /= 4**levels
+        count += len(at)
+    return hold(
+        (
+            (np.concatenate(more_nodes), np.concatenate(more_triangles), np.concatenate(more_of)),
+            np.concatenate(uv),
+            strays,
+            mesh.deflection,
+            np.concatenate(node_face),
+            known.face_body,
+            known.flat,
+            known.pairs,
+            known.faces,
+            _surfaces(part),
+            (edges.start, edges.t, edges.points, edges.cubic),
+        )
+    )
+
+
+def _quartered(part: Part, f: int, places: Array, at: Array, triangles: Ints) -> tuple[Array, Array, Ints]:
+    """Triangles (m, 3) of a face, each as four by the middles of its sides: places (n, 2) on the surface, points (n, 3) and
+    triangles. Middles on the border lie on the edge there."""
+    face = part.faces[f]
+    sides = np.sort(triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
+    unlike, row, count = np.unique(sides, axis=0, return_inverse=True, return_counts=True)
+    row = row.reshape(-1, 3) + len(places)
+    (a, b, c), (x, y, z) = triangles.T, row.T
+    found = np.concatenate([np.stack(t, axis=1) for t in ((a, x, z), (x, b, y), (z, y, c), (x, y, z))])
+    middles = places[unlike].mean(axis=1)
+    points = face.surface.points(middles)
+    border = np.nonzero(count == 1)[0]
+    if len(border):
+        chord = at[unlike[border]].mean(axis=1)
+        points[border] = _on_edges(part, face.boundary, chord)
+    return np.concatenate([places, middles]), np.concatenate([at, points]), found
+
+
+def _on_edges(part: Part, rows: tuple[int, ...], points: Array) -> Array:
+    """The places (m, 3) of some edges that are nearest to points (m, 3) beside them; points far from all stay."""
+    best, found = np.full(len(points), np.inf), points.copy()
+    for e in rows:
+        curve = part.edges[e].curve
+        t = np.linspace(curve.t0, curve.t1, 2 if curve.kind == "line" else 513)
+        _, near = cKDTree(curve.points(t)).query(points)
+        own = t[near]
+        for _ in range(3):
+            p, way = curve.derivatives(own)
+            own = own + np.einsum("ij,ij->i", points - p, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-300)
+            own = np.clip(own, curve.t0, curve.t1)
+        p = curve.points(own)
+        gap = np.linalg.norm(points - p, axis=1)
+        nearer = (gap < best) & (gap < 4 * part.mesh.deflection)
+        best[nearer], found[nearer] = gap[nearer], p[nearer]
+    return found
+
+
 @lru_cache(maxsize=8)
 def slices_of(part: Part, cut: Cut, edges: Wires) -> list[tuple[int, Any, Any]]:
     """Where the walls of a cut that are shown meet the faces of a part, by wall: its row, and held what it meets
@@ -131,6 +244,9 @@ def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
     """Where one wall meets the faces."""
     known, safe, size = known_of(part, edges), named(part, cut.whole), part.size
     curved = figures_of(part).curved
+    grazed = _grazed(part, edges, cut.normals[row], float(cut.offsets[row]))
+    if grazed:
+        known = _refined(part, grazed, edges)
 
     def run(trusted: Flags) -> tuple[Any, Any, int]:
         return sliced(  # type: ignore[no-any-return]
