@@ -3,6 +3,7 @@ holes in holes, faces that coincide or touch on purpose, several bodies, open sh
 
 from __future__ import annotations
 
+import math
 import random
 from collections.abc import Callable
 from typing import Any
@@ -223,3 +224,34 @@ def random_shape(seed: int) -> Any | None:
         return shape if volume.Mass() > 100 and BRepCheck_Analyzer(shape).IsValid() else None
     except Exception:
         return None
+
+
+def dome(outside: list[Triple], inside: list[Triple], turn: float) -> Any:
+    """A shell between two profiles (from the foot to the pole, in the plane y = 0), turned twice by half about z, from so far on
+    (radians), as free-form faces."""
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Fuse
+    from OCP.BRepBuilderAPI import (
+        BRepBuilderAPI_MakeEdge,
+        BRepBuilderAPI_MakeFace,
+        BRepBuilderAPI_MakeWire,
+        BRepBuilderAPI_NurbsConvert,
+    )
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeRevol
+    from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt
+
+    outer, inner = ([gp_Pnt(*p) for p in points] for points in (outside, inside))
+    wire = BRepBuilderAPI_MakeWire()
+    for edge in (
+        BRepBuilderAPI_MakeEdge(_spline(outer)).Edge(),
+        BRepBuilderAPI_MakeEdge(outer[-1], inner[-1]).Edge(),
+        BRepBuilderAPI_MakeEdge(_spline(inner)).Edge(),
+        BRepBuilderAPI_MakeEdge(inner[0], outer[0]).Edge(),
+    ):
+        wire.Add(edge)
+    face = BRepBuilderAPI_MakeFace(wire.Wire()).Face()
+    axis, halves = gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), []
+    for k in (0, 180):
+        begin = shapes.moved(face, axis=(0, 0, 1), degrees=k + math.degrees(turn))
+        halves.append(BRepPrimAPI_MakeRevol(begin, axis, math.pi).Shape())
+    whole = BRepAlgoAPI_Fuse(*halves).Shape()
+    return BRepBuilderAPI_NurbsConvert(whole, True).Shape()

@@ -15,8 +15,9 @@ from barequill.core.projection.piercing import runs_into
 from barequill.core.projection.strands import strands_of
 from barequill.demo import shapes
 
+from .awkward_parts import solid_of
 from .conftest import demo_file, part_of
-from .made_parts import bodies
+from .made_parts import bodies, dome
 from .test_projection import kinds, lengths
 
 ISO = PRINCIPAL["iso"]
@@ -372,3 +373,23 @@ def test_a_mesh_tells_how_far_it_strays_from_its_faces() -> None:
         p = part.mesh.nodes[face.nodes]
         around = np.sort(np.unique(np.round(np.arctan2(p[:, 1], p[:, 0]), 9)))
         assert stray == pytest.approx(6 * (1 - math.cos(np.diff(around).max() / 2)), rel=0.02)
+
+
+def test_a_dome_of_two_patches_whose_seams_lie_in_the_outline_shows_both_sides_of_it() -> None:
+    """Two half turns of a free-form profile, 1.4 thick, seen along the plane of their seams: at the pole, where such a face has no
+    sure normal, the seam still runs along the outline; it is as long as the profile, on both sides, outside seen, inside hidden."""
+    profile, inside = (
+        [
+            (x * math.cos(a) ** 1.04156801544, 0.0, z * math.sin(a) ** 1.04156801544)
+            for a in np.linspace(0, math.pi / 2, 7)
+        ]
+        for x, z in ((29.5185850837, 26.3268767589), (28.0936971673, 24.9019888425))
+    )
+    profile[-1], inside[-1] = (0.0, 0.0, 26.3268767589), (0.0, 0.0, 24.9019888425)
+    for turn in (0.0, 1e-9):
+        part = bodies(solid_of(dome(profile, inside, turn)))
+        found = project(part, (0, -1, 0), (0, 0, 1))
+        for visible, points in ((True, profile), (False, inside)):
+            chords = sum(math.dist(p, q) for p, q in itertools.pairwise(points))
+            own = [c.curve.length() for c in found if c.cls == "outline" and c.visible is visible]
+            assert len(own) == 2 and own == pytest.approx([chords, chords], rel=0.02)

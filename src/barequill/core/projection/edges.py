@@ -62,7 +62,7 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
     d0, d1, d2 = toward[0], toward[1], toward[2]
     for e in range(n):
         a, b = start[e], start[e + 1]
-        steep = 0.0
+        steep = total = 0.0
         x0 = y0 = np.inf
         x1 = y1 = -np.inf
         for i in range(a, b):
@@ -74,11 +74,14 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
             v, w = 0.0 if abs(v) < GRAZING else v, 0.0 if abs(w) < GRAZING else w
             g[0, i], g[1, i] = v, w
             steep = max(steep, abs(v), abs(w))
+            total += max(abs(v), abs(w))
         if max(x1 - x0, y1 - y0) < tiny:
             continue
         j = joint[e]
         # along a smooth edge whose faces turn away runs an outline
-        hem = curved[e] >= 0 and ((j == SAME and steep <= 1e-6) or (j == SMOOTH and steep == 0.0))
+        # (a pole of a free-form face, where its normal is not as sure, does not undo that)
+        along = steep <= 1e-6 or (steep <= 1e-5 and total <= 5e-7 * (b - a))
+        hem = curved[e] >= 0 and ((j == SAME and along) or (j == SMOOTH and steep == 0.0))
         if j in (SHARP, BORDER):
             cls[e] = 1
         elif hem:

@@ -31,6 +31,8 @@ from .turning import Places, places_of
 log = logging.getLogger(__name__)
 Flags = NDArray[np.bool_]
 NONE: Flags = np.zeros(0, bool)
+HEM = 5e-5
+"""How near, in part sizes, an outline lies to an edge that it is."""
 
 
 @value
@@ -44,8 +46,9 @@ class Outlines:
     meshed: Flags
 
 
-def outlines_of(part: Part, table: Table, view: Camera, g: Array, ruled: Outlined) -> Outlines:
-    """All outlines: the ``ruled`` ones, and those of other faces; ``g`` (2, m): the edges' normals toward the viewer."""
+def outlines_of(part: Part, table: Table, view: Camera, g: Array, ruled: Outlined, hems: Ints) -> Outlines:
+    """All outlines: the ``ruled`` ones, and those of other faces; ``g`` (2, m): the edges' normals toward the viewer; ``hems``:
+    the edges, by row, along which two patches of a face turn away: what of their outlines lies there is that edge again."""
     places = places_of(part, table, view, g) if table.turning.any() else None
     if places is None:
         return Outlines(ruled, len(ruled.face), NO_FORMS, NONE)
@@ -54,6 +57,9 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array, ruled: Outline
     sets, left = _round(part, table, view, g, places, np.nonzero((form == ROUND) & there)[0])
     rest = np.sort(np.concatenate([np.nonzero(form != ROUND)[0], left]))
     own = [(int(places.faces[k]), one) for k in rest.tolist() for one in _outlines_of_face(part, places, k, view)]
+    if len(hems):
+        along = _segments(table.wires, hems)
+        own = [(f, one) for f, one in own if not _lies_on(one.wire.points, *along, HEM * part.size)]
     if own:
         sets.append(_as_set(own))
     if not sets:
@@ -62,6 +68,24 @@ def outlines_of(part: Part, table: Table, view: Camera, g: Array, ruled: Outline
     return Outlines(
         _joined(lines), len(ruled.face), joined_forms([o.forms for o in sets]), np.concatenate([o.meshed for o in sets])
     )
+
+
+def _segments(wires: Wires, rows: Ints) -> tuple[Array, Array]:
+    """Both ends (n, 3) of all pieces of some wires."""
+    begin = np.concatenate([wires.points[wires.start[e] : wires.start[e + 1] - 1] for e in rows.tolist()])
+    end = np.concatenate([wires.points[wires.start[e] + 1 : wires.start[e + 1]] for e in rows.tolist()])
+    return begin, end
+
+
+def _lies_on(points: Array, begin: Array, end: Array, near: float) -> bool:
+    """Whether points (m, 3) all lie within ``near`` mm of lines between points (n, 3)."""
+    way = end - begin
+    square = np.maximum(np.einsum("ij,ij->i", way, way), 1e-300)
+    for p in np.array_split(points, max(1, len(points) // 200)):
+        share = np.clip(np.einsum("mnj,nj->mn", p[:, None] - begin, way) / square, 0.0, 1.0)
+        if np.linalg.norm(p[:, None] - begin - share[..., None] * way, axis=2).min(axis=1).max() > near:
+            return False
+    return True
 
 
 def _joined(sets: list[Outlined]) -> Outlined:

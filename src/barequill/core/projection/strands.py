@@ -19,13 +19,14 @@ from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .camera import Camera
+from .edges import SAME
 from .gathering import gathered, parted_held, strands_held
 from .leaving import left_parted
 from .outlines import outlines_of
 from .pieces import NothingSeen, pieces_of
 from .piercing import pierced, runs_into
 from .plane_curves import Origins
-from .seen import Rows, seen_of, strands_from
+from .seen import OUTLINE, Rows, seen_of, strands_from
 from .table import Table, table_of
 from .turning import hem_breaks
 
@@ -87,7 +88,8 @@ def by_faces(part: Part, view: Camera, smooth: bool) -> Strands:
             size=part.size,
             free=seen.free,
         )
-    outlines = outlines_of(part, table, view, seen.g, ruled)
+    hems = np.nonzero((seen.cls == OUTLINE) & (table.ledger.joint == SAME))[0]
+    outlines = outlines_of(part, table, view, seen.g, ruled, hems)
     lines = outlines.lines
     through, through_t = NONE, NOWHERE
     if len(part.bodies) > 1 and len(lines.face):
