@@ -107,21 +107,16 @@ def _surfaces(part: Part) -> Surfaces:
 def known_of(part: Part, edges: Wires) -> Any:
     """What every cut of a part needs, held for the parts last used; ``edges``: its edges as wires."""
     known, mesh = figures_of(part), part.mesh
-    return hold(
-        (
-            known.mesh,
-            mesh.uv,
-            mesh.strays,
-            mesh.deflection,
-            known.node_face,
-            known.face_body,
-            known.flat,
-            known.pairs,
-            known.faces,
-            _surfaces(part),
-            (edges.start, edges.t, edges.points, edges.cubic),
-        )
-    )
+    return _held(part, edges, known.mesh, (mesh.uv, mesh.strays, known.node_face))
+
+
+def _held(part: Part, edges: Wires, mesh: tuple[Array, Ints, Ints], of_mesh: tuple[Array, Array, Ints]) -> Any:
+    """What a cut needs, held, with a mesh (nodes, triangles, the face of each), and of it the parameters of its nodes, how far
+    it strays by face, and the faces of its nodes."""
+    known, (uv, strays, node_face) = figures_of(part), of_mesh
+    bodies = known.face_body, known.flat, known.pairs
+    exact = known.faces, _surfaces(part), (edges.start, edges.t, edges.points, edges.cubic)
+    return hold((mesh, uv, strays, part.mesh.deflection, node_face, *bodies, *exact))
 
 
 def _grazed(part: Part, edges: Wires, normal: Array, offset: float) -> list[int]:
@@ -177,21 +172,8 @@ def _refined(part: Part, faces: list[int], edges: Wires) -> Any:
         more_of.append(np.full(len(rows), f))
         strays[f] /= 4**levels
         count += len(at)
-    return hold(
-        (
-            (np.concatenate(more_nodes), np.concatenate(more_triangles), np.concatenate(more_of)),
-            np.concatenate(uv),
-            strays,
-            mesh.deflection,
-            np.concatenate(node_face),
-            known.face_body,
-            known.flat,
-            known.pairs,
-            known.faces,
-            _surfaces(part),
-            (edges.start, edges.t, edges.points, edges.cubic),
-        )
-    )
+    whole = np.concatenate(more_nodes), np.concatenate(more_triangles), np.concatenate(more_of)
+    return _held(part, edges, whole, (np.concatenate(uv), strays, np.concatenate(node_face)))
 
 
 def _quartered(part: Part, f: int, places: Array, at: Array, triangles: Ints) -> tuple[Array, Array, Ints]:
