@@ -1,6 +1,7 @@
-import { api, done } from '../api/client';
+import { api } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
+import { bringing } from '../shelf/bringing.svelte';
 import { asking } from './asking.svelte';
 import type { Target } from './hits';
 import { work } from './work.svelte';
@@ -41,7 +42,7 @@ class Guide {
       let parts = await api.parts();
       if (!parts.length) {
         const { more, ...first } = await api.demoParts();
-        await Promise.all([first, ...(more ?? [])].map((job) => done(job)));
+        await bringing.followAll([first, ...(more ?? [])], () => {});
         parts = await api.parts();
       }
       const easy = parts.find(

@@ -230,11 +230,11 @@ def _others(dimension: Dimension, stage: Stage) -> list[str]:
         if any(a.at in ("round", "centre") for a in anchors) and any(_is_rim(shot, a) for a in anchors):
             found += ["to the far sides", "to the near sides"]
         deeper = abs(float((seats[1].space[0] - seats[0].space[0]) @ shot.view.toward))
-        told = deeper > 1e-6 * shot.whole.size and shot.scene.own is None
+        told = deeper > 1e-6 * shot.whole.size and not shot.pictorial
         return [*found, *(["depth"] if told else [])]
     if dimension.measure == "angle" and not dimension.reflex:
         found.append("the other way round")
-    if dimension.measure == "angle" and shot.scene.own is not None:
+    if dimension.measure == "angle" and shot.pictorial:
         found.append("angle" if dimension.on_paper else "angle on the paper")
     seat = seats[0]
     if anchors[0].at == "round":
@@ -253,7 +253,7 @@ def _others(dimension: Dimension, stage: Stage) -> list[str]:
         if anchors[0].at == "line" and arc_in_line(shot, anchors[0].ref):
             return [*found, "diameter"][:5]
         gap = np.abs(seat.points[1] - seat.points[0])
-        if gap.min() > 1e-6 * max(float(gap.max()), 1e-9) and shot.scene.own is None:
+        if gap.min() > 1e-6 * max(float(gap.max()), 1e-9) and not shot.pictorial:
             found += ["chamfer", "angle to the level", "slope"]
     own = "angle on the paper" if dimension.on_paper else dimension.measure
     return [w for w in dict.fromkeys(found) if w != own][:5]
@@ -261,7 +261,7 @@ def _others(dimension: Dimension, stage: Stage) -> list[str]:
 
 def _directions(dimension: Dimension, shot: Shot) -> list[str]:
     """Directions in which a distance of two points can be measured in a view."""
-    if shot.scene.own is None:
+    if not shot.pictorial:
         return ["aligned", "horizontal", "vertical"]
     found, values = [], set()
     for direction in DIRECTIONS:

@@ -113,7 +113,7 @@ def overall(stage: Stage, axis: int, new_id: str) -> Dimension:
         Where there is none.
     """
     picture = stage.view
-    if picture.shot.scene.own is not None:
+    if picture.shot.pictorial:
         raise Unmeasurable("A pictorial view has no size over all", "State it in the views that it is a picture of.")
     first, second = farthest(picture, axis)
     given = {

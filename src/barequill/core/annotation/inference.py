@@ -85,8 +85,8 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
         elif wish in DIRECTIONS:
             given["direction"] = wish
         elif len(seats) > 1 or len(seats[0].points) > 1:
-            pictorial = picture.shot.scene.own is not None
-            given["direction"] = _own_direction(picture, given, aim) if pictorial else _direction(picture, seats, aim)
+            own = picture.shot.pictorial
+            given["direction"] = _own_direction(picture, given, aim) if own else _direction(picture, seats, aim)
     if len(picks) > 2 and given["measure"] == "distance":
         axis_of(picture.shot, picks[2].ref)
         given |= {"direction": "aligned", "along": picks[2].ref}
@@ -96,7 +96,7 @@ def infer(stage: Stage, picks: list[Pick], pointer: tuple[float, float], new_id:
 
 def _parallel(shot: Shot, a: Seat, b: Seat) -> bool:
     """Whether two lines are, in a view; in a pictorial one, in space."""
-    if shot.scene.own is not None:
+    if shot.pictorial:
         p, q = (s.space[1] - s.space[0] for s in (a, b))
         return float(np.linalg.norm(cross(p, q))) <= 1e-6 * float(np.linalg.norm(p) * np.linalg.norm(q))
     u, v = (s.points[1] - s.points[0] for s in (a, b))

@@ -30,7 +30,7 @@ def measure(shot: Shot, dimension: Dimension) -> Measure:
         Where its geometry is gone or gives no such measure.
     """
     seats = [resolve(shot, a) for a in dimension.anchors]
-    if shot.scene.own is not None:
+    if shot.pictorial:
         in_space.check_anchors(shot, dimension)
         if dimension.measure in ("chamfer", "slope") or (dimension.measure == "depth" and len(seats) > 1):
             raise Unmeasurable(
@@ -39,11 +39,11 @@ def measure(shot: Shot, dimension: Dimension) -> Measure:
     if dimension.measure in ("diameter", "radius"):
         return _round(shot, dimension, seats[0])
     if dimension.measure == "angle":
-        if len(seats) < 2 and shot.scene.own is not None:
+        if len(seats) < 2 and shot.pictorial:
             raise Unmeasurable("A pictorial view has no level", "Take the angle to another edge.")
         other = seats[1] if len(seats) > 1 else _level_through(seats[0])
         found = _angle(seats[0], other, dimension.place.angle)
-        if shot.scene.own is not None and not dimension.on_paper:
+        if shot.pictorial and not dimension.on_paper:
             found = in_space.angle(shot, found, seats[0], other)
         return _reflex(found) if dimension.reflex else found
     if dimension.measure in ("arc", "chord"):
@@ -58,12 +58,12 @@ def measure(shot: Shot, dimension: Dimension) -> Measure:
         ends = seats[0].points
         if len(ends) < 2:
             raise Unmeasurable("A length needs a straight edge", "Pull it from a straight edge, or from two points.")
-        if shot.scene.own is not None:
+        if shot.pictorial:
             return in_space.between(shot, dimension, seats[0].space[0], seats[0].space[1])
         return _between(ends[:1], ends[1:], seats[0].space[0], seats[0].space[1], dimension, shot)
     if len(seats) < 2:
         raise Unmeasurable("A distance needs two places", "Pull it from one place over another.")
-    if shot.scene.own is not None:
+    if shot.pictorial:
         return in_space.distance(shot, dimension, seats[0], seats[1])
     return _distance(shot, dimension, seats[0], seats[1])
 

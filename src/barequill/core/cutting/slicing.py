@@ -153,11 +153,8 @@ def _refined(part: Part, faces: list[int], edges: Wires) -> Any:
     known, mesh = figures_of(part), part.mesh
     nodes, triangles, face_of = known.mesh
     uv, node_face, strays = [mesh.uv], [known.node_face], mesh.strays.copy()
-    more_nodes, more_triangles, more_of = (
-        [nodes],
-        [triangles[~np.isin(face_of, faces)]],
-        [face_of[~np.isin(face_of, faces)]],
-    )
+    rest = ~np.isin(face_of, faces)
+    more_nodes, more_triangles, more_of = [nodes], [triangles[rest]], [face_of[rest]]
     count = len(nodes)
     for f in faces:
         face, own = part.faces[f], triangles[face_of == f]

@@ -82,7 +82,7 @@ def _shelf() -> Path:
 
 SHELF = _shelf()
 _may_keep = True
-_used: list[_Kept] = []
+_used: set[str] = set()
 _given: set[Path] = set()
 
 
@@ -112,11 +112,10 @@ def complete() -> bool:
 def tell_complete() -> None:
     """Note that it is, and remove the machine code of other states of loops that were used in this process."""
     SHELF.mkdir(parents=True, exist_ok=True)
-    now = {kept.name for kept in _used}
-    of = {name.rpartition("-")[0] for name in now}
+    of = {name.rpartition("-")[0] for name in _used}
     for path in SHELF.glob(f"*{ENDING}"):
         name = path.name.rpartition("-")[0]
-        if name.rpartition("-")[0] in of and name not in now:
+        if name.rpartition("-")[0] in of and name not in _used:
             path.unlink(missing_ok=True)
     for path in SHELF.glob("complete-*"):
         path.unlink(missing_ok=True)
@@ -207,7 +206,7 @@ class _Kept(NullCache):  # type: ignore[misc]
 
     def load_overload(self, sig: object, target_context: Any) -> Any:
         target_context.refresh()
-        _used.append(self)
+        _used.add(self.name)
         path = self._path(sig, target_context.codegen())
         try:
             data = pickle.loads(path.read_bytes())

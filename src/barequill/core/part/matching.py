@@ -18,17 +18,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.surfaces import Surface
-from .box import exact_boxes
-from .identity import steps, way
 from .model import Array, Edge, Face, Part
-from .motions import Judged, Motion, judged_motions
+from .motions import NEAR, Judged, Motion, judged_motions
+from .side import Side
 
 How = Literal["unchanged", "same surface", "moved", "resized", "between the same faces", "where the same faces meet"]
 Choice = Literal["moved", "stayed"]
-LEVEL = 1e-6
-"""Sine of the angle within which directions are the same."""
-NEAR = 1e-3
-"""mm within which places and radii are the same."""
 MOST, FEW = 0.5, 0.5
 """A motion that explains MOST of the edges is taken where leaving all where it is explains less than FEW of what it does."""
 MARGIN = 0.1
@@ -89,7 +84,7 @@ def matching(old: Part, new: Part, choice: Choice | None = None) -> Matching:
         for j in motions
         if j is not best and not _same_map(j, best) and j.count < best.count and j.share > best.share - MARGIN
     ]
-    whole = best.count == max(len(best.to), 1) and best.share <= 1.0 + 1e-9 and len(_drawn(new)) == len(best.to)
+    whole = best.count == len(best.to) == sum(e.joint != "same" for e in new.edges)
     certain = best.share >= MOST and stays.count < FEW * best.count
     # a flat part turned over is also its mirror image
     images = [j for j in motions if j.motion.reflects and j.count == best.count and best.motion.angle > 180 - 1e-3]
@@ -114,10 +109,6 @@ def _agreed(one: dict[str, Match], two: dict[str, Match], alone: bool) -> dict[s
     return both
 
 
-def _drawn(part: Part) -> list[Edge]:
-    return [e for e in part.edges if e.joint != "same"]
-
-
 def _same_map(a: Judged, b: Judged) -> bool:
     return bool((a.to == b.to).all())
 
@@ -126,15 +117,15 @@ def _by(old: Part, new: Part, judged: Judged) -> dict[str, Match]:
     """What is certain where the whole stands in the new file as a motion says."""
     motion = judged.motion
     there = old if motion.stands else _standing(old, motion)
-    found = _coinciding(old, there, new, judged)
-    one, two = _Side(there), _Side(new)
+    one, two = Side(there), Side(new)
+    found = _coinciding(old, one, two, judged)
     for row, face in enumerate(old.faces):
         if face.ref in found:
             _join(one, two, row, new.index[found[face.ref].ref][1])
-    ways: list[tuple[Callable[[_Side, int], Hashable], How]] = [
-        (_Side.on_surface, "same surface"),
-        (_Side.resized, "resized"),
-        (_Side.moved, "moved"),
+    ways: list[tuple[Callable[[Side, int], Hashable], How]] = [
+        (Side.on_surface, "same surface"),
+        (Side.resized, "resized"),
+        (Side.moved, "moved"),
     ]
     grown = True
     while grown:
@@ -161,7 +152,7 @@ def _by(old: Part, new: Part, judged: Judged) -> dict[str, Match]:
                 grown = True
             if grown:
                 break
-    for tell_edge in (_Side.edge_between, _Side.edge_at):
+    for tell_edge in (Side.edge_between, Side.edge_at):
         taken = {m.ref for m in found.values()}
         names = _unique(
             {e.ref: tell_edge(one, k) for k, e in enumerate(old.edges) if e.ref not in found},
@@ -176,8 +167,10 @@ def _by(old: Part, new: Part, judged: Judged) -> dict[str, Match]:
     return found | {a: Match(b, "where the same faces meet") for a, b in corners}
 
 
-def _coinciding(old: Part, there: Part, new: Part, judged: Judged) -> dict[str, Match]:
-    """What stands, moved, where the new part has the like of it: by its reference where nothing moves, else by place."""
+def _coinciding(old: Part, one: Side, two: Side, judged: Judged) -> dict[str, Match]:
+    """What stands, moved as the one side has it, where the new part has the like of it: by its reference where nothing moves,
+    else by place."""
+    there, new = one.part, two.part
     if judged.motion.stands:
         return {ref: Match(ref, "unchanged") for ref in old.index if ref in new.index}
     found: dict[str, Match] = {}
@@ -187,7 +180,6 @@ def _coinciding(old: Part, there: Part, new: Part, judged: Judged) -> dict[str, 
     for a, b in edges.items():
         found[old.edges[a].ref] = Match(new.edges[b].ref, "unchanged")
     beside = {k: set(e.faces) for k, e in enumerate(new.edges)}
-    one, two = _Side(there), _Side(new)
     taken: set[int] = set()
     for k, face in enumerate(there.faces):
         own = [e for e in face.boundary if old.edges[e].joint != "same"]
@@ -269,20 +261,20 @@ def _unique(old: dict[str, Hashable], new: dict[str, Hashable]) -> list[tuple[st
     return [(a[0], b[0]) for told, a in sides[0].items() if len(a) == 1 and len(b := sides[1].get(told, [])) == 1]
 
 
-def _only_ones(one: _Side, two: _Side, tell: Callable[[_Side, int], Hashable]) -> list[tuple[int, int]]:
+def _only_ones(one: Side, two: Side, tell: Callable[[Side, int], Hashable]) -> list[tuple[int, int]]:
     """Unmatched faces, by row, that alone on both sides are told in the same way."""
     old, new = ({str(k): tell(side, k) for k in side.free} for side in (one, two))
     return [(int(a), int(b)) for a, b in _unique(old, new)]
 
 
-def _join(one: _Side, two: _Side, a: int, b: int) -> None:
+def _join(one: Side, two: Side, a: int, b: int) -> None:
     name = len(one.name)
     one.name[a], two.name[b] = name, name
     one.free.discard(a)
     two.free.discard(b)
 
 
-def _really_moved(one: _Side, two: _Side, a: int, b: int) -> bool:
+def _really_moved(one: Side, two: Side, a: int, b: int) -> bool:
     """Whether a face that stands elsewhere, between the same neighbours, was moved there, and is not another.
 
     A plane that closes the part further in may be what a cut left: it was moved only where something else that is
@@ -297,153 +289,3 @@ def _really_moved(one: _Side, two: _Side, a: int, b: int) -> bool:
         return True
     # loops within the face of the same shape went along with it
     return bool(one.holes(a)) and one.holes(a) == two.holes(b) and f.ref != g.ref
-
-
-class _Side:
-    """One revision: its faces by what tells them, and which of them are known so far by a common name."""
-
-    def __init__(self, part: Part) -> None:
-        self.part = part
-        self.name: dict[int, int] = {}
-        self.free = set(range(len(part.faces)))
-        self.beside: list[set[int]] = [set() for _ in part.faces]
-        for edge in part.edges:
-            for f in edge.faces:
-                self.beside[f] |= set(edge.faces) - {f}
-        self.looks: dict[int, Hashable] = {}
-        self.low, self.high = exact_boxes([e.curve for e in part.edges])
-        self.meeting: list[set[int]] = [set() for _ in part.vertices]
-        for edge in part.edges:
-            for v in edge.ends:
-                if v >= 0:
-                    self.meeting[v] |= set(edge.faces)
-
-    def look(self, face: int) -> Hashable:
-        """What a face looks like wherever it stands, with what it meets: kinds, radii, lengths of edges."""
-        if face not in self.looks:
-            own = [self._face_look(face), *sorted(self._face_look(f) for f in self.beside[face])]
-            self.looks[face] = tuple(own)
-        return self.looks[face]
-
-    def _face_look(self, face: int) -> tuple[Hashable, ...]:
-        f = self.part.faces[face]
-        s = f.surface
-        edges = sorted(self._edge_look(e) for e in f.boundary if self.part.edges[e].joint != "same")
-        sense = f.sense * s.hand
-        return (
-            s.kind,
-            sense if s.kind != "plane" else 0.0,
-            *_rounded(np.array([s.radius, s.minor_radius]), NEAR),
-            *edges,
-        )
-
-    def _edge_look(self, edge: int) -> tuple[Hashable, ...]:
-        c = self.part.edges[edge].curve
-        points = self.part.edges[edge].points
-        length = float(np.linalg.norm(points[-1] - points[0])) if not c.full_turn else 2 * c.radius
-        return (c.kind, c.full_turn, *_rounded(np.array([length, c.radius if c.kind == "conic" else 0.0]), NEAR))
-
-    def middle(self, face: int) -> Array:
-        """Middle (3,) of the box about a face's edges."""
-        own = list(self.part.faces[face].boundary)
-        if not own:
-            return self.part.faces[face].centre
-        middle: Array = (self.low[own].min(axis=0) + self.high[own].max(axis=0)) / 2
-        return middle
-
-    def reach(self, face: int) -> float:
-        """Diagonal of the box about a face's edges."""
-        own = list(self.part.faces[face].boundary)
-        return float(np.linalg.norm(self.high[own].max(axis=0) - self.low[own].min(axis=0))) if own else 0.0
-
-    def shape(self, face: int) -> tuple[Hashable, ...]:
-        """The kinds of the edges about a face, and which way the straight ones run."""
-        found = []
-        for e in self.part.faces[face].boundary:
-            curve = self.part.edges[e].curve
-            run = way(self.part.edges[e].points[-1] - self.part.edges[e].points[0], LEVEL * 10).tolist()
-            found.append((curve.kind, curve.full_turn, *(run if curve.kind == "line" else ())))
-        return tuple(sorted(found))
-
-    def holes(self, face: int) -> tuple[Hashable, ...]:
-        """Whole circles on a face: radius and place from the middle of the face."""
-        found = []
-        for e in self.part.faces[face].boundary:
-            curve = self.part.edges[e].curve
-            if curve.full_turn and curve.is_circle and curve.origin is not None:
-                place = np.round((curve.origin - self.middle(face)) / NEAR).astype(int)
-                found.append((round(curve.radius / NEAR), *place.tolist()))
-        return tuple(sorted(found))
-
-    def _kind(self, face: int) -> tuple[Hashable, ...]:
-        f = self.part.faces[face]
-        sense = f.sense * f.surface.hand
-        if f.surface.kind == "plane":
-            return ("plane", *_rounded(sense * f.surface.axes[2], LEVEL * 10))
-        if f.surface.kind in ("cylinder", "cone", "torus"):
-            return (f.surface.kind, sense, *way(f.surface.axes[2], LEVEL * 10).tolist())
-        return (f.surface.kind, sense)
-
-    def _around(self, face: int) -> frozenset[int]:
-        """The known faces beside a face."""
-        return frozenset(self.name[f] for f in self.beside[face] if f in self.name)
-
-    def on_surface(self, face: int) -> Hashable:
-        """The unbounded surface on which a face lies, and on which side of it the material."""
-        s = self.part.faces[face].surface
-        if s.kind == "plane":
-            return (*self._kind(face), *_rounded(np.array([s.origin @ s.axes[2] * np.sign(_first(s.axes[2]))]), NEAR))
-        if s.kind in ("cylinder", "torus"):
-            foot = s.origin - (s.origin @ s.axes[2]) * s.axes[2] if s.kind == "cylinder" else s.origin
-            return (*self._kind(face), *_rounded(np.array([*foot, s.radius, s.minor_radius]), NEAR))
-        if s.kind == "cone":
-            tip = s.origin - s.axes[2] * s.radius / np.tan(s.half_angle)
-            return (*self._kind(face), *_rounded(np.array([*tip, abs(s.half_angle) * 100]), NEAR))
-        if s.kind == "sphere":
-            return (*self._kind(face), *_rounded(np.array([*s.origin, s.radius]), NEAR))
-        return None
-
-    def resized(self, face: int) -> Hashable:
-        """The axis of a round face, of whatever radius, and the known faces beside it."""
-        s, around = self.part.faces[face].surface, self._around(face)
-        if s.kind not in ("cylinder", "cone") or not around:
-            return None
-        foot = s.origin - (s.origin @ s.axes[2]) * s.axes[2]
-        return (*self._kind(face), *_rounded(foot, NEAR), around)
-
-    def moved(self, face: int) -> Hashable:
-        """What a face is apart from its place, and the known faces beside it: at least two, or all it has."""
-        s, around = self.part.faces[face].surface, self._around(face)
-        if not around or (len(around) < 2 and len(around) < len(self.beside[face])):
-            return None
-        sizes = _rounded(np.array([s.radius, s.minor_radius, 100 * s.half_angle]), NEAR)
-        return (*self._kind(face), *sizes, around) if s.elementary else None
-
-    def edge_between(self, edge: int) -> Hashable:
-        """The known faces on both sides of an edge, and its kind."""
-        e = self.part.edges[edge]
-        if not e.faces or any(f not in self.name for f in e.faces):
-            return None
-        return (e.curve.kind, e.curve.full_turn, tuple(sorted(self.name[f] for f in e.faces)))
-
-    def edge_at(self, edge: int) -> Hashable:
-        """The same, with the known faces that meet at its ends: which of several such edges it is."""
-        between = self.edge_between(edge)
-        ends = [self.corner(v) for v in self.part.edges[edge].ends]
-        if between is None or None in ends:
-            return None
-        return between, frozenset(ends)
-
-    def corner(self, vertex: int) -> Hashable:
-        """The faces that meet at a vertex, where all are known and at least three."""
-        if vertex < 0 or len(self.meeting[vertex]) < 3 or any(f not in self.name for f in self.meeting[vertex]):
-            return None
-        return frozenset(self.name[f] for f in self.meeting[vertex])
-
-
-def _rounded(figures: Array, step: float) -> tuple[int, ...]:
-    return tuple(steps(figures, step).tolist())
-
-
-def _first(v: Array) -> float:
-    return float(v[int(np.argmax(np.abs(v) > 1e-3))])

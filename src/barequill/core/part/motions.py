@@ -21,7 +21,7 @@ from .model import Array, Edge, Part
 
 Ints = NDArray[np.int64]
 NEAR = 1e-3
-"""mm within which places are the same."""
+"""mm within which places and radii are the same."""
 PAIRS = 30_000
 """Of so many pairs of edges motions are proposed, the rarest first."""
 JUDGED = 80
@@ -200,10 +200,10 @@ class Judged:
 
 def judged_motions(old: Part, new: Part) -> list[Judged]:
     """The motions that explain most, the likeliest first; that which leaves all where it is is always among them."""
-    scale = _scale(old, new)
+    scale, two = _scale(old, new), Marks(new)
     found = []
     for size in (1.0, scale) if scale != 1.0 else (1.0,):
-        one, two = Marks(old, size), Marks(new)
+        one = Marks(old, size)
         least = max(1, min(len(one.rows), len(two.rows)))
         motions = [Motion()] if size == 1.0 else []
         motions += [Motion(turn, by, size) for turn, by in _proposed(one, two)]

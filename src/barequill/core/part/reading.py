@@ -8,6 +8,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -178,10 +179,10 @@ def read_part(
     from .preparing import prepare
     from .weighing import weigh, worth_aside
 
-    stem = Path(label).stem
+    stem, work = Path(label).stem, partial(weigh, raw)
     part = prepare(
         raw,
-        begun(lambda: weigh(raw)) if worth_aside(raw) else lambda: weigh(raw),
+        begun(work) if worth_aside(raw) else work,
         key=key_as(content_key(data), as_unit),
         name=product or raw[0].name or stem,
         number=number,

@@ -43,6 +43,11 @@ class Shot:
         """What is shown of the part."""
         return only(self.whole, self.scene.bodies)
 
+    @property
+    def pictorial(self) -> bool:
+        """Whether the view is measured along directions of the part, not of the paper."""
+        return self.scene.own is not None
+
     @cached_property
     def view(self) -> Camera:
         """The camera."""
