@@ -1,11 +1,12 @@
 <script lang="ts">
   import { Menu, Popover } from '@skeletonlabs/skeleton-svelte';
   import { onMount } from 'svelte';
-  import { acts, goThrough, issue } from './acts';
+  import { acts, goThrough } from './acts';
   import { asking } from './asking.svelte';
   import Board from './Board.svelte';
   import Finder from './Finder.svelte';
   import History from './History.svelte';
+  import { issue } from './issuing';
   import KeysHelp from './KeysHelp.svelte';
   import { kinds } from './kinds';
   import { offersFor } from './offers';

@@ -1,8 +1,6 @@
-import { api } from '../api/client';
-import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
 import { asking } from './asking.svelte';
-import { guide } from './guide.svelte';
+import { issue } from './issuing';
 import { kinds } from './kinds';
 import { turningIn } from './making/between';
 import { breaking, breakingWhereFree } from './making/break';
@@ -27,43 +25,6 @@ export type RouteAct = {
   run: () => unknown;
   reason?: () => string;
 };
-
-/** Issue a sheet, or all of them as PDF, as soon as all its views are there; how long that takes is shown. */
-export async function issue(kind: string) {
-  if (!work.state) return;
-  const mine = {};
-  work.issuing = { kind, share: 0, what: 'looking for its views', owner: mine };
-  try {
-    const sheets = kind === 'pdf' ? (work.state?.document.sheets ?? []) : work.sheet ? [work.sheet] : [];
-    for (;;) {
-      const lists = await Promise.all(sheets.map((s) => api.progress(work.id, s.id)));
-      if (work.issuing?.owner !== mine) return;
-      const open = lists.flat();
-      const stopped = open.find((p) => p.stopped);
-      if (stopped) {
-        notices.say(
-          'A view is missing',
-          `It was ${stopped.what}. Project it again, then issue the sheet.`,
-          true,
-        );
-        return;
-      }
-      if (!open.length) break;
-      const least = open.reduce((a, b) => (a.share < b.share ? a : b));
-      work.issuing = { kind, share: least.share, what: least.what, owner: mine };
-      await new Promise((r) => setTimeout(r, 400));
-    }
-    const link = document.createElement('a');
-    link.href = `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}`;
-    link.download = '';
-    link.click();
-    guide.issued = true;
-  } catch (error) {
-    notices.refuse(error);
-  } finally {
-    if (work.issuing?.owner === mine) work.issuing = null;
-  }
-}
 
 const needViews = () => (work.views.length ? '' : 'There are no views on this sheet yet.');
 const needSelection = (what: string) => () => (selected.ids.length ? '' : `Select ${what} first.`);
