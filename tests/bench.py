@@ -40,8 +40,8 @@ def best(work: Callable[[], Any], times: int) -> float:
     return min(found)
 
 
-def kernel_view(shapes: list[Any], toward: Any, up: Any) -> list[Any]:
-    """What the kernel's own algorithm shows and hides, extracted as curves in space."""
+def kernel_view(shapes: list[Any], toward: Any, up: Any) -> list[tuple[str, Any]]:
+    """What the kernel's own algorithm shows and hides, extracted as curves in the plane of the view, by its own names."""
     from OCP.BRepLib import BRepLib
     from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
     from OCP.HLRAlgo import HLRAlgo_Projector
@@ -61,7 +61,7 @@ def kernel_view(shapes: list[Any], toward: Any, up: Any) -> list[Any]:
         shape = getattr(extraction, name)()
         if shape is not None and not shape.IsNull():
             BRepLib.BuildCurves3d_s(shape)
-            found.append(shape)
+            found.append((name, shape))
     return found
 
 

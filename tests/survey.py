@@ -1,7 +1,7 @@
 """A survey over many part files: what is refused, how true each view is by the judge of ``make truth``, how long it takes.
 
 ``make survey PARTS=FOLDER`` reads each STEP file of a folder, in a process of its own with limits of time and memory,
-and projects it in five directions. Results lie in ``FOLDER/.survey`` and hold as long as neither the core nor the judge
+projects it in four directions, cuts it twice, and has the kernel's own algorithm do the same four views. Results lie in ``FOLDER/.survey`` and hold as long as neither the core nor the judge
 changes, so a survey that was stopped goes on where it was. ``ONLY=words`` takes the files with one of these in the name.
 """
 
@@ -16,6 +16,7 @@ import sys
 import threading
 import time
 import traceback
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -26,12 +27,17 @@ from barequill import core
 from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.part.reading import _read_step
+from barequill.core.projection import cut_faces
+from barequill.core.views.scene import Scene
+from barequill.core.views.taking import take
 
+from .cuts import CLOSE, cuts_of, other_area, through_axes
+from .kernel_lines import UNJUDGED, kernel_lines
 from .truth import LEAST, MEAN, TITLES, VIEWS, Shares, judge, sample
 
-DIRECTIONS = ("front", "top", "left", "iso", "aslant")
-SECONDS, MEMORY = 900, 12 << 30
-"""Limits of a file."""
+DIRECTIONS = ("front", "top", "iso", "aslant")
+SECONDS, MEMORY, PATIENCE = 600, 8 << 30, 60
+"""Limits of a file, and for how long the kernel is waited for."""
 FLOOR = 0.97
 """What no share of any view may fall below."""
 FINER, MANY = 1.5e-5, 300_000
@@ -55,8 +61,8 @@ def fingerprint() -> str:
     return found.hexdigest()[:16]
 
 
-def surveyed(path: Path) -> Row:
-    """One file: what was read, how long it took, and the judgement of each view."""
+def surveyed(path: Path) -> Iterator[Row]:
+    """One file: what was read, how long it took, and the judgement of each view; then of the cuts, then of the kernel's views."""
     row: Row = {"name": path.name, "bytes": path.stat().st_size}
     told: dict[str, float] = {"": time.perf_counter()}
     part = read_part(path, progress=lambda share, what: told.setdefault(what, time.perf_counter()) and None)
@@ -79,14 +85,44 @@ def surveyed(path: Path) -> Row:
             finer = finer or sample(shapes, FINER)
             shares = Shares(*np.maximum(shares.all(), judge(finer, part, curves, *VIEWS[view]).all()))
         row["views"][view] = {"seconds": took, "shares": shares.all(), "curves": len(curves)}
-    return row
+    yield row
+    row["cuts"] = dict(_cuts(part, shapes))
+    yield row
+    row["kernel"] = {}
+    for view in DIRECTIONS:
+        lines = kernel_lines(shapes, *VIEWS[view])
+        shares = judge(samples, part, lines, *VIEWS[view])
+        if min(shares.all()) < LEAST and len(samples.triangles) < MANY:
+            finer = finer or sample(shapes, FINER)
+            shares = Shares(*np.maximum(shares.all(), judge(finer, part, lines, *VIEWS[view]).all()))
+        row["kernel"][view] = shares.all()
+        yield row
+
+
+def _cuts(part: Any, shapes: list[Any]) -> Iterator[tuple[str, Row]]:
+    """Two cuts: through the axis of a round face if there is one, and beside the middle. Their areas, and another's."""
+    solids = [s for s, b in zip(shapes, part.bodies, strict=True) if b.solid]
+    every = cuts_of(part)
+    axes = list(through_axes(part, 1).items())
+    for name, (cut, *_) in [axes[0] if axes else ("x 0.5", every["x 0.5"]), ("z 0.37", every["z 0.37"])]:
+        try:
+            ours = sum(f.area for f in cut_faces(part, cut) if part.bodies[f.body].solid)
+            n = cut.normals[0]
+            take(part, Scene("0" * 24, tuple(n), tuple(np.eye(3)[int(np.argmin(np.abs(n)))]), cut=cut))
+        except Exception:
+            yield name, {"error": traceback.format_exc()}
+            continue
+        theirs, by = other_area(solids, cut.cells[0].walls[0], part, ours) if solids else (ours, "nobody")
+        yield name, {"ours": ours, "theirs": theirs, "by": by}
 
 
 def _in_process(path: Path, answer: Any) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     os.environ["OMP_NUM_THREADS"] = "1"
     try:
-        row = surveyed(path)
+        for row in surveyed(path):
+            answer.send(row)
+        return
     except UserError as error:
         row = {"name": path.name, "refused": f"{error}"}
     except BaseException:
@@ -102,11 +138,14 @@ def apart(path: Path) -> Row:
     start = time.perf_counter()
     process.start()
     send.close()
+    row: Row = {}
     try:
-        if receive.poll(SECONDS):
-            return dict(receive.recv())
-        return {"name": path.name, "failed": f"not done after {SECONDS} s"}
+        while receive.poll(PATIENCE if "cuts" in row else SECONDS):
+            row = row | receive.recv()
+        return row if "cuts" in row else row | {"name": path.name, "failed": f"not done after {SECONDS} s"}
     except EOFError:
+        if row:
+            return row
         process.join(10)
         seconds = time.perf_counter() - start
         return {"name": path.name, "failed": f"the process died (code {process.exitcode}) after {seconds:.0f} s"}
@@ -189,9 +228,45 @@ def report(rows: list[Row]) -> bool:
             least = int(shares[k].argmin())
             said = ", ".join(f"{t} {x:.4f}" for t, x in zip(TITLES, shares[k], strict=True) if x < LEAST)
             print(f"  {shares[k][least]:.4f}  {judged[k][1][:56]:56s} {judged[k][2]:8s} {said}")
+    _told_of_cuts(read)
+    _told_of_kernel(read)
     _times(read)
     good = not failed and not lost and shares.mean(axis=0).min() >= MEAN
     return bool(good and whole.mean() >= 0.99 and shares.min() >= FLOOR)
+
+
+def _told_of_cuts(read: list[Row]) -> None:
+    """How far the areas of cuts are from another's."""
+    cuts = [(r["name"], name, c) for r in read for name, c in r.get("cuts", {}).items()]
+    lost = [(file, name, c["error"]) for file, name, c in cuts if "error" in c]
+    off = [
+        (abs(c["ours"] - c["theirs"]) / max(c["ours"], c["theirs"], 1e-9), f, n, c) for f, n, c in cuts if "ours" in c
+    ]
+    far = sorted((o for o in off if o[0] > CLOSE), key=lambda o: -o[0])
+    print(
+        f"\n{len(cuts)} cuts: {len(off) - len(far)} areas within {CLOSE:.0e} of another's, {len(far)} not, {len(lost)} lost"
+    )
+    for share, file, name, c in far[:40]:
+        print(f"  {share:.1e}  {file[:56]:56s} {name:8s} ours {c['ours']:.7g}, {c['by']} {c['theirs']:.7g}")
+    for file, name, error in lost:
+        print(f"  cut lost: {file} {name}: {error.strip().splitlines()[-1]}")
+
+
+def _told_of_kernel(read: list[Row]) -> None:
+    """How many files the kernel's own algorithm gets wrong, by the same judge, and how many we do by the same shares."""
+    judged = [k for k, t in enumerate(TITLES) if t not in UNJUDGED]
+    done = [r for r in read if len(r.get("kernel", {})) == len(DIRECTIONS)]
+
+    def wrong(of: list[list[float]]) -> bool:
+        return bool(min(shares[k] for shares in of for k in judged) < LEAST)
+
+    theirs = sum(wrong(list(r["kernel"].values())) for r in done)
+    ours = sum(wrong([v["shares"] for v in r["views"].values() if "shares" in v]) for r in done)
+    print(
+        f"\nthe kernel's algorithm: {len(done)} files done, {len(read) - len(done)} not within {PATIENCE} s a view;",
+        end=" ",
+    )
+    print(f"with a share below {LEAST} in some view: {theirs} of these, and {ours} of ours")
 
 
 def _times(read: list[Row]) -> None:

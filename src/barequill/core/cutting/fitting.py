@@ -16,6 +16,7 @@ from ..geometry.forms import SPLINE, Forms
 from ..geometry.held import Held
 from ..geometry.recognition import runs_straight
 from ..geometry.splines import bezier_poles, wire_of
+from .checking import astray
 from .closed_forms import CONE, TORUS, both_sides, lines_and_conics
 from .hyperbolas import bowed_along
 from .meeting import wall_meets
@@ -92,9 +93,10 @@ def opened_by(s):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def sliced(known, safe, trusted, normal, offset, hair, size, near, fit, chord):  # type: ignore[no-untyped-def]
+def sliced(known, safe, trusted, solid, normal, offset, hair, size, near, fit, chord):  # type: ignore[no-untyped-def]
     """Where a wall meets the faces of all bodies that are not ``safe`` (see :func:`wall_meets`), held: as it is, and as
-    boundaries of what it lays open; and how many chains are lost.
+    boundaries of what it lays open; how many chains are lost; and the bodies (b,) of which it is not what the mesh has (see
+    :func:`astray`), of those that are ``solid`` (b,).
 
     ``known``, held: what every cut of a part needs (see :func:`known_of`); of faces that are not ``trusted`` (f,) what
     has to be fitted is lost; curves are fitted within ``fit``, and laid out within ``chord`` (mm).
@@ -235,7 +237,19 @@ def sliced(known, safe, trusted, normal, offset, hair, size, near, fit, chord): 
         lost_begin=lost_begin[: gone + 1].copy(),
         chains=chains[: lost_begin[gone]].copy(),
     )
-    return Held(found), Held(opened_by(found)), gone
+    wrong = astray(
+        outline=met.outline,
+        face=face,
+        start=start,
+        points=points,
+        cubic=cubic,
+        lost=found.lost,
+        face_body=face_body,
+        solid=solid,
+        normal=normal,
+        size=size,
+    )
+    return Held(found), Held(opened_by(found)), gone, wrong
 
 
 @compiled

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from ..geometry.compiled import compiled
 from ..geometry.following import chained
 from .chains import passed, passed_at, snapped, straight_chains
+from .checking import Outline, outline_of
 from .clipping import passings
 from .closed_forms import BOWED, CURVED, FOLDED, LEFT, STRAIGHT, closed_forms
 
@@ -22,7 +23,8 @@ class Met(NamedTuple):
     with its face; hyperbolas as ``bow`` (h, 3, 3: centre, x, y), the branch centre + cosh t · x + sinh t · y over ``bow_span``
     (h, 2), with theirs; and chains (j) of the mesh that are ``left`` to be fitted: by chain the face, from where on in ``points``
     (m, 3) it runs, which ``sides`` (m, 2) of the mesh it comes over, and where it begins and ends (j, 2, 3) if that is known,
-    else NaN. All run with the material at their left as one looks against the wall's normal."""
+    else NaN. All run with the material at their left as one looks against the wall's normal. And the ``outline`` that the mesh
+    has there."""
 
     ends: Array
     line_face: Ints
@@ -37,6 +39,7 @@ class Met(NamedTuple):
     points: Array
     sides: Ints
     fixed: Array
+    outline: Outline
 
 
 @compiled
@@ -179,4 +182,14 @@ def wall_meets(  # type: ignore[no-untyped-def]
         points=left_points,
         sides=left_sides,
         fixed=fixed,
+        outline=outline_of(
+            nodes=nodes,
+            face_of=face_of,
+            strays=strays,
+            mixed=mixed,
+            corners=corners,
+            height=height,
+            over=over,
+            normal=normal,
+        ),
     )

@@ -220,20 +220,23 @@ def slices_of(part: Part, cut: Cut, edges: Wires) -> list[tuple[int, Any, Any]]:
 
 
 def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
-    """Where one wall meets the faces."""
+    """Where one wall meets the faces: exactly, but for chains that cannot be followed, and for bodies of which what was found is not what
+    the mesh has; these are as the mesh has them."""
+    figures = figures_of(part)
     known, safe, size = known_of(part, edges), named(part, cut.whole), part.size
-    curved = figures_of(part).curved
-    grazed = _grazed(part, edges, cut.normals[row], float(cut.offsets[row]))
+    normal, offset = cut.normals[row], float(cut.offsets[row])
+    grazed = _grazed(part, edges, normal, offset)
     if grazed:
         known = _refined(part, grazed, edges)
 
-    def run(trusted: Flags) -> tuple[Any, Any, int]:
+    def run(trusted: Flags, safe: Flags = safe) -> tuple[Any, Any, int, Flags]:
         return sliced(  # type: ignore[no-any-return]
             known=known,
             safe=safe,
             trusted=trusted,
-            normal=cut.normals[row],
-            offset=cut.offsets[row],
+            solid=figures.solid,
+            normal=normal,
+            offset=offset,
             hair=HAIR * size,
             size=size,
             near=NEAR * size,
@@ -241,15 +244,61 @@ def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
             chord=CHORD * size,
         )
 
+    trusted = figures.curved
     try:
-        found, opened, lost = run(curved)
+        found, opened, lost, wrong = run(trusted)
     except Exception:
         log.exception("where a wall meets %s", part.name)
-        found, opened, lost = run(_sound(curved, run))
-    if lost:
-        whole = _with_lost(part, let_go(found))
-        return hold(whole), hold(opened_by(whole))
-    return found, opened
+        trusted = _sound(trusted, run)
+        found, opened, lost, wrong = run(trusted)
+    if not lost and not wrong.any():
+        return found, opened
+    chains: list[tuple[int, Array]] = []
+    if wrong.any():
+        log.warning("where a wall meets bodies %s of %s, as their mesh has it", np.nonzero(wrong)[0], part.name)
+        found = run(trusted, safe | wrong)[0]
+        chains = chains_of(figures.mesh, wrong[figures.face_body], normal, offset, HAIR * size)
+    it: Sliced = let_go(found)
+    chains += [(int(f), it.chains[a:b]) for f, a, b in zip(it.lost, it.lost_begin, it.lost_begin[1:], strict=False)]
+    whole = _with_chains(part, it, chains)
+    return hold(whole), hold(opened_by(whole))
+
+
+def chains_of(
+    mesh: tuple[Array, Ints, Ints], wanted: Flags, normal: Array, offset: float, hair: float
+) -> list[tuple[int, Array]]:
+    """Where a wall meets a mesh (nodes, triangles, the face of each), of the faces ``wanted`` (f,): each chain of sides (m, 3)
+    with its face, with the material at its left as one looks against the wall's normal. What lies within ``hair`` (mm) of the wall counts as beyond
+    it."""
+    nodes, triangles, face_of = mesh
+    height = nodes @ normal - offset
+    over = (height > -hair)[triangles]
+    mixed = over.any(axis=1) & ~over.all(axis=1) & wanted[face_of]
+    corners, over, face = triangles[mixed], over[mixed], face_of[mixed]
+    after, over_after = np.roll(corners, -1, axis=1), np.roll(over, -1, axis=1)
+    sides = np.sort(np.stack([corners, after], axis=2), axis=2)
+    # each triangle is entered over one side and left over another
+    entry, leave = sides[over & ~over_after], sides[~over & over_after]
+    gap = height[entry[:, 0]] - height[entry[:, 1]]
+    share = np.clip(height[entry[:, 0]] / np.where(gap != 0, gap, 1.0), 0, 1)
+    follows = {(f, *side): k for k, (f, side) in enumerate(zip(face.tolist(), map(tuple, entry.tolist()), strict=True))}
+    after_row = [follows.get((f, *side)) for f, side in zip(face.tolist(), leave.tolist(), strict=True)]
+    gap = height[leave[:, 0]] - height[leave[:, 1]]
+    share_out = np.clip(height[leave[:, 0]] / np.where(gap != 0, gap, 1.0), 0, 1)
+    begin = nodes[entry[:, 0]] + share[:, None] * (nodes[entry[:, 1]] - nodes[entry[:, 0]])
+    end = nodes[leave[:, 0]] + share_out[:, None] * (nodes[leave[:, 1]] - nodes[leave[:, 0]])
+    led = {k for k in after_row if k is not None}
+    found, left = [], set(range(len(face)))
+    for first in [*(k for k in range(len(face)) if k not in led), *range(len(face))]:
+        if first not in left:
+            continue
+        rows, k = [], first
+        while k is not None and k in left:
+            left.discard(k)
+            rows.append(k)
+            k = after_row[k]  # type: ignore[assignment]
+        found.append((int(face[first]), np.concatenate([begin[rows], end[rows[-1:]]])))
+    return found
 
 
 def _sound(curved: Flags, run: Callable[[Flags], Any]) -> Flags:
@@ -266,11 +315,10 @@ def _sound(curved: Flags, run: Callable[[Flags], Any]) -> Flags:
     return sound
 
 
-def _with_lost(part: Part, s: Sliced) -> Sliced:
-    """What a wall meets, with the chains that could not be followed as the mesh has them."""
+def _with_chains(part: Part, s: Sliced, chains: list[tuple[int, Array]]) -> Sliced:
+    """What a wall meets, with chains (m, 3) of faces as the mesh has them."""
     curves, wires, faces, normals = [], [], [], []
-    for face, a, b in zip(s.lost.tolist(), s.lost_begin, s.lost_begin[1:], strict=False):
-        p = s.chains[a:b]
+    for face, p in chains:
         p = p[np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-7 * part.size])]
         if len(p) < 2:
             continue

@@ -6,15 +6,12 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from OCP.Bnd import Bnd_Box
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.BRepBndLib import BRepBndLib
 from OCP.Geom import Geom_RectangularTrimmedSurface
 from OCP.GeomAbs import GeomAbs_CurveType as CurveType
 from OCP.GeomAbs import GeomAbs_SurfaceType as SurfaceType
 from OCP.GeomConvert import GeomConvert
 
-from ..errors import BadPartFile
 from ..geometry.curves3 import Curve3
 from ..geometry.recognition import frame_about
 from ..geometry.surfaces import Surface
@@ -33,23 +30,6 @@ _ELEMENTARY = {
 def xyz(p: Any) -> Array:
     """Coordinates of a kernel point, vector or direction."""
     return np.array(p.Coord())
-
-
-def rough_box(shapes: list[Any]) -> tuple[Array, Array]:
-    """The corners (3,) of a box that holds shapes, and may be larger than they are.
-
-    Raises
-    ------
-    BadPartFile
-        Where there is nothing in them.
-    """
-    box = Bnd_Box()
-    for shape in shapes:
-        BRepBndLib.Add_s(shape, box, False)
-    if box.IsVoid():
-        raise BadPartFile("The part has no extent", "There is no geometry in it. Check the export.")
-    box.SetGap(0.0)
-    return xyz(box.CornerMin()), xyz(box.CornerMax())
 
 
 def _flat(curve: Any, count: int, knot: str, times: str) -> Array:

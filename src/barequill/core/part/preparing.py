@@ -21,11 +21,12 @@ from ..geometry.surfaces import Surface
 from ..values import value
 from .box import box_of
 from .describing import as_facets, described
+from .extent import rough_box
 from .facing import inward
 from .figures import area_of, packed, strays_of
 from .identity import names_of
 from .joints import Joints
-from .kernel_geometry import curve_of, rough_box
+from .kernel_geometry import curve_of
 from .meshing import edge_nodes, mesh_faces, read_meshes
 from .model import Array, Body, Edge, Face, Mesh, Part
 from .moving import Shift

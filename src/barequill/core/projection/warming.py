@@ -164,7 +164,7 @@ def _bar() -> Part:
         triangles=np.concatenate(triangles),
         face_of=np.concatenate(owner),
         deflection=0.1,
-        strays=np.zeros(4),
+        strays=np.full(4, 0.1),
     )
     box = np.array([-5.0, -5, 0]), np.array([5.0, 5, 45])
     body = Body("bar", True, 1.0, 1.0, (0.0, 0.0, 10.0))
