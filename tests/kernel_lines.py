@@ -9,8 +9,9 @@ import numpy as np
 
 from .bench import kernel_view
 
-UNJUDGED = ("visible true", "hidden true")
-"""Shares that ask from which edge in space a line comes, which the kernel does not tell: these count as 1."""
+UNJUDGED = ("visible true", "hidden true", "once")
+"""Shares that ask from which edge in space a line comes, which the kernel does not tell, and whether lines coincide, which it does not look
+for."""
 
 
 def kernel_lines(shapes: list[Any], toward: Any, up: Any) -> list[Any]:

@@ -92,7 +92,7 @@ def surveyed(path: Path) -> Iterator[Row]:
     for view in DIRECTIONS:
         lines = kernel_lines(shapes, *VIEWS[view])
         shares = judge(samples, part, lines, *VIEWS[view])
-        if min(shares.all()) < LEAST and len(samples.triangles) < MANY:
+        if _wrong([shares.all()]) and len(samples.triangles) < MANY:
             finer = finer or sample(shapes, FINER)
             shares = Shares(*np.maximum(shares.all(), judge(finer, part, lines, *VIEWS[view]).all()))
         row["kernel"][view] = shares.all()
@@ -252,16 +252,18 @@ def _told_of_cuts(read: list[Row]) -> None:
         print(f"  cut lost: {file} {name}: {error.strip().splitlines()[-1]}")
 
 
+def _wrong(views: list[Any]) -> bool:
+    """True where a share is too low by which the kernel can be judged too."""
+    judged = [k for k, t in enumerate(TITLES) if t not in UNJUDGED]
+    return bool(min(shares[k] for shares in views for k in judged) < LEAST)
+
+
 def _told_of_kernel(read: list[Row]) -> None:
     """How many files the kernel's own algorithm gets wrong, by the same judge, and how many we do by the same shares."""
-    judged = [k for k, t in enumerate(TITLES) if t not in UNJUDGED]
     done = [r for r in read if len(r.get("kernel", {})) == len(DIRECTIONS)]
 
-    def wrong(of: list[list[float]]) -> bool:
-        return bool(min(shares[k] for shares in of for k in judged) < LEAST)
-
-    theirs = sum(wrong(list(r["kernel"].values())) for r in done)
-    ours = sum(wrong([v["shares"] for v in r["views"].values() if "shares" in v]) for r in done)
+    theirs = sum(_wrong(list(r["kernel"].values())) for r in done)
+    ours = sum(_wrong([v["shares"] for v in r["views"].values() if "shares" in v]) for r in done)
     print(
         f"\nthe kernel's algorithm: {len(done)} files done, {len(read) - len(done)} not within {PATIENCE} s a view;",
         end=" ",
