@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -365,3 +366,40 @@ def test_a_wall_that_all_but_touches_a_face_meets_it_as_often_as_it_does() -> No
     x = np.linspace(-half, half, 200_001)
     height = (10 - np.hypot(x, 9.98)) * 8 / 6
     assert face.area - 480 == pytest.approx(float(((height[1:] + height[:-1]) / 2 * np.diff(x)).sum()), rel=1e-3)
+
+
+def test_a_wall_that_the_exact_curves_miss_is_as_the_mesh_has_it_and_told() -> None:
+    # a bore of 12 whose surface says that it is one of 10: the block's mesh and edges know better
+    part = bodies(solid_of(shapes.cut(shapes.box((0, 0, 0), (40, 30, 20)), shapes.cylinder((20, 15, -1), Z, 6, 22))))
+    cut = [((0, 0, 9), (0, 0, -1))]
+    exact = cut_faces(part, cut)
+    assert sum(f.area for f in exact) == pytest.approx(40 * 30 - math.pi * 36, rel=1e-9)
+    assert not any(c.meshed for c in project(part, (0, 0, 1), (0, 1, 0), cut=cut) if c.cls == "cut")
+    faces = tuple(
+        replace(f, surface=replace(f.surface, radius=5.0)) if f.surface.kind == "cylinder" else f for f in part.faces
+    )
+    wrong = replace(part, key="wrong", faces=faces)
+    # the polygon that the mesh has of the bore, chords about a circle of 6
+    assert sum(f.area for f in cut_faces(wrong, cut)) == pytest.approx(40 * 30 - math.pi * 36, abs=1.0)
+    curves = [c for c in project(wrong, (0, 0, 1), (0, 1, 0), cut=cut) if c.cls == "cut"]
+    assert any(c.meshed for c in curves)
+    points = np.concatenate([c.curve.points(1e-3) for c in curves if c.meshed])
+    bore = points[np.hypot(points[:, 0] - 20, points[:, 1] - 15) < 10]
+    assert len(bore) and np.allclose(np.hypot(bore[:, 0] - 20, bore[:, 1] - 15), 6, atol=0.05)
+
+
+def test_a_body_whose_poles_lie_far_out_is_meshed_by_its_own_size() -> None:
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+    from OCP.collections import Array2_gp_Pnt
+    from OCP.Geom import Geom_BezierSurface
+    from OCP.gp import gp_Pnt
+
+    # of a strip 4,000 mm long, bowed up by 1,000, the first hundredth
+    poles = Array2_gp_Pnt(1, 3, 1, 2)
+    for u, (x, z) in enumerate(((0, 0), (2000, 2000), (4000, 0)), 1):
+        for v, y in enumerate((0, 30), 1):
+            poles.SetValue(u, v, gp_Pnt(x, y, z))
+    part = bodies(BRepBuilderAPI_MakeFace(Geom_BezierSurface(poles), 0, 0.01, 0, 1, 1e-7).Face())
+    size = math.dist((0, 0, 0), (40, 30, 2 * 0.01 * 0.99 * 2000))
+    assert part.size == pytest.approx(size, rel=1e-6)
+    assert part.mesh.deflection == pytest.approx(5e-4 * size, rel=0.05)

@@ -11,14 +11,16 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import shapely
 
-from barequill.core import read_part
+from barequill.core import project, read_part
 from barequill.core.errors import BadPartFile
 from barequill.core.geometry.evaluation import packed_surface
 from barequill.core.geometry.surfaces import Surface
 from barequill.core.part.meshing import read_meshes
 from barequill.core.part.raw import faces_of
 from barequill.core.part.refining import refined
+from barequill.core.projection import camera
 from barequill.demo import shapes
 from barequill.work.pools import Workshop
 
@@ -331,3 +333,29 @@ def test_a_part_without_a_name_of_its_own_is_called_after_its_file(tmp_path: Pat
         path.write_text(re.sub(r"PRODUCT\('[^']*','[^']*'", f"PRODUCT('{written}','{written}'", path.read_text()))
     part = read_part(path)
     assert (part.name, part.number, [b.name for b in part.bodies]) == ("lock lever", "", ["Body 1"])
+
+
+@pytest.mark.parametrize("gap", [0.0, 0.002, 0.006, 0.012], ids=lambda g: f"gap {g}")
+def test_tangent_surfaces_that_nobody_joined_show_no_seam_in_any_view(tmp_path, gap: float) -> None:
+    # a plate of 60 by 40 by 20 with corners of R8, each of its ten faces for itself, and moved a little
+    from OCP.BRep import BRep_Builder
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
+    from OCP.TopoDS import TopoDS_Compound
+
+    corners = [(x, y, 10) for x in (0, 60) for y in (0, 40)]
+    plate = shapes.rounded(shapes.box((0, 0, 0), (60, 40, 20)), 8, corners)
+    builder, loose = BRep_Builder(), TopoDS_Compound()
+    builder.MakeCompound(loose)
+    for k, face in enumerate(faces_of(plate)):
+        builder.Add(loose, shapes.moved(BRepBuilderAPI_Copy(face).Shape(), (gap * (k % 3) / 3, gap * (k % 2) / 2, 0)))
+    part = read_part(write_shape(tmp_path / "loose.igs", loose))
+    assert len(part.faces) == 10
+    for toward, up in (((0, 0, 1), (0, 1, 0)), ((0, -1, 0), (0, 0, 1)), ((1, -1, 1), (0, 0, 1))):
+        view = camera(toward, up)
+        drawn = [c for c in project(part, toward, up) if c.cls == "edge"]
+        for x, y in ((8, 0), (52, 0), (8, 40), (52, 40), (0, 8), (60, 8), (0, 32), (60, 32)):
+            # no edge is drawn along the middle of the seam, which stands upright here
+            seam = shapely.LineString(view.flat(np.array([(x, y, 6.0), (x, y, 14.0)])))
+            lines = [shapely.LineString(c.curve.points(1e-3)) for c in drawn]
+            along = [line.intersection(seam.buffer(0.05)).length for line in lines] if seam.length > 1 else []
+            assert max(along, default=0.0) < 0.5

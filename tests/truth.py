@@ -106,6 +106,8 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
         found = [TopoDS.Face(f) for f in _explore(shape, Kind.TopAbs_FACE)]
         for face, (corners, _uv, own) in zip(found, read_meshes(found), strict=True):
             if not len(own):
+                corners, own = _meshed_alone(face, fine * size)
+            if not len(own):
                 continue
             nodes.append(corners)
             triangles.append(own + count)
@@ -128,6 +130,33 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
     keep = TriangleMesh(scene, flat, rows.astype(np.int32))
     points = np.concatenate([curves[k] for k in sharp]) if sharp else np.zeros((0, 3))
     return Samples(points, every, size, centre, scene, keep, rows, np.concatenate(bodies), np.concatenate(faces))
+
+
+def _meshed_alone(face: Any, stray: float) -> tuple[np.ndarray, np.ndarray]:
+    """Nodes and triangles of a face that the kernel's mesher gave up: a rectangle of its surface, where that has its area."""
+    from OCP.BRep import BRep_Tool
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+    from OCP.BRepGProp import BRepGProp
+    from OCP.BRepMesh import BRepMesh_IncrementalMesh
+    from OCP.BRepTools import BRepTools
+    from OCP.GProp import GProp_GProps
+
+    from barequill.core.part.meshing import read_meshes
+
+    surface, (u, to, v, up) = BRep_Tool.Surface_s(face), BRepTools.UVBounds_s(face)
+    if surface.IsUPeriodic():
+        to = min(to, u + surface.UPeriod())
+    whole = BRepBuilderAPI_MakeFace(surface, u, to, v, up, 1e-7).Face()
+    areas = []
+    for f in (face, whole):
+        figures = GProp_GProps()
+        BRepGProp.SurfaceProperties_s(f, figures)
+        areas.append(figures.Mass())
+    if abs(areas[0] - areas[1]) < 1e-3 * areas[0]:
+        BRepMesh_IncrementalMesh(whole, stray, False, 0.1)
+        corners, _uv, own = read_meshes([whole])[0]
+        return corners, own
+    return np.zeros((0, 3)), np.zeros((0, 3), np.int64)
 
 
 def _normal(face: Any, edge: Any, t: float) -> np.ndarray:

@@ -37,6 +37,34 @@ def against_winding(nodes, normals, triangles):  # type: ignore[no-untyped-def]
     return total < 0
 
 
+def unlike(beside: list[dict[int, float]], faces: int) -> list[int]:
+    """The faces of an open shell to turn round so that neighbours look to one side, as far as can be: the fewer of each piece.
+
+    ``beside``: of each edge its faces, with +1 where it runs in its curve's sense along their boundary: twice the same sense
+    means that one of them is the wrong way round.
+    """
+    near: list[list[tuple[int, bool]]] = [[] for _ in range(faces)]
+    for owners in beside:
+        if len(owners) == 2:
+            (a, x), (b, y) = owners.items()
+            near[a].append((b, x == y))
+            near[b].append((a, x == y))
+    turned: dict[int, bool] = {}
+    found: list[int] = []
+    for first in range(faces):
+        if first in turned:
+            continue
+        turned[first], piece = False, [first]
+        for f in piece:
+            for other, flips in near[f]:
+                if other not in turned:
+                    turned[other] = turned[f] != flips
+                    piece.append(other)
+        odd = [f for f in piece if turned[f]]
+        found += odd if 2 * len(odd) <= len(piece) else [f for f in piece if not turned[f]]
+    return found
+
+
 def inward(nodes: Array, triangles: Ints, face_of: Ints, faces: int) -> Flags:
     """Which of the ``faces`` of a closed body look into it (f,), by the winding of their triangles (m, 3).
 

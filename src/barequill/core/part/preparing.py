@@ -19,10 +19,11 @@ from ..geometry.curves3 import Curve3, polyline
 from ..geometry.recognition import conic_parameters, recognise_curve
 from ..geometry.surfaces import Surface
 from ..values import value
+from .borders import run_on
 from .box import box_of
 from .describing import as_facets, described
 from .extent import rough_box
-from .facing import inward
+from .facing import inward, unlike
 from .figures import area_of, packed, strays_of
 from .identity import names_of
 from .joints import Joints
@@ -152,6 +153,7 @@ class _Build(Joints):
         vertices = np.array(self.vertices).reshape(-1, 3)
         low, high = box_of(self.faces, self.edges, vertices, mesh)
         vertex_refs = self._name(vertices)
+        self.edges = run_on(self.edges, self.size)
         return Part(
             bodies=bodies,
             faces=tuple(self.faces),
@@ -271,7 +273,8 @@ class _Build(Joints):
                 self.unmeshed += anew is None
                 mesh = anew or mesh
             self._add_face(body, face, mesh, chains)
-        turned = self._turn_outward(first_face) if known.closed else set()
+        looking = self._looking_in(first_face) if known.closed else unlike(topology.beside, len(faces))
+        turned = self._turn({first_face + k for k in looking})
         self.vertices += topology.vertices
         boundary: list[list[int]] = [[] for _ in faces]
         for k, (edge, owners, ends) in enumerate(zip(edges, topology.beside, topology.ends, strict=True)):
@@ -291,14 +294,17 @@ class _Build(Joints):
         for f, around in enumerate(boundary):
             object.__setattr__(self.faces[first_face + f], "boundary", tuple(around))
 
-    def _turn_outward(self, first: int) -> set[int]:
-        """Turn round the faces from row ``first`` on that look into the closed body that they bound; their rows."""
+    def _looking_in(self, first: int) -> list[int]:
+        """The faces from row ``first`` on that look into the closed body that they bound, by their rows from there."""
         own = range(first, len(self.faces))
         start = self.faces[first].nodes.start if own else 0
         triangles = np.concatenate([np.zeros((0, 3), np.int64), *(self.triangles[f] for f in own)]) - start
         face_of = np.concatenate([np.zeros(0, np.int64), *(self.face_of[f] for f in own)]) - first
         nodes = np.concatenate([np.zeros((0, 3)), *(self.nodes[f] for f in own)])
-        turned = {first + int(k) for k in np.nonzero(inward(nodes, triangles, face_of, len(own)))[0]}
+        return [int(k) for k in np.nonzero(inward(nodes, triangles, face_of, len(own)))[0]]
+
+    def _turn(self, turned: set[int]) -> set[int]:
+        """Turn round some faces; their rows."""
         for f in turned:
             face = self.faces[f]
             object.__setattr__(face, "reversed", not face.reversed)

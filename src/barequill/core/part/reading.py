@@ -6,6 +6,7 @@ Runs in a worker process: the kernel may take long or crash on a bad file.
 from __future__ import annotations
 
 import hashlib
+import math
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
@@ -307,6 +308,10 @@ def _density(label: Any) -> float | None:
     return density if density > 0 else None
 
 
+SEAM = 2e-4
+"""Widest gap between faces, in part sizes, over which they are sewn together."""
+
+
 def _read_iges(path: Path, label: str) -> tuple[list[RawBody], str]:
     from OCP.IFSelect import IFSelect_ReturnStatus
     from OCP.IGESControl import IGESControl_Reader
@@ -331,19 +336,28 @@ def _read_iges(path: Path, label: str) -> tuple[list[RawBody], str]:
 
 
 def _sewn(shape: Any) -> Any:
-    """Faces of an IGES file sewn together, as a solid where they close."""
+    """Faces of an IGES file sewn together, as a solid where they close: over as small gaps as leave no border, or the fewest."""
     from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeSolid, BRepBuilderAPI_Sewing
     from OCP.BRepLib import BRepLib
     from OCP.TopAbs import TopAbs_ShapeEnum as Kind
     from OCP.TopExp import TopExp_Explorer
     from OCP.TopoDS import TopoDS
 
+    from .extent import rough_box
+
     if TopExp_Explorer(shape, Kind.TopAbs_SOLID).More():
         return shape
-    sewing = BRepBuilderAPI_Sewing(1e-3)
-    sewing.Add(shape)
-    sewing.Perform()
-    sewn = sewing.SewedShape()
+    low, high = rough_box([shape])
+    fewest = None
+    for gap in (1e-3, *(g for g in (4e-3, 1.6e-2) if g < SEAM * math.dist(low, high))):
+        sewing = BRepBuilderAPI_Sewing(gap)
+        sewing.Add(shape)
+        sewing.Perform()
+        borders = sewing.NbFreeEdges()
+        if fewest is None or borders < fewest:
+            fewest, sewn = borders, sewing.SewedShape()
+        if not borders:
+            break
     explorer = TopExp_Explorer(sewn, Kind.TopAbs_SHELL)
     if not explorer.More():
         return sewn
