@@ -119,21 +119,23 @@ def _vase(dice: Dice) -> Any:
     foot, head = gp_Pnt(-30, 0, 0), gp_Pnt(30, 0, 0)
     wire = BRepBuilderAPI_MakeWire()
     wire.Add(BRepBuilderAPI_MakeEdge(foot, points[0]).Edge())
-    wire.Add(BRepBuilderAPI_MakeEdge(_spline(points)).Edge())
+    wire.Add(spline_edge(points))
     wire.Add(BRepBuilderAPI_MakeEdge(points[-1], head).Edge())
     wire.Add(BRepBuilderAPI_MakeEdge(head, foot).Edge())
     face = BRepBuilderAPI_MakeFace(wire.Wire()).Face()
     return BRepPrimAPI_MakeRevol(face, gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0))).Shape()
 
 
-def _spline(points: list[Any]) -> Any:
+def spline_edge(points: list[Any]) -> Any:
+    """A smooth edge through some points of the kernel."""
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
     from OCP.collections import Array1_gp_Pnt
     from OCP.GeomAPI import GeomAPI_PointsToBSpline
 
     array = Array1_gp_Pnt(1, len(points))
     for k, p in enumerate(points):
         array.SetValue(k + 1, p)
-    return GeomAPI_PointsToBSpline(array).Curve()
+    return BRepBuilderAPI_MakeEdge(GeomAPI_PointsToBSpline(array).Curve()).Edge()
 
 
 def swept(dice: Dice) -> Any:
@@ -143,7 +145,7 @@ def swept(dice: Dice) -> Any:
     from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
 
     points = [gp_Pnt(20 * k, dice.between(-8, 8) if k else 0, dice.between(-15, 15) if k else 0) for k in range(4)]
-    spine = BRepBuilderAPI_MakeWire(BRepBuilderAPI_MakeEdge(_spline(points)).Edge()).Wire()
+    spine = BRepBuilderAPI_MakeWire(spline_edge(points)).Wire()
     if dice.often(0.6):
         edge = BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(points[0], gp_Dir(1, 0, 0)), dice.between(3, 6))).Edge()
         section = BRepBuilderAPI_MakeWire(edge).Wire()
@@ -226,9 +228,9 @@ def random_shape(seed: int) -> Any | None:
         return None
 
 
-def dome(outside: list[Triple], inside: list[Triple], turn: float) -> Any:
-    """A shell between two profiles (from the foot to the pole, in the plane y = 0), turned twice by half about z, from so far on
-    (radians), as free-form faces."""
+def dome(outside: list[Triple], inside: list[Triple], turn: float, patches: int = 2) -> Any:
+    """A shell between two profiles (from the foot to the pole, in the plane y = 0), turned about z in so many patches, from so
+    far on (radians), as free-form faces."""
     from OCP.BRepAlgoAPI import BRepAlgoAPI_Fuse
     from OCP.BRepBuilderAPI import (
         BRepBuilderAPI_MakeEdge,
@@ -242,16 +244,18 @@ def dome(outside: list[Triple], inside: list[Triple], turn: float) -> Any:
     outer, inner = ([gp_Pnt(*p) for p in points] for points in (outside, inside))
     wire = BRepBuilderAPI_MakeWire()
     for edge in (
-        BRepBuilderAPI_MakeEdge(_spline(outer)).Edge(),
+        spline_edge(outer),
         BRepBuilderAPI_MakeEdge(outer[-1], inner[-1]).Edge(),
-        BRepBuilderAPI_MakeEdge(_spline(inner)).Edge(),
+        spline_edge(inner),
         BRepBuilderAPI_MakeEdge(inner[0], outer[0]).Edge(),
     ):
         wire.Add(edge)
     face = BRepBuilderAPI_MakeFace(wire.Wire()).Face()
-    axis, halves = gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), []
-    for k in (0, 180):
-        begin = shapes.moved(face, axis=(0, 0, 1), degrees=k + math.degrees(turn))
-        halves.append(BRepPrimAPI_MakeRevol(begin, axis, math.pi).Shape())
-    whole = BRepAlgoAPI_Fuse(*halves).Shape()
+    axis, pieces = gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), []
+    for k in range(patches):
+        begin = shapes.moved(face, axis=(0, 0, 1), degrees=k * 360 / patches + math.degrees(turn))
+        pieces.append(BRepPrimAPI_MakeRevol(begin, axis, 2 * math.pi / patches).Shape())
+    whole = pieces[0]
+    for piece in pieces[1:]:
+        whole = BRepAlgoAPI_Fuse(whole, piece).Shape()
     return BRepBuilderAPI_NurbsConvert(whole, True).Shape()

@@ -18,7 +18,9 @@ from barequill.demo import shapes
 from .awkward_parts import solid_of
 from .conftest import demo_file, part_of
 from .made_parts import bodies, dome
+from .random_shells import LOOKS, lofted
 from .test_projection import kinds, lengths
+from .truth import LEAST, judge, sample
 
 ISO = PRINCIPAL["iso"]
 VIEWS = [*PRINCIPAL.values(), ((0.37, -0.81, 0.45), (0, 0, 1))]
@@ -393,3 +395,12 @@ def test_a_dome_of_two_patches_whose_seams_lie_in_the_outline_shows_both_sides_o
             chords = sum(math.dist(p, q) for p, q in itertools.pairwise(points))
             own = [c.curve.length() for c in found if c.cls == "outline" and c.visible is visible]
             assert len(own) == 2 and own == pytest.approx([chords, chords], rel=0.02)
+
+
+@pytest.mark.parametrize("turn", [0.0, 1e-6, 1e-3])
+def test_where_patches_meet_at_a_small_angle_in_the_outline_their_edge_is_it(turn: float) -> None:
+    # four patches around, seams to both sides: their normals differ by up to 0.006 there, and no patch turns away by itself
+    shell = solid_of(lofted(2, turn, 4))
+    part, (toward, up) = bodies(shell), LOOKS["front"]
+    shares = judge(sample([shell], 2e-4), part, project(part, toward, up), toward, up)
+    assert min(shares.rim, shares.jumps, shares.folds, shares.outlines, shares.once) >= LEAST

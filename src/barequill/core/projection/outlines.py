@@ -14,7 +14,7 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.curves3 import line, polyline
+from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import Packed, packed_surface
 from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.forms import NO_FORMS, Forms, forms_of, joined_forms
@@ -106,17 +106,36 @@ def _as_set(found: list[tuple[int, Found]]) -> Outlines:
     """Outlines of faces, each with its row."""
     own = [one for _, one in found]
     wires = joined([one.wire for one in own])
-    lines = Outlined(
+    outward, free = np.concatenate([one.outward for one in own]), np.concatenate([one.free for one in own])
+    lines = as_outlined(wires, outward, free, np.array([row for row, _ in found], np.int64), [one.curve for one in own])
+    return Outlines(lines, 0, forms_of([one.curve for one in own]), np.array([one.meshed for one in own], bool))
+
+
+def as_outlined(wires: Wires, outward: Array, free: Flags, face: Ints, curves: list[Curve3]) -> Outlined:
+    """Wires of m rows along n curves as outlines: by row outward normals (m, 3) and whether the face leaves them free (m,), and by
+    outline the ``face`` (n,)."""
+    return Outlined(
         start=wires.start,
         t=wires.t,
         points=wires.points,
         cubic=wires.cubic,
-        outward=np.concatenate([one.outward for one in own]),
-        free=np.concatenate([one.free for one in own]),
-        face=np.array([row for row, _ in found], np.int64),
-        bent=np.array([one.curve.kind != "line" for one in own], bool),
+        outward=outward,
+        free=free,
+        face=face,
+        bent=np.array([c.kind != "line" for c in curves], bool),
     )
-    return Outlines(lines, 0, forms_of([one.curve for one in own]), np.array([one.meshed for one in own], bool))
+
+
+def with_more(one: Outlines, more: Outlines | None) -> Outlines:
+    """Outlines, and more of them that are no rulings."""
+    if more is None:
+        return one
+    return Outlines(
+        _joined([one.lines, more.lines]),
+        one.straight,
+        joined_forms([one.forms, more.forms]),
+        np.concatenate([one.meshed, more.meshed]),
+    )
 
 
 def _round(part: Part, table: Table, view: Camera, g: Array, places: Places, rows: Ints) -> tuple[list[Outlines], Ints]:

@@ -19,10 +19,11 @@ from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .camera import Camera
+from .creases import crease_outlines, spans_of
 from .edges import SAME
 from .gathering import gathered, parted_held, strands_held
 from .leaving import left_parted
-from .outlines import outlines_of
+from .outlines import outlines_of, with_more
 from .pieces import NothingSeen, pieces_of
 from .piercing import pierced, runs_into
 from .plane_curves import Origins
@@ -55,7 +56,7 @@ class Strands:
 def strands_of(part: Part, view: Camera, smooth: bool) -> Strands:
     """All strands of a view of a part; without the smooth edges where they are not wanted."""
     table = table_of(part)
-    if table.closed:
+    if table.closed and not spans_of(part, view):
         try:
             return _gathered(part, table, view, smooth)
         except Exception:
@@ -89,7 +90,9 @@ def by_faces(part: Part, view: Camera, smooth: bool) -> Strands:
             free=seen.free,
         )
     hems = np.nonzero((seen.cls == OUTLINE) & (table.ledger.joint == SAME))[0]
-    outlines = outlines_of(part, table, view, seen.g, ruled, hems)
+    outlines = with_more(
+        outlines_of(part, table, view, seen.g, ruled, hems), crease_outlines(part, table, view, seen.cls)
+    )
     lines = outlines.lines
     through, through_t = NONE, NOWHERE
     if len(part.bodies) > 1 and len(lines.face):
@@ -137,9 +140,13 @@ def _figures(part: Part) -> Any:
     return hold((table.ledger, table.rounds, *arrays, table.forms, NO_FORMS))
 
 
+def _in_one_pass(part: Part, view: Camera) -> bool:
+    """Whether outlines are all of closed form, run along no edge that is all but tangent, and into no body."""
+    return _closed_forms(part) and not spans_of(part, view)
+
+
 @lru_cache(maxsize=64)
-def _in_one_pass(part: Part) -> bool:
-    """Whether outlines are all of closed form, and run into no body."""
+def _closed_forms(part: Part) -> bool:
     return table_of(part).closed and not (len(part.bodies) > 1 and any(runs_into(part).values()))
 
 
@@ -149,7 +156,7 @@ def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
     try:
         if cut:
             return _cut_open(part, view, smooth, cut)
-        if _in_one_pass(part):
+        if _in_one_pass(part, view):
             try:
                 uncut, _ = _all_held(part, view, smooth, NONE, NONE)
                 found: tuple[Any, Any, Array] = parted_held(uncut, view.right, view.up, view.toward, part.size)
@@ -208,7 +215,7 @@ def _kept(part: Part, view: Camera, smooth: bool) -> tuple[Any, Ints]:
     """The strands of a view before it is cut, as :func:`left_parted` takes them, and the body (n,) of each: while a cut is moved
     they stay the same."""
     known = figures_of(part)
-    if _in_one_pass(part):
+    if _in_one_pass(part, view):
         try:
             return _all_held(part, view, smooth, known.edge_body, known.face_body)
         except Exception:
