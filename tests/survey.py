@@ -289,7 +289,9 @@ def _times(read: list[Row]) -> None:
 def main(folder: str) -> int:
     """Survey a folder; the exit code tells whether all that is wanted holds."""
     where = Path(folder)
-    files = sorted(p for p in where.iterdir() if p.suffix.lower() in (".step", ".stp"))
+    files = [p for p in where.iterdir() if p.suffix.lower() in (".step", ".stp")]
+    # a survey that is stopped has seen some of everything
+    files.sort(key=lambda p: hashlib.sha256(p.name.encode()).hexdigest())
     only = os.environ.get("ONLY", "").split()
     files = [p for p in files if not only or any(word in p.name for word in only)]
     if not files:
