@@ -259,3 +259,42 @@ def dome(outside: list[Triple], inside: list[Triple], turn: float, patches: int 
     for piece in pieces[1:]:
         whole = BRepAlgoAPI_Fuse(whole, piece).Shape()
     return BRepBuilderAPI_NurbsConvert(whole, True).Shape()
+
+
+def casting(seed: int) -> Any:
+    """A housing half of 60 to 120 mm with walls of 2.5 to 5, ribs and bored bosses, most of its edges rounded: blends of free form
+    where they run together."""
+    dice = random.Random(seed)
+    length, width, height = dice.uniform(60, 120), dice.uniform(40, 80), dice.uniform(20, 45)
+    wall = dice.uniform(2.5, 5)
+    shape = _blended(shapes.box((0, 0, 0), (length, width, height)), dice.uniform(4, 9), 0.8, dice)
+    inner = shapes.box((wall, wall, wall), (length - 2 * wall, width - 2 * wall, height))
+    shape = shapes.cut(shape, _blended(inner, dice.uniform(2, 5), 0.7, dice))
+    for _ in range(dice.randint(1, 4)):
+        corner = dice.uniform(0.2, 0.8) * length, wall / 2, wall / 2
+        shape = shapes.fuse(shape, shapes.box(corner, (wall * 0.8, width - wall, height * dice.uniform(0.4, 0.8))))
+    for _ in range(dice.randint(1, 3)):
+        x, y = dice.uniform(0.2, 0.8) * length, dice.uniform(0.3, 0.7) * width
+        boss = shapes.cone((x, y, wall / 2), (0, 0, 1), dice.uniform(5, 8), dice.uniform(3, 5), height * 0.8)
+        shape = shapes.cut(shapes.fuse(shape, boss), shapes.cylinder((x, y, -1), (0, 0, 1), 2.0, height + 2))
+    return _blended(shape, dice.uniform(0.6, 1.6), 0.6, dice)
+
+
+def _blended(shape: Any, radius: float, share: float, dice: random.Random) -> Any:
+    """A shape with a share of its edges rounded, or as many of these as the kernel can."""
+    from OCP.BRepFilletAPI import BRepFilletAPI_MakeFillet
+
+    edges = shapes._edges(shape)
+    dice.shuffle(edges)
+    most = max(1, int(share * len(edges)))
+    for count in (most, most // 2, most // 4, most // 8, 4, 2, 1):
+        maker = BRepFilletAPI_MakeFillet(shape)
+        try:
+            for edge in edges[: max(count, 1)]:
+                maker.Add(radius, edge)
+            maker.Build()
+            if maker.IsDone():
+                return maker.Shape()
+        except Exception:
+            continue
+    return shape
