@@ -1,0 +1,1 @@
+"""Judges, surveys and benchmarks: commands that developers run, none of which the product needs."""
