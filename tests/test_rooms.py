@@ -77,6 +77,7 @@ KERNEL = {
     "core/part/weighing.py",
     "core/part/kernel_geometry.py",
     "core/part/describing.py",
+    "core/part/extent.py",
     "core/part/joints.py",
     "core/part/mending.py",
     "core/part/meshing.py",

@@ -54,7 +54,7 @@
   let oneView = $derived(chosenViews.length === 1 && selected.one ? chosenViews[0] : undefined);
   /** A selected line whose ends can be dragged. */
   let ended = $derived(
-    ['centre_line', 'centre_mark', 'drawn_line'].includes(work.elements.get(selected.one)?.kind ?? '')
+    kinds.get(work.elements.get(selected.one)?.kind ?? '')?.ended
       ? work.elements.get(selected.one)
       : undefined,
   );
@@ -209,7 +209,7 @@
       selected.nothing();
       if (t.field && !t.field.auto) work.field = t.field.field;
     } else if (t.kind === 'view') selected.elements(t.view);
-    else if (['cutting_line', 'ring', 'sight'].includes(t.of)) selected.elements(viewOf(t.owner));
+    else if (kinds.get(t.of)?.ofView) selected.elements(viewOf(t.owner));
     else if (t.kind === 'element' && !(kinds.get(t.of)?.measured && selected.targets.length))
       selected.elements(t.owner);
     else {

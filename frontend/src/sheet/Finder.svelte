@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { kinds } from './kinds';
   import { Combobox, useListCollection } from '@skeletonlabs/skeleton-svelte';
   import { onMount } from 'svelte';
   import { api, type DrawingInfo } from '../api/client';
@@ -9,6 +10,7 @@
   import { work } from './work.svelte';
 
   /** One field for all acts, views, sizes and drawings. */
+  const capital = (words: string) => words.slice(0, 1).toUpperCase() + words.slice(1);
   let { onclose }: { onclose: () => void } = $props();
   let text = $state('');
   let drawings = $state<DrawingInfo[]>([]);
@@ -43,7 +45,7 @@
       run: () => selected.elements(v.id),
     })),
     ...work.sizes.map((d) => ({
-      name: `${d.kind === 'dimension' ? 'Dimension' : 'Hole note'} ${work.elements.get(d.id)?.words ?? ''}`,
+      name: `${capital(kinds.get(d.kind)?.noun[0] ?? '')} ${work.elements.get(d.id)?.words ?? ''}`,
       kind: 'size',
       run: () => selected.elements(d.id),
     })),

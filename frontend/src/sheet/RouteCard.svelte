@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { kinds } from './kinds';
   import type { View } from '../api/client';
   import { counted as count, meshWords } from '../lib/format';
   import { acts } from './acts';
@@ -12,10 +13,8 @@
   let folded = $state(false);
   let drawing = $derived(work.state?.document);
   let part = $derived(drawing?.parts?.find((p) => !work.views.length || p.key === work.views[0].part));
-  let marks = $derived(work.annotations.filter((a) => a.kind === 'centre_mark').length);
-  let axes = $derived(
-    work.annotations.filter((a) => ['centre_line', 'pitch_circle', 'drawn_line'].includes(a.kind)).length,
-  );
+  let marks = $derived(work.annotations.filter((a) => kinds.get(a.kind)?.counts === 'mark').length);
+  let axes = $derived(work.annotations.filter((a) => kinds.get(a.kind)?.counts === 'axis').length);
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));
   let missing = $derived((work.ink?.fields ?? []).filter((f) => f.missing));
   let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));
@@ -172,8 +171,7 @@
             >
             {#each work.sizes as d (d.id)}
               <button class="item" onclick={() => selected.elements(d.id)}
-                >{work.elements.get(d.id)?.words ?? ''}<span
-                  >{d.kind === 'dimension' ? d.measure : 'hole note'}</span
+                >{work.elements.get(d.id)?.words ?? ''}<span>{kinds.get(d.kind)?.says?.(d) ?? ''}</span
                 ></button
               >
             {/each}

@@ -1,3 +1,4 @@
+import { kinds } from './kinds';
 import { api, Refusal, type Act, type CutAct, type CutPoint, type Element, type View } from '../api/client';
 import { forSizes, type Target } from './hits';
 import type { Making } from './making/making';
@@ -171,8 +172,8 @@ class Asking {
   ): { x: number; y: number; ref: string; at: string } {
     const [x, y] = work.up(place);
     const mark = t?.kind === 'element' ? work.annotation(t.owner) : undefined;
-    if (mark?.kind === 'centre_mark') return { x, y, ref: mark.ref, at: 'centre' };
-    if (mark?.kind === 'centre_line' && mark.refs.length) return { x, y, ref: mark.refs[0], at: 'axis' };
+    const stands = mark && kinds.get(mark.kind)?.caught?.(mark);
+    if (stands) return { x, y, ...stands };
     if (t && forSizes(t)) return { x: t.x, y: work.up([t.x, t.y])[1], ref: '', at: '' };
     if (t?.kind === 'point') return { x: t.x, y: work.up([t.x, t.y])[1], ref: t.ref, at: t.at };
     if (t?.kind === 'line' && t.ref && t.shape && t.shape !== 'curve')

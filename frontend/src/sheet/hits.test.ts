@@ -98,7 +98,8 @@ describe('what lies under the pointer', () => {
   });
 
   it('is the lettering where one points into it', () => {
-    const [target] = new Hits(ink()).at(125, 108, 0.5);
+    const known = (kind: string) => (kind === 'dimension' ? { spoken: 'dimension' } : undefined);
+    const [target] = new Hits(ink(), known).at(125, 108, 0.5);
     expect([target.of, target.at, target.words]).toEqual(['dimension', 'text', 'dimension 50']);
   });
 

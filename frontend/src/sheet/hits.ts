@@ -84,7 +84,13 @@ export class Hits {
   private elements: Map<string, Element>;
   private linesOf = new Map<string, Map<string, [Shape, string]>>();
 
-  constructor(private ink: SheetInk) {
+  /** `known`: what is known of a kind of element beside its ink. */
+  constructor(
+    private ink: SheetInk,
+    private known: (
+      kind: string,
+    ) => { rank?: number; windowed?: boolean; spoken?: string } | undefined = () => undefined,
+  ) {
     this.views = new Map(ink.views.map((v) => [v.id, v]));
     this.elements = new Map(ink.elements.map((e) => [e.id, e]));
   }
@@ -170,7 +176,7 @@ export class Hits {
       of: element.kind,
       x,
       y,
-      words: element.kind === 'dimension' ? `dimension ${element.words}` : element.words,
+      words: [this.known(element.kind)?.spoken, element.words].filter(Boolean).join(' '),
       marks: element.marks ?? [],
     };
   }
@@ -206,7 +212,7 @@ export class Hits {
         const line = this.line(held, qx, qy);
         const hidden = held.mark.m === 's' && held.mark.pen === 'hidden';
         if (line?.ref) found.push({ ...line, rank: 1 + d / reach + (hidden ? 0.4 : 0) });
-      } else found.push({ ...this.whole(held, qx, qy), rank: (kind === 'dimension' ? 1.2 : 3) + d / reach });
+      } else found.push({ ...this.whole(held, qx, qy), rank: (this.known(kind)?.rank ?? 3) + d / reach });
     }
     for (const f of this.ink.fields)
       if (x >= f.x && x <= f.x + f.width && y >= f.y && y <= f.y + f.height)
@@ -256,7 +262,7 @@ export class Hits {
     const out = new Set<string>();
     const inn = new Set<string>();
     for (const { element: e, points: p } of this.placed.held) {
-      if (e.kind === 'caption') continue;
+      if (this.known(e.kind)?.windowed === false) continue;
       let all = true;
       for (let i = 0; i < p.length && all; i += 2)
         all = p[i] + e.x >= x0 && p[i] + e.x <= x1 && p[i + 1] + e.y >= y0 && p[i + 1] + e.y <= y1;

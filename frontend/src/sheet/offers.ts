@@ -245,24 +245,8 @@ export function nounsOf(ids: string[]): string {
 }
 
 function forSeveral(ids: string[]): Offer[] {
-  const sizes = ids.filter((id) => work.elements.get(id)?.kind === 'dimension');
-  const found: Offer[] = [];
-  if (sizes.length === ids.length)
-    found.push(
-      { name: 'As references', run: () => work.setAnnotations(sizes, { reference: true }) },
-      { name: 'No longer references', run: () => work.setAnnotations(sizes, { reference: false }) },
-      { name: 'Arrows by room', run: () => work.setAnnotations(sizes, { arrows: 'auto' }) },
-      { name: 'Text to the middle', run: () => work.setAnnotations(sizes, { place: { along: 0 } }) },
-    );
-  const marks = ids.flatMap((id) => {
-    const found = work.annotation(id);
-    return found?.kind === 'centre_mark' ? [found] : [];
-  });
-  if (marks.length === ids.length && marks.length > 2)
-    found.push({
-      name: 'Pitch circle through them',
-      run: () => work.act({ act: 'pitch_circles', view: marks[0].on, refs: marks.map((m) => m.ref) }),
-    });
+  const own = new Set(ids.map((id) => work.elements.get(id)?.kind ?? ''));
+  const found: Offer[] = own.size === 1 ? (kinds.get([...own][0])?.several?.(ids) ?? []) : [];
   found.push({ name: `Remove these ${ids.length}`, run: () => work.remove(ids) });
   return found;
 }

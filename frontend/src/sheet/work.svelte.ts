@@ -1,3 +1,4 @@
+import { kinds } from './kinds';
 import {
   api,
   Refusal,
@@ -83,8 +84,8 @@ class Work {
   views = $derived<View[]>(this.sheet?.views ?? []);
   annotations = $derived<Annotation[]>(this.sheet?.annotations ?? []);
   dimensions = $derived<Dimension[]>(this.annotations.filter((a) => a.kind === 'dimension'));
-  /** Dimensions and notes of holes. */
-  sizes = $derived(this.annotations.filter((a) => a.kind === 'dimension' || a.kind === 'hole_note'));
+  /** What is said of the part in figures. */
+  sizes = $derived(this.annotations.filter((a) => kinds.get(a.kind)?.counts === 'size'));
   elements = $derived(new Map<string, Element>((this.ink?.elements ?? []).map((e) => [e.id, e])));
 
   async open(id: number) {
@@ -142,7 +143,7 @@ class Work {
 
   private show(ink: SheetInk) {
     this.ink = ink;
-    this.hits = new Hits(ink);
+    this.hits = new Hits(ink, (kind) => kinds.get(kind));
   }
 
   /** Show a drawing as it stands; `had` is the ink beside which its own was told, where that came along. */

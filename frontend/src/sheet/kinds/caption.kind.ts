@@ -7,6 +7,7 @@ import type { Kind } from './kind';
 const kind: Kind = {
   kind: 'caption',
   noun: ['caption', 'captions'],
+  windowed: false,
   offers: (id) => [
     { name: 'Select its view', run: () => selected.elements(viewOf(id)) },
     ...(work.view(viewOf(id))?.caption_off

@@ -3,9 +3,9 @@ import { work } from '../work.svelte';
 import type { Kind } from './kind';
 
 /** What centre marks and centre lines have in common. */
-export const centre = (kind: string, noun: [string, string]): Kind => ({
-  kind,
-  noun,
+export const centre = (own: Pick<Kind, 'kind' | 'noun' | 'counts' | 'caught' | 'several'>): Kind => ({
+  ...own,
+  ended: true,
   measured: true,
   offers(id) {
     const target = work.hits?.of(id);

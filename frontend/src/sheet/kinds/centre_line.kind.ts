@@ -1,3 +1,9 @@
 import { centre } from './centre';
 
-export default centre('centre_line', ['centre line', 'centre lines']);
+export default centre({
+  kind: 'centre_line',
+  noun: ['centre line', 'centre lines'],
+  counts: 'axis',
+  caught: (own) =>
+    own.kind === 'centre_line' && own.refs.length ? { ref: own.refs[0], at: 'axis' } : undefined,
+});

@@ -9,6 +9,7 @@ const kind: Kind = {
   kind: 'cutting_line',
   noun: ['cutting line', 'cutting lines'],
   sentence: ViewSentence,
+  ofView: true,
   offers: (id) => view.offers(viewOf(id)),
   drag: (target, from) =>
     target.at === 'text'

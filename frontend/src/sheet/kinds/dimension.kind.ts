@@ -50,6 +50,17 @@ const kind: Kind = {
   kind: 'dimension',
   noun: ['size', 'sizes'],
   sentence: DimensionSentence,
+  counts: 'size',
+  looked: true,
+  rank: 1.2,
+  spoken: 'dimension',
+  says: (own) => (own.kind === 'dimension' ? own.measure : ''),
+  several: (ids) => [
+    { name: 'As references', run: () => work.setAnnotations(ids, { reference: true }) },
+    { name: 'No longer references', run: () => work.setAnnotations(ids, { reference: false }) },
+    { name: 'Arrows by room', run: () => work.setAnnotations(ids, { arrows: 'auto' }) },
+    { name: 'Text to the middle', run: () => work.setAnnotations(ids, { place: { along: 0 } }) },
+  ],
   offers(id) {
     const d = dimension(id);
     if (!d) return [];

@@ -9,6 +9,8 @@ const kind: Kind = {
   kind: 'hole_note',
   noun: ['hole note', 'hole notes'],
   sentence: HoleSentence,
+  counts: 'size',
+  says: () => 'hole note',
   offers(id) {
     const note = work.annotation(id);
     if (note?.kind !== 'hole_note') return [];

@@ -1,5 +1,5 @@
 import type { Component } from 'svelte';
-import type { Operation } from '../../api/client';
+import type { Annotation, Operation } from '../../api/client';
 import type { Gesture } from '../gestures/gesture';
 import type { Target } from '../hits';
 
@@ -22,4 +22,24 @@ export type Kind = {
   moved?: (id: string, dx: number, dy: number) => Operation[];
   /** True where something can be measured from it, so that it is pulled like geometry. */
   measured?: boolean;
+  /** As what the route card and the finder list it: what is said of the part, marks of centres, or lines of axes. */
+  counts?: 'size' | 'mark' | 'axis';
+  /** What one is, in a list of sizes. */
+  says?: (own: Annotation) => string;
+  /** True where its look can be given to others. */
+  looked?: boolean;
+  /** True where its ends can be dragged. */
+  ended?: boolean;
+  /** True where it tells of a view, which is selected in its place. */
+  ofView?: boolean;
+  /** What is put before its words where it is pointed at. */
+  spoken?: string;
+  /** How near it counts where several things are pointed at: the less, the sooner it is meant. */
+  rank?: number;
+  /** False where a window that is drawn around it does not take it. */
+  windowed?: boolean;
+  /** What of the part it stands for when it is caught. */
+  caught?: (own: Annotation) => { ref: string; at: string } | undefined;
+  /** Acts that fit several of them. */
+  several?: (ids: string[]) => Offer[];
 };

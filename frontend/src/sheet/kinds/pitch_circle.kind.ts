@@ -4,6 +4,7 @@ import type { Kind } from './kind';
 const kind: Kind = {
   kind: 'pitch_circle',
   noun: ['pitch circle', 'pitch circles'],
+  counts: 'axis',
   offers: (id) => [{ name: 'Remove', run: () => work.remove([id]) }],
 };
 

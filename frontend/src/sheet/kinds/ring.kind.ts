@@ -9,6 +9,7 @@ const kind: Kind = {
   kind: 'ring',
   noun: ['outline of a detail', 'outlines of details'],
   sentence: ViewSentence,
+  ofView: true,
   offers: (id) => view.offers(viewOf(id)),
   drag(target) {
     selected.elements(viewOf(target.owner));

@@ -7,6 +7,7 @@ const kind: Kind = {
   kind: 'sight',
   noun: ['arrow of a view', 'arrows of views'],
   sentence: ViewSentence,
+  ofView: true,
   offers: (id) => view.offers(viewOf(id)),
 };
 

@@ -1,3 +1,4 @@
+import { kinds } from '../kinds';
 import { asking } from '../asking.svelte';
 import type { Gesture } from '../gestures/gesture';
 import type { Making } from './making';
@@ -7,7 +8,7 @@ export function givingLook(source: string): Making {
   const over: string[] = [];
   const touch = () => {
     const t = asking.target;
-    if (t?.kind === 'element' && t.of === 'dimension' && t.owner !== source && !over.includes(t.owner))
+    if (t?.kind === 'element' && kinds.get(t.of)?.looked && t.owner !== source && !over.includes(t.owner))
       over.push(t.owner);
     asking.words = over.length
       ? `${over.length} ${over.length === 1 ? 'size' : 'sizes'} will look like it`

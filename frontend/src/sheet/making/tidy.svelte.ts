@@ -1,3 +1,4 @@
+import { kinds } from '../kinds';
 import { asking } from '../asking.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
@@ -15,10 +16,7 @@ export function tidying(views: string[]): Making {
       spread
         ? [...work.elements.values()].filter((e) => e.kind !== 'sheet').map((e) => e.id)
         : work.annotations
-            .filter(
-              (a) =>
-                (a.kind === 'dimension' || a.kind === 'hole_note') && (!views.length || views.includes(a.on)),
-            )
+            .filter((a) => kinds.get(a.kind)?.counts === 'size' && (!views.length || views.includes(a.on)))
             .map((a) => a.id),
     others: () => [
       {

@@ -24,14 +24,14 @@ class Paste(AnyAct):
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         sheet, view = need_view(drawing, self.on)
         stage, _ = bench.stage(drawing, sheet, view.id)
-        there = {_meant(a) for a in sheet.annotations if a.on == view.id}
+        there = {a.meant() for a in sheet.annotations if a.on == view.id}
         ids = iter(drawing.fresh(len(self.annotations)))
         found: list[AnyAnnotation] = []
         for annotation in self.annotations:
-            if _meant(annotation) in there:
+            if annotation.meant() in there:
                 continue
-            own = annotation.model_copy(update={"on": view.id})
-            if not solve(own, stage).loose:
+            own = annotation.copied(view.id) if "view" in annotation.hangs_on else None
+            if own is not None and not solve(own, stage).loose:
                 found.append(own.model_copy(update={"id": next(ids)}))
         if not found:
             raise BadOperation(
@@ -39,8 +39,3 @@ class Paste(AnyAct):
                 "It is there already, or the view does not show it so that it can be measured; choose another view.",
             )
         return Annotate(sheet=sheet.id, annotations=found)
-
-
-def _meant(annotation: AnyAnnotation) -> str:
-    """What an annotation says of the part, wherever it stands."""
-    return annotation.model_dump_json(exclude={"id", "on", "place"})

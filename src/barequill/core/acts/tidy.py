@@ -8,14 +8,13 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.clashes import SIZES, clashes, over_others
+from ..annotation.clashes import clashes, over_others
 from ..annotation.sheet_ink import blank, draw_sheet
 from ..annotation.spreading import spread
 from ..annotation.tidying import tidied
 from ..bounds import FEW, Ref
-from ..drawing import Dimension, Drawing, Operation, Sheet
-from ..drawing.annotations import AnyAnnotation
-from ..drawing.annotations.hole_note import HoleNote
+from ..drawing import Drawing, Operation, Sheet
+from ..drawing.annotations import AnyAnnotation, declared
 from ..drawing.operations import ChangeAnnotation, Group, MoveView, apply, need_sheet
 from ..errors import UserError
 from ..ink import Ink
@@ -56,7 +55,7 @@ class Tidy(AnyAct):
             elements = tuple(e for e in ink.elements if e.kind != "sheet")
         else:
             own = {v.id for v in after.views if not self.views or v.id in self.views}
-            elements = tuple(e for e in ink.elements if e.kind in SIZES and e.group in own)
+            elements = tuple(e for e in ink.elements if declared(e.kind).lettered and e.group in own)
         if moved or self.spread:
             words += f", {before} overlaps before, {sum(clashes(ink).values())} after"
             over = 0 if self.spread else len(over_others(ink, bench.studio.pictures(drawing, after)))
@@ -76,9 +75,7 @@ class Tidy(AnyAct):
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Ink, list[AnyAnnotation]]:
         """The sheet, its ink as it is, and what is to stand elsewhere."""
         sheet = need_sheet(drawing, self.sheet)
-        count = sum(
-            a.on in self.views or not self.views for a in sheet.annotations if a.noun in ("dimension", "hole note")
-        )
+        count = sum(a.on in self.views or not self.views for a in sheet.annotations if a.tidied != "stays")
         if count > MOST:
             raise UserError(
                 f"{count} sizes are too many to tidy at once",
@@ -93,15 +90,7 @@ class Tidy(AnyAct):
 
 def _changes(moved: list[AnyAnnotation]) -> list[Operation]:
     """What puts annotations where they should stand."""
-    found: list[Operation] = []
-    for a in moved:
-        if isinstance(a, HoleNote):
-            changes: dict[str, object] = {"angle": a.angle, "offset": a.offset}
-        else:
-            assert isinstance(a, Dimension)
-            changes = {"place": a.place.model_dump(), "extensions": [e.model_dump() for e in a.extensions]}
-        found.append(ChangeAnnotation(id=a.id, changes=changes))
-    return found
+    return [ChangeAnnotation(id=a.id, changes=a.place_as_json()) for a in moved]
 
 
 def _apart(sheet: Sheet, ink: Ink) -> list[Operation]:

@@ -12,6 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..drawing.annotations import declared
 from ..ink import Element, Ink, Mark, Region, Sketch, Stroke, Text
 from ..standards.lines import LineGroup
 from ..views.picture import Picture
@@ -19,7 +20,11 @@ from .solving import Array, Solved
 
 SHRUNK = 0.25
 """mm by which lettering may be touched."""
-SIZES = ("dimension", "hole_note")
+
+
+def standing(ink: Ink) -> list[Element]:
+    """The elements of a sheet that others are to stay clear of: all but the frame and what lies under the lines."""
+    return [e for e in ink.elements if e.kind not in ("sheet", "hatch")]
 
 
 @dataclass
@@ -126,7 +131,7 @@ def _standing(held: Held) -> NDArray[np.object_]:
 
 def over_others(ink: Ink, pictures: Mapping[str, Picture]) -> list[Element]:
     """Sizes and notes whose lettering or arrows stand over a view to which they do not belong."""
-    sizes = [e for e in ink.elements if e.kind in SIZES]
+    sizes = [e for e in ink.elements if declared(e.kind).lettered]
     others = others_of(pictures) if sizes else {}
     return [e for e in sizes if e.group in others and shapely.intersects(others[e.group], _standing(Held(e))).any()]
 
@@ -135,10 +140,8 @@ def clashes(ink: Ink) -> Counter[str]:
     """How often on a sheet lettering of sizes lies on other lettering (``text on text``) or on lines (``text on line``), and
     arrows on arrows of others (``arrow on arrow``)."""
     own: list[tuple[str, Shapes, bool]] = []
-    for e in ink.elements:
-        if e.kind in ("sheet", "hatch"):
-            continue
-        own.append((e.id, shapes_of(e.marks, np.array(e.at)), e.kind in SIZES))
+    for e in standing(ink):
+        own.append((e.id, shapes_of(e.marks, np.array(e.at)), declared(e.kind).lettered))
     texts = [(k, t) for k, (_, s, _) in enumerate(own) for t in s.texts]
     lines = [(k, g) for k, (_, s, _) in enumerate(own) for g in s.lines]
     arrows = [(k, g) for k, (_, s, size) in enumerate(own) for g in s.arrows if size]

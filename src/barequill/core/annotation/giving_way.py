@@ -9,16 +9,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..drawing.annotations import declared
 from ..geometry.within import Strings
 from ..ink import Element, Ink
 from ..ink.marks import Mark, Stroke, Text
 from .inkwell import Inkwell, key_of
 
 Array = NDArray[np.float64]
-THIN = ("centre_mark", "centre_line", "pitch_circle", "drawn_line")
-"""Kinds of elements whose lines give way."""
-READ = ("dimension", "hole_note")
-"""Kinds to whose lettering they do."""
 APART = 0.7
 """mm between lettering and the line that is interrupted for it."""
 LEAST = 0.8
@@ -30,9 +27,9 @@ def give_way(ink: Ink, well: Inkwell) -> None:
     """Interrupt the thin lines of each view in an ink where its lettering stands over them."""
     lettered: dict[str, list[Array]] = {}
     for e in ink.elements:
-        if e.kind in READ:
+        if declared(e.kind).lettered:
             lettered.setdefault(e.group, []).extend(m.corners() + e.at for m in e.marks if isinstance(m, Text))
-    rows = [k for k, e in enumerate(ink.elements) if e.kind in THIN and e.group in lettered]
+    rows = [k for k, e in enumerate(ink.elements) if declared(e.kind).gives_way and e.group in lettered]
     if not rows:
         return
     reach = np.array([_reach(ink.elements[k].marks) for k in rows])

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..drawing import Dimension, Drawing
-from ..drawing.annotations.hole_note import HoleNote
+from ..drawing import Drawing
 from ..part.features.listing import alike_of, features_of, words_of, words_of_pattern
 from ..part.model import Part
 from .wording import figure
@@ -29,11 +28,8 @@ def inventory(part: Part, drawing: Drawing) -> list[Stock]:
     on: dict[str, set[str]] = {}
     for sheet in drawing.sheets:
         for a in sheet.annotations:
-            if isinstance(a, HoleNote):
-                on.setdefault(a.ref, set()).add("diameter")
-            elif isinstance(a, Dimension):
-                for r in (r for x in a.anchors for r in (x.ref, x.other) if r):
-                    on.setdefault(r, set()).add("diameter" if a.sign == "diameter" else a.measure)
+            for ref, what in a.says_of().items():
+                on.setdefault(ref, set()).add(what)
 
     def size(value: float) -> str:
         return figure(value, None, drawing.unit, False, drawing.standard)

@@ -9,6 +9,7 @@ from typing import Any
 
 import shapely
 
+from ..drawing.annotations import declared
 from ..ink import Ink, Region, Stroke, Text
 from ..views.picture import Picture
 from .clashes import Held, over_others
@@ -29,8 +30,8 @@ def remarks_on(ink: Ink, pictures: Mapping[str, Picture]) -> list[Remark]:
     """What has come loose, rings of details that lie on sizes of their view, and sizes that stand over other views."""
     found = []
     for e in (e for e in ink.elements if e.loose):
-        if e.kind in ("dimension", "hole_note"):
-            what = "size" if e.kind == "dimension" else "note"
+        if declared(e.kind).lettered:
+            what = declared(e.kind).counts_as
             why = (
                 "is loose: what it hung on is gone" if e.words == "? Loose" else f"cannot be had: {e.words[2:].lower()}"
             )
@@ -50,7 +51,7 @@ def remarks_on(ink: Ink, pictures: Mapping[str, Picture]) -> list[Remark]:
     found += [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, pictures)]
     for ring in (e for e in ink.elements if e.kind == "ring"):
         line = _shape(Held(ring))
-        for size in (e for e in ink.elements if e.kind == "dimension" and e.group == ring.group):
+        for size in (e for e in ink.elements if declared(e.kind).counts_as == "size" and e.group == ring.group):
             if line[0] is not None and shapely.intersects(line[0], _shape(Held(size))[1]):
                 found.append(Remark(ring.id, f"{ring.words} lies on the size {size.words}"))
     return found

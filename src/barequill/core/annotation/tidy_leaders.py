@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 import shapely
 
-from ..drawing import Dimension, Place
 from ..drawing.annotations import AnyAnnotation
-from ..drawing.annotations.hole_note import HoleNote
 from .ground import CROSS, Ground
 from .tidy_rows import Table
 
@@ -27,8 +23,7 @@ def led(table: Table, own: AnyAnnotation, ground: Ground, closely: bool = False)
     ``closely``, also in between and farther out."""
     hull = table.stage.view.hull
     inside = shapely.MultiPoint(hull).convex_hull if len(hull) > 2 else shapely.Point(0.0, 0.0)
-    try_at = _placing(own)
-    now = (own.angle, own.offset) if isinstance(own, HoleNote) else (own.place.angle, own.place.offset)  # type: ignore[attr-defined]
+    now = own.leader
     shapes = table.shapes(own)
     there = ground.cost(shapes) + table.over(shapes)
     if there < CROSS and ground.crossings(shapes) < 2 * CROSS and not ground.crowding(shapes.texts):
@@ -37,7 +32,7 @@ def led(table: Table, own: AnyAnnotation, ground: Ground, closely: bool = False)
     best, least = own, np.inf
     lengths, angles = (FARTHER, FINE) if closely else (LENGTHS, ANGLES)
     for angle, length in [now, *((float(a), x) for x in lengths for a in angles)]:
-        new = try_at(angle, length)
+        new = own.led(angle, length)
         shapes = table.shapes(new)
         cost = ground.cost(shapes) + 0.08 * length
         if cost >= least:
@@ -52,11 +47,3 @@ def led(table: Table, own: AnyAnnotation, ground: Ground, closely: bool = False)
         if cost < least:
             best, least = new, cost
     return best
-
-
-def _placing(own: AnyAnnotation) -> Callable[[float, float], AnyAnnotation]:
-    if isinstance(own, HoleNote):
-        return lambda a, x: own.model_copy(update={"angle": a, "offset": x})
-    assert isinstance(own, Dimension)
-    place: Place = own.place
-    return lambda a, x: own.model_copy(update={"place": place.model_copy(update={"angle": a, "offset": x})})

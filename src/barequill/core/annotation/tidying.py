@@ -10,12 +10,11 @@ import shapely
 
 from ..drawing import Dimension, Drawing, Place, Sheet
 from ..drawing.annotations import AnyAnnotation
-from ..drawing.annotations.hole_note import HoleNote
 from ..errors import Unmeasurable
 from ..ink import Ink
 from ..standards.sheets import drawing_space, title_block
 from ..views.picture import Picture
-from .clashes import Shapes, others_of, shapes_of
+from .clashes import Shapes, others_of, shapes_of, standing
 from .ground import CROSS, Ground
 from .linear import level_of, normal_of
 from .measuring import Linear, measure
@@ -36,20 +35,20 @@ LIFTS = 4
 def tidied(
     drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink, views: list[str]
 ) -> list[AnyAnnotation]:
-    """The dimensions and hole notes of some views (all where none are named), where they should stand; those alone that move.
+    """What is tidied of some views (all where none are named), where they should stand; those alone that move.
 
     ``ink`` is the sheet as it is drawn now.
     """
     wanted = set(views or pictures)
     loose: list[AnyAnnotation] = [
-        a for a in sheet.annotations if a.on in wanted and isinstance(a, Dimension | HoleNote) and not a.pinned
+        a for a in sheet.annotations if a.on in wanted and a.tidied != "stays" and not a.fixed
     ]
     names = {a.id for a in loose}
     r, t = drawing_space(sheet.size, sheet.landscape), title_block(sheet.size, sheet.landscape)
     space = shapely.box(r.x0, r.y0, r.x1, r.y1).difference(shapely.box(t.x0, t.y0, t.x1, t.y1).buffer(1.0))
     ground = Ground(space)
-    for e in ink.elements:
-        if e.id not in names and e.kind not in ("sheet", "hatch"):
+    for e in standing(ink):
+        if e.id not in names:
             ground.add(shapes_of(e.marks, np.array(e.at)))
     found: dict[str, AnyAnnotation] = {}
     fixed = ground.copy()
@@ -112,10 +111,9 @@ def _sorted(stage: Stage, own: list[AnyAnnotation]) -> tuple[Rows, list[AnyAnnot
     leaders: list[AnyAnnotation] = []
     others: list[AnyAnnotation] = []
     for a in own:
-        if isinstance(a, HoleNote):
+        if a.tidied == "leader" or not isinstance(a, Dimension):
             leaders.append(a)
             continue
-        assert isinstance(a, Dimension)
         try:
             found = measure(stage.view.shot, a)
         except Unmeasurable:

@@ -125,11 +125,12 @@ class Drawing(Model):
         return list(islice((n for k in itertools.count(NUMBERS // 2) if (n := f"e{k}") not in held), count))
 
     def letters(self, but: str = "") -> set[str]:
-        """The letters of all views, on whichever sheet, ``but`` for the view of that id."""
-        return {v.letter for s in self.sheets for v in s.views if v.letter and v.id != but}
+        """The letters that are taken, of views and annotations on whichever sheet, ``but`` for those of that id."""
+        found = {v.letter for s in self.sheets for v in s.views if v.letter and v.id != but}
+        return found.union(*(a.letters for s in self.sheets for a in s.annotations if a.id != but))
 
     def free_letter(self) -> str:
-        """The next letter that no view of the drawing has, on whichever sheet."""
+        """The next letter that nothing of the drawing has, on whichever sheet."""
         taken = self.letters()
         letters = [c for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if c not in self.letters_left_out] or ["A"]
         names = [*letters, *(a + b for a in letters for b in letters), *(f"A{k}" for k in range(10))]

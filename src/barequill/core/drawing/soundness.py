@@ -148,15 +148,18 @@ def _view(drawing: Drawing, view: AnyView) -> None:
 
 
 def _annotation(sheet: Sheet, annotation: AnyAnnotation) -> None:
-    """An annotation hangs on a view of its sheet, or on another annotation that does in the end."""
-    way, current = [annotation.id], annotation.on
-    while sheet.view(current) is None:
+    """An annotation hangs on a view of its sheet or on another annotation that does in the end, or, if its kind may, on the sheet."""
+    way, current, own = [annotation.id], annotation.on, annotation
+    while True:
         above = sheet.annotation(current)
-        if above is None or current in way or len(way) > DEEPEST:
+        what = "view" if sheet.view(current) else "annotation" if above else "sheet" if current == sheet.id else ""
+        if what in own.hangs_on and what != "annotation":
+            return
+        if what not in own.hangs_on or above is None or current in way or len(way) > DEEPEST:
             why = "itself" if current in way else "the sheet" if current == sheet.id else "what is not on this sheet"
             raise BadOperation(
                 "It has to hang on a view",
                 f"{annotation.id} would hang on {why}. Take a view of this sheet, or what hangs on one.",
             )
         way.append(current)
-        current = above.on
+        current, own = above.on, above

@@ -15,10 +15,17 @@ from .centre_mark import CentreMark
 from .dimension import Anchor, Dimension, Place, Tolerance
 
 KINDS = kinds(__name__, __path__, AnyAnnotation)
+BY_NAME: dict[str, type[AnyAnnotation]] = {k.model_fields["kind"].default: k for k in KINDS}
 if TYPE_CHECKING:
     Annotation = AnyAnnotation
 else:
     Annotation = Annotated[reduce(or_, KINDS), Field(discriminator="kind")]
+
+
+def declared(kind: str) -> type[AnyAnnotation]:
+    """The kind of that name; of what is no annotation (a view, the frame) one that declares nothing."""
+    return BY_NAME.get(kind, AnyAnnotation)
+
 
 __all__ = [
     "KINDS",
@@ -30,4 +37,5 @@ __all__ = [
     "Dimension",
     "Place",
     "Tolerance",
+    "declared",
 ]

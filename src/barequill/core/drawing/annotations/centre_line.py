@@ -14,6 +14,7 @@ class CentreLine(AnyAnnotation):
     """The axis of round features seen from the side; ``refs`` are their faces."""
 
     noun: ClassVar[str] = "centre line"
+    gives_way: ClassVar[bool] = True
 
     kind: Literal["centre_line"] = "centre_line"
     refs: Annotated[list[Ref], Field(max_length=MANY)]

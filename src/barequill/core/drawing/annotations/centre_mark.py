@@ -12,6 +12,7 @@ class CentreMark(AnyAnnotation):
     """A centre mark on a circle or arc seen face on."""
 
     noun: ClassVar[str] = "centre mark"
+    gives_way: ClassVar[bool] = True
 
     kind: Literal["centre_mark"] = "centre_mark"
     ref: Ref

@@ -113,6 +113,10 @@ class Dimension(AnyAnnotation):
     """A dimension."""
 
     noun: ClassVar[str] = "dimension"
+    counts_as: ClassVar[str] = "size"
+    lettered: ClassVar[bool] = True
+    tidied: ClassVar[Literal["stays", "measured", "leader"]] = "measured"
+    placed_by: ClassVar[tuple[str, ...]] = ("place", "extensions")
 
     kind: Literal["dimension"] = "dimension"
     measure: Measured
@@ -157,3 +161,18 @@ class Dimension(AnyAnnotation):
     row: Row | None = None
     pinned: bool = False
     """It stays where a hand has put it when the sheet is tidied."""
+
+    @property
+    def fixed(self) -> bool:
+        return self.pinned
+
+    def says_of(self) -> dict[str, str]:
+        what = "diameter" if self.sign == "diameter" else self.measure
+        return {r: what for a in self.anchors for r in (a.ref, a.other) if r}
+
+    @property
+    def leader(self) -> tuple[float, float]:
+        return self.place.angle, self.place.offset
+
+    def led(self, angle: float, offset: float) -> Dimension:
+        return self.model_copy(update={"place": self.place.model_copy(update={"angle": angle, "offset": offset})})

@@ -16,6 +16,7 @@ class DrawnLine(AnyAnnotation):
     the sheet) it goes on at both ends."""
 
     noun: ClassVar[str] = "line"
+    gives_way: ClassVar[bool] = True
 
     kind: Literal["drawn_line"] = "drawn_line"
     form: Literal["midway", "to", "symmetry"]

@@ -18,6 +18,10 @@ class HoleNote(AnyAnnotation):
     holes it stands for; None counts those of the part that are made alike."""
 
     noun: ClassVar[str] = "hole note"
+    counts_as: ClassVar[str] = "note"
+    lettered: ClassVar[bool] = True
+    tidied: ClassVar[Literal["stays", "measured", "leader"]] = "leader"
+    placed_by: ClassVar[tuple[str, ...]] = ("angle", "offset")
 
     kind: Literal["hole_note"] = "hole_note"
     ref: Ref
@@ -31,3 +35,17 @@ class HoleNote(AnyAnnotation):
     prefix: Affix = ""
     suffix: Affix = ""
     pinned: bool = False
+
+    @property
+    def fixed(self) -> bool:
+        return self.pinned
+
+    def says_of(self) -> dict[str, str]:
+        return {self.ref: "diameter"}
+
+    @property
+    def leader(self) -> tuple[float, float]:
+        return self.angle, self.offset
+
+    def led(self, angle: float, offset: float) -> HoleNote:
+        return self.model_copy(update={"angle": angle, "offset": offset})

@@ -14,6 +14,7 @@ class PitchCircle(AnyAnnotation):
     """The circle through the centres of three or more round features; ``refs`` are their edges or faces."""
 
     noun: ClassVar[str] = "pitch circle"
+    gives_way: ClassVar[bool] = True
 
     kind: Literal["pitch_circle"] = "pitch_circle"
     refs: Annotated[list[Ref], Field(min_length=3, max_length=FEW)]
