@@ -6,7 +6,7 @@ import pytest
 
 from barequill.core.annotation import Pick
 from barequill.core.annotation.centres import round_features
-from barequill.core.annotation.wording import letter
+from barequill.core.annotation.wording import letter, ways_of
 from barequill.core.drawing import Dimension, Tolerance, apply
 from barequill.core.drawing.operations import Annotate, SetView
 from barequill.core.errors import Unmeasurable
@@ -114,14 +114,14 @@ def test_a_dimension_keeps_its_value_and_its_distance_when_the_scale_changes(ped
 def test_lettering_follows_the_standard(changes, value, pieces) -> None:
     measure_kind = "length" if value in (75.0, 7.5, 33.333) else "diameter"
     dimension = Dimension(id="d1", on="e2", measure=measure_kind, anchors=[{"ref": "E1", "at": "line"}], **changes)
-    lettering = letter(dimension, "Ø" if measure_kind == "diameter" else "", value, empty(), 3.5)
+    lettering = letter(dimension, "Ø" if measure_kind == "diameter" else "", value, ways_of(empty()), 3.5)
     assert [p[0] for p in lettering.pieces] == pieces
 
 
 def test_inches_are_written_with_three_decimals_and_asme_drops_the_nought() -> None:
     dimension = Dimension(id="d1", on="e2", measure="length", anchors=[{"ref": "E1", "at": "line"}])
-    assert letter(dimension, "", 12.7, empty(unit="inch", standard="ASME"), 3.5).plain == ".500"
-    assert letter(dimension, "", 38.1, empty(unit="inch"), 3.5).plain == "1.500"
+    assert letter(dimension, "", 12.7, ways_of(empty(unit="inch", standard="ASME")), 3.5).plain == ".500"
+    assert letter(dimension, "", 38.1, ways_of(empty(unit="inch")), 3.5).plain == "1.500"
 
 
 def test_every_hole_gets_one_mark_and_every_axis_one_line() -> None:

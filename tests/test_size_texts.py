@@ -6,7 +6,7 @@ import ezdxf
 import pytest
 
 from barequill.core.annotation.tolerancing import said_of
-from barequill.core.annotation.wording import letter, written
+from barequill.core.annotation.wording import letter, ways_of, written
 from barequill.core.drawing import Dimension, DimensionStyle, Tolerance
 from barequill.core.drawing.operations import Annotate, SetField, SetStyles, apply
 from barequill.core.errors import Unmeasurable
@@ -40,7 +40,7 @@ def test_figures_are_written_as_the_style_has_it(value, unit, style, angle, text
 
 def worded(value: float = 40.0, style: DimensionStyle | None = None, unit: str = "mm", **named) -> str:
     d = Dimension(id="d", on="v", measure="length", anchors=[on("E1")], **named)
-    return letter(d, "", value, empty(unit=unit), 3.5, *([style] if style else [])).plain
+    return letter(d, "", value, ways_of(empty(unit=unit)), 3.5, *([style] if style else [])).plain
 
 
 def test_tolerances_and_fits_are_written_by_the_standard() -> None:

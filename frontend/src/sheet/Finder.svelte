@@ -45,7 +45,7 @@
       run: () => selected.elements(v.id),
     })),
     ...work.sizes.map((d) => ({
-      name: `${capital(kinds.get(d.kind)?.noun[0] ?? '')} ${work.elements.get(d.id)?.words ?? ''}`,
+      name: `${capital(kinds.get(d.kind)?.spoken ?? kinds.get(d.kind)?.noun[0] ?? '')} ${work.elements.get(d.id)?.words ?? ''}`,
       kind: 'size',
       run: () => selected.elements(d.id),
     })),

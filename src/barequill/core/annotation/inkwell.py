@@ -9,10 +9,12 @@ from hashlib import blake2b
 
 from ..drawing.annotations import AnyAnnotation
 from ..ink import Element
-from ..ink.marks import Place
+from .watched import Answers
 
 REMEMBERED = 20_000
 """Annotations whose last ink is remembered."""
+VARIANTS = 4
+"""Inks of an annotation that says the same, by what else was so, that are remembered."""
 
 
 def key_of(*what: object) -> str:
@@ -26,28 +28,47 @@ class Inkwell:
     def __init__(self, most: int = 60_000) -> None:
         self._most, self._count = most, 0
         self._held: OrderedDict[str, Element] = OrderedDict()
-        # annotations are values that never change: the last element of each, by where it was drawn
-        self._last: OrderedDict[int, tuple[AnyAnnotation, str, Element]] = OrderedDict()
+        # annotations are values that never change: the last element of each, with what was asked for it
+        self._last: OrderedDict[int, tuple[AnyAnnotation, str, Answers, Element]] = OrderedDict()
+        # and by what one says, in which scene, what was asked, and the name of its ink
+        self._asked: OrderedDict[str, list[tuple[Answers, str]]] = OrderedDict()
         self._lock = threading.Lock()
 
-    def last(self, annotation: AnyAnnotation, scene: str, at: Place) -> Element | None:
-        """The ink of this very annotation at a place, where it was last drawn in the same scene."""
-        row = id(annotation)
-        found = self._last.get(row)
-        if found is None or found[0] is not annotation or found[1] != scene:
+    def last(self, annotation: AnyAnnotation, scene: str, holds: Callable[[Answers], bool]) -> Element | None:
+        """The last ink of this very annotation, where it was drawn in the same scene and all that was asked for it ``holds``."""
+        found = self._last.get(id(annotation))
+        if found is None or found[0] is not annotation or found[1] != scene or not holds(found[2]):
             return None
-        element = found[2]
-        if element.at != at:
-            element = element.placed(at)
-            self._last[row] = (annotation, scene, element)
-        return element
+        return found[3]
 
-    def remember(self, annotation: AnyAnnotation, scene: str, element: Element) -> None:
-        """Remember the ink of an annotation."""
+    def solved(
+        self,
+        annotation: AnyAnnotation,
+        scene: str,
+        holds: Callable[[Answers], bool],
+        make: Callable[[], tuple[Element, Answers]],
+    ) -> Element:
+        """The ink of an annotation that says the same, drawn in the same scene, all that was asked for which ``holds``; made where
+        there is none."""
+        said = key_of(annotation.model_dump_json(), scene)
+        asked: Answers | None = None
+        element: Element | None = None
+        for asked, name in self._asked.get(said, []):
+            element = self._held.get(name) if holds(asked) else None
+            if element is not None:
+                break
+        if asked is None or element is None:
+            made, asked = make()
+            element = self.get(made.key, lambda: made)
         with self._lock:
-            self._last[id(annotation)] = (annotation, scene, element)
-            while len(self._last) > REMEMBERED:
-                self._last.popitem(last=False)
+            known = self._asked.setdefault(said, [])
+            self._asked[said] = [(asked, element.key), *(k for k in known if k[1] != element.key)][:VARIANTS]
+            self._asked.move_to_end(said)
+            self._last[id(annotation)] = (annotation, scene, asked, element)
+            for held in (self._last, self._asked):
+                while len(held) > REMEMBERED:
+                    held.popitem(last=False)
+        return element
 
     def get(self, key: str, make: Callable[[], Element]) -> Element:
         """The element of that key, made where it is not there."""

@@ -268,7 +268,7 @@ def solve_running(stage: Stage, dimension: Dimension, found: Linear, text: Lette
         up = np.array([-np.sin(np.radians(angle)), np.cos(np.radians(angle))])
         runs.append(Run(own, middle - up * own.height / 2, angle))
     refs = tuple(anchor.ref for anchor in dimension.anchors)
-    own_row = [a for a in stage.sheet.annotations if isinstance(a, Dimension) and a.row == dimension.row]
+    own_row = stage.row(dimension)
     first = not own_row or own_row[0].id == dimension.id
     begin = _begun(stage, dimension, own_row, feet, along)
     return SolvedRunning(

@@ -26,13 +26,13 @@ from .cut_ink import draw_hatch, keeping_clear
 from .giving_way import give_way
 from .inkwell import Inkwell, key_of
 from .kinds import solve
-from .rows import members_of
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
 from .threading import conventions_of, thread_element
 from .title_block import draw_frame, draw_title_block, field_values, title_zones
 from .tolerancing import with_tolerance
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
+from .watched import Answers
 from .window_ink import draw_turn
 
 NAMES = {
@@ -170,42 +170,40 @@ def solved(drawing: Drawing, sheet: Sheet, studio: Studio) -> dict[str, tuple[So
 
 
 def scene_key(stage: Stage, pending: bool) -> str:
-    """What annotations on a view depend on besides themselves."""
-    scene: tuple[str, ...] = ("", "")
+    """What annotations on a view depend on besides themselves and what they read of the document: the view as it is drawn, and how
+    they are to look."""
+    scene: tuple[object, ...] = ("", "")
     if stage.picture is not None:
-        seen = stage.picture.shot.scene
-        scene = (seen.digest, stage.picture.chart.name, *(() if seen.own is None else (str(seen.own),)))
-    drawing = stage.drawing
-    return key_of(*scene, stage.style, drawing.styles, drawing.threads, drawing.unit, pending)
+        picture = stage.picture
+        cropped = isinstance(picture.view, DetailView) and (picture.view.edge, picture.view.border)
+        scene = (picture.shot.scene.digest, picture.chart.name, picture.shot.scene.own, cropped)
+    return key_of(*scene, stage.style, pending)
 
 
 def annotation_element(
     annotation: AnyAnnotation, root: str | None, stage: Stage, well: Inkwell, scene: str, at: tuple[float, float]
 ) -> Element:
     """An annotation's ink; ``scene`` is its :func:`scene_key`."""
-    if isinstance(annotation, Dimension) and annotation.row is not None:
-        # the first of a set draws what they have in common, each of running ones from where the last one ends
-        own = members_of(stage.sheet, annotation)
-        scene += "|".join([annotation.row.id, *(d.id for d in own[:1])])
-        if annotation.row.form == "running":
-            scene += "|".join(a.model_dump_json() for d in own for a in d.anchors)
-    known = well.last(annotation, scene, at)
+    known = well.last(annotation, scene, stage.answers)
     if known is None:
-        key = key_of(annotation.model_dump_json(), scene)
 
-        def made() -> Element:
-            found = solve(annotation, stage)
+        def made() -> tuple[Element, Answers]:
+            seen = stage.watching()
+            assert seen.asked is not None
+            found = solve(annotation, seen)
             sketch = Sketch(stage.style.lines)
             found.draw(sketch)
             if isinstance(annotation, Dimension) and sketch.record is not None:
-                sketch.record = with_tolerance(stage, annotation, sketch.record)
+                sketch.record = with_tolerance(seen, annotation, sketch.record)
             kind = type(annotation).model_fields["kind"].default
             group = root or "sheet"
-            return sketch.element(annotation.id, kind, group, found.words, key, (0.0, 0.0), loose=found.loose)
+            # each answer once, in whichever order it was asked for
+            key = key_of(annotation.model_dump_json(), scene, sorted((k, repr(v)) for k, v in seen.asked.items()))
+            drawn = sketch.element(annotation.id, kind, group, found.words, key, (0.0, 0.0), loose=found.loose)
+            return drawn, seen.asked
 
-        known = well.get(key, made).placed(at)
-        well.remember(annotation, scene, known)
-    return known
+        known = well.solved(annotation, scene, stage.answers, made)
+    return known.placed(at)
 
 
 def frame_element(drawing: Drawing, sheet: Sheet, values: dict[str, str], lines: LineGroup, well: Inkwell) -> Element:

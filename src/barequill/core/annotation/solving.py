@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from dataclasses import replace
+from functools import cached_property
+from itertools import takewhile
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..drawing import Drawing, Sheet
+from ..drawing import Dimension, Drawing, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..geometry import curves2
 from ..ink import Sketch
@@ -16,6 +19,7 @@ from ..standards.sheets import Rectangle
 from ..values import value
 from ..views.picture import Picture
 from .style import Style
+from .watched import Answers, watched
 from .wording import Lettering
 
 Array = NDArray[np.float64]
@@ -30,12 +34,78 @@ class Stage:
     sheet: Sheet
     style: Style
     picture: Picture | None
+    asked: Answers | None = None
+    """What has been asked so far, and the answers, where somebody wants to know."""
+
+    def watching(self) -> Stage:
+        """The same stage, with nothing asked so far, and with all noted that is."""
+        asked: Answers = {}
+        picture = self.picture
+        if picture is not None:
+            picture = replace(picture, view=watched(picture.view, "view", asked))
+        return replace(
+            self,
+            drawing=watched(self.drawing, "drawing", asked),
+            sheet=watched(self.sheet, "sheet", asked),
+            picture=picture,
+            asked=asked,
+        )
+
+    def answers(self, asked: Answers) -> bool:
+        """True where all that was asked in another stage has the same answers in this one."""
+        for (who, what), before in asked.items():
+            if who == "stage":
+                now: Any = self._answer(what)
+            else:
+                model: Any = self.drawing if who == "drawing" else self.sheet if who == "sheet" else self.view.view
+                now = model if what == "*" else getattr(model, what)
+            if now is not before and now != before:
+                return False
+        return True
+
+    def row(self, of: Dimension) -> list[Dimension]:
+        """All dimensions of the set that one belongs to, in their order on the sheet."""
+        found: list[Dimension] = self._ask(f"row {of.row.id}") if of.row is not None else [of]
+        return found
+
+    def before(self, own: AnyAnnotation) -> list[AnyAnnotation]:
+        """The annotations of the same kind that come before one on the sheet, and hang on the same."""
+        found: list[AnyAnnotation] = self._ask(f"before {own.id}")
+        return found
+
+    def _ask(self, what: str) -> Any:
+        found = self._answer(what)
+        if self.asked is not None:
+            self.asked["stage", what] = found
+        return found
+
+    def _answer(self, what: str) -> Any:
+        about, _, name = what.partition(" ")
+        if about == "row":
+            return self._rows.get(name, [])
+        annotations = _quietly(self.sheet, "annotations")
+        own = next((a for a in annotations if a.id == name), None)
+        earlier = takewhile(lambda a: a is not own, annotations)
+        return [a for a in earlier if own is not None and type(a) is type(own) and a.on == own.on]
+
+    @cached_property
+    def _rows(self) -> dict[str, list[Dimension]]:
+        found: dict[str, list[Dimension]] = {}
+        for a in _quietly(self.sheet, "annotations"):
+            if isinstance(a, Dimension) and a.row is not None:
+                found.setdefault(a.row.id, []).append(a)
+        return found
 
     @property
     def view(self) -> Picture:
         """The view; for kinds that hang on views only."""
         assert self.picture is not None, "it hangs on a view"
         return self.picture
+
+
+def _quietly(model: Any, field: str) -> Any:
+    """A field of a part of the document, whoever watches it."""
+    return model.__dict__[field]
 
 
 class Solved(ABC):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Literal, NamedTuple
 
 from ..drawing import Dimension, DimensionStyle, Drawing, Tolerance
 from ..errors import Unmeasurable, UserError
@@ -121,12 +122,24 @@ def deviations_of(tolerance: Tolerance, value: float, unit: str) -> tuple[float,
     return field.upper / factor, field.lower / factor
 
 
+class Ways(NamedTuple):
+    """In what a drawing measures, and by whose rules it is lettered."""
+
+    unit: Literal["mm", "inch"]
+    standard: Literal["ISO", "ASME"]
+
+
+def ways_of(drawing: Drawing) -> Ways:
+    """Those of a drawing."""
+    return Ways(drawing.unit, drawing.standard)
+
+
 def letter(
-    dimension: Dimension, symbol: str, value: float, drawing: Drawing, height: float, style: DimensionStyle = PLAIN
+    dimension: Dimension, symbol: str, value: float, ways: Ways, height: float, style: DimensionStyle = PLAIN
 ) -> Lettering:
     """The lettering of a dimension for a measured value (mm or degrees)."""
     angle = dimension.measure == "angle"
-    unit, standard = drawing.unit, drawing.standard
+    unit, standard = ways
     tolerance = dimension.tolerance
     shown = value if angle or unit == "mm" else value / INCH
 
@@ -149,7 +162,7 @@ def letter(
     named = f" {tolerance.fit}" if kind == "fit" and (tolerance.shown != "deviations" or "/" in tolerance.fit) else ""
     if kind == "fit" and "/" not in tolerance.fit:
         kind = {"class": "none", "deviations": "unequal", "both": "unequal", "limits": "limits"}[tolerance.shown]  # type: ignore[assignment]
-    small = height if drawing.standard == "ASME" else max(2.5, height * 0.7)
+    small = height if standard == "ASME" else max(2.5, height * 0.7)
     main = f"{head}{number(shown, dimension.decimals)}{named}"
     mark = "°" if angle else ""
     if kind == "limits":

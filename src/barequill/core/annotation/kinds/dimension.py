@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from itertools import takewhile
 
 import numpy as np
 
@@ -21,7 +20,7 @@ from ..measuring import Angular, ArcLength, Linear, Measure, Pointed, measure
 from ..rounds import solve_round
 from ..solving import Array, Solved, Stage
 from ..style import style_of
-from ..wording import Lettering, letter, written
+from ..wording import Lettering, Ways, letter, ways_of, written
 
 
 @value
@@ -60,8 +59,8 @@ def lettering(stage: Stage, dimension: Dimension, found: Measure) -> Lettering:
             dimension = dimension.model_copy(update={"suffix": more + dimension.suffix})
     if isinstance(found, Pointed) and found.ratio:
         dimension = dimension.model_copy(update={"sign": "none", "prefix": f"{symbol} 1:{dimension.prefix}"})
-        drawing = drawing.model_copy(update={"unit": "mm"})
-    return letter(dimension, symbol, found.value, drawing, stage.style.lettering, own)
+        return letter(dimension, symbol, found.value, Ways("mm", drawing.standard), stage.style.lettering, own)
+    return letter(dimension, symbol, found.value, ways_of(drawing), stage.style.lettering, own)
 
 
 def solve(dimension: Dimension, stage: Stage) -> Solved:
@@ -80,8 +79,7 @@ def placer(dimension: Dimension, stage: Stage) -> Callable[[Dimension], Solved]:
     except Unmeasurable as error:
         refs = tuple(a.ref for a in dimension.anchors)
         # those that have lost what they hung on stand one above another
-        before = takewhile(lambda a: a.id != dimension.id, stage.sheet.annotations)
-        lost = [d for d in before if isinstance(d, Dimension) and d.on == dimension.on and _lost(picture.shot.part, d)]
+        lost = [d for d in stage.before(dimension) if isinstance(d, Dimension) and _lost(picture.shot.part, d)]
         foot = np.array([picture.box.x0, picture.box.y1 + 3 + 1.6 * stage.style.lettering * len(lost)])
         loose = Loose(f"? {error.title}", refs, foot, stage.style.lettering)
         return lambda _: loose
@@ -100,7 +98,7 @@ def _put(stage: Stage, dimension: Dimension, found: Measure, text: Lettering) ->
     """A measured and worded dimension in its place."""
     if isinstance(found, Linear) and dimension.row is not None and dimension.row.form == "running":
         plain = Dimension(id="zero", on=dimension.on, measure="length", anchors=dimension.anchors)
-        zero = letter(plain, "", 0.0, stage.drawing, stage.style.lettering, stage.style.own)
+        zero = letter(plain, "", 0.0, ways_of(stage.drawing), stage.style.lettering, stage.style.own)
         return solve_running(stage, dimension, found, text, zero)
     if isinstance(found, Linear):
         return solve_linear(stage, dimension, found, text)

@@ -17,7 +17,7 @@ from ...values import value
 from ..solving import Array, Run, Solved, Stage, draw_arrow, draw_line
 from ..style import Style
 from ..threading import thread_of
-from ..wording import Lettering, letter, written
+from ..wording import Lettering, letter, ways_of, written
 from .dimension import Loose
 
 APART = 1.5
@@ -91,7 +91,7 @@ def lines_of_note(stage: Stage, note: HoleNote, hole: Hole, thread: Thread | Non
             suffix=f"{depth}{through}{note.suffix}",
             tolerance=note.tolerance,
         )
-        lines.append(letter(base, "Ø", bore.diameter, drawing, height, own))
+        lines.append(letter(base, "Ø", bore.diameter, ways_of(drawing), height, own))
     sink, counter = hole.countersink, hole.counterbore
     if sink is not None and "countersink" not in out:
         angle = written(sink.angle, None, drawing.unit, True, drawing.standard, own)
