@@ -41,16 +41,17 @@ class Inkwell:
             return None
         return found[3]
 
-    def solved(
-        self,
-        annotation: AnyAnnotation,
-        scene: str,
-        holds: Callable[[Answers], bool],
-        make: Callable[[], tuple[Element, Answers]],
-    ) -> Element:
-        """The ink of an annotation that says the same, drawn in the same scene, all that was asked for which ``holds``; made where
-        there is none."""
-        said = key_of(annotation.model_dump_json(), scene)
+    def remember(self, annotation: AnyAnnotation, scene: str, asked: Answers, element: Element) -> None:
+        """Remember the ink of this very annotation."""
+        with self._lock:
+            self._last[id(annotation)] = (annotation, scene, asked, element)
+            while len(self._last) > REMEMBERED:
+                self._last.popitem(last=False)
+
+    def watched(
+        self, said: str, holds: Callable[[Answers], bool], make: Callable[[], tuple[Element, Answers]]
+    ) -> tuple[Element, Answers]:
+        """The ink of what is ``said``, all that was asked for which ``holds``, and what that was; made where there is none."""
         asked: Answers | None = None
         element: Element | None = None
         for asked, name in self._asked.get(said, []):
@@ -64,11 +65,9 @@ class Inkwell:
             known = self._asked.setdefault(said, [])
             self._asked[said] = [(asked, element.key), *(k for k in known if k[1] != element.key)][:VARIANTS]
             self._asked.move_to_end(said)
-            self._last[id(annotation)] = (annotation, scene, asked, element)
-            for held in (self._last, self._asked):
-                while len(held) > REMEMBERED:
-                    held.popitem(last=False)
-        return element
+            while len(self._asked) > REMEMBERED:
+                self._asked.popitem(last=False)
+        return element, asked
 
     def get(self, key: str, make: Callable[[], Element]) -> Element:
         """The element of that key, made where it is not there."""

@@ -7,6 +7,7 @@ is moved.
 from __future__ import annotations
 
 from collections.abc import Collection
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,7 +33,7 @@ from .threading import conventions_of, thread_element
 from .title_block import draw_frame, draw_title_block, field_values, title_zones
 from .tolerancing import with_tolerance
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
-from .watched import Answers
+from .watched import Answers, still_so, told, watched
 from .window_ink import draw_turn
 
 NAMES = {
@@ -92,16 +93,19 @@ def view_element(
 ) -> Element:
     """A view's lines and tones; none in whose place something else is drawn ``instead``."""
     view, chart = picture.view, picture.chart
-    out = sorted(view.left_out), sorted(view.hidden_out), sorted(instead.refs)
-    look = (view.hidden_lines, view.tangent_edges, view.shaded, out, pending, view_words(view))
-    key = key_of("view", view.id, picture.shot.scene.digest, chart.name, look, lines)
+    said = key_of("view", view.id, picture.shot.scene.digest, chart.name, sorted(instead.refs), pending, lines)
 
-    def made() -> Element:
+    def made() -> tuple[Element, Answers]:
         sketch = Sketch(lines)
-        draw_view(sketch, picture.still(), instead)
-        return sketch.element(view.id, "view", view.id, view_words(view), key, (0.0, 0.0))
+        asked: Answers = {}
+        seen = watched(view, "view", asked)
+        draw_view(sketch, replace(picture.still(), view=seen), instead)
+        words = view_words(seen)
+        key = key_of(said, told(asked))
+        return sketch.element(view.id, "view", view.id, words, key, (0.0, 0.0)), asked
 
-    return well.get(key, made).placed(chart.place)
+    element, _ = well.watched(said, lambda asked: still_so(asked, {"view": view}), made)
+    return element.placed(chart.place)
 
 
 def drawn_view(drawing: Drawing, sheet: Sheet, picture: Picture, ink: Ink, well: Inkwell) -> list[Element]:
@@ -198,11 +202,12 @@ def annotation_element(
             kind = type(annotation).model_fields["kind"].default
             group = root or "sheet"
             # each answer once, in whichever order it was asked for
-            key = key_of(annotation.model_dump_json(), scene, sorted((k, repr(v)) for k, v in seen.asked.items()))
+            key = key_of(annotation.model_dump_json(), scene, told(seen.asked))
             drawn = sketch.element(annotation.id, kind, group, found.words, key, (0.0, 0.0), loose=found.loose)
             return drawn, seen.asked
 
-        known = well.solved(annotation, scene, stage.answers, made)
+        known, asked = well.watched(key_of(annotation.model_dump_json(), scene), stage.answers, made)
+        well.remember(annotation, scene, asked, known)
     return known.placed(at)
 
 

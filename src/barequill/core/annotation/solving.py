@@ -19,7 +19,7 @@ from ..standards.sheets import Rectangle
 from ..values import value
 from ..views.picture import Picture
 from .style import Style
-from .watched import Answers, watched
+from .watched import Answers, still_so, watched
 from .wording import Lettering
 
 Array = NDArray[np.float64]
@@ -53,15 +53,10 @@ class Stage:
 
     def answers(self, asked: Answers) -> bool:
         """True where all that was asked in another stage has the same answers in this one."""
-        for (who, what), before in asked.items():
-            if who == "stage":
-                now: Any = self._answer(what)
-            else:
-                model: Any = self.drawing if who == "drawing" else self.sheet if who == "sheet" else self.view.view
-                now = model if what == "*" else getattr(model, what)
-            if now is not before and now != before:
-                return False
-        return True
+        models: dict[str, Any] = {"drawing": self.drawing, "sheet": self.sheet, "stage": _Answering(self)}
+        if self.picture is not None:
+            models["view"] = self.picture.view
+        return still_so(asked, models)
 
     def row(self, of: Dimension) -> list[Dimension]:
         """All dimensions of the set that one belongs to, in their order on the sheet."""
@@ -101,6 +96,16 @@ class Stage:
         """The view; for kinds that hang on views only."""
         assert self.picture is not None, "it hangs on a view"
         return self.picture
+
+
+class _Answering:
+    """A stage whose answers are had like fields."""
+
+    def __init__(self, stage: Stage) -> None:
+        self._stage = stage
+
+    def __getattr__(self, what: str) -> Any:
+        return self._stage._answer(what)
 
 
 def _quietly(model: Any, field: str) -> Any:

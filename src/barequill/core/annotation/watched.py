@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any, TypeVar
 
@@ -24,6 +25,28 @@ def watched(model: M, who: str, asked: Answers) -> M:
     for name, value in state.items():
         object.__setattr__(own, name, value)
     return own  # type: ignore[no-any-return]
+
+
+def told(asked: Answers) -> str:
+    """All that was asked with its answers, as text: alike for the same, in whichever order it was asked."""
+    return "|".join(f"{who} {what} {_text(asked[who, what])}" for who, what in sorted(asked))
+
+
+def _text(answer: Any) -> str:
+    if isinstance(answer, Model):
+        return answer.model_dump_json()
+    if isinstance(answer, list | tuple):
+        return "[" + ",".join(map(_text, answer)) + "]"
+    return repr(answer)
+
+
+def still_so(asked: Answers, models: Mapping[str, Any]) -> bool:
+    """True where all that was asked has the same answers of these parts of the document, by who they are."""
+    for (who, what), before in asked.items():
+        now = models[who] if what == "*" else getattr(models[who], what)
+        if now is not before and now != before:
+            return False
+    return True
 
 
 @lru_cache(maxsize=100)
