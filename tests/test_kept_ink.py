@@ -2,9 +2,19 @@
 
 from __future__ import annotations
 
+from barequill.core.annotation.sheet_stages import ON_PAPER, STAGES
+
 from . import kept_ink
 from .conftest import demo_file, part_of
 
 
 def test_kept_ink_is_as_fresh_whichever_field_changes() -> None:
     assert kept_ink.main([part_of(demo_file("round-gear-cover"))], 120) == []
+
+
+def test_each_stage_of_a_sheet_reads_earlier_ones_and_what_is_drawn_is_made() -> None:
+    names = [stage.name for stage in STAGES]
+    assert len(set(names)) == len(names)
+    for k, stage in enumerate(STAGES):
+        assert set(stage.reads) <= set(names[:k]), stage.name
+    assert set(ON_PAPER) <= set(names) and len(set(ON_PAPER)) == len(ON_PAPER)

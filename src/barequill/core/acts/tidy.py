@@ -9,7 +9,8 @@ from typing import Literal
 from pydantic import Field
 
 from ..annotation.clashes import clashes, over_others
-from ..annotation.sheet_ink import blank, draw_sheet
+from ..annotation.sheet_ink import blank
+from ..annotation.sheet_stages import draw_sheet
 from ..annotation.spreading import spread
 from ..annotation.tidying import tidied
 from ..bounds import FEW, Ref

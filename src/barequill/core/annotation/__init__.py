@@ -2,6 +2,7 @@
 
 from .inference import infer
 from .picking import Pick
-from .sheet_ink import Inkwell, draw_sheet, solved
+from .sheet_ink import Inkwell, solved
+from .sheet_stages import draw_sheet
 
 __all__ = ["Inkwell", "Pick", "draw_sheet", "infer", "solved"]

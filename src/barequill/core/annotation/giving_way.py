@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import lru_cache
 
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..drawing.annotations import declared
 from ..geometry.within import Strings
-from ..ink import Element, Ink
+from ..ink import Element
 from ..ink.marks import Mark, Stroke, Text
 from .inkwell import Inkwell, key_of
 
@@ -23,19 +24,20 @@ LEAST = 0.8
 NEAR = 0.005
 
 
-def give_way(ink: Ink, well: Inkwell) -> None:
-    """Interrupt the thin lines of each view in an ink where its lettering stands over them."""
+def given_way(elements: Sequence[Element], well: Inkwell) -> list[Element]:
+    """Elements, the thin lines of each view interrupted where its lettering stands over them."""
+    found = list(elements)
     lettered: dict[str, list[Array]] = {}
-    for e in ink.elements:
+    for e in found:
         if declared(e.kind).lettered:
             lettered.setdefault(e.group, []).extend(m.corners() + e.at for m in e.marks if isinstance(m, Text))
-    rows = [k for k, e in enumerate(ink.elements) if declared(e.kind).gives_way and e.group in lettered]
+    rows = [k for k, e in enumerate(found) if declared(e.kind).gives_way and e.group in lettered]
     if not rows:
-        return
-    reach = np.array([_reach(ink.elements[k].marks) for k in rows])
-    at = np.array([ink.elements[k].at for k in rows])
+        return found
+    reach = np.array([_reach(found[k].marks) for k in rows])
+    at = np.array([found[k].at for k in rows])
     reach += np.concatenate([at, at], axis=1)
-    groups = np.array([ink.elements[k].group for k in rows])
+    groups = np.array([found[k].group for k in rows])
     for group, boxes in lettered.items():
         own = np.nonzero(groups == group)[0]
         if not len(own) or not boxes:
@@ -46,7 +48,8 @@ def give_way(ink: Ink, well: Inkwell) -> None:
         for k in np.nonzero(np.any(over, axis=1))[0].tolist():
             row = rows[own[k]]
             met = [b for b, o in zip(boxes, over[k].tolist(), strict=True) if o]
-            ink.elements[row] = _interrupted(ink.elements[row], met, well)
+            found[row] = _interrupted(found[row], met, well)
+    return found
 
 
 @lru_cache(maxsize=20_000)

@@ -6,7 +6,7 @@ is moved.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -24,15 +24,13 @@ from ..views.conventions import NONE, Conventions
 from ..views.drawing_views import draw_view
 from ..views.picture import Picture, Studio
 from .cut_ink import draw_hatch, keeping_clear
-from .giving_way import give_way
 from .inkwell import Inkwell, key_of
 from .kinds import solve
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
 from .threading import conventions_of, thread_element
-from .title_block import draw_frame, draw_title_block, field_values, title_zones
+from .title_block import draw_frame, draw_title_block
 from .tolerancing import with_tolerance
-from .view_marks import cutting_line_elements, parent_mark_elements, title_of
 from .watched import Answers, still_so, told, watched
 from .window_ink import draw_turn
 
@@ -111,7 +109,7 @@ def view_element(
 def drawn_view(drawing: Drawing, sheet: Sheet, picture: Picture, ink: Ink, well: Inkwell) -> list[Element]:
     """A view by itself as it is drawn on a sheet: its hatch, its lines and tones, and the threads that it shows."""
     instead = conventions_of(drawing, picture)
-    hatch = hatch_element(drawing=drawing, sheet=sheet, picture=picture, ink=ink, well=well, clear=[], instead=instead)
+    hatch = hatch_element(drawing, picture, ink.lines, well, instead=instead)
     own = view_element(picture, ink.lines, well, instead=instead)
     return [e for e in (hatch, own, thread_element(drawing, sheet, picture, well)) if e is not None]
 
@@ -224,89 +222,28 @@ def frame_element(drawing: Drawing, sheet: Sheet, values: dict[str, str], lines:
     return well.get(key, made)
 
 
-def draw_sheet(
-    drawing: Drawing,
-    sheet: Sheet,
-    studio: Studio,
-    today: str,
-    well: Inkwell | None = None,
-    pending: Collection[str] = (),
-) -> Ink:
-    """All ink of a sheet.
-
-    Parameters
-    ----------
-    today : the date (ISO 8601) where none was filled in
-    well : holds ink from before, by what it depends on
-    pending : views whose lines are not there yet
-    """
-    well = well or Inkwell()
-    ink = blank(sheet)
-    values = field_values(drawing, sheet, mass_of(drawing, sheet, studio), today)
-    ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"
-    ink.fields = title_zones(sheet, values)
-    ink.elements.append(frame_element(drawing, sheet, values, ink.lines, well))
-    pictures = studio.pictures(drawing, sheet)
-    instead = {view: conventions_of(drawing, picture) for view, picture in pictures.items()}
-    for view, picture in pictures.items():
-        ink.names[view] = view_words(picture.view)
-        ink.elements.append(view_element(picture, ink.lines, well, view in pending, instead[view]))
-    stages: dict[str | None, tuple[Stage, str, tuple[float, float]]] = {}
-    for annotation in sheet.annotations:
-        root = annotation.on if annotation.on in pictures else root_view(sheet, annotation)
-        if root not in stages:
-            stage = stage_of(drawing, sheet, pictures, root)
-            place = pictures[root].chart.place if root is not None else (0.0, 0.0)
-            stages[root] = stage, scene_key(stage, root in pending), place
-        stage, scene, place = stages[root]
-        ink.elements.append(annotation_element(annotation, root, stage, well, scene, place))
-    threads = (thread_element(drawing, sheet, picture, well) for picture in pictures.values())
-    ink.elements += [e for e in threads if e is not None]
-    ink.elements += cutting_line_elements(drawing, sheet, pictures, ink, well)
-    ink.elements += parent_mark_elements(drawing, sheet, pictures, ink, well)
-    for picture in pictures.values():
-        title = title_of(picture.view, drawing, pictures)
-        written = [e for e in ink.elements if e.group == picture.view.id and e.kind != "view"]
-        caption = caption_element(picture, sheet, ink.lines, title, written)
-        if caption is not None:
-            ink.elements.append(caption)
-    give_way(ink, well)
-    # hatch lies under all else, and gives way to what is to be read
-    hatched = [
-        hatch_element(drawing, sheet, picture, ink, well, instead=instead[view])
-        for view, picture in pictures.items()
-        if picture.shot.scene.is_cut and view not in pending
-    ]
-    ink.elements[1:1] = [e for e in hatched if e is not None]
-    return ink
-
-
 def hatch_element(
     drawing: Drawing,
-    sheet: Sheet,
     picture: Picture,
-    ink: Ink,
+    lines: LineGroup,
     well: Inkwell,
-    clear: list[Array] | None = None,
+    written: Sequence[Element] = (),
     instead: Conventions = NONE,
 ) -> Element | None:
-    """The hatch of a view; ``clear`` are outlines from its zero that it keeps clear of: those of what is written on the
-    view in the ``ink`` where none are given."""
+    """The hatch of a view, clear of what is ``written`` on it."""
     view, chart = picture.view, picture.chart
     if not picture.shot.taken.regions:
         return None
-    if clear is None:
-        marks = [m for e in ink.elements if e.group == view.id and e.kind not in ("view", "caption") for m in e.marks]
-        clear = keeping_clear(marks)
+    clear = keeping_clear([m for e in written if e.group == view.id for m in e.marks])
     use = drawing.part(view.part)
     material = "" if use is None else use.material
     shown = [np.round(c, 2).tolist() for c in clear]
     looks = drawing.hatches, view.hatches, material, drawing.front_sheet.scale
     scene = picture.shot.scene.digest, chart.name, sorted(instead.refs)
-    key = key_of("hatch", view.id, scene, looks, shown, ink.lines)
+    key = key_of("hatch", view.id, scene, looks, shown, lines)
 
     def made() -> Element:
-        sketch = Sketch(ink.lines)
+        sketch = Sketch(lines)
         draw_hatch(sketch, drawing, picture.still(), clear, instead)
         return sketch.element(f"{view.id}-hatch", "hatch", view.id, "hatch", key, (0.0, 0.0))
 
@@ -319,7 +256,6 @@ __all__ = [
     "annotation_element",
     "blank",
     "caption_element",
-    "draw_sheet",
     "mass_of",
     "scene_key",
     "solved",

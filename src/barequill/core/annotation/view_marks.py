@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..drawing import AuxiliaryView, DetailView, Drawing, ProjectedView, SectionView, Sheet, View
 from ..errors import UserError
-from ..ink import Element, Ink, Sketch, Text
+from ..ink import Element, Sketch, Text
 from ..views.picture import Picture
 from .cut_ink import draw_cutting_line, marked_now, marking_of, section_caption
 from .inkwell import Inkwell, key_of
@@ -19,18 +19,18 @@ from .window_ink import draw_ring, draw_sight, sight_of
 Array = NDArray[np.float64]
 
 
-def lettering_on(ink: Ink, picture: Picture) -> list[Array]:
+def lettering_on(written: Iterable[Element], picture: Picture) -> list[Array]:
     """The boxes of all lettering that hangs on a view, from the view's zero."""
-    own = [m for e in ink.elements if e.group == picture.view.id for m in e.marks]
+    own = [m for e in written if e.group == picture.view.id for m in e.marks]
     return [m.corners() for m in own if isinstance(m, Text)]
 
 
 def cutting_line_elements(
-    drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink, well: Inkwell
+    drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], written: Sequence[Element], well: Inkwell
 ) -> list[Element]:
-    """The cutting lines of the sections of a sheet, each on its view, their letters clear of what is in the ink."""
+    """The cutting lines of the sections of a sheet, each on its view, their letters clear of what is ``written``."""
     pairs = [(v, p) for v in sheet.views if isinstance(v, SectionView) and (p := pictures.get(v.parent)) is not None]
-    found = [cutting_line_element(drawing, sheet, v, p, well, lettering_on(ink, p)) for v, p in pairs]
+    found = [cutting_line_element(drawing, sheet, v, p, well, lettering_on(written, p)) for v, p in pairs]
     return [e for e in found if e is not None]
 
 
@@ -56,14 +56,14 @@ def cutting_line_element(
 
 
 def parent_mark_elements(
-    drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], ink: Ink, well: Inkwell
+    drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], written: Sequence[Element], well: Inkwell
 ) -> list[Element]:
     """What tells at views that pieces of them are enlarged elsewhere, or from where they are looked at."""
     pairs = [(pictures[v.id], p) for v in sheet.views if (p := pictures.get(v.parent or "")) is not None]
     # only the ring of a detail gives way to what is written
-    written = [lettering_on(ink, p) if isinstance(own.view, DetailView) else [] for own, p in pairs]
+    taken = [lettering_on(written, p) if isinstance(own.view, DetailView) else [] for own, p in pairs]
     found = [
-        parent_mark_element(drawing, sheet, own, p, well, boxes) for (own, p), boxes in zip(pairs, written, strict=True)
+        parent_mark_element(drawing, sheet, own, p, well, boxes) for (own, p), boxes in zip(pairs, taken, strict=True)
     ]
     return [e for e in found if e is not None]
 
