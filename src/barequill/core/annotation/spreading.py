@@ -7,12 +7,11 @@ from collections.abc import Callable
 from ..drawing import SectionView, Sheet
 from ..errors import UserError
 from ..ink import Ink, box_of
-from ..standards.sheets import Rectangle, drawing_space, title_block
+from ..standards.sheets import Rectangle
+from ..views.occupancy import MARGINS, occupancy
 
 AIR = 6.0
-"""mm between views with all that is written beside them, and from them to the title block."""
-RIM = 2.0
-"""mm to the frame."""
+"""mm between views with all that is written beside them."""
 SAME = 0.05
 """mm within which the places of two views are in line."""
 
@@ -27,33 +26,45 @@ def spread(sheet: Sheet, ink: Ink) -> dict[str, tuple[float, float]]:
         Where the sheet has no room for that.
     """
     boxes = _boxes(sheet, ink)
-    places = {v.id: v.place for v in sheet.views if v.id in boxes}
-    r, t = drawing_space(sheet.size, sheet.landscape), title_block(sheet.size, sheet.landscape)
-    for axis in (0, 1):
-        # where it is in the way, columns stay beside the title block, rows above it
-        groups = _groups(places, axis)
-        bands = [_band(boxes, places, g, axis) for g in groups]
-        low = [(r.x0 if axis == 0 else r.y0) + RIM] * len(groups)
-        high = [(r.x1 if axis == 0 else r.y1) - RIM] * len(groups)
-        if axis == 1:
-            for k, g in enumerate(groups):
-                if any(_at(boxes[v], places[v]).x1 > t.x0 - AIR for v in g):
-                    low[k] = t.y1 + AIR
-        need = _needs(boxes, places, groups, axis)
-        starts = _solved([places[g[0]][axis] for g in groups], bands, need, low, high)
-        if starts is None:
-            raise UserError(
-                "The views have no room beside each other",
-                "Take a larger sheet or a smaller scale, or move sizes to other sides.",
-            )
-        for g, at in zip(groups, starts, strict=True):
-            for v in g:
-                x, y = places[v]
-                places[v] = (at, y) if axis == 0 else (x, at)
+    for margin in MARGINS:
+        places = _placed(sheet, boxes, margin)
+        if places is not None:
+            break
+    else:
+        raise UserError(
+            "The views have no room beside each other",
+            "Take a larger sheet or a smaller scale, or move sizes to other sides.",
+        )
     before = {v.id: v.place for v in sheet.views}
     if all(abs(x - before[v][0]) < SAME and abs(y - before[v][1]) < SAME for v, (x, y) in places.items()):
         return {}
     return {v: (round(x, 3), round(y, 3)) for v, (x, y) in places.items()}
+
+
+def _placed(sheet: Sheet, boxes: dict[str, Rectangle], margin: float) -> dict[str, tuple[float, float]] | None:
+    """Such places, so far (mm) from frame and title block; None where there is no room for that."""
+    places = {v.id: v.place for v in sheet.views if v.id in boxes}
+    ground = occupancy(sheet.size, sheet.landscape)
+    r, t = ground.within(margin), ground.title.grown(margin)
+    for axis in (0, 1):
+        # where it is in the way, columns stay beside the title block, rows above it
+        groups = _groups(places, axis)
+        bands = [_band(boxes, places, g, axis) for g in groups]
+        low = [r.x0 if axis == 0 else r.y0] * len(groups)
+        high = [r.x1 if axis == 0 else r.y1] * len(groups)
+        if axis == 1:
+            for k, g in enumerate(groups):
+                if any(_at(boxes[v], places[v]).x1 > t.x0 for v in g):
+                    low[k] = t.y1
+        need = _needs(boxes, places, groups, axis)
+        starts = _solved([places[g[0]][axis] for g in groups], bands, need, low, high)
+        if starts is None:
+            return None
+        for g, at in zip(groups, starts, strict=True):
+            for v in g:
+                x, y = places[v]
+                places[v] = (at, y) if axis == 0 else (x, at)
+    return places
 
 
 def _boxes(sheet: Sheet, ink: Ink) -> dict[str, Rectangle]:

@@ -6,13 +6,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
-import shapely
 
 from ..drawing import Dimension, Drawing, Place, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..errors import Unmeasurable
 from ..ink import Ink
-from ..standards.sheets import drawing_space, title_block
+from ..views.occupancy import LEAST, occupancy
 from ..views.picture import Picture
 from .clashes import Shapes, others_of, shapes_of, standing
 from .ground import CROSS, Ground
@@ -44,9 +43,7 @@ def tidied(
         a for a in sheet.annotations if a.on in wanted and a.tidied != "stays" and not a.fixed
     ]
     names = {a.id for a in loose}
-    r, t = drawing_space(sheet.size, sheet.landscape), title_block(sheet.size, sheet.landscape)
-    space = shapely.box(r.x0, r.y0, r.x1, r.y1).difference(shapely.box(t.x0, t.y0, t.x1, t.y1).buffer(1.0))
-    ground = Ground(space)
+    ground = Ground(occupancy(sheet.size, sheet.landscape).free(LEAST))
     for e in standing(ink):
         if e.id not in names:
             ground.add(shapes_of(e.marks, np.array(e.at)))

@@ -7,12 +7,18 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..errors import UserError
+from ..standards.lines import line_group
 from ..standards.scales import SERIES
-from ..standards.sheets import Rectangle, drawing_space, title_block
+from ..standards.sheets import Rectangle
+from .occupancy import MARGINS, occupancy
 
 ROOM = 19.0
 """Room for the first row of dimensions about an orthographic view: 10 to the line, text, and air."""
 AIR = 6.0
+CROWDED = 2.0
+"""What it costs to draw views together by a fifth of what is left beside them."""
+ABOVE = 5.0
+"""mm from a view to its caption."""
 
 
 @dataclass(frozen=True)
@@ -75,7 +81,7 @@ def loose(items: list[Item], size: str, landscape: bool, scale: float) -> Layout
     try:
         return choose(items, size, landscape, scale)
     except UserError:
-        space = drawing_space(size, landscape)
+        space = occupancy(size, landscape).space
         spread = _spread([i for i in items if i.cell is not None], scale, space, 0.0)
         places = dict(spread)
         for k, item in enumerate(i for i in items if i.cell is None):
@@ -84,8 +90,9 @@ def loose(items: list[Item], size: str, landscape: bool, scale: float) -> Layout
 
 
 def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -> Layout | None:
-    space = drawing_space(size, landscape)
-    block = title_block(size, landscape).grown(AIR)
+    sheet = occupancy(size, landscape)
+    space, block = sheet.space, sheet.title.grown(AIR)
+    caption = ABOVE + line_group(size).lettering
     flat = [i for i in items if i.cell is not None]
     free = [i for i in items if i.cell is None]
     areas = [
@@ -112,10 +119,13 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
             a.grown(-room / 2 + 0.01).overlaps(b.grown(-room / 2 + 0.01)) for i, a in enumerate(kept) for b in kept[:i]
         ):
             continue
-        found = _pictorials(free, s, space, [block, *[b.grown(room * 0.75) for b in boxes.values()]])
-        if found is None:
+        taken = [b.grown(room * 0.75) for b in boxes.values()]
+        tries = [_pictorials(free, s, sheet.within(m), [*sheet.beside(m), *taken], caption) for m in MARGINS]
+        known = [t for t in tries if t is not None]
+        if not known:
             continue
-        more, scales = found
+        # large pictures before wide margins
+        more, scales = max(known, key=lambda t: sum(t[1].values()))
         everything = [*boxes.values(), *(_at(_scaled(i.box, scales[i.id]), *more[i.id]) for i in free)]
         low = min((b.x0 for b in everything), default=0), min((b.y0 for b in everything), default=0)
         high = max((b.x1 for b in everything), default=0), max((b.y1 for b in everything), default=0)
@@ -123,6 +133,7 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
         worth = (
             sum(scales.values()) / max(1, len(scales)) / s * 80
             - max(abs(gaps[0] - gaps[2]), abs(gaps[1] - gaps[3])) * 0.2
+            - CROWDED * max(0, k - 3) // 2
         )
         layout = Layout(s, {**places, **more}, {k: v for k, v in scales.items() if v != s})
         if best is None or worth > best[0]:
@@ -168,9 +179,10 @@ def _spread(items: list[Item], s: float, area: Rectangle, room: float) -> dict[s
 
 
 def _pictorials(
-    items: list[Item], s: float, space: Rectangle, taken: list[Rectangle]
+    items: list[Item], s: float, space: Rectangle, taken: list[Rectangle], caption: float
 ) -> tuple[dict[str, tuple[float, float]], dict[str, float]] | None:
-    """Pictorial views where there is most room: at the main scale, else up to three steps smaller."""
+    """Pictorial views where there is most room: at the main scale, else up to three steps smaller; then with so much room (mm) above
+    them for a ``caption`` that says so."""
     taken = list(taken)
     places: dict[str, tuple[float, float]] = {}
     scales: dict[str, float] = {}
@@ -179,7 +191,9 @@ def _pictorials(
         options = [item.scale] if item.scale else [s, *smaller]
         for size in options:
             box = _scaled(item.box, size)
-            spot = _roomiest(box, space.grown(-4), taken)
+            if size != s:
+                box = replace(box, y1=box.y1 + caption)
+            spot = _roomiest(box, space, taken)
             if spot is not None:
                 break
         else:
