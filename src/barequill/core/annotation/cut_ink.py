@@ -81,7 +81,7 @@ def hatch_look(drawing: Drawing, view: View, part: Part, body: str) -> HatchLook
     for choice in (_choice(drawing.hatches, body), _choice(view.hatches, body)):
         if choice is not None:
             chosen |= {k: v for k, v in choice.model_dump(exclude={"body"}).items() if v is not None}
-    spacing = factor * spacing_for(size * drawing.front_sheet.scale)
+    spacing = factor * spacing_for(size * drawing.main_scale(view.id))
     pattern = str(chosen.get("pattern", "general"))
     if pattern == "material":
         use, names = drawing.part(view.part), body_names(part)

@@ -9,7 +9,7 @@ from hashlib import blake2b
 
 from ..drawing.annotations import AnyAnnotation
 from ..ink import Element
-from .watched import Answers
+from .watched import Answers, M, still_so, told, watched
 
 REMEMBERED = 20_000
 """Annotations whose last ink is remembered."""
@@ -84,6 +84,18 @@ class Inkwell:
             while self._count > self._most and len(self._held) > 1:
                 self._count -= _size(self._held.popitem(last=False)[1])
         return made
+
+
+def drawn_watching(well: Inkwell, said: str, model: M, draw: Callable[[M, Callable[[], str]], Element]) -> Element:
+    """An element that depends on what is ``said`` and on what its drawing reads of a part of the document: ``draw`` is given that
+    part, and what gives the element's key when all is read."""
+
+    def made() -> tuple[Element, Answers]:
+        asked: Answers = {}
+        element = draw(watched(model, "it", asked), lambda: key_of(said, told(asked)))
+        return element, asked
+
+    return well.watched(said, lambda asked: still_so(asked, {"it": model}), made)[0]
 
 
 def _size(element: Element) -> int:

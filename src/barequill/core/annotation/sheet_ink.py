@@ -6,7 +6,7 @@ is moved.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -24,14 +24,14 @@ from ..views.conventions import NONE, Conventions
 from ..views.drawing_views import draw_view
 from ..views.picture import Picture, Studio
 from .cut_ink import draw_hatch, keeping_clear
-from .inkwell import Inkwell, key_of
+from .inkwell import Inkwell, drawn_watching, key_of
 from .kinds import solve
 from .solving import Solved, Stage, root_view
 from .style import Style, style_of
 from .threading import conventions_of, thread_element
 from .title_block import draw_frame, draw_title_block
 from .tolerancing import with_tolerance
-from .watched import Answers, still_so, told, watched
+from .watched import Answers, told
 from .window_ink import draw_turn
 
 NAMES = {
@@ -93,17 +93,13 @@ def view_element(
     view, chart = picture.view, picture.chart
     said = key_of("view", view.id, picture.shot.scene.digest, chart.name, sorted(instead.refs), pending, lines)
 
-    def made() -> tuple[Element, Answers]:
+    def drawn(seen: View, key: Callable[[], str]) -> Element:
         sketch = Sketch(lines)
-        asked: Answers = {}
-        seen = watched(view, "view", asked)
         draw_view(sketch, replace(picture.still(), view=seen), instead)
         words = view_words(seen)
-        key = key_of(said, told(asked))
-        return sketch.element(view.id, "view", view.id, words, key, (0.0, 0.0)), asked
+        return sketch.element(view.id, "view", view.id, words, key(), (0.0, 0.0))
 
-    element, _ = well.watched(said, lambda asked: still_so(asked, {"view": view}), made)
-    return element.placed(chart.place)
+    return drawn_watching(well, said, view, drawn).placed(chart.place)
 
 
 def drawn_view(drawing: Drawing, sheet: Sheet, picture: Picture, ink: Ink, well: Inkwell) -> list[Element]:
@@ -238,7 +234,7 @@ def hatch_element(
     use = drawing.part(view.part)
     material = "" if use is None else use.material
     shown = [np.round(c, 2).tolist() for c in clear]
-    looks = drawing.hatches, view.hatches, material, drawing.front_sheet.scale
+    looks = drawing.hatches, view.hatches, material, drawing.main_scale(view.id)
     scene = picture.shot.scene.digest, chart.name, sorted(instead.refs)
     key = key_of("hatch", view.id, scene, looks, shown, lines)
 

@@ -160,7 +160,16 @@ def draw_sheet(
     pictures = studio.pictures(drawing, sheet)
     ink.names |= {view: view_words(picture.view) for view, picture in pictures.items()}
     instead = {view: conventions_of(drawing, picture) for view, picture in pictures.items()}
-    setting = Setting(drawing, sheet, pictures, instead, values, ink.lines, well, frozenset(pending))
+    setting = Setting(
+        drawing=drawing,
+        sheet=sheet,
+        pictures=pictures,
+        instead=instead,
+        values=values,
+        lines=ink.lines,
+        well=well,
+        pending=frozenset(pending),
+    )
     made: dict[str, list[Element]] = {}
     for stage in STAGES:
         made[stage.name] = stage.make(setting, [e for name in stage.reads for e in made[name]])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +12,7 @@ from ..errors import UserError
 from ..ink import Element, Sketch, Text
 from ..views.picture import Picture
 from .cut_ink import draw_cutting_line, marked_now, marking_of, section_caption
-from .inkwell import Inkwell, key_of
+from .inkwell import Inkwell, drawn_watching, key_of
 from .style import style_of
 from .window_ink import draw_ring, draw_sight, sight_of
 
@@ -45,14 +45,14 @@ def cutting_line_element(
     style = style_of(drawing, sheet)
     shown = np.round(marking.points, 3).tolist(), np.round(marking.looks, 6).tolist(), marking.marked, view.letter
     words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
-    key = key_of("line", view.id, shown, view.line.ends, view.letters_off, _rounded(taken), style)
+    said = key_of("line", view.id, shown, _rounded(taken), style)
 
-    def made() -> Element:
+    def drawn(seen: SectionView, key: Callable[[], str]) -> Element:
         sketch = Sketch(style.lines)
-        draw_cutting_line(sketch, style, marking, view, taken)
-        return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key, (0.0, 0.0))
+        draw_cutting_line(sketch, style, marking, seen, taken)
+        return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key(), (0.0, 0.0))
 
-    return well.get(key, made).placed(parent.chart.place)
+    return drawn_watching(well, said, view, drawn).placed(parent.chart.place)
 
 
 def parent_mark_elements(
@@ -82,17 +82,17 @@ def parent_mark_element(
         name, words, shown = "sight", f"arrow of view {view.letter}", np.round(way, 6).tolist()
     else:
         return None
-    key = key_of(name, view.id, parent.shot.scene.digest, parent.chart.name, style, view.letter, shown)
+    said = key_of(name, view.id, parent.shot.scene.digest, parent.chart.name, style, shown)
 
-    def made() -> Element:
+    def drawn(seen: View, key: Callable[[], str]) -> Element:
         sketch = Sketch(style.lines)
-        if isinstance(view, DetailView):
-            draw_ring(sketch, style, view, parent, taken, own)
+        if isinstance(seen, DetailView):
+            draw_ring(sketch, style, seen, parent, taken, own)
         elif way is not None:
-            draw_sight(sketch, style, view, parent, way)
-        return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key, (0.0, 0.0))
+            draw_sight(sketch, style, seen, parent, way)
+        return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key(), (0.0, 0.0))
 
-    return well.get(key, made).placed(parent.chart.place)
+    return drawn_watching(well, said, view, drawn).placed(parent.chart.place)
 
 
 def _rounded(boxes: Sequence[Array]) -> list[object]:

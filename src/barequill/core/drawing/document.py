@@ -108,6 +108,10 @@ class Drawing(Model):
         """The view of that id, on whichever sheet."""
         return next((v for s in self.sheets for v in s.views if v.id == view_id), None)
 
+    def main_scale(self, view_id: str) -> float:
+        """The main scale of the sheet on which a view stands; of one that is not there yet, of the first sheet."""
+        return (self.sheet_of(view_id) or self.front_sheet).scale
+
     def part(self, key: str) -> PartUse | None:
         """The part of that key."""
         return next((p for p in self.parts if p.key == key), None)
