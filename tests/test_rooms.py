@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ast
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -140,3 +141,18 @@ def test_what_takes_more_than_six_values_is_told_them_by_name(path: Path) -> Non
             name = node.func.attr if isinstance(node.func, ast.Attribute) else getattr(node.func, "id", "")
             gathers = name in ("create_table", "key_of", "zip") or name.startswith("GeomConvert_")
             assert len(node.args) <= 6 or gathers, f"{path.name}, line {node.lineno}: {name}"
+
+
+def test_the_front_end_only_shows_what_the_server_says_in_words() -> None:
+    asked = re.compile(
+        r"\bwords\??\.(includes|startsWith|endsWith|match|search|indexOf|split)\(|\bwords\s*[!=]==\s*['\"`]\w"
+    )
+    files = [
+        p
+        for p in (ROOT.parents[1] / "frontend" / "src").rglob("*")
+        if p.suffix in (".ts", ".svelte") and ".test." not in p.name
+    ]
+    assert files
+    for path in files:
+        for number, line in enumerate(path.read_text().splitlines(), 1):
+            assert not asked.search(line), f"{path.name}:{number} tells things apart by words: {line.strip()}"

@@ -3864,7 +3864,7 @@ export interface components {
          * Pointed
          * @description What can be pointed at in a view: for each line the entity that it shows, its shape and (by its place in ``words``)
          *     what it is; and points: of which line (by its place), which of its points, x, y from the view's zero in mm, y down,
-         *     and what each is.
+         *     what each is, and whether it is the centre of a full circle.
          */
         Pointed: {
             /** Words */
@@ -3881,7 +3881,8 @@ export interface components {
                 string,
                 number,
                 number,
-                number
+                number,
+                boolean
             ][];
         };
         /**

@@ -81,7 +81,7 @@ function ink(): SheetInk {
             ['E1', 'straight', 0],
             ['E2', 'straight', 0],
           ],
-          snaps: [[0, 'start', 0, 0, 1]],
+          snaps: [[0, 'start', 0, 0, 1, false]],
         },
       },
     ],

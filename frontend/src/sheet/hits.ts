@@ -17,6 +17,8 @@ export type Target = {
   shape?: Shape;
   /** A line that is hidden in its view. */
   hidden?: boolean;
+  /** The centre of a full circle. */
+  full?: boolean;
   x: number;
   y: number;
   words: string;
@@ -116,7 +118,7 @@ export class Hits {
     const [ox, oy] = this.at0(v.id);
     const p = v.pointed;
     if (!p) return [];
-    return p.snaps.map(([line, at, x, y, word]) => ({
+    return p.snaps.map(([line, at, x, y, word, full]) => ({
       kind: 'point',
       view: v.id,
       ref: p.lines[line][0],
@@ -127,6 +129,7 @@ export class Hits {
       x: x + ox,
       y: y + oy,
       words: p.words[word],
+      full,
       marks: [],
     }));
   }

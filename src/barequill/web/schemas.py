@@ -43,11 +43,11 @@ class FieldJson(Model):
 class Pointed(Model):
     """What can be pointed at in a view: for each line the entity that it shows, its shape and (by its place in ``words``)
     what it is; and points: of which line (by its place), which of its points, x, y from the view's zero in mm, y down,
-    and what each is."""
+    what each is, and whether it is the centre of a full circle."""
 
     words: list[str]
     lines: list[tuple[str, Shape, int]]
-    snaps: list[tuple[int, str, float, float, int]]
+    snaps: list[tuple[int, str, float, float, int, bool]]
 
 
 class HatchJson(Model):

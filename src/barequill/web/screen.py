@@ -250,7 +250,7 @@ def _pointed(picture: Picture, drawing: Drawing) -> s.Pointed:
         rows[ref] = len(rows)
         lines.append((ref, line.shape, words.setdefault(line.words, len(words))))
     snaps = [
-        (rows[p.ref], p.at, p.x, round(-p.y, 2), words.setdefault(p.word, len(words)))
+        (rows[p.ref], p.at, p.x, round(-p.y, 2), words.setdefault(p.word, len(words)), p.full)
         for p in snaps_of(still, drawing)
         if p.ref in rows
     ]

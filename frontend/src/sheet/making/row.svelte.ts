@@ -70,7 +70,7 @@ export function stating(first?: Target, begun: Form = 'chain'): Making {
             (t) => t.x >= box[0] && t.x <= box[2] && t.y >= box[1] && t.y <= box[3] && !forSizes(t),
           );
           const centres = within.filter((t) => t.kind === 'point' && t.at === 'centre');
-          const holes = centres.filter((t) => t.words.includes('Ø'));
+          const holes = centres.filter((t) => t.full);
           const lines = within.filter((t) => t.shape === 'straight');
           const chosen = [holes, centres, lines].find((found) => found.length > 1) ?? centres;
           picks.push(...chosen.filter((t) => !again(t)));

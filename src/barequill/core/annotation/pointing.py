@@ -112,13 +112,15 @@ def _edge_line(curve: Curve3, size: Callable[[float], str], whole: bool) -> Line
 
 @dataclass(frozen=True)
 class Snap:
-    """A point that the pointer catches, sheet mm from the view's zero: of which entity, which of its points, in words."""
+    """A point that the pointer catches, sheet mm from the view's zero: of which entity, which of its points, in words; and whether it is
+    the centre of a ``full`` circle, be it in several arcs."""
 
     ref: str
     at: str
     x: float
     y: float
     word: str
+    full: bool = False
 
 
 def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
@@ -126,6 +128,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
     part = picture.shot.part
     closed, spots = _spots(part)
     refs, ats, spaces, words, whole = [], [], [], [], []
+    circles: set[int] = set()
     seen: set[str] = set()
     for curve in picture.shot.curves:
         if not curve.visible and not picture.view.hidden_lines:
@@ -154,6 +157,8 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
                 ats.append("centre")
                 spaces.append(middle[0])
                 full = not edge.is_circle or _whole(part, row)
+                if full:
+                    circles.add(len(refs) - 1)
                 size = figure((2 if full else 1) * middle[1], None, drawing.unit, False, drawing.standard)
                 words.append(f"centre of {'Ø' if full else 'R'}{size}")
                 whole.append(closed[row])
@@ -168,8 +173,8 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
     points, there = picture.seat_each(np.array(spaces)), picture.shown(np.array(spaces))
     found: dict[tuple[float, float], tuple[tuple[int, bool], Snap]] = {}
     rank = {"corner of the cut": -1, "end point": 0, "midpoint": 2, "corner of two edges, extended": 3}
-    for ref, at, (x, y), word, all_round, drawn in zip(
-        refs, ats, points.tolist(), words, whole, there.tolist(), strict=True
+    for k, (ref, at, (x, y), word, all_round, drawn) in enumerate(
+        zip(refs, ats, points.tolist(), words, whole, there.tolist(), strict=True)
     ):
         if not drawn:
             continue
@@ -177,7 +182,7 @@ def snaps_of(picture: Picture, drawing: Drawing) -> list[Snap]:
         # of centres in one place that of a whole circle, a hole's as a rule, goes before that of an arc
         own = 3 if at.startswith("rim") else rank.get(word, 1), not all_round
         if key not in found or own < found[key][0]:
-            found[key] = own, Snap(ref, at, *key, word)
+            found[key] = own, Snap(ref, at, *key, word, k in circles)
     return [snap for _, snap in found.values()]
 
 
