@@ -43,7 +43,7 @@ def cutting_line_element(
     except UserError:
         return None
     style = style_of(drawing, sheet)
-    shown = np.round(marking.points, 3).tolist(), np.round(marking.looks, 6).tolist(), marking.marked, view.letter
+    shown = np.round(marking.points, 9).tolist(), np.round(marking.looks, 9).tolist(), marking.marked, marking.loose
     words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
     said = key_of("line", view.id, shown, _rounded(taken), style)
 
