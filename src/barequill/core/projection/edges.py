@@ -8,6 +8,8 @@ from ..geometry.compiled import compiled
 
 GRAZING = 1e-7
 """Cosine below which a face counts as seen edge-on."""
+UNSURE = 1e-3
+"""The same at a pole of a free-form face, whose normal there is a guess."""
 SHARP, SMOOTH, SAME, BORDER = 0, 1, 2, 3
 
 
@@ -62,7 +64,7 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
     d0, d1, d2 = toward[0], toward[1], toward[2]
     for e in range(n):
         a, b = start[e], start[e + 1]
-        steep = total = 0.0
+        steep = total = within = 0.0
         x0 = y0 = np.inf
         x1 = y1 = -np.inf
         for i in range(a, b):
@@ -75,12 +77,15 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
             g[0, i], g[1, i] = v, w
             steep = max(steep, abs(v), abs(w))
             total += max(abs(v), abs(w))
+            if i > a and i < b - 1:
+                within = max(within, abs(v), abs(w))
         if max(x1 - x0, y1 - y0) < tiny:
             continue
         j = joint[e]
         # along a smooth edge whose faces turn away runs an outline
-        # (a pole of a free-form face, where its normal is not as sure, does not undo that)
+        # (a pole of a free-form face, at an end, where its normal is not as sure, does not undo that)
         along = steep <= 1e-6 or (steep <= 1e-5 and total <= 5e-7 * (b - a))
+        along = along or (b - a > 8 and steep <= UNSURE and within <= 1e-6)
         hem = curved[e] >= 0 and ((j == SAME and along) or (j == SMOOTH and steep == 0.0))
         if j in (SHARP, BORDER):
             cls[e] = 1
