@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..drawing import Anchor, Dimension, Place, Sheet
-from ..drawing.annotations.dimension import Row
+from ..drawing.annotations.dimension import Row, rows_of
 from ..errors import Unmeasurable
 from .inference import placed
 from .measuring import Linear, measure
@@ -22,8 +22,7 @@ def members_of(sheet: Sheet, dimension: Dimension) -> list[Dimension]:
     """All dimensions of the set that one belongs to, in their order on the sheet; it alone where it is in none."""
     if dimension.row is None:
         return [dimension]
-    own = dimension.row.id
-    return [a for a in sheet.annotations if isinstance(a, Dimension) and a.row is not None and a.row.id == own]
+    return rows_of(sheet.annotations).get(dimension.row.id, [])
 
 
 def places_of(members: list[Dimension]) -> list[Anchor]:

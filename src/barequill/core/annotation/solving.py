@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from ..drawing import Dimension, Drawing, Sheet
 from ..drawing.annotations import AnyAnnotation
+from ..drawing.annotations.dimension import rows_of
 from ..geometry import curves2
 from ..ink import Sketch
 from ..standards.sheets import Rectangle
@@ -85,11 +86,7 @@ class Stage:
 
     @cached_property
     def _rows(self) -> dict[str, list[Dimension]]:
-        found: dict[str, list[Dimension]] = {}
-        for a in _quietly(self.sheet, "annotations"):
-            if isinstance(a, Dimension) and a.row is not None:
-                found.setdefault(a.row.id, []).append(a)
-        return found
+        return rows_of(_quietly(self.sheet, "annotations"))
 
     @property
     def view(self) -> Picture:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
@@ -176,3 +177,12 @@ class Dimension(AnyAnnotation):
 
     def led(self, angle: float, offset: float) -> Dimension:
         return self.model_copy(update={"place": self.place.model_copy(update={"angle": angle, "offset": offset})})
+
+
+def rows_of(annotations: Iterable[AnyAnnotation]) -> dict[str, list[Dimension]]:
+    """The sets among annotations, by the names of their rows: the members of each in their order on the sheet."""
+    found: dict[str, list[Dimension]] = {}
+    for a in annotations:
+        if isinstance(a, Dimension) and a.row is not None:
+            found.setdefault(a.row.id, []).append(a)
+    return found
