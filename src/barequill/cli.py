@@ -17,7 +17,7 @@ from .core.errors import OurFault, UserError
 from .issuing import FORMATS, draw_document, issued, make_ready, reading, write
 from .work.collecting import begin_seldom
 
-SHORT = ("draw", "lines", "part", "features", "fit")
+SHORT = ("draw", "lines", "part", "features", "fit", "frame")
 """Commands that leave nothing behind that is to be taken down."""
 
 
@@ -134,6 +134,25 @@ def fit(size: float, name: str, as_json: bool) -> None:
         click.echo(json.dumps({"upper": plain(field.upper), "lower": plain(field.lower)}))
     else:
         click.echo(f"{size:g} {name}: {field.upper:+g} / {field.lower:+g} µm")
+
+
+@main.command()
+@click.argument("text")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def frame(text: str, as_json: bool) -> None:
+    """Print what a tolerance frame says (ISO 1101), typed as one says it: "position Ø0.1(M) A B(M)"; rows by semicolons."""
+    from .core.drawing.geometrical import check, frame_of, remarks, sentence, text_of
+
+    found = frame_of(text)
+    check(found)
+    said = remarks(found)
+    if as_json:
+        told = found.as_json() | {"words": sentence(found)} | ({"remarks": said} if said else {})
+        click.echo(json.dumps(told, ensure_ascii=False))
+        return
+    click.echo(f"{text_of(found)}\n{sentence(found)}.")
+    for remark in said:
+        click.echo(f"remark: {remark}")
 
 
 @main.command()

@@ -32,6 +32,18 @@
     <path d={mark.d} fill="none" stroke={ink} stroke-width={mark.w} pointer-events="none" />
   {:else if mark.m === 'f'}
     <path d={mark.d} fill={ink} fill-rule="evenodd" />
+  {:else if mark.m === 't' && mark.runs}
+    {#each mark.runs as [letters, along], k (k)}
+      <text
+        x={mark.x + along}
+        y={mark.y}
+        font-size={mark.size}
+        transform={mark.angle ? `rotate(${mark.angle} ${mark.x} ${mark.y})` : undefined}
+        fill={ink}>{letters}</text
+      >
+    {/each}
+    <path d={mark.d} fill="none" stroke={ink} stroke-width={mark.w} stroke-linecap="round" />
+    {#if mark.fill}<path d={mark.fill} fill={ink} />{/if}
   {:else if mark.m === 't'}
     <text
       x={mark.x}

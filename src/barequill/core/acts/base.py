@@ -32,6 +32,14 @@ class Bench:
             raise BadOperation("The view is gone", "Choose another view.")
         return stage_of(drawing, sheet, pictures, on), pictures[on].chart.place
 
+    def place_of(self, drawing: Drawing, sheet: Sheet, on: str) -> tuple[float, float]:
+        """The place of the view on which something hangs."""
+        return self.stage(drawing, sheet, on)[1]
+
+    def sheet_stage(self, drawing: Drawing, sheet: Sheet) -> Stage:
+        """The stage of what hangs on a sheet itself."""
+        return stage_of(drawing, sheet, self.studio.pictures(drawing, sheet), None)
+
 
 def need_dimension(drawing: Drawing, own: str) -> tuple[Sheet, Dimension]:
     """The dimension of that id, and its sheet; raises BadOperation where it is gone."""

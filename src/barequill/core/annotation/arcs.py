@@ -9,7 +9,7 @@ from ..geometry import curves2
 from ..ink import DimensionRecord, Sketch
 from ..values import value
 from .measuring import ArcLength, Pointed
-from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
+from .solving import Array, Run, Solved, Stage, Under, draw_arrow, draw_line, pair, readable, under_runs
 from .style import Style
 from .wording import Lettering
 
@@ -111,6 +111,9 @@ class SolvedPointed(Solved):
 
     def occupies(self) -> Array:
         return np.concatenate([np.array([self.tip, self.elbow, self.end]), self.run.corners()])
+
+    def under(self) -> Under:
+        return under_runs([self.run])
 
     def draw(self, sketch: Sketch) -> None:
         way = self.tip - self.elbow

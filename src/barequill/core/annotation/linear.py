@@ -13,7 +13,7 @@ from ..values import value
 from ..views.chart import Chart
 from .measuring import Linear, measure
 from .seats import resolve
-from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair, readable
+from .solving import BELOW, Array, Run, Solved, Stage, Under, draw_arrow, draw_line, pair, readable
 from .style import Style
 from .wording import Lettering
 
@@ -126,6 +126,11 @@ class SolvedLinear(Solved):
         reach = self.feet - self.starts
         length = np.maximum(np.linalg.norm(reach, axis=1), 1e-9)[:, None]
         return np.concatenate([self.starts, self.feet + reach / length * self.style.overrun, ends, self.run.corners()])
+
+    def under(self) -> Under:
+        below = self.run.foot - self.run.up * (BELOW + (0.0 if self.style.level else self.style.text_gap))
+        ends = tuple((self.middle + at * self.along, np.sign(at) * self.along) for at in (self.low, self.high))
+        return Under(below - self.run.along * self.run.text.width / 2, self.run.along, self.run.text.width, ends=ends)
 
     def draw(self, sketch: Sketch) -> None:
         u, style = self.along, self.style

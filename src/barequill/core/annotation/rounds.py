@@ -9,7 +9,7 @@ from ..geometry.curves2 import polyline
 from ..ink import DimensionRecord, Sketch
 from ..values import value
 from .measuring import Round
-from .solving import Array, Run, Solved, Stage, draw_arrow, draw_line, pair
+from .solving import BELOW, Array, Run, Solved, Stage, Under, draw_arrow, draw_line, pair
 from .style import Style
 from .wording import Lettering
 
@@ -48,6 +48,10 @@ class SolvedRound(Solved):
     def occupies(self) -> Array:
         far = self.centre - (self.radius if self.across and self.outward else 0.0) * self.direction
         return np.concatenate([np.array([self.rim, self.elbow, self.end, far]), self.run.corners()])
+
+    def under(self) -> Under:
+        left = np.array([min(self.elbow[0], self.end[0]), self.elbow[1] - BELOW])
+        return Under(left, np.array([1.0, 0.0]), abs(float(self.end[0] - self.elbow[0])))
 
     def draw(self, sketch: Sketch) -> None:
         d, style = self.direction, self.style

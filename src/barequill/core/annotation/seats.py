@@ -48,14 +48,7 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
     Unmeasurable
         Where the part holds no such entity, or it is of another kind.
     """
-    found = shot.part.find(anchor.ref)
-    if found is None:
-        raise Unmeasurable("Loose", f"The part no longer holds {anchor.ref}. Remove the dimension, or re-seat it.")
-    kind, row = found
-    if shot.scene.is_cut and _cut_away(shot, kind, row):
-        raise Unmeasurable(
-            "Cut away", "The section takes away what was measured. Move its line, or state the size elsewhere."
-        )
+    kind, row = resolve_present(shot, anchor.ref)
     if kind == "vertex":
         return _point(shot, shot.part.vertices[row])
     if kind == "face":
@@ -89,6 +82,18 @@ def resolve(shot: Shot, anchor: Anchor) -> Seat:
         if space is not None:
             return Seat("line", shot.flat(space), space)
     raise Unmeasurable("Nothing to measure there", f"{anchor.ref} is not something that has a {anchor.at}.")
+
+
+def resolve_present(shot: Shot, ref: str) -> tuple[str, int]:
+    """Kind and row of an entity that a view may show; raises Unmeasurable where it is gone, or cut away."""
+    found = shot.part.find(ref)
+    if found is None:
+        raise Unmeasurable("Loose", f"The part no longer holds {ref}. Remove the dimension, or re-seat it.")
+    if shot.scene.is_cut and _cut_away(shot, *found):
+        raise Unmeasurable(
+            "Cut away", "The section takes away what was measured. Move its line, or state the size elsewhere."
+        )
+    return found
 
 
 def _cut_away(shot: Shot, kind: str, row: int) -> bool:

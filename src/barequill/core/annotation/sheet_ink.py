@@ -153,7 +153,8 @@ def caption_element(
 
 def stage_of(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], on: str | None) -> Stage:
     """The stage of annotations on a view (by its id), or on the sheet itself (None)."""
-    return Stage(drawing, sheet, style_of(drawing, sheet), pictures[on].still() if on is not None else None)
+    picture = pictures[on].still() if on is not None else None
+    return Stage(drawing, sheet, style_of(drawing, sheet), picture, pictures)
 
 
 def solved(drawing: Drawing, sheet: Sheet, studio: Studio) -> dict[str, tuple[Solved, tuple[float, float]]]:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from dataclasses import replace
+from collections.abc import Mapping, Sequence
+from dataclasses import field, replace
 from functools import cached_property
 from itertools import takewhile
 from typing import Any
@@ -35,6 +36,8 @@ class Stage:
     sheet: Sheet
     style: Style
     picture: Picture | None
+    pictures: Mapping[str, Picture] = field(default_factory=dict)
+    """All views of the sheet, for what is said of sizes that hang on others."""
     asked: Answers | None = None
     """What has been asked so far, and the answers, where somebody wants to know."""
 
@@ -69,6 +72,21 @@ class Stage:
         found: list[AnyAnnotation] = self._ask(f"before {own.id}")
         return found
 
+    def carrier(self, own: AnyAnnotation) -> AnyAnnotation | None:
+        """The annotation on which one hangs; None where it hangs on a view or the sheet."""
+        found: AnyAnnotation | None = self._ask(f"carrier {own.on}")
+        return found
+
+    def says(self, own: str) -> str | None:
+        """What a size or note of the sheet says, on whichever view; None where there is none, or it is loose."""
+        found: str | None = self._ask(f"says {own}")
+        return found
+
+    def stacked(self, own: AnyAnnotation) -> AnyAnnotation | None:
+        """The last tolerance frame that is stacked under what an annotation hangs on; None where there is none."""
+        found: AnyAnnotation | None = self._ask(f"stacked {own.on}")
+        return found
+
     def _ask(self, what: str) -> Any:
         found = self._answer(what)
         if self.asked is not None:
@@ -79,10 +97,39 @@ class Stage:
         about, _, name = what.partition(" ")
         if about == "row":
             return self._rows.get(name, [])
+        if about == "carrier":
+            return self._by_id.get(name)
+        if about == "says":
+            return self._said(name)
+        if about == "stacked":
+            return self._last_frame(name)
         annotations = _quietly(self.sheet, "annotations")
         own = next((a for a in annotations if a.id == name), None)
         earlier = takewhile(lambda a: a is not own, annotations)
         return [a for a in earlier if own is not None and type(a) is type(own) and a.on == own.on]
+
+    def _said(self, name: str) -> str | None:
+        from .kinds import solve
+
+        own = self._by_id.get(name)
+        root = root_view(self.sheet, own) if own is not None else None
+        if own is None or root is None or root not in self.pictures:
+            return None
+        found = solve(own, replace(self, picture=self.pictures[root].still(), asked=None))
+        return None if found.loose else found.words
+
+    def _last_frame(self, on: str) -> AnyAnnotation | None:
+        found: AnyAnnotation | None = None
+        for _ in self._by_id:
+            more = next((a for a in self._by_id.values() if a.on == on and a.stacks), None)
+            if more is None:
+                break
+            found, on = more, more.id
+        return found
+
+    @cached_property
+    def _by_id(self) -> dict[str, AnyAnnotation]:
+        return {a.id: a for a in _quietly(self.sheet, "annotations")}
 
     @cached_property
     def _rows(self) -> dict[str, list[Dimension]]:
@@ -110,6 +157,23 @@ def _quietly(model: Any, field: str) -> Any:
     return model.__dict__[field]
 
 
+BELOW = 1.5
+"""mm between what is written of a size and what is stacked under it."""
+
+
+@value
+class Under:
+    """Where something is stacked under lettering: its upper left corner, the unit way ``along`` which it reads, how wide what
+    stands above is, and how far that lies above the corner (``gap``). ``ends``: those of a dimension line, each with the unit
+    way in which it goes on."""
+
+    corner: Array
+    along: Array
+    width: float
+    gap: float = BELOW
+    ends: tuple[tuple[Array, Array], ...] = ()
+
+
 class Solved(ABC):
     """An annotation with all that can be asked of it. Places are sheet mm from the zero of what it hangs on."""
 
@@ -127,6 +191,10 @@ class Solved(ABC):
     @abstractmethod
     def draw(self, sketch: Sketch) -> None:
         """Ink it."""
+
+    def under(self) -> Under | None:
+        """Where a sign that hangs on it is stacked; None where it carries none."""
+        return None
 
     @property
     def box(self) -> Rectangle:
@@ -185,6 +253,15 @@ class Run:
         for piece, x, y, height in self.text.pieces:
             at = self.foot + (x - self.text.width / 2) * self.along + y * self.up
             sketch.text(piece, at[0], at[1], height, "start", self.angle)
+
+
+def under_runs(runs: Sequence[Run]) -> Under:
+    """Where something is stacked under runs of lettering that read one way."""
+    first = runs[0]
+    places = np.concatenate([r.corners() for r in runs])
+    left, right = (places @ first.along).min(), (places @ first.along).max()
+    low = (places @ first.up).min() - BELOW
+    return Under(left * first.along + low * first.up, first.along, float(right - left))
 
 
 SIGHT = 1.4

@@ -22,12 +22,6 @@ def glyph_path(letter: str) -> str:
     return str(pen.getCommands())
 
 
-def advance(letter: str) -> float:
-    """How far the next letter stands from this one, in osifont's units."""
-    face = face_of(letter) or FACES[0]
-    return face.advance(letter if ord(letter) in face.glyphs else "0") * units_per_em()
-
-
 def units_per_em() -> int:
     """osifont's units of an em."""
     return FACES[0].em

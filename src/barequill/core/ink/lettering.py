@@ -13,6 +13,8 @@ from pathlib import Path
 
 from fontTools.ttLib import TTFont
 
+from .signs import sign_of
+
 FOLDER = Path(__file__).parent / "fonts"
 CAPITAL = 1510 / 2048
 """Height of osifont's capitals in ems."""
@@ -93,6 +95,9 @@ def font_size(height: float) -> float:
 
 @lru_cache(maxsize=8192)
 def _advance(letter: str) -> float:
+    sign = sign_of(letter)
+    if sign is not None:
+        return sign.width * CAPITAL
     face = face_of(letter)
     return face.advance(letter) if face is not None else FACES[0].advance("0")
 
@@ -115,13 +120,19 @@ def laid_out(text: str) -> str:
     return shown
 
 
-def pieces(text: str) -> list[tuple[Face, str, float]]:
-    """A text as it stands, from left to right: runs of letters of one font, each with where it begins, in osifont's ems."""
-    found: list[tuple[Face, str, float]] = []
+def has_shape(letter: str) -> bool:
+    """True for what can be drawn: by strokes, or with one of the fonts."""
+    return sign_of(letter) is not None or face_of(letter) is not None
+
+
+def pieces(text: str) -> list[tuple[Face | None, str, float]]:
+    """A text as it stands, from left to right: runs of letters of one font, and each sign that is drawn as strokes (None),
+    with where they begin, in osifont's ems."""
+    found: list[tuple[Face | None, str, float]] = []
     at = 0.0
     for letter in laid_out(text):
-        face = face_of(letter) or FACES[0]
-        if found and found[-1][0] is face:
+        face = None if sign_of(letter) is not None else face_of(letter) or FACES[0]
+        if found and face is not None and found[-1][0] is face:
             found[-1] = (face, found[-1][1] + letter, found[-1][2])
         else:
             found.append((face, letter, at))
@@ -136,7 +147,7 @@ def drawable(text: str) -> str:
     if text.isascii() and text.isprintable():
         return text
     text = unicodedata.normalize("NFC", "".join(SWAPS.get(c, c) for c in text))
-    return "".join(c if face_of(c) and c.isprintable() else _instead(c) for c in text)
+    return "".join(c if has_shape(c) and c.isprintable() else _instead(c) for c in text)
 
 
 def _instead(letter: str) -> str:
@@ -147,7 +158,7 @@ def _instead(letter: str) -> str:
         # marks of direction and of form are not drawn
         return ""
     plain = unicodedata.normalize("NFKC", letter)
-    if plain != letter and all(face_of(c) for c in plain):
+    if plain != letter and all(has_shape(c) for c in plain):
         return plain
     return f"[U+{ord(letter):04X}]"
 
@@ -155,5 +166,7 @@ def _instead(letter: str) -> str:
 def undrawable(text: str) -> list[str]:
     """The characters of a text that no font has, each once."""
     return [
-        c for c in dict.fromkeys(unicodedata.normalize("NFC", text)) if not face_of(c) and _instead(c).startswith("[U+")
+        c
+        for c in dict.fromkeys(unicodedata.normalize("NFC", text))
+        if not has_shape(c) and _instead(c).startswith("[U+")
     ]

@@ -14,7 +14,8 @@ from ..standards.lines import PENS, LineGroup, fitted_pattern
 from ..standards.sheets import Rectangle
 from ..values import value
 from .hatching import Hatch
-from .lettering import drawable, text_width
+from .lettering import drawable, font_size, pieces, text_width
+from .signs import has_signs, sign_of
 
 Array = NDArray[np.float64]
 Place = tuple[float, float]
@@ -87,6 +88,25 @@ class Text:
         a = np.radians(self.angle)
         turn = np.array([[np.cos(a), np.sin(a)], [-np.sin(a), np.cos(a)]])
         return box @ turn + self.start
+
+    def runs(self) -> list[tuple[str, str, Array]]:
+        """Its runs of letters, each with the name of its font, and its signs, each without one: with where they begin."""
+        a, size = np.radians(self.angle), font_size(self.height)
+        way, start = np.array([np.cos(a), np.sin(a)]), np.array(self.start)
+        return [
+            (face.name if face else "", letters, start + at * size * way) for face, letters, at in pieces(self.text)
+        ]
+
+    def signs(self) -> tuple[list[Curve2], list[Array]]:
+        """Strokes and filled outlines of its signs, where they stand."""
+        strokes: list[Curve2] = []
+        fills: list[Array] = []
+        for font, letter, at in self.runs() if has_signs(self.text) else []:
+            if not font:
+                own, filled = sign_of(letter).placed(at, self.height, self.angle)  # type: ignore[union-attr]
+                strokes += own
+                fills += filled
+        return strokes, fills
 
     def moved(self, by: Place) -> Text:
         """The same elsewhere."""

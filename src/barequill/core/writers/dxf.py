@@ -17,6 +17,7 @@ from ..geometry.curves2 import Curve2
 from ..ink import DimensionRecord, Hatch, Ink, Mark, Region, Stroke, Text, Tint
 from ..ink.hatching import PATTERNS
 from ..ink.lettering import FACES, FONT_NAME, pieces
+from ..ink.signs import has_signs, sign_of
 from ..standards.lines import PENS
 from .base import Writer
 
@@ -118,14 +119,37 @@ class _Space(Writer):
         """The format keeps pictures in files of their own: tones are left out of it."""
 
     def text(self, mark: Text) -> None:
-        others = [face.name for face, _, _ in pieces(mark.text) if face is not FACES[0]]
-        entity = self.space.add_text(
-            as_text(mark.text),
-            height=mark.height,
-            rotation=mark.angle,
-            dxfattribs={"layer": self.text_layer, "style": STYLES[others[0]] if others else "LETTERING"},
-        )
-        entity.set_placement((mark.x, mark.y), align=_ALIGN[mark.anchor])
+        """A TEXT entity; where it has signs, one for each run of letters, and a block of strokes for each sign, so that it
+        hangs on no font."""
+        if not has_signs(mark.text):
+            others = [face.name for face, _, _ in pieces(mark.text) if face is not FACES[0] and face is not None]
+            self._letters(mark.text, mark, (mark.x, mark.y), STYLES[others[0]] if others else "LETTERING", mark.anchor)
+            return
+        for font, letters, at in mark.runs():
+            if font:
+                self._letters(letters, mark, tuple(at), STYLES.get(font, "LETTERING"), "start")
+            else:
+                place = {"xscale": mark.height, "yscale": mark.height, "rotation": mark.angle, "layer": self.text_layer}
+                self.space.add_blockref(self._block_of(letters), tuple(at), dxfattribs=place)
+
+    def _letters(self, text: str, mark: Text, at: tuple[float, ...], style: str, anchor: str) -> None:
+        own = {"layer": self.text_layer, "style": style}
+        entity = self.space.add_text(as_text(text), height=mark.height, rotation=mark.angle, dxfattribs=own)
+        entity.set_placement(at, align=_ALIGN[anchor])
+
+    def _block_of(self, sign: str) -> str:
+        """The name of the block that holds a sign, for letters 1 mm high."""
+        assert self.space.doc is not None
+        blocks, name = self.space.doc.blocks, f"SIGN_{ord(sign):04X}"
+        if name not in blocks:
+            own, shape = blocks.new(name), sign_of(sign)
+            assert shape is not None
+            own.block.dxf.description = shape.word  # type: ignore[union-attr]
+            for curve in shape.strokes:
+                _curve(own, curve, {"layer": "0"})
+            for ring in shape.fills:
+                own.add_solid([tuple(p) for p in ring], dxfattribs={"layer": "0"})
+        return name
 
 
 def _curve(space: BaseLayout, curve: Curve2, attribs: dict[str, Any]) -> None:

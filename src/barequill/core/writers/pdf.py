@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -12,9 +13,11 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
+from ..geometry.curves2 import Curve2
 from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
-from ..ink.lettering import FACES, FONT_NAME, font_size, pieces
+from ..ink.lettering import FACES, FONT_NAME, font_size, pieces, text_width
 from ..ink.paths import cubics
+from ..ink.signs import WORDS
 from .base import Writer
 
 
@@ -51,9 +54,11 @@ class _Page(Writer):
         self.canvas = canvas
 
     def stroke(self, mark: Stroke) -> None:
-        canvas, curve = self.canvas, mark.curve
-        canvas.setLineWidth(self.ink.width_of(mark.pen) * mm)
-        dashes = self.ink.dashes(mark)
+        self._line(mark.curve, self.ink.width_of(mark.pen), self.ink.dashes(mark))
+
+    def _line(self, curve: Curve2, width: float, dashes: Sequence[float] = ()) -> None:
+        canvas = self.canvas
+        canvas.setLineWidth(width * mm)
         canvas.setDash([d * mm for d in dashes], 0) if dashes else canvas.setDash()
         canvas.setLineCap(0 if dashes else 1)
         path = canvas.beginPath()
@@ -97,6 +102,26 @@ class _Page(Writer):
         # as it stands from left to right: readers put what is read from right to left in its order by themselves
         size = font_size(mark.height) * mm
         for face, letters, at in pieces(mark.text):
+            if face is None:
+                self._word(letters, at * size, size)
+                continue
             canvas.setFont(face.name, size * face.share)
             canvas.drawString(at * size, 0, letters)
         canvas.restoreState()
+        strokes, fills = mark.signs()
+        for curve in strokes:
+            self._line(curve, mark.height / 10)
+        for ring in fills:
+            self.region(Region((ring,)))
+
+    def _word(self, sign: str, x: float, size: float) -> None:
+        """The word for a sign, without ink, for who searches: as wide as the sign is."""
+        word = f" {WORDS[sign]} "
+        text = self.canvas.beginText(x, 0)
+        text.setFont(FONT_NAME, size)
+        text.setTextRenderMode(3)
+        text.setHorizScale(100 * text_width(sign, 1.0) / text_width(word, 1.0))
+        text.textOut(word)
+        text.setTextRenderMode(0)
+        text.setHorizScale(100)
+        self.canvas.drawText(text)

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Literal, NotRequired
+from typing import Any, Literal, NotRequired
 
 from pydantic import BaseModel, ConfigDict, Field, with_config
 from typing_extensions import TypedDict
 
 from ..ink import Element, Hatch, Ink, Region, Stroke, Text, Tint
-from ..ink.lettering import font_size
+from ..ink.lettering import font_size, pieces
 from ..ink.paths import path_data, picture_data
+from ..ink.signs import has_signs
 from .base import Writer
 
 STRICT = ConfigDict(extra="forbid")
@@ -58,10 +59,15 @@ class ScreenTint(TypedDict):
 
 @with_config(STRICT)
 class ScreenText(TypedDict):
-    """A line of lettering from its first letter on; ``box`` are its four corners."""
+    """A line of lettering from its first letter on; ``box`` are its four corners. Where it has signs, ``runs`` are its letters,
+    each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide."""
 
     m: Literal["t"]
     text: str
+    runs: NotRequired[list[tuple[str, float]]]
+    d: NotRequired[str]
+    fill: NotRequired[str]
+    w: NotRequired[float]
     x: float
     y: float
     size: float
@@ -135,7 +141,7 @@ class _Screen(Writer):
         self.out.append(found)
 
     def region(self, mark: Region) -> None:
-        d = "".join("M" + "L".join(f"{x:.3f} {-y:.3f}" for x, y in ring) + "Z" for ring in mark.rings)
+        d = "".join(_outline(ring) for ring in mark.rings)
         self.out.append(ScreenRegion(m="f", d=d))
 
     def hatch(self, mark: Hatch) -> None:
@@ -156,14 +162,27 @@ class _Screen(Writer):
 
     def text(self, mark: Text) -> None:
         x, y = mark.start
-        self.out.append(
-            ScreenText(
-                m="t",
-                text=mark.text,
-                x=round(x, 3),
-                y=round(-y, 3),
-                size=round(font_size(mark.height), 4),
-                angle=round(-mark.angle, 4),
-                box=[round(v, 3) for p in mark.corners() for v in (float(p[0]), -float(p[1]))],
-            )
+        found = ScreenText(
+            m="t",
+            text=mark.text,
+            x=round(x, 3),
+            y=round(-y, 3),
+            size=round(font_size(mark.height), 4),
+            angle=round(-mark.angle, 4),
+            box=[round(v, 3) for p in mark.corners() for v in (float(p[0]), -float(p[1]))],
         )
+        if has_signs(mark.text):
+            size = font_size(mark.height)
+            found["runs"] = [
+                (letters, round(at * size, 3)) for face, letters, at in pieces(mark.text) if face is not None
+            ]
+            strokes, fills = mark.signs()
+            found["d"] = "".join(path_data(curve, 0.0, 3) for curve in strokes)
+            found["w"] = round(mark.height / 10, 3)
+            if fills:
+                found["fill"] = "".join(_outline(ring) for ring in fills)
+        self.out.append(found)
+
+
+def _outline(ring: Any) -> str:
+    return "M" + "L".join(f"{x:.3f} {-y:.3f}" for x, y in ring) + "Z"

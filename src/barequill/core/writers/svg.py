@@ -11,9 +11,10 @@ from xml.sax.saxutils import escape, quoteattr
 
 from ..bounds import plain
 from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
-from ..ink.glyphs import advance, glyph_path, units_per_em
-from ..ink.lettering import FONT_NAME, font_size, laid_out
+from ..ink.glyphs import glyph_path, units_per_em
+from ..ink.lettering import FONT_NAME, font_size, laid_out, text_width
 from ..ink.paths import path_data, picture_data
+from ..ink.signs import sign_of
 from .base import Writer
 
 
@@ -93,12 +94,18 @@ class _Body(Writer):
         self.out.append(f'<g transform="scale({k:.6g} {-k:.6g})">')
         at = 0.0
         for letter in laid_out(mark.text):
-            if glyph_path(letter):
+            if sign_of(letter) is None and glyph_path(letter):
                 self.letters.add(letter)
                 self.out.append(f'<use href="#l{ord(letter):x}" x="{at:g}"/>')
-            at += advance(letter)
+            at += text_width(letter, 1.0) / font_size(1.0) * units_per_em()
         self.out.append("</g>")
         self.out.append(
             f'<text font-size="{size:.4f}" textLength="{mark.width:.3f}" lengthAdjust="spacingAndGlyphs" '
             f'xml:space="preserve">{escape(mark.text)}</text></g>'
         )
+        strokes, fills = mark.signs()
+        if strokes:
+            d = "".join(path_data(curve, self.ink.height) for curve in strokes)
+            self.out.append(f'<path class="s sign" stroke-width="{mark.height / 10:g}" d="{d}"/>')
+        for ring in fills:
+            self.region(Region((ring,)))

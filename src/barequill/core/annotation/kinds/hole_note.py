@@ -14,7 +14,7 @@ from ...ink import Sketch
 from ...ink.lettering import text_width
 from ...part.features.holes import Hole, hole_at, like
 from ...values import value
-from ..solving import Array, Run, Solved, Stage, draw_arrow, draw_line
+from ..solving import Array, Run, Solved, Stage, Under, draw_arrow, draw_line, under_runs
 from ..style import Style
 from ..threading import thread_of
 from ..wording import Lettering, letter, ways_of, written
@@ -38,6 +38,9 @@ class SolvedNote(Solved):
 
     def occupies(self) -> Array:
         return np.concatenate([np.array([self.tip, self.elbow, self.end]), *(r.corners() for r in self.runs)])
+
+    def under(self) -> Under:
+        return under_runs(self.runs)
 
     def draw(self, sketch: Sketch) -> None:
         way = self.tip - self.elbow

@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field
 
 from ...bounds import Figure, Ref
+from ...standards.geometrical import Feature
 from ..base import Model
 
 Reach = Annotated[Figure, Field(ge=-1000, le=1000)]
@@ -40,9 +41,19 @@ class AnyAnnotation(Model):
         return False
 
     @property
+    def stacks(self) -> bool:
+        """True where it is stacked under what it hangs on, so that others are stacked under it."""
+        return False
+
+    @property
     def letters(self) -> frozenset[str]:
         """The letters that it takes from the drawing's register: no two things of a drawing have the same."""
         return frozenset()
+
+    @property
+    def feature(self) -> Feature | None:
+        """What a sign is about that hangs on it; None where it carries no signs."""
+        return None
 
     def says_of(self) -> dict[str, str]:
         """By reference of a face or edge what it says of that: what is measured, or ``diameter``."""

@@ -8,6 +8,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from ...bounds import Affix, Figure, Name, Ref
+from ...standards.geometrical import Feature
 from ..base import Model
 from .base import AnyAnnotation
 
@@ -166,6 +167,14 @@ class Dimension(AnyAnnotation):
     @property
     def fixed(self) -> bool:
         return self.pinned
+
+    @property
+    def feature(self) -> Feature:
+        if self.sign == "sphere":
+            return "centre"
+        if "diameter" in (self.measure, self.sign):
+            return "axis"
+        return "middle plane" if self.measure in ("distance", "length") else "surface"
 
     def says_of(self) -> dict[str, str]:
         what = "diameter" if self.sign == "diameter" else self.measure

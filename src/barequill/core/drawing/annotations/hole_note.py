@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from ...bounds import Affix, Figure, Ref
+from ...standards.geometrical import Feature
 from .base import AnyAnnotation
 from .dimension import Tolerance
 
@@ -39,6 +40,10 @@ class HoleNote(AnyAnnotation):
     @property
     def fixed(self) -> bool:
         return self.pinned
+
+    @property
+    def feature(self) -> Feature:
+        return "axis"
 
     def says_of(self) -> dict[str, str]:
         return {self.ref: "diameter"}

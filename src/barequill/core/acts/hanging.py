@@ -1,0 +1,109 @@
+"""What acts have in common that hang signs and notes on geometry, sizes and each other."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..annotation.hanging import about, hold_of, spot_of
+from ..annotation.kinds import solve
+from ..annotation.sheet_ink import annotation_element, blank, scene_key
+from ..annotation.solving import Stage, root_view
+from ..bounds import Ref
+from ..drawing import Drawing, Sheet
+from ..drawing.annotations import AnyAnnotation
+from ..drawing.annotations.hung import AnyHung, Foot
+from ..drawing.base import Point
+from ..errors import BadOperation, UserError
+from ..standards.geometrical import Feature
+from ..views.shot import Shot
+from .base import AnyAct, Bench, Preview
+
+SHORTEST = 3.0
+"""mm that a leader has at least."""
+
+
+class AnyHanging(AnyAct):
+    """A sign pulled out of geometry (``ref``, touched ``at`` a place of the sheet; with a ``dot`` inside its face), or out of a
+    size, note or sign (``on``), to the pointer."""
+
+    view: Ref = ""
+    ref: Ref = ""
+    on: Ref = ""
+    at: Point = (0.0, 0.0)
+    dot: bool = False
+    pointer: Point
+
+    def seat(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Stage, dict[str, Any], Feature]:
+        """The sheet and stage, the fields that tell where it hangs, and what it is about there."""
+        sheet = drawing.sheet_of(self.on or self.view)
+        if sheet is None:
+            raise BadOperation("What it was to hang on is gone", "Choose another place.")
+        if self.on:
+            return self._carried(drawing, bench, sheet)
+        stage, (x, y) = bench.stage(drawing, sheet, self.view)
+        picture = stage.view.still()
+        place = np.array([self.at[0] - x, self.at[1] - y])
+        foot = Foot(ref=self.ref, spot=spot_of(picture, self.ref, place), dot=self.dot)
+        hold = hold_of(picture, foot)
+        return sheet, stage, {"on": self.view, "foot": foot, **led_to(hold.tip, self.pointer, (x, y))}, hold.feature
+
+    def _carried(self, drawing: Drawing, bench: Bench, sheet: Sheet) -> tuple[Sheet, Stage, dict[str, Any], Feature]:
+        carrier = sheet.annotation(self.on)
+        if carrier is None or carrier.feature is None:
+            raise UserError("Nothing hangs there", "Pull it out of an edge, a face, a size, or a tolerance frame.")
+        stage, (x, y) = bench.stage(drawing, sheet, self.on)
+        under = solve(carrier, stage).under()
+        if under is None:
+            raise UserError("Nothing hangs on that", "Take a length, a diameter, or a hole note.")
+        fields: dict[str, Any] = {"on": self.on}
+        if under.ends:
+            middle = (under.ends[0][0] + under.ends[1][0]) / 2
+            fields |= led_to(middle, self.pointer, (x, y))
+            ends = [(end, way) for end, way in under.ends]
+            reach = [float((np.array(self.pointer) - (x, y) - end) @ way) for end, way in ends]
+            fields["offset"] = round(max(SHORTEST, *reach), 2)
+        return sheet, stage, fields, about(stage, carrier)[0]
+
+
+def led_to(tip: Any, pointer: Point, place: tuple[float, float]) -> dict[str, float]:
+    """Angle and length of a leader from its tip to the pointer, ``place`` being the view's."""
+    gap = np.array([pointer[0] - place[0], pointer[1] - place[1]]) - tip
+    length = float(np.linalg.norm(gap))
+    angle = float(np.degrees(np.arctan2(gap[1], gap[0]))) if length > 1e-9 else 45.0
+    return {"angle": round(angle, 3), "offset": round(max(length, SHORTEST), 2)}
+
+
+def last_of_stack(stage: Stage, own: AnyHung) -> str:
+    """The last of the frames that are stacked under what one hangs on, or that itself."""
+    last = stage.stacked(own)
+    return own.on if last is None else last.id
+
+
+def need_hung(drawing: Drawing, own: str) -> tuple[Sheet, AnyHung]:
+    """The sign or note of that id, and its sheet; raises BadOperation where it is gone."""
+    sheet = drawing.sheet_of(own)
+    found = sheet.annotation(own) if sheet is not None else None
+    if sheet is None or not isinstance(found, AnyHung):
+        raise BadOperation("It is gone", "It was removed.")
+    return sheet, found
+
+
+def shown(drawing: Drawing, bench: Bench, sheet: Sheet, sign: AnyAnnotation, words: str = "") -> Preview:
+    """A sign as it would be drawn."""
+    root = root_view(sheet, sign)
+    if root is None:
+        stage = bench.sheet_stage(drawing, sheet)
+        element = annotation_element(sign, None, stage, bench.well, scene_key(stage, False), (0.0, 0.0))
+    else:
+        stage, place = bench.stage(drawing, sheet, root)
+        element = annotation_element(sign, root, stage, bench.well, scene_key(stage, False), place)
+    return Preview(blank(sheet), (element,), words or element.words)
+
+
+def has_size(shot: Shot, ref: str) -> bool:
+    """True for what is round, so that it has a size: a cylinder or sphere, or an edge of one."""
+    kind, row = shot.part.find(ref) or ("", 0)
+    faces = shot.part.edges[row].faces if kind == "edge" else (row,) if kind == "face" else ()
+    return any(shot.part.faces[f].surface.kind in ("cylinder", "sphere") for f in faces)

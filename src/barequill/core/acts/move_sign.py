@@ -1,0 +1,97 @@
+"""A sign or note dragged: the end of its leader to the pointer, or along what it is stacked under."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import numpy as np
+
+from ..annotation.hanging import hold_of, spot_of
+from ..annotation.kinds import solve
+from ..annotation.solving import Stage
+from ..bounds import Ref
+from ..drawing import Drawing, Operation, Sheet
+from ..drawing.annotations.hung import AnyHung
+from ..drawing.annotations.surface_texture import SurfaceTexture
+from ..drawing.base import Point
+from ..drawing.operations import ChangeAnnotation
+from ..errors import BadOperation
+from .base import AnyAct, Bench, Preview
+from .hanging import SHORTEST, led_to, need_hung, shown
+
+NEAR_TIP = 2.5
+"""mm about the tip of a leader within which that is taken, not the sign."""
+SEAT = 10.0
+"""mm from the outline beyond which a texture comes off it, onto a leader."""
+
+
+class MoveSign(AnyAct):
+    """A sign dragged from where it was pressed (``start``) to the pointer."""
+
+    act: Literal["move_sign"] = "move_sign"
+    id: Ref
+    start: Point
+    pointer: Point
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        return ChangeAnnotation(id=self.id, changes=self._moved(drawing, bench)[2])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, own, changes = self._moved(drawing, bench)
+        return shown(drawing, bench, sheet, own.model_copy(update=changes))
+
+    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyHung, dict[str, Any]]:
+        sheet, own = need_hung(drawing, self.id)
+        by = np.array(self.pointer) - np.array(self.start)
+        if own.foot is not None:
+            stage, _ = bench.stage(drawing, sheet, own.id)
+            tip = hold_of(stage.view.still(), own.foot).tip
+            stood = _foot_moved(stage, own, tip, np.array(self.start) - bench.place_of(drawing, sheet, own.id), by)
+            if stood is not None:
+                return sheet, own, stood
+            a = np.radians(own.angle)
+            end = tip + own.offset * np.array([np.cos(a), np.sin(a)]) + by
+            return sheet, own, led_to(tip, (float(end[0]), float(end[1])), (0.0, 0.0))
+        if hasattr(own, "at"):
+            x, y = own.at
+            return sheet, own, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
+        stage, _ = bench.stage(drawing, sheet, own.id)
+        carrier = stage.carrier(own)
+        if carrier is None:
+            raise BadOperation("It hangs on nothing", "Remove it and set it anew.")
+        under = solve(carrier, stage).under()
+        if under is None:
+            raise BadOperation("It hangs on nothing", "Remove it and set it anew.")
+        if under.ends and type(own).model_fields["kind"].default == "datum_feature":
+            end, way = max(under.ends, key=lambda e: float(np.dot(e[1], _way(own.angle))))
+            place = end + own.offset * way + by
+            ends = [(float((place - e) @ w), w) for e, w in under.ends]
+            far, way = max(ends, key=lambda e: e[0])
+            angle = float(np.degrees(np.arctan2(way[1], way[0])))
+            return sheet, own, {"offset": round(max(far, SHORTEST), 2), "angle": round(angle, 3)}
+        n = np.array([-under.along[1], under.along[0]])
+        x, y = own.shift
+        return sheet, own, {"shift": (round(x + float(by @ under.along), 2), round(min(0.0, y + float(by @ n)), 2))}
+
+
+def _foot_moved(stage: Stage, own: AnyHung, tip: Any, pressed: Any, by: Any) -> dict[str, Any] | None:
+    """The changes of a sign that is taken at its tip, or that sits on the outline: it goes along that; None for others."""
+    seated = isinstance(own, SurfaceTexture) and own.seated
+    if own.foot is None or not (seated or float(np.linalg.norm(pressed - tip)) < NEAR_TIP):
+        return None
+    place = tip + by
+    foot = own.foot.model_copy(update={"spot": spot_of(stage.view, own.foot.ref, place)})
+    new = hold_of(stage.view, foot).tip
+    if seated:
+        if float(np.linalg.norm(place - new)) > SEAT:
+            a = led_to(tip, (float(place[0]), float(place[1])), (0.0, 0.0))
+            return {**a, "seated": False}
+        return {"foot": foot.model_dump()}
+    a = np.radians(own.angle)
+    end = tip + own.offset * np.array([np.cos(a), np.sin(a)])
+    return {"foot": foot.model_dump(), **led_to(new, (float(end[0]), float(end[1])), (0.0, 0.0))}
+
+
+def _way(angle: float) -> Any:
+    a = np.radians(angle)
+    return np.array([np.cos(a), np.sin(a)])

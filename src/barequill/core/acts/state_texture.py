@@ -1,0 +1,61 @@
+"""A texture sign set on an outline or led to it, as it is typed; and typed anew."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..annotation.hanging import hold_of
+from ..bounds import FEW, Ref, Text
+from ..drawing import Drawing, Operation, Sheet
+from ..drawing.annotations.surface_texture import SurfaceTexture
+from ..drawing.operations import Annotate, ChangeAnnotation, Group
+from ..drawing.texture_language import texture_of
+from ..errors import BadOperation
+from .base import AnyAct, Bench, Preview
+from .hanging import AnyHanging, need_hung, shown
+from .move_sign import SEAT
+
+
+class StateTexture(AnyHanging):
+    """A texture at the pointer: seated on the outline where that is near, else on a leader."""
+
+    act: Literal["state_texture"] = "state_texture"
+    text: Text = "Ra 3.2"
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, texture = self._made(drawing, bench)
+        return Annotate(sheet=sheet.id, annotations=[texture])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        return shown(drawing, bench, *self._made(drawing, bench))
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, SurfaceTexture]:
+        said = texture_of(self.text)
+        sheet, stage, fields, _ = self.seat(drawing, bench)
+        texture = SurfaceTexture(id=drawing.fresh()[0], **fields, **said)
+        if texture.foot is not None:
+            x, y = bench.place_of(drawing, sheet, self.view)
+            tip = hold_of(stage.view, texture.foot).tip
+            away = float(np.linalg.norm(np.array([self.pointer[0] - x, self.pointer[1] - y]) - tip))
+            texture = texture.model_copy(update={"seated": away < SEAT and not self.dot})
+        return sheet, texture
+
+
+class ChangeTexture(AnyAct):
+    """What textures say, typed anew."""
+
+    act: Literal["change_texture"] = "change_texture"
+    ids: list[Ref] = Field(min_length=1, max_length=FEW)
+    text: Text
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        said = texture_of(self.text)
+        plain = {"made": "removed", "lay": "", "allowance": "", "all_round": False}
+        for own in self.ids:
+            if not isinstance(need_hung(drawing, own)[1], SurfaceTexture):
+                raise BadOperation("That is no texture", "Choose one.")
+        steps: list[Operation] = [ChangeAnnotation(id=own, changes={**plain, **said}) for own in self.ids]
+        return steps[0] if len(steps) == 1 else Group(label="Change textures", operations=steps)

@@ -1,0 +1,252 @@
+"""Where signs and notes hang: on an outline, in a face, in line with a dimension line, or under what is written of a size.
+
+All places are sheet mm from the zero of the view.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from ..drawing.annotations import AnyAnnotation
+from ..drawing.annotations.hung import AnyHung, Foot
+from ..errors import Unmeasurable
+from ..geometry import curves2
+from ..ink import Sketch
+from ..standards.geometrical import Feature
+from ..values import value
+from ..views.picture import Picture
+from ..views.shot import Shot
+from .seats import cylinder_reach, outline_normal, resolve_present
+from .solving import Array, Stage, Under, draw_arrow, draw_line
+from .style import Style
+
+EDGE_ON = 0.5
+"""Cosine of the angle to the sight up to which a face tells which way is out of the material."""
+STUB = 2.0
+"""In arrows: the piece of a leader that stands square to the surface, at least."""
+LEVEL = 0.15
+"""Sine of the angle up to which a leader runs level by itself."""
+
+
+@value
+class Hold:
+    """Where something hangs: the ``tip`` that a leader touches, the unit way ``out`` of the material where that is known, and
+    what it is about, as a ``feature`` and in words. ``dot`` inside a face."""
+
+    tip: Array
+    out: Array | None
+    feature: Feature
+    words: str
+    stands_on: tuple[str, ...]
+    dot: bool = False
+
+
+def flat_of(shot: Shot, ref: str) -> Array:
+    """Points (n, 2), view mm, of an edge or a face as a view shows it.
+
+    Raises
+    ------
+    Unmeasurable
+        Where the part holds it no more, or the view's cut takes it away.
+    """
+    kind, row = resolve_present(shot, ref)
+    part = shot.part
+    if kind == "vertex":
+        return np.asarray(shot.flat(part.vertices[row][None]))
+    if kind == "edge":
+        return np.asarray(shot.flat(part.edges[row].points))
+    return np.asarray(shot.flat(part.mesh.nodes[part.faces[row].nodes]))
+
+
+def spot_of(picture: Picture, ref: str, place: Array) -> tuple[float, float]:
+    """A place (sheet mm from the view's zero) in shares of the box that an entity takes up in the view."""
+    flat = flat_of(picture.shot, ref)
+    low, size = flat.min(axis=0), np.ptp(flat, axis=0)
+    own = picture.chart.from_sheet(place[None])[0]
+    near = 1e-6 * picture.shot.whole.size
+    shares = [0.5 if s < near else float(np.clip((x - a) / s, -4, 5)) for x, a, s in zip(own, low, size, strict=True)]
+    return round(shares[0], 5), round(shares[1], 5)
+
+
+def hold_of(picture: Picture, foot: Foot) -> Hold:
+    """Where a foot stands in a view; raises Unmeasurable where it is lost."""
+    shot = picture.shot
+    flat = flat_of(shot, foot.ref)
+    low, size = flat.min(axis=0), np.ptp(flat, axis=0)
+    own = low + np.array(foot.spot) * size
+    kind, row = shot.part.find(foot.ref) or ("", 0)
+    if kind == "vertex":
+        return Hold(picture.seat_each(flat)[0], None, "surface", "corner", (foot.ref,))
+    if kind == "edge":
+        at, nearest, k = _nearest(flat, own)
+        out = _out_of_edge(shot, row, k, flat[min(k + 1, len(flat) - 1)] - flat[k])
+        return _held(picture, at if nearest else own, out, _words_of_edge(shot, row, k), foot)
+    face = shot.part.faces[row]
+    if foot.dot:
+        return _held(picture, own, None, _words_of_face(shot, row), foot)
+    if face.surface.kind in ("cylinder", "cone") and abs(float(face.surface.axes[2] @ shot.view.toward)) < 1 - 1e-9:
+        ends, radii = cylinder_reach(shot, row)
+        best: tuple[float, Array, Array] | None = None
+        for side in (1, -1):
+            normal = outline_normal(shot, face.surface.axes[2], side)
+            line = shot.flat(ends + radii[:, None] * normal)
+            at, _, _ = _nearest(line, own)
+            away = float(np.linalg.norm(at - own))
+            if best is None or away < best[0]:
+                best = away, at, shot.view.flat(normal[None])[0] * face.sense
+        assert best is not None
+        return _held(picture, best[1], best[2], _words_of_face(shot, row), foot)
+    return _held(picture, own, _out_of_face(shot, row, own, flat), _words_of_face(shot, row), foot)
+
+
+def _held(picture: Picture, at: Array, out: Array | None, words: str, foot: Foot) -> Hold:
+    chart = picture.chart
+    if out is not None:
+        out = chart.direction(out)
+        length = float(np.linalg.norm(out))
+        out = out / length if length > 1e-9 else None
+    return Hold(chart.to_sheet(at[None])[0], out, "surface", words, (foot.ref,), foot.dot)
+
+
+def _nearest(flat: Array, own: Array) -> tuple[Array, bool, int]:
+    """The nearest point of a polyline, whether it has any length, and the row of its piece."""
+    d = np.diff(flat, axis=0)
+    lengths = np.einsum("ij,ij->i", d, d)
+    if not len(d) or lengths.max() < 1e-18:
+        return flat[0], False, 0
+    t = np.clip(np.einsum("ij,ij->i", own - flat[:-1], d) / np.maximum(lengths, 1e-18), 0, 1)
+    spots = flat[:-1] + t[:, None] * d
+    k = int(np.argmin(np.linalg.norm(spots - own, axis=1)))
+    return spots[k], True, k
+
+
+def _out_of_edge(shot: Shot, row: int, k: int, tangent: Array) -> Array | None:
+    """The way out of the material beside an edge, as far as a face there is seen edge-on, square to the edge."""
+    edge = shot.part.edges[row]
+    normals = edge.normals[:, min(k, edge.normals.shape[1] - 1)]
+    toward = np.abs(normals @ shot.view.toward)
+    length = float(np.linalg.norm(tangent))
+    best = int(np.argmin(toward))
+    if toward[best] > EDGE_ON or length < 1e-12:
+        return None
+    across = np.array([-tangent[1], tangent[0]]) / length
+    out = float(shot.view.flat(normals[best][None])[0] @ across)
+    return across if out > 0 else -across
+
+
+def _out_of_face(shot: Shot, row: int, own: Array, flat: Array) -> Array | None:
+    """The way out of the material at the outline of a face."""
+    mesh, face = shot.part.mesh, shot.part.faces[row]
+    normals = mesh.normals[face.nodes]
+    edge_on = np.abs(normals @ shot.view.toward) < EDGE_ON
+    if not edge_on.any():
+        return None
+    k = int(np.argmin(np.where(edge_on, np.linalg.norm(flat - own, axis=1), np.inf)))
+    return np.asarray(shot.view.flat(normals[k][None])[0])
+
+
+def _words_of_edge(shot: Shot, row: int, k: int) -> str:
+    edge = shot.part.edges[row]
+    normals = edge.normals[:, min(k, edge.normals.shape[1] - 1)]
+    best = int(np.argmin(np.abs(normals @ shot.view.toward)))
+    return _words_of_face(shot, edge.faces[min(best, len(edge.faces) - 1)]) if edge.faces else "edge"
+
+
+def _words_of_face(shot: Shot, row: int) -> str:
+    s = shot.part.faces[row].surface
+    named = {"plane": "flat face", "cone": "cone", "sphere": "sphere", "torus": "round"}
+    if s.kind == "cylinder":
+        return f"round face Ø{2 * s.radius:.6g}"
+    return named.get(s.kind, "face")
+
+
+def carried(stage: Stage, own: AnyHung) -> tuple[Under, Feature, str, tuple[str, ...]]:
+    """Where there is room for a sign under what it hangs on, what that is about, in words, and its references.
+
+    Raises
+    ------
+    Unmeasurable
+        Where it hangs on nothing that carries signs, or that is loose.
+    """
+    from .kinds import solve
+
+    carrier = stage.carrier(own)
+    if carrier is None:
+        raise Unmeasurable("Nothing to hang on", "Lead it to geometry, or hang it on a size.")
+    solved = solve(carrier, stage)
+    under = solved.under()
+    if under is not None and not under.ends and not own.stacks:
+        # under the last frame of those that are stacked there
+        last = stage.stacked(own)
+        under = solve(last, stage).under() if last is not None else under
+    if solved.loose or under is None:
+        raise Unmeasurable("Lost with its size", "What it hangs on is loose; re-seat that, or remove this.")
+    feature, words = about(stage, carrier)
+    return under, feature, words, solved.stands_on
+
+
+def about(stage: Stage, carrier: AnyAnnotation) -> tuple[Feature, str]:
+    """What a size, note or sign is about, and that in words."""
+    from .kinds import solve
+
+    if isinstance(carrier, AnyHung):
+        if carrier.foot is not None:
+            try:
+                hold = hold_of(stage.view, carrier.foot)
+            except Unmeasurable:
+                return "surface", "surface"
+            return ("axis" if getattr(carrier, "derived", False) else hold.feature), hold.words
+        above = stage.carrier(carrier)
+        return about(stage, above) if above is not None else ("surface", "surface")
+    feature = carrier.feature or "surface"
+    return feature, f"{feature} of {solve(carrier, stage).words}"
+
+
+def leader_path(hold: Hold, to: Array, style: Style, square: bool) -> Array:
+    """Corners (n, 2) of a leader from its tip to a place: with a piece that stands ``square`` to the surface where that is
+    asked for and known, and level from there where it can be."""
+    tip, out = hold.tip, hold.out
+    if not square or out is None:
+        return np.array([tip, to])
+    v = to - tip
+    if float(v @ out) < 0:
+        out = -out
+    stub = STUB * style.arrow
+    if abs(out[1]) > LEVEL:
+        far = v[1] / out[1]
+        if far >= stub:
+            return np.array([tip, tip + far * out, to])
+    elif abs(v[1] - out[1] * v[0] / max(abs(float(out[0])), 1e-9)) < 0.3:
+        return np.array([tip, to])
+    return np.array([tip, tip + stub * out, to])
+
+
+def draw_leader(sketch: Sketch, style: Style, path: Array, dot: bool) -> None:
+    """A leader along its corners from its tip on, with its arrow, or its dot inside a face."""
+    way = path[0] - path[1]
+    length = float(np.linalg.norm(way))
+    if length < 1e-6:
+        return
+    if dot:
+        turn = np.linspace(0, 2 * np.pi, 24, endpoint=False)
+        sketch.fill(path[0] + 0.5 * np.c_[np.cos(turn), np.sin(turn)])
+    else:
+        draw_arrow(sketch, style, path[0], way / length)
+    for p, q in zip(path, path[1:], strict=False):
+        draw_line(sketch, p, q)
+
+
+Corner = Literal["left", "right"]
+
+
+def box_at(to: Array, side: Corner, width: float, height: float) -> Array:
+    """The lower left corner of a box whose left or right side has its middle at a place."""
+    return to + np.array([0.0 if side == "left" else -width, -height / 2])
+
+
+def rectangle(low: Array, u: Array, width: float, height: float) -> curves2.Curve2:
+    """The outline of a box from its lower left corner on, along a unit way."""
+    n = np.array([-u[1], u[0]])
+    return curves2.polyline(np.array([low, low + width * u, low + width * u + height * n, low + height * n, low]))

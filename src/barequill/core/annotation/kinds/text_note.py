@@ -1,0 +1,152 @@
+"""Notes: lines of text on leaders, on a view, or on the sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from ...drawing.annotations.text_note import TextNote
+from ...errors import Unmeasurable
+from ...ink import Sketch
+from ...ink.lettering import text_width
+from ...values import value
+from ..hanging import Hold, carried, draw_leader, hold_of
+from ..note_words import said, wrapped
+from ..solving import Array, Solved, Stage, Under, draw_line
+from ..style import Style
+from .dimension import Loose
+
+STEP = 1.6
+"""Lettering heights from one line to the next."""
+SHELF = 3.0
+"""mm of the level piece at the end of a leader."""
+APART = 1.0
+
+
+@value
+class SolvedTextNote(Solved):
+    """Lines of text from ``top``, the upper left corner of their block, along ``u``; ``paths``: of each leader its corners from
+    the tip on, and whether it ends in a dot."""
+
+    words: str
+    stands_on: tuple[str, ...]
+    lost: bool
+    style: Style
+    lines: tuple[str, ...]
+    note: TextNote
+    height: float
+    top: Array
+    u: Array
+    paths: tuple[tuple[Array, bool], ...]
+
+    @property
+    def loose(self) -> bool:  # type: ignore[override]
+        return self.lost
+
+    @property
+    def wide(self) -> float:
+        """Width of the block of text."""
+        return max(text_width(t, self.height) for t in self.lines)
+
+    @property
+    def _n(self) -> Array:
+        return np.array([-self.u[1], self.u[0]])
+
+    @property
+    def _deep(self) -> float:
+        return self.height * (1 + STEP * (len(self.lines) - 1))
+
+    def occupies(self) -> Array:
+        u, n = self.u, self._n
+        box = [self.top + x * u - y * n for x, y in ((0, 0), (self.wide, 0), (self.wide, self._deep), (0, self._deep))]
+        return np.concatenate([np.array(box), *(path for path, _ in self.paths)])
+
+    def under(self) -> Under:
+        return Under(self.top - (self._deep + 1.5) * self._n, self.u, self.wide)
+
+    def draw(self, sketch: Sketch) -> None:
+        h, u, n = self.height, self.u, self._n
+        angle = float(np.degrees(np.arctan2(u[1], u[0])))
+        share = {"left": 0.0, "middle": 0.5, "right": 1.0}[self.note.align]
+        anchor = {"left": "start", "middle": "middle", "right": "end"}[self.note.align]
+        for k, line in enumerate(self.lines):
+            at = self.top + share * self.wide * u - (1 + STEP * k) * h * n
+            sketch.text(line, at[0], at[1], h, anchor, angle)  # type: ignore[arg-type]
+            if k == 0 and self.note.heading:
+                left = at - share * text_width(line, h) * u - 0.3 * h * n
+                draw_line(sketch, left, left + text_width(line, h) * u)
+        for path, dot in self.paths:
+            draw_leader(sketch, self.style, path, dot)
+
+
+def solve(note: TextNote, stage: Stage) -> Solved:
+    """What a note says, and where it stands."""
+    return placer(note, stage)(note)
+
+
+def placer(note: TextNote, stage: Stage) -> Callable[[TextNote], Solved]:
+    """What solves a note for one place after another: it is worded once."""
+    style = stage.style
+    height = note.height or style.lettering
+    told = said(stage, note)
+    lines = tuple(wrapped(told.text, height, note.width))
+    holds: list[Hold] = []
+    under: Under | None = None
+    try:
+        if note.foot is not None:
+            holds = [hold_of(stage.view, f) for f in (note.foot, *note.more)]
+        elif stage.carrier(note) is not None:
+            under = carried(stage, note)[0]
+    except Unmeasurable as error:
+        box = stage.view.box
+        lost = tuple(f.ref for f in (note.foot, *note.more) if f is not None)
+        words = f"? {lines[0][:40]}: {error.title}"
+        loose = Loose(words, lost, np.array([box.x0, box.y1 + 3]), style.lettering)
+        return lambda _: loose
+    refs = tuple(r for h in holds for r in h.stands_on)
+    loose_now = bool(told.lost)
+
+    def put(n: TextNote) -> Solved:
+        a = np.radians(n.turn)
+        u = np.array([np.cos(a), np.sin(a)])
+        wide = max(text_width(t, height) for t in lines)
+        paths: list[tuple[Array, bool]] = []
+        if holds:
+            u = np.array([1.0, 0.0])
+            top, paths = _led(n, holds, height, wide, style)
+        elif under is not None:
+            up = np.array([-under.along[1], under.along[0]])
+            top, u = under.corner + n.shift[0] * under.along + n.shift[1] * up, under.along
+        elif stage.picture is not None:
+            top = stage.view.chart.to_sheet(np.zeros((1, 2)))[0] + np.array(n.at)
+        else:
+            top = np.array(n.at)
+        return SolvedTextNote(
+            words=" ".join(lines)[:300],
+            stands_on=refs,
+            lost=loose_now,
+            style=style,
+            lines=lines,
+            note=n,
+            height=height,
+            top=top,
+            u=u,
+            paths=tuple(paths),
+        )
+
+    return put
+
+
+def _led(
+    note: TextNote, holds: list[Hold], height: float, wide: float, style: Style
+) -> tuple[Array, list[tuple[Array, bool]]]:
+    """The upper left corner of a note's text, and its leaders: all from one shelf at the middle of its first line."""
+    a = np.radians(note.angle)
+    way = np.array([np.cos(a), np.sin(a)])
+    elbow = holds[0].tip + max(note.offset, style.arrow) * way
+    sense = 1.0 if way[0] >= -1e-9 else -1.0
+    shelf = elbow + np.array([sense * SHELF, 0.0])
+    left = shelf[0] + APART if sense > 0 else shelf[0] - APART - wide
+    paths = [(np.array([h.tip, elbow, shelf] if k == 0 else [h.tip, elbow]), h.dot) for k, h in enumerate(holds)]
+    return np.array([left, shelf[1] + height / 2]), paths

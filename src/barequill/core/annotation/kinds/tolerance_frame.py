@@ -1,0 +1,119 @@
+"""Tolerance frames: on a leader square to the surface, or stacked under a size (ISO 1101)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from ...drawing.annotations.tolerance_frame import ToleranceFrame
+from ...errors import Unmeasurable
+from ...geometry import curves2
+from ...ink import Sketch
+from ...values import value
+from ..frame_cells import FrameLayout, frame_words, laid_out
+from ..hanging import Hold, box_at, carried, draw_leader, hold_of, leader_path
+from ..solving import Array, Solved, Stage, Under
+from ..style import Style
+from .dimension import Loose
+
+RING = 0.5
+"""Radius of the circle for all around, in lettering heights."""
+
+
+@value
+class SolvedFrame(Solved):
+    """Its cells from ``low``, the lower left corner, along ``u``; ``path`` (n, 2): its leader from the tip on, if it has one."""
+
+    words: str
+    stands_on: tuple[str, ...]
+    style: Style
+    layout: FrameLayout
+    low: Array
+    u: Array
+    path: Array
+    dot: bool
+    around: str
+
+    def occupies(self) -> Array:
+        return np.concatenate([self.layout.corners(self.low, self.u), self.path])
+
+    def under(self) -> Under:
+        more = 0.0 if not self.layout.below else 1.6 * self.layout.lettering
+        return Under(self.low - more * np.array([-self.u[1], self.u[0]]), self.u, self.layout.width, gap=0.0)
+
+    def draw(self, sketch: Sketch) -> None:
+        self.layout.draw(sketch, self.low, self.u)
+        if len(self.path) > 1:
+            draw_leader(sketch, self.style, self.path, self.dot)
+            for k in range({"around": 1, "over": 2}.get(self.around, 0)):
+                radius = (RING - 0.2 * k) * self.layout.lettering
+                sketch.stroke(curves2.circle(self.path[-2 if len(self.path) > 2 else -1], radius), "dimension")
+
+
+def solve(frame: ToleranceFrame, stage: Stage) -> Solved:
+    """What a frame says, and where it stands."""
+    return placer(frame, stage)(frame)
+
+
+def placer(frame: ToleranceFrame, stage: Stage) -> Callable[[ToleranceFrame], Solved]:
+    """What solves a frame for one place after another."""
+    h = stage.style.lettering
+    layout = laid_out(frame.frame, h, frame.derived)
+    words = frame_words(frame.frame, frame.derived)
+    try:
+        if frame.foot is not None:
+            hold = hold_of(stage.view, frame.foot)
+            return lambda f: _led(f, hold, layout, words, stage.style)
+        under, _, _, refs = carried(stage, frame)
+    except Unmeasurable as error:
+        loose = _lost(stage, frame, error)
+        return lambda _: loose
+
+    def stacked(f: ToleranceFrame) -> Solved:
+        n = np.array([-under.along[1], under.along[0]])
+        shift = f.shift[0] * under.along + f.shift[1] * n
+        over = layout.lettering * 1.6 if layout.above else 0.0
+        low = under.corner + shift - (layout.height + over) * n
+        return SolvedFrame(
+            words=words,
+            stands_on=refs,
+            style=stage.style,
+            layout=layout,
+            low=low,
+            u=under.along,
+            path=np.zeros((0, 2)),
+            dot=False,
+            around=f.frame.around,
+        )
+
+    return stacked
+
+
+def _led(frame: ToleranceFrame, hold: Hold, layout: FrameLayout, words: str, style: Style) -> SolvedFrame:
+    """A frame on a leader to geometry."""
+    a = np.radians(frame.angle)
+    to = hold.tip + max(frame.offset, 2 * style.arrow) * np.array([np.cos(a), np.sin(a)])
+    path = leader_path(hold, to, style, square=True)
+    side = "left" if to[0] >= path[-2][0] - 1e-9 else "right"
+    low = box_at(to, side, layout.width, layout.height)  # type: ignore[arg-type]
+    if side == "right" and layout.full > layout.width:
+        low = low - np.array([layout.full - layout.width, 0.0])
+    return SolvedFrame(
+        words=words,
+        stands_on=hold.stands_on,
+        style=style,
+        layout=layout,
+        low=low,
+        u=np.array([1.0, 0.0]),
+        path=path,
+        dot=hold.dot,
+        around=frame.frame.around,
+    )
+
+
+def _lost(stage: Stage, frame: ToleranceFrame, error: Unmeasurable) -> Loose:
+    box = stage.view.box
+    refs = (frame.foot.ref,) if frame.foot else ()
+    words = f"? {frame_words(frame.frame)}: {error.title}"
+    return Loose(words, refs, np.array([box.x0, box.y1 + 3]), stage.style.lettering)
