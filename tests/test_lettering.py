@@ -23,7 +23,7 @@ TEXTS = {
     "chinese": "水泵轴承座 5",
     "hebrew": "מכסה גלגל",
     "arabic": "غطاء الترس 5",
-    "signs": "✓ ⚠ → ∥ ⊥ Ω",
+    "signs": "✓ ⚠ → ≅ ≢ Ω",
     "kana": "ポンプ",
 }
 LATIN = "Pawl Ø24 H7"

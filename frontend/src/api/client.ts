@@ -32,6 +32,8 @@ export type ViewChanges = Schemas['ViewChanges'];
 export type AnnotationChanges = Schemas['AnnotationChanges'];
 export type HatchChoice = Schemas['HatchChoice'];
 export type LocalCut = Schemas['LocalCut'];
+export type FrameAct = components['schemas']['FrameRequest']['act'];
+export type FrameJson = components['schemas']['FrameJson'];
 export type Act = Schemas['ActRequest']['act'];
 /** A sheet that is shown, with the token of the ink that the screen has of it. */
 export type Shown = Schemas['Shown'];
@@ -131,6 +133,8 @@ export const api = {
     ),
   said: (id: number, size: string) =>
     told(http.GET('/api/drawings/{id}/sizes/{size}', { params: { path: { id, size } } })),
+  frames: (id: number, act: FrameAct) =>
+    told(http.POST('/api/drawings/{id}/frames', { params: { path: { id } }, body: { act } })),
   features: (id: number, sheet: string) =>
     told(http.GET('/api/drawings/{id}/sheets/{sheet}/features', { params: { path: { id, sheet } } })),
   progress: (id: number, sheet: string) =>

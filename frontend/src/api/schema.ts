@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a tolerance frame is understood, and what else each cell of it could say. An empty text gives one to begin with. */
+        post: operations["frame_as_typed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/sheets/{sheet}/features": {
         parameters: {
             query?: never;
@@ -464,9 +481,34 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
+        };
+        /**
+         * AddLeader
+         * @description One more leader from a note to geometry, touched ``at`` a place of the sheet; or where it is there, that taken off.
+         */
+        AddLeader: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "add_leader";
+            /** Id */
+            id: string;
+            /** Ref */
+            ref: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
         };
         /**
          * AddViews
@@ -572,7 +614,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"])[];
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"])[];
         };
         /** AnnotationChanges */
         AnnotationChanges: {
@@ -607,6 +649,41 @@ export interface components {
                 number | null,
                 number | null
             ] | null;
+            /** @default null */
+            foot?: components["schemas"]["FootChanges"] | null;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | null;
+            /**
+             * Offset
+             * @default null
+             */
+            offset?: number | null;
+            /**
+             * Shift
+             * @default null
+             */
+            shift?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Pinned
+             * @default null
+             */
+            pinned?: boolean | null;
+            /**
+             * Letter
+             * @default null
+             */
+            letter?: string | null;
+            /**
+             * Filled
+             * @default null
+             */
+            filled?: boolean | null;
             /**
              * Measure
              * @default null
@@ -724,11 +801,6 @@ export interface components {
             /** @default null */
             row?: components["schemas"]["RowChanges"] | null;
             /**
-             * Pinned
-             * @default null
-             */
-            pinned?: boolean | null;
-            /**
              * Form
              * @default null
              */
@@ -744,20 +816,100 @@ export interface components {
              */
             axis?: ("x" | "y") | null;
             /**
-             * Angle
-             * @default null
-             */
-            angle?: number | null;
-            /**
-             * Offset
-             * @default null
-             */
-            offset?: number | null;
-            /**
              * Leaves Out
              * @default null
              */
             leaves_out?: ("bore" | "counterbore" | "countersink" | "thread" | "depth")[] | null;
+            /**
+             * Made
+             * @default null
+             */
+            made?: ("any" | "removed" | "not removed") | null;
+            /**
+             * Upper
+             * @default null
+             */
+            upper?: string | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower?: string | null;
+            /**
+             * Process
+             * @default null
+             */
+            process?: string | null;
+            /**
+             * Lay
+             * @default null
+             */
+            lay?: ("" | "=" | "⊥" | "X" | "M" | "C" | "R" | "P") | null;
+            /**
+             * Allowance
+             * @default null
+             */
+            allowance?: string | null;
+            /**
+             * All Round
+             * @default null
+             */
+            all_round?: boolean | null;
+            /**
+             * Seated
+             * @default null
+             */
+            seated?: boolean | null;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+            /**
+             * More
+             * @default null
+             */
+            more?: components["schemas"]["FootChanges"][] | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
+            /**
+             * Height
+             * @default null
+             */
+            height?: number | null;
+            /**
+             * Align
+             * @default null
+             */
+            align?: ("left" | "middle" | "right") | null;
+            /**
+             * Turn
+             * @default null
+             */
+            turn?: number | null;
+            /**
+             * Heading
+             * @default null
+             */
+            heading?: boolean | null;
+            /** @default null */
+            frame?: components["schemas"]["FrameChanges"] | null;
+            /**
+             * Derived
+             * @default null
+             */
+            derived?: boolean | null;
         };
         /**
          * AuxiliaryView
@@ -1194,6 +1346,21 @@ export interface components {
             changes: components["schemas"]["AnnotationChanges"];
         };
         /**
+         * ChangeDatum
+         * @description Another letter of a datum; the tolerance frames that refer to it follow.
+         */
+        ChangeDatum: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_datum";
+            /** Id */
+            id: string;
+            /** Letter */
+            letter: string;
+        };
+        /**
          * ChangeExtension
          * @description The extension line of a size nearest to a place of the sheet: to ``leave_out`` or bring back, to ``break`` there or
          *     mend, to ``begin`` there, or to move ``aside`` to there; ``usual`` puts both back.
@@ -1224,6 +1391,41 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * ChangeFrame
+         * @description What a tolerance frame says, typed anew; ``derived``: whether it is about the axis of the surface it is led to.
+         */
+        ChangeFrame: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_frame";
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /**
+             * Derived
+             * @default false
+             */
+            derived?: boolean;
+        };
+        /**
+         * ChangeNote
+         * @description What a note says, written anew.
+         */
+        ChangeNote: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_note";
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
         };
         /**
          * ChangeRow
@@ -1301,6 +1503,21 @@ export interface components {
              * @enum {string}
              */
             act: "change_sheet";
+        };
+        /**
+         * ChangeTexture
+         * @description What textures say, typed anew.
+         */
+        ChangeTexture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_texture";
+            /** Ids */
+            ids: string[];
+            /** Text */
+            text: string;
         };
         /**
          * Corner
@@ -1573,6 +1790,83 @@ export interface components {
                 "through" | "short" | "half",
                 "through" | "short" | "half"
             ] | null;
+        };
+        /**
+         * DatumCell
+         * @description One cell of datums: a single one, or a common datum of several features, with what modifies it.
+         */
+        DatumCell: {
+            /** Letters */
+            letters: string[];
+            /**
+             * Modifiers
+             * @default []
+             */
+            modifiers?: ("M" | "L" | "P" | "DV" | "PT" | "SL" | "PL" | "LD" | "CF" | "ACS" | "><")[];
+        };
+        /** DatumCellChanges */
+        DatumCellChanges: {
+            /**
+             * Letters
+             * @default null
+             */
+            letters?: string[] | null;
+            /**
+             * Modifiers
+             * @default null
+             */
+            modifiers?: ("M" | "L" | "P" | "DV" | "PT" | "SL" | "PL" | "LD" | "CF" | "ACS" | "><")[] | null;
+        };
+        /**
+         * DatumFeature
+         * @description A datum's letter in its square on a triangle, ``filled`` or open. On an outline it is the surface; on a size of a feature
+         *     its axis or middle plane.
+         */
+        DatumFeature: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "datum_feature";
+            /** Letter */
+            letter: string;
+            /**
+             * Filled
+             * @default true
+             */
+            filled?: boolean;
         };
         /**
          * DeclareThread
@@ -2417,6 +2711,280 @@ export interface components {
             ];
         };
         /**
+         * Foot
+         * @description Where on the part something hangs: an edge or a face by its lasting reference, and a ``spot`` of it in shares of the box
+         *     that it takes up in the view (right, up). With a ``dot`` it is inside a face, else on an outline.
+         */
+        Foot: {
+            /** Ref */
+            ref: string;
+            /**
+             * Spot
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            spot?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+        };
+        /** FootChanges */
+        FootChanges: {
+            /**
+             * Ref
+             * @default null
+             */
+            ref?: string | null;
+            /**
+             * Spot
+             * @default null
+             */
+            spot?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Dot
+             * @default null
+             */
+            dot?: boolean | null;
+        };
+        /**
+         * Frame
+         * @description A tolerance frame: its rows, and what stands about it. ``count`` features for which it is meant, ``around`` the outline
+         *     or ``over`` the whole part, ``between`` two points, lines of text ``above`` and ``below``.
+         */
+        Frame: {
+            /** Rows */
+            rows: components["schemas"]["FrameRow"][];
+            /**
+             * Planes
+             * @default []
+             */
+            planes?: components["schemas"]["PlaneIndicator"][];
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Around
+             * @default
+             * @enum {string}
+             */
+            around?: "" | "around" | "over";
+            /**
+             * Between
+             * @default null
+             */
+            between?: [
+                string,
+                string
+            ] | null;
+            /**
+             * Above
+             * @default
+             */
+            above?: string;
+            /**
+             * Below
+             * @default
+             */
+            below?: string;
+        };
+        /** FrameChanges */
+        FrameChanges: {
+            /**
+             * Rows
+             * @default null
+             */
+            rows?: components["schemas"]["FrameRowChanges"][] | null;
+            /**
+             * Planes
+             * @default null
+             */
+            planes?: components["schemas"]["PlaneIndicatorChanges"][] | null;
+            /**
+             * Count
+             * @default null
+             */
+            count?: number | null;
+            /**
+             * Around
+             * @default null
+             */
+            around?: ("" | "around" | "over") | null;
+            /**
+             * Between
+             * @default null
+             */
+            between?: [
+                string,
+                string
+            ] | null;
+            /**
+             * Above
+             * @default null
+             */
+            above?: string | null;
+            /**
+             * Below
+             * @default null
+             */
+            below?: string | null;
+        };
+        /**
+         * FrameChoice
+         * @description A cell of a frame: what it is, what it says, and what else it could say: the whole frame as typed, and words for it.
+         */
+        FrameChoice: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Options */
+            options: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * FrameJson
+         * @description A tolerance frame as it is understood: ``text`` as it can be typed, in ``words``, in full for a beginner, what is to be
+         *     remarked, the cells of its rows, and what it is about. ``fault``: why it is not understood, or nonsense.
+         */
+        FrameJson: {
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
+            /** Explained */
+            explained: string;
+            /** Remarks */
+            remarks: string[];
+            /** Rows */
+            rows: components["schemas"]["FrameChoice"][][];
+            /** Feature */
+            feature: string;
+            /** About */
+            about: string;
+            /** Fault */
+            fault: string;
+        };
+        /**
+         * FrameRequest
+         * @description A tolerance frame as it is typed: of one that is there (``id``), or of one that is to hang on geometry or on a size.
+         */
+        FrameRequest: {
+            /** Act */
+            act: components["schemas"]["StateFrame"] | components["schemas"]["ChangeFrame"];
+        };
+        /**
+         * FrameRow
+         * @description One row of a frame. ``value`` in the drawing's unit; ``projected`` the length of Ⓟ, ``offset`` that of Ⓤ or UZ;
+         *     ``per`` a length, two sides of an area, or the diameter of a round one (``per_round``).
+         */
+        FrameRow: {
+            /**
+             * Characteristic
+             * @enum {string}
+             */
+            characteristic: "straightness" | "flatness" | "roundness" | "cylindricity" | "profile of a line" | "profile of a surface" | "parallelism" | "perpendicularity" | "angularity" | "position" | "coaxiality" | "symmetry" | "circular run-out" | "total run-out";
+            /**
+             * Zone
+             * @default width
+             * @enum {string}
+             */
+            zone?: "width" | "diameter" | "sphere";
+            /** Value */
+            value: number;
+            /**
+             * Modifiers
+             * @default []
+             */
+            modifiers?: ("M" | "L" | "R" | "P" | "F" | "U" | "E" | "G" | "N" | "C" | "X" | "T" | "CZ" | "SZ" | "UZ" | "OZ" | "VA")[];
+            /**
+             * Projected
+             * @default null
+             */
+            projected?: number | null;
+            /**
+             * Offset
+             * @default null
+             */
+            offset?: number | null;
+            /**
+             * Per
+             * @default []
+             */
+            per?: number[];
+            /**
+             * Per Round
+             * @default false
+             */
+            per_round?: boolean;
+            /**
+             * Datums
+             * @default []
+             */
+            datums?: components["schemas"]["DatumCell"][];
+        };
+        /** FrameRowChanges */
+        FrameRowChanges: {
+            /**
+             * Characteristic
+             * @default null
+             */
+            characteristic?: ("straightness" | "flatness" | "roundness" | "cylindricity" | "profile of a line" | "profile of a surface" | "parallelism" | "perpendicularity" | "angularity" | "position" | "coaxiality" | "symmetry" | "circular run-out" | "total run-out") | null;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: ("width" | "diameter" | "sphere") | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+            /**
+             * Modifiers
+             * @default null
+             */
+            modifiers?: ("M" | "L" | "R" | "P" | "F" | "U" | "E" | "G" | "N" | "C" | "X" | "T" | "CZ" | "SZ" | "UZ" | "OZ" | "VA")[] | null;
+            /**
+             * Projected
+             * @default null
+             */
+            projected?: number | null;
+            /**
+             * Offset
+             * @default null
+             */
+            offset?: number | null;
+            /**
+             * Per
+             * @default null
+             */
+            per?: number[] | null;
+            /**
+             * Per Round
+             * @default null
+             */
+            per_round?: boolean | null;
+            /**
+             * Datums
+             * @default null
+             */
+            datums?: components["schemas"]["DatumCellChanges"][] | null;
+        };
+        /**
          * FreeView
          * @description A pictorial view with directions of its own.
          */
@@ -3122,6 +3690,29 @@ export interface components {
             size?: boolean;
         };
         /**
+         * MoveSign
+         * @description A sign dragged from where it was pressed (``start``) to the pointer.
+         */
+        MoveSign: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move_sign";
+            /** Id */
+            id: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+        };
+        /**
          * MoveView
          * @description Move a view; views tied to it go along, and its own tie holds it in line with its parent.
          */
@@ -3511,7 +4102,7 @@ export interface components {
             /** On */
             on: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"])[];
+            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"])[];
         };
         /**
          * PickJson
@@ -3861,6 +4452,38 @@ export interface components {
             ];
         };
         /**
+         * PlaneIndicator
+         * @description Beside a frame: the plane in which, or the feature along which, it is meant, by its relation to a datum.
+         */
+        PlaneIndicator: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "intersection" | "orientation" | "direction" | "collection";
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "parallel" | "perpendicular" | "angle" | "symmetrical" | "run-out";
+            datum: components["schemas"]["DatumCell"];
+        };
+        /** PlaneIndicatorChanges */
+        PlaneIndicatorChanges: {
+            /**
+             * Kind
+             * @default null
+             */
+            kind?: ("intersection" | "orientation" | "direction" | "collection") | null;
+            /**
+             * Relation
+             * @default null
+             */
+            relation?: ("parallel" | "perpendicular" | "angle" | "symmetrical" | "run-out") | null;
+            /** @default null */
+            datum?: components["schemas"]["DatumCellChanges"] | null;
+        };
+        /**
          * Pointed
          * @description What can be pointed at in a view: for each line the entity that it shows, its shape and (by its place in ``words``)
          *     what it is; and points: of which line (by its place), which of its points, x, y from the view's zero in mm, y down,
@@ -3914,7 +4537,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateHole"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -4469,7 +5092,8 @@ export interface components {
         };
         /**
          * ScreenText
-         * @description A line of lettering from its first letter on; ``box`` are its four corners.
+         * @description A line of lettering from its first letter on; ``box`` are its four corners. Where it has signs, ``runs`` are its letters,
+         *     each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide.
          */
         ScreenText: {
             /**
@@ -4479,6 +5103,17 @@ export interface components {
             m: "t";
             /** Text */
             text: string;
+            /** Runs */
+            runs?: [
+                string,
+                number
+            ][];
+            /** D */
+            d?: string;
+            /** Fill */
+            fill?: string;
+            /** W */
+            w?: number;
             /** X */
             x: number;
             /** Y */
@@ -4888,7 +5523,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"])[];
+            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"])[];
         };
         /**
          * SheetInk
@@ -4944,6 +5579,107 @@ export interface components {
             sheet: string;
         };
         /**
+         * StateDatum
+         * @description A datum at the pointer, with a ``letter`` or the next one that is free.
+         */
+        StateDatum: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_datum";
+            /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+        };
+        /**
+         * StateFrame
+         * @description A tolerance frame at the pointer that says what is typed.
+         */
+        StateFrame: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_frame";
+            /** Text */
+            text: string;
+        };
+        /**
          * StateHole
          * @description The whole note of the hole that an edge or face of it names, at the pointer.
          */
@@ -4962,6 +5698,60 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * StateNote
+         * @description A note at the pointer; without geometry on a view, or on the ``sheet`` where no view is named.
+         */
+        StateNote: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_note";
+            /** Text */
+            text: string;
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
         };
         /**
          * StateRow
@@ -5013,6 +5803,58 @@ export interface components {
             ref: string;
         };
         /**
+         * StateTexture
+         * @description A texture at the pointer: seated on the outline where that is near, else on a leader.
+         */
+        StateTexture: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_texture";
+            /**
+             * Text
+             * @default Ra 3.2
+             */
+            text?: string;
+        };
+        /**
          * StateTolerance
          * @description A tolerance as it is typed (``±0.1``, ``+0.05/-0.03``, ``H7``, ``none``) on dimensions.
          */
@@ -5055,6 +5897,182 @@ export interface components {
             sized: boolean;
             /** Refs */
             refs: string[];
+        };
+        /**
+         * SurfaceTexture
+         * @description A texture sign on a surface: made by ``any`` process, with material ``removed``, or ``not removed``. ``upper`` and ``lower``
+         *     limits with their parameters (``Ra 1.6``), the ``process``, the direction of ``lay`` and the ``allowance`` for machining (mm).
+         *     ``seated``: on the outline itself; by a leader where it could not be read there, or where it is not.
+         */
+        SurfaceTexture: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surface_texture";
+            /**
+             * Made
+             * @default removed
+             * @enum {string}
+             */
+            made?: "any" | "removed" | "not removed";
+            /**
+             * Upper
+             * @default Ra 3.2
+             */
+            upper?: string;
+            /**
+             * Lower
+             * @default
+             */
+            lower?: string;
+            /**
+             * Process
+             * @default
+             */
+            process?: string;
+            /**
+             * Lay
+             * @default
+             * @enum {string}
+             */
+            lay?: "" | "=" | "⊥" | "X" | "M" | "C" | "R" | "P";
+            /**
+             * Allowance
+             * @default
+             */
+            allowance?: string;
+            /**
+             * All Round
+             * @default false
+             */
+            all_round?: boolean;
+            /**
+             * Seated
+             * @default true
+             */
+            seated?: boolean;
+        };
+        /**
+         * TextNote
+         * @description A note of one or several lines. ``more``: further places that leaders go to. Without a foot it stands ``at`` a place: mm
+         *     from the middle of the view on which it hangs, or from the lower left corner of the sheet. ``width``: where lines are
+         *     wrapped (sheet mm), 0 for nowhere. ``height`` of its lettering, 0 for that of sizes. ``turn`` in degrees.
+         */
+        TextNote: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "text_note";
+            /** Text */
+            text: string;
+            /**
+             * More
+             * @default []
+             */
+            more?: components["schemas"]["Foot"][];
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Width
+             * @default 0
+             */
+            width?: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height?: number;
+            /**
+             * Align
+             * @default left
+             * @enum {string}
+             */
+            align?: "left" | "middle" | "right";
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /**
+             * Heading
+             * @default false
+             */
+            heading?: boolean;
         };
         /**
          * Thread
@@ -5217,6 +6235,56 @@ export interface components {
              * @default null
              */
             bare_zero?: boolean | null;
+        };
+        /**
+         * ToleranceFrame
+         * @description A tolerance frame. What it is about follows from where it hangs: led to an outline it is the surface; on a size of a
+         *     feature its axis, middle plane or centre. ``derived``: with Ⓐ, the axis of the surface that it is led to.
+         */
+        ToleranceFrame: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tolerance_frame";
+            frame: components["schemas"]["Frame"];
+            /**
+             * Derived
+             * @default false
+             */
+            derived?: boolean;
         };
         /**
          * TurnFront
@@ -6074,6 +7142,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaidJson"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    frame_as_typed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameJson"];
                 };
             };
             /** @description Problem */

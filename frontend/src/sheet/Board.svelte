@@ -29,6 +29,7 @@
   import { selected } from './selection.svelte';
   import { viewport } from './viewport.svelte';
   import Waiting from './Waiting.svelte';
+  import WritingSlip from './WritingSlip.svelte';
   import { work } from './work.svelte';
 
   const REACH = 6;
@@ -235,6 +236,8 @@
     const busy = gesture || asking.doing.kind !== 'nothing';
     const caught = hovered && hovered.kind !== 'view' && hovered.kind !== 'field' ? hovered.words : '';
     if (catching && caught) return caught;
+    // what is written is read back in its slip
+    if (asking.doing.kind === 'making' && asking.doing.making.written?.()) return '';
     return (busy && asking.words) || hovered?.words || '';
   });
   /** Where offers stand: beside what is selected. */
@@ -352,6 +355,7 @@
       <PointerWord {word} {at} />
     {/if}
     {#if offersAt && idle}<Offers x={offersAt[0]} y={offersAt[1]} />{/if}
+    <WritingSlip />
     <PlacingHint />
     <Waiting />
     {#if work.styling}<LookCard />{/if}

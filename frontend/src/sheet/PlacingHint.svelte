@@ -24,7 +24,7 @@
     {/if}
     <span><kbd>Esc</kbd> leave</span>
   </div>
-{:else if asking.doing.kind === 'making'}
+{:else if asking.doing.kind === 'making' && !asking.doing.making.written?.()}
   <div class="hint">
     {#each asking.doing.making.others?.() ?? [] as o, i (o.name)}<span><kbd>{'ASDF'[i]}</kbd> {o.name}</span
       >{/each}

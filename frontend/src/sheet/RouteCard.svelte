@@ -55,6 +55,15 @@
       }),
     ].join(' · '),
   );
+  let signWords = $derived(
+    [...kinds.values()]
+      .filter((k) => k.counts === 'sign')
+      .flatMap((k) => {
+        const n = work.signs.filter((a) => a.kind === k.kind).length;
+        return n ? [`${n} ${k.noun[n === 1 ? 0 : 1]}`] : [];
+      })
+      .join(', '),
+  );
   const shownOf = (id: string) => work.ink?.views.find((v) => v.id === id);
 
   let steps = $derived([
@@ -94,7 +103,12 @@
       state: work.sizes.length ? `${work.sizes.length} stated` : 'none yet',
       done: work.sizes.length > 0,
     },
-    { n: 7, name: 'Notes and symbols', state: 'none', done: false },
+    {
+      n: 7,
+      name: 'Notes and signs',
+      state: signWords || 'none yet',
+      done: work.signs.length > 0,
+    },
     {
       n: 8,
       name: 'Check',
@@ -163,7 +177,12 @@
               >
             {/each}
           {:else if s.n === 7}
-            <small>Not in this version yet.</small>
+            {#each work.signs as a (a.id)}
+              <button class="item" onclick={() => selected.elements(a.id)}
+                >{work.elements.get(a.id)?.words ?? ''}<span>{kinds.get(a.kind)?.says?.(a) ?? ''}</span
+                ></button
+              >
+            {/each}
           {:else if s.n === 6}
             <small
               >Press on an edge or circle and pull it away; stay on a second one for a moment to measure

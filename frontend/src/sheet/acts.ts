@@ -7,6 +7,7 @@ import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
 import { notingHole } from './making/hole';
+import { hanging } from './making/hang.svelte';
 import { givingLook } from './making/look';
 import { stating } from './making/row.svelte';
 import { tidying } from './making/tidy.svelte';
@@ -296,6 +297,37 @@ export const acts: RouteAct[] = [
     key: 'N',
     run: () => goThrough(1),
     reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Tolerance of form or place',
+    says: 'Click an outline, a face or a size; type it as one says it, or choose it cell by cell.',
+    key: 'G',
+    run: () => asking.make(hanging('frame', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Datum',
+    says: 'Click the outline, face or size that is the datum; it gets the next free letter.',
+    key: 'J',
+    run: () => asking.make(hanging('datum', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Surface texture',
+    says: 'Type a parameter and its value, then click one outline after another; Esc ends.',
+    key: 'U',
+    run: () => asking.make(hanging('texture', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Note',
+    says: 'Click what it is about, or a free place of the sheet, and write; figures that are pointed at stay true.',
+    key: 'I',
+    run: () => asking.make(hanging('note', selected.targets[0])),
   },
   {
     step: 8,

@@ -362,7 +362,9 @@ class Asking {
     this.stop();
     const state = await work.act(act);
     const made = state?.created?.at(-1);
-    if (made) selected.elements(made);
+    const again = state && doing.kind === 'making' ? doing.making.again?.() : null;
+    if (again) this.make(again);
+    else if (made) selected.elements(made);
     else if (state && doing.kind === 'outlining') selected.elements(doing.view);
     else if (state && doing.kind === 'making' && doing.making.view) selected.elements(doing.making.view());
   }

@@ -4,6 +4,7 @@ import { kinds, type Offer } from './kinds';
 import { enlarging } from './making/enlarge';
 import { leavingOut } from './making/leave';
 import { notingHole } from './making/hole';
+import { hanging } from './making/hang.svelte';
 import { liningUp } from './making/line_up';
 import { stating } from './making/row.svelte';
 import { lookingSquare } from './making/square';
@@ -67,6 +68,17 @@ function closeUps(first: Target): Offer[] {
   return found;
 }
 
+/** Signs and notes that can hang on what is pointed at. */
+const signsOn = (first: Target): Offer[] =>
+  (
+    [
+      ['Tolerance of form or place', 'frame'],
+      ['Datum', 'datum'],
+      ['Texture', 'texture'],
+      ['Note', 'note'],
+    ] as const
+  ).map(([name, sign]) => ({ name, run: () => asking.make(hanging(sign, first)) }));
+
 /** A line midway between two edges or axes, or from one point to another. */
 function between(first: Target, second: Target): Offer[] {
   if (first.view !== second.view) return [];
@@ -122,9 +134,11 @@ function forGeometry(targets: Target[]): Offer[] {
   const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
   if (forSizes(first))
     return [{ name: 'A row of sizes from here', run: () => asking.make(stating(first)) }, view];
-  const near = closeUps(first);
+  const signs = first.kind === 'line' || first.kind === 'point' ? signsOn(first) : [];
+  const near = [...signs, ...closeUps(first)];
   if (isOut(first)) return [leaveOut(first), view];
   if (first.kind !== 'line' && first.kind !== 'point') return [];
+  if (work.step === 7) return [...signs, cut, view];
   const thread: Offer = {
     name: 'Threaded, by its diameter',
     run: () =>

@@ -85,6 +85,7 @@ class Work {
   annotations = $derived<Annotation[]>(this.sheet?.annotations ?? []);
   dimensions = $derived<Dimension[]>(this.annotations.filter((a) => a.kind === 'dimension'));
   /** What is said of the part in figures. */
+  signs = $derived(this.annotations.filter((a) => kinds.get(a.kind)?.counts === 'sign'));
   sizes = $derived(this.annotations.filter((a) => kinds.get(a.kind)?.counts === 'size'));
   elements = $derived(new Map<string, Element>((this.ink?.elements ?? []).map((e) => [e.id, e])));
 

@@ -23,6 +23,7 @@ from ..core.writers import write_dxf, write_pdf, write_png, write_svg
 from ..store import PAGE, Standing
 from . import schemas as s
 from .api import desk, route, whole
+from .frames import frame_json
 from .screen import Pointing
 
 log = logging.getLogger(__name__)
@@ -193,6 +194,12 @@ def said_of_size(id: int, size: str) -> s.SaidJson:
     return s.SaidJson(
         general=said.general, fit=said.fit, alike=alike(stage.view.shot.whole, found), fits=fits, styles=names
     )
+
+
+@route(drawings, "POST", "/drawings/{id}/frames", body=s.FrameRequest, answer=s.FrameJson)
+def frame_as_typed(id: int, body: s.FrameRequest) -> s.FrameJson:
+    """How a tolerance frame is understood, and what else each cell of it could say. An empty text gives one to begin with."""
+    return frame_json(desk().bench, desk().store.get(id).drawing, body.act)
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/features", answer=list[s.StockJson])

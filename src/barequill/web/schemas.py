@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..core.acts import Act
 from ..core.acts.new_drawing import NewDrawing as NewDrawing
+from ..core.acts.state_frame import ChangeFrame, StateFrame
 from ..core.annotation.pointing import Shape
 from ..core.bounds import Ref
 from ..core.drawing import Drawing
@@ -300,6 +301,34 @@ class RevisionRequest(Model):
 
 class RescueRequest(Model):
     """A damaged drawing to be brought back to the last step that can be read."""
+
+
+class FrameRequest(Model):
+    """A tolerance frame as it is typed: of one that is there (``id``), or of one that is to hang on geometry or on a size."""
+
+    act: StateFrame | ChangeFrame = Field(discriminator="act")
+
+
+class FrameChoice(Model):
+    """A cell of a frame: what it is, what it says, and what else it could say: the whole frame as typed, and words for it."""
+
+    name: str
+    says: str
+    options: list[tuple[str, str]]
+
+
+class FrameJson(Model):
+    """A tolerance frame as it is understood: ``text`` as it can be typed, in ``words``, in full for a beginner, what is to be
+    remarked, the cells of its rows, and what it is about. ``fault``: why it is not understood, or nonsense."""
+
+    text: str
+    words: str
+    explained: str
+    remarks: list[str]
+    rows: list[list[FrameChoice]]
+    feature: str
+    about: str
+    fault: str
 
 
 class PreviewRequest(Model):

@@ -6,6 +6,7 @@ import { asking } from '../asking.svelte';
 import { changingExtension, EXTENSIONS } from '../making/extension';
 import { givingLook } from '../making/look';
 import { addingTo, datumFor } from '../making/row.svelte';
+import { hung } from './hung';
 import type { Kind, Offer } from './kind';
 
 const dimension = (id: string): Dimension | undefined => work.dimensions.find((d) => d.id === id);
@@ -51,6 +52,7 @@ const kind: Kind = {
   noun: ['size', 'sizes'],
   sentence: DimensionSentence,
   counts: 'size',
+  carries: true,
   looked: true,
   rank: 1.2,
   spoken: 'dimension',
@@ -65,7 +67,10 @@ const kind: Kind = {
     const d = dimension(id);
     if (!d) return [];
     const next = ({ auto: 'outside', outside: 'inside', inside: 'auto' } as const)[d.arrows ?? 'auto'];
+    const signs = hung(id);
+    const first = work.step === 7 ? signs : [];
     return [
+      ...first,
       {
         name: d.reference ? 'No longer a reference' : 'As a reference',
         run: () => work.setAnnotations([id], { reference: !d.reference }),
@@ -84,6 +89,7 @@ const kind: Kind = {
       },
       { name: 'Text to the middle', run: () => work.setAnnotations([id], { place: { along: 0 } }) },
       ...ofExtensions(d),
+      ...(first.length ? [] : signs),
       { name: 'Remove', run: () => work.remove([id]) },
     ];
   },

@@ -3,6 +3,7 @@ import { asking } from '../asking.svelte';
 import HoleSentence from '../sentence/HoleNote.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
+import { hung } from './hung';
 import type { Kind } from './kind';
 
 const kind: Kind = {
@@ -10,6 +11,7 @@ const kind: Kind = {
   noun: ['hole note', 'hole notes'],
   sentence: HoleSentence,
   counts: 'size',
+  carries: true,
   says: () => 'hole note',
   offers(id) {
     const note = work.annotation(id);
@@ -17,6 +19,7 @@ const kind: Kind = {
     return [
       { name: 'Threaded, by its diameter', run: () => declare(id, '') },
       { name: 'No thread', run: () => declare(id, 'none') },
+      ...hung(id),
       { name: 'Remove', run: () => work.remove([id]) },
     ];
   },

@@ -22,8 +22,11 @@ export type Kind = {
   moved?: (id: string, dx: number, dy: number) => Operation[];
   /** True where something can be measured from it, so that it is pulled like geometry. */
   measured?: boolean;
-  /** As what the route card and the finder list it: what is said of the part, marks of centres, or lines of axes. */
-  counts?: 'size' | 'mark' | 'axis';
+  /** As what the route card and the finder list it: what is said of the part, marks of centres, lines of
+   * axes, or signs and notes. */
+  counts?: 'size' | 'mark' | 'axis' | 'sign';
+  /** True where signs can hang on it. */
+  carries?: boolean;
   /** What one is, in a list of sizes. */
   says?: (own: Annotation) => string;
   /** True where its look can be given to others. */

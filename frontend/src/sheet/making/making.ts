@@ -1,6 +1,14 @@
-import type { Act } from '../../api/client';
+import type { Act, FrameAct } from '../../api/client';
 import type { Gesture } from '../gestures/gesture';
 import type { Target } from '../hits';
+
+/** What is written while an act is in the making: what sign it is for, and of a frame the act that tells where it hangs. */
+export type Written = {
+  sign: 'frame' | 'datum' | 'texture' | 'note';
+  text: string;
+  frame?: FrameAct;
+  set(text: string): void;
+};
 
 /** An act in the making: it follows the pointer until it is set down. A file of this folder for each. */
 export interface Making {
@@ -29,6 +37,10 @@ export interface Making {
   still?: boolean;
   /** Views through whose geometry the hand goes by keys. */
   among?(): string[];
+  /** What is written for it, in a slip beside it. */
+  written?(): Written | null;
+  /** What is made next when it has been set down, if more are set at one stroke. */
+  again?(): Making | null;
   /** What is caught is said at the pointer. */
   catches?(): boolean;
 }

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..annotation.hanging import about, hold_of, spot_of
+from ..annotation.hanging import about, face_at, hold_of, spot_of
 from ..annotation.kinds import solve
 from ..annotation.sheet_ink import annotation_element, blank, scene_key
 from ..annotation.solving import Stage, root_view
@@ -45,7 +45,8 @@ class AnyHanging(AnyAct):
         stage, (x, y) = bench.stage(drawing, sheet, self.view)
         picture = stage.view.still()
         place = np.array([self.at[0] - x, self.at[1] - y])
-        foot = Foot(ref=self.ref, spot=spot_of(picture, self.ref, place), dot=self.dot)
+        ref = self.ref or face_at(picture, place)
+        foot = Foot(ref=ref, spot=spot_of(picture, ref, place), dot=self.dot)
         hold = hold_of(picture, foot)
         return sheet, stage, {"on": self.view, "foot": foot, **led_to(hold.tip, self.pointer, (x, y))}, hold.feature
 

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
-from ..drawing.operations import Annotate
-from ..errors import UserError
+from ..drawing.annotations.tolerance_frame import ToleranceFrame
+from ..drawing.operations import Annotate, ChangeAnnotation, Group
+from ..errors import BadOperation, UserError
 from ..standards.geometrical import NO_DATUM, Feature
-from .base import Bench, Preview
-from .hanging import AnyHanging, shown
+from .base import AnyAct, Bench, Preview
+from .hanging import AnyHanging, need_hung, shown
 
 
 class StateDatum(AnyHanging):
@@ -33,6 +35,42 @@ class StateDatum(AnyHanging):
         letter = free_letter(drawing, self.letter)
         sheet, _, fields, feature = self.seat(drawing, bench)
         return sheet, DatumFeature(id=drawing.fresh()[0], letter=letter, **fields), feature
+
+
+class ChangeDatum(AnyAct):
+    """Another letter of a datum; the tolerance frames that refer to it follow."""
+
+    act: Literal["change_datum"] = "change_datum"
+    id: Ref
+    letter: Annotated[str, Field(pattern=r"^[A-Z]{0,2}$")]
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        _, own = need_hung(drawing, self.id)
+        if not isinstance(own, DatumFeature):
+            raise BadOperation("That is no datum", "Choose one.")
+        letter = free_letter(drawing, self.letter, self.id)
+        steps: list[Operation] = [ChangeAnnotation(id=self.id, changes={"letter": letter})]
+        for sheet in drawing.sheets:
+            for a in sheet.annotations:
+                if isinstance(a, ToleranceFrame) and own.letter in a.frame.datums:
+                    frame = a.frame.model_dump(mode="json")
+                    steps.append(ChangeAnnotation(id=a.id, changes={"frame": _renamed(frame, own.letter, letter)}))
+        return steps[0] if len(steps) == 1 else Group(label="Call a datum otherwise", operations=steps)
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, own = need_hung(drawing, self.id)
+        letter = free_letter(drawing, self.letter, self.id)
+        return shown(drawing, bench, sheet, own.model_copy(update={"letter": letter}))
+
+
+def _renamed(value: Any, old: str, new: str) -> Any:
+    """A frame as plain data, one datum in it called otherwise."""
+    if isinstance(value, dict):
+        return {
+            k: [new if x == old else x for x in v] if k == "letters" else _renamed(v, old, new)
+            for k, v in value.items()
+        }
+    return [_renamed(v, old, new) for v in value] if isinstance(value, list) else value
 
 
 def free_letter(drawing: Drawing, wanted: str, but: str = "") -> str:

@@ -13,6 +13,7 @@ from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
 from ..drawing.annotations.tolerance_frame import ToleranceFrame
 from ..drawing.geometrical import Frame, check, explained, frame_of, remarks, sentence
+from ..drawing.geometrical.choices import Setting
 from ..drawing.operations import Annotate, ChangeAnnotation
 from ..errors import BadOperation
 from ..standards.geometrical import Feature
@@ -42,6 +43,10 @@ class StateFrame(AnyHanging):
             return sheet, own.model_copy(update={"on": last_of_stack(stage, own)}), feature
         return sheet, ToleranceFrame(id=drawing.fresh()[0], frame=frame, **fields), feature
 
+    def about(self, drawing: Drawing, bench: Bench) -> Feature:
+        """What a frame there would be about."""
+        return self.seat(drawing, bench)[3]
+
 
 class ChangeFrame(AnyAct):
     """What a tolerance frame says, typed anew; ``derived``: whether it is about the axis of the surface it is led to."""
@@ -56,11 +61,11 @@ class ChangeFrame(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own, changes = self._changes(drawing, bench)
-        frame = understood(drawing, bench, self.text, self._feature(drawing, bench, sheet, own))
+        frame = understood(drawing, bench, self.text, self.feature(drawing, bench, sheet, own))
         after = own.model_copy(update=changes | {"frame": frame})
-        return shown(drawing, bench, sheet, after, said_of(frame, self._feature(drawing, bench, sheet, own)))
+        return shown(drawing, bench, sheet, after, said_of(frame, self.feature(drawing, bench, sheet, own)))
 
-    def _feature(self, drawing: Drawing, bench: Bench, sheet: Sheet, own: ToleranceFrame) -> Feature:
+    def feature(self, drawing: Drawing, bench: Bench, sheet: Sheet, own: ToleranceFrame) -> Feature:
         stage, _ = bench.stage(drawing, sheet, own.id)
         return about(stage, own.model_copy(update={"derived": self.derived}))[0]
 
@@ -72,15 +77,20 @@ class ChangeFrame(AnyAct):
             stage, _ = bench.stage(drawing, sheet, own.id)
             if not has_size(stage.view.shot, own.foot.ref):
                 raise BadOperation("That surface has no axis", "Only what is round has one; leave it with the surface.")
-        frame = understood(drawing, bench, self.text, self._feature(drawing, bench, sheet, own))
+        frame = understood(drawing, bench, self.text, self.feature(drawing, bench, sheet, own))
         return sheet, own, {"frame": frame.model_dump(mode="json"), "derived": self.derived}
+
+
+def setting_of(drawing: Drawing, bench: Bench, feature: Feature | None) -> Setting:
+    """What a frame is about, and the datums of its drawing."""
+    datums = {a.letter: sized for a, sized in datums_of(drawing, bench)}
+    return Setting(feature, datums, {letter for letter, sized in datums.items() if sized})
 
 
 def understood(drawing: Drawing, bench: Bench, text: str, feature: Feature | None) -> Frame:
     """The frame that a text tells, refused where it is nonsense for what it is about or in this drawing."""
     frame = frame_of(text)
-    datums = {a.letter: sized for a, sized in datums_of(drawing, bench)}
-    check(frame, feature, datums, {letter for letter, sized in datums.items() if sized})
+    check(frame, *setting_of(drawing, bench, feature))
     return frame
 
 

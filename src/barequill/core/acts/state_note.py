@@ -35,7 +35,7 @@ class StateNote(AnyHanging):
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, TextNote]:
         own = drawing.fresh()[0]
-        if self.on or self.ref:
+        if self.on or self.ref or self.dot:
             sheet, _, fields, _ = self.seat(drawing, bench)
             return sheet, TextNote(id=own, text=self.text, **fields)
         if self.view:
@@ -48,6 +48,28 @@ class StateNote(AnyHanging):
             return found, TextNote(id=own, on=self.view, text=self.text, at=at)
         found = need_sheet(drawing, self.sheet)
         return found, TextNote(id=own, on=found.id, text=self.text, at=self.pointer)
+
+
+class ChangeNote(AnyAct):
+    """What a note says, written anew."""
+
+    act: Literal["change_note"] = "change_note"
+    id: Ref
+    text: str = Field(min_length=1, max_length=2000)
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        self._own(drawing)
+        return ChangeAnnotation(id=self.id, changes={"text": self.text})
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, own = self._own(drawing)
+        return shown(drawing, bench, sheet, own.model_copy(update={"text": self.text}))
+
+    def _own(self, drawing: Drawing) -> tuple[Sheet, TextNote]:
+        sheet, own = need_hung(drawing, self.id)
+        if not isinstance(own, TextNote):
+            raise BadOperation("That is no note", "Choose one.")
+        return sheet, own
 
 
 class AddLeader(AnyAct):

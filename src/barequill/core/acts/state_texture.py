@@ -18,6 +18,9 @@ from .base import AnyAct, Bench, Preview
 from .hanging import AnyHanging, need_hung, shown
 from .move_sign import SEAT
 
+PLAIN = {"made": "removed", "lay": "", "allowance": "", "all_round": False}
+"""What a texture is where nothing else is typed."""
+
 
 class StateTexture(AnyHanging):
     """A texture at the pointer: seated on the outline where that is near, else on a leader."""
@@ -53,9 +56,12 @@ class ChangeTexture(AnyAct):
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         said = texture_of(self.text)
-        plain = {"made": "removed", "lay": "", "allowance": "", "all_round": False}
         for own in self.ids:
             if not isinstance(need_hung(drawing, own)[1], SurfaceTexture):
                 raise BadOperation("That is no texture", "Choose one.")
-        steps: list[Operation] = [ChangeAnnotation(id=own, changes={**plain, **said}) for own in self.ids]
+        steps: list[Operation] = [ChangeAnnotation(id=own, changes={**PLAIN, **said}) for own in self.ids]
         return steps[0] if len(steps) == 1 else Group(label="Change textures", operations=steps)
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, own = need_hung(drawing, self.ids[0])
+        return shown(drawing, bench, sheet, own.model_copy(update={**PLAIN, **texture_of(self.text)}))

@@ -171,7 +171,16 @@ def laid_out(frame: Frame, h: float, derived: bool = False) -> FrameLayout:
         indicators.append((plane.kind, begin, begin + own, relation, datum))
         full = begin + own
     above = " ".join(t for t in (f"{frame.count}×" if frame.count > 1 else "", frame.above, _between(frame)) if t)
-    return FrameLayout(tuple(cells), width, full, top, h, above, frame.below, tuple(indicators))
+    return FrameLayout(
+        cells=tuple(cells),
+        width=width,
+        full=full,
+        height=top,
+        lettering=h,
+        above=above,
+        below=frame.below,
+        indicators=tuple(indicators),
+    )
 
 
 def _between(frame: Frame) -> str:

@@ -70,6 +70,32 @@ def spot_of(picture: Picture, ref: str, place: Array) -> tuple[float, float]:
     return round(shares[0], 5), round(shares[1], 5)
 
 
+def face_at(picture: Picture, place: Array) -> str:
+    """The reference of the face that is seen at a place of a view (sheet mm from its zero); raises Unmeasurable where there is none."""
+    shot, mesh = picture.shot, picture.shot.part.mesh
+    own = picture.chart.from_sheet(place[None])[0]
+    flat = shot.flat(mesh.nodes)
+    a, b, c = (flat[mesh.triangles[:, k]] for k in range(3))
+    signs = np.array([_turn(q - p, own - p) for p, q in ((a, b), (b, c), (c, a))])
+    rows = np.nonzero((signs >= 0).all(axis=0) | (signs <= 0).all(axis=0))[0]
+    corners = mesh.nodes[mesh.triangles[rows]]
+    areas = np.abs(_turn(b[rows] - a[rows], c[rows] - a[rows]))
+    if len(rows):
+        shares = np.abs(signs[:, rows][[1, 2, 0]].T) / np.maximum(areas, 1e-12)[:, None]
+        spots = np.einsum("ij,ijk->ik", shares, corners)
+        kept = areas > 1e-9
+        if shot.scene.is_cut:
+            kept &= ~np.logical_and.reduce([cut.takes(spots, 0.0) for cut in shot.scene.cuts])
+        depth = np.where(kept, spots @ shot.view.toward, -np.inf)
+        if kept.any():
+            return str(shot.part.faces[mesh.face_of[rows[int(np.argmax(depth))]]].ref)
+    raise Unmeasurable("No face there", "Point at an outline, or inside a face.")
+
+
+def _turn(u: Array, v: Array) -> Array:
+    return np.asarray(u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0])
+
+
 def hold_of(picture: Picture, foot: Foot) -> Hold:
     """Where a foot stands in a view; raises Unmeasurable where it is lost."""
     shot = picture.shot

@@ -13,14 +13,16 @@ from numpy.typing import NDArray
 from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import Extension
+from ..drawing.annotations.hung import AnyHung
+from ..ink import Mark, Sketch
 from ..values import value
-from .clashes import Shapes, drawn
+from .clashes import Shapes, drawn, shapes_of
 from .ground import TOUCH, Ground
-from .kinds import placer
+from .kinds import placer, solve
 from .linear import SolvedLinear, SolvedRunning, extensions_of, forward, normal_of
 from .measuring import Linear
 from .rows import STACKED
-from .solving import Array, Solved, Stage
+from .solving import Array, Solved, Stage, Under
 
 AIR = 2.0
 """mm between two dimensions in one row."""
@@ -64,6 +66,10 @@ class Table:
     """By the direction of their normal and their side, how much further out the first row stands than by the view alone, so
     that it is in one line with that of another view."""
 
+    stacked: dict[str, list[AnyHung]] = field(default_factory=dict)
+    """What is stacked under annotations, by the id of that under which all of it stands."""
+    _riders: dict[str, tuple[Under, list[Mark]]] = field(default_factory=dict)
+
     def over(self, shapes: Shapes) -> float:
         """What it costs that lettering or arrows stand over other views."""
         return float(self.over_each(np.array([[*shapes.texts, *shapes.arrows]], object))[0])
@@ -106,8 +112,26 @@ class Table:
         return self._placers[own.id](own)
 
     def shapes(self, own: AnyAnnotation) -> Shapes:
-        """What it covers on the sheet."""
-        return drawn(self.put(own), self.stage.style.lines, self.at)
+        """What it covers on the sheet, with all that is stacked under it."""
+        solved = self.put(own)
+        found = drawn(solved, self.stage.style.lines, self.at)
+        under = solved.under() if own.id in self.stacked else None
+        if under is not None:
+            stood, marks = self._rides(own.id)
+            found.add(shapes_of(marks, self.at + under.corner - stood.corner))
+        return found
+
+    def _rides(self, own: str) -> tuple[Under, list[Mark]]:
+        """What is stacked under an annotation as it stands now, and where that begins."""
+        if own not in self._riders:
+            carrier = self.stage.sheet.annotation(own)
+            stood = solve(carrier, self.stage).under() if carrier is not None else None
+            sketch = Sketch(self.stage.style.lines)
+            for sign in self.stacked[own]:
+                solve(sign, self.stage).draw(sketch)
+            assert stood is not None
+            self._riders[own] = stood, sketch.marks
+        return self._riders[own]
 
 
 def in_rows(

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..drawing import Dimension, Drawing, Place, Sheet
 from ..drawing.annotations import AnyAnnotation
+from ..drawing.annotations.hung import AnyHung
 from ..errors import Unmeasurable
 from ..ink import Ink
 from ..views.occupancy import LEAST, occupancy
@@ -42,7 +43,8 @@ def tidied(
     loose: list[AnyAnnotation] = [
         a for a in sheet.annotations if a.on in wanted and a.tidied != "stays" and not a.fixed
     ]
-    names = {a.id for a in loose}
+    stacked = stacked_under(sheet, {a.id for a in loose})
+    names = {a.id for a in loose} | {sign.id for signs in stacked.values() for sign in signs}
     ground = Ground(occupancy(sheet.size, sheet.landscape).free(LEAST))
     for e in standing(ink):
         if e.id not in names:
@@ -55,6 +57,7 @@ def tidied(
             stage_of(drawing, sheet, pictures, v.id),
             np.array(pictures[v.id].chart.place, float),
             others[v.id],
+            stacked=stacked,
         )
         for v in sheet.views
         if v.id in wanted
@@ -67,6 +70,20 @@ def tidied(
     found = repaired(tables, found, fixed, {a.id for _, leaders, _ in sorted_.values() for a in leaders})
     before = {a.id: a for a in loose}
     return [a for a in found.values() if a != before[a.id]]
+
+
+def stacked_under(sheet: Sheet, carriers: set[str]) -> dict[str, list[AnyHung]]:
+    """All signs that are stacked under some annotations, directly or under each other, by those."""
+    found: dict[str, list[AnyHung]] = {}
+    root = {c: c for c in carriers}
+    for _ in sheet.annotations:
+        more = [a for a in sheet.annotations if isinstance(a, AnyHung) and a.on in root and a.id not in root]
+        if not more:
+            break
+        for a in more:
+            root[a.id] = root[a.on]
+            found.setdefault(root[a.on], []).append(a)
+    return found
 
 
 def _align(tables: dict[str, Table], rows: dict[str, Rows]) -> None:

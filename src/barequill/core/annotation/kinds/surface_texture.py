@@ -51,7 +51,7 @@ def solve(texture: SurfaceTexture, stage: Stage) -> Solved:
 def placer(texture: SurfaceTexture, stage: Stage) -> Callable[[SurfaceTexture], Solved]:
     """What solves a texture for one place after another."""
     style = stage.style
-    words = f"texture {texture_text(texture)}"
+    words = texture_text(texture)
     shape = TextureShape(texture, style.lettering)
     try:
         if texture.foot is not None:
@@ -61,7 +61,7 @@ def placer(texture: SurfaceTexture, stage: Stage) -> Callable[[SurfaceTexture], 
     except Unmeasurable as error:
         box = stage.view.box
         lost = (texture.foot.ref,) if texture.foot else ()
-        loose = Loose(f"? {words}: {error.title}", lost, np.array([box.x0, box.y1 + 3]), style.lettering)
+        loose = Loose(f"? Texture {words}: {error.title}", lost, np.array([box.x0, box.y1 + 3]), style.lettering)
         return lambda _: loose
 
     def stacked(t: SurfaceTexture) -> Solved:

@@ -37,7 +37,7 @@ SAID: tuple[tuple[str, str], ...] = (
     (r"\bcombined zone\b|\bcommon zone\b", "CZ"),
     (r"\bseparate zones?\b", "SZ"),
     (r"\bspherical\b|\bsphere\b|\bs ?dia(meter)?\b|s[øØ⌀∅]", "SØ"),
-    (r"\bdia(meter|metre)?\b|[⌀∅ø]", "Ø"),
+    (r"\bdia(meter|metre)?\b|(?<!s)[⌀∅ø]", "Ø"),
     (r"\bdirection only\b", "><"),
     (r"\bper\b", "/"),
     (r"\ball around\b|\ball round\b", "@around"),
@@ -136,7 +136,7 @@ def _characteristic(text: str, before: Characteristic | None) -> tuple[Character
     """The characteristic at the head of a row, and what follows."""
     plain = text.lower()
     for name in sorted(NAMES, key=len, reverse=True):
-        if plain.startswith(name.lower()) and not plain[len(name) : len(name) + 1].isalpha():
+        if plain.startswith(name.lower()) and not re.match(r"[a-z-]", plain[len(name) :]):
             return NAMES[name], text[len(name) :]
     if before is not None and re.match(r"\s*(SØ|Ø|[\d.])", text):
         return before, text

@@ -45,6 +45,7 @@ def refusals(
     """All that is wrong with a frame."""
     for row in frame.rows:
         yield from _datums(row)
+        yield from _feature(row, feature)
         yield from _zone(row, feature)
         yield from _modifiers(row)
         yield from _material(row, feature, sized)
@@ -114,6 +115,22 @@ def _names(cells: list[DatumCell]) -> str:
     return " and ".join(c.name for c in cells)
 
 
+def _feature(row: FrameRow, feature: Feature | None) -> Iterator[Refusal]:
+    rule, name = CHARACTERISTICS[row.characteristic], row.characteristic
+    if feature is not None and feature != "surface":
+        if name in ("roundness", "cylindricity"):
+            yield f"An axis has no {name}", "It is about the surface: put the leader clear of the dimension line."
+        if rule.group == "run-out":
+            yield f"{name.capitalize()} is of a surface", "Put the leader on the surface, clear of the dimension line."
+    if name in ("coaxiality", "symmetry") and feature == "surface":
+        what = "axis" if name == "coaxiality" else "middle plane"
+        yield f"A surface has no {name}", f"It is about the {what}: put the frame in line with the dimension line."
+    if name == "symmetry" and feature == "centre":
+        yield "A centre has no symmetry", "Take coaxiality with SØ, or position."
+    if name == "flatness" and feature in ("axis", "centre"):
+        yield "An axis has no flatness", "Take straightness."
+
+
 def _zone(row: FrameRow, feature: Feature | None) -> Iterator[Refusal]:
     rule, name = CHARACTERISTICS[row.characteristic], row.characteristic
     sign = {"width": "without Ø", "diameter": "Ø", "sphere": "SØ"}[row.zone]
@@ -140,18 +157,6 @@ def _zone(row: FrameRow, feature: Feature | None) -> Iterator[Refusal]:
         yield "Only a centre lies in a sphere", "Put the frame on a sphere, or write Ø."
     if row.value == 0 and not {"M", "L"} & set(row.modifiers):
         yield "A zone of nothing", "Zero stands only with Ⓜ or Ⓛ, where the size leaves something."
-    if feature is not None and feature != "surface":
-        if name in ("roundness", "cylindricity"):
-            yield f"An axis has no {name}", "It is about the surface: put the leader clear of the dimension line."
-        if rule.group == "run-out":
-            yield f"{name.capitalize()} is of a surface", "Put the leader on the surface, clear of the dimension line."
-    if name in ("coaxiality", "symmetry") and feature == "surface":
-        what = "axis" if name == "coaxiality" else "middle plane"
-        yield f"A surface has no {name}", f"It is about the {what}: put the frame in line with the dimension line."
-    if name == "symmetry" and feature == "centre":
-        yield "A centre has no symmetry", "Take coaxiality with SØ, or position."
-    if name == "flatness" and feature in ("axis", "centre"):
-        yield "An axis has no flatness", "Take straightness."
 
 
 def _modifiers(row: FrameRow) -> Iterator[Refusal]:

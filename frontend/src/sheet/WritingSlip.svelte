@@ -1,0 +1,251 @@
+<script lang="ts">
+  import { tick } from 'svelte';
+  import { api, type FrameJson } from '../api/client';
+  import { asking } from './asking.svelte';
+  import Choice from './Choice.svelte';
+  import { RA } from './kinds/surface_texture.kind';
+  import { viewport } from './viewport.svelte';
+  import { work } from './work.svelte';
+
+  /** What is written for a sign while it is set: a slip beside it, in which what was understood is read back. */
+  let written = $derived(asking.doing.kind === 'making' ? (asking.doing.making.written?.() ?? null) : null);
+  let there = $derived(!!written);
+  let sign = $derived(written?.sign);
+  /** The slip stands above where the hand is in the lower part of the board. */
+  let high = $state(false);
+  let input = $state<HTMLInputElement | HTMLTextAreaElement>();
+  let found = $state.raw<FrameJson>();
+  let swapped: [string, string] | null = null;
+
+  const LABELS = { frame: 'Tolerance', datum: 'Letter', texture: 'Texture', note: 'Note' };
+  const HINTS = {
+    frame: 'position Ø0.1 M A B',
+    datum: 'the next free letter',
+    texture: 'Ra 1.6',
+    note: 'what is to be said',
+  };
+  /** Signs by their plain names, as they are typed in notes. */
+  const NAMES: { [name: string]: string } = {
+    dia: 'Ø',
+    deg: '°',
+    depth: '↧',
+    pm: '±',
+    times: '×',
+    cbore: '⌴',
+    csink: '⌵',
+    sq: '□',
+  };
+  const STRIP = ['Ø', '°', '±', '×', '↧', '⌴', '⌵', '□', '{Ø}', '{depth}', '{count}', '{thread}'];
+
+  $effect(() => {
+    if (!there) return;
+    high = viewport.window(...asking.pointer)[1] > viewport.height * 0.55;
+    void tick().then(() => {
+      input?.focus();
+      input?.select();
+    });
+  });
+
+  $effect(() => {
+    const act = written?.frame;
+    if (!act) {
+      found = undefined;
+      return;
+    }
+    let live = true;
+    api.frames(work.id, act).then(
+      (f) => {
+        if (!live) return;
+        found = f;
+        // where nothing is written yet, it begins with what is likely there
+        if (!act.text) written?.set(f.text);
+        if (!act.text) void tick().then(() => input?.select());
+      },
+      () => live && (found = undefined),
+    );
+    return () => (live = false);
+  });
+
+  function typed(e: Event & { currentTarget: HTMLInputElement | HTMLTextAreaElement }) {
+    const field = e.currentTarget;
+    const end = field.selectionStart ?? field.value.length;
+    const word = sign === 'note' ? /(^|[\s(])([a-z]+) $/.exec(field.value.slice(0, end)) : null;
+    const instead = word && NAMES[word[2]];
+    swapped = null;
+    if (word && instead) {
+      const before = field.value.slice(0, end - word[2].length - 1);
+      swapped = [before + instead, `${before}${word[2]} `];
+      field.value = before + instead + field.value.slice(end);
+      field.setSelectionRange((before + instead).length, (before + instead).length);
+    }
+    written?.set(field.value);
+  }
+
+  function put(piece: string) {
+    if (!input) return;
+    const from = input.selectionStart ?? input.value.length;
+    const value = input.value.slice(0, from) + piece + input.value.slice(input.selectionEnd ?? from);
+    written?.set(value);
+    void tick().then(() => {
+      input?.focus();
+      input?.setSelectionRange(from + piece.length, from + piece.length);
+    });
+  }
+
+  function keys(e: KeyboardEvent) {
+    e.stopPropagation();
+    if (e.key === 'Escape') asking.stop();
+    else if (e.key === 'Enter' && !e.shiftKey) {
+      e.preventDefault();
+      void asking.finish();
+    } else if (e.key === 'Backspace' && swapped && input?.value.startsWith(swapped[0])) {
+      // the word that was typed, in place of its sign
+      e.preventDefault();
+      written?.set(swapped[1] + input.value.slice(swapped[0].length));
+      swapped = null;
+    } else if (e.altKey && e.key.startsWith('Arrow')) {
+      e.preventDefault();
+      const step = e.shiftKey ? 10 : 2;
+      const [dx, dy] = (
+        { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as const
+      )[e.key as 'ArrowLeft'];
+      asking.pointer = [asking.pointer[0] + dx * step, asking.pointer[1] + dy * step];
+      asking.follow();
+    }
+  }
+</script>
+
+{#if written}
+  <section class="slip over" class:high aria-label="What it says">
+    <label>
+      <small>{LABELS[written.sign]}</small>
+      {#if written.sign === 'note'}
+        <textarea
+          bind:this={input}
+          rows="3"
+          maxlength="2000"
+          value={written.text}
+          placeholder={HINTS.note}
+          oninput={typed}
+          onkeydown={keys}></textarea>
+      {:else}
+        <input
+          bind:this={input}
+          maxlength="600"
+          value={written.text}
+          placeholder={HINTS[written.sign]}
+          oninput={typed}
+          onkeydown={keys}
+        />
+      {/if}
+    </label>
+    {#if written.sign === 'note'}
+      <div class="strip">
+        {#each STRIP as piece (piece)}<button onclick={() => put(piece)}>{piece}</button>{/each}
+      </div>
+      <small>Point at a size to put its figure in; Shift Enter for a new line.</small>
+    {:else if written.sign === 'texture'}
+      <div class="strip">
+        {#each [...RA, 'not removed Rz 100'] as text (text)}<button onclick={() => written?.set(text)}
+            >{text}</button
+          >{/each}
+      </div>
+    {:else if found?.rows.length}
+      <div class="cells">
+        {#each found.rows as row, k (k)}
+          {#each row as cell (cell.name)}
+            <Choice
+              value={cell.says}
+              label={k ? `Row ${k + 1}: ${cell.name}` : cell.name.replace(/^./, (c) => c.toUpperCase())}
+              options={cell.options}
+              onset={(text: string) => written?.set(text)}
+            />
+          {/each}
+        {/each}
+      </div>
+      <small>{found.words}; for the {found.about}.</small>
+      {#if found.explained && !found.fault}<small class="plain">{found.explained}</small>{/if}
+      {#each found.remarks as r (r)}<small class="flag">{r}.</small>{/each}
+    {/if}
+    {#if found?.fault}<small class="flag">{found.fault}</small>
+    {:else if !asking.preview.length && asking.words}<small class="flag">{asking.words}</small>{/if}
+    <small class="keys"
+      ><kbd>Enter</kbd> or a click sets it down, <kbd>Alt</kbd> arrows move it, <kbd>Esc</kbd> leaves</small
+    >
+  </section>
+{/if}
+
+<style>
+  .slip {
+    position: absolute;
+    z-index: 4;
+    left: 50%;
+    bottom: 10px;
+    transform: translateX(-50%);
+    width: min(560px, 96%);
+    display: grid;
+    gap: 4px;
+    background: var(--wash);
+    border: 1px solid var(--ink2);
+    border-radius: 3px;
+    padding: 7px 12px 8px;
+    font-size: 15px;
+  }
+  .high {
+    top: 10px;
+    bottom: auto;
+  }
+  label {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 10px;
+    align-items: baseline;
+  }
+  input,
+  textarea {
+    background: var(--field);
+    border: 0;
+    border-bottom: 1px solid var(--ink2);
+    color: var(--ink);
+    font-family: osifont, osifont-wide, osifont-chinese;
+    font-size: 17px;
+    padding: 2px 4px;
+    width: 100%;
+    resize: vertical;
+  }
+  input:focus,
+  textarea:focus {
+    outline: none;
+    border-bottom-color: var(--verd);
+  }
+  .cells {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 14px;
+  }
+  .strip {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 4px;
+  }
+  .strip button {
+    border: 1px solid var(--rule);
+    border-radius: 3px;
+    padding: 0 7px;
+    font-family: osifont, osifont-wide, osifont-chinese;
+  }
+  .strip button:hover {
+    border-color: var(--verd);
+    color: var(--verd);
+  }
+  small {
+    color: var(--ink2);
+    font-size: 14px;
+  }
+  .plain {
+    color: var(--ink);
+  }
+  .flag {
+    color: var(--ochre);
+  }
+</style>

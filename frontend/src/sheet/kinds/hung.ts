@@ -1,0 +1,52 @@
+import type { Operation } from '../../api/client';
+import { asking } from '../asking.svelte';
+import { gestureOfAct } from '../gestures/act';
+import type { Gesture } from '../gestures/gesture';
+import type { Target } from '../hits';
+import { hanging } from '../making/hang.svelte';
+import { selected } from '../selection.svelte';
+import { work } from '../work.svelte';
+import type { Offer } from './kind';
+
+/** What can hang on a size, a note or a sign. */
+export function hung(id: string): Offer[] {
+  const target = work.hits?.of(id);
+  if (!target) return [];
+  return [
+    { name: 'Tolerance of form or place', run: () => asking.make(hanging('frame', target)) },
+    { name: 'Datum', run: () => asking.make(hanging('datum', target)) },
+    { name: 'Note below', run: () => asking.make(hanging('note', target)) },
+  ];
+}
+
+/** Dragging a sign: its end; where it is taken at its tip, that. */
+export function dragged(target: Target, from: [number, number]): Gesture {
+  selected.elements(target.owner);
+  const start = work.up(from);
+  const act = () => ({
+    act: 'move_sign' as const,
+    id: target.owner,
+    start,
+    pointer: work.up(asking.pointer),
+  });
+  return gestureOfAct([target.owner], act);
+}
+
+/** What moves a sign by so many mm (y up). */
+export function nudged(id: string, dx: number, dy: number): Operation[] {
+  const own = work.annotation(id);
+  if (!own || !('shift' in own)) return [];
+  const change = (changes: { [name: string]: unknown }) =>
+    [{ op: 'change_annotation', id, changes }] as Operation[];
+  if (own.foot) {
+    const turn = ((own.angle ?? 45) * Math.PI) / 180;
+    const [x, y] = [Math.cos(turn) * (own.offset ?? 15) + dx, Math.sin(turn) * (own.offset ?? 15) + dy];
+    return change({ angle: (Math.atan2(y, x) * 180) / Math.PI, offset: Math.max(3, Math.hypot(x, y)) });
+  }
+  if (own.kind === 'text_note' && !work.annotation(own.on)) {
+    const [x, y] = own.at ?? [0, 0];
+    return change({ at: [x + dx, y + dy] });
+  }
+  const [x, y] = own.shift ?? [0, 0];
+  return change({ shift: [x + dx, Math.min(0, y + dy)] });
+}

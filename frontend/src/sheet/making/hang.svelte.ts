@@ -1,0 +1,159 @@
+import type { Act } from '../../api/client';
+import { asking } from '../asking.svelte';
+import type { Target } from '../hits';
+import { kinds } from '../kinds';
+import { work } from '../work.svelte';
+import type { Making, Written } from './making';
+
+export type Sign = 'frame' | 'datum' | 'texture' | 'note';
+type Seat = { view: string; ref: string; at: [number, number]; dot: boolean; on: string };
+
+const WORDS: { [sign in Sign]: string } = {
+  frame: 'click what it is about: an outline, a face, a size',
+  datum: 'click what is the datum: an outline, a face, a size',
+  texture: 'click an outline; each further click sets one more',
+  note: 'click what the note is about, or a free place',
+};
+/** What was written last of each, to begin the next with. */
+const last: { [sign in Sign]: string } = { frame: '', datum: '', texture: 'Ra 3.2', note: '' };
+
+/** Where a sign hangs that is set on what is pointed at; none where nothing can hang. */
+export function seatOn(t: Target | undefined): Seat | undefined {
+  if (!t) return undefined;
+  const bare = { view: t.view, ref: '', at: work.up([t.x, t.y]), dot: false, on: '' };
+  if (t.kind === 'line' || (t.kind === 'point' && t.ref)) return t.ref ? { ...bare, ref: t.ref } : undefined;
+  if (t.kind === 'view') return { ...bare, dot: true };
+  if (t.kind === 'element' && kinds.get(t.of)?.carries) return { ...bare, on: t.owner };
+  return undefined;
+}
+
+/** A sign or note that is written while it hangs at the pointer. */
+export function hanging(sign: Sign, from?: Target, text = last[sign]): Making {
+  let seat = $state.raw(seatOn(from));
+  let written = $state(text);
+  let free = $state(false);
+  /** Where it stands: a note keeps its place while figures are pointed at for it. */
+  let stands: [number, number] = asking.pointer;
+
+  /** The size that is pointed at, whose figure can be put into a note. */
+  const figureAt = () => {
+    const t = asking.target;
+    const size = t?.kind === 'element' && kinds.get(t.of)?.counts === 'size' ? t.owner : '';
+    return sign === 'note' && (seat || free) ? size : '';
+  };
+
+  /** The act, also where nothing is written yet. */
+  function whole(): Act | null {
+    if (!(free || figureAt())) stands = asking.pointer;
+    const pointer = work.up(stands);
+    const own = seat ?? (sign === 'texture' ? seatOn(asking.target) : undefined);
+    if (!own && !(sign === 'note' && free)) return null;
+    const place = own ?? { view: '', ref: '', at: pointer, dot: false, on: '' };
+    // where it is set with one click, it sits where that was
+    const at = seat ? place.at : pointer;
+    const hung = { ...place, at, pointer };
+    if (sign === 'frame') return { act: 'state_frame', ...hung, text: written };
+    if (sign === 'datum') return { act: 'state_datum', ...hung, letter: written.trim().toUpperCase() };
+    if (sign === 'texture') return { act: 'state_texture', ...hung, text: written };
+    return { act: 'state_note', ...hung, text: written, sheet: work.sheetId };
+  }
+  const act = () => (written.trim() || sign === 'datum' ? whole() : null);
+
+  return {
+    words: () => (seat || free ? '' : WORDS[sign]),
+    act,
+    click() {
+      const t = asking.target;
+      const figure = figureAt();
+      if (figure) {
+        // a figure of the sheet that stays true
+        written += `{size ${figure}}`;
+        return false;
+      }
+      if (seat || free || (sign === 'texture' && seatOn(t))) {
+        last[sign] = sign === 'texture' ? written : '';
+        return true;
+      }
+      seat = seatOn(t);
+      if (!seat && sign === 'note') [stands, free] = [asking.pointer, true];
+      else if (!seat) asking.words = WORDS[sign];
+      return false;
+    },
+    back() {
+      if (!(seat || free) || from) return false;
+      seat = undefined;
+      free = false;
+      return true;
+    },
+    catches: () => !seat && !free,
+    picks: () => (from && !seat?.dot ? [from] : []),
+    again: () => (sign === 'texture' && !from ? hanging('texture', undefined, written) : null),
+    written(): Written | null {
+      if (!seat && !free && sign !== 'texture') return null;
+      return {
+        sign,
+        text: written,
+        frame: seat && sign === 'frame' ? (whole() as Written['frame']) : undefined,
+        set(value) {
+          written = value;
+          asking.follow();
+        },
+      };
+    },
+  };
+}
+
+/** What a sign says, written anew. */
+export function rewriting(id: string, sign: Sign, text: string): Making {
+  let written = $state(text);
+  const whole = (): Act => {
+    if (sign === 'frame') {
+      const own = work.annotation(id);
+      const derived = own?.kind === 'tolerance_frame' && !!own.derived;
+      return { act: 'change_frame', id, text: written, derived };
+    }
+    if (sign === 'texture') return { act: 'change_texture', ids: [id], text: written };
+    if (sign === 'datum') return { act: 'change_datum', id, letter: written.trim().toUpperCase() };
+    return { act: 'change_note', id, text: written };
+  };
+  const act = () => (written.trim() ? whole() : null);
+  return {
+    words: () => '',
+    act,
+    click() {
+      const t = asking.target;
+      if (sign === 'note' && t?.kind === 'element' && kinds.get(t.of)?.counts === 'size') {
+        written += `{size ${t.owner}}`;
+        return false;
+      }
+      return true;
+    },
+    hides: () => [id],
+    view: () => id,
+    written: () => ({
+      sign,
+      text: written,
+      frame: sign === 'frame' ? (whole() as Written['frame']) : undefined,
+      set(value) {
+        written = value;
+        asking.follow();
+      },
+    }),
+  };
+}
+
+/** One more leader of a note, to what is clicked; one that is there is taken off. */
+export function leading(id: string): Making {
+  return {
+    words: () => 'click where one more leader is to go, or one that is to be taken off',
+    act() {
+      const own = seatOn(asking.target);
+      if (!own || own.on || own.dot) return null;
+      return { act: 'add_leader', id, ref: own.ref, at: work.up(asking.pointer), dot: false };
+    },
+    click: () => !!seatOn(asking.target),
+    hides: () => [id],
+    view: () => id,
+    catches: () => true,
+  };
+}

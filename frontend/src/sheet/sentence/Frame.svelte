@@ -1,0 +1,71 @@
+<script lang="ts">
+  import { api, type FrameJson } from '../../api/client';
+  import Choice from '../Choice.svelte';
+  import { work } from '../work.svelte';
+
+  /** A tolerance frame in one sentence: each cell with what it could say instead, and all of it as it can be typed. */
+  let { id }: { id: string } = $props();
+  let found = $state.raw<FrameJson>();
+  let plainly = $state(false);
+  let own = $derived.by(() => {
+    const a = work.annotation(id);
+    return a?.kind === 'tolerance_frame' ? a : undefined;
+  });
+  $effect(() => {
+    // what it says, or where it hangs, may have changed
+    const derived = !!own?.derived;
+    void work.ink;
+    let live = true;
+    api.frames(work.id, { act: 'change_frame', id, text: '', derived }).then(
+      (f) => live && (found = f),
+      () => live && (found = undefined),
+    );
+    return () => (live = false);
+  });
+  const set = (text: string, derived = !!own?.derived) =>
+    work.act({ act: 'change_frame', id, text, derived });
+</script>
+
+{#if found}
+  <span>
+    {#each found.rows as row, k (k)}
+      {#each row as cell (cell.name)}
+        {cell.name === 'characteristic' ? (k ? 'and' : '') : ''}
+        <Choice
+          value={cell.says}
+          label={k ? `Row ${k + 1}: ${cell.name}` : cell.name.replace(/^./, (c) => c.toUpperCase())}
+          options={cell.options}
+          onset={(text: string) => set(text)}
+          after=" "
+        />
+      {/each}
+    {/each}
+    for the
+    {#if own?.foot}
+      <Choice
+        value={found.about.startsWith(found.feature) ? found.about : `${found.feature}, ${found.about}`}
+        label="What it is about"
+        options={[
+          ['surface', 'the surface'],
+          ['axis', 'its axis, with Ⓐ'],
+        ]}
+        onset={(v: string) => set(found?.text ?? '', v === 'axis')}
+        after=";"
+      />
+    {:else}
+      {found.about};
+    {/if}
+    as typed
+    <Choice value={found.text} label="As one says it" typed onset={(text: string) => set(text)} after="." />
+    <button class="part" aria-expanded={plainly} onclick={() => (plainly = !plainly)}>In plain words</button>
+    {#if plainly}<em>{found.explained}</em>{/if}
+    {#if found.fault}<span class="flag">{found.fault}</span>{/if}
+    {#each found.remarks as r (r)}<span class="flag">{r}.</span>{/each}
+  </span>
+{/if}
+
+<style>
+  .flag {
+    color: var(--ochre);
+  }
+</style>
