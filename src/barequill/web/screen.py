@@ -14,6 +14,7 @@ from ..core.annotation.cut_ink import hatch_look
 from ..core.annotation.pointing import lines_of, snaps_of
 from ..core.annotation.remarks import remarks_on
 from ..core.annotation.sheet_ink import view_name, view_words
+from ..core.annotation.sign_remarks import sign_remarks
 from ..core.drawing import Drawing, Sheet
 from ..core.drawing.views import way_of
 from ..core.ink import Element, Ink
@@ -142,7 +143,10 @@ class Screens:
                 for f in ink.fields
             ],
             views=views,
-            remarks=[s.RemarkJson(on=r.on, words=r.words) for r in remarks_on(ink, pictures)],
+            remarks=[
+                s.RemarkJson(on=r.on, words=r.words)
+                for r in [*remarks_on(ink, pictures), *sign_remarks(drawing, sheet)]
+            ],
         )
 
     def _view(

@@ -67,7 +67,7 @@ def spot_of(picture: Picture, ref: str, place: Array) -> tuple[float, float]:
     own = picture.chart.from_sheet(place[None])[0]
     near = 1e-6 * picture.shot.whole.size
     shares = [0.5 if s < near else float(np.clip((x - a) / s, -4, 5)) for x, a, s in zip(own, low, size, strict=True)]
-    return round(shares[0], 5), round(shares[1], 5)
+    return round(shares[0], 8), round(shares[1], 8)
 
 
 def face_at(picture: Picture, place: Array) -> str:

@@ -44,15 +44,15 @@ class Rule:
 
 
 CHARACTERISTICS: dict[Characteristic, Rule] = {
-    "straightness": Rule("⏤", "form", 0, 0, ("width", "diameter"), True, (1,)),
-    "flatness": Rule("⏥", "form", 0, 0, ("width",), True, (1, 2)),
+    "straightness": Rule("⏤", "form", 0, 0, ("width", "diameter"), True, per=(1,)),
+    "flatness": Rule("⏥", "form", 0, 0, ("width",), True, per=(1, 2)),
     "roundness": Rule("○", "form", 0, 0, ("width",), False),
-    "cylindricity": Rule("⌭", "form", 0, 0, ("width",), False, (1,)),
-    "profile of a line": Rule("⌒", "profile", 0, 3, ("width",), False, (1,)),
-    "profile of a surface": Rule("⌓", "profile", 0, 3, ("width",), False, (1, 2)),
-    "parallelism": Rule("∥", "orientation", 1, 3, ("width", "diameter"), True, (1, 2)),
-    "perpendicularity": Rule("⊥", "orientation", 1, 3, ("width", "diameter"), True, (1, 2)),
-    "angularity": Rule("∠", "orientation", 1, 3, ("width", "diameter"), True, (1, 2)),
+    "cylindricity": Rule("⌭", "form", 0, 0, ("width",), False, per=(1,)),
+    "profile of a line": Rule("⌒", "profile", 0, 3, ("width",), False, per=(1,)),
+    "profile of a surface": Rule("⌓", "profile", 0, 3, ("width",), False, per=(1, 2)),
+    "parallelism": Rule("∥", "orientation", 1, 3, ("width", "diameter"), True, per=(1, 2)),
+    "perpendicularity": Rule("⊥", "orientation", 1, 3, ("width", "diameter"), True, per=(1, 2)),
+    "angularity": Rule("∠", "orientation", 1, 3, ("width", "diameter"), True, per=(1, 2)),
     "position": Rule("⌖", "location", 0, 3, ("width", "diameter", "sphere"), True),
     "coaxiality": Rule("◎", "location", 1, 3, ("diameter", "sphere"), True),
     "symmetry": Rule("⌯", "location", 1, 3, ("width",), True),

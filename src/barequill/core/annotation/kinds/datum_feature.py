@@ -91,8 +91,14 @@ def placer(datum: DatumFeature, stage: Stage) -> Callable[[DatumFeature], Solved
 
 
 def _made(
-    datum: DatumFeature, base: Array, out: Array, stem: list[Array], box: Array, style: Style, refs: tuple[str, ...]
+    datum: DatumFeature,
+    triangle: tuple[Array, Array],
+    stem: list[Array],
+    box: Array,
+    style: Style,
+    refs: tuple[str, ...],
 ) -> SolvedDatum:
+    base, out = triangle
     return SolvedDatum(
         words=f"datum {datum.letter}",
         stands_on=refs,
@@ -119,7 +125,7 @@ def _led(datum: DatumFeature, hold: Hold, style: Style) -> SolvedDatum:
         base, out = (to + shelf) / 2, np.array([0.0, 1.0 if way[1] >= 0 else -1.0])
         top = base + HEIGHT * h * out
         box = top + (0.5 + SQUARE / 2) * h * out
-        made = _made(datum, base, out, [top, top + 0.5 * h * out], box, style, hold.stands_on)
+        made = _made(datum, (base, out), [top, top + 0.5 * h * out], box, style, hold.stands_on)
         return replace(made, lead=np.array([hold.tip, to, shelf]))
     out = hold.out if float((to - hold.tip) @ hold.out) >= 0 else -hold.out
     top = hold.tip + HEIGHT * h * out
@@ -128,7 +134,7 @@ def _led(datum: DatumFeature, hold: Hold, style: Style) -> SolvedDatum:
     knee = hold.tip + far * out
     aside = (to - knee) @ np.array([-out[1], out[0]])
     box = to if abs(float(aside)) > half else knee
-    return _made(datum, hold.tip, out, [top, *_stem(top, knee, box, half)], box, style, hold.stands_on)
+    return _made(datum, (hold.tip, out), [top, *_stem(top, knee, box, half)], box, style, hold.stands_on)
 
 
 def _stem(top: Array, knee: Array, box: Array, half: float) -> list[Array]:
@@ -153,9 +159,9 @@ def _stacked(datum: DatumFeature, under: Under, refs: tuple[str, ...], style: St
         far = max(datum.offset, HEIGHT * h + half + 1.0)
         box = end + far * out
         top = end + HEIGHT * h * out
-        return _made(datum, end, out, [top, *_stem(top, top, box, half)], box, style, refs)
+        return _made(datum, (end, out), [top, *_stem(top, top, box, half)], box, style, refs)
     n = np.array([-under.along[1], under.along[0]])
     base = under.corner + under.gap * n + (h + datum.shift[0]) * under.along
     top = base - HEIGHT * h * n
     box = top - (0.6 * h + half) * n
-    return _made(datum, base, -n, [top, top - 0.6 * h * n], box, style, refs)
+    return _made(datum, (base, -n), [top, top - 0.6 * h * n], box, style, refs)
