@@ -481,7 +481,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -614,10 +614,55 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["Weld"])[];
         };
         /** AnnotationChanges */
         AnnotationChanges: {
+            /** @default null */
+            foot?: components["schemas"]["FootChanges"] | null;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | null;
+            /**
+             * Offset
+             * @default null
+             */
+            offset?: number | null;
+            /**
+             * Shift
+             * @default null
+             */
+            shift?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Pinned
+             * @default null
+             */
+            pinned?: boolean | null;
+            /**
+             * Type
+             * @default null
+             */
+            type?: ("R" | "A" | "B") | null;
+            /**
+             * Pilot
+             * @default null
+             */
+            pilot?: number | null;
+            /**
+             * Outer
+             * @default null
+             */
+            outer?: number | null;
+            /**
+             * Stays
+             * @default null
+             */
+            stays?: ("stays" | "may stay" | "must not stay") | null;
             /**
              * Refs
              * @default null
@@ -649,31 +694,6 @@ export interface components {
                 number | null,
                 number | null
             ] | null;
-            /** @default null */
-            foot?: components["schemas"]["FootChanges"] | null;
-            /**
-             * Angle
-             * @default null
-             */
-            angle?: number | null;
-            /**
-             * Offset
-             * @default null
-             */
-            offset?: number | null;
-            /**
-             * Shift
-             * @default null
-             */
-            shift?: [
-                number,
-                number
-            ] | null;
-            /**
-             * Pinned
-             * @default null
-             */
-            pinned?: boolean | null;
             /**
              * Letter
              * @default null
@@ -684,6 +704,21 @@ export interface components {
              * @default null
              */
             filled?: boolean | null;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /**
+             * Area
+             * @default null
+             */
+            area?: number[] | null;
+            /**
+             * Movable
+             * @default null
+             */
+            movable?: boolean | null;
             /**
              * Measure
              * @default null
@@ -816,16 +851,6 @@ export interface components {
              */
             axis?: ("x" | "y") | null;
             /**
-             * Leaves Out
-             * @default null
-             */
-            leaves_out?: ("bore" | "counterbore" | "countersink" | "thread" | "depth")[] | null;
-            /**
-             * Made
-             * @default null
-             */
-            made?: ("any" | "removed" | "not removed") | null;
-            /**
              * Upper
              * @default null
              */
@@ -835,6 +860,64 @@ export interface components {
              * @default null
              */
             lower?: string | null;
+            /**
+             * All Round
+             * @default null
+             */
+            all_round?: boolean | null;
+            /**
+             * Leaves Out
+             * @default null
+             */
+            leaves_out?: ("bore" | "counterbore" | "countersink" | "thread" | "depth")[] | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: ("RAA" | "RBL" | "RBR" | "RGE" | "RGV" | "RKE" | "RKV") | null;
+            /**
+             * Pitch
+             * @default null
+             */
+            pitch?: number | null;
+            /**
+             * Block
+             * @default null
+             */
+            block?: string | null;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /**
+             * Heading
+             * @default null
+             */
+            heading?: string | boolean | null;
+            /**
+             * Notes
+             * @default null
+             */
+            notes?: components["schemas"]["NoteLineChanges"][] | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
+            /**
+             * Made
+             * @default null
+             */
+            made?: ("any" | "removed" | "not removed") | null;
             /**
              * Process
              * @default null
@@ -851,11 +934,6 @@ export interface components {
              */
             allowance?: string | null;
             /**
-             * All Round
-             * @default null
-             */
-            all_round?: boolean | null;
-            /**
              * Seated
              * @default null
              */
@@ -871,19 +949,6 @@ export interface components {
              */
             more?: components["schemas"]["FootChanges"][] | null;
             /**
-             * At
-             * @default null
-             */
-            at?: [
-                number,
-                number
-            ] | null;
-            /**
-             * Width
-             * @default null
-             */
-            width?: number | null;
-            /**
              * Height
              * @default null
              */
@@ -898,11 +963,6 @@ export interface components {
              * @default null
              */
             turn?: number | null;
-            /**
-             * Heading
-             * @default null
-             */
-            heading?: boolean | null;
             /** @default null */
             frame?: components["schemas"]["FrameChanges"] | null;
             /**
@@ -910,6 +970,30 @@ export interface components {
              * @default null
              */
             derived?: boolean | null;
+            /** @default null */
+            near?: components["schemas"]["WeldSideChanges"] | null;
+            /** @default null */
+            other?: components["schemas"]["WeldSideChanges"] | null;
+            /**
+             * On Site
+             * @default null
+             */
+            on_site?: boolean | null;
+            /**
+             * Staggered
+             * @default null
+             */
+            staggered?: boolean | null;
+            /**
+             * Tail
+             * @default null
+             */
+            tail?: string | null;
+            /**
+             * System
+             * @default null
+             */
+            system?: ("A" | "B") | null;
         };
         /**
          * AuxiliaryView
@@ -1248,6 +1332,66 @@ export interface components {
             rescaled?: boolean;
         };
         /**
+         * CentreHole
+         * @description A centre hole in an end face: of a ``type`` with a ``pilot`` and an ``outer`` diameter, that is to ``stay`` on the finished part,
+         *     may stay, or must not.
+         */
+        CentreHole: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "centre_hole";
+            /**
+             * Type
+             * @default A
+             * @enum {string}
+             */
+            type?: "R" | "A" | "B";
+            /** Pilot */
+            pilot: number;
+            /** Outer */
+            outer: number;
+            /**
+             * Stays
+             * @default stays
+             * @enum {string}
+             */
+            stays?: "stays" | "may stay" | "must not stay";
+        };
+        /**
          * CentreLine
          * @description The axis of round features seen from the side; ``refs`` are their faces.
          */
@@ -1428,6 +1572,21 @@ export interface components {
             text: string;
         };
         /**
+         * ChangeNotes
+         * @description The lines of a block written anew: those that stay keep their flags, wherever they go.
+         */
+        ChangeNotes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_notes";
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * ChangeRow
          * @description The set of a dimension in another ``form``, from another ``datum`` (the place of it nearest to that of the sheet), with
          *     a place more (``add``), or without the place at which the dimension ends (``leave_out``).
@@ -1503,6 +1662,21 @@ export interface components {
              * @enum {string}
              */
             act: "change_sheet";
+        };
+        /**
+         * ChangeSign
+         * @description What such a sign says, typed anew.
+         */
+        ChangeSign: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_sign";
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
         };
         /**
          * ChangeTexture
@@ -1867,6 +2041,64 @@ export interface components {
              * @default true
              */
             filled?: boolean;
+        };
+        /**
+         * DatumTarget
+         * @description A place of the part by which a datum is taken: a point, or an area, round (one length, its diameter) or square (two), mm.
+         *     ``movable`` along its way.
+         */
+        DatumTarget: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "datum_target";
+            /** Letter */
+            letter: string;
+            /** Number */
+            number: number;
+            /**
+             * Area
+             * @default []
+             */
+            area?: number[];
+            /**
+             * Movable
+             * @default false
+             */
+            movable?: boolean;
         };
         /**
          * DeclareThread
@@ -2564,6 +2796,62 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * EdgeSign
+         * @description What may be at an edge: ``+`` more than the sharp edge (a burr, a passing), ``−`` less (undercut), ``±`` either; one value, or
+         *     an ``upper`` and a ``lower`` limit (mm).
+         */
+        EdgeSign: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edge_sign";
+            /** Upper */
+            upper: string;
+            /**
+             * Lower
+             * @default
+             */
+            lower?: string;
+            /**
+             * All Round
+             * @default false
+             */
+            all_round?: boolean;
         };
         /**
          * Enlarge
@@ -3343,6 +3631,60 @@ export interface components {
             more?: components["schemas"]["JobInfo"][];
         };
         /**
+         * Knurl
+         * @description A knurl of a form and a pitch (mm) on a round face.
+         */
+        Knurl: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "knurl";
+            /**
+             * Name
+             * @default RGE
+             * @enum {string}
+             */
+            name?: "RAA" | "RBL" | "RBR" | "RGE" | "RGV" | "RKE" | "RKV";
+            /**
+             * Pitch
+             * @default 0.8
+             */
+            pitch?: number;
+        };
+        /**
          * LeaveLines
          * @description What is left out of a view, by an edge or face that is pointed at: all lines ``of`` the face beside it, of its other
          *     face, or the hidden lines of the whole feature.
@@ -3825,6 +4167,115 @@ export interface components {
             };
         };
         /**
+         * NoteFlag
+         * @description A flag that refers to a note (``line``) of a block (``block``, by its id).
+         */
+        NoteFlag: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note_flag";
+            /** Block */
+            block: string;
+            /** Line */
+            line: string;
+        };
+        /**
+         * NoteLine
+         * @description One note of a block; flags refer to it by ``id``, whichever number it has.
+         */
+        NoteLine: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /** NoteLineChanges */
+        NoteLineChanges: {
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+        };
+        /**
+         * NotesBlock
+         * @description Notes that hold for the whole drawing, numbered in their order under a ``heading``; ``at``: the upper left corner of the
+         *     block, mm from the lower left corner of the sheet. ``width``: where lines are wrapped (mm).
+         */
+        NotesBlock: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "notes_block";
+            /**
+             * Heading
+             * @default Notes
+             */
+            heading?: string;
+            /** Notes */
+            notes: components["schemas"]["NoteLine"][];
+            /**
+             * At
+             * @default [
+             *       25,
+             *       60
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Width
+             * @default 150
+             */
+            width?: number;
+        };
+        /**
          * Outline
          * @description A closed outline on a view about a ``centre`` (mm of the view from the middle of the part; where it is tied, that
          *     goes before, moved by ``off``): an ellipse or a rectangle of ``half`` a width and height; ``corners`` about the
@@ -4102,7 +4553,7 @@ export interface components {
             /** On */
             on: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["Weld"])[];
         };
         /**
          * PickJson
@@ -4537,7 +4988,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateRow"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -4849,6 +5300,19 @@ export interface components {
             /** Scale */
             scale: number;
             ink: components["schemas"]["SheetInk"];
+        };
+        /**
+         * ProposeNotes
+         * @description Notes that follow from the part and the title block, put into the block of a sheet, or into a new one.
+         */
+        ProposeNotes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "propose_notes";
+            /** Sheet */
+            sheet: string;
         };
         /**
          * PullDimension
@@ -5523,7 +5987,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["HoleNote"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"])[];
+            annotations?: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["Weld"])[];
         };
         /**
          * SheetInk
@@ -5629,6 +6093,57 @@ export interface components {
              * @default
              */
             letter?: string;
+        };
+        /**
+         * StateFlag
+         * @description A flag at the pointer that refers to a note of a block.
+         */
+        StateFlag: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_flag";
+            /** Block */
+            block: string;
+            /** Line */
+            line: string;
         };
         /**
          * StateFrame
@@ -5754,6 +6269,29 @@ export interface components {
             sheet?: string;
         };
         /**
+         * StateNotes
+         * @description A block of general notes, a line of ``text`` each, ``at`` a place (its upper left corner) or where there is room.
+         */
+        StateNotes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_notes";
+            /** Sheet */
+            sheet: string;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * StateRow
          * @description A set of dimensions through places in a view, its line at the pointer: a chain, or from the first place in parallel,
          *     running, or running both ways (ordinates), or symmetrical about the first or the middle of all. A free curve among them
@@ -5785,6 +6323,60 @@ export interface components {
              * @default 6
              */
             stations?: number;
+        };
+        /**
+         * StateSign
+         * @description A sign of a kind at the pointer that says what is typed.
+         */
+        StateSign: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_sign";
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "edge_sign" | "weld" | "centre_hole" | "knurl" | "datum_target";
+            /** Text */
+            text: string;
         };
         /**
          * StateSlot
@@ -6615,6 +7207,162 @@ export interface components {
             what: string;
             /** Stopped */
             stopped: boolean;
+        };
+        /**
+         * Weld
+         * @description A weld where the arrow points (``near``), on the ``other`` side, or on both; ``staggered`` stretches; ``tail``: the process (ISO
+         *     4063) and what else is to be said.
+         */
+        Weld: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weld";
+            /** @default null */
+            near?: components["schemas"]["WeldSide"] | null;
+            /** @default null */
+            other?: components["schemas"]["WeldSide"] | null;
+            /**
+             * All Round
+             * @default false
+             */
+            all_round?: boolean;
+            /**
+             * On Site
+             * @default false
+             */
+            on_site?: boolean;
+            /**
+             * Staggered
+             * @default false
+             */
+            staggered?: boolean;
+            /**
+             * Tail
+             * @default
+             */
+            tail?: string;
+            /**
+             * System
+             * @default A
+             * @enum {string}
+             */
+            system?: "A" | "B";
+        };
+        /**
+         * WeldSide
+         * @description The weld on one side: its ``form``, its size (``a`` the throat, ``z`` the leg, ``s`` the depth), how its face is to be, and how
+         *     many stretches of which length and gap (mm).
+         */
+        WeldSide: {
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "fillet" | "square" | "V" | "bevel" | "Y" | "half Y" | "U" | "J" | "plug" | "spot" | "seam" | "edge" | "flange" | "surfacing";
+            /**
+             * Letter
+             * @default
+             * @enum {string}
+             */
+            letter?: "" | "a" | "z" | "s";
+            /**
+             * Size
+             * @default 0
+             */
+            size?: number;
+            /**
+             * Shape
+             * @default
+             * @enum {string}
+             */
+            shape?: "" | "flat" | "convex" | "concave";
+            /**
+             * Count
+             * @default 0
+             */
+            count?: number;
+            /**
+             * Length
+             * @default 0
+             */
+            length?: number;
+            /**
+             * Gap
+             * @default 0
+             */
+            gap?: number;
+        };
+        /** WeldSideChanges */
+        WeldSideChanges: {
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("fillet" | "square" | "V" | "bevel" | "Y" | "half Y" | "U" | "J" | "plug" | "spot" | "seam" | "edge" | "flange" | "surfacing") | null;
+            /**
+             * Letter
+             * @default null
+             */
+            letter?: ("" | "a" | "z" | "s") | null;
+            /**
+             * Size
+             * @default null
+             */
+            size?: number | null;
+            /**
+             * Shape
+             * @default null
+             */
+            shape?: ("" | "flat" | "convex" | "concave") | null;
+            /**
+             * Count
+             * @default null
+             */
+            count?: number | null;
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | null;
+            /**
+             * Gap
+             * @default null
+             */
+            gap?: number | null;
         };
         /**
          * TakeRevision

@@ -7,6 +7,7 @@
     label,
     options = [],
     typed = false,
+    text = undefined,
     after = '',
     onset,
   }: {
@@ -14,6 +15,8 @@
     label: string;
     options?: readonly (readonly [V, string])[];
     typed?: boolean;
+    /** What is typed over, where that is not what is shown. */
+    text?: string;
     after?: string;
     onset: (v: V) => void;
   } = $props();
@@ -44,7 +47,7 @@
               class="field"
               bind:this={input}
               aria-label={label}
-              {value}
+              value={text ?? value}
               onfocus={(e) => e.currentTarget.select()}
               onkeydown={(e) => {
                 if (e.key === 'Enter') pick(e.currentTarget.value as V);

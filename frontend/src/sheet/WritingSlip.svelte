@@ -17,12 +17,36 @@
   let found = $state.raw<FrameJson>();
   let swapped: [string, string] | null = null;
 
-  const LABELS = { frame: 'Tolerance', datum: 'Letter', texture: 'Texture', note: 'Note' };
+  const LABELS = {
+    frame: 'Tolerance',
+    datum: 'Letter',
+    texture: 'Texture',
+    note: 'Note',
+    notes: 'Notes',
+    edge_sign: 'Edge',
+    weld: 'Weld',
+    centre_hole: 'Centre hole',
+    knurl: 'Knurl',
+    datum_target: 'Datum target',
+  };
   const HINTS = {
     frame: 'position Ø0.1 M A B',
     datum: 'the next free letter',
     texture: 'Ra 1.6',
     note: 'what is to be said',
+    notes: 'a line for each note; it is numbered by itself',
+    edge_sign: '−0.3, or −0.2 −0.5 all round',
+    weld: 'a5 fillet; other z4 fillet 3x50(30); all round, on site, tail 111',
+    centre_hole: 'A 4/8.5, or B 2.5/8 may stay',
+    knurl: 'RGE 0.8',
+    datum_target: 'A1, A2 Ø6, or A3 5x10 movable',
+  };
+  const SAMPLES: { [sign: string]: readonly string[] } = {
+    texture: [...RA, 'not removed Rz 100'],
+    edge_sign: ['−0.3', '−0.2 −0.5', '+0.5', '±0.05'],
+    weld: ['a5 fillet', 'a5 fillet both sides', 's6 V', '5 spot', 'z6 fillet all round'],
+    centre_hole: ['A 4/8.5', 'B 2.5/8', 'R 3.15/6.7', 'A 4/8.5 must not stay'],
+    knurl: ['RGE 0.8', 'RAA 1', 'RKE 1.2'],
   };
   /** Signs by their plain names, as they are typed in notes. */
   const NAMES: { [name: string]: string } = {
@@ -69,7 +93,8 @@
   function typed(e: Event & { currentTarget: HTMLInputElement | HTMLTextAreaElement }) {
     const field = e.currentTarget;
     const end = field.selectionStart ?? field.value.length;
-    const word = sign === 'note' ? /(^|[\s(])([a-z]+) $/.exec(field.value.slice(0, end)) : null;
+    const word =
+      sign === 'note' || sign === 'notes' ? /(^|[\s(])([a-z]+) $/.exec(field.value.slice(0, end)) : null;
     const instead = word && NAMES[word[2]];
     swapped = null;
     if (word && instead) {
@@ -95,7 +120,7 @@
   function keys(e: KeyboardEvent) {
     e.stopPropagation();
     if (e.key === 'Escape') asking.stop();
-    else if (e.key === 'Enter' && !e.shiftKey) {
+    else if (e.key === 'Enter' && (sign === 'notes' ? e.ctrlKey : !e.shiftKey)) {
       e.preventDefault();
       void asking.finish();
     } else if (e.key === 'Backspace' && swapped && input?.value.startsWith(swapped[0])) {
@@ -119,13 +144,13 @@
   <section class="slip over" class:high aria-label="What it says">
     <label>
       <small>{LABELS[written.sign]}</small>
-      {#if written.sign === 'note'}
+      {#if written.sign === 'note' || written.sign === 'notes'}
         <textarea
           bind:this={input}
-          rows="3"
+          rows={written.sign === 'notes' ? 6 : 3}
           maxlength="2000"
           value={written.text}
-          placeholder={HINTS.note}
+          placeholder={HINTS[written.sign]}
           oninput={typed}
           onkeydown={keys}></textarea>
       {:else}
@@ -139,15 +164,18 @@
         />
       {/if}
     </label>
-    {#if written.sign === 'note'}
+    {#if written.sign === 'note' || written.sign === 'notes'}
       <div class="strip">
         {#each STRIP as piece (piece)}<button onclick={() => put(piece)}>{piece}</button>{/each}
       </div>
-      <small>Point at a size to put its figure in; Shift Enter for a new line.</small>
-    {:else if written.sign === 'texture'}
+      <small
+        >{written.sign === 'notes'
+          ? 'A line for each note. Ctrl Enter sets the block down; flags follow their notes.'
+          : 'Point at a size to put its figure in; Shift Enter for a new line.'}</small
+      >
+    {:else if SAMPLES[written.sign]}
       <div class="strip">
-        {#each [...RA, 'not removed Rz 100'] as text (text)}<button onclick={() => written?.set(text)}
-            >{text}</button
+        {#each SAMPLES[written.sign] as text (text)}<button onclick={() => written?.set(text)}>{text}</button
           >{/each}
       </div>
     {:else if found?.rows.length}

@@ -7,7 +7,7 @@ import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
 import { notingHole } from './making/hole';
-import { hanging } from './making/hang.svelte';
+import { hanging, notesOf } from './making/hang.svelte';
 import { givingLook } from './making/look';
 import { stating } from './making/row.svelte';
 import { tidying } from './making/tidy.svelte';
@@ -328,6 +328,57 @@ export const acts: RouteAct[] = [
     says: 'Click what it is about, or a free place of the sheet, and write; figures that are pointed at stay true.',
     key: 'I',
     run: () => asking.make(hanging('note', selected.targets[0])),
+  },
+  {
+    step: 7,
+    name: 'Edge of undefined shape',
+    says: 'What may be at an edge: + a burr or passing, − an undercut; for one edge, or all round.',
+    run: () => asking.make(hanging('edge_sign', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Weld',
+    says: 'Forms, sizes and lengths on both sides of the arrow, as one says them.',
+    run: () => asking.make(hanging('weld', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Datum target',
+    says: 'A point or an area by which a datum is taken.',
+    run: () => asking.make(hanging('datum_target', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Centre hole',
+    says: 'Its type and sizes by the standard, and whether it may stay.',
+    run: () => asking.make(hanging('centre_hole', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Knurl',
+    says: 'Its form and pitch by the standard.',
+    run: () => asking.make(hanging('knurl', selected.targets[0])),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'General notes',
+    says: 'A numbered block near the title block; write a line for each. Flags on the drawing refer to them.',
+    run: () => {
+      const block = work.annotations.find((a) => a.kind === 'notes_block');
+      const lines = block?.kind === 'notes_block' ? block.notes.map((n) => n.text) : [];
+      asking.make(notesOf(block?.id ?? '', lines.join('\n')));
+    },
+  },
+  {
+    step: 7,
+    name: 'Propose general notes',
+    says: 'What follows from the part and the title block: tolerances, edges, rounds, textures, material.',
+    run: () => work.act({ act: 'propose_notes', sheet: work.sheetId }),
   },
   {
     step: 8,

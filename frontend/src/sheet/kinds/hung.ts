@@ -3,10 +3,12 @@ import { asking } from '../asking.svelte';
 import { gestureOfAct } from '../gestures/act';
 import type { Gesture } from '../gestures/gesture';
 import type { Target } from '../hits';
-import { hanging } from '../making/hang.svelte';
+import { hanging, rewriting } from '../making/hang.svelte';
+import type { TypedSign } from '../making/making';
+import TypedSentence from '../sentence/Typed.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
-import type { Offer } from './kind';
+import type { Kind, Offer } from './kind';
 
 /** What can hang on a size, a note or a sign. */
 export function hung(id: string): Offer[] {
@@ -35,9 +37,10 @@ export function dragged(target: Target, from: [number, number]): Gesture {
 /** What moves a sign by so many mm (y up). */
 export function nudged(id: string, dx: number, dy: number): Operation[] {
   const own = work.annotation(id);
-  if (!own || !('shift' in own)) return [];
   const change = (changes: { [name: string]: unknown }) =>
     [{ op: 'change_annotation', id, changes }] as Operation[];
+  if (own?.kind === 'notes_block') return change({ at: [(own.at?.[0] ?? 0) + dx, (own.at?.[1] ?? 0) + dy] });
+  if (!own || !('shift' in own)) return [];
   if (own.foot) {
     const turn = ((own.angle ?? 45) * Math.PI) / 180;
     const [x, y] = [Math.cos(turn) * (own.offset ?? 15) + dx, Math.sin(turn) * (own.offset ?? 15) + dy];
@@ -49,4 +52,32 @@ export function nudged(id: string, dx: number, dy: number): Operation[] {
   }
   const [x, y] = own.shift ?? [0, 0];
   return change({ shift: [x + dx, Math.min(0, y + dy)] });
+}
+
+/** A kind of signs that are typed. */
+export function typedKind(kind: TypedSign, noun: [string, string]): Kind {
+  return {
+    kind,
+    noun,
+    sentence: TypedSentence,
+    counts: 'sign',
+    rank: 1.1,
+    spoken: noun[0],
+    says: () => noun[0],
+    offers(id) {
+      const text = work.elements.get(id)?.words ?? '';
+      const own = work.annotation(id);
+      const pinned = !!own && 'pinned' in own && !!own.pinned;
+      return [
+        { name: 'Write it anew', run: () => asking.make(rewriting(id, kind, text)) },
+        {
+          name: pinned ? 'Let tidying move it' : 'Pin it where it is',
+          run: () => work.setAnnotations([id], { pinned: !pinned }),
+        },
+        { name: 'Remove', run: () => work.remove([id]) },
+      ];
+    },
+    drag: dragged,
+    moved: nudged,
+  };
 }

@@ -3,9 +3,8 @@ import { asking } from '../asking.svelte';
 import type { Target } from '../hits';
 import { kinds } from '../kinds';
 import { work } from '../work.svelte';
-import type { Making, Written } from './making';
+import type { Making, Sign, TypedSign, Written } from './making';
 
-export type Sign = 'frame' | 'datum' | 'texture' | 'note';
 type Seat = { view: string; ref: string; at: [number, number]; dot: boolean; on: string };
 
 const WORDS: { [sign in Sign]: string } = {
@@ -13,9 +12,23 @@ const WORDS: { [sign in Sign]: string } = {
   datum: 'click what is the datum: an outline, a face, a size',
   texture: 'click an outline; each further click sets one more',
   note: 'click what the note is about, or a free place',
+  edge_sign: 'click the edge',
+  weld: 'click where the weld is',
+  centre_hole: 'click the end face',
+  knurl: 'click the round face',
+  datum_target: 'click a place in a face, or on an outline',
 };
+/** What each begins with. */
+const FIRST: { [sign in TypedSign]: string } = {
+  edge_sign: '−0.3',
+  weld: 'a5 fillet',
+  centre_hole: 'A 2.5/5.3',
+  knurl: 'RGE 0.8',
+  datum_target: 'A1 Ø6',
+};
+const typedSign = (sign: Sign): sign is TypedSign => sign in FIRST;
 /** What was written last of each, to begin the next with. */
-const last: { [sign in Sign]: string } = { frame: '', datum: '', texture: 'Ra 3.2', note: '' };
+const last: { [sign in Sign]: string } = { frame: '', datum: '', texture: 'Ra 3.2', note: '', ...FIRST };
 
 /** Where a sign hangs that is set on what is pointed at; none where nothing can hang. */
 export function seatOn(t: Target | undefined): Seat | undefined {
@@ -55,6 +68,7 @@ export function hanging(sign: Sign, from?: Target, text = last[sign]): Making {
     if (sign === 'frame') return { act: 'state_frame', ...hung, text: written };
     if (sign === 'datum') return { act: 'state_datum', ...hung, letter: written.trim().toUpperCase() };
     if (sign === 'texture') return { act: 'state_texture', ...hung, text: written };
+    if (typedSign(sign)) return { act: 'state_sign', ...hung, sign, text: written };
     return { act: 'state_note', ...hung, text: written, sheet: work.sheetId };
   }
   const act = () => (written.trim() || sign === 'datum' ? whole() : null);
@@ -71,7 +85,7 @@ export function hanging(sign: Sign, from?: Target, text = last[sign]): Making {
         return false;
       }
       if (seat || free || (sign === 'texture' && seatOn(t))) {
-        last[sign] = sign === 'texture' ? written : '';
+        last[sign] = sign === 'texture' || typedSign(sign) ? written : '';
         return true;
       }
       seat = seatOn(t);
@@ -114,6 +128,7 @@ export function rewriting(id: string, sign: Sign, text: string): Making {
     }
     if (sign === 'texture') return { act: 'change_texture', ids: [id], text: written };
     if (sign === 'datum') return { act: 'change_datum', id, letter: written.trim().toUpperCase() };
+    if (typedSign(sign)) return { act: 'change_sign', id, text: written };
     return { act: 'change_note', id, text: written };
   };
   const act = () => (written.trim() ? whole() : null);
@@ -155,5 +170,52 @@ export function leading(id: string): Making {
     hides: () => [id],
     view: () => id,
     catches: () => true,
+  };
+}
+
+/** The general notes of a sheet, written line by line; of a block that is there, anew. */
+export function notesOf(id: string, text: string): Making {
+  let written = $state(text);
+  const act = (): Act | null =>
+    !written.trim()
+      ? null
+      : id
+        ? { act: 'change_notes', id, text: written }
+        : { act: 'state_notes', sheet: work.sheetId, text: written };
+  return {
+    words: () => '',
+    act,
+    click: () => true,
+    hides: () => (id ? [id] : []),
+    view: id ? () => id : undefined,
+    written: () => ({
+      sign: 'notes',
+      text: written,
+      set(value) {
+        written = value;
+        asking.follow();
+      },
+    }),
+  };
+}
+
+/** A flag that refers to a general note, set on what is clicked. */
+export function flagging(block: string, line: string): Making {
+  let seat = $state.raw<Seat>();
+  return {
+    words: () => 'click what the note is about: an outline, a face, a size',
+    act: () => (seat ? { act: 'state_flag', ...seat, block, line, pointer: work.up(asking.pointer) } : null),
+    click() {
+      if (seat) return true;
+      seat = seatOn(asking.target);
+      return false;
+    },
+    back() {
+      const had = !!seat;
+      seat = undefined;
+      return had;
+    },
+    catches: () => !seat,
+    again: () => flagging(block, line),
   };
 }

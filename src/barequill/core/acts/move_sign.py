@@ -11,7 +11,9 @@ from ..annotation.kinds import solve
 from ..annotation.solving import Stage
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
+from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.hung import AnyHung
+from ..drawing.annotations.notes_block import NotesBlock
 from ..drawing.annotations.surface_texture import SurfaceTexture
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation
@@ -40,9 +42,14 @@ class MoveSign(AnyAct):
         sheet, own, changes = self._moved(drawing, bench)
         return shown(drawing, bench, sheet, own.model_copy(update=changes))
 
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyHung, dict[str, Any]]:
-        sheet, own = need_hung(drawing, self.id)
+    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
         by = np.array(self.pointer) - np.array(self.start)
+        found = drawing.sheet_of(self.id)
+        block = found.annotation(self.id) if found is not None else None
+        if found is not None and isinstance(block, NotesBlock):
+            x, y = block.at
+            return found, block, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
+        sheet, own = need_hung(drawing, self.id)
         if own.foot is not None:
             stage, _ = bench.stage(drawing, sheet, own.id)
             tip = hold_of(stage.view.still(), own.foot).tip

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from ..drawing import Dimension, Drawing, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import rows_of
+from ..drawing.annotations.notes_block import NotesBlock
 from ..geometry import curves2
 from ..ink import Sketch
 from ..standards.sheets import Rectangle
@@ -82,6 +83,11 @@ class Stage:
         found: str | None = self._ask(f"says {own}")
         return found
 
+    def number_of(self, block: str, line: str) -> int | None:
+        """The number of a general note on the drawing; None where it is gone."""
+        found: int | None = self._ask(f"number {block} {line}")
+        return found
+
     def stacked(self, own: AnyAnnotation) -> AnyAnnotation | None:
         """The last tolerance frame that is stacked under what an annotation hangs on; None where there is none."""
         found: AnyAnnotation | None = self._ask(f"stacked {own.on}")
@@ -101,6 +107,11 @@ class Stage:
             return self._by_id.get(name)
         if about == "says":
             return self._said(name)
+        if about == "number":
+            block, _, line = name.partition(" ")
+            every = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations if a.id == block)
+            own = next(every, None)
+            return own.number(line) if isinstance(own, NotesBlock) else None
         if about == "stacked":
             return self._last_frame(name)
         annotations = _quietly(self.sheet, "annotations")

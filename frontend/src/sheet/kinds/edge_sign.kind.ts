@@ -1,0 +1,3 @@
+import { typedKind } from './hung';
+
+export default typedKind('edge_sign', ['edge sign', 'edge signs']);

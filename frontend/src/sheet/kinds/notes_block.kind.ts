@@ -1,0 +1,34 @@
+import { asking } from '../asking.svelte';
+import { flagging, notesOf } from '../making/hang.svelte';
+import NotesSentence from '../sentence/Notes.svelte';
+import { work } from '../work.svelte';
+import { dragged, nudged } from './hung';
+import type { Kind } from './kind';
+
+const kind: Kind = {
+  kind: 'notes_block',
+  noun: ['block of notes', 'blocks of notes'],
+  sentence: NotesSentence,
+  counts: 'sign',
+  rank: 1.1,
+  says: () => '',
+  offers(id) {
+    const own = work.annotation(id);
+    if (own?.kind !== 'notes_block') return [];
+    return [
+      {
+        name: 'Write them anew',
+        run: () => asking.make(notesOf(id, own.notes.map((n) => n.text).join('\n'))),
+      },
+      ...own.notes.map((n, k) => ({
+        name: `Flag for ${k + 1}`,
+        run: () => asking.make(flagging(id, n.id)),
+      })),
+      { name: 'Remove', run: () => work.remove([id]) },
+    ];
+  },
+  drag: dragged,
+  moved: nudged,
+};
+
+export default kind;

@@ -1,0 +1,62 @@
+"""Signs that are typed (welds, edges, centre holes, knurls, datum targets): stated on geometry, and typed anew."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..bounds import Ref, Text
+from ..drawing import Drawing, Operation, Sheet
+from ..drawing.annotations import BY_NAME
+from ..drawing.annotations.typed import AnyTyped
+from ..drawing.operations import Annotate, ChangeAnnotation
+from ..errors import BadOperation, UserError
+from .base import AnyAct, Bench, Preview
+from .hanging import AnyHanging, need_hung, shown
+
+Kind = Literal["edge_sign", "weld", "centre_hole", "knurl", "datum_target"]
+
+
+class StateSign(AnyHanging):
+    """A sign of a kind at the pointer that says what is typed."""
+
+    act: Literal["state_sign"] = "state_sign"
+    sign: Kind
+    text: Text
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, sign = self._made(drawing, bench)
+        return Annotate(sheet=sheet.id, annotations=[sign])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        return shown(drawing, bench, *self._made(drawing, bench))
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyTyped]:
+        kind = BY_NAME[self.sign]
+        assert issubclass(kind, AnyTyped)
+        if not self.text.strip():
+            raise UserError(f"Nothing is said of the {kind.noun}", f"Write it like this: {kind.form}.")
+        said = kind.read(self.text)
+        sheet, _, fields, _ = self.seat(drawing, bench)
+        return sheet, kind.model_validate({"id": drawing.fresh()[0], **fields, **said})
+
+
+class ChangeSign(AnyAct):
+    """What such a sign says, typed anew."""
+
+    act: Literal["change_sign"] = "change_sign"
+    id: Ref
+    text: Text
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        return ChangeAnnotation(id=self.id, changes=self._own(drawing)[1].read(self.text))
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, own = self._own(drawing)
+        after = type(own).model_validate({**own.model_dump(), **own.read(self.text)})
+        return shown(drawing, bench, sheet, after)
+
+    def _own(self, drawing: Drawing) -> tuple[Sheet, AnyTyped]:
+        sheet, own = need_hung(drawing, self.id)
+        if not isinstance(own, AnyTyped):
+            raise BadOperation("That is no such sign", "Choose one.")
+        return sheet, own

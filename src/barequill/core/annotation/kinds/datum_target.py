@@ -1,0 +1,67 @@
+"""Datum targets: a cross or an area on the part, and a circle 4 h across with what it is (ISO 5459)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from ...drawing.annotations.datum_target import DatumTarget
+from ...geometry import curves2
+from ...ink import Sketch
+from ..drawn_signs import held, placer_of
+from ..solving import Array, Solved, Stage, draw_line
+from ..style import Style
+
+ACROSS = 4.0
+"""Lettering heights of the circle."""
+CROSS = 0.6
+"""Lettering heights of half a cross."""
+
+
+def solve(sign: DatumTarget, stage: Stage) -> Solved:
+    """Where a target stands."""
+    return placer(sign, stage)(sign)
+
+
+def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
+    """What solves a sign for one place after another."""
+    hold = held(sign, stage)
+    scale = stage.view.chart.scale
+
+    def build(own: DatumTarget, sketch: Sketch, style: Style, at: Array, sense: float) -> None:
+        h, radius = style.lettering, ACROSS / 2 * style.lettering
+        middle = at + [sense * radius, 0.0]
+        sketch.stroke(curves2.circle(middle, radius), "dimension")
+        draw_line(sketch, middle - [radius, 0.0], middle + [radius, 0.0])
+        sketch.text(
+            own.size_text,
+            middle[0],
+            middle[1] + 0.35 * h,
+            min(h, 2.6 * h / max(1, len(own.size_text) * 0.75)),
+            "middle",
+        )
+        sketch.text(f"{own.letter}{own.number}", middle[0], middle[1] - 1.35 * h, h, "middle")
+        if own.movable:
+            # a smaller circle touches it, with the way in which it goes
+            small = middle + [sense * (radius + 0.6 * h), 0.0]
+            sketch.stroke(curves2.circle(small, 0.6 * h), "dimension")
+        if hold is None:
+            return
+        draw_line(sketch, hold.tip, at)
+        if not own.area:
+            for way in (np.array([1.0, 1.0]), np.array([1.0, -1.0])):
+                draw_line(sketch, hold.tip - CROSS * h * way, hold.tip + CROSS * h * way, "dimension")
+            return
+        if len(own.area) == 1:
+            r = own.area[0] / 2 * scale
+            turn = np.linspace(0, 2 * np.pi, 65)
+            ring = hold.tip + r * np.c_[np.cos(turn), np.sin(turn)]
+            sketch.stroke(curves2.circle(hold.tip, r), "adjacent")
+        else:
+            a, b = (s / 2 * scale for s in own.area)
+            ring = hold.tip + np.array([[-a, -b], [a, -b], [a, b], [-a, b], [-a, -b]])
+            sketch.stroke(curves2.polyline(ring), "adjacent")
+        sketch.hatch([ring], 45.0, 2.0)
+
+    return placer_of(sign, stage, build, arrow=False)
