@@ -19,6 +19,7 @@ from barequill.core.acts.outlining import DrawnOutline
 from barequill.core.acts.overall import OverallSizes
 from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.drawing import Anchor, Dimension, DimensionStyle, Drawing, apply
+from barequill.core.drawing.annotations import BY_NAME
 from barequill.core.drawing.annotations.drawn_line import DrawnLine
 from barequill.core.drawing.annotations.hole_note import HoleNote
 from barequill.core.drawing.operations import Annotate
@@ -36,6 +37,34 @@ STRUCTURE = {"id", "kind", "last_id", "key", "version", "part", "parent"}
 """Fields that say what a thing is and not how it looks."""
 TRIES = 40
 Path = tuple[str | int, ...]
+
+
+def signs(sheet: str, front: str, edges: list[str]) -> list[Any]:
+    """Signs and notes of every kind: on edges, on the first lengths, on each other and on the sheet."""
+    foot = [{"ref": r, "spot": [0.4, 0.6]} for r in edges]
+    row = {"characteristic": "flatness", "value": 0.05}
+    said: list[dict[str, Any]] = [
+        {"kind": "datum_feature", "on": front, "letter": "G", "foot": foot[0]},
+        {"kind": "tolerance_frame", "on": front, "foot": foot[1], "frame": {"rows": [row]}},
+        {"kind": "tolerance_frame", "on": "e80", "frame": {"rows": [row | {"value": 0.1}]}},
+        {"kind": "tolerance_frame", "on": "e892", "frame": {"rows": [row | {"modifiers": ["CZ"]}]}},
+        {"kind": "datum_feature", "on": "e80", "letter": "H"},
+        {"kind": "datum_feature", "on": "e893", "letter": "J"},
+        {"kind": "surface_texture", "on": front, "foot": foot[2]},
+        {"kind": "text_note", "on": front, "foot": foot[3], "text": "{size e81} of {title}, {Ø}", "more": [foot[0]]},
+        {
+            "kind": "notes_block",
+            "on": sheet,
+            "notes": [{"id": "n1", "text": "{size e82}"}, {"id": "n2", "text": "Two"}],
+        },
+        {"kind": "note_flag", "on": front, "foot": foot[4], "block": "e898", "line": "n2"},
+        {"kind": "weld", "on": front, "foot": foot[5], "near": {"form": "fillet", "letter": "a", "size": 5}},
+        {"kind": "edge_sign", "on": front, "foot": foot[0], "upper": "−0.3"},
+        {"kind": "datum_target", "on": front, "foot": foot[1], "letter": "G", "number": 1, "area": [6]},
+        {"kind": "centre_hole", "on": front, "foot": foot[2], "pilot": 4, "outer": 8.5},
+        {"kind": "knurl", "on": "e82"},
+    ]
+    return [BY_NAME[a["kind"]].model_validate({**a, "id": f"e89{k}"}) for k, a in enumerate(said)]
 
 
 def richly(part: Part) -> tuple[Drawing, Studio]:
@@ -77,6 +106,7 @@ def richly(part: Part) -> tuple[Drawing, Studio]:
     ]
     own += [HoleNote(id=f"e87{k}", on=front, ref=part.faces[h.faces[0]].ref) for k, h in enumerate(holes_of(part)[:2])]
     own.append(DrawnLine.model_validate({"id": "e880", "on": front, "form": "symmetry", "ties": [], "axis": "y"}))
+    own += signs(sheet.id, front, edges)
     drawing = apply(drawing, Annotate(sheet=sheet.id, annotations=own))
     threads = [
         Thread(part=part.key, ref=part.faces[h.faces[0]].ref, size="M10", diameter=10.0, pitch=1.5)

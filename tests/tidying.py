@@ -7,6 +7,7 @@ that, by a seed; then all of it is tidied.
 
 from __future__ import annotations
 
+import math
 import random
 import sys
 import time
@@ -16,7 +17,11 @@ from pathlib import Path
 from barequill.core import Part, read_part
 from barequill.core.acts import Bench, NewDrawing, new_drawing
 from barequill.core.acts.overall import OverallSizes
+from barequill.core.acts.state_datum import StateDatum
+from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_hole import StateHole
+from barequill.core.acts.state_note import StateNote
+from barequill.core.acts.state_texture import StateTexture
 from barequill.core.acts.tidy import Tidy
 from barequill.core.annotation import Pick, draw_sheet, infer
 from barequill.core.annotation.clashes import clashes
@@ -75,8 +80,38 @@ def dimensioned(part: Part, seed: int, each: int = EACH) -> tuple[Drawing, Bench
     return drawing, tools
 
 
+def signed(drawing: Drawing, tools: Bench, part: Part, seed: int, each: int = 5) -> Drawing:
+    """The drawing with a datum, tolerance frames, textures and notes pulled out of edges of each view, this way and that, and frames
+    under its sizes."""
+    dice = random.Random(seed)
+    for view in [v.id for v in drawing.front_sheet.views]:
+        picture = tools.studio.pictures(drawing, drawing.front_sheet)[view]
+        lines = sorted(
+            {c.source for c in picture.shot.curves if c.visible and part.index.get(c.source, ("",))[0] == "edge"}
+        )
+        for k, ref in enumerate(dice.sample(lines, min(each, len(lines)))):
+            curve = part.edges[part.index[ref][1]].curve
+            x, y = picture.seat_each(curve.point((curve.t0 + curve.t1) / 2)[None])[0]
+            a = dice.uniform(0, 2 * math.pi)
+            pulled = {"view": view, "ref": ref, "at": (x, y), "pointer": (x + 18 * math.cos(a), y + 18 * math.sin(a))}
+            acts = [
+                StateDatum(**pulled),
+                StateFrame(**pulled, text="flatness 0.05"),
+                StateTexture(**{**pulled, "pointer": (x, y)} if k % 2 else pulled, text="Ra 3.2"),
+                StateNote(**pulled, text="Break edges 0.3\nboth sides"),
+                StateFrame(**pulled, text="profile of a surface 0.2 CZ"),
+            ]
+            drawing = done(drawing, tools, acts[k % len(acts)])
+    sizes = [a.id for a in drawing.front_sheet.annotations if a.kind in ("dimension", "hole_note")]
+    for own in dice.sample(sizes, min(4, len(sizes))):
+        drawing = done(drawing, tools, StateFrame(on=own, pointer=(0, 0), text="straightness 0.1"))
+    return drawing
+
+
 def main() -> None:
-    """Print the table."""
+    """Print the table; with ``--signs`` also of sheets with signs on them."""
+    signs = "--signs" in sys.argv
+    sys.argv = [a for a in sys.argv if a != "--signs"]
     before: Counter[str] = Counter()
     after: Counter[str] = Counter()
     spread: Counter[str] = Counter()
@@ -91,6 +126,7 @@ def main() -> None:
             if not part.faces or len(part.faces) > MOST:
                 continue
             drawing, tools = dimensioned(part, k)
+            drawing = signed(drawing, tools, part, k) if signs else drawing
         except UserError:
             continue
         sheet = drawing.front_sheet

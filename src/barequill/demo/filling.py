@@ -16,8 +16,14 @@ from ..core.acts.cut_locally import CutLocally
 from ..core.acts.enlarge import Enlarge
 from ..core.acts.leave_rib import LeaveRib
 from ..core.acts.look_square import LookSquare
+from ..core.acts.make_exact import MakeExact
 from ..core.acts.outlining import DrawnOutline
 from ..core.acts.revolve_between import RevolveBetween
+from ..core.acts.state_datum import StateDatum
+from ..core.acts.state_frame import StateFrame
+from ..core.acts.state_notes import StateFlag
+from ..core.acts.state_sign import StateSign
+from ..core.acts.state_texture import StateTexture
 from ..core.drawing.operations import SetSheet
 from ..core.part.reading import content_key
 from ..core.standards.materials import MATERIALS
@@ -111,6 +117,12 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     hand.act(PitchCircles(view=hand.picture("front").view.id))
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
+    hand.hang_on(StateDatum, "Ø40 H7 (+0.025/0)", (0, 60))
+    hand.hang_on(StateFrame, "6× Ø6.6 ⌴ Ø11 ↧ 6", text="position Ø0.2 M B")
+    hand.act(MakeExact(id=hand.last()))
+    hand.hang(StateTexture, "section", (0, 0, 44), (-1, 0), text="Ra 1.6")
+    block = hand.general_notes("Joint face scraped, free of paint.")
+    hand.hang(StateFlag, "section", (0, 0, -50), (-10, 10), block=block.id, line=block.notes[-1].id)
     return hand
 
 
@@ -140,6 +152,15 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand.pull_out("top", [(66.5, -36.5, 16)], (14, -8), count=4)
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
+    hand.hang(StateDatum, "section", (0, -33, 0), (0, -14))
+    hand.hang_on(StateFrame, "Ø40 H7", text="parallelism Ø0.05 B")
+    hand.hang_on(StateDatum, "∥ Ø0.05 B")
+    hand.hang_on(StateFrame, "4× Ø11", text="position Ø0.4 M B C")
+    hand.act(MakeExact(id=hand.last()))
+    hand.hang(StateTexture, "section", (0, 8, 60), (0, 1), text="Ra 1.6")
+    hand.hang(StateTexture, "section", (0, 4, 0), (8, -12), text="Ra 3.2")
+    hand.hang(StateFrame, "section", (0, -39, 16), (-16, 22), text="parallelism 0.1 B")
+    hand.general_notes("Casting: fettled, free of sand and blowholes.")
     return hand
 
 
@@ -161,10 +182,19 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     for at in (97.0, 385.0):
         hand.cut("front", [(at, 0, -40), (at, 0, 40)], (at - 210, 62), "removed")
     hand.pull("section B", [(385, 12, 0), (385, -12, 0)], "right", 0, sign="square")
-    hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 0, tolerance="P9")
+    hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 1, tolerance="P9")
     hand.pull("section A", [(97, 0, 14), ((97, 0, -20), "rim:270")], "right", 0, tolerance="0/-0.2")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 1.6")
+    hand.hang_on(StateDatum, "Ø30 k6 (+0.015/+0.002)", (0, -45))
+    hand.hang_on(StateDatum, "Ø32 g6", (0, -32))
+    hand.hang(StateFrame, "front", (240, 0, -20), (14, -8), text="circular run-out 0.03 C-D")
+    hand.hang_on(StateFrame, "12 P9", text="symmetry 0.05 C-D")
+    hand.hang(StateFrame, "front", (290, 0, 20), (16, 36), text="cylindricity 0.02")
+    hand.hang(StateTexture, "front", (215, 0, 20), (0, 1), text="Ra 0.8 ground")
+    hand.hang(StateSign, "front", (0, 0, 0), (-16, -26), sign="centre_hole", text="A 4")
+    hand.hang(StateSign, "front", (420, 0, 0), (10, -20), sign="centre_hole", text="A 4")
+    hand.general_notes()
     return hand
 
 
@@ -252,6 +282,7 @@ def draw_keeper(desk: Desk, key: str) -> Hand:
     hand.note("square", (112.5 + 3, 15 + 5.2, 38.97 + 5.2), (6, 34), "H11")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
+    hand.hang(StateSign, "front", (90, -30, 0), (13, -27), sign="weld", text="s8 bevel; other a5 fillet; tail 135")
     return hand
 
 

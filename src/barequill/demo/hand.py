@@ -9,10 +9,14 @@ import numpy as np
 from ..core.acts import AnyAct, Bench, Centres, DoOperation, PickJson, PullDimension
 from ..core.acts.cut_view import CutPoint, CutView, Form
 from ..core.acts.declare_thread import DeclareThread
+from ..core.acts.hanging import AnyHanging
 from ..core.acts.rows import RowForm, StateRow
 from ..core.acts.state_hole import StateHole
+from ..core.acts.state_notes import ChangeNotes, ProposeNotes, need_block
 from ..core.acts.state_tolerance import StateTolerance
+from ..core.annotation.sheet_ink import solved
 from ..core.drawing import Operation
+from ..core.drawing.annotations.notes_block import NotesBlock
 from ..core.drawing.operations import ChangeAnnotation, Group, MoveView, Remove, SetField, SetView
 from ..core.views.picture import Picture
 from ..store import Standing, Store
@@ -191,6 +195,35 @@ class Hand:
             "below": (picks[0].x, box.y0 - reach),
         }[side]
         self.act(StateRow(view=picture.view.id, picks=picks, pointer=pointer, form=form))
+
+    def hang(self, act: type[AnyHanging], look: str, place: Point, by: tuple[float, float], **says: Any) -> None:
+        """A sign pulled out of what lies next to a place, so many sheet mm from it."""
+        picture = self.picture(look)
+        pick = self.pick(picture, place)
+        pointer = (pick.x + by[0], pick.y + by[1])
+        self.act(act(view=picture.view.id, ref=pick.ref, at=(pick.x, pick.y), pointer=pointer, **says))
+
+    def hang_on(self, act: type[AnyHanging], words: str, by: tuple[float, float] = (0.0, 0.0), **says: Any) -> None:
+        """A sign hung on the size or sign that says some words, pulled so many sheet mm out of its middle."""
+        sheet = self.now.drawing.front_sheet
+        found = solved(self.now.drawing, sheet, self.bench.studio)
+        own, (x, y) = next((k, at) for k, (s, at) in found.items() if s.words == words)
+        box = found[own][0].box
+        middle = (box.x0 + box.x1) / 2 + x, (box.y0 + box.y1) / 2 + y
+        self.act(act(on=own, pointer=(middle[0] + by[0], middle[1] + by[1]), **says))
+
+    def general_notes(self, *more: str) -> NotesBlock:
+        """The notes that are proposed, and more."""
+        sheet = self.now.drawing.front_sheet.id
+        self.act(ProposeNotes(sheet=sheet))
+        _, block = need_block(self.now.drawing, self.last())
+        if more:
+            self.act(ChangeNotes(id=block.id, text="\n".join([*(n.text for n in block.notes), *more])))
+        return need_block(self.now.drawing, block.id)[1]
+
+    def last(self) -> str:
+        """The id of what was made last."""
+        return self.now.drawing.front_sheet.annotations[-1].id
 
     def shade(self) -> None:
         """The pictorial view in tones."""

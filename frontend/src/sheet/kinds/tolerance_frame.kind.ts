@@ -19,6 +19,7 @@ const kind: Kind = {
     if (own?.kind !== 'tolerance_frame') return [];
     return [
       { name: 'Write it anew', run: () => asking.make(rewriting(id, 'frame', '')) },
+      { name: 'Make its sizes exact', run: () => work.act({ act: 'make_exact', id }) },
       ...hung(id),
       {
         name: own.pinned ? 'Let tidying move it' : 'Pin it where it is',

@@ -6,9 +6,12 @@ from collections import Counter
 from collections.abc import Iterator
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
+from ..annotation.clashes import standing
 from ..annotation.kinds import solve
+from ..annotation.sheet_stages import draw_sheet
 from ..annotation.title_block import field_values
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
@@ -17,14 +20,19 @@ from ..drawing.annotations.notes_block import NoteLine, NotesBlock
 from ..drawing.base import Point
 from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet
 from ..errors import BadOperation, UserError
+from ..ink import box_of
 from ..part.features.blends import blends_of
-from ..standards.sheets import Rectangle
+from ..standards.sheets import Rectangle, sheet_rectangle
 from ..views.occupancy import occupancy
 from .base import AnyAct, Bench, Preview
 from .hanging import AnyHanging, shown
 
 APART = 5.0
 """mm between a block and what stands beside it."""
+STEP = 5.0
+"""mm from one place to the next that are tried."""
+WIDTHS = 150.0, 120.0, 95.0, 70.0
+"""mm that a block is wide, the wider the better."""
 
 
 class StateNotes(AnyAct):
@@ -44,8 +52,9 @@ class StateNotes(AnyAct):
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, NotesBlock]:
         sheet = need_sheet(drawing, self.sheet)
         block = NotesBlock(id=drawing.fresh()[0], on=sheet.id, notes=lines_of(self.text, []))
-        at = self.at or _room(drawing, bench, sheet, block)
-        return sheet, block.model_copy(update={"at": at})
+        if self.at is not None:
+            return sheet, block.model_copy(update={"at": self.at})
+        return sheet, _room(drawing, bench, sheet, block)
 
 
 class ChangeNotes(AnyAct):
@@ -56,13 +65,21 @@ class ChangeNotes(AnyAct):
     text: str = Field(max_length=20000)
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, block = need_block(drawing, self.id)
-        lines = lines_of(self.text, block.notes)
-        return ChangeAnnotation(id=self.id, changes={"notes": [n.model_dump() for n in lines]})
+        sheet, block = need_block(drawing, self.id)
+        after = self._changed(drawing, bench, sheet, block)
+        return ChangeAnnotation(id=self.id, changes={"notes": [n.model_dump() for n in after.notes], "at": after.at})
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, block = need_block(drawing, self.id)
-        return shown(drawing, bench, sheet, block.model_copy(update={"notes": lines_of(self.text, block.notes)}))
+        return shown(drawing, bench, sheet, self._changed(drawing, bench, sheet, block))
+
+    def _changed(self, drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> NotesBlock:
+        """The block with its new lines: in the lower half of the sheet its foot stays where it is, else its head."""
+        after = block.model_copy(update={"notes": lines_of(self.text, block.notes)})
+        stage = bench.sheet_stage(drawing, sheet)
+        was, now = (solve(b, stage).box for b in (block, after))
+        low = was.y0 < sheet_rectangle(sheet.size, sheet.landscape).y1 / 2
+        return after.model_copy(update={"at": (after.at[0], round(after.at[1] + was.y0 - now.y0, 3))}) if low else after
 
 
 class ProposeNotes(AnyAct):
@@ -162,21 +179,22 @@ def proposals(drawing: Drawing, sheet: Sheet, bench: Bench) -> Iterator[str]:
         yield "Material: {material}."
 
 
-def _room(drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> tuple[float, float]:
-    """A free place for a block: at the lower left, beside or above the title block, or in an upper corner."""
-    box = solve(block, bench.sheet_stage(drawing, sheet)).box
-    wide, high = box.x1 - box.x0, box.y1 - box.y0
-    views = [p.box for p in bench.studio.pictures(drawing, sheet).values()]
-    ground = occupancy(sheet.size, sheet.landscape).with_more(*views)
+def _room(drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> NotesBlock:
+    """A block where there is room for it, as near to the title block as may be, and narrower where it has to be."""
+    studio = bench.studio
+    ink = draw_sheet(drawing, sheet, studio, "", bench.well)
+    boxes = [b for e in standing(ink) if (b := box_of(e.on_sheet())) is not None]
+    ground = occupancy(sheet.size, sheet.landscape).with_more(*boxes)
     space, title = ground.space, ground.title
-    low, top = space.y0 + APART + high, space.y1 - APART
-    places = [
-        (space.x0 + APART, low),
-        (title.x0 - APART - wide, low),
-        (title.x0, title.y1 + APART + high),
-        (space.x1 - APART - wide, top),
-        (space.x0 + APART, top),
-    ]
-    free = (p for p in places if ground.clear_of_all(Rectangle(p[0], p[1] - high, p[0] + wide, p[1]), APART))
-    x, y = next(free, places[2])
-    return round(x, 2), round(y, 2)
+    stage = bench.sheet_stage(drawing, sheet)
+    for width in WIDTHS:
+        narrow = block.model_copy(update={"width": width})
+        box = solve(narrow, stage).box
+        wide, high = box.x1 - box.x0, box.y1 - box.y0
+        xs = np.arange(space.x0 + APART, space.x1 - APART - wide, STEP)
+        ys = np.arange(space.y0 + APART, space.y1 - APART - high, STEP)
+        away = sorted((abs(x - title.x0) + abs(y - title.y1), float(x), float(y)) for x in xs for y in ys)
+        for _, x, y in away:
+            if ground.clear_of_all(Rectangle(x, y, x + wide, y + high), APART - 1e-6):
+                return narrow.model_copy(update={"at": (round(x, 2), round(y + high, 2))})
+    return block.model_copy(update={"at": (round(title.x0, 2), round(title.y1 + APART + 40.0, 2))})

@@ -104,7 +104,7 @@ def hold_of(picture: Picture, foot: Foot) -> Hold:
     own = low + np.array(foot.spot) * size
     kind, row = shot.part.find(foot.ref) or ("", 0)
     if kind == "vertex":
-        return Hold(picture.seat_each(flat)[0], None, "surface", "corner", (foot.ref,))
+        return Hold(picture.chart.to_sheet(flat)[0], None, "surface", "corner", (foot.ref,))
     if kind == "edge":
         at, nearest, k = _nearest(flat, own)
         out = _out_of_edge(shot, row, k, flat[min(k + 1, len(flat) - 1)] - flat[k])

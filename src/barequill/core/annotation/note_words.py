@@ -14,7 +14,7 @@ from ..ink.lettering import text_width
 from ..part.features.holes import Hole, hole_at, like
 from .solving import Stage
 from .threading import thread_of
-from .title_block import CELLS
+from .title_block import CELLS, field_values
 from .wording import written
 
 NAMED = re.compile(r"\{([^{}\n]{1,40})\}")
@@ -51,15 +51,8 @@ def _figure(stage: Stage, note: TextNote, name: str) -> str | None:
     if name.startswith("size "):
         return stage.says(name[5:].strip())
     if name in FIELDS:
-        return stage.drawing.fields.get(name) or _known(stage, name)
+        return field_values(stage.drawing, stage.sheet, None, "").get(name) or None
     return None
-
-
-def _known(stage: Stage, name: str) -> str | None:
-    """What a field of the title block says by itself."""
-    part = stage.drawing.subject(stage.sheet)
-    own = {"number": part.number, "title": part.name, "material": part.material} if part is not None else {}
-    return own.get(name) or None
 
 
 def _of_hole(stage: Stage, note: TextNote, what: str) -> str | None:

@@ -14,7 +14,7 @@ from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import Extension
 from ..drawing.annotations.hung import AnyHung
-from ..ink import Mark, Sketch
+from ..ink import Mark, Sketch, box_of
 from ..values import value
 from .clashes import Shapes, drawn, shapes_of
 from .ground import TOUCH, Ground
@@ -28,6 +28,8 @@ AIR = 2.0
 """mm between two dimensions in one row."""
 SHIFTS = [0.0, 8.0, -8.0, 14.0, -14.0, 22.0, -22.0, 32.0, -32.0]
 """mm by which lettering is moved along its line, where something lies on it."""
+FREE = 2.0
+"""mm beside a dimension line in which nothing of its row nor of the next one stands."""
 FIGURES = 0.8
 """mm between the figures of running dimensions."""
 OVER = 4.0
@@ -42,7 +44,8 @@ def key_of(n: Array) -> tuple[int, int]:
 
 @value
 class Member:
-    """A dimension in a row: where it reaches along the row, how long it is, and what it is in the set with."""
+    """A dimension in a row: where it reaches along the row, how long it is, what it is in the set with, and how far what is stacked
+    under it reaches from its line towards the view (``inner``) and away from it (``outer``)."""
 
     own: Dimension
     low: float
@@ -50,6 +53,8 @@ class Member:
     length: float
     deep: float
     set_: str
+    inner: float = 0.0
+    outer: float = 0.0
 
 
 @dataclass
@@ -103,7 +108,25 @@ class Table:
         feet = np.concatenate([stage.view.chart.to_sheet(p)[:1] for p in (found.first, found.second)]) @ u
         low, high = (feet.min(), feet.max()) if running else (along.min(), along.max())
         name = own.row.id if own.row is not None and own.row.form not in STACKED else ""
-        return Member(own, float(low), float(high), float(np.ptp(feet)), deep, name)
+        member = Member(own, float(low), float(high), float(np.ptp(feet)), deep, name)
+        if own.id not in self.stacked or not isinstance(solved, SolvedLinear):
+            return member
+        under = solved.under()
+        stood, marks = self._rides(own.id)
+        box = box_of(marks)
+        if box is None:
+            return member
+        corners = np.array([[x, y] for x in (box.x0, box.x1) for y in (box.y0, box.y1)]) + under.corner - stood.corner
+        side = 1.0 if float((solved.feet - solved.starts).sum(axis=0) @ n) >= 0 else -1.0
+        out = side * ((corners - solved.feet[0]) @ n)
+        spread = corners @ u
+        return replace(
+            member,
+            low=float(min(low, spread.min())),
+            high=float(max(high, spread.max())),
+            inner=max(0.0, -float(out.min())),
+            outer=max(0.0, float(out.max())),
+        )
 
     def put(self, own: AnyAnnotation) -> Solved:
         """An annotation where it is set down; measured and worded once."""
@@ -157,14 +180,17 @@ def in_rows(
             and not any(m.own.row and m.own.row.form == "running" for m in here)
         ):
             offset += deepest - style.lettering
+        free = FREE if level else style.first_row - FREE
+        offset += max(0.0, *(m.inner - free for m in here)) if here else 0.0
         for m in here:
             place = m.own.place.model_copy(update={"offset": round(offset, 2), "along": 0.0})
             put.append(m.own.model_copy(update={"place": place}))
         depths = [m.deep for m in here if m.own.row and m.own.row.form == "running"]
         offset += max(style.row, max(depths) + style.overrun + 3.0 if depths else 0.0)
+        offset += max(0.0, *(m.outer - FREE for m in here)) if here else 0.0
     put = figures_apart(table, put, {own.id: found for own, found in group})
     solved = [table.put(d) for d in put]
-    shapes = [drawn(x, style.lines, table.at) for x in solved]
+    shapes = [table.shapes(d) for d in put]
     # the extension lines of outer rows pass by the lettering of inner ones
     for each in shapes:
         ground.add(Shapes(lines=each.lines))

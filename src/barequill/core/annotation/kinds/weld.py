@@ -41,12 +41,13 @@ def _build(weld: Weld, sketch: Sketch, style: Style, at: Array, sense: float) ->
     start, end = np.array([left, at[1]]), np.array([left + wide, at[1]])
     draw_line(sketch, start, end)
     # in system A a dashed line tells the other side; in B the arrow's side is below the line
-    if weld.system == "A" and not (weld.near is not None and weld.other is not None):
+    dashed = weld.system == "A" and weld.near != weld.other
+    if dashed:
         down = np.array([0.0, -APART * h])
         sketch.stroke(curves2.line(start + down, end + down), "hidden")
     x = left + 1.2 * h + before + GAP * h
     for side, up in _sides(weld):
-        level = at[1] - (APART * h if not up and weld.system == "A" and weld.near is None else 0.0)
+        level = at[1] - (APART * h if dashed and not up else 0.0)
         aside = 0.6 * h if weld.staggered and not up else 0.0
         _sign(sketch, side, np.array([x + aside, level]), h, 1.0 if up else -1.0)
         foot = level + (0.3 * h if up else -1.3 * h)

@@ -24,3 +24,6 @@ class SurfaceTexture(AnyHung):
     allowance: Affix = ""
     all_round: bool = False
     seated: bool = True
+
+    def led(self, angle: float, offset: float) -> SurfaceTexture:
+        return self.model_copy(update={"angle": angle, "offset": offset, "seated": False})
