@@ -65,7 +65,16 @@ MAY: dict[str, set[str]] = {
         "store",
         "work",
     },
-    "demo": {"core/acts", "core/drawing", "core/part", "core/standards", "core/views", "store", "web"},
+    "demo": {
+        "core/acts",
+        "core/annotation",
+        "core/drawing",
+        "core/part",
+        "core/standards",
+        "core/views",
+        "store",
+        "web",
+    },
 }
 OUTSIDE = {
     "core": {"flask", "sqlalchemy", "alembic", "pebble", "waitress", "click"},

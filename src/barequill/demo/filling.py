@@ -158,8 +158,8 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     hand.hang_on(StateFrame, "4× Ø11", text="position Ø0.4 M B C")
     hand.act(MakeExact(id=hand.last()))
     hand.hang(StateTexture, "section", (0, 8, 60), (0, 1), text="Ra 1.6")
-    hand.hang(StateTexture, "section", (0, 4, 0), (8, -12), text="Ra 3.2")
-    hand.hang(StateFrame, "section", (0, -39, 16), (-16, 22), text="parallelism 0.1 B")
+    hand.hang(StateTexture, "section", (0, 6, 0), (3, -12), text="Ra 3.2")
+    hand.hang(StateFrame, "section", (0, -39, 16), (9, 9), text="parallelism 0.1 B")
     hand.general_notes("Casting: fettled, free of sand and blowholes.")
     return hand
 
@@ -182,7 +182,7 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     for at in (97.0, 385.0):
         hand.cut("front", [(at, 0, -40), (at, 0, 40)], (at - 210, 62), "removed")
     hand.pull("section B", [(385, 12, 0), (385, -12, 0)], "right", 0, sign="square")
-    hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 1, tolerance="P9")
+    hand.pull("section A", [(97, 6, 17), (97, -6, 17)], "above", 0, tolerance="P9")
     hand.pull("section A", [(97, 0, 14), ((97, 0, -20), "rim:270")], "right", 0, tolerance="0/-0.2")
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 1.6")

@@ -12,7 +12,7 @@ from ..core.acts.declare_thread import DeclareThread
 from ..core.acts.hanging import AnyHanging
 from ..core.acts.rows import RowForm, StateRow
 from ..core.acts.state_hole import StateHole
-from ..core.acts.state_notes import ChangeNotes, ProposeNotes, need_block
+from ..core.acts.state_notes import StateNotes, need_block, proposals
 from ..core.acts.state_tolerance import StateTolerance
 from ..core.annotation.sheet_ink import solved
 from ..core.drawing import Operation
@@ -214,12 +214,10 @@ class Hand:
 
     def general_notes(self, *more: str) -> NotesBlock:
         """The notes that are proposed, and more."""
-        sheet = self.now.drawing.front_sheet.id
-        self.act(ProposeNotes(sheet=sheet))
-        _, block = need_block(self.now.drawing, self.last())
-        if more:
-            self.act(ChangeNotes(id=block.id, text="\n".join([*(n.text for n in block.notes), *more])))
-        return need_block(self.now.drawing, block.id)[1]
+        sheet = self.now.drawing.front_sheet
+        text = "\n".join([*proposals(self.now.drawing, sheet, self.bench), *more])
+        self.act(StateNotes(sheet=sheet.id, text=text))
+        return need_block(self.now.drawing, self.last())[1]
 
     def last(self) -> str:
         """The id of what was made last."""

@@ -130,7 +130,9 @@ class SolvedLinear(Solved):
     def under(self) -> Under:
         below = self.run.foot - self.run.up * (BELOW + (0.0 if self.style.level else self.style.text_gap))
         ends = tuple((self.middle + at * self.along, np.sign(at) * self.along) for at in (self.low, self.high))
-        return Under(below - self.run.along * self.run.text.width / 2, self.run.along, self.run.text.width, ends=ends)
+        corner, wide = below - self.run.along * self.run.text.width / 2, self.run.text.width
+        room = float(np.linalg.norm(self.feet[1] - self.feet[0]))
+        return Under(corner, self.run.along, wide, ends=ends, room=room)
 
     def draw(self, sketch: Sketch) -> None:
         u, style = self.along, self.style

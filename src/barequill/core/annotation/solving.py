@@ -176,13 +176,14 @@ BELOW = 1.5
 class Under:
     """Where something is stacked under lettering: its upper left corner, the unit way ``along`` which it reads, how wide what
     stands above is, and how far that lies above the corner (``gap``). ``ends``: those of a dimension line, each with the unit
-    way in which it goes on."""
+    way in which it goes on; ``room``: what is between its extension lines."""
 
     corner: Array
     along: Array
     width: float
     gap: float = BELOW
     ends: tuple[tuple[Array, Array], ...] = ()
+    room: float = np.inf
 
 
 class Solved(ABC):

@@ -13,10 +13,12 @@ from ...ink import Sketch
 from ...values import value
 from ..frame_cells import FrameLayout, frame_words, laid_out
 from ..hanging import Hold, box_at, carried, draw_leader, hold_of, leader_path
-from ..solving import Array, Solved, Stage, Under
+from ..solving import Array, Solved, Stage, Under, draw_line
 from ..style import Style
 from .dimension import Loose
 
+OUT = 3.0
+"""mm by which a dimension line goes on to a frame."""
 RING = 0.5
 """Radius of the circle for all around, in lettering heights."""
 
@@ -34,6 +36,8 @@ class SolvedFrame(Solved):
     path: Array
     dot: bool
     around: str
+    plain: bool = False
+    """Its leader goes on from a dimension line, without an arrow."""
 
     def occupies(self) -> Array:
         return np.concatenate([self.layout.corners(self.low, self.u), self.path])
@@ -44,7 +48,9 @@ class SolvedFrame(Solved):
 
     def draw(self, sketch: Sketch) -> None:
         self.layout.draw(sketch, self.low, self.u)
-        if len(self.path) > 1:
+        if self.plain and len(self.path):
+            draw_line(sketch, self.path[0], self.path[1])
+        elif len(self.path) > 1:
             draw_leader(sketch, self.style, self.path, self.dot)
             for k in range({"around": 1, "over": 2}.get(self.around, 0)):
                 radius = (RING - 0.2 * k) * self.layout.lettering
@@ -75,6 +81,12 @@ def placer(frame: ToleranceFrame, stage: Stage) -> Callable[[ToleranceFrame], So
         shift = f.shift[0] * under.along + f.shift[1] * n
         over = layout.lettering * 1.6 if layout.above else 0.0
         low = under.corner + shift - (layout.height + over) * n
+        path = np.zeros((0, 2))
+        if under.ends and layout.full + 2 > under.room and abs(under.along @ under.ends[0][1]) > 0.9:
+            # between the extension lines is no room: in line with the dimension line
+            end, way = max(under.ends, key=lambda e: float(e[1] @ under.along))
+            to = end + (OUT + max(0.0, f.shift[0])) * way
+            low, path = to - layout.height / 2 * n, np.array([end, to])
         return SolvedFrame(
             words=words,
             stands_on=refs,
@@ -82,9 +94,10 @@ def placer(frame: ToleranceFrame, stage: Stage) -> Callable[[ToleranceFrame], So
             layout=layout,
             low=low,
             u=under.along,
-            path=np.zeros((0, 2)),
+            path=path,
             dot=False,
             around=f.frame.around,
+            plain=True,
         )
 
     return stacked
