@@ -29,7 +29,6 @@
   import { selected } from './selection.svelte';
   import { viewport } from './viewport.svelte';
   import Waiting from './Waiting.svelte';
-  import WritingSlip from './WritingSlip.svelte';
   import { work } from './work.svelte';
 
   const REACH = 6;
@@ -147,6 +146,8 @@
   }
 
   function move(e: PointerEvent) {
+    // over a slip the hand is not on the sheet
+    if (!gesture && !press && (e.target as Element).closest('.over')) return;
     const at = point(e);
     asking.alt = e.altKey;
     asking.look(at, REACH / viewport.k);
@@ -355,7 +356,6 @@
       <PointerWord {word} {at} />
     {/if}
     {#if offersAt && idle}<Offers x={offersAt[0]} y={offersAt[1]} />{/if}
-    <WritingSlip />
     <PlacingHint />
     <Waiting />
     {#if work.styling}<LookCard />{/if}

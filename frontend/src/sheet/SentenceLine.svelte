@@ -7,10 +7,12 @@
   import { nounsOf } from './offers';
   import { selected } from './selection.svelte';
   import { work } from './work.svelte';
+  import WritingSlip from './WritingSlip.svelte';
 
   type Size = components['schemas']['Sheet']['size'] & string;
 
   let drawing = $derived(work.state?.document);
+  let writing = $derived(asking.doing.kind === 'making' && !!asking.doing.making.written?.());
   let element = $derived(work.elements.get(selected.one));
   let Sentence = $derived(element && kinds.get(element.kind)?.sentence);
   const plain = <N extends string>(names: readonly N[]) => names.map((n) => [n, n] as const);
@@ -23,7 +25,9 @@
 </script>
 
 <footer aria-label="Sentence line">
-  {#if element && Sentence}
+  {#if writing}
+    <WritingSlip />
+  {:else if element && Sentence}
     <Sentence id={element.id} />
   {:else if element}
     <span>A {element.words}, tied to the part. It follows its view.</span>

@@ -4,15 +4,12 @@
   import { asking } from './asking.svelte';
   import Choice from './Choice.svelte';
   import { RA } from './kinds/surface_texture.kind';
-  import { viewport } from './viewport.svelte';
   import { work } from './work.svelte';
 
-  /** What is written for a sign while it is set: a slip beside it, in which what was understood is read back. */
+  /** What is written for a sign while it is set, in place of the sentence: what was understood is read back in it. */
   let written = $derived(asking.doing.kind === 'making' ? (asking.doing.making.written?.() ?? null) : null);
   let there = $derived(!!written);
   let sign = $derived(written?.sign);
-  /** The slip stands above where the hand is in the lower part of the board. */
-  let high = $state(false);
   let input = $state<HTMLInputElement | HTMLTextAreaElement>();
   let found = $state.raw<FrameJson>();
   let swapped: [string, string] | null = null;
@@ -63,7 +60,6 @@
 
   $effect(() => {
     if (!there) return;
-    high = viewport.window(...asking.pointer)[1] > viewport.height * 0.55;
     void tick().then(() => {
       input?.focus();
       input?.select();
@@ -141,7 +137,7 @@
 </script>
 
 {#if written}
-  <section class="slip over" class:high aria-label="What it says">
+  <section class="writing" aria-label="What it says">
     <label>
       <small>{LABELS[written.sign]}</small>
       {#if written.sign === 'note' || written.sign === 'notes'}
@@ -204,24 +200,21 @@
 {/if}
 
 <style>
-  .slip {
-    position: absolute;
-    z-index: 4;
-    left: 50%;
-    bottom: 10px;
-    transform: translateX(-50%);
-    width: min(560px, 96%);
+  .writing {
+    flex: 1;
     display: grid;
-    gap: 4px;
-    background: var(--wash);
-    border: 1px solid var(--ink2);
-    border-radius: 3px;
-    padding: 7px 12px 8px;
+    grid-template-columns: minmax(360px, 2fr) 3fr;
+    gap: 3px 22px;
+    align-items: baseline;
+    padding: 5px 0;
     font-size: 15px;
   }
-  .high {
-    top: 10px;
-    bottom: auto;
+  .writing > :global(*) {
+    min-width: 0;
+  }
+  .plain,
+  .flag {
+    grid-column: 1/3;
   }
   label {
     display: grid;
