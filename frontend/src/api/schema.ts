@@ -200,7 +200,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What holds for a dimension besides what it says. */
+        /** What holds for a dimension, or for a hole's note, besides what it says. */
         get: operations["said_of_size"];
         put?: never;
         post?: never;
@@ -481,7 +481,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -614,7 +614,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
         };
         /** AnnotationChanges */
         AnnotationChanges: {
@@ -866,6 +866,19 @@ export interface components {
              */
             all_round?: boolean | null;
             /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Each
+             * @default null
+             */
+            each?: boolean | null;
+            /**
              * Leaves Out
              * @default null
              */
@@ -900,14 +913,6 @@ export interface components {
              * @default null
              */
             notes?: components["schemas"]["NoteLineChanges"][] | null;
-            /**
-             * At
-             * @default null
-             */
-            at?: [
-                number,
-                number
-            ] | null;
             /**
              * Width
              * @default null
@@ -970,6 +975,19 @@ export interface components {
              * @default null
              */
             derived?: boolean | null;
+            /**
+             * To
+             * @default null
+             */
+            to?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Rows
+             * @default null
+             */
+            rows?: components["schemas"]["ValueRowChanges"][] | null;
             /** @default null */
             near?: components["schemas"]["WeldSideChanges"] | null;
             /** @default null */
@@ -3411,6 +3429,38 @@ export interface components {
             kind: "free";
         };
         /**
+         * GeneralTexture
+         * @description What the title block's field says, as a sign, with the textures that are stated elsewhere in brackets: those ``each`` once, or
+         *     the plain sign for all of them. ``at``: its corner, mm from the lower left corner of the sheet.
+         */
+        GeneralTexture: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "general_texture";
+            /**
+             * At
+             * @default [
+             *       240,
+             *       70
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Each
+             * @default true
+             */
+            each?: boolean;
+        };
+        /**
          * GiveLook
          * @description The look of a dimension (its style, decimals, arrows, whether it is a reference or exact, and how its tolerance is shown)
          *     given to others; what they say stays theirs.
@@ -4566,7 +4616,7 @@ export interface components {
             /** On */
             on: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
         };
         /**
          * PickJson
@@ -5001,7 +5051,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -5490,6 +5540,8 @@ export interface components {
             fits: components["schemas"]["FitJson"][];
             /** Styles */
             styles: string[];
+            /** Explained */
+            explained: string;
         };
         /**
          * ScreenElement
@@ -6000,7 +6052,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["Weld"])[];
+            annotations?: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
         };
         /**
          * SheetInk
@@ -6208,6 +6260,19 @@ export interface components {
             text: string;
         };
         /**
+         * StateGeneralTexture
+         * @description The general texture above the title block; it says what the title block's field says.
+         */
+        StateGeneralTexture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_general_texture";
+            /** Sheet */
+            sheet: string;
+        };
+        /**
          * StateHole
          * @description The whole note of the hole that an edge or face of it names, at the pointer.
          */
@@ -6387,7 +6452,7 @@ export interface components {
              * Sign
              * @enum {string}
              */
-            sign: "edge_sign" | "weld" | "centre_hole" | "knurl" | "datum_target";
+            sign: "edge_sign" | "weld" | "centre_hole" | "knurl" | "datum_target" | "treated_stretch";
             /** Text */
             text: string;
         };
@@ -6406,6 +6471,27 @@ export interface components {
             view: string;
             /** Ref */
             ref: string;
+        };
+        /**
+         * StateTable
+         * @description A table of values where there is room, a line of ``text`` for each row (``name: value``); one without a value, at the top, is its
+         *     heading. With an ``id`` the lines of that table written anew.
+         */
+        StateTable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_table";
+            /** Sheet */
+            sheet: string;
+            /** Text */
+            text: string;
+            /**
+             * Id
+             * @default
+             */
+            id?: string;
         };
         /**
          * StateTexture
@@ -6892,6 +6978,62 @@ export interface components {
             derived?: boolean;
         };
         /**
+         * TreatedStretch
+         * @description From its ``foot`` to another spot (``to``) of the same edge a wide chain line stands off the outline, with a ``text`` on a leader.
+         */
+        TreatedStretch: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "treated_stretch";
+            /** Text */
+            text: string;
+            /**
+             * To
+             * @default [
+             *       1,
+             *       1
+             *     ]
+             */
+            to?: [
+                number,
+                number
+            ];
+        };
+        /**
          * TurnFront
          * @description Another face as the front: the views projected from it turn with it and are rearranged; centre marks and lines
          *     are those of what is seen now; sizes follow, or say why they cannot.
@@ -6948,6 +7090,65 @@ export interface components {
             view: string;
             /** Ref */
             ref: string;
+        };
+        /**
+         * ValueRow
+         * @description A row: what is told, and its value.
+         */
+        ValueRow: {
+            /** Name */
+            name: string;
+            /**
+             * Value
+             * @default
+             */
+            value?: string;
+        };
+        /** ValueRowChanges */
+        ValueRowChanges: {
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
+        };
+        /**
+         * ValueTable
+         * @description Rows of names and values under a ``heading``; ``at``: its upper left corner, mm from the lower left corner of the sheet.
+         */
+        ValueTable: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "value_table";
+            /**
+             * Heading
+             * @default
+             */
+            heading?: string;
+            /** Rows */
+            rows: components["schemas"]["ValueRow"][];
+            /**
+             * At
+             * @default [
+             *       30,
+             *       280
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
         };
         /** ViewChanges */
         ViewChanges: {

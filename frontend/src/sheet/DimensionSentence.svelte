@@ -5,6 +5,7 @@
   import Either from './Either.svelte';
   import { notices } from '../lib/notices.svelte';
   import { api } from '../api/client';
+  import Plainly from './sentence/Plainly.svelte';
   import { work } from './work.svelte';
 
   /** A dimension in one sentence, with its changeable parts. */
@@ -302,6 +303,7 @@
       after="."
     />
   {/if}
+  <Plainly words={said?.explained ?? ''} />
 </span>
 
 <style>

@@ -10,6 +10,7 @@
   let written = $derived(asking.doing.kind === 'making' ? (asking.doing.making.written?.() ?? null) : null);
   let there = $derived(!!written);
   let sign = $derived(written?.sign);
+  let lined = $derived(sign === 'note' || sign === 'notes' || sign === 'table');
   let input = $state<HTMLInputElement | HTMLTextAreaElement>();
   let found = $state.raw<FrameJson>();
   let swapped: [string, string] | null = null;
@@ -25,6 +26,8 @@
     centre_hole: 'Centre hole',
     knurl: 'Knurl',
     datum_target: 'Datum target',
+    treated_stretch: 'Stretch',
+    table: 'Table',
   };
   const HINTS = {
     frame: 'position Ø0.1 M A B',
@@ -37,6 +40,8 @@
     centre_hole: 'A 4/8.5, or B 2.5/8 may stay',
     knurl: 'RGE 0.8',
     datum_target: 'A1, A2 Ø6, or A3 5x10 movable',
+    treated_stretch: 'hardened 58+4 HRC, depth 1.6',
+    table: 'Module: 2',
   };
   const SAMPLES: { [sign: string]: readonly string[] } = {
     texture: [...RA, 'not removed Rz 100'],
@@ -89,8 +94,7 @@
   function typed(e: Event & { currentTarget: HTMLInputElement | HTMLTextAreaElement }) {
     const field = e.currentTarget;
     const end = field.selectionStart ?? field.value.length;
-    const word =
-      sign === 'note' || sign === 'notes' ? /(^|[\s(])([a-z]+) $/.exec(field.value.slice(0, end)) : null;
+    const word = lined ? /(^|[\s(])([a-z]+) $/.exec(field.value.slice(0, end)) : null;
     const instead = word && NAMES[word[2]];
     swapped = null;
     if (word && instead) {
@@ -116,7 +120,7 @@
   function keys(e: KeyboardEvent) {
     e.stopPropagation();
     if (e.key === 'Escape') asking.stop();
-    else if (e.key === 'Enter' && (sign === 'notes' ? e.ctrlKey : !e.shiftKey)) {
+    else if (e.key === 'Enter' && (sign === 'notes' || sign === 'table' ? e.ctrlKey : !e.shiftKey)) {
       e.preventDefault();
       void asking.finish();
     } else if (e.key === 'Backspace' && swapped && input?.value.startsWith(swapped[0])) {
@@ -140,10 +144,10 @@
   <section class="writing" aria-label="What it says">
     <label>
       <small>{LABELS[written.sign]}</small>
-      {#if written.sign === 'note' || written.sign === 'notes'}
+      {#if lined}
         <textarea
           bind:this={input}
-          rows={written.sign === 'notes' ? 6 : 3}
+          rows={written.sign === 'note' ? 3 : 6}
           maxlength="2000"
           value={written.text}
           placeholder={HINTS[written.sign]}
@@ -160,14 +164,16 @@
         />
       {/if}
     </label>
-    {#if written.sign === 'note' || written.sign === 'notes'}
+    {#if lined}
       <div class="strip">
         {#each STRIP as piece (piece)}<button onclick={() => put(piece)}>{piece}</button>{/each}
       </div>
       <small
-        >{written.sign === 'notes'
-          ? 'A line for each note. Ctrl Enter sets the block down; flags follow their notes.'
-          : 'Point at a size to put its figure in; Shift Enter for a new line.'}</small
+        >{written.sign === 'table'
+          ? 'A heading, then a line for each value. Ctrl Enter sets it down.'
+          : written.sign === 'notes'
+            ? 'A line for each note. Ctrl Enter sets the block down; flags follow their notes.'
+            : 'Point at a size to put its figure in; Shift Enter for a new line.'}</small
       >
     {:else if SAMPLES[written.sign]}
       <div class="strip">

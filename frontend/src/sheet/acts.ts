@@ -7,7 +7,7 @@ import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
 import { notingHole } from './making/hole';
-import { hanging, notesOf } from './making/hang.svelte';
+import { hanging, linesOf } from './making/hang.svelte';
 import { givingLook } from './making/look';
 import { stating } from './making/row.svelte';
 import { tidying } from './making/tidy.svelte';
@@ -371,7 +371,7 @@ export const acts: RouteAct[] = [
     run: () => {
       const block = work.annotations.find((a) => a.kind === 'notes_block');
       const lines = block?.kind === 'notes_block' ? block.notes.map((n) => n.text) : [];
-      asking.make(notesOf(block?.id ?? '', lines.join('\n')));
+      asking.make(linesOf('notes', block?.id ?? '', lines.join('\n')));
     },
   },
   {
@@ -379,6 +379,26 @@ export const acts: RouteAct[] = [
     name: 'Propose general notes',
     says: 'What follows from the part and the title block: tolerances, edges, rounds, textures, material.',
     run: () => work.act({ act: 'propose_notes', sheet: work.sheetId }),
+  },
+  {
+    step: 7,
+    name: 'General texture',
+    says: 'What the title block says, as a sign, with what is stated otherwise in brackets; it follows both.',
+    run: () => work.act({ act: 'state_general_texture', sheet: work.sheetId }),
+  },
+  {
+    step: 7,
+    name: 'Table of values',
+    says: 'For gears, splines and springs: a heading, then a line for each value.',
+    run: () =>
+      asking.make(linesOf('table', '', 'Gear\nModule: 2\nTeeth: 24\nPressure angle: 20°\nQuality: 8')),
+  },
+  {
+    step: 7,
+    name: 'Treated stretch',
+    says: 'A wide chain line along an outline that is hardened or coated, with what is done there.',
+    run: () => asking.make(hanging('treated_stretch', selected.targets[0])),
+    reason: needViews,
   },
   {
     step: 8,

@@ -325,6 +325,9 @@ class Work {
   /** Copy the annotations that are selected; `cut` removes them too. */
   copy(cut: boolean) {
     const found = selected.ids.flatMap((id) => this.annotation(id) ?? []);
+    // what is stacked under them goes along
+    for (const own of found)
+      found.push(...this.annotations.filter((a) => a.on === own.id && !found.some((f) => f.id === a.id)));
     if (!found.length) {
       notices.say('There is nothing to copy', 'Select sizes or marks first.', true);
       return;

@@ -12,10 +12,12 @@ from flask import Blueprint, Response, request
 
 from ..core.annotation.alike import alike
 from ..core.annotation.inventory import inventory
+from ..core.annotation.plain_words import note_explained, size_explained
 from ..core.annotation.style import READY
 from ..core.annotation.title_block import field_values
 from ..core.annotation.tolerancing import said_of
 from ..core.drawing import Dimension, Drawing, Operation
+from ..core.drawing.annotations.hole_note import HoleNote
 from ..core.errors import NotFound, UserError
 from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
@@ -172,13 +174,15 @@ def sheet_ink(id: int, sheet: str) -> s.SheetInk:
 
 @route(drawings, "GET", "/drawings/{id}/sizes/{size}", answer=s.SaidJson)
 def said_of_size(id: int, size: str) -> s.SaidJson:
-    """What holds for a dimension besides what it says."""
+    """What holds for a dimension, or for a hole's note, besides what it says."""
     drawing = desk().store.get(id).drawing
     sheet = drawing.sheet_of(size)
     found = sheet.annotation(size) if sheet is not None else None
-    if sheet is None or not isinstance(found, Dimension):
+    if sheet is None or not isinstance(found, Dimension | HoleNote):
         raise NotFound("There is no such dimension", "It was removed; choose another.")
     stage, _ = desk().bench.stage(drawing, sheet, found.on)
+    if isinstance(found, HoleNote):
+        return s.SaidJson(general="", fit="", alike=1, fits=[], styles=[], explained=note_explained(stage, found))
     said = said_of(stage, found)
     names = list(dict.fromkeys([*(x.name for x in drawing.styles), *(x.name for x in READY)]))
     fits = [
@@ -192,7 +196,12 @@ def said_of_size(id: int, size: str) -> s.SaidJson:
         for pair, purpose, f in (usual(said.size) if said.size is not None else [])
     ]
     return s.SaidJson(
-        general=said.general, fit=said.fit, alike=alike(stage.view.shot.whole, found), fits=fits, styles=names
+        general=said.general,
+        fit=said.fit,
+        alike=alike(stage.view.shot.whole, found),
+        fits=fits,
+        styles=names,
+        explained=size_explained(stage, found),
     )
 
 

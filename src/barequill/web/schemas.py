@@ -212,6 +212,8 @@ class SaidJson(Model):
     fits: list[FitJson]
     """Usual fits on its size; none where it has no such size."""
     styles: list[str]
+    explained: str
+    """What it asks of the part, in full, for who does not know the signs."""
 
 
 class StockJson(Model):

@@ -1,5 +1,5 @@
 import { asking } from '../asking.svelte';
-import { flagging, notesOf } from '../making/hang.svelte';
+import { flagging, linesOf } from '../making/hang.svelte';
 import NotesSentence from '../sentence/Notes.svelte';
 import { work } from '../work.svelte';
 import { dragged, nudged } from './hung';
@@ -18,7 +18,7 @@ const kind: Kind = {
     return [
       {
         name: 'Write them anew',
-        run: () => asking.make(notesOf(id, own.notes.map((n) => n.text).join('\n'))),
+        run: () => asking.make(linesOf('notes', id, own.notes.map((n) => n.text).join('\n'))),
       },
       ...own.notes.map((n, k) => ({
         name: `Flag for ${k + 1}`,

@@ -17,6 +17,7 @@ const WORDS: { [sign in Sign]: string } = {
   centre_hole: 'click the end face',
   knurl: 'click the round face',
   datum_target: 'click a place in a face, or on an outline',
+  treated_stretch: 'click where the stretch begins; its ends can be dragged then',
 };
 /** What each begins with. */
 const FIRST: { [sign in TypedSign]: string } = {
@@ -25,6 +26,7 @@ const FIRST: { [sign in TypedSign]: string } = {
   centre_hole: 'A 2.5/5.3',
   knurl: 'RGE 0.8',
   datum_target: 'A1 Ø6',
+  treated_stretch: 'hardened 58+4 HRC',
 };
 const typedSign = (sign: Sign): sign is TypedSign => sign in FIRST;
 /** What was written last of each, to begin the next with. */
@@ -173,15 +175,15 @@ export function leading(id: string): Making {
   };
 }
 
-/** The general notes of a sheet, written line by line; of a block that is there, anew. */
-export function notesOf(id: string, text: string): Making {
+/** The general notes of a sheet, or a table of values, written line by line; of one that is there, anew. */
+export function linesOf(sign: 'notes' | 'table', id: string, text: string): Making {
   let written = $state(text);
-  const act = (): Act | null =>
-    !written.trim()
-      ? null
-      : id
-        ? { act: 'change_notes', id, text: written }
-        : { act: 'state_notes', sheet: work.sheetId, text: written };
+  function act(): Act | null {
+    const sheet = work.sheetId;
+    if (!written.trim()) return null;
+    if (sign === 'table') return { act: 'state_table', sheet, text: written, id };
+    return id ? { act: 'change_notes', id, text: written } : { act: 'state_notes', sheet, text: written };
+  }
   return {
     words: () => '',
     act,
@@ -189,7 +191,7 @@ export function notesOf(id: string, text: string): Making {
     hides: () => (id ? [id] : []),
     view: id ? () => id : undefined,
     written: () => ({
-      sign: 'notes',
+      sign,
       text: written,
       set(value) {
         written = value;

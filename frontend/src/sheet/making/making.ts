@@ -3,12 +3,12 @@ import type { Gesture } from '../gestures/gesture';
 import type { Target } from '../hits';
 
 /** Signs that are typed, as the server calls them. */
-export type TypedSign = 'edge_sign' | 'weld' | 'centre_hole' | 'knurl' | 'datum_target';
+export type TypedSign = 'edge_sign' | 'weld' | 'centre_hole' | 'knurl' | 'datum_target' | 'treated_stretch';
 export type Sign = 'frame' | 'datum' | 'texture' | 'note' | TypedSign;
 
 /** What is written while an act is in the making: what sign it is for, and of a frame the act that tells where it hangs. */
 export type Written = {
-  sign: Sign | 'notes';
+  sign: Sign | 'notes' | 'table';
   text: string;
   frame?: FrameAct;
   set(text: string): void;

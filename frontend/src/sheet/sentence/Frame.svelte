@@ -2,11 +2,11 @@
   import { api, type FrameJson } from '../../api/client';
   import Choice from '../Choice.svelte';
   import { work } from '../work.svelte';
+  import Plainly from './Plainly.svelte';
 
   /** A tolerance frame in one sentence: each cell with what it could say instead, and all of it as it can be typed. */
   let { id }: { id: string } = $props();
   let found = $state.raw<FrameJson>();
-  let plainly = $state(false);
   let own = $derived.by(() => {
     const a = work.annotation(id);
     return a?.kind === 'tolerance_frame' ? a : undefined;
@@ -57,8 +57,7 @@
     {/if}
     as typed
     <Choice value={found.text} label="As one says it" typed onset={(text: string) => set(text)} after="." />
-    <button class="part" aria-expanded={plainly} onclick={() => (plainly = !plainly)}>In plain words</button>
-    {#if plainly}<em>{found.explained}</em>{/if}
+    <Plainly words={found.explained} />
     {#if found.fault}<span class="flag">{found.fault}</span>{/if}
     {#each found.remarks as r (r)}<span class="flag">{r}.</span>{/each}
   </span>

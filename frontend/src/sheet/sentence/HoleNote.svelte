@@ -1,8 +1,9 @@
 <script lang="ts">
-  import type { AnnotationChanges } from '../../api/client';
+  import { api, type AnnotationChanges } from '../../api/client';
   import Choice from '../Choice.svelte';
   import { declare } from '../kinds/hole_note.kind';
   import { work } from '../work.svelte';
+  import Plainly from './Plainly.svelte';
 
   /** A hole's note in one sentence. */
   let { id }: { id: string } = $props();
@@ -11,6 +12,16 @@
     return found?.kind === 'hole_note' ? found : undefined;
   });
   let words = $derived(work.elements.get(id)?.words ?? '');
+  let explained = $state('');
+  $effect(() => {
+    void work.ink;
+    let live = true;
+    api.said(work.id, id).then(
+      (found) => live && (explained = found.explained),
+      () => live && (explained = ''),
+    );
+    return () => (live = false);
+  });
   const set = (changes: AnnotationChanges) => work.setAnnotations([id], changes);
   const LINES: [NonNullable<NonNullable<typeof note>['leaves_out']>[number], string][] = [
     ['bore', 'its diameter'],
@@ -87,6 +98,7 @@
       onset={leave}
       after="."
     />
+    <Plainly words={explained} />
   </span>
 {/if}
 

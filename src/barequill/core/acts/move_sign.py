@@ -12,9 +12,12 @@ from ..annotation.solving import Stage
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
+from ..drawing.annotations.general_texture import GeneralTexture
 from ..drawing.annotations.hung import AnyHung
 from ..drawing.annotations.notes_block import NotesBlock
 from ..drawing.annotations.surface_texture import SurfaceTexture
+from ..drawing.annotations.treated_stretch import TreatedStretch
+from ..drawing.annotations.value_table import ValueTable
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation
 from ..errors import BadOperation
@@ -46,7 +49,7 @@ class MoveSign(AnyAct):
         by = np.array(self.pointer) - np.array(self.start)
         found = drawing.sheet_of(self.id)
         block = found.annotation(self.id) if found is not None else None
-        if found is not None and isinstance(block, NotesBlock):
+        if found is not None and isinstance(block, NotesBlock | ValueTable | GeneralTexture):
             x, y = block.at
             return found, block, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
         sheet, own = need_hung(drawing, self.id)
@@ -83,6 +86,10 @@ class MoveSign(AnyAct):
 
 def _foot_moved(stage: Stage, own: AnyHung, tip: Any, pressed: Any, by: Any) -> dict[str, Any] | None:
     """The changes of a sign that is taken at its tip, or that sits on the outline: it goes along that; None for others."""
+    if isinstance(own, TreatedStretch) and own.foot is not None:
+        far = hold_of(stage.view, own.foot.model_copy(update={"spot": own.to})).tip
+        if float(np.linalg.norm(pressed - far)) < NEAR_TIP:
+            return {"to": spot_of(stage.view, own.foot.ref, far + by)}
     seated = isinstance(own, SurfaceTexture) and own.seated
     if own.foot is None or not (seated or float(np.linalg.norm(pressed - tip)) < NEAR_TIP):
         return None

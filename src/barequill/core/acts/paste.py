@@ -9,6 +9,7 @@ from pydantic import Field
 from ..annotation.kinds import solve
 from ..bounds import MANY, Ref
 from ..drawing import Annotation, AnyAnnotation, Drawing, Operation
+from ..drawing.annotations.hung import AnyHung
 from ..drawing.operations import Annotate, need_view
 from ..errors import BadOperation
 from .base import AnyAct, Bench
@@ -27,12 +28,20 @@ class Paste(AnyAct):
         there = {a.meant() for a in sheet.annotations if a.on == view.id}
         ids = iter(drawing.fresh(len(self.annotations)))
         found: list[AnyAnnotation] = []
+        called: dict[str, str] = {}
         for annotation in self.annotations:
+            if annotation.on in called and isinstance(annotation, AnyHung):
+                # what is stacked goes with what it is stacked under; but a letter stands once
+                if not annotation.letters:
+                    called[annotation.id] = new = next(ids)
+                    found.append(annotation.model_copy(update={"id": new, "on": called[annotation.on]}))
+                continue
             if annotation.meant() in there:
                 continue
             own = annotation.copied(view.id) if "view" in annotation.hangs_on else None
             if own is not None and not solve(own, stage).loose:
-                found.append(own.model_copy(update={"id": next(ids)}))
+                called[annotation.id] = new = next(ids)
+                found.append(own.model_copy(update={"id": new}))
         if not found:
             raise BadOperation(
                 "None of it fits this view",

@@ -179,22 +179,33 @@ def proposals(drawing: Drawing, sheet: Sheet, bench: Bench) -> Iterator[str]:
         yield "Material: {material}."
 
 
-def _room(drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> NotesBlock:
-    """A block where there is room for it, as near to the title block as may be, and narrower where it has to be."""
-    studio = bench.studio
-    ink = draw_sheet(drawing, sheet, studio, "", bench.well)
-    boxes = [b for e in standing(ink) if (b := box_of(e.on_sheet())) is not None]
-    ground = occupancy(sheet.size, sheet.landscape).with_more(*boxes)
+def room_for(
+    drawing: Drawing, bench: Bench, sheet: Sheet, boxes: list[tuple[float, float]]
+) -> tuple[int, float, float] | None:
+    """The first of some boxes (width, height, mm) for which there is room on a sheet, as near to the title block as may be, and its
+    lower left corner."""
+    ink = draw_sheet(drawing, sheet, bench.studio, "", bench.well)
+    taken = [b for e in standing(ink) if (b := box_of(e.on_sheet())) is not None]
+    ground = occupancy(sheet.size, sheet.landscape).with_more(*taken)
     space, title = ground.space, ground.title
-    stage = bench.sheet_stage(drawing, sheet)
-    for width in WIDTHS:
-        narrow = block.model_copy(update={"width": width})
-        box = solve(narrow, stage).box
-        wide, high = box.x1 - box.x0, box.y1 - box.y0
+    for k, (wide, high) in enumerate(boxes):
         xs = np.arange(space.x0 + APART, space.x1 - APART - wide, STEP)
         ys = np.arange(space.y0 + APART, space.y1 - APART - high, STEP)
         away = sorted((abs(x - title.x0) + abs(y - title.y1), float(x), float(y)) for x in xs for y in ys)
         for _, x, y in away:
             if ground.clear_of_all(Rectangle(x, y, x + wide, y + high), APART - 1e-6):
-                return narrow.model_copy(update={"at": (round(x, 2), round(y + high, 2))})
-    return block.model_copy(update={"at": (round(title.x0, 2), round(title.y1 + APART + 40.0, 2))})
+                return k, x, y
+    return None
+
+
+def _room(drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> NotesBlock:
+    """A block where there is room for it, narrower where it has to be."""
+    stage = bench.sheet_stage(drawing, sheet)
+    tried = [block.model_copy(update={"width": w}) for w in WIDTHS]
+    boxes = [solve(b, stage).box for b in tried]
+    found = room_for(drawing, bench, sheet, [(b.x1 - b.x0, b.y1 - b.y0) for b in boxes])
+    if found is None:
+        title = occupancy(sheet.size, sheet.landscape).title
+        return block.model_copy(update={"at": (round(title.x0, 2), round(title.y1 + APART + 40.0, 2))})
+    k, x, y = found
+    return tried[k].model_copy(update={"at": (round(x, 2), round(y + boxes[k].y1 - boxes[k].y0, 2))})

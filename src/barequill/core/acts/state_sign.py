@@ -13,7 +13,7 @@ from ..errors import BadOperation, UserError
 from .base import AnyAct, Bench, Preview
 from .hanging import AnyHanging, need_hung, shown
 
-Kind = Literal["edge_sign", "weld", "centre_hole", "knurl", "datum_target"]
+Kind = Literal["edge_sign", "weld", "centre_hole", "knurl", "datum_target", "treated_stretch"]
 
 
 class StateSign(AnyHanging):

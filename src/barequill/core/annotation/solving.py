@@ -16,6 +16,8 @@ from ..drawing import Dimension, Drawing, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import rows_of
 from ..drawing.annotations.notes_block import NotesBlock
+from ..drawing.annotations.surface_texture import SurfaceTexture
+from ..drawing.texture_language import texture_text
 from ..geometry import curves2
 from ..ink import Sketch
 from ..standards.sheets import Rectangle
@@ -83,6 +85,11 @@ class Stage:
         found: str | None = self._ask(f"says {own}")
         return found
 
+    def textures(self) -> tuple[str, ...]:
+        """All textures that are stated on the sheets of the drawing, as they can be typed, each once."""
+        found: tuple[str, ...] = self._ask("textures")
+        return found
+
     def number_of(self, block: str, line: str) -> int | None:
         """The number of a general note on the drawing; None where it is gone."""
         found: int | None = self._ask(f"number {block} {line}")
@@ -107,10 +114,13 @@ class Stage:
             return self._by_id.get(name)
         if about == "says":
             return self._said(name)
+        if about == "textures":
+            every = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations)
+            return tuple(dict.fromkeys(texture_text(a) for a in every if isinstance(a, SurfaceTexture)))
         if about == "number":
             block, _, line = name.partition(" ")
-            every = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations if a.id == block)
-            own = next(every, None)
+            named = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations if a.id == block)
+            own = next(named, None)
             return own.number(line) if isinstance(own, NotesBlock) else None
         if about == "stacked":
             return self._last_frame(name)

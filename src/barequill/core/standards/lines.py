@@ -33,6 +33,7 @@ PENS: dict[str, Pen] = {
         Pen("adjacent", False, LONG_DASHED_DOUBLE_DOTTED, "05.1", "ADJACENT"),
         Pen("cutting", False, LONG_DASHED_DOTTED, "04.1", "CUTTING"),
         Pen("cutting-end", True, (), "04.2", "CUTTING_WIDE"),
+        Pen("treated", True, LONG_DASHED_DOTTED, "04.2", "TREATED"),
         Pen("revolved", False, (), "01.1", "REVOLVED"),
         Pen("frame", True, (), "01.2", "FRAME"),
         Pen("frame-narrow", False, (), "01.1", "FRAME_NARROW"),
