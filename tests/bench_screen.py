@@ -14,7 +14,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import numpy as np
-from playwright.sync_api import Browser, Page, Response, sync_playwright
+from playwright.sync_api import APIRequestContext, Browser, Page, Response, sync_playwright
 
 from .conftest import DEMO_PARTS, FLAGS
 
@@ -82,8 +82,28 @@ def running() -> Iterator[tuple[str, Browser, Page]]:
             app.extensions["desk"].close()
 
 
-def measured(base: str, browser: Browser, name: str, data: bytes) -> None:
-    """Print one line for a part."""
+def with_signs(base: str, ask: APIRequestContext, made: dict, each: int) -> None:
+    """So many tolerance frames and notes on leaders, on edges all over the first view."""
+    sheet = made["document"]["sheets"][0]
+    view = sheet["views"][0]["id"]
+    ink = ask.get(f"{base}/api/drawings/{made['id']}/sheets/{sheet['id']}/ink").json()
+    own = next(e for e in ink["elements"] if e["id"] == view)
+    refs = list(dict.fromkeys(m["src"] for m in own["marks"] if m["m"] == "s" and m.get("src", "").startswith("E")))
+    row = {"characteristic": "profile of a line", "value": 0.1}
+    signs = []
+    for k in range(2 * each):
+        led = {"id": f"e{900000 + k}", "on": view, "foot": {"ref": refs[k * 7 % len(refs)]}, "angle": 37 * k % 360}
+        kind = (
+            {"kind": "tolerance_frame", "frame": {"rows": [row]}} if k % 2 else {"kind": "text_note", "text": "Deburr"}
+        )
+        signs.append(led | kind | {"offset": 20 + k % 9 * 4})
+    act = {"act": "operation", "operation": {"op": "annotate", "sheet": sheet["id"], "annotations": signs}}
+    done = ask.post(f"{base}/api/drawings/{made['id']}/acts", data={"revision": made["revision"], "act": act})
+    assert done.ok, done.text()
+
+
+def measured(base: str, browser: Browser, name: str, data: bytes, signs: int = 0) -> None:
+    """Print one line for a part; with so many ``signs`` and as many notes on its sheet."""
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     try:
         ask = page.request
@@ -101,6 +121,8 @@ def measured(base: str, browser: Browser, name: str, data: bytes) -> None:
             ink = ask.post(f"{base}/api/proposals", data=wish).json()["ink"]
         proposal = time.perf_counter() - start
         made = ask.post(f"{base}/api/drawings", data=wish).json()
+        if signs:
+            with_signs(base, ask, made, signs)
         answers: list[Response] = []
         page.on("response", lambda r: answers.append(r) if "/ink" in r.url else None)
         start = time.perf_counter()
@@ -131,7 +153,10 @@ def screens(names: list[str]) -> None:
     with running() as (base, browser, _):
         for stem in ("round-gear-cover", "spindle-pedestal", "long-pinion-spindle"):
             measured(base, browser, stem, (DEMO_PARTS / f"{stem}.step").read_bytes())
-        measured(base, browser, "connector of 400 pins", many_pins(10, 40))
+        pins = many_pins(10, 40)
+        for signs in (0, 40, 0, 40):
+            name = f"connector of 400 pins{', 40 + 40 signs' if signs else ''}"
+            measured(base, browser, name, pins, signs)
         for name in names:
             measured(base, browser, Path(name).name, Path(name).read_bytes())
 
