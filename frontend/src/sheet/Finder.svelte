@@ -44,9 +44,9 @@
       kind: 'view',
       run: () => selected.elements(v.id),
     })),
-    ...work.sizes.map((d) => ({
+    ...[...work.sizes, ...work.signs].map((d) => ({
       name: `${capital(kinds.get(d.kind)?.spoken ?? kinds.get(d.kind)?.noun[0] ?? '')} ${work.elements.get(d.id)?.words ?? ''}`,
-      kind: 'size',
+      kind: kinds.get(d.kind)?.counts === 'size' ? 'size' : 'sign',
       run: () => selected.elements(d.id),
     })),
     ...(work.ink?.fields ?? [])

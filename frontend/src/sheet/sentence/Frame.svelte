@@ -22,6 +22,16 @@
     );
     return () => (live = false);
   });
+  /** What stands before a cell in the sentence, in the first row and in further ones. */
+  const JOINS: { [cell: string]: [string, string] } = {
+    characteristic: ['Tolerance of', 'and of'],
+    zone: ['in', 'in'],
+    value: ['of', 'of'],
+    modifiers: ['mm,', 'mm,'],
+    'second datum': ['then', 'then'],
+    'third datum': ['then', 'then'],
+    'fourth datum': ['then', 'then'],
+  };
   const set = (text: string, derived = !!own?.derived) =>
     work.act({ act: 'change_frame', id, text, derived });
 </script>
@@ -30,7 +40,7 @@
   <span>
     {#each found.rows as row, k (k)}
       {#each row as cell (cell.name)}
-        {cell.name === 'characteristic' ? (k ? 'and' : '') : ''}
+        {JOINS[cell.name]?.[Math.min(k, 1)] ?? (cell.says === 'none' ? '' : 'to')}
         <Choice
           value={cell.says}
           label={k ? `Row ${k + 1}: ${cell.name}` : cell.name.replace(/^./, (c) => c.toUpperCase())}
