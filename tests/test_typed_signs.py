@@ -3,12 +3,15 @@
 
 from __future__ import annotations
 
+import sqlite3
+
 import numpy as np
 import pytest
 
 from barequill.core.acts.make_exact import MakeExact
 from barequill.core.acts.paste import Paste
 from barequill.core.acts.pull_dimension import PullDimension
+from barequill.core.acts.set_anew import SetAnew
 from barequill.core.acts.state_datum import StateDatum
 from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_hole import StateHole
@@ -23,6 +26,7 @@ from barequill.core.drawing.texture_language import texture_of, texture_text
 from barequill.core.errors import UserError
 from barequill.core.ink import Region, Stroke, Text
 from barequill.core.standards.geometrical import CHARACTERISTICS
+from barequill.store import Store
 
 from .test_signs import Block, ChangeAnnotationOf
 from .test_signs import block as block
@@ -198,3 +202,45 @@ def test_a_sheet_holds_every_characteristic(block: Block):
     for own in frames:
         said = [m.text for m in block.marks(own.id) if isinstance(m, Text)]
         assert said[0] == CHARACTERISTICS[own.frame.rows[0].characteristic].sign
+
+
+def test_signs_that_were_copied_are_set_anew_in_another_place_and_on_another_drawing(block: Block):
+    datum = block.hang(StateDatum, block.front, (30, 0, 0), (0, -20))
+    frame = block.hang(StateFrame, block.front, (70, 0, 20), (14, 16), text="parallelism 0.05 A")
+    under = block.do(StateDatum(on=frame, pointer=(0, 0)))
+    copied = [block.sheet.annotation(own) for own in (frame, under)]
+    other = Block()
+    with pytest.raises(UserError, match="no one place"):
+        other.hang(SetAnew, other.front, (10, 0, 20), (5, 20), annotations=[*copied, block.sheet.annotation(datum)])
+    other.hang(StateDatum, other.front, (30, 0, 0), (0, -20))
+    other.hang(SetAnew, other.front, (10, 0, 20), (5, 20), annotations=copied)
+    again, letter = other.sheet.annotations[-2:]
+    assert (again.kind, again.on, letter.on, letter.letter) == ("tolerance_frame", other.front, again.id, "B")
+    tip = other.at(other.front, (10, 0, 20))
+    arrows = [m.rings[0] for m in other.marks(again.id) if isinstance(m, Region)]
+    assert min(np.abs(a - tip).max(axis=1).min() for a in arrows) < 1e-6
+    proposed = block.do(ProposeNotes(sheet=block.sheet.id))
+    notes = block.sheet.annotation(proposed)
+    other.do(SetAnew(sheet=other.sheet.id, pointer=(40, 90), annotations=[notes]))
+    assert other.sheet.annotations[-1].at == (40, 90)
+    with pytest.raises(UserError, match="not set anew"):
+        other.do(SetAnew(sheet=other.sheet.id, pointer=(0, 0), annotations=[block.sheet.annotation(block.size)]))
+
+
+def test_signs_of_one_s_own_are_kept_under_a_name_for_any_drawing(block: Block, tmp_path):
+    own = block.hang(StateFrame, block.front, (70, 0, 20), (14, 16), text="flatness 0.05")
+    plain = [block.sheet.annotation(own).model_dump(mode="json")]
+    store = Store(tmp_path)
+    first = store.keep_own_signs("Seat", plain)
+    assert store.keep_own_signs("Seat", [*plain, *plain]) == first, "a name stands once"
+    store.keep_own_signs("Another", plain)
+    store.close()
+    again = Store(tmp_path)
+    assert [(name, len(kept)) for _, name, kept in again.own_signs()] == [("Another", 1), ("Seat", 2)]
+    again.remove_own_signs(first)
+    with pytest.raises(UserError, match="gone"):
+        again.remove_own_signs(first)
+    with sqlite3.connect(again.file) as connection:
+        connection.execute("UPDATE own_signs SET annotations = '{ spoilt'")
+    assert again.own_signs() == [], "what cannot be read closes nothing"
+    again.close()

@@ -33,6 +33,7 @@ export type AnnotationChanges = Schemas['AnnotationChanges'];
 export type HatchChoice = Schemas['HatchChoice'];
 export type LocalCut = Schemas['LocalCut'];
 export type FrameAct = components['schemas']['FrameRequest']['act'];
+export type OwnSigns = components['schemas']['OwnSignsJson'];
 export type FrameJson = components['schemas']['FrameJson'];
 export type Act = Schemas['ActRequest']['act'];
 /** A sheet that is shown, with the token of the ink that the screen has of it. */
@@ -133,6 +134,10 @@ export const api = {
     ),
   said: (id: number, size: string) =>
     told(http.GET('/api/drawings/{id}/sizes/{size}', { params: { path: { id, size } } })),
+  own: () => told(http.GET('/api/own')),
+  keepOwn: (name: string, annotations: Annotation[]) =>
+    told(http.POST('/api/own', { body: { name, annotations } })),
+  removeOwn: (id: number) => told(http.DELETE('/api/own/{id}', { params: { path: { id } } })),
   frames: (id: number, act: FrameAct) =>
     told(http.POST('/api/drawings/{id}/frames', { params: { path: { id } }, body: { act } })),
   features: (id: number, sheet: string) =>

@@ -312,6 +312,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that was kept under a name; what cannot be read any more is left out. */
+        get: operations["own_signs"];
+        put?: never;
+        /** Keep signs and notes under a name, in place of those that had it. */
+        post: operations["keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove one of them. */
+        delete: operations["remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -481,7 +516,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -4476,6 +4511,28 @@ export interface components {
             axes?: ("x" | "y")[];
         };
         /**
+         * OwnSignsJson
+         * @description Signs and notes that were kept under a name.
+         */
+        OwnSignsJson: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Annotations */
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+        };
+        /**
+         * OwnSignsRequest
+         * @description Signs and notes to be kept under a name.
+         */
+        OwnSignsRequest: {
+            /** Name */
+            name: string;
+            /** Annotations */
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+        };
+        /**
          * PartChanges
          * @description Changes to a part on the shelf.
          */
@@ -5051,7 +5108,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -5857,6 +5914,61 @@ export interface components {
                     number
                 ] | null
             ];
+        };
+        /**
+         * SetAnew
+         * @description Annotations set on geometry or on a size, or, those that stand free, at the pointer of a ``sheet``. What is stacked under one
+         *     goes with it; datums get the next free letters.
+         */
+        SetAnew: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "set_anew";
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+            /** Annotations */
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
         };
         /**
          * SetField
@@ -8291,6 +8403,97 @@ export interface operations {
             path: {
                 id: number;
                 kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_signs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSignsJson"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnSignsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSignsJson"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
             };
             cookie?: never;
         };

@@ -5,6 +5,7 @@
   import { acts } from './acts';
   import { asking } from './asking.svelte';
   import Inventory from './Inventory.svelte';
+  import OwnList from './OwnList.svelte';
   import { placing } from './making/place';
   import { selected } from './selection.svelte';
   import { work } from './work.svelte';
@@ -177,6 +178,7 @@
               >
             {/each}
           {:else if s.n === 7}
+            <OwnList />
             {#each work.signs as a (a.id)}
               <button class="item" onclick={() => selected.elements(a.id)}
                 >{work.elements.get(a.id)?.words ?? ''}<span>{kinds.get(a.kind)?.says?.(a) ?? ''}</span

@@ -10,6 +10,7 @@
   import KeysHelp from './KeysHelp.svelte';
   import { kinds } from './kinds';
   import { offersFor } from './offers';
+  import { putCopied } from './own.svelte';
   import RevisionSlip from './RevisionSlip.svelte';
   import RouteCard from './RouteCard.svelte';
   import { selected } from './selection.svelte';
@@ -99,7 +100,7 @@
         selected.elements(...[...work.views, ...work.annotations].map((e) => e.id));
       else if (key.toLowerCase() === 'c') work.copy(false);
       else if (key.toLowerCase() === 'x') work.copy(true);
-      else if (key.toLowerCase() === 'v') void work.paste();
+      else if (key.toLowerCase() === 'v') putCopied();
       else return;
       event.preventDefault();
       return;

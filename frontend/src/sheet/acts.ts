@@ -11,6 +11,7 @@ import { hanging, linesOf } from './making/hang.svelte';
 import { givingLook } from './making/look';
 import { stating } from './making/row.svelte';
 import { tidying } from './making/tidy.svelte';
+import { putCopied } from './own.svelte';
 import { leavingRib } from './making/rib';
 import { lookingSquare } from './making/square';
 import { selected } from './selection.svelte';
@@ -467,10 +468,10 @@ export const moreActs: RouteAct[] = [
   {
     step: 0,
     name: 'Put what was copied on a view',
-    says: 'On the selected view, where it has the like of what they hung on.',
+    says: 'On the selected view, where it has the like of what they hung on; signs where you point, in any drawing.',
     key: 'Ctrl V',
-    run: () => work.paste(),
-    reason: () => (!work.copied.length ? 'Copy sizes or marks first.' : needOne('view')()),
+    run: () => putCopied(),
+    reason: () => (work.copied.length ? '' : 'Copy sizes, marks or signs first.'),
   },
   {
     step: 0,

@@ -20,6 +20,7 @@ from ..core.drawing import Drawing, Operation, apply, label
 from ..core.errors import BadOperation, NotFound, StaleRevision
 from .columns import Spoilt
 from .keeping import STEPS, DamagedDrawing, Step, document_of, drawing_of, since_whole, step_of, unpacked, up_to
+from .own import OwnSigns
 from .shelf import Shelf
 from .tables import ActRow, Base, DrawingRow, StepRow, now
 
@@ -54,7 +55,7 @@ class OnShelf:
     damaged: str = ""
 
 
-class Store(Shelf):
+class Store(Shelf, OwnSigns):
     """All that is kept, below one folder."""
 
     def __init__(self, home: Path) -> None:

@@ -80,3 +80,14 @@ class ActRow(Base):
     drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"), primary_key=True)
     revision: Mapped[int] = mapped_column(Whole, primary_key=True)
     label: Mapped[str] = mapped_column(Words)
+
+
+class OwnSignsRow(Base):
+    """Signs and notes that were kept under a name, as annotations of the document, for any drawing."""
+
+    __tablename__ = "own_signs"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    name: Mapped[str] = mapped_column(Words)
+    annotations: Mapped[list[dict[str, Any]]] = mapped_column(Json)
+    created: Mapped[datetime] = mapped_column(Moment, default=now)

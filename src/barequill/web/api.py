@@ -98,7 +98,7 @@ def route(
 
         flask_path = (
             path.replace("{", "<").replace("}", ">").replace("<id>", "<int(max=9223372036854775807):id>")
-            if "/drawings" in path
+            if "/drawings" in path or "/own" in path
             else path.replace("{", "<").replace("}", ">")
         )
         blueprint.add_url_rule(flask_path, function.__name__, run, methods=[method])

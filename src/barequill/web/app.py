@@ -15,6 +15,7 @@ from .desk import Desk
 from .drawings import drawings
 from .guards import add_guards, allowed_hosts
 from .openapi import document
+from .own import own
 from .parts import parts
 
 STATIC = Path(__file__).parent / "static"
@@ -33,6 +34,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.extensions["desk"] = Desk(home, read_limit)
     app.register_blueprint(parts, url_prefix="/api")
     app.register_blueprint(drawings, url_prefix="/api")
+    app.register_blueprint(own, url_prefix="/api")
     add_error_handlers(app)
     add_guards(app, allowed_hosts())
     collect_seldom()

@@ -16,7 +16,7 @@ from .schemas import Problem
 
 def document() -> dict[str, Any]:
     """The OpenAPI 3.1 document of the application."""
-    from . import drawings, parts  # noqa: F401  (their routes register on import)
+    from . import drawings, own, parts  # noqa: F401  (their routes register on import)
 
     models = {m for r in ROUTES for m in (r.body, _model(r.answer), Problem) if m is not None}
     _, top = models_json_schema(
@@ -42,7 +42,7 @@ def _model(answer: Any) -> Any:
 
 def _operation(r: Route) -> dict[str, Any]:
     names = re.findall(r"{(\w+)}", r.path)
-    integer = {"id"} if "/drawings" in r.path else set()
+    integer = {"id"} if "/drawings" in r.path or "/own" in r.path else set()
     operation: dict[str, Any] = {
         "operationId": r.name,
         "summary": r.summary,

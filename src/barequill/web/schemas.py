@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -10,8 +10,8 @@ from ..core.acts import Act
 from ..core.acts.new_drawing import NewDrawing as NewDrawing
 from ..core.acts.state_frame import ChangeFrame, StateFrame
 from ..core.annotation.pointing import Shape
-from ..core.bounds import Ref
-from ..core.drawing import Drawing
+from ..core.bounds import FEW, Name, Ref
+from ..core.drawing import Annotation, Drawing
 from ..core.drawing.base import Model, Point, Size
 from ..core.drawing.texts import json_text
 from ..core.writers.screen import ScreenElement
@@ -331,6 +331,21 @@ class FrameJson(Model):
     feature: str
     about: str
     fault: str
+
+
+class OwnSignsRequest(Model):
+    """Signs and notes to be kept under a name."""
+
+    name: Annotated[Name, Field(min_length=1)]
+    annotations: Annotated[list[Annotation], Field(min_length=1, max_length=FEW)]
+
+
+class OwnSignsJson(Model):
+    """Signs and notes that were kept under a name."""
+
+    id: int
+    name: str
+    annotations: list[Annotation]
 
 
 class PreviewRequest(Model):

@@ -1,4 +1,4 @@
-import type { Act } from '../../api/client';
+import type { Act, Annotation } from '../../api/client';
 import { asking } from '../asking.svelte';
 import type { Target } from '../hits';
 import { kinds } from '../kinds';
@@ -219,5 +219,34 @@ export function flagging(block: string, line: string): Making {
     },
     catches: () => !seat,
     again: () => flagging(block, line),
+  };
+}
+
+/** Signs that were copied, or kept under a name, set down where the hand points: also on another drawing. */
+export function settingAnew(annotations: Annotation[]): Making {
+  let seat = $state.raw<Seat>();
+  const names = new Set(annotations.map((a) => a.id));
+  const hung = annotations.some((a) => !names.has(a.on) && 'shift' in a && (a.foot || !('at' in a)));
+  const words = hung ? 'click what it is about: an outline, a face, a size' : 'click where it is to stand';
+  return {
+    words: () => (seat || !hung ? '' : words),
+    act() {
+      const pointer = work.up(asking.pointer);
+      const place = seat ?? { view: '', ref: '', at: pointer, dot: false, on: '' };
+      if (hung && !seat) return null;
+      return { act: 'set_anew', ...place, pointer, sheet: work.sheetId, annotations };
+    },
+    click() {
+      if (seat || !hung) return true;
+      seat = seatOn(asking.target);
+      if (!seat) asking.words = words;
+      return false;
+    },
+    back() {
+      const had = !!seat;
+      seat = undefined;
+      return had;
+    },
+    catches: () => hung && !seat,
   };
 }

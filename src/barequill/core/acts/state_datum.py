@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -73,9 +74,10 @@ def _renamed(value: Any, old: str, new: str) -> Any:
     return [_renamed(v, old, new) for v in value] if isinstance(value, list) else value
 
 
-def free_letter(drawing: Drawing, wanted: str, but: str = "") -> str:
-    """A wanted letter, refused where it cannot be had; the next free one where none is wanted."""
-    taken = drawing.letters(but)
+def free_letter(drawing: Drawing, wanted: str, but: str = "", also: Collection[str] = ()) -> str:
+    """A wanted letter, refused where it cannot be had; the next free one where none is wanted. Taken are those of the drawing, ``but``
+    for those of that id, and ``also`` some more."""
+    taken = drawing.letters(but) | set(also)
     if wanted:
         if set(wanted) & NO_DATUM or (len(wanted) == 2 and wanted[0] != wanted[1]):
             raise UserError(f"{wanted} is no letter of a datum", "Take a single letter, but for I, O, Q and X.")

@@ -1,0 +1,48 @@
+import { api, type OwnSigns } from '../api/client';
+import { notices } from '../lib/notices.svelte';
+import { asking } from './asking.svelte';
+import { kinds } from './kinds';
+import { settingAnew } from './making/hang.svelte';
+import { selected } from './selection.svelte';
+import { work } from './work.svelte';
+
+/** Signs and notes of one's own, kept under names for any drawing. */
+class Own {
+  list = $state.raw<OwnSigns[]>([]);
+
+  async load() {
+    try {
+      this.list = await api.own();
+    } catch {
+      this.list = [];
+    }
+  }
+
+  /** Keep what is selected, with what is stacked under it. */
+  async keep(name: string) {
+    const found = selected.ids.flatMap((id) => work.annotation(id) ?? []);
+    for (const one of found)
+      found.push(...work.annotations.filter((a) => a.on === one.id && !found.some((f) => f.id === a.id)));
+    if (!found.some((a) => kinds.get(a.kind)?.counts === 'sign')) {
+      notices.say('There is nothing to keep', 'Select a sign, a note or a table first.', true);
+      return;
+    }
+    await api.keepOwn(name, found);
+    await this.load();
+    notices.say(`Kept as ${name}`, 'It stands in step 7 of every drawing.');
+  }
+
+  async remove(id: number) {
+    await api.removeOwn(id);
+    await this.load();
+  }
+}
+
+export const own = new Own();
+
+/** What was copied put on the selected view, or, where none is, signs set down where the hand points. */
+export function putCopied() {
+  const signs = work.copied.some((a) => kinds.get(a.kind)?.counts === 'sign');
+  if (signs && !work.view(selected.one)) asking.make(settingAnew(work.copied));
+  else void work.paste();
+}

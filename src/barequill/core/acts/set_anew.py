@@ -1,0 +1,103 @@
+"""Signs and notes that were copied, or kept under a name, set down in another place: also of another drawing."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ..bounds import FEW, Ref
+from ..drawing import Annotation, AnyAnnotation, Drawing, Operation, Sheet
+from ..drawing.annotations.datum_feature import DatumFeature
+from ..drawing.annotations.hung import AnyHung
+from ..drawing.annotations.note_flag import NoteFlag
+from ..drawing.operations import Annotate, apply, need_sheet
+from ..errors import UserError
+from .base import Bench, Preview
+from .hanging import AnyHanging, shown
+from .state_datum import free_letter
+
+
+class SetAnew(AnyHanging):
+    """Annotations set on geometry or on a size, or, those that stand free, at the pointer of a ``sheet``. What is stacked under one
+    goes with it; datums get the next free letters."""
+
+    act: Literal["set_anew"] = "set_anew"
+    sheet: Ref = ""
+    annotations: Annotated[list[Annotation], Field(min_length=1, max_length=FEW)]
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, made = self._made(drawing, bench)
+        return Annotate(sheet=sheet.id, annotations=made)
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        sheet, made = self._made(drawing, bench)
+        after = apply(drawing, Annotate(sheet=sheet.id, annotations=made))
+        sheet = need_sheet(after, sheet.id)
+        first = shown(after, bench, sheet, made[0])
+        elements = [e for own in made for e in shown(after, bench, sheet, own).elements]
+        return Preview(first.ink, tuple(elements), f"{len(made)} signs" if len(made) > 1 else first.words)
+
+    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:
+        names = {a.id for a in self.annotations}
+        roots = [a for a in self.annotations if a.on not in names]
+        hung = [a for a in roots if isinstance(a, AnyHung) and (a.foot is not None or not hasattr(a, "at"))]
+        free = [a for a in roots if a not in hung and hasattr(a, "at")]
+        others = [a for a in roots if a not in hung and a not in free]
+        if others:
+            noun = others[0].noun
+            raise UserError(
+                f"A {noun} is not set anew", "What it measures is elsewhere: pull it out there, or paste it on a view."
+            )
+        if len(hung) > 1:
+            raise UserError(
+                "Several at once have no one place", "Set them one by one: choose one, with what is stacked under it."
+            )
+        ids = iter(drawing.fresh(len(self.annotations)))
+        called: dict[str, str] = {}
+        made: list[AnyAnnotation] = []
+        sheet = drawing.sheet_of(self.on or self.view) if hung else None
+        if hung:
+            sheet, _, fields, _ = self.seat(drawing, bench)
+            made.append(self._placed(drawing, hung[0], {"foot": None, **fields}, next(ids), called))
+        if free:
+            sheet = sheet or need_sheet(drawing, self.sheet)
+            x0, y0 = _at(free[0])
+            for a in free:
+                x, y = _at(a)
+                place = (self.pointer[0] + x - x0, self.pointer[1] + y - y0)
+                made.append(self._placed(drawing, a, {"on": sheet.id, "at": place}, next(ids), called))
+        assert sheet is not None
+        waiting = [a for a in self.annotations if a.on in names]
+        while waiting:
+            ready = [a for a in waiting if a.on in called]
+            if not ready:
+                break
+            for a in ready:
+                taken = drawing.letters() | {x for m in made for x in m.letters}
+                made.append(self._placed(drawing, a, {"on": called[a.on]}, next(ids), called, taken))
+            waiting = [a for a in waiting if a not in ready]
+        return sheet, made
+
+    def _placed(
+        self,
+        drawing: Drawing,
+        own: AnyAnnotation,
+        fields: dict[str, Any],
+        new: str,
+        called: dict[str, str],
+        taken: set[str] | None = None,
+    ) -> AnyAnnotation:
+        called[own.id] = new
+        if isinstance(own, DatumFeature):
+            fields = fields | {"letter": free_letter(drawing, "", also=taken or set())}
+        if isinstance(own, NoteFlag) and drawing.sheet_of(own.block) is None:
+            raise UserError(
+                "Its note is not on this drawing", "Set the block of notes first, then flags for its lines."
+            )
+        return own.model_copy(update={"id": new, **fields})
+
+
+def _at(own: AnyAnnotation) -> tuple[float, float]:
+    x, y = own.at  # type: ignore[attr-defined]
+    return float(x), float(y)
