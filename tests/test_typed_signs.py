@@ -3,9 +3,13 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+import subprocess
 
+import ezdxf
 import numpy as np
+import pypdfium2
 import pytest
 
 from barequill.core.acts.make_exact import MakeExact
@@ -21,13 +25,16 @@ from barequill.core.acts.state_texture import StateTexture
 from barequill.core.acts.state_values import StateGeneralTexture, StateTable
 from barequill.core.annotation.plain_words import note_explained, size_explained
 from barequill.core.drawing.annotations import BY_NAME
-from barequill.core.drawing.operations import Remove, SetField, apply
+from barequill.core.drawing.operations import Annotate, Remove, SetField, apply
 from barequill.core.drawing.texture_language import texture_of, texture_text
 from barequill.core.errors import UserError
 from barequill.core.ink import Region, Stroke, Text
 from barequill.core.standards.geometrical import CHARACTERISTICS
 from barequill.store import Store
 
+from .conftest import demo_file
+from .sheets import Bench, id_of
+from .test_geometrical import COMMAND
 from .test_signs import Block, ChangeAnnotationOf
 from .test_signs import block as block
 
@@ -222,7 +229,7 @@ def test_signs_that_were_copied_are_set_anew_in_another_place_and_on_another_dra
     proposed = block.do(ProposeNotes(sheet=block.sheet.id))
     notes = block.sheet.annotation(proposed)
     other.do(SetAnew(sheet=other.sheet.id, pointer=(40, 90), annotations=[notes]))
-    assert other.sheet.annotations[-1].at == (40, 90)
+    assert other.sheet.annotations[-1].at == pytest.approx((40, 90))
     with pytest.raises(UserError, match="not set anew"):
         other.do(SetAnew(sheet=other.sheet.id, pointer=(0, 0), annotations=[block.sheet.annotation(block.size)]))
 
@@ -244,3 +251,77 @@ def test_signs_of_one_s_own_are_kept_under_a_name_for_any_drawing(block: Block, 
         connection.execute("UPDATE own_signs SET annotations = '{ spoilt'")
     assert again.own_signs() == [], "what cannot be read closes nothing"
     again.close()
+
+
+def test_the_command_line_draws_every_frame_texture_weld_and_edge_and_they_are_found_in_the_pdf(tmp_path):
+    """All characteristics with all their zones and most modifiers; all textures; all forms of welds on both sides; edges."""
+    bench = Bench("spindle-pedestal", views=["front", "top"], centres=False)
+    front = id_of(bench.drawing, "front")
+    lines = [e.ref for e in bench.part.edges if e.curve.kind == "line"]
+    said: list[dict] = []
+    for name, rule in CHARACTERISTICS.items():
+        for zone in rule.zones:
+            row = {
+                "characteristic": name,
+                "zone": zone,
+                "value": 0.1,
+                "datums": [{"letters": ["B"]}] if rule.most else [],
+            }
+            row |= {"modifiers": ["M"]} if rule.material else {"modifiers": ["CZ"]}
+            said.append({"kind": "tolerance_frame", "frame": {"rows": [row]}})
+    for made in ("any", "removed", "not removed"):
+        for around in (False, True):
+            sign = {
+                "made": made,
+                "upper": "Ra 3.2",
+                "lower": "Ra 0.8",
+                "lay": "X",
+                "all_round": around,
+                "seated": False,
+            }
+            said.append({"kind": "surface_texture", **sign})
+    for form in (
+        "fillet",
+        "square",
+        "V",
+        "bevel",
+        "Y",
+        "half Y",
+        "U",
+        "J",
+        "plug",
+        "spot",
+        "seam",
+        "edge",
+        "flange",
+        "surfacing",
+    ):
+        side = {"form": form, "letter": "a" if form == "fillet" else "s", "size": 4, "shape": "flat"}
+        said.append({"kind": "weld", "near": side, "other": side | {"shape": "convex"}, "tail": f"by {form}"})
+    said += [{"kind": "edge_sign", "upper": u, "lower": w} for u, w in (("−0.2", "−0.5"), ("+0.3", ""), ("±0.05", ""))]
+    said.append({"kind": "datum_feature", "letter": "B"})
+    own = [
+        BY_NAME[a["kind"]].model_validate(
+            {**a, "id": f"e{500 + k}", "on": front, "foot": {"ref": lines[k % len(lines)]}, "angle": 31 * k % 360}
+        )
+        for k, a in enumerate(said)
+    ]
+    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=own))
+    (tmp_path / "drawing.json").write_text(json.dumps(drawing.to_json()))
+    parts = demo_file("spindle-pedestal").parent
+    use = drawing.parts[0].model_copy(update={"key": "spindle-pedestal"})
+    views = [v.model_copy(update={"part": use.key}) for v in bench.sheet.views]
+    named = drawing.model_copy(
+        update={"parts": [use], "sheets": [drawing.front_sheet.model_copy(update={"views": views})]}
+    )
+    (tmp_path / "drawing.json").write_text(json.dumps(named.to_json()))
+    for kind in ("pdf", "svg", "dxf"):
+        words = [COMMAND, "draw", "drawing.json", "--parts", str(parts), "-o", f"sheet.{kind}"]
+        done = subprocess.run(words, cwd=tmp_path, capture_output=True, text=True)
+        assert done.returncode == 0, done.stderr
+    text = pypdfium2.PdfDocument(tmp_path / "sheet.pdf")[0].get_textpage().get_text_range()
+    assert all(name in text for name in CHARACTERISTICS) and all(f"by {form}" in text for form in ("V", "half Y", "J"))
+    assert text.count("Ra 3.2") == 6 and "(M)" in text and "\u2212" not in text
+    document = ezdxf.readfile(tmp_path / "sheet.dxf")
+    assert not document.audit().errors
+    assert {f"SIGN_{ord(r.sign):04X}" for r in CHARACTERISTICS.values()} <= {b.name for b in document.blocks}
