@@ -161,6 +161,10 @@ def test_a_datum_stands_on_the_outline_with_a_triangle_of_the_lettering_s_height
     square = next(m.curve.poles for m in block.marks(own) if isinstance(m, Stroke) and len(m.curve.poles) == 5)
     assert np.ptp(square, axis=0) == pytest.approx([2 * h, 2 * h])
     assert letter_of(block, own) == "A" and letter_of(block, block.do(StateDatum(on=block.size, pointer=(0, 0)))) == "B"
+    assert [e.words for e in block.drawn.elements if e.kind == "datum_feature"] == [
+        "datum A: flat face",
+        "datum B: axis of Ø20",
+    ]
     for letter, why in (("A", "taken"), ("I", "no letter"), ("AB", "no letter")):
         with pytest.raises(UserError, match=why):
             block.do(StateDatum(on=block.size, pointer=(0, 0), letter=letter))

@@ -51,6 +51,7 @@ UNDERSTOOD = [
     ("centre_hole", "b 2.5 must not stay", {"type": "B", "outer": 8.0, "stays": "must not stay"}),
     ("knurl", "RGE 0.8", {"name": "RGE", "pitch": 0.8}),
     ("datum_target", "A2 Ø6", {"letter": "A", "number": 2, "area": [6.0], "movable": False}),
+    ("datum_target", "C1 line", {"line": True, "area": []}),
     ("datum_target", "b3 5x10 movable", {"letter": "B", "area": [5.0, 10.0], "movable": True}),
 ]
 REFUSED = [

@@ -755,6 +755,11 @@ export interface components {
              */
             movable?: boolean | null;
             /**
+             * Line
+             * @default null
+             */
+            line?: boolean | string | null;
+            /**
              * Measure
              * @default null
              */
@@ -934,11 +939,6 @@ export interface components {
              */
             block?: string | null;
             /**
-             * Line
-             * @default null
-             */
-            line?: string | null;
-            /**
              * Heading
              * @default null
              */
@@ -1003,6 +1003,11 @@ export interface components {
              * @default null
              */
             turn?: number | null;
+            /**
+             * Jogged
+             * @default null
+             */
+            jogged?: boolean | null;
             /** @default null */
             frame?: components["schemas"]["FrameChanges"] | null;
             /**
@@ -1591,7 +1596,8 @@ export interface components {
         };
         /**
          * ChangeFrame
-         * @description What a tolerance frame says, typed anew; ``derived``: whether it is about the axis of the surface it is led to.
+         * @description What a tolerance frame says, typed anew (an empty text: as it is); ``derived``: whether it is about the axis of the surface that it
+         *     is led to.
          */
         ChangeFrame: {
             /**
@@ -2097,8 +2103,8 @@ export interface components {
         };
         /**
          * DatumTarget
-         * @description A place of the part by which a datum is taken: a point, or an area, round (one length, its diameter) or square (two), mm.
-         *     ``movable`` along its way.
+         * @description A place of the part by which a datum is taken: a point, a ``line`` (a whole straight edge), or an area, round (one length, its
+         *     diameter) or square (two), mm. ``movable`` along its way.
          */
         DatumTarget: {
             /** Id */
@@ -2152,6 +2158,11 @@ export interface components {
              * @default false
              */
             movable?: boolean;
+            /**
+             * Line
+             * @default false
+             */
+            line?: boolean;
         };
         /**
          * DeclareThread
@@ -6876,6 +6887,11 @@ export interface components {
              * @default false
              */
             heading?: boolean;
+            /**
+             * Jogged
+             * @default true
+             */
+            jogged?: boolean;
         };
         /**
          * Thread

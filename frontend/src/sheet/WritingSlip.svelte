@@ -39,7 +39,7 @@
     weld: 'a5 fillet; other z4 fillet 3x50(30); all round, on site, tail 111',
     centre_hole: 'A 4/8.5, or B 2.5/8 may stay',
     knurl: 'RGE 0.8',
-    datum_target: 'A1, A2 Ø6, or A3 5x10 movable',
+    datum_target: 'A1, A2 Ø6, A3 line, or A4 5x10 movable',
     treated_stretch: 'hardened 58+4 HRC, depth 1.6',
     table: 'Module: 2',
   };

@@ -18,7 +18,13 @@ const kind: Kind = {
     const own = work.annotation(id);
     if (own?.kind !== 'text_note') return [];
     const leader: Offer[] = own.foot
-      ? [{ name: 'One more leader, or one less', run: () => asking.make(leading(id)) }]
+      ? [
+          { name: 'One more leader, or one less', run: () => asking.make(leading(id)) },
+          {
+            name: own.jogged === false ? 'Leaders with a level piece' : 'Leaders straight to the text',
+            run: () => work.setAnnotations([id], { jogged: own.jogged === false }),
+          },
+        ]
       : [];
     return [
       { name: 'Write it anew', run: () => asking.make(rewriting(id, 'note', own.text)) },

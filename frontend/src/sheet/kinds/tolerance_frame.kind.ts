@@ -19,6 +19,14 @@ const kind: Kind = {
     if (own?.kind !== 'tolerance_frame') return [];
     return [
       { name: 'Write it anew', run: () => asking.make(rewriting(id, 'frame', '')) },
+      ...(own.foot
+        ? [
+            {
+              name: own.derived ? 'Of the surface itself' : 'Of the axis of this surface',
+              run: () => work.act({ act: 'change_frame', id, text: '', derived: !own.derived }),
+            },
+          ]
+        : []),
       { name: 'Make its sizes exact', run: () => work.act({ act: 'make_exact', id }) },
       ...hung(id),
       {

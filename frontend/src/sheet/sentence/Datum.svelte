@@ -8,10 +8,7 @@
     const a = work.annotation(id);
     return a?.kind === 'datum_feature' ? a : undefined;
   });
-  let carrier = $derived(own && work.elements.get(own.on));
-  let about = $derived(
-    own?.foot ? 'the surface that it stands on' : carrier ? `what ${carrier.words} is about` : '',
-  );
+  let words = $derived(work.elements.get(id)?.words ?? '');
   let named = $derived(
     work.annotations.filter(
       (a) =>
@@ -23,15 +20,15 @@
 
 {#if own}
   <span>
-    Datum
+    {words.replace(/^./, (c) => c.toUpperCase())}. Its letter
     <Choice
       value={own.letter}
       label="Its letter"
       typed
       onset={(v: string) => work.act({ act: 'change_datum', id, letter: v.trim().toUpperCase() })}
-      after=":"
+      after=","
     />
-    {about}, its triangle
+    its triangle
     <Choice
       value={own.filled === false ? 'open' : 'filled'}
       label="Its triangle"

@@ -12,7 +12,7 @@ from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
 from ..drawing.annotations.tolerance_frame import ToleranceFrame
-from ..drawing.geometrical import Frame, check, explained, frame_of, remarks, sentence
+from ..drawing.geometrical import Frame, check, explained, frame_of, remarks, sentence, text_of
 from ..drawing.geometrical.choices import Setting
 from ..drawing.operations import Annotate, ChangeAnnotation
 from ..errors import BadOperation
@@ -49,7 +49,8 @@ class StateFrame(AnyHanging):
 
 
 class ChangeFrame(AnyAct):
-    """What a tolerance frame says, typed anew; ``derived``: whether it is about the axis of the surface it is led to."""
+    """What a tolerance frame says, typed anew (an empty text: as it is); ``derived``: whether it is about the axis of the surface that it
+    is led to."""
 
     act: Literal["change_frame"] = "change_frame"
     id: Ref
@@ -61,9 +62,13 @@ class ChangeFrame(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own, changes = self._changes(drawing, bench)
-        frame = understood(drawing, bench, self.text, self.feature(drawing, bench, sheet, own))
+        frame = understood(drawing, bench, self.said(own), self.feature(drawing, bench, sheet, own))
         after = own.model_copy(update=changes | {"frame": frame})
         return shown(drawing, bench, sheet, after, said_of(frame, self.feature(drawing, bench, sheet, own)))
+
+    def said(self, own: ToleranceFrame) -> str:
+        """What it is to say."""
+        return self.text if self.text.strip() else text_of(own.frame)
 
     def feature(self, drawing: Drawing, bench: Bench, sheet: Sheet, own: ToleranceFrame) -> Feature:
         stage, _ = bench.stage(drawing, sheet, own.id)
@@ -77,7 +82,7 @@ class ChangeFrame(AnyAct):
             stage, _ = bench.stage(drawing, sheet, own.id)
             if not has_size(stage.view.shot, own.foot.ref):
                 raise BadOperation("That surface has no axis", "Only what is round has one; leave it with the surface.")
-        frame = understood(drawing, bench, self.text, self.feature(drawing, bench, sheet, own))
+        frame = understood(drawing, bench, self.said(own), self.feature(drawing, bench, sheet, own))
         return sheet, own, {"frame": frame.model_dump(mode="json"), "derived": self.derived}
 
 

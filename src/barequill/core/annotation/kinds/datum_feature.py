@@ -80,14 +80,14 @@ def placer(datum: DatumFeature, stage: Stage) -> Callable[[DatumFeature], Solved
     try:
         if datum.foot is not None:
             hold = hold_of(stage.view, datum.foot)
-            return lambda d: _led(d, hold, style)
-        under, _, _, refs = carried(stage, datum)
+            return lambda d: replace(_led(d, hold, style), words=f"datum {d.letter}: {hold.words}")
+        under, _, about, refs = carried(stage, datum)
     except Unmeasurable as error:
         box = stage.view.box
         lost = (datum.foot.ref,) if datum.foot else ()
         loose = Loose(f"? Datum {datum.letter}: {error.title}", lost, np.array([box.x0, box.y1 + 3]), style.lettering)
         return lambda _: loose
-    return lambda d: _stacked(d, under, refs, style)
+    return lambda d: replace(_stacked(d, under, refs, style), words=f"datum {d.letter}: {about}")
 
 
 def _made(

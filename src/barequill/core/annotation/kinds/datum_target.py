@@ -10,6 +10,7 @@ from ...drawing.annotations.datum_target import DatumTarget
 from ...geometry import curves2
 from ...ink import Sketch
 from ..drawn_signs import held, placer_of
+from ..hanging import flat_of
 from ..solving import Array, Solved, Stage, draw_line
 from ..style import Style
 
@@ -27,7 +28,12 @@ def solve(sign: DatumTarget, stage: Stage) -> Solved:
 def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
     """What solves a sign for one place after another."""
     hold = held(sign, stage)
-    scale = stage.view.chart.scale
+    chart = stage.view.chart
+    scale = chart.scale
+    ends: Array | None = None
+    if hold is not None and sign.foot is not None:
+        flat = flat_of(stage.view.shot, sign.foot.ref)
+        ends = chart.to_sheet(flat[[0, -1]])
 
     def build(own: DatumTarget, sketch: Sketch, style: Style, at: Array, sense: float) -> None:
         h, radius = style.lettering, ACROSS / 2 * style.lettering
@@ -49,9 +55,13 @@ def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
         if hold is None:
             return
         draw_line(sketch, hold.tip, at)
+        if own.line and ends is not None:
+            sketch.stroke(curves2.line(ends[0], ends[1]), "adjacent")
+            for end in ends:
+                _cross(sketch, end, h)
+            return
         if not own.area:
-            for way in (np.array([1.0, 1.0]), np.array([1.0, -1.0])):
-                draw_line(sketch, hold.tip - CROSS * h * way, hold.tip + CROSS * h * way, "dimension")
+            _cross(sketch, hold.tip, h)
             return
         if len(own.area) == 1:
             r = own.area[0] / 2 * scale
@@ -65,3 +75,8 @@ def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
         sketch.hatch([ring], 45.0, 2.0)
 
     return placer_of(sign, stage, build, arrow=False)
+
+
+def _cross(sketch: Sketch, at: Array, h: float) -> None:
+    for way in (np.array([1.0, 1.0]), np.array([1.0, -1.0])):
+        draw_line(sketch, at - CROSS * h * way, at + CROSS * h * way)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -22,6 +22,8 @@ STEP = 1.6
 SHELF = 3.0
 """mm of the level piece at the end of a leader."""
 APART = 1.0
+LARGER = float(np.sqrt(2))
+"""Heights of lettering go up by this (ISO 3098)."""
 
 
 @value
@@ -47,7 +49,7 @@ class SolvedTextNote(Solved):
     @property
     def wide(self) -> float:
         """Width of the block of text."""
-        return max(text_width(t, self.height) for t in self.lines)
+        return _width(self.lines, self.height, self.note.heading)
 
     @property
     def _n(self) -> Array:
@@ -59,7 +61,11 @@ class SolvedTextNote(Solved):
 
     def occupies(self) -> Array:
         u, n = self.u, self._n
-        box = [self.top + x * u - y * n for x, y in ((0, 0), (self.wide, 0), (self.wide, self._deep), (0, self._deep))]
+        over = (1 - LARGER) * self.height if self.note.heading else 0.0
+        box = [
+            self.top + x * u - y * n
+            for x, y in ((0, over), (self.wide, over), (self.wide, self._deep), (0, self._deep))
+        ]
         return np.concatenate([np.array(box), *(path for path, _ in self.paths)])
 
     def under(self) -> Under:
@@ -72,12 +78,19 @@ class SolvedTextNote(Solved):
         anchor = {"left": "start", "middle": "middle", "right": "end"}[self.note.align]
         for k, line in enumerate(self.lines):
             at = self.top + share * self.wide * u - (1 + STEP * k) * h * n
-            sketch.text(line, at[0], at[1], h, anchor, angle)  # type: ignore[arg-type]
-            if k == 0 and self.note.heading:
-                left = at - share * text_width(line, h) * u - 0.3 * h * n
-                draw_line(sketch, left, left + text_width(line, h) * u)
+            head = k == 0 and self.note.heading
+            high = LARGER * h if head else h
+            sketch.text(line, at[0], at[1], high, anchor, angle)  # type: ignore[arg-type]
+            if head:
+                left = at - share * text_width(line, high) * u - 0.25 * h * n
+                draw_line(sketch, left, left + text_width(line, high) * u)
         for path, dot in self.paths:
             draw_leader(sketch, self.style, path, dot)
+
+
+def _width(lines: Sequence[str], height: float, heading: bool) -> float:
+    """mm that lines of text are wide, the first larger where it is a heading."""
+    return max(text_width(t, height * (LARGER if heading and k == 0 else 1.0)) for k, t in enumerate(lines))
 
 
 def solve(note: TextNote, stage: Stage) -> Solved:
@@ -110,7 +123,7 @@ def placer(note: TextNote, stage: Stage) -> Callable[[TextNote], Solved]:
     def put(n: TextNote) -> Solved:
         a = np.radians(n.turn)
         u = np.array([np.cos(a), np.sin(a)])
-        wide = max(text_width(t, height) for t in lines)
+        wide = _width(lines, height, note.heading)
         paths: list[tuple[Array, bool]] = []
         if holds:
             u = np.array([1.0, 0.0])
@@ -146,7 +159,8 @@ def _led(
     way = np.array([np.cos(a), np.sin(a)])
     elbow = holds[0].tip + max(note.offset, style.arrow) * way
     sense = 1.0 if way[0] >= -1e-9 else -1.0
-    shelf = elbow + np.array([sense * SHELF, 0.0])
+    shelf = elbow + np.array([sense * SHELF if note.jogged else 0.0, 0.0])
     left = shelf[0] + APART if sense > 0 else shelf[0] - APART - wide
-    paths = [(np.array([h.tip, elbow, shelf] if k == 0 else [h.tip, elbow]), h.dot) for k, h in enumerate(holds)]
+    bent = [elbow, shelf] if note.jogged else [elbow]
+    paths = [(np.array([h.tip, *(bent if k == 0 else [elbow])]), h.dot) for k, h in enumerate(holds)]
     return np.array([left, shelf[1] + height / 2]), paths

@@ -14,22 +14,25 @@ Length = Annotated[float, Field(gt=0, le=1e4)]
 
 
 class DatumTarget(AnyTyped):
-    """A place of the part by which a datum is taken: a point, or an area, round (one length, its diameter) or square (two), mm.
-    ``movable`` along its way."""
+    """A place of the part by which a datum is taken: a point, a ``line`` (a whole straight edge), or an area, round (one length, its
+    diameter) or square (two), mm. ``movable`` along its way."""
 
     noun: ClassVar[str] = "datum target"
-    form: ClassVar[str] = "A1, A2 Ø6, or A3 5x10 movable"
+    form: ClassVar[str] = "A1, A2 Ø6, A3 line, or A4 5x10 movable"
 
     kind: Literal["datum_target"] = "datum_target"
     letter: Annotated[str, Field(pattern=r"^[A-Z]$")]
     number: Annotated[int, Field(ge=1, le=99)]
     area: Annotated[list[Length], Field(max_length=2)] = []
     movable: bool = False
+    line: bool = False
 
     @classmethod
     def read(cls, text: str) -> dict[str, Any]:
         movable = "movable" in text.lower()
         plain = re.sub(r"movable", " ", text, flags=re.IGNORECASE).replace(",", ".")
+        line = bool(re.search(r"\bline\b", plain, re.IGNORECASE))
+        plain = re.sub(r"\b(line|point)\b", " ", plain, flags=re.IGNORECASE)
         m = re.match(r"\s*([A-Za-z])\s*(\d{1,2})\b(.*)$", plain.strip())
         if m is None or m[1].upper() in "IOQX":
             raise UserError(
@@ -42,7 +45,9 @@ class DatumTarget(AnyTyped):
         sizes = [float(a) for a in area.groups() if a]
         if any(not 0 < s <= 1e4 for s in sizes):
             raise UserError("An area of nothing", "Write how large it is, mm.")
-        return {"letter": m[1].upper(), "number": int(m[2]), "area": sizes, "movable": movable}
+        if line and sizes:
+            raise UserError("A line has no area", "Write A1 line, or A1 Ø6.")
+        return {"letter": m[1].upper(), "number": int(m[2]), "area": sizes, "movable": movable, "line": line}
 
     @property
     def size_text(self) -> str:
@@ -53,5 +58,10 @@ class DatumTarget(AnyTyped):
 
     @property
     def typed(self) -> str:
-        words = [f"{self.letter}{self.number}", self.size_text.replace("×", "x"), "movable" if self.movable else ""]
+        words = [
+            f"{self.letter}{self.number}",
+            self.size_text.replace("×", "x"),
+            "line" if self.line else "",
+            "movable" if self.movable else "",
+        ]
         return " ".join(w for w in words if w)

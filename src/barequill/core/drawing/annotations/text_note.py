@@ -35,4 +35,6 @@ class TextNote(AnyHung):
     align: Literal["left", "middle", "right"] = "left"
     turn: Annotated[Figure, Field(ge=-180, le=180)] = 0.0
     heading: bool = False
-    """Its first line is underlined."""
+    """Its first line is one step larger, and underlined."""
+    jogged: bool = True
+    """Its leaders end in a level piece; else they run straight to the text."""
