@@ -9,7 +9,7 @@ import shapely
 
 from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
-from .clashes import Shapes, drawn, moved
+from .clashes import Shapes, moved
 from .ground import TOUCH, Ground
 from .linear import SolvedLinear, normal_of
 from .rows import STACKED
@@ -82,10 +82,11 @@ def _elsewhere(table: Table, own: Dimension, ground: Ground, now: float) -> Dime
     tries: list[tuple[float, Side, int, float]] = []
     other: Side = -1 if own.place.side == 1 else 1
     for side in (own.place.side, other):
-        first = table.put(_at(own, side, style.first_row, 0.0))
+        there = _at(own, side, style.first_row, 0.0)
+        first = table.put(there)
         if not isinstance(first, SolvedLinear):
             return None
-        shapes = drawn(first, style.lines, table.at)
+        shapes = table.shapes(there)
         rows, along = (x.ravel() for x in np.meshgrid(np.arange(OUT), ALONG, indexing="ij"))
         out = normal_of(first.along) * side
         by = rows[:, None] * style.row * out
