@@ -10,6 +10,7 @@ import pytest
 from barequill.core.acts.pull_dimension import PickJson
 from barequill.core.acts.rows import StateRow
 from barequill.core.acts.tidy import Tidy
+from barequill.core.annotation import draw_sheet
 from barequill.core.annotation.clashes import clashes, over_others
 from barequill.core.annotation.tidy_rows import spaced
 from barequill.core.drawing import Dimension, Place
@@ -18,9 +19,12 @@ from barequill.core.errors import UserError
 from barequill.core.ink import Stroke, box_of
 from barequill.demo import shapes
 
+from .conftest import demo_file, part_of
 from .plates import Plate, on
 from .sheets import done, id_of
 from .test_kinds_of_sizes import of
+from .tidying import DATE, dimensioned, signed
+from .tidying import done as tidied
 
 
 def test_places_are_spaced_with_the_least_moves() -> None:
@@ -143,3 +147,19 @@ def test_no_stretch_of_a_running_line_is_drawn_twice() -> None:
     )
     # the circle at the origin is 1.5 in radius
     assert stretches == [(20.0, 43.5), (46.5, 70.0), (70.0, 90.0)]
+
+
+@pytest.mark.parametrize("stem", ["round-gear-cover", "spindle-pedestal"])
+def test_signs_are_tidied_with_the_sizes_and_what_is_stacked_goes_along(stem: str) -> None:
+    """Fifteen signs pulled this way and that on top of the sizes, and frames under four of them."""
+    drawing, tools = dimensioned(part_of(demo_file(stem)), 0)
+    drawing = signed(drawing, tools, part_of(demo_file(stem)), 0)
+    before = clashes(draw_sheet(drawing, drawing.front_sheet, tools.studio, DATE))
+    tidy = tidied(drawing, tools, Tidy(sheet=drawing.front_sheet.id))
+    after = clashes(draw_sheet(tidy, tidy.front_sheet, tools.studio, DATE))
+    assert before["text on line"] > 20 and before["text on text"] > 0
+    assert not after["text on text"] and not after["arrow on arrow"] and after["text on line"] <= 1
+    kept = [a for a in tidy.front_sheet.annotations if a.kind == "tolerance_frame" and a.foot is None]
+    assert [a.on for a in kept] == [
+        a.on for a in drawing.front_sheet.annotations if a.kind == "tolerance_frame" and a.foot is None
+    ]

@@ -1,4 +1,5 @@
 import type { View } from '../../api/client';
+import { writingOn } from '../making/hang.svelte';
 import { asking } from '../asking.svelte';
 import { gestureOfView } from '../gestures/view.svelte';
 import { turningIn } from '../making/between';
@@ -83,7 +84,10 @@ const kind: Kind = {
       name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
       run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),
     });
+    const note: Offer = { name: 'Write on this view', run: () => asking.make(writingOn(id)) };
+    if (work.step === 7) found.unshift(note);
     found.push(...pieces(view));
+    if (work.step !== 7) found.push(note);
     found.push({
       name: 'Sizes over all',
       run: () => work.act({ act: 'overall_sizes', views: [id], axes: ['x', 'y'] }),

@@ -42,9 +42,15 @@ export function seatOn(t: Target | undefined): Seat | undefined {
   return undefined;
 }
 
+/** A note on a view, without a leader: it goes along with it. */
+export function writingOn(view: string): Making {
+  const bare = { view, ref: '', at: work.up(asking.pointer), dot: false, on: '' };
+  return hanging('note', undefined, '', bare);
+}
+
 /** A sign or note that is written while it hangs at the pointer. */
-export function hanging(sign: Sign, from?: Target, text = last[sign]): Making {
-  let seat = $state.raw(seatOn(from));
+export function hanging(sign: Sign, from?: Target, text = last[sign], there = seatOn(from)): Making {
+  let seat = $state.raw(there);
   let written = $state(text);
   let free = $state(false);
   /** Where it stands: a note keeps its place while figures are pointed at for it. */
@@ -96,7 +102,7 @@ export function hanging(sign: Sign, from?: Target, text = last[sign]): Making {
       return false;
     },
     back() {
-      if (!(seat || free) || from) return false;
+      if (!(seat || free) || from || there) return false;
       seat = undefined;
       free = false;
       return true;

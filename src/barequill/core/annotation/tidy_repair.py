@@ -9,7 +9,7 @@ import shapely
 
 from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
-from .clashes import Shapes, moved
+from .clashes import Shapes, drawn, moved
 from .ground import TOUCH, Ground
 from .linear import SolvedLinear, normal_of
 from .rows import STACKED
@@ -25,6 +25,9 @@ BEST = 10
 """Places that are looked at closely."""
 LIGHT = 0.3
 """How much less crossed lines weigh here than where rows are set down."""
+SLIDES = (0.0, 6.0, -6.0, 12.0, -12.0, 20.0, -20.0, 30.0, -30.0)
+ACROSS = (0.0, -4.0, -8.0, -14.0, -20.0)
+"""mm by which what is stacked is moved along and away from what it is stacked under."""
 ALONG = (0.0, 9.0, -9.0, 18.0, -18.0)
 """mm by which lettering is moved along its line."""
 
@@ -53,6 +56,42 @@ def repaired(
                 found[k], shapes[k] = best, tables[own.on].shapes(best)
         if not clashing:
             break
+    return found
+
+
+def restacked(
+    tables: dict[str, Table], placed: dict[str, AnyAnnotation], fixed: Ground
+) -> dict[str, tuple[float, float]]:
+    """What is stacked under annotations moved off from under them, where it lies on something: by the id of each carrier how far along
+    its lettering and across (sheet mm)."""
+    found: dict[str, tuple[float, float]] = {}
+    own = {k: drawn(tables[a.on].put(a), tables[a.on].stage.style.lines, tables[a.on].at) for k, a in placed.items()}
+    riders = {k: tables[a.on].riders(a) for k, a in placed.items() if k in tables[a.on].stacked}
+    for k, shapes in riders.items():
+        carrier, table = placed[k], tables[placed[k].on]
+        ground = fixed.copy()
+        for other, theirs in own.items():
+            ground.add(theirs)
+            if other != k and other in riders:
+                ground.add(riders[other])
+        now = ground.cost(shapes) + table.over(shapes)
+        under = table.put(carrier).under()
+        if now < TOUCH / 2 or under is None:
+            continue
+        u = under.along
+        n = np.array([-u[1], u[0]])
+        best, least = (0.0, 0.0), now - TOUCH / 4
+        for across in ACROSS:
+            for along in SLIDES:
+                there = table.riders(carrier, along * u + across * n)
+                cost = 0.03 * (abs(along) + abs(across)) + table.over(there)
+                if cost < least:
+                    cost += ground.cost(there)
+                if cost < least:
+                    best, least = (along, across), cost
+        if best != (0.0, 0.0):
+            found[k] = best
+            riders[k] = table.riders(carrier, best[0] * u + best[1] * n)
     return found
 
 

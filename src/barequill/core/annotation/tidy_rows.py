@@ -136,13 +136,17 @@ class Table:
 
     def shapes(self, own: AnyAnnotation) -> Shapes:
         """What it covers on the sheet, with all that is stacked under it."""
-        solved = self.put(own)
-        found = drawn(solved, self.stage.style.lines, self.at)
-        under = solved.under() if own.id in self.stacked else None
-        if under is not None:
-            stood, marks = self._rides(own.id)
-            found.add(shapes_of(marks, self.at + under.corner - stood.corner))
+        found = drawn(self.put(own), self.stage.style.lines, self.at)
+        found.add(self.riders(own))
         return found
+
+    def riders(self, own: AnyAnnotation, by: Array | None = None) -> Shapes:
+        """What all covers that is stacked under it, moved by so much."""
+        under = self.put(own).under() if own.id in self.stacked else None
+        if under is None:
+            return Shapes()
+        stood, marks = self._rides(own.id)
+        return shapes_of(marks, self.at + under.corner - stood.corner + (0.0 if by is None else by))
 
     def _rides(self, own: str) -> tuple[Under, list[Mark]]:
         """What is stacked under an annotation as it stands now, and where that begins."""

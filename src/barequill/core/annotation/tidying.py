@@ -21,7 +21,7 @@ from .measuring import Linear, measure
 from .sheet_ink import stage_of
 from .solving import Array, Stage
 from .tidy_leaders import led
-from .tidy_repair import repaired
+from .tidy_repair import repaired, restacked
 from .tidy_rows import AIR, Rows, Table, figures_apart, in_rows, key_of
 
 MANY = 24
@@ -69,7 +69,13 @@ def tidied(
             found[new.id] = new
     found = repaired(tables, found, fixed, {a.id for _, leaders, _ in sorted_.values() for a in leaders})
     before = {a.id: a for a in loose}
-    return [a for a in found.values() if a != before[a.id]]
+    changed: list[AnyAnnotation] = [a for a in found.values() if a != before[a.id]]
+    for carrier, (along, across) in restacked(tables, found, fixed).items():
+        for sign in stacked[carrier]:
+            if sign.on == carrier and not sign.pinned:
+                x, y = sign.shift
+                changed.append(sign.model_copy(update={"shift": (round(x + along, 2), round(min(0.0, y + across), 2))}))
+    return changed
 
 
 def stacked_under(sheet: Sheet, carriers: set[str]) -> dict[str, list[AnyHung]]:

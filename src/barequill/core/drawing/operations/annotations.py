@@ -42,6 +42,29 @@ class Annotate(AnyOperation):
         return f"Add a {self.annotations[0].noun}" if n == 1 else f"Add {n} annotations"
 
 
+WORDS = {
+    "place": "Move a dimension",
+    "frame": "Change a tolerance frame",
+    "notes": "Change the general notes",
+    "rows": "Change a table of values",
+    "made": "Change a texture",
+    "letter": "Call a datum otherwise",
+    "filled": "Change a datum",
+    "near": "Change a weld",
+    "pilot": "Change a centre hole",
+    "pitch": "Change a knurl",
+    "more": "Change the leaders of a note",
+    "text": "Change a note",
+    "heading": "Change a note",
+    "jogged": "Change a note",
+    "seated": "Change a texture",
+    "all_round": "Change a sign",
+    "line": "Change a flag",
+}
+"""What a step is called, by the first of these fields that it changes."""
+PLACES = {"foot", "angle", "offset", "shift", "at", "to"}
+
+
 class ChangeAnnotation(AnyOperation):
     """Change an annotation."""
 
@@ -57,9 +80,13 @@ class ChangeAnnotation(AnyOperation):
         return drawing.with_sheet(sheet.model_copy(update={"annotations": kept}))
 
     def words(self) -> str:
-        if {"beyond", "arms"} & set(given(self.changes)):
+        changes = set(given(self.changes))
+        if {"beyond", "arms"} & changes:
             return "Move the ends of a centre line"
-        return "Change a dimension" if "place" not in given(self.changes) else "Move a dimension"
+        found = next((words for field, words in WORDS.items() if field in changes), None)
+        if found is None and changes & PLACES:
+            return "Move a sign"
+        return found or "Change a dimension"
 
 
 class Remove(AnyOperation):
