@@ -35,9 +35,9 @@ class StateSign(AnyHanging):
         assert issubclass(kind, AnyTyped)
         if not self.text.strip():
             raise UserError(f"Nothing is said of the {kind.noun}", f"Write it like this: {kind.form}.")
-        said = kind.read(self.text)
+        kind.read(self.text)
         sheet, _, fields, _ = self.seat(drawing, bench)
-        return sheet, kind.model_validate({"id": drawing.fresh()[0], **fields, **said})
+        return sheet, kind.said(self.text, id=drawing.fresh()[0], **fields)
 
 
 class ChangeSign(AnyAct):
@@ -48,12 +48,13 @@ class ChangeSign(AnyAct):
     text: Text
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        return ChangeAnnotation(id=self.id, changes=self._own(drawing)[1].read(self.text))
+        own = self._own(drawing)[1]
+        own.said(self.text, id=own.id, on=own.on)
+        return ChangeAnnotation(id=self.id, changes=own.read(self.text))
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own = self._own(drawing)
-        after = type(own).model_validate({**own.model_dump(), **own.read(self.text)})
-        return shown(drawing, bench, sheet, after)
+        return shown(drawing, bench, sheet, own.said(self.text, **own.model_dump(exclude=set(own.read(self.text)))))
 
     def _own(self, drawing: Drawing) -> tuple[Sheet, AnyTyped]:
         sheet, own = need_hung(drawing, self.id)

@@ -7,6 +7,7 @@ from ..drawing.annotations.datum_feature import DatumFeature
 from ..drawing.annotations.tolerance_frame import ToleranceFrame
 from ..drawing.geometrical import remarks
 from ..drawing.geometrical.language import row_text
+from ..drawing.geometrical.rules import refusals
 from ..standards.geometrical import CHARACTERISTICS
 from .remarks import Remark
 
@@ -15,7 +16,7 @@ EXACT = ("position", "angularity", "profile of a line", "profile of a surface")
 
 
 def sign_remarks(drawing: Drawing, sheet: Sheet) -> list[Remark]:
-    """Frames of a sheet that refer to datums that are nowhere, that lack their exact sizes, or whose form is coarser than their place."""
+    """Frames of a sheet that refer to datums that are nowhere, that lack their exact sizes, that say what may not be said, or whose form is coarser than their place."""
     every = [a for s in drawing.sheets for a in s.annotations]
     datums = {a.letter for a in every if isinstance(a, DatumFeature)}
     exact = any(isinstance(a, Dimension) and a.exact for a in every)
@@ -32,5 +33,6 @@ def sign_remarks(drawing: Drawing, sheet: Sheet) -> list[Remark]:
             if located and not exact and CHARACTERISTICS[row.characteristic].group != "form":
                 found.append(Remark(a.id, f"{said} wants theoretically exact sizes; none is stated"))
                 break
+        found += [Remark(a.id, f"{said}: {title[0].lower()}{title[1:]}") for title, _ in refusals(a.frame)]
         found += [Remark(a.id, words) for words in remarks(a.frame)]
     return found

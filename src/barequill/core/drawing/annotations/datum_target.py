@@ -34,7 +34,7 @@ class DatumTarget(AnyTyped):
         line = bool(re.search(r"\bline\b", plain, re.IGNORECASE))
         plain = re.sub(r"\b(line|point)\b", " ", plain, flags=re.IGNORECASE)
         m = re.match(r"\s*([A-Za-z])\s*(\d{1,2})\b(.*)$", plain.strip())
-        if m is None or m[1].upper() in "IOQX":
+        if m is None or m[1].upper() in "IOQX" or int(m[2]) < 1:
             raise UserError(
                 "No datum target is told",
                 "Write the datum's letter and its own number: A1. I, O, Q and X are left out.",

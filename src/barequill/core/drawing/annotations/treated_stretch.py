@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from typing import Any, ClassVar, Literal
 
-from ...bounds import Text
+from ...bounds import Text, plain
 from ...errors import UserError
 from .hung import Share
 from .typed import AnyTyped
@@ -23,10 +22,10 @@ class TreatedStretch(AnyTyped):
 
     @classmethod
     def read(cls, text: str) -> dict[str, Any]:
-        plain = re.sub(r"\s+", " ", text).strip()
-        if not plain:
+        words = " ".join(str(plain(text)).split())
+        if not words:
             raise UserError("Nothing is said of the stretch", "Write what is done there: hardened 58+4 HRC.")
-        return {"text": plain}
+        return {"text": words}
 
     @property
     def typed(self) -> str:

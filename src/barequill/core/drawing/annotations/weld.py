@@ -152,7 +152,7 @@ def _side(text: str) -> dict[str, Any] | None:
         raise UserError(f"{letter}{size:g} is of a fillet", f"Write s{size:g} for how deep a {form} weld goes.")
     return {
         "form": form,
-        "letter": letter,
+        "letter": letter if size else "",
         "size": size,
         "shape": (m["shape"] or "").lower(),
         "count": int(m["count"] or 0),

@@ -107,7 +107,10 @@ def _about(text: str) -> tuple[dict[str, Any], str]:
         text = text[found.end() :]
     planes = []
     for kind, relation, datum in PLANE.findall(text):
-        cell = DatumCell(letters=datum.upper().split("-"))
+        letters = datum.upper().split("-")
+        if len(letters) > 4 or any(len(x) == 2 and x[0] != x[1] for x in letters):
+            raise UserError(f"“{datum}” is no datum", "Datums are single letters: A, or A-B for a common one.")
+        cell = DatumCell(letters=letters)
         planes.append(PlaneIndicator(kind=kind.lower(), relation=RELATIONS[relation.lower()], datum=cell))
     if planes:
         about["planes"] = planes[:4]
