@@ -41,6 +41,8 @@ class Stage:
     picture: Picture | None
     pictures: Mapping[str, Picture] = field(default_factory=dict)
     """All views of the sheet, for what is said of sizes that hang on others."""
+    instead: Mapping[str, AnyAnnotation] = field(default_factory=dict)
+    """Annotations by their ids as they are tried, in place of those of the sheet, for what hangs on them."""
     asked: Answers | None = None
     """What has been asked so far, and the answers, where somebody wants to know."""
 
@@ -77,6 +79,8 @@ class Stage:
 
     def carrier(self, own: AnyAnnotation) -> AnyAnnotation | None:
         """The annotation on which one hangs; None where it hangs on a view or the sheet."""
+        if own.on in self.instead:
+            return self.instead[own.on]
         found: AnyAnnotation | None = self._ask(f"carrier {own.on}")
         return found
 
@@ -98,7 +102,7 @@ class Stage:
     def stacked(self, own: AnyAnnotation) -> AnyAnnotation | None:
         """The last tolerance frame that is stacked under what an annotation hangs on; None where there is none."""
         found: AnyAnnotation | None = self._ask(f"stacked {own.on}")
-        return found
+        return found if found is None else self.instead.get(found.id, found)
 
     def _ask(self, what: str) -> Any:
         found = self._answer(what)

@@ -75,15 +75,12 @@ def restacked(
             if other != k and other in riders:
                 ground.add(riders[other])
         now = ground.cost(shapes) + table.over(shapes)
-        under = table.put(carrier).under()
-        if now < TOUCH / 2 or under is None:
+        if now < TOUCH / 2:
             continue
-        u = under.along
-        n = np.array([-u[1], u[0]])
         best, least = (0.0, 0.0), now - TOUCH / 4
         for across in ACROSS:
             for along in SLIDES:
-                there = table.riders(carrier, along * u + across * n)
+                there = table.riders(carrier, (along, across))
                 cost = 0.03 * (abs(along) + abs(across)) + table.over(there)
                 if cost < least:
                     cost += ground.cost(there)
@@ -91,7 +88,7 @@ def restacked(
                     best, least = (along, across), cost
         if best != (0.0, 0.0):
             found[k] = best
-            riders[k] = table.riders(carrier, best[0] * u + best[1] * n)
+            riders[k] = table.riders(carrier, best)
     return found
 
 

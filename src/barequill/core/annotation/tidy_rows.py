@@ -14,7 +14,7 @@ from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import Extension
 from ..drawing.annotations.hung import AnyHung
-from ..ink import Mark, Sketch, box_of
+from ..ink import Sketch
 from ..values import value
 from .clashes import Shapes, drawn, shapes_of
 from .ground import TOUCH, Ground
@@ -22,7 +22,7 @@ from .kinds import placer, solve
 from .linear import SolvedLinear, SolvedRunning, extensions_of, forward, normal_of
 from .measuring import Linear
 from .rows import STACKED
-from .solving import Array, Solved, Stage, Under
+from .solving import Array, Solved, Stage
 
 AIR = 2.0
 """mm between two dimensions in one row."""
@@ -73,7 +73,6 @@ class Table:
 
     stacked: dict[str, list[AnyHung]] = field(default_factory=dict)
     """What is stacked under annotations, by the id of that under which all of it stands."""
-    _riders: dict[str, tuple[Under, list[Mark]]] = field(default_factory=dict)
 
     def over(self, shapes: Shapes) -> float:
         """What it costs that lettering or arrows stand over other views."""
@@ -98,7 +97,8 @@ class Table:
 
     def _measured(self, own: Dimension, found: Linear) -> Member:
         stage = self.stage
-        solved = self.put(own.model_copy(update={"place": own.place.model_copy(update={"along": 0.0})}))
+        plain = own.model_copy(update={"place": own.place.model_copy(update={"along": 0.0})})
+        solved = self.put(plain)
         # one way for all that run alike, whichever end is their first
         u = forward(stage.view.chart.direction(found.along))
         n = normal_of(u)
@@ -111,12 +111,12 @@ class Table:
         member = Member(own, float(low), float(high), float(np.ptp(feet)), deep, name)
         if own.id not in self.stacked or not isinstance(solved, SolvedLinear):
             return member
-        under = solved.under()
-        stood, marks = self._rides(own.id)
-        box = box_of(marks)
-        if box is None:
+        riders = self.riders(plain)
+        parts = [*riders.texts, *riders.lines, *riders.arrows]
+        if not parts:
             return member
-        corners = np.array([[x, y] for x in (box.x0, box.x1) for y in (box.y0, box.y1)]) + under.corner - stood.corner
+        x0, y0, x1, y1 = shapely.total_bounds(np.array(parts, object))
+        corners = np.array([[x, y] for x in (x0, x1) for y in (y0, y1)]) - self.at
         side = 1.0 if float((solved.feet - solved.starts).sum(axis=0) @ n) >= 0 else -1.0
         out = side * ((corners - solved.feet[0]) @ n)
         spread = corners @ u
@@ -140,25 +140,21 @@ class Table:
         found.add(self.riders(own))
         return found
 
-    def riders(self, own: AnyAnnotation, by: Array | None = None) -> Shapes:
-        """What all covers that is stacked under it, moved by so much."""
-        under = self.put(own).under() if own.id in self.stacked else None
-        if under is None:
+    def riders(self, own: AnyAnnotation, shift: tuple[float, float] = (0.0, 0.0)) -> Shapes:
+        """What all covers that is stacked under it, moved by so much along and across it."""
+        signs = self.stacked.get(own.id)
+        if not signs:
             return Shapes()
-        stood, marks = self._rides(own.id)
-        return shapes_of(marks, self.at + under.corner - stood.corner + (0.0 if by is None else by))
-
-    def _rides(self, own: str) -> tuple[Under, list[Mark]]:
-        """What is stacked under an annotation as it stands now, and where that begins."""
-        if own not in self._riders:
-            carrier = self.stage.sheet.annotation(own)
-            stood = solve(carrier, self.stage).under() if carrier is not None else None
-            sketch = Sketch(self.stage.style.lines)
-            for sign in self.stacked[own]:
-                solve(sign, self.stage).draw(sketch)
-            assert stood is not None
-            self._riders[own] = stood, sketch.marks
-        return self._riders[own]
+        tried: dict[str, AnyAnnotation] = {own.id: own}
+        for sign in signs:
+            if sign.on == own.id and not sign.pinned:
+                x, y = sign.shift
+                tried[sign.id] = sign.model_copy(update={"shift": (x + shift[0], min(0.0, y + shift[1]))})
+        stage = replace(self.stage, instead=tried)
+        sketch = Sketch(stage.style.lines)
+        for sign in signs:
+            solve(tried.get(sign.id, sign), stage).draw(sketch)
+        return shapes_of(sketch.marks, self.at)
 
 
 def in_rows(

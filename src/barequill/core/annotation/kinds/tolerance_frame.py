@@ -49,7 +49,8 @@ class SolvedFrame(Solved):
     def draw(self, sketch: Sketch) -> None:
         self.layout.draw(sketch, self.low, self.u)
         if self.plain and len(self.path):
-            draw_line(sketch, self.path[0], self.path[1])
+            for p, q in zip(self.path, self.path[1:], strict=False):
+                draw_line(sketch, p, q)
         elif len(self.path) > 1:
             draw_leader(sketch, self.style, self.path, self.dot)
             for k in range({"around": 1, "over": 2}.get(self.around, 0)):
@@ -85,8 +86,9 @@ def placer(frame: ToleranceFrame, stage: Stage) -> Callable[[ToleranceFrame], So
         if under.ends and layout.full + 2 > under.room and abs(under.along @ under.ends[0][1]) > 0.9:
             # between the extension lines is no room: in line with the dimension line
             end, way = max(under.ends, key=lambda e: float(e[1] @ under.along))
-            to = end + (OUT + max(0.0, f.shift[0])) * way
-            low, path = to - layout.height / 2 * n, np.array([end, to])
+            to = end + (OUT + max(0.0, f.shift[0])) * way + f.shift[1] * n
+            knee = [end + OUT / 2 * way] if f.shift[1] else []
+            low, path = to - layout.height / 2 * n, np.array([end, *knee, to])
         return SolvedFrame(
             words=words,
             stands_on=refs,
