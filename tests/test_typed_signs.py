@@ -231,8 +231,13 @@ def test_signs_that_were_copied_are_set_anew_in_another_place_and_on_another_dra
     notes = block.sheet.annotation(proposed)
     other.do(SetAnew(sheet=other.sheet.id, pointer=(40, 90), annotations=[notes]))
     assert other.sheet.annotations[-1].at == pytest.approx((40, 90))
+    # a size of one edge measures the edge that is pointed at, with all that it carried
+    size = block.sheet.annotation(block.size).model_copy(update={"measure": "length", "prefix": "ca. "})
+    other.hang(SetAnew, other.front, (40, 0, 20), (0, 12), annotations=[size])
+    assert other.drawn.elements and "ca. 100" in [e.words for e in other.drawn.elements if e.kind == "dimension"]
+    two = size.model_copy(update={"measure": "distance", "anchors": [*size.anchors, *size.anchors]})
     with pytest.raises(UserError, match="not set anew"):
-        other.do(SetAnew(sheet=other.sheet.id, pointer=(0, 0), annotations=[block.sheet.annotation(block.size)]))
+        other.do(SetAnew(sheet=other.sheet.id, pointer=(0, 0), annotations=[two]))
 
 
 def test_signs_of_one_s_own_are_kept_under_a_name_for_any_drawing(block: Block, tmp_path):

@@ -23,8 +23,8 @@ class Own {
     const found = selected.ids.flatMap((id) => work.annotation(id) ?? []);
     for (const one of found)
       found.push(...work.annotations.filter((a) => a.on === one.id && !found.some((f) => f.id === a.id)));
-    if (!found.some((a) => kinds.get(a.kind)?.counts === 'sign')) {
-      notices.say('There is nothing to keep', 'Select a sign, a note or a table first.', true);
+    if (!found.length) {
+      notices.say('There is nothing to keep', 'Select a sign, a note, a size or a table first.', true);
       return;
     }
     await api.keepOwn(name, found);
@@ -42,7 +42,7 @@ export const own = new Own();
 
 /** What was copied put on the selected view, or, where none is, signs set down where the hand points. */
 export function putCopied() {
-  const signs = work.copied.some((a) => kinds.get(a.kind)?.counts === 'sign');
-  if (signs && !work.view(selected.one)) asking.make(settingAnew(work.copied));
+  const set = work.copied.some((a) => ['sign', 'size'].includes(kinds.get(a.kind)?.counts ?? ''));
+  if (set && !work.view(selected.one)) asking.make(settingAnew(work.copied));
   else void work.paste();
 }

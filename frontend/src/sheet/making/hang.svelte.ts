@@ -232,7 +232,11 @@ export function flagging(block: string, line: string): Making {
 export function settingAnew(annotations: Annotation[]): Making {
   let seat = $state.raw<Seat>();
   const names = new Set(annotations.map((a) => a.id));
-  const hung = annotations.some((a) => !names.has(a.on) && 'shift' in a && (a.foot || !('at' in a)));
+  const hung = annotations.some(
+    (a) =>
+      !names.has(a.on) &&
+      (kinds.get(a.kind)?.counts === 'size' || ('shift' in a && (a.foot || !('at' in a)))),
+  );
   const words = hung ? 'click what it is about: an outline, a face, a size' : 'click where it is to stand';
   return {
     words: () => (seat || !hung ? '' : words),

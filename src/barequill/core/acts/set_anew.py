@@ -6,13 +6,17 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..annotation.inference import placed
+from ..annotation.picking import Pick, anchor_for
 from ..bounds import FEW, Ref
-from ..drawing import Annotation, AnyAnnotation, Drawing, Operation, Sheet
+from ..drawing import Annotation, AnyAnnotation, Dimension, Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
+from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.annotations.hung import AnyHung
 from ..drawing.annotations.note_flag import NoteFlag
 from ..drawing.operations import Annotate, apply, need_sheet
 from ..errors import UserError
+from ..part.features.holes import hole_at
 from .base import Bench, Preview
 from .hanging import AnyHanging, shown
 from .state_datum import free_letter
@@ -41,13 +45,14 @@ class SetAnew(AnyHanging):
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:
         names = {a.id for a in self.annotations}
         roots = [a for a in self.annotations if a.on not in names]
-        hung = [a for a in roots if isinstance(a, AnyHung) and (a.foot is not None or not hasattr(a, "at"))]
+        hung = [a for a in roots if _hangs(a)]
         free = [a for a in roots if a not in hung and hasattr(a, "at")]
         others = [a for a in roots if a not in hung and a not in free]
         if others:
             noun = others[0].noun
             raise UserError(
-                f"A {noun} is not set anew", "What it measures is elsewhere: pull it out there, or paste it on a view."
+                f"A {noun} is not set anew",
+                "It measures between two places: pull it out there, or paste it on a view that shows them.",
             )
         if len(hung) > 1:
             raise UserError(
@@ -58,8 +63,8 @@ class SetAnew(AnyHanging):
         made: list[AnyAnnotation] = []
         sheet = drawing.sheet_of(self.on or self.view) if hung else None
         if hung:
-            sheet, _, fields, _ = self.seat(drawing, bench)
-            made.append(self._placed(drawing, hung[0], {"foot": None, **fields}, next(ids), called))
+            sheet, fields = self._seated(drawing, bench, hung[0])
+            made.append(self._placed(drawing, hung[0], fields, next(ids), called))
         if free:
             sheet = sheet or need_sheet(drawing, self.sheet)
             x0, y0 = _at(free[0])
@@ -79,6 +84,27 @@ class SetAnew(AnyHanging):
             waiting = [a for a in waiting if a not in ready]
         return sheet, made
 
+    def _seated(self, drawing: Drawing, bench: Bench, own: AnyAnnotation) -> tuple[Sheet, dict[str, Any]]:
+        """The sheet, and the fields that tell where one hangs anew: a size of one edge or round measures what is pointed at."""
+        if isinstance(own, AnyHung):
+            sheet, _, fields, _ = self.seat(drawing, bench)
+            return sheet, {"foot": None, **fields}
+        found = drawing.sheet_of(self.view)
+        if found is None or not self.ref:
+            raise UserError("It measures an edge", "Point at one, straight or round as the other was.")
+        stage, (x, y) = bench.stage(drawing, found, self.view)
+        if isinstance(own, HoleNote):
+            part = stage.view.shot.whole
+            hole = hole_at(part, self.ref)
+            if hole is None:
+                raise UserError("That is no hole", "Point at the circle or the sides of a bore.")
+            return found, {"on": self.view, "ref": part.faces[hole.faces[0]].ref}
+        assert isinstance(own, Dimension)
+        anchor = anchor_for(stage.view, Pick(self.ref, self.at[0] - x, self.at[1] - y))
+        new = own.model_copy(update={"on": self.view, "anchors": [anchor], "row": None, "extensions": []})
+        new = placed(stage, new, (self.pointer[0] - x, self.pointer[1] - y))
+        return found, {"on": self.view, "anchors": [anchor], "row": None, "extensions": [], "place": new.place}
+
     def _placed(
         self,
         drawing: Drawing,
@@ -96,6 +122,13 @@ class SetAnew(AnyHanging):
                 "Its note is not on this drawing", "Set the block of notes first, then flags for its lines."
             )
         return own.model_copy(update={"id": new, **fields})
+
+
+def _hangs(own: AnyAnnotation) -> bool:
+    """True for what is set on one edge, face or size."""
+    if isinstance(own, AnyHung):
+        return own.foot is not None or not hasattr(own, "at")
+    return isinstance(own, HoleNote) or (isinstance(own, Dimension) and len(own.anchors) == 1)
 
 
 def _at(own: AnyAnnotation) -> tuple[float, float]:
