@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from ..core.acts.base import Bench
 from ..core.acts.hanging import need_hung
-from ..core.acts.state_frame import ChangeFrame, StateFrame, setting_of, understood
+from ..core.acts.state_frame import ChangeFrame, StateFrame, setting_of
 from ..core.annotation.hanging import about
 from ..core.drawing import Drawing
 from ..core.drawing.annotations.tolerance_frame import ToleranceFrame
-from ..core.drawing.geometrical import explained, frame_of, remarks, sentence, text_of
+from ..core.drawing.geometrical import check, explained, frame_of, remarks, sentence, text_of
 from ..core.drawing.geometrical.choices import Setting, choices, starting
 from ..core.errors import NotFound, UserError
 from ..core.standards.geometrical import Feature
@@ -26,7 +26,7 @@ def frame_json(bench: Bench, drawing: Drawing, act: StateFrame | ChangeFrame) ->
         return _fault(text, setting, words, error)
     fault = ""
     try:
-        understood(drawing, bench, text, feature)
+        check(frame, *setting)
     except UserError as error:
         fault = str(error)
     rows = [

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 from ..annotation.sheet_ink import Inkwell, stage_of
 from ..annotation.solving import Stage, root_view
-from ..drawing import Dimension, Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model
 from ..errors import BadOperation, UserError
 from ..ink import Element, Ink
 from ..views.picture import Studio
+
+K = TypeVar("K", bound=AnyAnnotation)
 
 
 @dataclass(frozen=True)
@@ -32,22 +35,23 @@ class Bench:
             raise BadOperation("The view is gone", "Choose another view.")
         return stage_of(drawing, sheet, pictures, on), pictures[on].chart.place
 
-    def place_of(self, drawing: Drawing, sheet: Sheet, on: str) -> tuple[float, float]:
-        """The place of the view on which something hangs."""
-        return self.stage(drawing, sheet, on)[1]
-
     def sheet_stage(self, drawing: Drawing, sheet: Sheet) -> Stage:
         """The stage of what hangs on a sheet itself."""
         return stage_of(drawing, sheet, self.studio.pictures(drawing, sheet), None)
 
 
-def need_dimension(drawing: Drawing, own: str) -> tuple[Sheet, Dimension]:
-    """The dimension of that id, and its sheet; raises BadOperation where it is gone."""
+def need_kind(drawing: Drawing, own: str, kind: type[K], gone: str) -> tuple[Sheet, K]:
+    """The annotation of that id, of a kind, and its sheet; raises BadOperation (``gone``) where there is none."""
     sheet = drawing.sheet_of(own)
     found = sheet.annotation(own) if sheet is not None else None
-    if sheet is None or not isinstance(found, Dimension):
-        raise BadOperation("The dimension is gone", "It was removed.")
+    if sheet is None or not isinstance(found, kind):
+        raise BadOperation(gone, "It was removed.")
     return sheet, found
+
+
+def need_dimension(drawing: Drawing, own: str) -> tuple[Sheet, Dimension]:
+    """The dimension of that id, and its sheet; raises BadOperation where it is gone."""
+    return need_kind(drawing, own, Dimension, "The dimension is gone")
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -11,15 +11,17 @@ from ..annotation.kinds import solve
 from ..annotation.sheet_ink import annotation_element, blank, scene_key
 from ..annotation.solving import Stage, root_view
 from ..bounds import Ref
-from ..drawing import Drawing, Sheet
+from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.hung import AnyHung, Foot
 from ..drawing.base import Point
+from ..drawing.operations import Annotate
 from ..errors import BadOperation, UserError
 from ..standards.geometrical import Feature
 from ..views.shot import Shot
-from .base import AnyAct, Bench, Preview
+from .base import AnyAct, Bench, Preview, need_kind
 
+S = TypeVar("S", bound=AnyHung)
 SHORTEST = 3.0
 """mm that a leader has at least."""
 
@@ -35,6 +37,17 @@ class AnyHanging(AnyAct):
     dot: bool = False
     pointer: Point
 
+    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
+        """The sheet, the sign as it would hang there, and words for it (none: its own)."""
+        raise NotImplementedError
+
+    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+        sheet, sign, _ = self.made(drawing, bench)
+        return Annotate(sheet=sheet.id, annotations=[sign])
+
+    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+        return shown(drawing, bench, *self.made(drawing, bench))
+
     def seat(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Stage, dict[str, Any], Feature]:
         """The sheet and stage, the fields that tell where it hangs, and what it is about there."""
         sheet = drawing.sheet_of(self.on or self.view)
@@ -43,7 +56,7 @@ class AnyHanging(AnyAct):
         if self.on:
             return self._carried(drawing, bench, sheet)
         stage, (x, y) = bench.stage(drawing, sheet, self.view)
-        picture = stage.view.still()
+        picture = stage.view
         place = np.array([self.at[0] - x, self.at[1] - y])
         ref = self.ref or face_at(picture, place)
         foot = Foot(ref=ref, spot=spot_of(picture, ref, place), dot=self.dot)
@@ -62,8 +75,7 @@ class AnyHanging(AnyAct):
         if under.ends:
             middle = (under.ends[0][0] + under.ends[1][0]) / 2
             fields |= led_to(middle, self.pointer, (x, y))
-            ends = [(end, way) for end, way in under.ends]
-            reach = [float((np.array(self.pointer) - (x, y) - end) @ way) for end, way in ends]
+            reach = [float((np.array(self.pointer) - (x, y) - end) @ way) for end, way in under.ends]
             fields["offset"] = round(max(SHORTEST, *reach), 2)
         return sheet, stage, fields, about(stage, carrier)[0]
 
@@ -76,18 +88,16 @@ def led_to(tip: Any, pointer: Point, place: tuple[float, float]) -> dict[str, fl
     return {"angle": round(angle, 3), "offset": round(max(length, SHORTEST), 2)}
 
 
-def last_of_stack(stage: Stage, own: AnyHung) -> str:
-    """The last of the frames that are stacked under what one hangs on, or that itself."""
-    last = stage.stacked(own)
-    return own.on if last is None else last.id
-
-
 def need_hung(drawing: Drawing, own: str) -> tuple[Sheet, AnyHung]:
     """The sign or note of that id, and its sheet; raises BadOperation where it is gone."""
-    sheet = drawing.sheet_of(own)
-    found = sheet.annotation(own) if sheet is not None else None
-    if sheet is None or not isinstance(found, AnyHung):
-        raise BadOperation("It is gone", "It was removed.")
+    return need_kind(drawing, own, AnyHung, "It is gone")
+
+
+def need_sign(drawing: Drawing, own: str, kind: type[S]) -> tuple[Sheet, S]:
+    """The sign of that id, of a kind, and its sheet; raises BadOperation where it is gone or of another kind."""
+    sheet, found = need_hung(drawing, own)
+    if not isinstance(found, kind):
+        raise BadOperation(f"That is no {kind.noun}", "Choose one.")
     return sheet, found
 
 

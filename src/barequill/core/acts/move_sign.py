@@ -54,9 +54,9 @@ class MoveSign(AnyAct):
             return found, block, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
         sheet, own = need_hung(drawing, self.id)
         if own.foot is not None:
-            stage, _ = bench.stage(drawing, sheet, own.id)
-            tip = hold_of(stage.view.still(), own.foot).tip
-            stood = _foot_moved(stage, own, tip, np.array(self.start) - bench.place_of(drawing, sheet, own.id), by)
+            stage, place = bench.stage(drawing, sheet, own.id)
+            tip = hold_of(stage.view, own.foot).tip
+            stood = _foot_moved(stage, own, tip, np.array(self.start) - place, by)
             if stood is not None:
                 return sheet, own, stood
             a = np.radians(own.angle)
@@ -74,8 +74,8 @@ class MoveSign(AnyAct):
             raise BadOperation("It hangs on nothing", "Remove it and set it anew.")
         if under.ends and type(own).model_fields["kind"].default == "datum_feature":
             end, way = max(under.ends, key=lambda e: float(np.dot(e[1], _way(own.angle))))
-            place = end + own.offset * way + by
-            ends = [(float((place - e) @ w), w) for e, w in under.ends]
+            there = end + own.offset * way + by
+            ends = [(float((there - e) @ w), w) for e, w in under.ends]
             far, way = max(ends, key=lambda e: e[0])
             angle = float(np.degrees(np.arctan2(way[1], way[0])))
             return sheet, own, {"offset": round(max(far, SHORTEST), 2), "angle": round(angle, 3)}

@@ -31,18 +31,18 @@ class SetAnew(AnyHanging):
     annotations: Annotated[list[Annotation], Field(min_length=1, max_length=FEW)]
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, made = self._made(drawing, bench)
+        sheet, made = self._set(drawing, bench)
         return Annotate(sheet=sheet.id, annotations=made)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, made = self._made(drawing, bench)
+        sheet, made = self._set(drawing, bench)
         after = apply(drawing, Annotate(sheet=sheet.id, annotations=made))
         sheet = need_sheet(after, sheet.id)
         first = shown(after, bench, sheet, made[0])
         elements = [e for own in made for e in shown(after, bench, sheet, own).elements]
         return Preview(first.ink, tuple(elements), f"{len(made)} signs" if len(made) > 1 else first.words)
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:
+    def _set(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:
         names = {a.id for a in self.annotations}
         roots = [a for a in self.annotations if a.on not in names]
         hung = [a for a in roots if _hangs(a)]

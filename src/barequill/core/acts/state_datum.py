@@ -8,14 +8,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..bounds import Ref
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
 from ..drawing.annotations.tolerance_frame import ToleranceFrame
-from ..drawing.operations import Annotate, ChangeAnnotation, Group
-from ..errors import BadOperation, UserError
-from ..standards.geometrical import NO_DATUM, Feature
+from ..drawing.operations import ChangeAnnotation, Group
+from ..errors import UserError
+from ..standards.geometrical import NO_DATUM
 from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_hung, shown
+from .hanging import AnyHanging, need_sign, shown
 
 
 class StateDatum(AnyHanging):
@@ -24,18 +24,11 @@ class StateDatum(AnyHanging):
     act: Literal["state_datum"] = "state_datum"
     letter: Annotated[str, Field(pattern=r"^[A-Z]{0,2}$")] = ""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, datum, _ = self._made(drawing, bench)
-        return Annotate(sheet=sheet.id, annotations=[datum])
-
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, datum, feature = self._made(drawing, bench)
-        return shown(drawing, bench, sheet, datum, f"datum {datum.letter}: the {feature}")
-
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, DatumFeature, Feature]:
+    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
         letter = free_letter(drawing, self.letter)
         sheet, _, fields, feature = self.seat(drawing, bench)
-        return sheet, DatumFeature(id=drawing.fresh()[0], letter=letter, **fields), feature
+        datum = DatumFeature(id=drawing.fresh()[0], letter=letter, **fields)
+        return sheet, datum, f"datum {letter}: the {feature}"
 
 
 class ChangeDatum(AnyAct):
@@ -46,9 +39,7 @@ class ChangeDatum(AnyAct):
     letter: Annotated[str, Field(pattern=r"^[A-Z]{0,2}$")]
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, own = need_hung(drawing, self.id)
-        if not isinstance(own, DatumFeature):
-            raise BadOperation("That is no datum", "Choose one.")
+        _, own = need_sign(drawing, self.id, DatumFeature)
         letter = free_letter(drawing, self.letter, self.id)
         steps: list[Operation] = [ChangeAnnotation(id=self.id, changes={"letter": letter})]
         for sheet in drawing.sheets:
@@ -59,7 +50,7 @@ class ChangeDatum(AnyAct):
         return steps[0] if len(steps) == 1 else Group(label="Call a datum otherwise", operations=steps)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, own = need_hung(drawing, self.id)
+        sheet, own = need_sign(drawing, self.id, DatumFeature)
         letter = free_letter(drawing, self.letter, self.id)
         return shown(drawing, bench, sheet, own.model_copy(update={"letter": letter}))
 

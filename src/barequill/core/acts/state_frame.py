@@ -9,16 +9,16 @@ from pydantic import Field
 
 from ..annotation.hanging import about
 from ..bounds import Ref
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
 from ..drawing.annotations.tolerance_frame import ToleranceFrame
 from ..drawing.geometrical import Frame, check, explained, frame_of, remarks, sentence, text_of
 from ..drawing.geometrical.choices import Setting
-from ..drawing.operations import Annotate, ChangeAnnotation
+from ..drawing.operations import ChangeAnnotation
 from ..errors import BadOperation
 from ..standards.geometrical import Feature
 from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, has_size, last_of_stack, need_hung, shown
+from .hanging import AnyHanging, has_size, need_sign, shown
 
 
 class StateFrame(AnyHanging):
@@ -27,25 +27,14 @@ class StateFrame(AnyHanging):
     act: Literal["state_frame"] = "state_frame"
     text: str = Field(max_length=600)
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, frame, _ = self._made(drawing, bench)
-        return Annotate(sheet=sheet.id, annotations=[frame])
-
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, frame, feature = self._made(drawing, bench)
-        return shown(drawing, bench, sheet, frame, said_of(frame.frame, feature))
-
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, ToleranceFrame, Feature]:
+    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
         sheet, stage, fields, feature = self.seat(drawing, bench)
         frame = understood(drawing, bench, self.text, feature)
-        if self.on:
-            own = ToleranceFrame(id=drawing.fresh()[0], frame=frame, on=self.on)
-            return sheet, own.model_copy(update={"on": last_of_stack(stage, own)}), feature
-        return sheet, ToleranceFrame(id=drawing.fresh()[0], frame=frame, **fields), feature
-
-    def about(self, drawing: Drawing, bench: Bench) -> Feature:
-        """What a frame there would be about."""
-        return self.seat(drawing, bench)[3]
+        own = ToleranceFrame(id=drawing.fresh()[0], frame=frame, **({"on": self.on} if self.on else fields))
+        last = stage.stacked(own) if self.on else None
+        if last is not None:
+            own = own.model_copy(update={"on": last.id})
+        return sheet, own, said_of(frame, feature)
 
 
 class ChangeFrame(AnyAct):
@@ -58,32 +47,24 @@ class ChangeFrame(AnyAct):
     derived: bool = False
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        return ChangeAnnotation(id=self.id, changes=self._changes(drawing, bench)[2])
+        _, after, _ = self._after(drawing, bench)
+        changes = {"frame": after.frame.model_dump(mode="json"), "derived": self.derived}
+        return ChangeAnnotation(id=self.id, changes=changes)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, own, changes = self._changes(drawing, bench)
-        frame = understood(drawing, bench, self.said(own), self.feature(drawing, bench, sheet, own))
-        after = own.model_copy(update=changes | {"frame": frame})
-        return shown(drawing, bench, sheet, after, said_of(frame, self.feature(drawing, bench, sheet, own)))
+        sheet, after, feature = self._after(drawing, bench)
+        return shown(drawing, bench, sheet, after, said_of(after.frame, feature))
 
-    def said(self, own: ToleranceFrame) -> str:
-        """What it is to say."""
-        return self.text if self.text.strip() else text_of(own.frame)
-
-    def feature(self, drawing: Drawing, bench: Bench, sheet: Sheet, own: ToleranceFrame) -> Feature:
+    def _after(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, ToleranceFrame, Feature]:
+        """The sheet, the frame as it will be, and what it is about then."""
+        sheet, own = need_sign(drawing, self.id, ToleranceFrame)
         stage, _ = bench.stage(drawing, sheet, own.id)
-        return about(stage, own.model_copy(update={"derived": self.derived}))[0]
-
-    def _changes(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, ToleranceFrame, dict[str, object]]:
-        sheet, own = need_hung(drawing, self.id)
-        if not isinstance(own, ToleranceFrame):
-            raise BadOperation("That is no tolerance frame", "Choose one.")
-        if self.derived and own.foot is not None:
-            stage, _ = bench.stage(drawing, sheet, own.id)
-            if not has_size(stage.view.shot, own.foot.ref):
-                raise BadOperation("That surface has no axis", "Only what is round has one; leave it with the surface.")
-        frame = understood(drawing, bench, self.said(own), self.feature(drawing, bench, sheet, own))
-        return sheet, own, {"frame": frame.model_dump(mode="json"), "derived": self.derived}
+        if self.derived and own.foot is not None and not has_size(stage.view.shot, own.foot.ref):
+            raise BadOperation("That surface has no axis", "Only what is round has one; leave it with the surface.")
+        after = own.model_copy(update={"derived": self.derived})
+        feature, _ = about(stage, after)
+        text = self.text if self.text.strip() else text_of(own.frame)
+        return sheet, after.model_copy(update={"frame": understood(drawing, bench, text, feature)}), feature
 
 
 def setting_of(drawing: Drawing, bench: Bench, feature: Feature | None) -> Setting:

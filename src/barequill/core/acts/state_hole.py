@@ -15,7 +15,7 @@ from ..drawing.base import Point
 from ..drawing.operations import Annotate, ChangeAnnotation
 from ..errors import BadOperation, UserError
 from ..part.features.holes import hole_at
-from .base import AnyAct, Bench, Preview
+from .base import AnyAct, Bench, Preview, need_kind
 
 
 class StateHole(AnyAct):
@@ -61,10 +61,7 @@ class MoveHoleNote(AnyAct):
         return _shown(drawing, bench, *self._made(drawing, bench))
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, HoleNote]:
-        sheet = drawing.sheet_of(self.id)
-        note = sheet.annotation(self.id) if sheet else None
-        if sheet is None or not isinstance(note, HoleNote):
-            raise BadOperation("The note is gone", "It was removed.")
+        sheet, note = need_kind(drawing, self.id, HoleNote, "The note is gone")
         return sheet, _at(drawing, bench, sheet, note, self.pointer)
 
 

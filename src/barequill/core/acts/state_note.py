@@ -9,14 +9,14 @@ from pydantic import Field
 
 from ..annotation.hanging import spot_of
 from ..bounds import Ref
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.hung import Foot
 from ..drawing.annotations.text_note import TextNote
 from ..drawing.base import Point
-from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet
+from ..drawing.operations import ChangeAnnotation, need_sheet
 from ..errors import BadOperation
 from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_hung, shown
+from .hanging import AnyHanging, need_hung, need_sign, shown
 
 
 class StateNote(AnyHanging):
@@ -26,18 +26,11 @@ class StateNote(AnyHanging):
     text: str = Field(min_length=1, max_length=2000)
     sheet: Ref = ""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, note = self._made(drawing, bench)
-        return Annotate(sheet=sheet.id, annotations=[note])
-
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return shown(drawing, bench, *self._made(drawing, bench))
-
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, TextNote]:
+    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
         own = drawing.fresh()[0]
         if self.on or self.ref or self.dot:
             sheet, _, fields, _ = self.seat(drawing, bench)
-            return sheet, TextNote(id=own, text=self.text, **fields)
+            return sheet, TextNote(id=own, text=self.text, **fields), ""
         if self.view:
             found = drawing.sheet_of(self.view)
             if found is None:
@@ -45,9 +38,9 @@ class StateNote(AnyHanging):
             stage, (x, y) = bench.stage(drawing, found, self.view)
             middle = stage.view.chart.to_sheet(np.zeros((1, 2)))[0]
             at = (round(self.pointer[0] - x - float(middle[0]), 3), round(self.pointer[1] - y - float(middle[1]), 3))
-            return found, TextNote(id=own, on=self.view, text=self.text, at=at)
+            return found, TextNote(id=own, on=self.view, text=self.text, at=at), ""
         found = need_sheet(drawing, self.sheet)
-        return found, TextNote(id=own, on=found.id, text=self.text, at=self.pointer)
+        return found, TextNote(id=own, on=found.id, text=self.text, at=self.pointer), ""
 
 
 class ChangeNote(AnyAct):
@@ -58,18 +51,12 @@ class ChangeNote(AnyAct):
     text: str = Field(min_length=1, max_length=2000)
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        self._own(drawing)
+        need_sign(drawing, self.id, TextNote)
         return ChangeAnnotation(id=self.id, changes={"text": self.text})
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, own = self._own(drawing)
+        sheet, own = need_sign(drawing, self.id, TextNote)
         return shown(drawing, bench, sheet, own.model_copy(update={"text": self.text}))
-
-    def _own(self, drawing: Drawing) -> tuple[Sheet, TextNote]:
-        sheet, own = need_hung(drawing, self.id)
-        if not isinstance(own, TextNote):
-            raise BadOperation("That is no note", "Choose one.")
-        return sheet, own
 
 
 class AddLeader(AnyAct):

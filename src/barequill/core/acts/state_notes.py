@@ -14,7 +14,7 @@ from ..annotation.kinds import solve
 from ..annotation.sheet_stages import draw_sheet
 from ..annotation.title_block import field_values
 from ..bounds import Ref
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.note_flag import NoteFlag
 from ..drawing.annotations.notes_block import NoteLine, NotesBlock
 from ..drawing.base import Point
@@ -24,7 +24,7 @@ from ..ink import box_of
 from ..part.features.blends import blends_of
 from ..standards.sheets import Rectangle, sheet_rectangle
 from ..views.occupancy import occupancy
-from .base import AnyAct, Bench, Preview
+from .base import AnyAct, Bench, Preview, need_kind
 from .hanging import AnyHanging, shown
 
 APART = 5.0
@@ -110,28 +110,17 @@ class StateFlag(AnyHanging):
     block: Ref
     line: Ref
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, flag = self._made(drawing, bench)
-        return Annotate(sheet=sheet.id, annotations=[flag])
-
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return shown(drawing, bench, *self._made(drawing, bench))
-
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, NoteFlag]:
+    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
         _, block = need_block(drawing, self.block)
         if block.number(self.line) is None:
             raise BadOperation("The note is gone", "Choose another line of the block.")
         sheet, _, fields, _ = self.seat(drawing, bench)
-        return sheet, NoteFlag(id=drawing.fresh()[0], block=self.block, line=self.line, **fields)
+        return sheet, NoteFlag(id=drawing.fresh()[0], block=self.block, line=self.line, **fields), ""
 
 
 def need_block(drawing: Drawing, own: str) -> tuple[Sheet, NotesBlock]:
     """The block of notes of that id, and its sheet; raises BadOperation where it is gone."""
-    sheet = drawing.sheet_of(own)
-    found = sheet.annotation(own) if sheet is not None else None
-    if sheet is None or not isinstance(found, NotesBlock):
-        raise BadOperation("The block of notes is gone", "It was removed.")
-    return sheet, found
+    return need_kind(drawing, own, NotesBlock, "The block of notes is gone")
 
 
 def lines_of(text: str, before: list[NoteLine]) -> list[NoteLine]:

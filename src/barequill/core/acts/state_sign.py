@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Literal
 
 from ..bounds import Ref, Text
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations import BY_NAME
 from ..drawing.annotations.typed import AnyTyped
-from ..drawing.operations import Annotate, ChangeAnnotation
-from ..errors import BadOperation, UserError
+from ..drawing.operations import ChangeAnnotation
+from ..errors import UserError
 from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_hung, shown
+from .hanging import AnyHanging, need_sign, shown
 
 Kind = Literal["edge_sign", "weld", "centre_hole", "knurl", "datum_target", "treated_stretch"]
 
@@ -23,21 +23,14 @@ class StateSign(AnyHanging):
     sign: Kind
     text: Text
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, sign = self._made(drawing, bench)
-        return Annotate(sheet=sheet.id, annotations=[sign])
-
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return shown(drawing, bench, *self._made(drawing, bench))
-
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyTyped]:
+    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
         kind = BY_NAME[self.sign]
         assert issubclass(kind, AnyTyped)
         if not self.text.strip():
             raise UserError(f"Nothing is said of the {kind.noun}", f"Write it like this: {kind.form}.")
         kind.read(self.text)
         sheet, _, fields, _ = self.seat(drawing, bench)
-        return sheet, kind.said(self.text, id=drawing.fresh()[0], **fields)
+        return sheet, kind.said(self.text, id=drawing.fresh()[0], **fields), ""
 
 
 class ChangeSign(AnyAct):
@@ -48,16 +41,10 @@ class ChangeSign(AnyAct):
     text: Text
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        own = self._own(drawing)[1]
+        _, own = need_sign(drawing, self.id, AnyTyped)
         own.said(self.text, id=own.id, on=own.on)
         return ChangeAnnotation(id=self.id, changes=own.read(self.text))
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, own = self._own(drawing)
+        sheet, own = need_sign(drawing, self.id, AnyTyped)
         return shown(drawing, bench, sheet, own.said(self.text, **own.model_dump(exclude=set(own.read(self.text)))))
-
-    def _own(self, drawing: Drawing) -> tuple[Sheet, AnyTyped]:
-        sheet, own = need_hung(drawing, self.id)
-        if not isinstance(own, AnyTyped):
-            raise BadOperation("That is no such sign", "Choose one.")
-        return sheet, own

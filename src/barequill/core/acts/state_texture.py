@@ -9,13 +9,12 @@ from pydantic import Field
 
 from ..annotation.hanging import hold_of
 from ..bounds import FEW, Ref, Text
-from ..drawing import Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.surface_texture import SurfaceTexture
-from ..drawing.operations import Annotate, ChangeAnnotation, Group
+from ..drawing.operations import ChangeAnnotation, Group
 from ..drawing.texture_language import texture_of
-from ..errors import BadOperation
 from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_hung, shown
+from .hanging import AnyHanging, need_sign, shown
 from .move_sign import SEAT
 
 PLAIN = {"made": "removed", "lay": "", "allowance": "", "all_round": False}
@@ -28,23 +27,16 @@ class StateTexture(AnyHanging):
     act: Literal["state_texture"] = "state_texture"
     text: Text = "Ra 3.2"
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, texture = self._made(drawing, bench)
-        return Annotate(sheet=sheet.id, annotations=[texture])
-
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return shown(drawing, bench, *self._made(drawing, bench))
-
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, SurfaceTexture]:
+    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
         said = texture_of(self.text)
         sheet, stage, fields, _ = self.seat(drawing, bench)
         texture = SurfaceTexture(id=drawing.fresh()[0], **fields, **said)
         if texture.foot is not None:
-            x, y = bench.place_of(drawing, sheet, self.view)
+            _, (x, y) = bench.stage(drawing, sheet, self.view)
             tip = hold_of(stage.view, texture.foot).tip
             away = float(np.linalg.norm(np.array([self.pointer[0] - x, self.pointer[1] - y]) - tip))
             texture = texture.model_copy(update={"seated": away < SEAT and not self.dot})
-        return sheet, texture
+        return sheet, texture, ""
 
 
 class ChangeTexture(AnyAct):
@@ -57,11 +49,10 @@ class ChangeTexture(AnyAct):
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
         said = texture_of(self.text)
         for own in self.ids:
-            if not isinstance(need_hung(drawing, own)[1], SurfaceTexture):
-                raise BadOperation("That is no texture", "Choose one.")
+            need_sign(drawing, own, SurfaceTexture)
         steps: list[Operation] = [ChangeAnnotation(id=own, changes={**PLAIN, **said}) for own in self.ids]
         return steps[0] if len(steps) == 1 else Group(label="Change textures", operations=steps)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, own = need_hung(drawing, self.ids[0])
+        sheet, own = need_sign(drawing, self.ids[0], SurfaceTexture)
         return shown(drawing, bench, sheet, own.model_copy(update={**PLAIN, **texture_of(self.text)}))

@@ -16,6 +16,7 @@ M = TypeVar("M", bound=Model)
 class AnyTyped(AnyHung):
     """A sign that is typed: what it says follows from one line of text, and gives that back."""
 
+    noun: ClassVar[str] = "such sign"
     form: ClassVar[str] = ""
     """How it is typed, by an example."""
 
