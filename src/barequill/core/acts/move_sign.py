@@ -8,7 +8,7 @@ import numpy as np
 
 from ..annotation.hanging import hold_of, spot_of
 from ..annotation.kinds import solve
-from ..annotation.solving import Stage
+from ..annotation.solving import Stage, way_at
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
@@ -59,8 +59,7 @@ class MoveSign(AnyAct):
             stood = _foot_moved(stage, own, tip, np.array(self.start) - place, by)
             if stood is not None:
                 return sheet, own, stood
-            a = np.radians(own.angle)
-            end = tip + own.offset * np.array([np.cos(a), np.sin(a)]) + by
+            end = tip + own.offset * way_at(own.angle) + by
             return sheet, own, led_to(tip, (float(end[0]), float(end[1])), (0.0, 0.0))
         if hasattr(own, "at"):
             x, y = own.at
@@ -73,15 +72,18 @@ class MoveSign(AnyAct):
         if under is None:
             raise BadOperation("It hangs on nothing", "Remove it and set it anew.")
         if under.ends and type(own).model_fields["kind"].default == "datum_feature":
-            end, way = max(under.ends, key=lambda e: float(np.dot(e[1], _way(own.angle))))
+            end, way = max(under.ends, key=lambda e: float(np.dot(e[1], way_at(own.angle))))
             there = end + own.offset * way + by
             ends = [(float((there - e) @ w), w) for e, w in under.ends]
             far, way = max(ends, key=lambda e: e[0])
             angle = float(np.degrees(np.arctan2(way[1], way[0])))
             return sheet, own, {"offset": round(max(far, SHORTEST), 2), "angle": round(angle, 3)}
-        n = np.array([-under.along[1], under.along[0]])
         x, y = own.shift
-        return sheet, own, {"shift": (round(x + float(by @ under.along), 2), round(min(0.0, y + float(by @ n)), 2))}
+        return (
+            sheet,
+            own,
+            {"shift": (round(x + float(by @ under.along), 2), round(min(0.0, y + float(by @ under.across)), 2))},
+        )
 
 
 def _foot_moved(stage: Stage, own: AnyHung, tip: Any, pressed: Any, by: Any) -> dict[str, Any] | None:
@@ -101,11 +103,5 @@ def _foot_moved(stage: Stage, own: AnyHung, tip: Any, pressed: Any, by: Any) -> 
             a = led_to(tip, (float(place[0]), float(place[1])), (0.0, 0.0))
             return {**a, "seated": False}
         return {"foot": foot.model_dump()}
-    a = np.radians(own.angle)
-    end = tip + own.offset * np.array([np.cos(a), np.sin(a)])
+    end = tip + own.offset * way_at(own.angle)
     return {"foot": foot.model_dump(), **led_to(new, (float(end[0]), float(end[1])), (0.0, 0.0))}
-
-
-def _way(angle: float) -> Any:
-    a = np.radians(angle)
-    return np.array([np.cos(a), np.sin(a)])

@@ -9,7 +9,7 @@ from ..geometry import curves2
 from ..ink import DimensionRecord, Sketch
 from ..values import value
 from .measuring import ArcLength, Pointed
-from .solving import Array, Run, Solved, Stage, Under, draw_arrow, draw_line, pair, readable, under_runs
+from .solving import Array, Run, Solved, Stage, Under, draw_arrow, draw_line, pair, readable, under_runs, way_at
 from .style import Style
 from .wording import Lettering
 
@@ -129,8 +129,7 @@ def solve_pointed(stage: Stage, dimension: Dimension, found: Pointed, text: Lett
     """Where what is said with a leader stands."""
     chart, style, place = stage.view.chart, stage.style, dimension.place
     tip = chart.to_sheet(found.spot[None])[0]
-    a = np.radians(place.angle)
-    d = np.array([np.cos(a), np.sin(a)])
+    d = way_at(place.angle)
     elbow = tip + max(place.offset, style.arrow) * d
     sense = 1.0 if d[0] >= -1e-9 else -1.0
     end = elbow + np.array([sense * (text.width + 1.0), 0.0])

@@ -10,15 +10,35 @@ import numpy as np
 from ..drawing.annotations.typed import AnyTyped
 from ..errors import Unmeasurable
 from ..ink import Mark, Sketch, box_of
+from ..ink.lettering import text_width
 from ..values import value
-from .hanging import Hold, carried, draw_leader, hold_of
-from .kinds.dimension import Loose
-from .solving import Array, Solved, Stage, Under
+from .hanging import Hold, carried, draw_leader, hold_of, lost
+from .solving import Array, Solved, Stage, Under, draw_line, way_at
 from .style import Style
 
 T = TypeVar("T", bound=AnyTyped)
-Build = Callable[[T, Sketch, Style, Array, float], None]
-"""Draws a sign from a place on, to the right (+1) or to the left (-1)."""
+
+
+@value
+class Placed:
+    """Where a sign is drawn: from a place ``at`` on, to the right (``sense`` +1) or to the left (-1), on a leader from what it
+    ``hold``s."""
+
+    style: Style
+    at: Array
+    sense: float
+    hold: Hold | None = None
+
+    def write(self, sketch: Sketch, words: str) -> None:
+        """Words on a line of their own width."""
+        h, side = self.style.lettering, self.sense
+        wide = text_width(words, h)
+        draw_line(sketch, self.at, self.at + [side * (wide + 1.0), 0.0])
+        sketch.text(words, self.at[0] + (0.5 if side > 0 else -wide - 0.5), self.at[1] + self.style.text_gap, h)
+
+
+Build = Callable[[T, Sketch, Placed], None]
+"""Draws a sign in its place."""
 
 
 @value
@@ -49,35 +69,20 @@ def placer_of(sign: T, stage: Stage, build: Build[T], arrow: bool = True) -> Cal
         hold = hold_of(stage.view, sign.foot) if sign.foot is not None else None
         below = carried(stage, sign) if sign.foot is None else None
     except Unmeasurable as error:
-        box = stage.view.box
-        lost = (sign.foot.ref,) if sign.foot else ()
-        words = f"? {sign.noun.capitalize()} {sign.typed}: {error.title}"
-        loose = Loose(words, lost, np.array([box.x0, box.y1 + 3]), style.lettering)
-        return lambda _: loose
+        return lost(stage, sign, f"{sign.noun.capitalize()} {sign.typed}", error)
 
     def put(own: T) -> Solved:
         sketch = Sketch(style.lines)
         if hold is not None:
-            a = np.radians(own.angle)
-            way = np.array([np.cos(a), np.sin(a)])
+            way = way_at(own.angle)
             to = hold.tip + max(own.offset, 2 * style.arrow) * way
             if arrow:
                 draw_leader(sketch, style, np.array([hold.tip, to]), hold.dot)
-            build(own, sketch, style, to, 1.0 if way[0] >= -1e-9 else -1.0)
+            build(own, sketch, Placed(style, to, 1.0 if way[0] >= -1e-9 else -1.0, hold))
             return SolvedMarks(own.typed, hold.stands_on, tuple(sketch.marks))
         assert below is not None
         under, _, _, refs = below
-        n = np.array([-under.along[1], under.along[0]])
-        at = under.corner + own.shift[0] * under.along + (own.shift[1] - 2 * style.lettering) * n
-        build(own, sketch, style, at, 1.0)
+        build(own, sketch, Placed(style, under.at((own.shift[0], own.shift[1] - 2 * style.lettering)), 1.0))
         return SolvedMarks(own.typed, refs, tuple(sketch.marks))
 
     return put
-
-
-def held(sign: AnyTyped, stage: Stage) -> Hold | None:
-    """Where a sign stands on geometry; None where it has no foot there, or has lost it."""
-    try:
-        return hold_of(stage.view, sign.foot) if sign.foot is not None else None
-    except Unmeasurable:
-        return None

@@ -11,7 +11,7 @@ from ..drawing.geometrical.language import figure_text
 from ..geometry import curves2
 from ..ink import Sketch
 from ..ink.lettering import text_width
-from ..standards.geometrical import CHARACTERISTICS, CIRCLED
+from ..standards.geometrical import CHARACTERISTICS, CIRCLED, ZONES
 from ..values import value
 from .hanging import rectangle
 from .solving import Array, draw_line
@@ -114,7 +114,7 @@ class FrameLayout:
 
 def value_cell(row: FrameRow, derived: bool) -> str:
     """What stands in the cell of the value."""
-    found = {"width": "", "diameter": "Ø", "sphere": "SØ"}[row.zone] + figure_text(row.value)
+    found = ZONES[row.zone] + figure_text(row.value)
     if row.per:
         found += "/" + ("Ø" if row.per_round else "") + "×".join(figure_text(p) for p in row.per)
     for m in row.modifiers:

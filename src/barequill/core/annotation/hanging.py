@@ -5,7 +5,7 @@ All places are sheet mm from the zero of the view.
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Callable
 
 import numpy as np
 
@@ -18,6 +18,7 @@ from ..standards.geometrical import Feature
 from ..values import value
 from ..views.picture import Picture
 from ..views.shot import Shot
+from .kinds.dimension import Loose
 from .seats import cylinder_reach, outline_normal, resolve_present
 from .solving import Array, Stage, Under, draw_arrow, draw_line
 from .style import Style
@@ -213,6 +214,14 @@ def carried(stage: Stage, own: AnyHung) -> tuple[Under, Feature, str, tuple[str,
     return under, feature, words, solved.stands_on
 
 
+def lost(stage: Stage, sign: AnyHung, words: str, error: Unmeasurable) -> Callable[[AnyHung], Loose]:
+    """What says beside the view that a sign has lost what it hung on, wherever it is put."""
+    box = stage.view.box
+    refs = (sign.foot.ref,) if sign.foot else ()
+    loose = Loose(f"? {words}: {error.title}", refs, np.array([box.x0, box.y1 + 3]), stage.style.lettering)
+    return lambda _: loose
+
+
 def about(stage: Stage, carrier: AnyAnnotation) -> tuple[Feature, str]:
     """What a size, note or sign is about, and that in words."""
     from .kinds import solve
@@ -262,14 +271,6 @@ def draw_leader(sketch: Sketch, style: Style, path: Array, dot: bool) -> None:
         draw_arrow(sketch, style, path[0], way / length)
     for p, q in zip(path, path[1:], strict=False):
         draw_line(sketch, p, q)
-
-
-Corner = Literal["left", "right"]
-
-
-def box_at(to: Array, side: Corner, width: float, height: float) -> Array:
-    """The lower left corner of a box whose left or right side has its middle at a place."""
-    return to + np.array([0.0 if side == "left" else -width, -height / 2])
 
 
 def rectangle(low: Array, u: Array, width: float, height: float) -> curves2.Curve2:

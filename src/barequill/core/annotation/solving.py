@@ -199,6 +199,15 @@ class Under:
     ends: tuple[tuple[Array, Array], ...] = ()
     room: float = np.inf
 
+    @property
+    def across(self) -> Array:
+        """The unit way across the lettering."""
+        return np.array([-self.along[1], self.along[0]])
+
+    def at(self, shift: tuple[float, float]) -> Array:
+        """The corner, moved by so much along and across."""
+        return np.asarray(self.corner + shift[0] * self.along + shift[1] * self.across)
+
 
 class Solved(ABC):
     """An annotation with all that can be asked of it. Places are sheet mm from the zero of what it hangs on."""
@@ -258,8 +267,7 @@ class Run:
     @property
     def along(self) -> Array:
         """The unit vector along it."""
-        a = np.radians(self.angle)
-        return np.array([np.cos(a), np.sin(a)])
+        return way_at(self.angle)
 
     def corners(self) -> Array:
         """Corners (4, 2) of its box."""
@@ -337,6 +345,12 @@ def draw_line(sketch: Sketch, p: Array, q: Array, pen: str = "dimension", source
     """A straight line, where it has any length."""
     if np.linalg.norm(q - p) > 1e-6:
         sketch.stroke(curves2.line(p, q), pen, source)
+
+
+def way_at(angle: float) -> Array:
+    """The unit vector (2,) at an angle (degrees), counter-clockwise from the right."""
+    a = np.radians(angle)
+    return np.array([np.cos(a), np.sin(a)])
 
 
 def readable(u: Array) -> float:

@@ -81,7 +81,7 @@ class TextureShape:
         if t.all_round:
             sketch.stroke(curves2.circle(p(start, self.high), AROUND * h), "dimension")
         for k, words in enumerate(self.lines):
-            text(words, start + PAD * h, self.high - (LINE + LINE * k) * h + 0.0 * h)
+            text(words, start + PAD * h, self.high - (LINE + LINE * k) * h)
         if t.process:
             text(t.process, start + PAD * h, self.high + 0.4 * h)
         if t.lay:

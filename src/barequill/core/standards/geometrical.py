@@ -63,6 +63,8 @@ RANKS: dict[Group, int] = {"form": 0, "profile": 1, "orientation": 1, "location"
 """The tolerance of form is to be smaller than that of orientation, that smaller than that of location (ISO 8015)."""
 NO_DATUM = frozenset("IOQX")
 """Letters that datums do not have: they are taken for figures, or for a times sign (ISO 5459)."""
+ZONES: dict[Zone, str] = {"width": "", "diameter": "Ø", "sphere": "SØ"}
+"""What stands before a value."""
 CIRCLED = {
     "M": "Ⓜ", "L": "Ⓛ", "R": "Ⓡ", "P": "Ⓟ", "F": "Ⓕ", "U": "Ⓤ", "E": "Ⓔ", "G": "Ⓖ", "N": "Ⓝ", "C": "Ⓒ", "X": "Ⓧ", "T": "Ⓣ",
 }  # fmt: skip

@@ -12,10 +12,9 @@ from ...errors import Unmeasurable
 from ...geometry import curves2
 from ...ink import Sketch
 from ...values import value
-from ..hanging import Hold, carried, draw_leader, hold_of, rectangle
-from ..solving import Array, Solved, Stage, Under, draw_line
+from ..hanging import Hold, carried, draw_leader, hold_of, lost, rectangle
+from ..solving import Array, Solved, Stage, Under, draw_line, way_at
 from ..style import Style
-from .dimension import Loose
 
 SQUARE = 2.0
 """Lettering heights of the square, and what its triangle is a half of."""
@@ -83,10 +82,7 @@ def placer(datum: DatumFeature, stage: Stage) -> Callable[[DatumFeature], Solved
             return lambda d: replace(_led(d, hold, style), words=f"datum {d.letter}: {hold.words}")
         under, _, about, refs = carried(stage, datum)
     except Unmeasurable as error:
-        box = stage.view.box
-        lost = (datum.foot.ref,) if datum.foot else ()
-        loose = Loose(f"? Datum {datum.letter}: {error.title}", lost, np.array([box.x0, box.y1 + 3]), style.lettering)
-        return lambda _: loose
+        return lost(stage, datum, f"Datum {datum.letter}", error)
     return lambda d: replace(_stacked(d, under, refs, style), words=f"datum {d.letter}: {about}")
 
 
@@ -116,8 +112,7 @@ def _made(
 def _led(datum: DatumFeature, hold: Hold, style: Style) -> SolvedDatum:
     """A datum on an outline, its stem square to it; or led into a face."""
     h = style.lettering
-    a = np.radians(datum.angle)
-    way = np.array([np.cos(a), np.sin(a)])
+    way = way_at(datum.angle)
     to = hold.tip + datum.offset * way
     if hold.dot or hold.out is None:
         # a leader into the face or to the corner, the triangle on its shelf
@@ -152,15 +147,14 @@ def _stem(top: Array, knee: Array, box: Array, half: float) -> list[Array]:
 def _stacked(datum: DatumFeature, under: Under, refs: tuple[str, ...], style: Style) -> SolvedDatum:
     """A datum in line with a dimension line, or under what is written."""
     h, half = style.lettering, SQUARE * style.lettering / 2
-    a = np.radians(datum.angle)
-    way = np.array([np.cos(a), np.sin(a)])
+    way = way_at(datum.angle)
     if under.ends:
         end, out = max(under.ends, key=lambda e: float(e[1] @ way))
         far = max(datum.offset, HEIGHT * h + half + 1.0)
         box = end + far * out
         top = end + HEIGHT * h * out
         return _made(datum, (end, out), [top, *_stem(top, top, box, half)], box, style, refs)
-    n = np.array([-under.along[1], under.along[0]])
+    n = under.across
     base = under.corner + under.gap * n + (h + datum.shift[0]) * under.along
     top = base - HEIGHT * h * n
     box = top - (0.6 * h + half) * n

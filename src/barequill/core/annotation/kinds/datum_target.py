@@ -9,10 +9,9 @@ import numpy as np
 from ...drawing.annotations.datum_target import DatumTarget
 from ...geometry import curves2
 from ...ink import Sketch
-from ..drawn_signs import held, placer_of
+from ..drawn_signs import Placed, placer_of
 from ..hanging import flat_of
 from ..solving import Array, Solved, Stage, draw_line
-from ..style import Style
 
 ACROSS = 4.0
 """Lettering heights of the circle."""
@@ -27,16 +26,12 @@ def solve(sign: DatumTarget, stage: Stage) -> Solved:
 
 def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
     """What solves a sign for one place after another."""
-    hold = held(sign, stage)
     chart = stage.view.chart
     scale = chart.scale
-    ends: Array | None = None
-    if hold is not None and sign.foot is not None:
-        flat = flat_of(stage.view.shot, sign.foot.ref)
-        ends = chart.to_sheet(flat[[0, -1]])
 
-    def build(own: DatumTarget, sketch: Sketch, style: Style, at: Array, sense: float) -> None:
-        h, radius = style.lettering, ACROSS / 2 * style.lettering
+    def build(own: DatumTarget, sketch: Sketch, placed: Placed) -> None:
+        h, at, sense, hold = placed.style.lettering, placed.at, placed.sense, placed.hold
+        radius = ACROSS / 2 * h
         middle = at + [sense * radius, 0.0]
         sketch.stroke(curves2.circle(middle, radius), "dimension")
         draw_line(sketch, middle - [radius, 0.0], middle + [radius, 0.0])
@@ -52,10 +47,11 @@ def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
             # a smaller circle touches it, with the way in which it goes
             small = middle + [sense * (radius + 0.6 * h), 0.0]
             sketch.stroke(curves2.circle(small, 0.6 * h), "dimension")
-        if hold is None:
+        if hold is None or own.foot is None:
             return
         draw_line(sketch, hold.tip, at)
-        if own.line and ends is not None:
+        if own.line:
+            ends = chart.to_sheet(flat_of(stage.view.shot, own.foot.ref)[[0, -1]])
             sketch.stroke(curves2.line(ends[0], ends[1]), "adjacent")
             for end in ends:
                 _cross(sketch, end, h)

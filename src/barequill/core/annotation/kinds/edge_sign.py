@@ -10,9 +10,8 @@ from ...drawing.annotations.edge_sign import EdgeSign
 from ...geometry import curves2
 from ...ink import Sketch
 from ...ink.lettering import text_width
-from ..drawn_signs import placer_of
-from ..solving import Array, Solved, Stage, draw_line
-from ..style import Style
+from ..drawn_signs import Placed, placer_of
+from ..solving import Solved, Stage, draw_line
 
 LEG = 1.5
 """Lettering heights of a leg."""
@@ -28,8 +27,9 @@ def placer(sign: EdgeSign, stage: Stage) -> Callable[[EdgeSign], Solved]:
     return placer_of(sign, stage, _build)
 
 
-def _build(sign: EdgeSign, sketch: Sketch, style: Style, at: Array, sense: float) -> None:
-    h = style.lettering
+def _build(sign: EdgeSign, sketch: Sketch, placed: Placed) -> None:
+    at, sense = placed.at, placed.sense
+    h = placed.style.lettering
     lines = [t for t in (sign.upper, sign.lower) if t]
     wide = max(text_width(t, h) for t in lines) + 0.6 * h
     high = max(LEG, 1.4 * len(lines) + 0.4) * h

@@ -14,7 +14,7 @@ from ...ink import Sketch
 from ...ink.lettering import text_width
 from ...part.features.holes import Hole, hole_at, like
 from ...values import value
-from ..solving import Array, Run, Solved, Stage, Under, draw_arrow, draw_line, under_runs
+from ..solving import Array, Run, Solved, Stage, Under, draw_arrow, draw_line, under_runs, way_at
 from ..style import Style
 from ..threading import thread_of
 from ..wording import Lettering, letter, ways_of, written
@@ -116,8 +116,7 @@ def tip_of(stage: Stage, hole: Hole, angle: float) -> Array:
     wide = max(
         (s.diameter for s in hole.steps if _is_seen(hole, s.start, shot.view.toward)), default=hole.bore.diameter
     )
-    a = np.radians(angle)
-    found: Array = centre + wide / 2 * chart.scale * np.array([np.cos(a), np.sin(a)])
+    found: Array = centre + wide / 2 * chart.scale * way_at(angle)
     return found
 
 
@@ -150,8 +149,7 @@ def _put(stage: Stage, note: HoleNote, hole: Hole, lines: list[Lettering]) -> So
     """A worded note in its place."""
     style = stage.style
     tip = tip_of(stage, hole, note.angle)
-    a = np.radians(note.angle)
-    d = np.array([np.cos(a), np.sin(a)])
+    d = way_at(note.angle)
     elbow = tip + max(note.offset, style.arrow) * d
     sense = 1.0 if d[0] >= -1e-9 else -1.0
     wide = max(t.width for t in lines)

@@ -13,10 +13,9 @@ from ...geometry import curves2
 from ...ink import Sketch
 from ...ink.lettering import text_width
 from ...values import value
-from ..hanging import Hold, carried, draw_leader, hold_of
-from ..solving import Array, Solved, Stage, draw_line
+from ..hanging import Hold, carried, draw_leader, hold_of, lost
+from ..solving import Array, Solved, Stage, draw_line, way_at
 from ..style import Style
-from .dimension import Loose
 
 HIGH = 1.8
 """Lettering heights of a flag."""
@@ -63,16 +62,13 @@ def solve(flag: NoteFlag, stage: Stage) -> Solved:
 def placer(flag: NoteFlag, stage: Stage) -> Callable[[NoteFlag], Solved]:
     """What solves a flag for one place after another."""
     style, number = stage.style, stage.number_of(flag.block, flag.line)
-    box = stage.view.box
     try:
         if number is None:
             raise Unmeasurable("Its note is gone", "Remove the flag, or write the note again.")
         hold = hold_of(stage.view, flag.foot) if flag.foot is not None else None
         below = carried(stage, flag) if flag.foot is None else None
     except Unmeasurable as error:
-        lost = (flag.foot.ref,) if flag.foot else ()
-        loose = Loose(f"? Flag: {error.title}", lost, np.array([box.x0, box.y1 + 3]), style.lettering)
-        return lambda _: loose
+        return lost(stage, flag, "Flag", error)
     words = f"flag {number}"
 
     if hold is not None:
@@ -81,8 +77,7 @@ def placer(flag: NoteFlag, stage: Stage) -> Callable[[NoteFlag], Solved]:
     under, _, _, refs = below
 
     def stacked(f: NoteFlag) -> Solved:
-        n = np.array([-under.along[1], under.along[0]])
-        left = under.corner + f.shift[0] * under.along + (f.shift[1] - HIGH * style.lettering / 2) * n
+        left = under.at((f.shift[0], f.shift[1] - HIGH * style.lettering / 2))
         return _made(words, refs, style, str(number), left)
 
     return stacked
@@ -90,8 +85,7 @@ def placer(flag: NoteFlag, stage: Stage) -> Callable[[NoteFlag], Solved]:
 
 def _led(flag: NoteFlag, hold: Hold, words: str, number: str, style: Style) -> SolvedFlag:
     """A flag on a leader."""
-    a = np.radians(flag.angle)
-    way = np.array([np.cos(a), np.sin(a)])
+    way = way_at(flag.angle)
     to = hold.tip + max(flag.offset, 2 * style.arrow) * way
     sense = 1.0 if way[0] >= -1e-9 else -1.0
     shelf = to + np.array([sense * SHELF, 0.0])

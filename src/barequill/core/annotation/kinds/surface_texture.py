@@ -11,11 +11,10 @@ from ...drawing.texture_language import texture_text
 from ...errors import Unmeasurable
 from ...ink import Sketch
 from ...values import value
-from ..hanging import Hold, carried, draw_leader, hold_of, leader_path
-from ..solving import Array, Solved, Stage
+from ..hanging import Hold, carried, draw_leader, hold_of, leader_path, lost
+from ..solving import Array, Solved, Stage, way_at
 from ..style import Style
 from ..texture_shape import SHORT, SLOPE, TextureShape
-from .dimension import Loose
 
 READABLE = -15.0, 105.0
 """Degrees of lettering that is read from below or from the right."""
@@ -59,14 +58,10 @@ def placer(texture: SurfaceTexture, stage: Stage) -> Callable[[SurfaceTexture], 
             return lambda t: _put(t, hold, shape, words, style)
         under, _, _, refs = carried(stage, texture)
     except Unmeasurable as error:
-        box = stage.view.box
-        lost = (texture.foot.ref,) if texture.foot else ()
-        loose = Loose(f"? Texture {words}: {error.title}", lost, np.array([box.x0, box.y1 + 3]), style.lettering)
-        return lambda _: loose
+        return lost(stage, texture, f"Texture {words}", error)
 
     def stacked(t: SurfaceTexture) -> Solved:
-        n = np.array([-under.along[1], under.along[0]])
-        at = under.corner + (1.5 * style.lettering + t.shift[0]) * under.along + (t.shift[1] - shape.high - 1.0) * n
+        at = under.at((1.5 * style.lettering + t.shift[0], t.shift[1] - shape.high - 1.0))
         return SolvedTexture(
             words=words,
             stands_on=refs,
@@ -93,11 +88,9 @@ def seat_angle(hold: Hold) -> float | None:
 def _put(texture: SurfaceTexture, hold: Hold, shape: TextureShape, words: str, style: Style) -> SolvedTexture:
     seat = seat_angle(hold) if texture.seated else None
     if seat is not None:
-        a = np.radians(seat)
-        u = np.array([np.cos(a), np.sin(a)])
+        u = way_at(seat)
         return _made(words, hold, style, shape, (hold.tip, u, np.zeros((0, 2))))
-    a = np.radians(texture.angle)
-    way = np.array([np.cos(a), np.sin(a)])
+    way = way_at(texture.angle)
     to = hold.tip + max(texture.offset, 2 * style.arrow) * way
     path = leader_path(hold, to, style, square=False)
     # the sign stands on a shelf at the end of the leader

@@ -11,11 +11,10 @@ from ...errors import Unmeasurable
 from ...ink import Sketch
 from ...ink.lettering import text_width
 from ...values import value
-from ..hanging import Hold, carried, draw_leader, hold_of
+from ..hanging import Hold, carried, draw_leader, hold_of, lost
 from ..note_words import said, wrapped
-from ..solving import Array, Solved, Stage, Under, draw_line
+from ..solving import Array, Solved, Stage, Under, draw_line, way_at
 from ..style import Style
-from .dimension import Loose
 
 STEP = 1.6
 """Lettering heights from one line to the next."""
@@ -112,25 +111,19 @@ def placer(note: TextNote, stage: Stage) -> Callable[[TextNote], Solved]:
         elif stage.carrier(note) is not None:
             under = carried(stage, note)[0]
     except Unmeasurable as error:
-        box = stage.view.box
-        lost = tuple(f.ref for f in (note.foot, *note.more) if f is not None)
-        words = f"? {lines[0][:40]}: {error.title}"
-        loose = Loose(words, lost, np.array([box.x0, box.y1 + 3]), style.lettering)
-        return lambda _: loose
+        return lost(stage, note, lines[0][:40], error)
     refs = tuple(r for h in holds for r in h.stands_on)
     loose_now = bool(told.lost)
 
     def put(n: TextNote) -> Solved:
-        a = np.radians(n.turn)
-        u = np.array([np.cos(a), np.sin(a)])
+        u = way_at(n.turn)
         wide = _width(lines, height, note.heading)
         paths: list[tuple[Array, bool]] = []
         if holds:
             u = np.array([1.0, 0.0])
             top, paths = _led(n, holds, height, wide, style)
         elif under is not None:
-            up = np.array([-under.along[1], under.along[0]])
-            top, u = under.corner + n.shift[0] * under.along + n.shift[1] * up, under.along
+            top, u = under.at(n.shift), under.along
         elif stage.picture is not None:
             top = stage.view.chart.to_sheet(np.zeros((1, 2)))[0] + np.array(n.at)
         else:
@@ -155,8 +148,7 @@ def _led(
     note: TextNote, holds: list[Hold], height: float, wide: float, style: Style
 ) -> tuple[Array, list[tuple[Array, bool]]]:
     """The upper left corner of a note's text, and its leaders: all from one shelf at the middle of its first line."""
-    a = np.radians(note.angle)
-    way = np.array([np.cos(a), np.sin(a)])
+    way = way_at(note.angle)
     elbow = holds[0].tip + max(note.offset, style.arrow) * way
     sense = 1.0 if way[0] >= -1e-9 else -1.0
     shelf = elbow + np.array([sense * SHELF if note.jogged else 0.0, 0.0])

@@ -12,10 +12,9 @@ from ...geometry import curves2
 from ...ink import Sketch
 from ...values import value
 from ..frame_cells import FrameLayout, frame_words, laid_out
-from ..hanging import Hold, box_at, carried, draw_leader, hold_of, leader_path
-from ..solving import Array, Solved, Stage, Under, draw_line
+from ..hanging import Hold, carried, draw_leader, hold_of, leader_path, lost
+from ..solving import Array, Solved, Stage, Under, draw_line, way_at
 from ..style import Style
-from .dimension import Loose
 
 OUT = 3.0
 """mm by which a dimension line goes on to a frame."""
@@ -74,14 +73,12 @@ def placer(frame: ToleranceFrame, stage: Stage) -> Callable[[ToleranceFrame], So
             return lambda f: _led(f, hold, layout, words, stage.style)
         under, _, _, refs = carried(stage, frame)
     except Unmeasurable as error:
-        loose = _lost(stage, frame, error)
-        return lambda _: loose
+        return lost(stage, frame, frame_words(frame.frame), error)
 
     def stacked(f: ToleranceFrame) -> Solved:
-        n = np.array([-under.along[1], under.along[0]])
-        shift = f.shift[0] * under.along + f.shift[1] * n
+        n = under.across
         over = layout.lettering * 1.6 if layout.above else 0.0
-        low = under.corner + shift - (layout.height + over) * n
+        low = under.at(f.shift) - (layout.height + over) * n
         path = np.zeros((0, 2))
         if under.ends and layout.full + 2 > under.room and abs(under.along @ under.ends[0][1]) > 0.9:
             # between the extension lines is no room: in line with the dimension line
@@ -107,13 +104,11 @@ def placer(frame: ToleranceFrame, stage: Stage) -> Callable[[ToleranceFrame], So
 
 def _led(frame: ToleranceFrame, hold: Hold, layout: FrameLayout, words: str, style: Style) -> SolvedFrame:
     """A frame on a leader to geometry."""
-    a = np.radians(frame.angle)
-    to = hold.tip + max(frame.offset, 2 * style.arrow) * np.array([np.cos(a), np.sin(a)])
+    to = hold.tip + max(frame.offset, 2 * style.arrow) * way_at(frame.angle)
     path = leader_path(hold, to, style, square=True)
-    side = "left" if to[0] >= path[-2][0] - 1e-9 else "right"
-    low = box_at(to, side, layout.width, layout.height)  # type: ignore[arg-type]
-    if side == "right" and layout.full > layout.width:
-        low = low - np.array([layout.full - layout.width, 0.0])
+    # it stands on the side of the leader's end, with all that stands beside it
+    aside = 0.0 if to[0] >= path[-2][0] - 1e-9 else layout.full
+    low = to - np.array([aside, layout.height / 2])
     return SolvedFrame(
         words=words,
         stands_on=hold.stands_on,
@@ -125,10 +120,3 @@ def _led(frame: ToleranceFrame, hold: Hold, layout: FrameLayout, words: str, sty
         dot=hold.dot,
         around=frame.frame.around,
     )
-
-
-def _lost(stage: Stage, frame: ToleranceFrame, error: Unmeasurable) -> Loose:
-    box = stage.view.box
-    refs = (frame.foot.ref,) if frame.foot else ()
-    words = f"? {frame_words(frame.frame)}: {error.title}"
-    return Loose(words, refs, np.array([box.x0, box.y1 + 3]), stage.style.lettering)

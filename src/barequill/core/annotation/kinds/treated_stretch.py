@@ -10,11 +10,9 @@ from ...drawing.annotations.treated_stretch import TreatedStretch
 from ...errors import Unmeasurable
 from ...geometry import curves2
 from ...ink import Sketch
-from ...ink.lettering import text_width
-from ..drawn_signs import placer_of
+from ..drawn_signs import Placed, placer_of
 from ..hanging import hold_of
 from ..solving import Array, Solved, Stage, draw_arrow, draw_line
-from ..style import Style
 
 OFF = 1.2
 """mm between the outline and the chain line."""
@@ -37,17 +35,15 @@ def placer(stretch: TreatedStretch, stage: Stage) -> Callable[[TreatedStretch], 
         except Unmeasurable:
             ends = None
 
-    def build(own: TreatedStretch, sketch: Sketch, style: Style, at: Array, sense: float) -> None:
-        h = style.lettering
-        wide = text_width(own.text, h)
-        draw_line(sketch, at, at + [sense * (wide + 1.0), 0.0])
-        sketch.text(own.text, at[0] + (0.5 if sense > 0 else -wide - 0.5), at[1] + style.text_gap, h)
+    def build(own: TreatedStretch, sketch: Sketch, placed: Placed) -> None:
+        at = placed.at
+        placed.write(sketch, own.text)
         if ends is None or np.linalg.norm(ends[1] - ends[0]) < 1e-6:
             return
         sketch.stroke(curves2.line(ends[0], ends[1]), "treated")
         tip = ends.mean(axis=0)
         way = (tip - at) / max(float(np.linalg.norm(tip - at)), 1e-9)
-        draw_arrow(sketch, style, tip, way)
+        draw_arrow(sketch, placed.style, tip, way)
         draw_line(sketch, at, tip)
 
     return placer_of(stretch, stage, build, arrow=False)

@@ -10,9 +10,8 @@ from ...drawing.annotations.weld import Weld, WeldSide
 from ...geometry import curves2
 from ...ink import Sketch
 from ...ink.lettering import text_width
-from ..drawn_signs import placer_of
+from ..drawn_signs import Placed, placer_of
 from ..solving import Array, Solved, Stage, draw_line
-from ..style import Style
 
 WIDE = 1.6
 """Lettering heights of a sign."""
@@ -31,8 +30,9 @@ def placer(weld: Weld, stage: Stage) -> Callable[[Weld], Solved]:
     return placer_of(weld, stage, _build)
 
 
-def _build(weld: Weld, sketch: Sketch, style: Style, at: Array, sense: float) -> None:
-    h = style.lettering
+def _build(weld: Weld, sketch: Sketch, placed: Placed) -> None:
+    at, sense = placed.at, placed.sense
+    h = placed.style.lettering
     sides = [s for s in (weld.near, weld.other) if s is not None]
     before = max(text_width(s.before, h) for s in sides)
     behind = max(text_width(s.behind, h) for s in sides)

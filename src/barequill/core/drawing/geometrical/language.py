@@ -6,7 +6,7 @@ import re
 from typing import Any, get_args
 
 from ...errors import UserError
-from ...standards.geometrical import CHARACTERISTICS, CIRCLED, Characteristic, DatumModifier, Modifier
+from ...standards.geometrical import CHARACTERISTICS, CIRCLED, ZONES, Characteristic, DatumModifier, Modifier
 from .model import DatumCell, Frame, FrameRow, PlaneIndicator
 
 NAMES: dict[str, Characteristic] = {
@@ -298,7 +298,7 @@ def figure_text(value: float) -> str:
 def row_text(row: FrameRow, brief: bool = False) -> str:
     """A row as it can be typed; ``brief``: without its characteristic."""
     words: list[str] = [] if brief else [row.characteristic]
-    words.append({"width": "", "diameter": "Ø", "sphere": "SØ"}[row.zone] + value_text(row))
+    words.append(ZONES[row.zone] + value_text(row))
     words += [cell.name + "".join(_bracketed(m) for m in cell.modifiers) for cell in row.datums]
     return " ".join(words)
 

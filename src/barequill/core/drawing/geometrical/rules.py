@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 
 from ...errors import BadOperation
-from ...standards.geometrical import CHARACTERISTICS, NO_DATUM, RANKS, Feature
+from ...standards.geometrical import CHARACTERISTICS, NO_DATUM, RANKS, ZONES, Feature
 from .language import figure_text
 from .model import DatumCell, Frame, FrameRow
 
@@ -133,7 +133,7 @@ def _feature(row: FrameRow, feature: Feature | None) -> Iterator[Refusal]:
 
 def _zone(row: FrameRow, feature: Feature | None) -> Iterator[Refusal]:
     rule, name = CHARACTERISTICS[row.characteristic], row.characteristic
-    sign = {"width": "without Ø", "diameter": "Ø", "sphere": "SØ"}[row.zone]
+    sign = ZONES[row.zone] or "without Ø"
     if row.zone not in rule.zones:
         if row.zone == "width":
             yield f"The zone of {name} is round", f"Write Ø{figure_text(row.value)}."

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from ...standards.geometrical import CHARACTERISTICS, SAYS, Feature
+from ...standards.geometrical import CHARACTERISTICS, SAYS, ZONES, Feature
 from .language import figure_text
 from .model import DatumCell, Frame, FrameRow
 
-ZONES = {"width": "", "diameter": "Ø", "sphere": "SØ"}
 RELATIONS = {
     "parallel": "parallel to",
     "perpendicular": "square to",
