@@ -8,79 +8,9 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import Paper, bring, draw, typed
+from .browsing import Desk, bring, draw, typed
 from .browsing import cover_page as cover_page
 from .browsing import page as page
-
-
-class Desk:
-    """A drawing on the screen: its views, and acts on them by places of the sheet."""
-
-    def __init__(self, page: Page) -> None:
-        self.page, self.paper = page, Paper(page)
-
-    def views(self) -> list[dict]:
-        return self.paper.state()["document"]["sheets"][0]["views"]
-
-    def view(self, kind: str) -> dict:
-        return next(v for v in self.views() if kind in (v["kind"], v.get("look")))
-
-    def marks(self, kind: str) -> list[dict]:
-        return [a for a in self.paper.state()["document"]["sheets"][0]["annotations"] if a["kind"] == kind]
-
-    def box(self, view: str) -> tuple[float, float, float, float]:
-        """A view's box on the sheet, y up."""
-        number = re.search(r"drawing/(\d+)", self.page.url).group(1)
-        base = self.page.url.split("/#")[0]
-        ink = self.page.request.get(f"{base}/api/drawings/{number}/sheets/e1/ink").json()
-        v = next(v for v in ink["views"] if v["id"] == view)
-        return v["x"], ink["height"] - v["y"] - v["height"], v["x"] + v["width"], ink["height"] - v["y"]
-
-    def move(self, x: float, y: float) -> None:
-        self.page.mouse.move(*self.paper.at(x, y), steps=5)
-        self.page.wait_for_timeout(150)
-
-    def pull(self, start: tuple[float, float], end: tuple[float, float]) -> None:
-        self.move(*start)
-        self.page.mouse.down()
-        self.move(*end)
-        self.page.mouse.up()
-        self.page.wait_for_timeout(150)
-
-    def handle(self, name: str, to: tuple[float, float]) -> None:
-        """Drag a handle to a place."""
-        box = self.page.get_by_label(name, exact=True).bounding_box()
-        self.page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-        self.page.mouse.down()
-        self.move(*to)
-        self.page.mouse.up()
-        self.page.wait_for_timeout(300)
-        self.paper.settle()
-
-    def find(self, words: str) -> None:
-        """Choose an act in the finder."""
-        self.page.keyboard.press("/")
-        self.page.keyboard.type(words)
-        self.page.keyboard.press("Enter")
-
-    def step_to(self, words: str) -> None:
-        """Go through the geometry by keys to what is called so, and press it."""
-        for _ in range(40):
-            self.page.keyboard.press("n")
-            if self.page.locator(".word").filter(has_text=words).count():
-                break
-        self.page.keyboard.press("Enter")
-
-    def settle(self, kind: str, count: int = 1) -> dict:
-        self.page.wait_for_timeout(300)
-        self.paper.settle()
-        found = [v for v in self.views() if v["kind"] == kind]
-        assert len(found) == count
-        return found[-1]
-
-    @property
-    def sentence(self):
-        return self.page.get_by_label("Sentence line")
 
 
 @pytest.fixture

@@ -7,9 +7,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import draw, typed
+from .browsing import Desk, draw, typed
 from .browsing import page as page
-from .test_closeups import Desk
 
 
 @pytest.fixture
@@ -21,24 +20,13 @@ def sizes(desk: Desk) -> list[dict]:
     return desk.marks("dimension")
 
 
-def click(desk: Desk, x: float, y: float) -> None:
-    desk.move(x, y)
-    desk.page.mouse.click(*desk.paper.at(x, y))
-    desk.page.wait_for_timeout(200)
-
-
-def settled(desk: Desk) -> None:
-    desk.page.wait_for_timeout(300)
-    desk.paper.settle()
-
-
 def clicked_through(pedestal: Desk, above: float) -> tuple[float, float, float]:
     """A row begun over the view from above (the left side, the upright on both sides, the right side), the pointer so far
     above it; the view's left, right and top."""
     x0, y0, x1, y1 = pedestal.box(pedestal.view("top")["id"])
     pedestal.page.keyboard.press("r")
     for x in (x0, x0 + 18, x0 + 52, x1):
-        click(pedestal, x, (y0 + y1) / 2 + 5)
+        pedestal.click(x, (y0 + y1) / 2 + 5)
     pedestal.move((x0 + x1) / 2, y1 + above)
     return x0, x1, y1
 
@@ -53,17 +41,17 @@ def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Desk) -> N
     page.keyboard.press("a")
     page.wait_for_timeout(200)
     page.mouse.click(*pedestal.paper.at((x0 + x1) / 2, y1 + 10))
-    settled(pedestal)
+    pedestal.settled()
     assert {d["row"]["form"] for d in sizes(pedestal)} == {"chain"}
     assert sorted(pedestal.paper.texts()) == ["36", "36", "68"]
     first = sizes(pedestal)[0]["id"]
     pedestal.find("Dimension 68")
     pedestal.find("Row in parallel")
-    settled(pedestal)
+    pedestal.settled()
     assert sorted(pedestal.paper.texts()) == ["104", "140", "36"]
     pedestal.find("Dimension 104")
     pedestal.find("Row as running")
-    settled(pedestal)
+    pedestal.settled()
     assert {d["row"]["form"] for d in sizes(pedestal)} == {"running"}
     for _ in range(3):
         page.keyboard.press("Control+z")
@@ -80,7 +68,7 @@ def test_a_window_takes_all_centres_into_a_row(pedestal: Desk) -> None:
     pedestal.move((x0 + x1) / 2, y0 - 10)
     expect(page.locator(".word")).to_contain_text("1 size, in a chain", timeout=20000)
     page.mouse.click(*pedestal.paper.at((x0 + x1) / 2, y0 - 10))
-    settled(pedestal)
+    pedestal.settled()
     # from hole to hole
     assert pedestal.paper.texts() == ["108"]
 
@@ -92,11 +80,11 @@ def test_a_fit_is_typed_and_tells_its_limits(pedestal: Desk) -> None:
     centre = (x, y + (80 - 57) * 0.5)
     spot = (centre[0] + 10 * 0.7071, centre[1] + 10 * 0.7071)
     pedestal.pull(spot, (spot[0] + 25, spot[1] + 20))
-    settled(pedestal)
+    pedestal.settled()
     assert pedestal.paper.texts() == ["Ø40"]
     expect(pedestal.sentence).to_contain_text("±0.3 by ISO 2768-m")
     typed(page, re.compile("^Tolerance"), "H7 with deviations")
-    settled(pedestal)
+    pedestal.settled()
     assert pedestal.paper.texts() == ["Ø40 H7 (+0.025/0)"]
     expect(pedestal.sentence).to_contain_text("40.000 to 40.025")
     typed(page, re.compile("^Tolerance"), "blue")
@@ -111,7 +99,7 @@ def note_the_hole(desk: Desk) -> None:
         desk.page.keyboard.press(key)
     expect(desk.page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
     desk.page.keyboard.press("Enter")
-    settled(desk)
+    desk.settled()
 
 
 def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> None:
@@ -121,12 +109,12 @@ def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> No
     note_the_hole(pedestal)
     (note,) = pedestal.marks("hole_note")
     typed(page, re.compile("^Thread:"), "M12")
-    settled(pedestal)
+    pedestal.settled()
     expect(pedestal.sentence).to_contain_text("4× M12×1.75 – 6H")
     expect(page.locator("[data-element$='-threads']")).to_have_count(2)
     pedestal.find("Front view")
     pedestal.find("Sizes over all")
-    settled(pedestal)
+    pedestal.settled()
     assert len(sizes(pedestal)) == 2
     # a size that is pulled far away comes back to its row
     one = sizes(pedestal)[0]["id"]
@@ -145,7 +133,7 @@ def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> No
     expect(page.locator(".word, .hint").first).to_be_visible(timeout=20000)
     page.wait_for_timeout(800)
     page.keyboard.press("Enter")
-    settled(pedestal)
+    pedestal.settled()
     assert {d["place"]["offset"] for d in sizes(pedestal)} == {10.0}
     assert note["on"] == pedestal.view("top")["id"]
 
@@ -154,22 +142,22 @@ def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Desk) 
     page, front = pedestal.page, pedestal.view("front")
     pedestal.find("Front view")
     pedestal.find("Sizes over all")
-    settled(pedestal)
+    pedestal.settled()
     upright, level = sizes(pedestal)[1], sizes(pedestal)[0]
     pedestal.find(f"Dimension {140 if level['direction'] == 'horizontal' else 114}")
     pedestal.find("Change its look")
-    settled(pedestal)
+    pedestal.settled()
     card = page.get_by_label("Look of sizes")
     expect(card).to_contain_text("Own 1")
     card.get_by_role("button", name=re.compile("^Ends of dimension lines")).click()
     page.get_by_role("menuitem", name="oblique strokes").click()
-    settled(pedestal)
+    pedestal.settled()
     card.get_by_role("button", name=re.compile("^Decimals at most")).click()
     page.get_by_role("menuitem", name="2", exact=True).click()
-    settled(pedestal)
+    pedestal.settled()
     card.get_by_role("button", name=re.compile("^Trailing zeros")).click()
     page.get_by_role("menuitem", name="with trailing zeros").click()
-    settled(pedestal)
+    pedestal.settled()
     assert "140.00" in pedestal.paper.texts() and "114" in pedestal.paper.texts()
     card.get_by_role("button", name="Close").click()
     # swept over the other one
@@ -179,7 +167,7 @@ def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Desk) 
     x0, y0, x1, y1 = pedestal.box(front["id"])
     away = x1 + 10 if upright["place"]["side"] == 1 else x0 - 10
     pedestal.pull((away + 6, (y0 + y1) / 2 - 12), (away - 6, (y0 + y1) / 2 - 12))
-    settled(pedestal)
+    pedestal.settled()
     assert "114.00" in pedestal.paper.texts()
     assert {d["style"] for d in sizes(pedestal)} == {"Own 1"}
 
@@ -191,25 +179,25 @@ def test_a_symmetrical_row_and_its_extension_lines_by_hand(pedestal: Desk) -> No
     page.keyboard.press("f")
     expect(page.locator(".word")).to_contain_text("2 sizes, symmetrical about the middle")
     page.mouse.click(*pedestal.paper.at((x0 + x1) / 2, y1 + 12))
-    settled(pedestal)
+    pedestal.settled()
     assert sorted(pedestal.paper.texts()) == ["140", "68"]
     long = next(d for d in sizes(pedestal) if d["row"]["form"] == "symmetrical" and d["place"]["offset"] > 15)
     pedestal.find("Dimension 140")
     pedestal.find("Leave out an extension line")
-    click(pedestal, x0, y1 + 15)
-    settled(pedestal)
+    pedestal.click(x0, y1 + 15)
+    pedestal.settled()
     (now,) = [d for d in sizes(pedestal) if d["id"] == long["id"]]
     assert [e["shown"] for e in now["extensions"]].count(False) == 1
     pedestal.find("Dimension 140")
     pedestal.find("Move an extension line aside")
-    click(pedestal, x1, y1 + 15)
-    click(pedestal, x1 + 6, y1 + 15)
-    settled(pedestal)
+    pedestal.click(x1, y1 + 15)
+    pedestal.click(x1 + 6, y1 + 15)
+    pedestal.settled()
     (now,) = [d for d in sizes(pedestal) if d["id"] == long["id"]]
     assert {round(abs(e["jog"]), 1) for e in now["extensions"]} == {0.0, 6.0}
     pedestal.find("Dimension 140")
     pedestal.find("Extension lines as usual")
-    settled(pedestal)
+    pedestal.settled()
     assert not any(d["extensions"] for d in sizes(pedestal))
 
 

@@ -7,9 +7,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import draw
+from .browsing import Desk, draw
 from .browsing import page as page
-from .test_closeups import Desk
 
 
 class Signs(Desk):
@@ -33,23 +32,12 @@ def pedestal(server: str, page: Page) -> Signs:
     return Signs(draw(server, page, "spindle-pedestal", views=["front", "top"], scale=0.5, centres=False))
 
 
-def click(desk: Signs, x: float, y: float) -> None:
-    desk.move(x, y)
-    desk.page.mouse.click(*desk.paper.at(x, y))
-    desk.page.wait_for_timeout(200)
-
-
-def settled(desk: Signs) -> None:
-    desk.page.wait_for_timeout(400)
-    desk.paper.settle()
-
-
 def state_bore(desk: Signs) -> tuple[float, float]:
     """The diameter of the pedestal's bore pulled out; where its lettering stands."""
     x0, y0, x1, _ = desk.box(desk.view("front")["id"])
     middle, rim = (x0 + x1) / 2, y0 + 40 + 7.07
     desk.paper.drag((middle + 7.07, rim), (middle + 28, rim + 20))
-    settled(desk)
+    desk.settled()
     (size,) = desk.marks("dimension")
     ink = desk.ink(size["id"])
     x, y = ink["x"], ink["y"]
@@ -68,14 +56,14 @@ def test_a_datum_and_a_frame_are_set_typed_chosen_and_refused_where_they_are_non
     page.keyboard.press("Escape")
     page.keyboard.press("7")
     page.get_by_role("button", name="Datum J").click()
-    click(pedestal, x0 + 12, y0)
+    pedestal.click(x0 + 12, y0)
     pedestal.move(x0 + 12, y0 - 14)
     page.keyboard.press("Enter")
-    settled(pedestal)
+    pedestal.settled()
     assert [d["letter"] for d in pedestal.marks("datum_feature")] == ["A"]
     page.keyboard.press("Escape")
     page.keyboard.press("g")
-    click(pedestal, x, y)
+    pedestal.click(x, y)
     expect(slip(pedestal).locator("input")).to_have_value("position Ø0.1 A")
     page.keyboard.type("flatness 0.1 A")
     expect(slip(pedestal)).to_contain_text("Flatness has no datum", timeout=10000)
@@ -86,7 +74,7 @@ def test_a_datum_and_a_frame_are_set_typed_chosen_and_refused_where_they_are_non
     page.get_by_role("menuitem", name="0.2", exact=True).click()
     expect(slip(pedestal).locator("input")).to_have_value("perpendicularity Ø0.2(M) A")
     slip(pedestal).locator("input").press("Enter")
-    settled(pedestal)
+    pedestal.settled()
     (frame,) = pedestal.marks("tolerance_frame")
     assert frame["frame"]["rows"][0]["value"] == 0.2 and frame["frame"]["rows"][0]["modifiers"] == ["M"]
     sentence = page.get_by_role("contentinfo", name="Sentence line")
@@ -95,10 +83,10 @@ def test_a_datum_and_a_frame_are_set_typed_chosen_and_refused_where_they_are_non
     expect(page.get_by_role("menuitem", name="parallelism")).to_be_visible()
     expect(page.get_by_role("menuitem", name="roundness")).to_have_count(0)
     page.get_by_role("menuitem", name="parallelism").click()
-    settled(pedestal)
+    pedestal.settled()
     assert pedestal.marks("tolerance_frame")[0]["frame"]["rows"][0]["characteristic"] == "parallelism"
     page.keyboard.press("Control+z")
-    settled(pedestal)
+    pedestal.settled()
     assert pedestal.marks("tolerance_frame")[0]["frame"]["rows"][0]["characteristic"] == "perpendicularity"
 
 
@@ -110,23 +98,23 @@ def test_textures_are_set_one_after_the_other_and_a_note_takes_a_figure_that_is_
     page.keyboard.press("u")
     page.keyboard.type("Ra 1.6")
     for at in (x0 + 5, x1 - 5):
-        click(pedestal, at, y0 + 8)
-        settled(pedestal)
+        pedestal.click(at, y0 + 8)
+        pedestal.settled()
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     assert [(t["upper"], t["seated"]) for t in pedestal.marks("surface_texture")] == [("Ra 1.6", True)] * 2
     page.keyboard.press("i")
-    click(pedestal, 300, 120)
+    pedestal.click(300, 120)
     page.keyboard.type("Bore dia ")
     expect(slip(pedestal).locator("textarea")).to_have_value("Bore Ø")
-    click(pedestal, x, y)
+    pedestal.click(x, y)
     expect(slip(pedestal).locator("textarea")).to_have_value(re.compile(r"Bore Ø\{size e\d+\}"))
     slip(pedestal).locator("textarea").press("Enter")
-    settled(pedestal)
+    pedestal.settled()
     (note,) = pedestal.marks("text_note")
     assert pedestal.ink(note["id"])["words"] == "Bore ØØ40" and note["at"] == pytest.approx((300, 120), abs=1)
     pedestal.paper.drag((303, 118), (323, 128))
-    settled(pedestal)
+    pedestal.settled()
     assert pedestal.marks("text_note")[0]["at"] == pytest.approx((320, 130), abs=1.5)
 
 
@@ -143,16 +131,16 @@ def test_signs_are_set_by_keys_alone(pedestal: Signs) -> None:
     page.keyboard.type("profile of a line 0.2")
     expect(slip(pedestal)).to_contain_text("Profile of a line within 0.2", timeout=10000)
     page.keyboard.press("Enter")
-    settled(pedestal)
+    pedestal.settled()
     (frame,) = pedestal.marks("tolerance_frame")
     assert frame["foot"]["ref"]
     before = frame["offset"], frame["angle"]
     page.keyboard.press("Shift+ArrowUp")
-    settled(pedestal)
+    pedestal.settled()
     after = pedestal.marks("tolerance_frame")[0]
     assert (after["offset"], after["angle"]) != before
     page.keyboard.press("Delete")
-    settled(pedestal)
+    pedestal.settled()
     assert not pedestal.marks("tolerance_frame")
 
 
@@ -160,7 +148,7 @@ def test_general_notes_are_proposed_written_and_flagged(pedestal: Signs) -> None
     page = pedestal.page
     page.keyboard.press("7")
     page.get_by_role("button", name="Propose general notes").click()
-    settled(pedestal)
+    pedestal.settled()
     (block,) = pedestal.marks("notes_block")
     assert block["notes"][0]["text"] == "Sizes without tolerances: {general_tolerance}."
     page.get_by_role("button", name="General notes", exact=True).click()
@@ -168,15 +156,15 @@ def test_general_notes_are_proposed_written_and_flagged(pedestal: Signs) -> None
     lines = area.input_value().split("\n")
     area.fill("\n".join(["Fettle the casting.", *lines]))
     area.press("Control+Enter")
-    settled(pedestal)
+    pedestal.settled()
     (after,) = pedestal.marks("notes_block")
     assert after["notes"][1]["id"] == block["notes"][0]["id"], "a note keeps its name when another comes before it"
     sentence = page.get_by_role("contentinfo", name="Sentence line")
     sentence.get_by_role("button", name=re.compile("^Note 2")).click()
     page.get_by_role("button", name="set a flag for it").click()
     x0, y0, _, _ = pedestal.box(pedestal.view("front")["id"])
-    click(pedestal, x0 + 6, y0 + 8)
-    click(pedestal, x0 + 16, y0 + 24)
-    settled(pedestal)
+    pedestal.click(x0 + 6, y0 + 8)
+    pedestal.click(x0 + 16, y0 + 24)
+    pedestal.settled()
     (flag,) = pedestal.marks("note_flag")
     assert flag["line"] == block["notes"][0]["id"] and pedestal.ink(flag["id"])["words"] == "flag 2"

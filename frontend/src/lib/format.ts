@@ -1,5 +1,8 @@
 import { notices } from './notices.svelte';
 
+/** Words that begin a sentence. */
+export const capital = (words: string) => words.slice(0, 1).toUpperCase() + words.slice(1);
+
 /** Figures in words, for the interface. */
 export function length(mm: number): string {
   return `${Number(mm.toPrecision(4))}`;

@@ -3,6 +3,7 @@
   import { Combobox, useListCollection } from '@skeletonlabs/skeleton-svelte';
   import { onMount } from 'svelte';
   import { api, type DrawingInfo } from '../api/client';
+  import { capital } from '../lib/format';
   import { router } from '../lib/router.svelte';
   import { acts, moreActs } from './acts';
   import { offersFor } from './offers';
@@ -10,7 +11,6 @@
   import { work } from './work.svelte';
 
   /** One field for all acts, views, sizes and drawings. */
-  const capital = (words: string) => words.slice(0, 1).toUpperCase() + words.slice(1);
   let { onclose }: { onclose: () => void } = $props();
   let text = $state('');
   let drawings = $state<DrawingInfo[]>([]);

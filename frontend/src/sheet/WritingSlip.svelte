@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { capital } from '../lib/format';
   import { tick } from 'svelte';
   import { api, type FrameJson } from '../api/client';
   import { asking } from './asking.svelte';
@@ -186,7 +187,7 @@
           {#each row as cell (cell.name)}
             <Choice
               value={cell.says}
-              label={k ? `Row ${k + 1}: ${cell.name}` : cell.name.replace(/^./, (c) => c.toUpperCase())}
+              label={k ? `Row ${k + 1}: ${cell.name}` : capital(cell.name)}
               options={cell.options}
               onset={(text: string) => written?.set(text)}
             />

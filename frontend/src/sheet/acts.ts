@@ -1,7 +1,6 @@
 import { router } from '../lib/router.svelte';
 import { asking } from './asking.svelte';
 import { issue } from './issuing';
-import { kinds } from './kinds';
 import { turningIn } from './making/between';
 import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
@@ -14,26 +13,9 @@ import { tidying } from './making/tidy.svelte';
 import { putCopied } from './own.svelte';
 import { leavingRib } from './making/rib';
 import { lookingSquare } from './making/square';
+import { needOne, needSelection, needViews, type RouteAct } from './route_act';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
-
-/** An act of the route card and the finder: with its key, and why it cannot be done just now. */
-export type RouteAct = {
-  step: number;
-  name: string;
-  /** What it does, in a sentence. */
-  says: string;
-  key?: string;
-  run: () => unknown;
-  reason?: () => string;
-};
-
-const needViews = () => (work.views.length ? '' : 'There are no views on this sheet yet.');
-const needSelection = (what: string) => () => (selected.ids.length ? '' : `Select ${what} first.`);
-
-/** Why an act on one element of a kind cannot be done just now. */
-const needOne = (kind: string) => () =>
-  work.elements.get(selected.one)?.kind === kind ? '' : `Select a ${kinds.get(kind)?.noun[0] ?? kind} first.`;
 
 function changeSheet(changes: { angle?: 'first' | 'third'; landscape?: boolean }) {
   return work.act({ act: 'change_sheet', sheet: work.sheetId, ...changes });

@@ -20,9 +20,7 @@ class Own {
 
   /** Keep what is selected, with what is stacked under it. */
   async keep(name: string) {
-    const found = selected.ids.flatMap((id) => work.annotation(id) ?? []);
-    for (const one of found)
-      found.push(...work.annotations.filter((a) => a.on === one.id && !found.some((f) => f.id === a.id)));
+    const found = work.selectedWithStacked();
     if (!found.length) {
       notices.say('There is nothing to keep', 'Select a sign, a note, a size or a table first.', true);
       return;

@@ -1,10 +1,8 @@
-import type { RouteAct } from './acts';
 import { asking } from './asking.svelte';
 import { hanging, linesOf } from './making/hang.svelte';
+import { needViews, type RouteAct } from './route_act';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
-
-const needViews = () => (work.views.length ? '' : 'There are no views on this sheet yet.');
 
 /** The acts of step 7: signs, notes and tables. */
 export const signActs: RouteAct[] = [

@@ -322,12 +322,17 @@ class Work {
   /** Annotations that were copied or cut. */
   copied = $state.raw<Annotation[]>([]);
 
-  /** Copy the annotations that are selected; `cut` removes them too. */
-  copy(cut: boolean) {
+  /** The annotations that are selected, and what is stacked under them. */
+  selectedWithStacked(): Annotation[] {
     const found = selected.ids.flatMap((id) => this.annotation(id) ?? []);
-    // what is stacked under them goes along
     for (const own of found)
       found.push(...this.annotations.filter((a) => a.on === own.id && !found.some((f) => f.id === a.id)));
+    return found;
+  }
+
+  /** Copy the annotations that are selected; `cut` removes them too. */
+  copy(cut: boolean) {
+    const found = this.selectedWithStacked();
     if (!found.length) {
       notices.say('There is nothing to copy', 'Select sizes or marks first.', true);
       return;

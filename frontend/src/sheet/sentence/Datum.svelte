@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { capital } from '../../lib/format';
   import Choice from '../Choice.svelte';
   import { work } from '../work.svelte';
 
@@ -20,7 +21,7 @@
 
 {#if own}
   <span>
-    {words.replace(/^./, (c) => c.toUpperCase())}. Its letter
+    {capital(words)}. Its letter
     <Choice
       value={own.letter}
       label="Its letter"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { capital } from '../../lib/format';
   import { api, type FrameJson } from '../../api/client';
   import Choice from '../Choice.svelte';
   import { work } from '../work.svelte';
@@ -43,7 +44,7 @@
         {JOINS[cell.name]?.[Math.min(k, 1)] ?? (cell.says === 'none' ? '' : 'to')}
         <Choice
           value={cell.says}
-          label={k ? `Row ${k + 1}: ${cell.name}` : cell.name.replace(/^./, (c) => c.toUpperCase())}
+          label={k ? `Row ${k + 1}: ${cell.name}` : capital(cell.name)}
           options={cell.options}
           onset={(text: string) => set(text)}
           after=" "

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { capital } from '../../lib/format';
   import Choice from '../Choice.svelte';
   import { kinds } from '../kinds';
   import { work } from '../work.svelte';
@@ -11,7 +12,7 @@
 
 {#if element}
   <span>
-    {noun.replace(/^./, (c) => c.toUpperCase())}
+    {capital(noun)}
     <Choice
       value={element.words}
       label="As one types it"

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TypeVar
 
-from ..annotation.sheet_ink import Inkwell, stage_of
+from ..annotation.sheet_ink import Inkwell, annotation_element, blank, scene_key, stage_of
 from ..annotation.solving import Stage, root_view
 from ..drawing import AnyAnnotation, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model
@@ -75,3 +75,17 @@ class AnyAct(Model):
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         """What it would make. Raises UserError where there is none."""
         raise UserError("There is no preview of that", "Do it; it can be undone.")
+
+
+def annotation_shown(
+    drawing: Drawing, bench: Bench, sheet: Sheet, annotation: AnyAnnotation, words: str = ""
+) -> Preview:
+    """An annotation as it would be drawn."""
+    root = root_view(sheet, annotation)
+    if root is None:
+        stage = bench.sheet_stage(drawing, sheet)
+        element = annotation_element(annotation, None, stage, bench.well, scene_key(stage, False), (0.0, 0.0))
+    else:
+        stage, place = bench.stage(drawing, sheet, root)
+        element = annotation_element(annotation, root, stage, bench.well, scene_key(stage, False), place)
+    return Preview(blank(sheet), (element,), words or element.words)

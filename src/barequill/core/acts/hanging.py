@@ -8,8 +8,7 @@ import numpy as np
 
 from ..annotation.hanging import about, face_at, hold_of, spot_of
 from ..annotation.kinds import solve
-from ..annotation.sheet_ink import annotation_element, blank, scene_key
-from ..annotation.solving import Stage, root_view
+from ..annotation.solving import Stage
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
@@ -19,7 +18,7 @@ from ..drawing.operations import Annotate
 from ..errors import BadOperation, UserError
 from ..standards.geometrical import Feature
 from ..views.shot import Shot
-from .base import AnyAct, Bench, Preview, need_kind
+from .base import AnyAct, Bench, Preview, annotation_shown, need_kind
 
 S = TypeVar("S", bound=AnyHung)
 SHORTEST = 3.0
@@ -46,7 +45,7 @@ class AnyHanging(AnyAct):
         return Annotate(sheet=sheet.id, annotations=[sign])
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return shown(drawing, bench, *self.made(drawing, bench))
+        return annotation_shown(drawing, bench, *self.made(drawing, bench))
 
     def seat(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Stage, dict[str, Any], Feature]:
         """The sheet and stage, the fields that tell where it hangs, and what it is about there."""
@@ -99,18 +98,6 @@ def need_sign(drawing: Drawing, own: str, kind: type[S]) -> tuple[Sheet, S]:
     if not isinstance(found, kind):
         raise BadOperation(f"That is no {kind.noun}", "Choose one.")
     return sheet, found
-
-
-def shown(drawing: Drawing, bench: Bench, sheet: Sheet, sign: AnyAnnotation, words: str = "") -> Preview:
-    """A sign as it would be drawn."""
-    root = root_view(sheet, sign)
-    if root is None:
-        stage = bench.sheet_stage(drawing, sheet)
-        element = annotation_element(sign, None, stage, bench.well, scene_key(stage, False), (0.0, 0.0))
-    else:
-        stage, place = bench.stage(drawing, sheet, root)
-        element = annotation_element(sign, root, stage, bench.well, scene_key(stage, False), place)
-    return Preview(blank(sheet), (element,), words or element.words)
 
 
 def has_size(shot: Shot, ref: str) -> bool:

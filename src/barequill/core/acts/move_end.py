@@ -7,14 +7,13 @@ from typing import Any, Literal
 import numpy as np
 
 from ..annotation.kinds import solve
-from ..annotation.sheet_ink import annotation_element, blank, scene_key
 from ..bounds import Ref
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation, Sheet
 from ..drawing.annotations.drawn_line import DrawnLine
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation, need_annotation
 from ..errors import UserError
-from .base import AnyAct, Bench, Preview
+from .base import AnyAct, Bench, Preview, annotation_shown
 
 
 class MoveEnd(AnyAct):
@@ -34,9 +33,7 @@ class MoveEnd(AnyAct):
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, annotation, changes = self._moved(drawing, bench)
         after = type(annotation).model_validate(annotation.model_dump() | changes)
-        stage, place = bench.stage(drawing, sheet, annotation.on)
-        element = annotation_element(after, annotation.on, stage, bench.well, scene_key(stage, False), place)
-        return Preview(blank(sheet), (element,), element.words)
+        return annotation_shown(drawing, bench, sheet, after)
 
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
         sheet, annotation = need_annotation(drawing, self.id)

@@ -21,8 +21,8 @@ from ..drawing.annotations.value_table import ValueTable
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation
 from ..errors import BadOperation
-from .base import AnyAct, Bench, Preview
-from .hanging import SHORTEST, led_to, need_hung, shown
+from .base import AnyAct, Bench, Preview, annotation_shown
+from .hanging import SHORTEST, led_to, need_hung
 
 NEAR_TIP = 2.5
 """mm about the tip of a leader within which that is taken, not the sign."""
@@ -43,7 +43,7 @@ class MoveSign(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own, changes = self._moved(drawing, bench)
-        return shown(drawing, bench, sheet, own.model_copy(update=changes))
+        return annotation_shown(drawing, bench, sheet, own.model_copy(update=changes))
 
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
         by = np.array(self.pointer) - np.array(self.start)

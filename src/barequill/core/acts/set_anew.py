@@ -17,8 +17,8 @@ from ..drawing.annotations.note_flag import NoteFlag
 from ..drawing.operations import Annotate, apply, need_sheet
 from ..errors import UserError
 from ..part.features.holes import hole_at
-from .base import Bench, Preview
-from .hanging import AnyHanging, shown
+from .base import Bench, Preview, annotation_shown
+from .hanging import AnyHanging
 from .state_datum import free_letter
 
 
@@ -38,8 +38,8 @@ class SetAnew(AnyHanging):
         sheet, made = self._set(drawing, bench)
         after = apply(drawing, Annotate(sheet=sheet.id, annotations=made))
         sheet = need_sheet(after, sheet.id)
-        first = shown(after, bench, sheet, made[0])
-        elements = [e for own in made for e in shown(after, bench, sheet, own).elements]
+        first = annotation_shown(after, bench, sheet, made[0])
+        elements = [e for own in made for e in annotation_shown(after, bench, sheet, own).elements]
         return Preview(first.ink, tuple(elements), f"{len(made)} signs" if len(made) > 1 else first.words)
 
     def _set(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:

@@ -14,8 +14,8 @@ from ..drawing.annotations.tolerance_frame import ToleranceFrame
 from ..drawing.operations import ChangeAnnotation, Group
 from ..errors import UserError
 from ..standards.geometrical import NO_DATUM
-from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_sign, shown
+from .base import AnyAct, Bench, Preview, annotation_shown
+from .hanging import AnyHanging, need_sign
 
 
 class StateDatum(AnyHanging):
@@ -52,7 +52,7 @@ class ChangeDatum(AnyAct):
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own = need_sign(drawing, self.id, DatumFeature)
         letter = free_letter(drawing, self.letter, self.id)
-        return shown(drawing, bench, sheet, own.model_copy(update={"letter": letter}))
+        return annotation_shown(drawing, bench, sheet, own.model_copy(update={"letter": letter}))
 
 
 def _renamed(value: Any, old: str, new: str) -> Any:

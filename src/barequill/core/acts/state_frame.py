@@ -17,8 +17,8 @@ from ..drawing.geometrical.choices import Setting
 from ..drawing.operations import ChangeAnnotation
 from ..errors import BadOperation
 from ..standards.geometrical import Feature
-from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, has_size, need_sign, shown
+from .base import AnyAct, Bench, Preview, annotation_shown
+from .hanging import AnyHanging, has_size, need_sign
 
 
 class StateFrame(AnyHanging):
@@ -53,7 +53,7 @@ class ChangeFrame(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, after, feature = self._after(drawing, bench)
-        return shown(drawing, bench, sheet, after, said_of(after.frame, feature))
+        return annotation_shown(drawing, bench, sheet, after, said_of(after.frame, feature))
 
     def _after(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, ToleranceFrame, Feature]:
         """The sheet, the frame as it will be, and what it is about then."""

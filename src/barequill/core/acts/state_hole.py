@@ -7,7 +7,6 @@ from typing import Literal
 import numpy as np
 
 from ..annotation.kinds.hole_note import tip_of
-from ..annotation.sheet_ink import annotation_element, blank, scene_key
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations.hole_note import HoleNote
@@ -15,7 +14,7 @@ from ..drawing.base import Point
 from ..drawing.operations import Annotate, ChangeAnnotation
 from ..errors import BadOperation, UserError
 from ..part.features.holes import hole_at
-from .base import AnyAct, Bench, Preview, need_kind
+from .base import AnyAct, Bench, Preview, annotation_shown, need_kind
 
 
 class StateHole(AnyAct):
@@ -31,7 +30,7 @@ class StateHole(AnyAct):
         return Annotate(sheet=sheet.id, annotations=[note])
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return _shown(drawing, bench, *self._made(drawing, bench))
+        return annotation_shown(drawing, bench, *self._made(drawing, bench))
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, HoleNote]:
         sheet = drawing.sheet_of(self.view)
@@ -58,7 +57,7 @@ class MoveHoleNote(AnyAct):
         return ChangeAnnotation(id=self.id, changes={"angle": note.angle, "offset": note.offset})
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return _shown(drawing, bench, *self._made(drawing, bench))
+        return annotation_shown(drawing, bench, *self._made(drawing, bench))
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, HoleNote]:
         sheet, note = need_kind(drawing, self.id, HoleNote, "The note is gone")
@@ -78,9 +77,3 @@ def _at(drawing: Drawing, bench: Bench, sheet: Sheet, note: HoleNote, pointer: P
     tip = tip_of(stage, hole, angle)
     offset = float(np.linalg.norm(gap)) - float(np.linalg.norm(tip - centre))
     return note.model_copy(update={"angle": round(angle, 3), "offset": round(max(offset, 2.0), 2)})
-
-
-def _shown(drawing: Drawing, bench: Bench, sheet: Sheet, note: HoleNote) -> Preview:
-    stage, place = bench.stage(drawing, sheet, note.on)
-    element = annotation_element(note, note.on, stage, bench.well, scene_key(stage, False), place)
-    return Preview(blank(sheet), (element,), element.words)

@@ -15,8 +15,8 @@ from ..drawing.annotations.text_note import TextNote
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation, need_sheet
 from ..errors import BadOperation
-from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_hung, need_sign, shown
+from .base import AnyAct, Bench, Preview, annotation_shown
+from .hanging import AnyHanging, need_hung, need_sign
 
 
 class StateNote(AnyHanging):
@@ -56,7 +56,7 @@ class ChangeNote(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own = need_sign(drawing, self.id, TextNote)
-        return shown(drawing, bench, sheet, own.model_copy(update={"text": self.text}))
+        return annotation_shown(drawing, bench, sheet, own.model_copy(update={"text": self.text}))
 
 
 class AddLeader(AnyAct):
@@ -74,7 +74,7 @@ class AddLeader(AnyAct):
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own, changes = self._changes(drawing, bench)
         more = [Foot.model_validate(f) for f in changes["more"]]
-        return shown(drawing, bench, sheet, own.model_copy(update={"more": more}))
+        return annotation_shown(drawing, bench, sheet, own.model_copy(update={"more": more}))
 
     def _changes(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, TextNote, dict[str, Any]]:
         sheet, own = need_hung(drawing, self.id)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import Literal
 
 import numpy as np
+import shapely
 from pydantic import Field
 
 from ..annotation.clashes import standing
@@ -22,10 +23,10 @@ from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet
 from ..errors import BadOperation, UserError
 from ..ink import box_of
 from ..part.features.blends import blends_of
-from ..standards.sheets import Rectangle, sheet_rectangle
+from ..standards.sheets import sheet_rectangle
 from ..views.occupancy import occupancy
-from .base import AnyAct, Bench, Preview, need_kind
-from .hanging import AnyHanging, shown
+from .base import AnyAct, Bench, Preview, annotation_shown, need_kind
+from .hanging import AnyHanging
 
 APART = 5.0
 """mm between a block and what stands beside it."""
@@ -47,7 +48,7 @@ class StateNotes(AnyAct):
         return Annotate(sheet=self.sheet, annotations=[self._made(drawing, bench)[1]])
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return shown(drawing, bench, *self._made(drawing, bench))
+        return annotation_shown(drawing, bench, *self._made(drawing, bench))
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, NotesBlock]:
         sheet = need_sheet(drawing, self.sheet)
@@ -71,7 +72,7 @@ class ChangeNotes(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, block = need_block(drawing, self.id)
-        return shown(drawing, bench, sheet, self._changed(drawing, bench, sheet, block))
+        return annotation_shown(drawing, bench, sheet, self._changed(drawing, bench, sheet, block))
 
     def _changed(self, drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> NotesBlock:
         """The block with its new lines: in the lower half of the sheet its foot stays where it is, else its head."""
@@ -177,13 +178,17 @@ def room_for(
     taken = [b for e in standing(ink) if (b := box_of(e.on_sheet())) is not None]
     ground = occupancy(sheet.size, sheet.landscape).with_more(*taken)
     space, title = ground.space, ground.title
+    free = ground.free(APART - 1e-6)
+    shapely.prepare(free)
     for k, (wide, high) in enumerate(boxes):
         xs = np.arange(space.x0 + APART, space.x1 - APART - wide, STEP)
         ys = np.arange(space.y0 + APART, space.y1 - APART - high, STEP)
-        away = sorted((abs(x - title.x0) + abs(y - title.y1), float(x), float(y)) for x in xs for y in ys)
-        for _, x, y in away:
-            if ground.clear_of_all(Rectangle(x, y, x + wide, y + high), APART - 1e-6):
-                return k, x, y
+        x, y = (c.ravel() for c in np.meshgrid(xs, ys, indexing="ij"))
+        fits = shapely.covers(free, shapely.box(x, y, x + wide, y + high))
+        if fits.any():
+            x, y = x[fits], y[fits]
+            nearest = np.lexsort((y, x, abs(x - title.x0) + abs(y - title.y1)))[0]
+            return k, float(x[nearest]), float(y[nearest])
     return None
 
 

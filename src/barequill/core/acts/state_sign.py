@@ -10,8 +10,8 @@ from ..drawing.annotations import BY_NAME
 from ..drawing.annotations.typed import AnyTyped
 from ..drawing.operations import ChangeAnnotation
 from ..errors import UserError
-from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_sign, shown
+from .base import AnyAct, Bench, Preview, annotation_shown
+from .hanging import AnyHanging, need_sign
 
 Kind = Literal["edge_sign", "weld", "centre_hole", "knurl", "datum_target", "treated_stretch"]
 
@@ -47,4 +47,6 @@ class ChangeSign(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own = need_sign(drawing, self.id, AnyTyped)
-        return shown(drawing, bench, sheet, own.said(self.text, **own.model_dump(exclude=set(own.read(self.text)))))
+        return annotation_shown(
+            drawing, bench, sheet, own.said(self.text, **own.model_dump(exclude=set(own.read(self.text))))
+        )

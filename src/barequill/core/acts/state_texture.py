@@ -13,8 +13,8 @@ from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.surface_texture import SurfaceTexture
 from ..drawing.operations import ChangeAnnotation, Group
 from ..drawing.texture_language import texture_of
-from .base import AnyAct, Bench, Preview
-from .hanging import AnyHanging, need_sign, shown
+from .base import AnyAct, Bench, Preview, annotation_shown
+from .hanging import AnyHanging, need_sign
 from .move_sign import SEAT
 
 PLAIN = {"made": "removed", "lay": "", "allowance": "", "all_round": False}
@@ -55,4 +55,4 @@ class ChangeTexture(AnyAct):
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
         sheet, own = need_sign(drawing, self.ids[0], SurfaceTexture)
-        return shown(drawing, bench, sheet, own.model_copy(update={**PLAIN, **texture_of(self.text)}))
+        return annotation_shown(drawing, bench, sheet, own.model_copy(update={**PLAIN, **texture_of(self.text)}))

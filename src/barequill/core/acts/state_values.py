@@ -14,8 +14,7 @@ from ..drawing.annotations.value_table import ValueRow, ValueTable
 from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet
 from ..errors import BadOperation, UserError
 from ..views.occupancy import occupancy
-from .base import AnyAct, Bench, Preview
-from .hanging import shown
+from .base import AnyAct, Bench, Preview, annotation_shown
 from .state_notes import room_for
 
 
@@ -36,7 +35,7 @@ class StateTable(AnyAct):
         return Annotate(sheet=self.sheet, annotations=[table])
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return shown(drawing, bench, *self._made(drawing, bench))
+        return annotation_shown(drawing, bench, *self._made(drawing, bench))
 
     def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, ValueTable]:
         sheet = need_sheet(drawing, self.sheet)
