@@ -244,6 +244,13 @@ def test_a_note_into_a_face_ends_in_a_dot_and_free_ones_stand_where_they_were_se
     with pytest.raises(UserError, match="No face"):
         x, y = block.at(block.top, (50, 30, 20))
         block.do(StateNote(view=block.top, dot=True, at=(x, y), pointer=(x - 40, y), text="In the bore"))
+    stacked = block.do(StateNote(on=block.size, pointer=(x, y), text="Reamed"))
+    stood = [next(m for m in block.marks(stacked) if isinstance(m, Text))]
+    block.do(MoveSign(id=stacked, start=(x, y), pointer=(x + 4, y - 3)))
+    stood.append(next(m for m in block.marks(stacked) if isinstance(m, Text)))
+    assert (stood[1].x - stood[0].x, stood[1].y - stood[0].y) == pytest.approx((4, -3), abs=0.02), (
+        "it goes with the hand"
+    )
     free = block.do(StateNote(sheet=block.sheet.id, pointer=(150, 60), text="One\nTwo"))
     first, second = (m for m in block.marks(free) if isinstance(m, Text))
     h = block.drawn.lines.lettering

@@ -12,14 +12,11 @@ from ..annotation.solving import Stage, way_at
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
-from ..drawing.annotations.general_texture import GeneralTexture
 from ..drawing.annotations.hung import AnyHung
-from ..drawing.annotations.notes_block import NotesBlock
 from ..drawing.annotations.surface_texture import SurfaceTexture
 from ..drawing.annotations.treated_stretch import TreatedStretch
-from ..drawing.annotations.value_table import ValueTable
 from ..drawing.base import Point
-from ..drawing.operations import ChangeAnnotation
+from ..drawing.operations import ChangeAnnotation, need_annotation
 from ..errors import BadOperation
 from .base import AnyAct, Bench, Preview, annotation_shown
 from .hanging import SHORTEST, led_to, need_hung
@@ -47,11 +44,10 @@ class MoveSign(AnyAct):
 
     def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
         by = np.array(self.pointer) - np.array(self.start)
-        found = drawing.sheet_of(self.id)
-        block = found.annotation(self.id) if found is not None else None
-        if found is not None and isinstance(block, NotesBlock | ValueTable | GeneralTexture):
-            x, y = block.at
-            return found, block, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
+        sheet, free = need_annotation(drawing, self.id)
+        if "at" in free.placed_by and getattr(free, "foot", None) is None and sheet.annotation(free.on) is None:
+            x, y = free.model_dump(include={"at"})["at"]
+            return sheet, free, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
         sheet, own = need_hung(drawing, self.id)
         if own.foot is not None:
             stage, place = bench.stage(drawing, sheet, own.id)
@@ -61,9 +57,6 @@ class MoveSign(AnyAct):
                 return sheet, own, stood
             end = tip + own.offset * way_at(own.angle) + by
             return sheet, own, led_to(tip, (float(end[0]), float(end[1])), (0.0, 0.0))
-        if hasattr(own, "at"):
-            x, y = own.at
-            return sheet, own, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
         stage, _ = bench.stage(drawing, sheet, own.id)
         carrier = stage.carrier(own)
         if carrier is None:
