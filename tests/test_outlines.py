@@ -19,7 +19,7 @@ from barequill.demo import shapes
 from .awkward_parts import solid_of
 from .conftest import demo_file, part_of
 from .made_parts import bodies, dome
-from .random_shells import LOOKS, lofted, turned
+from .random_shells import LOOKS, crosses_itself, lofted, turned
 from .test_projection import kinds, lengths
 from .truth import LEAST, judge, sample
 
@@ -396,6 +396,23 @@ def test_a_dome_of_two_patches_whose_seams_lie_in_the_outline_shows_both_sides_o
             chords = sum(math.dist(p, q) for p, q in itertools.pairwise(points))
             own = [c.curve.length() for c in found if c.cls == "outline" and c.visible is visible]
             assert len(own) == 2 and own == pytest.approx([chords, chords], rel=0.02)
+
+
+@pytest.mark.parametrize(
+    ("make", "look"), [(partial(lofted, 15, 0.0, 4), "top"), (partial(turned, 15, 0.0, 2), "tilted")]
+)
+def test_a_fold_that_runs_out_to_nothing_and_the_rim_of_a_dent_are_followed_whole(make, look: str) -> None:
+    # a fold 0.1 wide and 6 long beyond the last node of the mesh that lies in it; and a ring about a dent, over which a side of
+    # the mesh stood as a chord, as all normals along the ring are alike
+    shell = solid_of(make())
+    part, (toward, up) = bodies(shell), LOOKS[look]
+    shares = judge(sample([shell], 2e-4), part, project(part, toward, up), toward, up)
+    assert min(shares.jumps, shares.folds, shares.outlines) >= LEAST
+
+
+def test_a_shell_whose_skin_passes_through_itself_is_known_as_such() -> None:
+    assert crosses_itself(sample([solid_of(lofted(14, 0.0, 2))], 2e-4))
+    assert not crosses_itself(sample([solid_of(lofted(14, 0.0, 4))], 2e-4))
 
 
 @pytest.mark.parametrize("make", [*(partial(lofted, 2, t, 4) for t in (0.0, 1e-6, 1e-3)), partial(turned, 8, 1e-9, 2)])

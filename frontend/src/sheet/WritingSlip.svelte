@@ -149,7 +149,7 @@
         <textarea
           bind:this={input}
           rows={written.sign === 'note' ? 3 : 6}
-          maxlength="2000"
+          maxlength={written.sign === 'note' ? 2000 : 20000}
           value={written.text}
           placeholder={HINTS[written.sign]}
           oninput={typed}

@@ -153,6 +153,46 @@ def overlooked(middle, span, facing, triangles, nodes, normals, toward, near):  
 
 
 @compiled
+def _halved(surface, mu, mv, cu, cv, low, high, aim, out, work):  # type: ignore[no-untyped-def]
+    """The way from (mu, mv) along (cu, cv), between two ways, at which what is followed lies."""
+    first, end = _facing(surface, mu + low * cu, mv + low * cv, aim, out, work) >= 0, 1e-9 * abs(high - low)
+    while abs(high - low) > end:
+        s = (low + high) / 2
+        if (_facing(surface, mu + s * cu, mv + s * cv, aim, out, work) >= 0) == first:
+            low = s
+        else:
+            high = s
+    return (low + high) / 2
+
+
+@compiled
+def _beyond_the_tip(surface, uv, i, n, mu, mv, cu, cv, reach, aim, out, work):  # type: ignore[no-untyped-def]
+    """Where an outline turns back between its parameters ``uv`` (n, 2) of rows i and i + 1: from half way, (mu, mv), along
+    (cu, cv), away from the rows before and after, two ways between which it runs; the same twice where it does not turn back
+    there, or farther off than eight times ``reach``, half the way between both rows."""
+    if i < 1 or i > n - 3:
+        return 0.0, 0.0
+    au, av = uv[i, 0] - uv[i - 1, 0], uv[i, 1] - uv[i - 1, 1]
+    bu, bv = uv[i + 2, 0] - uv[i + 1, 0], uv[i + 2, 1] - uv[i + 1, 1]
+    one, other = au * cu + av * cv, bu * cu + bv * cv
+    if not one * other < 0:
+        return 0.0, 0.0
+    sign, step = (1.0 if one > 0 else -1.0), reach / 4
+    low = 0.0
+    first = _facing(surface, mu, mv, aim, out, work) >= 0
+    form, degrees, ku, kv, net, _ = surface
+    for _ in range(32):
+        high = low + sign * step
+        u, v = mu + high * cu, mv + high * cv
+        if form[0] == NET and not (ku[degrees[0]] <= u <= ku[net.shape[0]] and kv[degrees[1]] <= v <= kv[net.shape[1]]):
+            break
+        if (_facing(surface, u, v, aim, out, work) >= 0) != first:
+            return low, high
+        low = high
+    return 0.0, 0.0
+
+
+@compiled
 def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no-untyped-def]
     """An outline, or the curve in a plane, as ``aim`` tells, put exactly on its surface, between parameters uva and uvb (k, 2)
     on both of its sides, and filled in until the spline through its points stays within ``fit`` (mm).
@@ -250,39 +290,43 @@ def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no
                 elif abs(to - s) > 1e-12 * reach:
                     slope = (now - g) / (to - s)
                 s, g = to, now
-            if abs(g) > 1e-7 or abs(s) >= reach:
+            lost = abs(g) > 1e-7 or abs(s) >= reach
+            if lost:
                 # where the surface has a crease the normal leaps over the view: the place is halved down
-                ga = gb = low = high = 0.0
+                low = high = 0.0
                 for part in range(5):
-                    high = reach / 2.0 ** (4 - part)
-                    low = -high
-                    a, b = mu + low * cu, mv + low * cv
-                    ga = _facing(surface, a, b, aim, out, work)
-                    a, b = mu + high * cu, mv + high * cv
-                    gb = _facing(surface, a, b, aim, out, work)
+                    at = reach / 2.0 ** (4 - part)
+                    ga = _facing(surface, mu - at * cu, mv - at * cv, aim, out, work)
+                    gb = _facing(surface, mu + at * cu, mv + at * cv, aim, out, work)
                     if (ga >= 0) != (gb >= 0):
+                        low, high = -at, at
                         break
-                if (ga >= 0) == (gb >= 0):
+                lost = low == high
+                if not lost:
+                    s = _halved(surface, mu, mv, cu, cv, low, high, aim, out, work)
+            if not lost:
+                surface_at(surface, mu + s * cu, mv + s * cv, out, work)
+                far = 0.0
+                for x in range(3):
+                    far += (out[0, x] - (p[i, x] + p[i + 1, x]) / 2) ** 2
+                lost = not far < (0.5 * h) ** 2
+            if lost:
+                # or both points lie on either side of a narrow lobe, of which the mesh knew the tip no better
+                low, high = _beyond_the_tip(surface, uv, i, n, mu, mv, cu, cv, reach, aim, out, work)
+                if low == high:
                     continue
-                while high - low > 1e-9 * reach:
-                    s = (low + high) / 2
-                    g = _facing(surface, mu + s * cu, mv + s * cv, aim, out, work)
-                    if (g >= 0) == (ga >= 0):
-                        low = s
-                    else:
-                        high = s
+                s = _halved(surface, mu, mv, cu, cv, low, high, aim, out, work)
             surface_at(surface, mu + s * cu, mv + s * cv, out, work)
-            stray = along = far = before = after = 0.0
+            stray = along = before = after = 0.0
             for x in range(3):
                 before, after = before + (out[0, x] - p[i, x]) ** 2, after + (out[0, x] - p[i + 1, x]) ** 2
                 guess = (p[i, x] + p[i + 1, x]) / 2 + h / 8 * (d[i, x] - d[i + 1, x])
                 off, step = out[0, x] - guess, (p[i + 1, x] - p[i, x]) / h
                 stray += off * off
                 along += off * step
-                far += (out[0, x] - (p[i, x] + p[i + 1, x]) / 2) ** 2
             if min(before, after) < (fit / 8) ** 2:
                 continue
-            if stray - along * along > (fit / 2) ** 2 and far < (0.5 * h) ** 2:
+            if stray - along * along > (fit / 2) ** 2:
                 uv2[m, 0], uv2[m, 1] = mu + s * cu, mv + s * cv
                 p2[m] = out[0]
                 m += 1

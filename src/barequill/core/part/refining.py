@@ -6,11 +6,14 @@ import numpy as np
 
 from ..geometry.compiled import compiled
 from ..geometry.evaluation import WORK, surface_at
+from ..geometry.following import parameters_on
 
 ROUNDS = 7
 """How often a side may be halved: where the border itself strays, there would be no end to it."""
 TURN = 0.7
 """Cosine of the angle between the normals at the ends of a side beyond which it is split, if it is long."""
+ASIDE = 0.05
+"""So far aside, in lengths of a side, the surface at the middle of its parameters is looked for next to the side itself."""
 LONG = 20.0
 """Shortest of these sides, in tolerances: at a crease the normals never come to agree."""
 
@@ -48,6 +51,10 @@ def refined(surface, nodes, uv, triangles, tolerance):  # type: ignore[no-untype
                     at = uv[a] + share * (uv[b] - uv[a])
                     surface_at(surface, at[0], at[1], out, work)
                     off = max(off, abs(((out[0] - nodes[a] - share * (nodes[b] - nodes[a])) * out[3]).sum()))
+                if off <= tolerance:
+                    off = max(
+                        off, _beside(surface, new_uv[made], new_nodes[made], nodes[a], nodes[b], tolerance, out, work)
+                    )
             if two >= 0 and turn < ROUNDS and (turned or off > tolerance):
                 middle[one // 3, one % 3] = middle[two // 3, two % 3] = first + made
                 made += 1
@@ -59,6 +66,23 @@ def refined(surface, nodes, uv, triangles, tolerance):  # type: ignore[no-untype
         normals = np.concatenate((normals, new_normals[:made]))
         triangles, done = _split(nodes, triangles, done, middle)
     return nodes, uv, triangles, worst
+
+
+@compiled
+def _beside(surface, at, there, p, q, tolerance, out, work):  # type: ignore[no-untyped-def]
+    """How far the middle of a side from p to q lies off the surface next to it, where the middle of its parameters ``at`` (2,)
+    is far aside, at ``there``: along the crest of a ring all normals are alike, and a chord of it stands free."""
+    middle, drift, span = (p + q) / 2, 0.0, 0.0
+    for x in range(3):
+        drift += (there[x] - middle[x]) ** 2
+        span += (q[x] - p[x]) ** 2
+    if drift < (ASIDE * ASIDE) * span:
+        return 0.0
+    near = parameters_on(surface, at, middle, max(np.sqrt(span) / 16, tolerance))
+    if np.isnan(near[0]):
+        return 2 * tolerance
+    surface_at(surface, near[0], near[1], out, work)
+    return np.sqrt(((out[0] - middle) ** 2).sum())
 
 
 @compiled
