@@ -25,6 +25,7 @@ from barequill.core.acts.state_texture import StateTexture
 from barequill.core.acts.state_values import StateGeneralTexture, StateTable
 from barequill.core.annotation.plain_words import note_explained, size_explained
 from barequill.core.drawing.annotations import BY_NAME
+from barequill.core.drawing.annotations.dimension import Tolerance
 from barequill.core.drawing.operations import Annotate, Remove, SetField, apply
 from barequill.core.drawing.texture_language import texture_of, texture_text
 from barequill.core.errors import UserError
@@ -235,9 +236,23 @@ def test_signs_that_were_copied_are_set_anew_in_another_place_and_on_another_dra
     size = block.sheet.annotation(block.size).model_copy(update={"measure": "length", "prefix": "ca. "})
     other.hang(SetAnew, other.front, (40, 0, 20), (0, 12), annotations=[size])
     assert other.drawn.elements and "ca. 100" in [e.words for e in other.drawn.elements if e.kind == "dimension"]
-    two = size.model_copy(update={"measure": "distance", "anchors": [*size.anchors, *size.anchors]})
-    with pytest.raises(UserError, match="not set anew"):
-        other.do(SetAnew(sheet=other.sheet.id, pointer=(0, 0), annotations=[two]))
+
+    # a size of two places, between two others: its tolerance stays with it, its value is what lies there
+    def between(on: Block, *places) -> list:
+        return [on.pick(on.front, place) for place in places]
+
+    across, depth = [(0, 0, 10), (100, 0, 10)], [(50, 0, 0), (50, 0, 20)]
+    pulled = PullDimension(view=block.front, picks=between(block, *across), pointer=block.at(block.front, (50, 0, 50)))
+    name = block.do(pulled)
+    tolerance = Tolerance(kind="symmetric", upper=0.1, lower=-0.1)
+    wide = block.sheet.annotation(name).model_copy(update={"tolerance": tolerance, "suffix": " net"})
+    bare = {"view": other.front, "pointer": other.at(other.front, (120, 0, 10)), "annotations": [wide]}
+    with pytest.raises(UserError, match="two places"):
+        other.do(SetAnew(**bare))
+    other.do(SetAnew(**bare, picks=between(other, *depth)))
+    assert [e.words for e in other.drawn.elements if e.kind == "dimension"][-1] == "20 ±0.1 net"
+    with pytest.raises(UserError, match="another kind"):
+        other.do(SetAnew(**bare, picks=between(other, across[0], depth[0])))
 
 
 def test_signs_of_one_s_own_are_kept_under_a_name_for_any_drawing(block: Block, tmp_path):

@@ -5928,8 +5928,8 @@ export interface components {
         };
         /**
          * SetAnew
-         * @description Annotations set on geometry or on a size, or, those that stand free, at the pointer of a ``sheet``. What is stacked under one
-         *     goes with it; datums get the next free letters.
+         * @description Annotations set on geometry or on a size, or, those that stand free, at the pointer of a ``sheet``; a size of two places
+         *     between two ``picks``. What is stacked under one goes with it; datums get the next free letters.
          */
         SetAnew: {
             /**
@@ -5978,6 +5978,11 @@ export interface components {
              * @default
              */
             sheet?: string;
+            /**
+             * Picks
+             * @default []
+             */
+            picks?: components["schemas"]["PickJson"][];
             /** Annotations */
             annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
         };

@@ -5,6 +5,7 @@ import { kinds } from '../kinds';
 import { work } from '../work.svelte';
 import type { Making, Sign, TypedSign, Written } from './making';
 
+type Pick = { ref: string; at: string; x: number; y: number };
 type Seat = { view: string; ref: string; at: [number, number]; dot: boolean; on: string };
 
 const WORDS: { [sign in Sign]: string } = {
@@ -228,35 +229,52 @@ export function flagging(block: string, line: string): Making {
   };
 }
 
-/** Signs that were copied, or kept under a name, set down where the hand points: also on another drawing. */
+/** Signs that were copied, or kept under a name, set down where the hand points: also on another drawing. A size of two
+ * places is set between two. */
 export function settingAnew(annotations: Annotation[]): Making {
-  let seat = $state.raw<Seat>();
+  let seats = $state.raw<(Seat & { pick: Pick })[]>([]);
   const names = new Set(annotations.map((a) => a.id));
-  const hung = annotations.some(
-    (a) =>
-      !names.has(a.on) &&
-      (kinds.get(a.kind)?.counts === 'size' || ('shift' in a && (a.foot || !('at' in a)))),
+  const roots = annotations.filter((a) => !names.has(a.on));
+  const hung = roots.find(
+    (a) => kinds.get(a.kind)?.counts === 'size' || ('shift' in a && (a.foot || !('at' in a))),
   );
-  const words = hung ? 'click what it is about: an outline, a face, a size' : 'click where it is to stand';
+  const size = hung && kinds.get(hung.kind)?.counts === 'size';
+  const wanted = !hung ? 0 : hung.kind === 'dimension' ? hung.anchors.length : 1;
+  const words = () =>
+    !hung
+      ? 'click where it is to stand'
+      : wanted === 2
+        ? `click the ${seats.length ? 'second' : 'first'} place that it is to measure between`
+        : 'click what it is about: an outline, a face, a size';
+  const whole = () => seats.length >= wanted;
   return {
-    words: () => (seat || !hung ? '' : words),
+    words: () => (whole() && hung ? '' : words()),
     act() {
       const pointer = work.up(asking.pointer);
-      const place = seat ?? { view: '', ref: '', at: pointer, dot: false, on: '' };
-      if (hung && !seat) return null;
-      return { act: 'set_anew', ...place, pointer, sheet: work.sheetId, annotations };
+      if (!whole()) return null;
+      const { pick: _, ...place } = seats[0] ?? { view: '', ref: '', at: pointer, dot: false, on: '', pick: null };
+      const picks = wanted === 2 ? seats.map((s) => s.pick) : [];
+      return { act: 'set_anew', ...place, picks, pointer, sheet: work.sheetId, annotations };
     },
     click() {
-      if (seat || !hung) return true;
-      seat = seatOn(asking.target);
-      if (!seat) asking.words = words;
+      if (whole()) return true;
+      const t = asking.target;
+      const seat = seatOn(t);
+      if (!seat || !t || (wanted === 2 && (!seat.ref || (seats[0] && seats[0].view !== seat.view)))) {
+        asking.words = words();
+        return false;
+      }
+      const [x, y] = work.up([t.x, t.y]);
+      seats = [...seats, { ...seat, pick: { ref: seat.ref, at: t.at ?? '', x, y } }];
       return false;
     },
     back() {
-      const had = !!seat;
-      seat = undefined;
+      const had = seats.length > 0;
+      seats = seats.slice(0, -1);
       return had;
     },
-    catches: () => hung && !seat,
+    catches: () => !whole(),
+    measures: !!size,
+    picks: () => [],
   };
 }

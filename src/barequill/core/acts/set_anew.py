@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..annotation.inference import placed
+from ..annotation.inference import infer, placed
 from ..annotation.picking import Pick, anchor_for
 from ..bounds import FEW, Ref
 from ..drawing import Annotation, AnyAnnotation, Dimension, Drawing, Operation, Sheet
@@ -19,15 +19,20 @@ from ..errors import UserError
 from ..part.features.holes import hole_at
 from .base import Bench, Preview, annotation_shown
 from .hanging import AnyHanging
+from .pull_dimension import PickJson
 from .state_datum import free_letter
+
+BETWEEN = ("measure", "anchors", "direction", "along", "place", "half", "on_paper")
+"""What of a size between two places follows from these, and from where it is set down."""
 
 
 class SetAnew(AnyHanging):
-    """Annotations set on geometry or on a size, or, those that stand free, at the pointer of a ``sheet``. What is stacked under one
-    goes with it; datums get the next free letters."""
+    """Annotations set on geometry or on a size, or, those that stand free, at the pointer of a ``sheet``; a size of two places
+    between two ``picks``. What is stacked under one goes with it; datums get the next free letters."""
 
     act: Literal["set_anew"] = "set_anew"
     sheet: Ref = ""
+    picks: Annotated[list[PickJson], Field(max_length=2)] = []
     annotations: Annotated[list[Annotation], Field(min_length=1, max_length=FEW)]
 
     def plan(self, drawing: Drawing, bench: Bench) -> Operation:
@@ -49,11 +54,7 @@ class SetAnew(AnyHanging):
         free = [a for a in roots if a not in hung and hasattr(a, "at")]
         others = [a for a in roots if a not in hung and a not in free]
         if others:
-            noun = others[0].noun
-            raise UserError(
-                f"A {noun} is not set anew",
-                "It measures between two places: pull it out there, or paste it on a view that shows them.",
-            )
+            raise UserError(f"A {others[0].noun} is not set anew", "Make one where it is wanted.")
         if len(hung) > 1:
             raise UserError(
                 "Several at once have no one place", "Set them one by one: choose one, with what is stacked under it."
@@ -90,6 +91,8 @@ class SetAnew(AnyHanging):
             sheet, _, fields, _ = self.seat(drawing, bench)
             return sheet, {"foot": None, **fields}
         found = drawing.sheet_of(self.view)
+        if found is not None and isinstance(own, Dimension) and len(own.anchors) > 1:
+            return found, self._between(drawing, bench, found, own)
         if found is None or not self.ref:
             raise UserError("It measures an edge", "Point at one, straight or round as the other was.")
         stage, (x, y) = bench.stage(drawing, found, self.view)
@@ -104,6 +107,21 @@ class SetAnew(AnyHanging):
         new = own.model_copy(update={"on": self.view, "anchors": [anchor], "row": None, "extensions": []})
         new = placed(stage, new, (self.pointer[0] - x, self.pointer[1] - y))
         return found, {"on": self.view, "anchors": [anchor], "row": None, "extensions": [], "place": new.place}
+
+    def _between(self, drawing: Drawing, bench: Bench, sheet: Sheet, own: Dimension) -> dict[str, Any]:
+        """The fields that tell where a size of two places hangs anew: it measures what it did, between others."""
+        if len(self.picks) < 2:
+            raise UserError("It measures between two places", "Point at the first, then at the second.")
+        stage, (x, y) = bench.stage(drawing, sheet, self.view)
+        picks = [Pick(p.ref, p.x - x, p.y - y, p.at) for p in self.picks]
+        wish = own.direction if own.measure == "distance" else own.measure
+        made = infer(stage, picks, (self.pointer[0] - x, self.pointer[1] - y), own.id, wish)
+        if made.measure != own.measure:
+            raise UserError(
+                "Between these places lies another kind of size",
+                f"They have: {made.measure}. Wanted: {own.measure}; point at two places as those of the other were.",
+            )
+        return {"on": self.view, "row": None, "extensions": []} | {name: getattr(made, name) for name in BETWEEN}
 
     def _placed(
         self,
@@ -128,7 +146,7 @@ def _hangs(own: AnyAnnotation) -> bool:
     """True for what is set on one edge, face or size."""
     if isinstance(own, AnyHung):
         return own.foot is not None or not hasattr(own, "at")
-    return isinstance(own, HoleNote) or (isinstance(own, Dimension) and len(own.anchors) == 1)
+    return isinstance(own, (HoleNote, Dimension))
 
 
 def _at(own: AnyAnnotation) -> tuple[float, float]:
