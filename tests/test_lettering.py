@@ -11,6 +11,7 @@ import numpy as np
 import pypdfium2
 import pytest
 from fontTools.ttLib import TTFont
+from PIL import Image
 
 from barequill.core.annotation.remarks import remarks_on
 from barequill.core.ink import Element, Ink, Sketch, Text
@@ -36,6 +37,28 @@ def sheet_of(*texts: str) -> Ink:
         sketch.text(text, 20.0, 40.0 + 15 * k, 5.0)
     element = Element(id="e1", kind="sheet", group="sheet", words="", key="", at=(0.0, 0.0), marks=tuple(sketch.marks))
     return Ink(width=297, height=210, lines=group, elements=[element], title="t")
+
+
+def test_bold_lettering_has_lines_of_a_seventh_of_its_height_in_all_formats() -> None:
+    # ISO 3098: lines of a tenth in type B; a heading's are a seventh. Counted in a picture at 600 dots an inch, at half height
+    widths = []
+    for bold in (False, True):
+        sheet, sketch = sheet_of("I"), Sketch(line_group("A4"))
+        sketch.text("I", 20.0, 40.0, 10.0, bold=bold)
+        element = Element(id="e1", kind="sheet", group="", words="", key="", at=(0, 0), marks=tuple(sketch.marks))
+        drawn = Ink(width=297, height=210, lines=sheet.lines, elements=[element], title="t")
+        picture = np.array(Image.open(io.BytesIO(write_png(drawn, 600))).convert("L"))
+        widths.append(float((255 - picture[round((210 - 45) * 600 / 25.4)]).sum()) / 255 * 25.4 / 600)
+        root = ET.fromstring(write_svg(drawn))
+        grown = [
+            float(g.get("stroke-width")) for g in root.iter("{http://www.w3.org/2000/svg}g") if g.get("stroke-width")
+        ]
+        scale = [re.search(r"scale\((\S+)", g.get("transform", "")) for g in root.iter("{http://www.w3.org/2000/svg}g")]
+        ems = next(float(s.group(1)) for s in scale if s)
+        assert [w * ems for w in grown] == ([pytest.approx(10 * (1 / 7 - 1 / 10), rel=0.01)] if bold else [])
+        styles = {e.dxf.style for e in ezdxf.read(io.StringIO(write_dxf(drawn).decode())).modelspace().query("TEXT")}
+        assert styles == ({"LETTERING_BOLD"} if bold else {"LETTERING"})
+    assert widths[0] == pytest.approx(1.0, rel=0.06) and widths[1] - widths[0] == pytest.approx(10 / 7 - 1, rel=0.06)
 
 
 def test_fonts_come_with_their_licences_and_are_taken_by_script() -> None:

@@ -5690,7 +5690,8 @@ export interface components {
         /**
          * ScreenText
          * @description A line of lettering from its first letter on; ``box`` are its four corners. Where it has signs, ``runs`` are its letters,
-         *     each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide.
+         *     each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide;
+         *     ``bold``: the width of a line along the outlines of its letters, where it is.
          */
         ScreenText: {
             /**
@@ -5711,6 +5712,8 @@ export interface components {
             fill?: string;
             /** W */
             w?: number;
+            /** Bold */
+            bold?: number;
             /** X */
             x: number;
             /** Y */

@@ -39,6 +39,8 @@
         y={mark.y}
         font-size={mark.size}
         transform={mark.angle ? `rotate(${mark.angle} ${mark.x} ${mark.y})` : undefined}
+        stroke={mark.bold ? ink : undefined}
+        stroke-width={mark.bold}
         fill={ink}>{letters}</text
       >
     {/each}
@@ -50,6 +52,8 @@
       y={mark.y}
       font-size={mark.size}
       transform={mark.angle ? `rotate(${mark.angle} ${mark.x} ${mark.y})` : undefined}
+      stroke={mark.bold ? ink : undefined}
+      stroke-width={mark.bold}
       fill={ink}>{mark.text}</text
     >
   {/if}

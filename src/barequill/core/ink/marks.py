@@ -60,6 +60,10 @@ class Tint:
         return Tint(self.png, self.x0 + by[0], self.y0 + by[1], self.x1 + by[0], self.y1 + by[1])
 
 
+REGULAR, BOLD = 1 / 10, 1 / 7
+"""Widths of lettering's lines, in heights: type B of ISO 3098, and half as wide again for headings."""
+
+
 @value
 class Text:
     """One line of lettering; ``x``, ``y`` is the foot of it at its ``anchor``, ``angle`` in degrees."""
@@ -70,6 +74,17 @@ class Text:
     height: float
     anchor: Literal["start", "middle", "end"] = "start"
     angle: float = 0.0
+    bold: bool = False
+
+    @property
+    def stroke(self) -> float:
+        """mm that the lines of its signs are wide."""
+        return self.height * (BOLD if self.bold else REGULAR)
+
+    @property
+    def grown(self) -> float:
+        """Width, mm, of a line along the outlines of its letters that makes their own lines as wide; 0 where they are so."""
+        return self.height * (BOLD - REGULAR) if self.bold else 0.0
 
     @property
     def width(self) -> float:
@@ -232,10 +247,11 @@ class Sketch:
         height: float,
         anchor: Literal["start", "middle", "end"] = "start",
         angle: float = 0.0,
+        bold: bool = False,
     ) -> None:
         """Add a line of lettering (nothing where it is empty)."""
         if text:
-            self.marks.append(Text(drawable(text), float(x), float(y), height, anchor, angle))
+            self.marks.append(Text(drawable(text), float(x), float(y), height, anchor, angle, bold))
 
     def element(
         self, id: str, kind: str, group: str, words: str, key: str, at: Place, *, loose: bool = False

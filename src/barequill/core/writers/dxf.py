@@ -25,6 +25,7 @@ _ALIGN = {"start": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTE
 _WEIGHTS = [0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211]
 
 
+HEADINGS = "LETTERING_BOLD"
 STYLES = {"DejaVuSans": "LETTERING_WIDE", "DroidSansFallback": "LETTERING_CHINESE"}
 """Text styles for what the lettering itself lacks, by font."""
 
@@ -48,6 +49,7 @@ def write_dxf(ink: Ink) -> bytes:
     document.header["$EXTMIN"] = (0, 0, 0)
     document.header["$EXTMAX"] = (ink.width, ink.height, 0)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
+    document.styles.add(HEADINGS, font=f"{FONT_NAME}.ttf").set_extended_font_data(FONT_NAME, bold=True)
     for face in FACES[1:]:
         document.styles.add(STYLES[face.name], font=face.file.name)
     _layers(document, ink)
@@ -133,7 +135,7 @@ class _Space(Writer):
                 self.space.add_blockref(self._block_of(letters), tuple(at), dxfattribs=place)
 
     def _letters(self, text: str, mark: Text, at: tuple[float, ...], style: str, anchor: str) -> None:
-        own = {"layer": self.text_layer, "style": style}
+        own = {"layer": self.text_layer, "style": HEADINGS if mark.bold and style == "LETTERING" else style}
         entity = self.space.add_text(as_text(text), height=mark.height, rotation=mark.angle, dxfattribs=own)
         entity.set_placement(at, align=_ALIGN[anchor])
 

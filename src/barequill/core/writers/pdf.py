@@ -99,6 +99,9 @@ class _Page(Writer):
         canvas.saveState()
         canvas.translate(*(x * mm for x in mark.start))
         canvas.rotate(mark.angle)
+        if mark.bold:
+            canvas.setLineWidth(mark.grown * mm)
+            canvas.setLineJoin(1)
         # as it stands from left to right: readers put what is read from right to left in its order by themselves
         size = font_size(mark.height) * mm
         for face, letters, at in pieces(mark.text):
@@ -106,11 +109,11 @@ class _Page(Writer):
                 self._word(letters, at * size, size)
                 continue
             canvas.setFont(face.name, size * face.share)
-            canvas.drawString(at * size, 0, letters)
+            canvas.drawString(at * size, 0, letters, mode=2 if mark.bold else None)
         canvas.restoreState()
         strokes, fills = mark.signs()
         for curve in strokes:
-            self._line(curve, mark.height / 10)
+            self._line(curve, mark.stroke)
         for ring in fills:
             self.region(Region((ring,)))
 

@@ -60,7 +60,8 @@ class ScreenTint(TypedDict):
 @with_config(STRICT)
 class ScreenText(TypedDict):
     """A line of lettering from its first letter on; ``box`` are its four corners. Where it has signs, ``runs`` are its letters,
-    each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide."""
+    each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide;
+    ``bold``: the width of a line along the outlines of its letters, where it is."""
 
     m: Literal["t"]
     text: str
@@ -68,6 +69,7 @@ class ScreenText(TypedDict):
     d: NotRequired[str]
     fill: NotRequired[str]
     w: NotRequired[float]
+    bold: NotRequired[float]
     x: float
     y: float
     size: float
@@ -171,6 +173,8 @@ class _Screen(Writer):
             angle=round(-mark.angle, 4),
             box=[round(v, 3) for p in mark.corners() for v in (float(p[0]), -float(p[1]))],
         )
+        if mark.bold:
+            found["bold"] = round(mark.grown, 3)
         if has_signs(mark.text):
             size = font_size(mark.height)
             found["runs"] = [
@@ -178,7 +182,7 @@ class _Screen(Writer):
             ]
             strokes, fills = mark.signs()
             found["d"] = "".join(path_data(curve, 0.0, 3) for curve in strokes)
-            found["w"] = round(mark.height / 10, 3)
+            found["w"] = round(mark.stroke, 3)
             if fills:
                 found["fill"] = "".join(_outline(ring) for ring in fills)
         self.out.append(found)

@@ -91,7 +91,10 @@ class _Body(Writer):
         turn = f" rotate({-mark.angle:.4f})" if mark.angle else ""
         self.out.append(f'<g transform="translate({x:.3f} {self.ink.height - y:.3f}){turn}">')
         k = size / units_per_em()
-        self.out.append(f'<g transform="scale({k:.6g} {-k:.6g})">')
+        bold = (
+            f' stroke="#000" stroke-width="{mark.grown / k:.4g}" stroke-linejoin="round"' if mark.bold else ""
+        )
+        self.out.append(f'<g transform="scale({k:.6g} {-k:.6g})"{bold}>')
         at = 0.0
         for letter in laid_out(mark.text):
             if sign_of(letter) is None and glyph_path(letter):
@@ -106,6 +109,6 @@ class _Body(Writer):
         strokes, fills = mark.signs()
         if strokes:
             d = "".join(path_data(curve, self.ink.height) for curve in strokes)
-            self.out.append(f'<path class="s sign" stroke-width="{mark.height / 10:g}" d="{d}"/>')
+            self.out.append(f'<path class="s sign" stroke-width="{mark.stroke:g}" d="{d}"/>')
         for ring in fills:
             self.region(Region((ring,)))

@@ -46,7 +46,7 @@ class SolvedNotes(Solved):
             return float(self.top[1] - (1 + STEP * k) * self.h)
 
         if self.heading:
-            sketch.text(self.heading, self.top[0], foot(0), self.h)
+            sketch.text(self.heading, self.top[0], foot(0), self.h, bold=True)
         for number, words, k in self.lines:
             sketch.text(number, self.top[0], foot(k), self.h)
             sketch.text(words, self.top[0] + INDENT * self.h, foot(k), self.h)

@@ -13,7 +13,7 @@ from ...ink.lettering import text_width
 from ...values import value
 from ..hanging import Hold, carried, draw_leader, hold_of, lost
 from ..note_words import said, wrapped
-from ..solving import Array, Solved, Stage, Under, draw_line, way_at
+from ..solving import Array, Solved, Stage, Under, way_at
 from ..style import Style
 
 STEP = 1.6
@@ -79,10 +79,7 @@ class SolvedTextNote(Solved):
             at = self.top + share * self.wide * u - (1 + STEP * k) * h * n
             head = k == 0 and self.note.heading
             high = LARGER * h if head else h
-            sketch.text(line, at[0], at[1], high, anchor, angle)  # type: ignore[arg-type]
-            if head:
-                left = at - share * text_width(line, high) * u - 0.25 * h * n
-                draw_line(sketch, left, left + text_width(line, high) * u)
+            sketch.text(line, at[0], at[1], high, anchor, angle, bold=head)  # type: ignore[arg-type]
         for path, dot in self.paths:
             draw_leader(sketch, self.style, path, dot)
 

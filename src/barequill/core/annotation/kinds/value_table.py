@@ -51,7 +51,7 @@ class SolvedTable(Solved):
         sketch.stroke(curves2.polyline(corners), "visible")
         first = 0
         if self.heading:
-            sketch.text(self.heading, x + wide / 2, y - (ROW + 1) / 2 * h, h, "middle")
+            sketch.text(self.heading, x + wide / 2, y - (ROW + 1) / 2 * h, h, "middle", bold=True)
             first = 1
         split = x + self.widths[0]
         draw_line(sketch, np.array([split, y - first * ROW * h]), np.array([split, y - high]))
