@@ -21,8 +21,9 @@ from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_note import AddLeader, StateNote
 from barequill.core.acts.state_texture import StateTexture
 from barequill.core.annotation.sign_remarks import sign_remarks
-from barequill.core.drawing.operations import ChangeAnnotation, Remove, SetField, apply
-from barequill.core.errors import UserError
+from barequill.core.drawing.geometrical import frame_of
+from barequill.core.drawing.operations import Annotate, ChangeAnnotation, Remove, SetField, apply
+from barequill.core.errors import BadOperation, UserError
 from barequill.core.ink import Region, Stroke, Text
 from barequill.core.ink.signs import sign_of
 from barequill.core.writers import write_dxf, write_pdf, write_svg
@@ -168,6 +169,13 @@ def test_a_datum_stands_on_the_outline_with_a_triangle_of_the_lettering_s_height
     for letter, why in (("A", "taken"), ("I", "no letter"), ("AB", "no letter")):
         with pytest.raises(UserError, match=why):
             block.do(StateDatum(on=block.size, pointer=(0, 0), letter=letter))
+
+
+def test_nonsense_that_comes_by_a_bare_operation_is_refused_too(block):
+    name = block.hang(StateFrame, block.front, (70, 0, 20), (14, 16), text="flatness 0.05")
+    nonsense = block.sheet.annotation(name).model_copy(update={"id": "e90", "frame": frame_of("flatness 0.05 A")})
+    with pytest.raises(BadOperation, match="datum"):
+        apply(block.drawing, Annotate(sheet=block.sheet.id, annotations=[nonsense]))
 
 
 def test_frames_follow_a_datum_that_is_called_otherwise_and_it_is_remarked_where_it_is_gone(block):

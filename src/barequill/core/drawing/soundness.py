@@ -148,7 +148,9 @@ def _view(drawing: Drawing, view: AnyView) -> None:
 
 
 def _annotation(sheet: Sheet, annotation: AnyAnnotation) -> None:
-    """An annotation hangs on a view of its sheet or on another annotation that does in the end, or, if its kind may, on the sheet."""
+    """An annotation hangs on a view of its sheet or on another annotation that does in the end, or, if its kind may, on the sheet;
+    and says no nonsense."""
+    annotation.check()
     way, current, own = [annotation.id], annotation.on, annotation
     while True:
         above = sheet.annotation(current)

@@ -303,7 +303,9 @@ def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no
                         break
                 lost = low == high
                 if not lost:
-                    s = _halved(surface, mu, mv, cu, cv, low, high, aim, out, work)
+                    s = _halved(
+                        surface=surface, mu=mu, mv=mv, cu=cu, cv=cv, low=low, high=high, aim=aim, out=out, work=work
+                    )
             if not lost:
                 surface_at(surface, mu + s * cu, mv + s * cv, out, work)
                 far = 0.0
@@ -312,10 +314,25 @@ def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no
                 lost = not far < (0.5 * h) ** 2
             if lost:
                 # or both points lie on either side of a narrow lobe, of which the mesh knew the tip no better
-                low, high = _beyond_the_tip(surface, uv, i, n, mu, mv, cu, cv, reach, aim, out, work)
+                low, high = _beyond_the_tip(
+                    surface=surface,
+                    uv=uv,
+                    i=i,
+                    n=n,
+                    mu=mu,
+                    mv=mv,
+                    cu=cu,
+                    cv=cv,
+                    reach=reach,
+                    aim=aim,
+                    out=out,
+                    work=work,
+                )
                 if low == high:
                     continue
-                s = _halved(surface, mu, mv, cu, cv, low, high, aim, out, work)
+                s = _halved(
+                    surface=surface, mu=mu, mv=mv, cu=cu, cv=cv, low=low, high=high, aim=aim, out=out, work=work
+                )
             surface_at(surface, mu + s * cu, mv + s * cv, out, work)
             stray = along = before = after = 0.0
             for x in range(3):

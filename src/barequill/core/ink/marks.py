@@ -251,7 +251,9 @@ class Sketch:
     ) -> None:
         """Add a line of lettering (nothing where it is empty)."""
         if text:
-            self.marks.append(Text(drawable(text), float(x), float(y), height, anchor, angle, bold))
+            self.marks.append(
+                Text(text=drawable(text), x=float(x), y=float(y), height=height, anchor=anchor, angle=angle, bold=bold)
+            )
 
     def element(
         self, id: str, kind: str, group: str, words: str, key: str, at: Place, *, loose: bool = False

@@ -52,9 +52,17 @@ def refined(surface, nodes, uv, triangles, tolerance):  # type: ignore[no-untype
                     surface_at(surface, at[0], at[1], out, work)
                     off = max(off, abs(((out[0] - nodes[a] - share * (nodes[b] - nodes[a])) * out[3]).sum()))
                 if off <= tolerance:
-                    off = max(
-                        off, _beside(surface, new_uv[made], new_nodes[made], nodes[a], nodes[b], tolerance, out, work)
+                    astray = _beside(
+                        surface=surface,
+                        at=new_uv[made],
+                        there=new_nodes[made],
+                        p=nodes[a],
+                        q=nodes[b],
+                        tolerance=tolerance,
+                        out=out,
+                        work=work,
                     )
+                    off = max(off, astray)
             if two >= 0 and turn < ROUNDS and (turned or off > tolerance):
                 middle[one // 3, one % 3] = middle[two // 3, two % 3] = first + made
                 made += 1

@@ -91,9 +91,7 @@ class _Body(Writer):
         turn = f" rotate({-mark.angle:.4f})" if mark.angle else ""
         self.out.append(f'<g transform="translate({x:.3f} {self.ink.height - y:.3f}){turn}">')
         k = size / units_per_em()
-        bold = (
-            f' stroke="#000" stroke-width="{mark.grown / k:.4g}" stroke-linejoin="round"' if mark.bold else ""
-        )
+        bold = f' stroke="#000" stroke-width="{mark.grown / k:.4g}" stroke-linejoin="round"' if mark.bold else ""
         self.out.append(f'<g transform="scale({k:.6g} {-k:.6g})"{bold}>')
         at = 0.0
         for letter in laid_out(mark.text):

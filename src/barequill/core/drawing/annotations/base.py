@@ -55,6 +55,9 @@ class AnyAnnotation(Model):
         """What a sign is about that hangs on it; None where it carries no signs."""
         return None
 
+    def check(self) -> None:
+        """See that it says no nonsense, as far as it can tell by itself; raises BadOperation with the reason."""
+
     def says_of(self) -> dict[str, str]:
         """By reference of a face or edge what it says of that: what is measured, or ``diameter``."""
         return {}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from ..geometrical.model import Frame
+from ..geometrical.rules import check
 from .hung import AnyHung
 
 
@@ -17,6 +18,9 @@ class ToleranceFrame(AnyHung):
     kind: Literal["tolerance_frame"] = "tolerance_frame"
     frame: Frame
     derived: bool = False
+
+    def check(self) -> None:
+        check(self.frame)
 
     @property
     def stacks(self) -> bool:
