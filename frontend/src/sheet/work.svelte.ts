@@ -340,7 +340,7 @@ class Work {
     this.copied = found;
     notices.say(
       `${found.length} ${cut ? 'cut' : 'copied'}`,
-      'Select a view and press Ctrl V to put them there.',
+      'Ctrl V puts them on the selected view; where none is, they are set one after another where you click.',
     );
     if (cut) void this.remove(found.map((a) => a.id));
   }

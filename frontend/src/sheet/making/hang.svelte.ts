@@ -229,15 +229,25 @@ export function flagging(block: string, line: string): Making {
   };
 }
 
-/** Signs that were copied, or kept under a name, set down where the hand points: also on another drawing. A size of two
- * places is set between two. */
-export function settingAnew(annotations: Annotation[]): Making {
-  let seats = $state.raw<(Seat & { pick: Pick })[]>([]);
+const hangs = (a: Annotation) =>
+  kinds.get(a.kind)?.counts === 'size' || ('shift' in a && (!!a.foot || !('at' in a)));
+
+/** What is set down together: each that hangs on something with what is stacked under it, and all that stand free. */
+export function together(annotations: Annotation[]): Annotation[][] {
   const names = new Set(annotations.map((a) => a.id));
+  const under = (id: string): Annotation[] =>
+    annotations.filter((a) => a.on === id).flatMap((a) => [a, ...under(a.id)]);
   const roots = annotations.filter((a) => !names.has(a.on));
-  const hung = roots.find(
-    (a) => kinds.get(a.kind)?.counts === 'size' || ('shift' in a && (a.foot || !('at' in a))),
-  );
+  const free = roots.filter((a) => !hangs(a)).flatMap((a) => [a, ...under(a.id)]);
+  return [...roots.filter(hangs).map((a) => [a, ...under(a.id)]), ...(free.length ? [free] : [])];
+}
+
+/** Signs that were copied, or kept under a name, set down where the hand points, one after another: also on another drawing.
+ * A size of two places is set between two. */
+export function settingAnew(all: Annotation[]): Making {
+  let seats = $state.raw<(Seat & { pick: Pick })[]>([]);
+  const [annotations, ...rest] = together(all);
+  const hung = hangs(annotations[0]) ? annotations[0] : undefined;
   const size = hung && kinds.get(hung.kind)?.counts === 'size';
   const wanted = !hung ? 0 : hung.kind === 'dimension' ? hung.anchors.length : 1;
   const words = () =>
@@ -248,11 +258,12 @@ export function settingAnew(annotations: Annotation[]): Making {
         : 'click what it is about: an outline, a face, a size';
   const whole = () => seats.length >= wanted;
   return {
-    words: () => (whole() && hung ? '' : words()),
+    words: () => (whole() && hung ? '' : rest.length ? `${words()}; ${rest.length} more to follow` : words()),
     act() {
       const pointer = work.up(asking.pointer);
       if (!whole()) return null;
-      const { pick: _, ...place } = seats[0] ?? { view: '', ref: '', at: pointer, dot: false, on: '', pick: null };
+      const { view, ref, at, dot, on } = seats[0] ?? { view: '', ref: '', at: pointer, dot: false, on: '' };
+      const place = { view, ref, at, dot, on };
       const picks = wanted === 2 ? seats.map((s) => s.pick) : [];
       return { act: 'set_anew', ...place, picks, pointer, sheet: work.sheetId, annotations };
     },
@@ -275,6 +286,6 @@ export function settingAnew(annotations: Annotation[]): Making {
     },
     catches: () => !whole(),
     measures: !!size,
-    picks: () => [],
+    again: () => (rest.length ? settingAnew(rest.flat()) : null),
   };
 }

@@ -1,8 +1,9 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { asking } from '../asking.svelte';
+import type { Annotation } from '../../api/client';
 import type { Target } from '../hits';
 import { work } from '../work.svelte';
-import { hanging, seatOn } from './hang.svelte';
+import { hanging, seatOn, settingAnew, together } from './hang.svelte';
 
 const target = (more: Partial<Target>): Target => ({
   kind: 'line',
@@ -73,5 +74,23 @@ describe('a sign that is hung where the hand points', () => {
     expect(making.click()).toBe(false);
     expect(making.written?.()?.text).toBe('Bore {size e7}');
     expect(making.act()).toMatchObject({ pointer: [30, 10] });
+  });
+
+  it('sets a copied size of two places between two, then the next that was copied', () => {
+    const size = { id: 'e1', on: 'v', kind: 'dimension', anchors: [{}, {}] } as unknown as Annotation;
+    const frame = { id: 'e2', on: 'e1', kind: 'tolerance_frame', shift: [0, 0] } as unknown as Annotation;
+    const notes = { id: 'e3', on: 's', kind: 'notes_block', at: [1, 2] } as unknown as Annotation;
+    expect(together([notes, size, frame]).map((g) => g.map((a) => a.id))).toEqual([['e1', 'e2'], ['e3']]);
+    const making = settingAnew([notes, size, frame]);
+    expect(making.words()).toContain('first place');
+    for (const ref of ['E1', 'E2']) {
+      expect(making.act()).toBeNull();
+      asking.hover = [target({ ref })];
+      expect(making.click()).toBe(false);
+    }
+    expect(making.act()).toMatchObject({ view: 'v', ref: 'E1', picks: [{ ref: 'E1' }, { ref: 'E2' }] });
+    expect(making.again?.()?.act()).toMatchObject({ annotations: [notes], picks: [] });
+    expect(making.back?.()).toBe(true);
+    expect(making.act()).toBeNull();
   });
 });
