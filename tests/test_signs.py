@@ -115,6 +115,8 @@ def test_a_frame_is_led_square_to_its_surface_and_is_twice_as_high_as_its_letter
     boxes = [m.curve.poles for m in block.marks(own) if isinstance(m, Stroke) and len(m.curve.poles) == 5]
     assert [round(float(np.ptp(b[:, 1])), 6) for b in boxes] == [2 * h] * 3
     assert all(np.ptp(b[:, 0]) >= 2 * h - 1e-9 for b in boxes)
+    pens = {m.pen for m in block.marks(own) if isinstance(m, Stroke) and len(m.curve.poles) == 5}
+    assert [block.drawn.width_of(pen) for pen in pens] == [pytest.approx(h / 10)], "its lines as those of its lettering"
     assert [m.text for m in block.marks(own) if isinstance(m, Text)] == ["∥", "0.05", letter_of(block, datum)]
 
 

@@ -73,7 +73,7 @@ class FrameLayout:
             sketch.text(words, place[0], place[1], h, anchor, angle)  # type: ignore[arg-type]
 
         for cell in self.cells:
-            sketch.stroke(rectangle(at(cell.x, cell.y), u, cell.width, cell.height), "dimension")
+            sketch.stroke(rectangle(at(cell.x, cell.y), u, cell.width, cell.height), "sign")
             text(cell.text, cell.x + cell.width / 2, cell.y + (cell.height - h) / 2)
         if self.above:
             text(self.above, 0.0, self.height + ABOVE * h, "start")
@@ -84,7 +84,7 @@ class FrameLayout:
             self._indicator(sketch, at, kind, (x0, x1), middle)
             split = x0 + HIGH * h + (TIP * h if kind != "collection" else 0.0)
             text(relation, (x0 + TIP * h / 2 + split) / 2, middle - h / 2)
-            draw_line(sketch, at(split, middle - h), at(split, middle + h))
+            draw_line(sketch, at(split, middle - h), at(split, middle + h), "sign")
             text(datum, (split + (x1 - (TIP * h if kind == "orientation" else 0.0))) / 2, middle - h / 2)
 
     def _indicator(
@@ -95,19 +95,19 @@ class FrameLayout:
         tip, half = TIP * h, h
         if kind == "collection":
             corners = [(x0 + half, y + half), (x1 - half, y + half), (x1 - half, y - half), (x0 + half, y - half)]
-            sketch.stroke(curves2.polyline(np.array([place(*c) for c in corners[:2]])), "dimension")
-            sketch.stroke(curves2.polyline(np.array([place(*c) for c in corners[2:]])), "dimension")
+            sketch.stroke(curves2.polyline(np.array([place(*c) for c in corners[:2]])), "sign")
+            sketch.stroke(curves2.polyline(np.array([place(*c) for c in corners[2:]])), "sign")
             for x, way in ((x0 + half, 1.0), (x1 - half, -1.0)):
                 turns = np.radians(np.linspace(90, 270, 19))
                 arc = [place(x + way * half * np.cos(t), y + half * np.sin(t)) for t in turns]
-                sketch.stroke(curves2.polyline(np.array(arc)), "dimension")
+                sketch.stroke(curves2.polyline(np.array(arc)), "sign")
             return
         left = [(x0 + tip, y + half), (x0, y), (x0 + tip, y - half)]
         right = [(x1, y - half), (x1, y + half)]
         if kind == "orientation":
             right = [(x1 - tip, y - half), (x1, y), (x1 - tip, y + half)]
         outline = [*left, *right, left[0]]
-        sketch.stroke(curves2.polyline(np.array([place(*c) for c in outline])), "dimension")
+        sketch.stroke(curves2.polyline(np.array([place(*c) for c in outline])), "sign")
         if kind == "direction":
             sketch.fill(*[[place(*c) for c in left]])
 

@@ -69,17 +69,17 @@ class TextureShape:
 
         short = SHORT * h
         start, end = self.bar
-        sketch.stroke(curves2.polyline(np.array([p(-short * SLOPE, short), p(0, 0), p(start, self.high)])), "dimension")
+        sketch.stroke(curves2.polyline(np.array([p(-short * SLOPE, short), p(0, 0), p(start, self.high)])), "sign")
         if end > start:
-            draw_line(sketch, p(start, self.high), p(end, self.high))
+            draw_line(sketch, p(start, self.high), p(end, self.high), "sign")
         if t.made == "removed":
-            draw_line(sketch, p(-short * SLOPE, short), p(short * SLOPE, short))
+            draw_line(sketch, p(-short * SLOPE, short), p(short * SLOPE, short), "sign")
         elif t.made == "not removed":
             # it touches both legs, and the height of the short one
             radius = short / 3
-            sketch.stroke(curves2.circle(p(0, short - radius), radius), "dimension")
+            sketch.stroke(curves2.circle(p(0, short - radius), radius), "sign")
         if t.all_round:
-            sketch.stroke(curves2.circle(p(start, self.high), AROUND * h), "dimension")
+            sketch.stroke(curves2.circle(p(start, self.high), AROUND * h), "sign")
         for k, words in enumerate(self.lines):
             text(words, start + PAD * h, self.high - (LINE + LINE * k) * h)
         if t.process:

@@ -37,6 +37,7 @@ PENS: dict[str, Pen] = {
         Pen("revolved", False, (), "01.1", "REVOLVED"),
         Pen("frame", True, (), "01.2", "FRAME"),
         Pen("frame-narrow", False, (), "01.1", "FRAME_NARROW"),
+        Pen("sign", False, (), "01.1", "SIGN"),
         Pen("text", False, (), "01.1", "TEXT"),
     )
 }
@@ -44,7 +45,8 @@ PENS: dict[str, Pen] = {
 
 @dataclass(frozen=True)
 class LineGroup:
-    """Widths in mm of wide and narrow lines, and lettering heights that go with them."""
+    """Widths in mm of wide and narrow lines, and lettering heights that go with them. Signs have lines as their lettering has,
+    a tenth of its height (ISO 7083)."""
 
     wide: float
     narrow: float
@@ -55,6 +57,8 @@ class LineGroup:
         """Width in mm of a pen."""
         if pen == "frame":
             return 0.7
+        if pen in ("sign", "text"):
+            return self.lettering / 10
         return self.wide if PENS[pen].wide else self.narrow
 
 

@@ -59,12 +59,12 @@ class SolvedDatum(Solved):
         if self.filled:
             sketch.fill(corners)
         else:
-            sketch.stroke(curves2.polyline(np.array([*corners, corners[0]])), "dimension")
+            sketch.stroke(curves2.polyline(np.array([*corners, corners[0]])), "sign")
         for p, q in zip(self.stem, self.stem[1:], strict=False):
             draw_line(sketch, p, q)
         if len(self.lead) > 1:
             draw_leader(sketch, self.style, self.lead, True)
-        sketch.stroke(rectangle(self._corners[0], np.array([1.0, 0.0]), SQUARE * h, SQUARE * h), "dimension")
+        sketch.stroke(rectangle(self._corners[0], np.array([1.0, 0.0]), SQUARE * h, SQUARE * h), "sign")
         sketch.text(self.letter, self.square[0], self.square[1] - h / 2, h, "middle")
 
 

@@ -33,8 +33,8 @@ def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
         h, at, sense, hold = placed.style.lettering, placed.at, placed.sense, placed.hold
         radius = ACROSS / 2 * h
         middle = at + [sense * radius, 0.0]
-        sketch.stroke(curves2.circle(middle, radius), "dimension")
-        draw_line(sketch, middle - [radius, 0.0], middle + [radius, 0.0])
+        sketch.stroke(curves2.circle(middle, radius), "sign")
+        draw_line(sketch, middle - [radius, 0.0], middle + [radius, 0.0], "sign")
         sketch.text(
             own.size_text,
             middle[0],
@@ -46,7 +46,7 @@ def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
         if own.movable:
             # a smaller circle touches it, with the way in which it goes
             small = middle + [sense * (radius + 0.6 * h), 0.0]
-            sketch.stroke(curves2.circle(small, 0.6 * h), "dimension")
+            sketch.stroke(curves2.circle(small, 0.6 * h), "sign")
         if hold is None or own.foot is None:
             return
         draw_line(sketch, hold.tip, at)
@@ -75,4 +75,4 @@ def placer(sign: DatumTarget, stage: Stage) -> Callable[[DatumTarget], Solved]:
 
 def _cross(sketch: Sketch, at: Array, h: float) -> None:
     for way in (np.array([1.0, 1.0]), np.array([1.0, -1.0])):
-        draw_line(sketch, at - CROSS * h * way, at + CROSS * h * way)
+        draw_line(sketch, at - CROSS * h * way, at + CROSS * h * way, "sign")

@@ -35,10 +35,10 @@ def _build(sign: EdgeSign, sketch: Sketch, placed: Placed) -> None:
     high = max(LEG, 1.4 * len(lines) + 0.4) * h
     corner = at if sense > 0 else at - np.array([max(LEG * h, wide), 0.0])
     if sense < 0:
-        draw_line(sketch, at, corner)
-    draw_line(sketch, corner, corner + [0.0, high])
-    draw_line(sketch, corner, corner + [max(LEG * h, wide), 0.0])
+        draw_line(sketch, at, corner, "sign")
+    draw_line(sketch, corner, corner + [0.0, high], "sign")
+    draw_line(sketch, corner, corner + [max(LEG * h, wide), 0.0], "sign")
     if sign.all_round:
-        sketch.stroke(curves2.circle(corner, 0.4 * h), "dimension")
+        sketch.stroke(curves2.circle(corner, 0.4 * h), "sign")
     for k, text in enumerate(lines):
         sketch.text(text, corner[0] + 0.4 * h, corner[1] + high - (1.2 + 1.4 * k) * h, h)

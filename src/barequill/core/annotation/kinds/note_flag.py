@@ -46,7 +46,7 @@ class SolvedFlag(Solved):
 
     def draw(self, sketch: Sketch) -> None:
         h = self.style.lettering
-        sketch.stroke(curves2.polyline(self._outline), "dimension")
+        sketch.stroke(curves2.polyline(self._outline), "sign")
         wide = text_width(self.number, h) + 0.9 * h
         sketch.text(self.number, self.left[0] + wide / 2 + 0.15 * h, self.left[1] - h / 2, h, "middle")
         if len(self.path) > 1:

@@ -54,17 +54,17 @@ def _build(weld: Weld, sketch: Sketch, placed: Placed) -> None:
         sketch.text(side.before, x - GAP * h, foot, h, "end")
         sketch.text(side.behind, x + aside + (WIDE + GAP) * h, foot, h)
     if weld.staggered:
-        draw_line(sketch, np.array([x + WIDE * h, at[1] + h]), np.array([x + WIDE * h + 0.6 * h, at[1] - h]))
+        draw_line(sketch, np.array([x + WIDE * h, at[1] + h]), np.array([x + WIDE * h + 0.6 * h, at[1] - h]), "sign")
     if weld.all_round:
-        sketch.stroke(curves2.circle(at, 0.5 * h), "dimension")
+        sketch.stroke(curves2.circle(at, 0.5 * h), "sign")
     if weld.on_site:
         top = at + [0.0, 2.4 * h]
-        draw_line(sketch, at, top)
+        draw_line(sketch, at, top, "sign")
         sketch.fill(np.array([top, top - [0.0, 0.9 * h], top + [sense * 1.1 * h, -0.45 * h]]))
     if weld.tail:
         far, out = (end, 1.0) if sense > 0 else (start, -1.0)
         fork = [far + [out * 0.8 * h, 0.8 * h], far, far + [out * 0.8 * h, -0.8 * h]]
-        sketch.stroke(curves2.polyline(np.array(fork)), "dimension")
+        sketch.stroke(curves2.polyline(np.array(fork)), "sign")
         sketch.text(weld.tail, far[0] + out * 1.1 * h, far[1] - h / 2, h, "start" if out > 0 else "end")
 
 
@@ -87,7 +87,7 @@ def _sign(sketch: Sketch, side: WeldSide, foot: Array, h: float, up: float) -> N
         return np.asarray(foot + [x * w, up * y * w])
 
     def stroke(*points: tuple[float, float]) -> None:
-        sketch.stroke(curves2.polyline(np.array([p(*q) for q in points])), "dimension")
+        sketch.stroke(curves2.polyline(np.array([p(*q) for q in points])), "sign")
 
     def arc(x: float, y: float, radius: float, low: float, high: float) -> None:
         a = np.radians(np.linspace(low, high, 25))
