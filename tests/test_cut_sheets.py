@@ -19,7 +19,8 @@ from barequill.core.acts.move_cutting import MoveCutting
 from barequill.core.acts.move_letter import MoveLetter
 from barequill.core.acts.operation import DoOperation
 from barequill.core.acts.pull_view import PullView
-from barequill.core.annotation import Inkwell, draw_sheet
+from barequill.core.annotation import Inkwell, Pick, draw_sheet, infer
+from barequill.core.annotation.measuring import measure
 from barequill.core.drawing import Drawing, SectionView
 from barequill.core.drawing.operations import Annotate, Remove, SetHatch, SetLetters, SetView, apply
 from barequill.core.errors import BadOperation, UserError
@@ -276,7 +277,12 @@ def test_a_rib_is_left_without_hatch_and_with_its_border() -> None:
     assert hatched(drawing) - hatched(left) == pytest.approx(17 * 36 / 2, rel=1e-3)
     shot = bench.studio.pictures(left, left.front_sheet)[made.id].shot
     borders = [c for c in shot.curves if c.cls == "edge" and c.curve.kind == "line" and c.visible]
-    assert any(c.curve.length() == pytest.approx(36, rel=1e-3) for c in borders), "where it meets the upright"
+    border = next(c for c in borders if c.curve.length() == pytest.approx(36, rel=1e-3))
+    # where it meets the upright, and there it can be measured
+    stage, (px, py) = bench.acts.stage(left, left.front_sheet, made.id)
+    place = picture.seat(np.array([[0.0, -20.0, 30.0]]))[0] - (px, py)
+    size = infer(stage, [Pick(border.source, *place)], tuple(place + (15, 0)), "e99")
+    assert measure(shot, size).value == pytest.approx(36, rel=1e-3)
     again = apply(left, LeaveRib(view=made.id, to=(float(x), float(y))).plan(left, bench.acts))
     assert hatched(again) == pytest.approx(hatched(drawing))
 

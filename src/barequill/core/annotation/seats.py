@@ -103,9 +103,14 @@ def _cut_away(shot: Shot, kind: str, row: int) -> bool:
         body, points = -1, part.vertices[row][None]
     elif kind == "edge":
         body, points = part.edges[row].body, part.edges[row].points
+        if any(part.faces[f].ref in scene.ribs for f in part.edges[row].faces):
+            # a rib is drawn as if the cut went past before it: what bounds it is seen
+            return False
         points = np.concatenate([points, (points[1:] + points[:-1]) / 2])
     else:
         face = part.faces[row]
+        if face.ref in scene.ribs:
+            return False
         body, points = face.body, part.mesh.nodes[face.nodes]
     if body >= 0 and named(part, scene.cuts[0].whole)[body]:
         return False
