@@ -166,8 +166,8 @@ def _halved(surface, mu, mv, cu, cv, low, high, aim, out, work):  # type: ignore
 
 
 @compiled
-def _beyond_the_tip(surface, uv, i, n, mu, mv, cu, cv, reach, aim, out, work):  # type: ignore[no-untyped-def]
-    """Where an outline turns back between its parameters ``uv`` (n, 2) of rows i and i + 1: from half way, (mu, mv), along
+def _beyond_the_tip(surface, uv, p, i, n, mu, mv, cu, cv, reach, aim, out, work):  # type: ignore[no-untyped-def]
+    """Where an outline turns back between its parameters ``uv`` (n, 2) and points ``p`` (n, 3) of rows i and i + 1: from half way, (mu, mv), along
     (cu, cv), away from the rows before and after, two ways between which it runs; the same twice where it does not turn back
     there, or farther off than eight times ``reach``, half the way between both rows."""
     if i < 1 or i > n - 3:
@@ -175,8 +175,16 @@ def _beyond_the_tip(surface, uv, i, n, mu, mv, cu, cv, reach, aim, out, work):  
     au, av = uv[i, 0] - uv[i - 1, 0], uv[i, 1] - uv[i - 1, 1]
     bu, bv = uv[i + 2, 0] - uv[i + 1, 0], uv[i + 2, 1] - uv[i + 1, 1]
     one, other = au * cu + av * cv, bu * cu + bv * cv
-    if not one * other < 0:
+    back = 0.0
+    for x in range(3):
+        back += (p[i, x] - p[i - 1, x]) * (p[i + 2, x] - p[i + 1, x])
+    # through a pole parameters turn back where the curve itself does not
+    if not (one * other < 0 and back < 0):
         return 0.0, 0.0
+    for k in (i, i + 1):
+        # where the surface has no sure normal what the mesh knew need not lie on it
+        if abs(_facing(surface, uv[k, 0], uv[k, 1], aim, out, work)) > 1e-7:
+            return 0.0, 0.0
     sign, step = (1.0 if one > 0 else -1.0), reach / 4
     low = 0.0
     first = _facing(surface, mu, mv, aim, out, work) >= 0
@@ -317,6 +325,7 @@ def followed(surface, uva, uvb, ends, sense, aim, fit, most):  # type: ignore[no
                 low, high = _beyond_the_tip(
                     surface=surface,
                     uv=uv,
+                    p=p,
                     i=i,
                     n=n,
                     mu=mu,
