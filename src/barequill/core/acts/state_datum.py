@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -46,7 +46,7 @@ class ChangeDatum(AnyAct):
             for a in sheet.annotations:
                 if isinstance(a, ToleranceFrame) and own.letter in a.frame.datums:
                     frame = a.frame.model_dump(mode="json")
-                    steps.append(ChangeAnnotation(id=a.id, changes={"frame": _renamed(frame, own.letter, letter)}))
+                    steps.append(ChangeAnnotation(id=a.id, changes={"frame": renamed(frame, {own.letter: letter})}))
         return steps[0] if len(steps) == 1 else Group(label="Call a datum otherwise", operations=steps)
 
     def preview(self, drawing: Drawing, bench: Bench) -> Preview:
@@ -55,14 +55,11 @@ class ChangeDatum(AnyAct):
         return annotation_shown(drawing, bench, sheet, own.model_copy(update={"letter": letter}))
 
 
-def _renamed(value: Any, old: str, new: str) -> Any:
-    """A frame as plain data, one datum in it called otherwise."""
+def renamed(value: Any, called: Mapping[str, str]) -> Any:
+    """A frame as plain data, some datums in it called otherwise."""
     if isinstance(value, dict):
-        return {
-            k: [new if x == old else x for x in v] if k == "letters" else _renamed(v, old, new)
-            for k, v in value.items()
-        }
-    return [_renamed(v, old, new) for v in value] if isinstance(value, list) else value
+        return {k: [called.get(x, x) for x in v] if k == "letters" else renamed(v, called) for k, v in value.items()}
+    return [renamed(v, called) for v in value] if isinstance(value, list) else value
 
 
 def free_letter(drawing: Drawing, wanted: str, but: str = "", also: Collection[str] = ()) -> str:

@@ -203,10 +203,10 @@ def marking_of(view: SectionView, parent: Picture) -> Marking:
 
 
 def draw_cutting_line(
-    sketch: Sketch, style: Style, marking: Marking, view: SectionView, taken: Sequence[Array] = ()
+    sketch: Sketch, style: Style, marking: Marking, view: SectionView, taken: Sequence[Array] = (), beyond: str = ""
 ) -> None:
     """The line of a section with its wide ends and corners, arrows and letters; these go outward until they are clear of
-    what is ``taken`` (boxes of lettering), but for those that a hand has put somewhere."""
+    what is ``taken`` (boxes of lettering), but for those that a hand has put somewhere. ``beyond``: what is written behind them."""
     p = marking.points
     if marking.marked == "off":
         return
@@ -229,7 +229,7 @@ def draw_cutting_line(
         sketch.stroke(curves2.line(a + (length - tail) * way, a + step), "cutting-end")
     for k, (place, look) in enumerate(zip(letter_places(style, marking, view), marking.looks, strict=True)):
         away = look if style.level else -look
-        _letter(sketch=sketch, style=style, view=view, end=k, place=place, away=away, taken=taken)
+        _letter(sketch=sketch, style=style, view=view, end=k, place=place, away=away, taken=taken, beyond=beyond)
         if view.line.ends[k] == "half":
             continue
         tip = p[0] if k == 0 else p[-1]
@@ -250,19 +250,28 @@ def letter_places(style: Style, marking: Marking, view: SectionView) -> Array:
 
 
 def _letter(
-    sketch: Sketch, style: Style, view: SectionView, end: int, place: Array, away: Array, taken: Sequence[Array]
+    sketch: Sketch,
+    style: Style,
+    view: SectionView,
+    end: int,
+    place: Array,
+    away: Array,
+    taken: Sequence[Array],
+    beyond: str,
 ) -> None:
     """The letter at an end of a line with its middle at a place, read from below."""
-    height, off = style.lines.caption, view.letters_off[end]
+    height, off, letter = style.lines.caption, view.letters_off[end], view.letter + beyond
+    # what is longer than a letter begins where that would
+    place = place + away * abs(float(away[0])) * (text_width(letter, height) - text_width(view.letter, height)) / 2
     at = place if off is None else place + off
     if off is None and len(taken):
         boxes = shapely.polygons(list(taken))
-        half = np.array([text_width(view.letter, height) / 2, height / 2]) + 0.6
+        half = np.array([text_width(letter, height) / 2, height / 2]) + 0.6
         for step in np.arange(0.0, 30.0, 1.0):
             at = place + step * away
             if not shapely.intersects(shapely.box(*(at - half), *(at + half)), boxes).any():
                 break
-    draw_letter(sketch, view.letter, at, height)
+    draw_letter(sketch, letter, at, height)
 
 
 def marked_now(view: SectionView, pictures: dict[str, Picture]) -> str:

@@ -32,12 +32,14 @@ from .view_marks import cutting_line_elements, parent_mark_elements, title_of
 
 @value
 class Setting:
-    """What the stages of a sheet work with: of each view its picture and what is drawn ``instead`` of some of its lines, the
+    """What the stages of a sheet work with: of each view its picture and what is drawn ``instead`` of some of its lines, of
+    views ``elsewhere`` that belong to them their pictures too, the
     ``values`` of the title block, and the views that are ``pending``, whose lines are not there yet."""
 
     drawing: Drawing
     sheet: Sheet
     pictures: dict[str, Picture]
+    elsewhere: dict[str, Picture]
     instead: dict[str, Conventions]
     values: dict[str, str]
     lines: LineGroup
@@ -86,13 +88,13 @@ def _cutting_lines(s: Setting, written: list[Element]) -> list[Element]:
 
 
 def _parent_marks(s: Setting, written: list[Element]) -> list[Element]:
-    return parent_mark_elements(s.drawing, s.sheet, s.pictures, written, s.well)
+    return parent_mark_elements(s.drawing, s.sheet, s.pictures, s.elsewhere, written, s.well)
 
 
 def _captions(s: Setting, written: list[Element]) -> list[Element]:
     found = []
     for picture in s.pictures.values():
-        title = title_of(picture.view, s.drawing, s.pictures)
+        title = title_of(picture.view, s.drawing, s.pictures | s.elsewhere)
         own = [e for e in written if e.group == picture.view.id]
         found.append(caption_element(picture, s.sheet, s.lines, title, own))
     return [e for e in found if e is not None]
@@ -164,6 +166,7 @@ def draw_sheet(
         drawing=drawing,
         sheet=sheet,
         pictures=pictures,
+        elsewhere=studio.elsewhere(drawing, sheet) if len(drawing.sheets) > 1 else {},
         instead=instead,
         values=values,
         lines=ink.lines,

@@ -28,8 +28,9 @@ def lettering_on(written: Iterable[Element], picture: Picture) -> list[Array]:
 def cutting_line_elements(
     drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], written: Sequence[Element], well: Inkwell
 ) -> list[Element]:
-    """The cutting lines of the sections of a sheet, each on its view, their letters clear of what is ``written``."""
-    pairs = [(v, p) for v in sheet.views if isinstance(v, SectionView) and (p := pictures.get(v.parent)) is not None]
+    """The cutting lines of sections of the views of a sheet, each on its view, their letters clear of what is ``written``."""
+    views = [*sheet.views, *(v for s in drawing.sheets if s.id != sheet.id for v in s.views)]
+    pairs = [(v, p) for v in views if isinstance(v, SectionView) and (p := pictures.get(v.parent)) is not None]
     found = [cutting_line_element(drawing, sheet, v, p, well, lettering_on(written, p)) for v, p in pairs]
     return [e for e in found if e is not None]
 
@@ -42,24 +43,31 @@ def cutting_line_element(
         marking = marking_of(view, parent)
     except UserError:
         return None
-    style = style_of(drawing, sheet)
+    style, beyond = style_of(drawing, sheet), drawing.elsewhere(sheet, view.id)
     shown = np.round(marking.points, 9).tolist(), np.round(marking.looks, 9).tolist(), marking.marked, marking.loose
     words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
-    said = key_of("line", view.id, shown, _rounded(taken), style)
+    said = key_of("line", view.id, shown, _rounded(taken), style, beyond)
 
     def drawn(seen: SectionView, key: Callable[[], str]) -> Element:
         sketch = Sketch(style.lines)
-        draw_cutting_line(sketch, style, marking, seen, taken)
+        draw_cutting_line(sketch, style, marking, seen, taken, beyond=beyond)
         return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key(), (0.0, 0.0))
 
     return drawn_watching(well, said, view, drawn).placed(parent.chart.place)
 
 
 def parent_mark_elements(
-    drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], written: Sequence[Element], well: Inkwell
+    drawing: Drawing,
+    sheet: Sheet,
+    pictures: dict[str, Picture],
+    elsewhere: dict[str, Picture],
+    written: Sequence[Element],
+    well: Inkwell,
 ) -> list[Element]:
-    """What tells at views that pieces of them are enlarged elsewhere, or from where they are looked at."""
-    pairs = [(pictures[v.id], p) for v in sheet.views if (p := pictures.get(v.parent or "")) is not None]
+    """What tells at views that pieces of them are enlarged elsewhere, or from where they are looked at; ``elsewhere``: views
+    on other sheets that have their parent here."""
+    own = [pictures[v.id] for v in sheet.views]
+    pairs = [(o, p) for o in (*own, *elsewhere.values()) if (p := pictures.get(o.view.parent or "")) is not None]
     # only the ring of a detail gives way to what is written
     taken = [lettering_on(written, p) if isinstance(own.view, DetailView) else [] for own, p in pairs]
     found = [
@@ -72,24 +80,28 @@ def parent_mark_element(
     drawing: Drawing, sheet: Sheet, own: Picture, parent: Picture, well: Inkwell, taken: Sequence[Array] = ()
 ) -> Element | None:
     """The ring of a detail on its parent, or the arrow by which another view is looked at; None where there is none."""
-    view, style = own.view, style_of(drawing, sheet)
-    way = sight_of(view, own, parent)
+    view, style, beyond = own.view, style_of(drawing, sheet), drawing.elsewhere(sheet, own.view.id)
+    way = sight_of(view, own, parent, apart=bool(beyond))
     if isinstance(view, DetailView):
         name, words = "ring", f"outline of detail {view.letter}".strip()
-        there = [own.chart.name, np.round(np.array(view.place) - parent.chart.place, 3).tolist()] if view.leader else []
+        there = (
+            [own.chart.name, np.round(np.array(view.place) - parent.chart.place, 3).tolist()]
+            if view.leader and not beyond
+            else []
+        )
         shown = view.outline.model_dump_json(), view.leader, there, _rounded(taken)
     elif way is not None:
         name, words, shown = "sight", f"arrow of view {view.letter}", np.round(way, 6).tolist()
     else:
         return None
-    said = key_of(name, view.id, parent.shot.scene.digest, parent.chart.name, style, shown)
+    said = key_of(name, view.id, parent.shot.scene.digest, parent.chart.name, style, shown, beyond)
 
     def drawn(seen: View, key: Callable[[], str]) -> Element:
         sketch = Sketch(style.lines)
         if isinstance(seen, DetailView):
-            draw_ring(sketch, style, seen, parent, taken, own)
+            draw_ring(sketch, style, seen, parent, taken, None if beyond else own, beyond=beyond)
         elif way is not None:
-            draw_sight(sketch, style, seen, parent, way)
+            draw_sight(sketch, style, seen, parent, way, beyond=beyond)
         return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key(), (0.0, 0.0))
 
     return drawn_watching(well, said, view, drawn).placed(parent.chart.place)
@@ -100,14 +112,24 @@ def _rounded(boxes: Sequence[Array]) -> list[object]:
 
 
 def title_of(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:
-    """What stands above a view, without its scale."""
+    """What stands above a view, without its scale: with the sheet of the view that it belongs to, where that is another."""
+    title = _title(view, drawing, pictures)
+    sheet = drawing.sheet_of(view.id)
+    lettered = title and not view.caption and view.parent is not None and sheet is not None
+    return title + drawing.elsewhere(sheet, view.parent) if lettered else title  # type: ignore[arg-type]
+
+
+def _title(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:
     if view.caption:
         return view.caption
     if isinstance(view, DetailView):
         return f"DETAIL {view.letter}".strip() if drawing.standard == "ASME" else view.letter
     if isinstance(view, AuxiliaryView | ProjectedView) and view.letter:
         own, parent = pictures.get(view.id), pictures.get(view.parent)
-        shown = own is None or parent is None or sight_of(view, own, parent) is not None
+        apart = (
+            own is not None and parent is not None and drawing.sheet_of(view.id) is not drawing.sheet_of(view.parent)
+        )
+        shown = own is None or parent is None or sight_of(view, own, parent, apart=apart) is not None
         return (f"VIEW {view.letter}" if drawing.standard == "ASME" else view.letter) if shown else ""
     if not isinstance(view, SectionView):
         return ""

@@ -37,10 +37,16 @@ def ring_of(view: DetailView, parent: Picture) -> tuple[Array, Array]:
 
 
 def draw_ring(
-    sketch: Sketch, style: Style, view: DetailView, parent: Picture, taken: Sequence[Array], own: Picture | None
+    sketch: Sketch,
+    style: Style,
+    view: DetailView,
+    parent: Picture,
+    taken: Sequence[Array],
+    own: Picture | None,
+    beyond: str = "",
 ) -> None:
     """The outline of a detail on its parent with its letter, clear of lines and of what is ``taken`` (boxes of lettering);
-    and the line to the detail where it has one."""
+    and the line to the detail where it has one. ``beyond``: what is written behind the letter."""
     centre, corners = ring_of(view, parent)
     scale = parent.scale
     if view.outline.form == "round" and abs(view.outline.half[0] - view.outline.half[1]) < 1e-9:
@@ -49,7 +55,13 @@ def draw_ring(
         sketch.stroke(curves2.polyline(np.concatenate([corners, corners[:1]])), "limit")
     if view.letter:
         _letter_beside(
-            sketch=sketch, style=style, letter=view.letter, centre=centre, corners=corners, parent=parent, taken=taken
+            sketch=sketch,
+            style=style,
+            letter=view.letter + beyond,
+            centre=centre,
+            corners=corners,
+            parent=parent,
+            taken=taken,
         )
     if view.leader and own is not None:
         there = own.hull - parent.chart.place
@@ -91,9 +103,9 @@ def _letter_beside(
     draw_letter(sketch, letter, best, height)
 
 
-def sight_of(view: View, own: Picture, parent: Picture) -> Array | None:
+def sight_of(view: View, own: Picture, parent: Picture, apart: bool = False) -> Array | None:
     """The way (2,) from which a view is looked at on its parent, on the sheet; None where it needs no arrow: in its line,
-    without a letter, or not square to its parent."""
+    without a letter, or not square to its parent. ``apart``: it stands on another sheet."""
     if not isinstance(view, AuxiliaryView | ProjectedView) or not view.letter:
         return None
     marked = view.marked if isinstance(view, AuxiliaryView) else "auto"
@@ -106,12 +118,12 @@ def sight_of(view: View, own: Picture, parent: Picture) -> Array | None:
         return None
     d = parent.chart.direction(d / length)
     off = np.array(own.chart.place) - parent.chart.place
-    if marked == "auto" and view.tied and not own.chart.turn and abs(float(off @ left_of(d))) < ON_LINE:
+    if marked == "auto" and view.tied and not apart and not own.chart.turn and abs(float(off @ left_of(d))) < ON_LINE:
         return None
     return d
 
 
-def draw_sight(sketch: Sketch, style: Style, view: View, parent: Picture, way: Array) -> None:
+def draw_sight(sketch: Sketch, style: Style, view: View, parent: Picture, way: Array, beyond: str = "") -> None:
     """The arrow that says from where a view is looked at, with its letter; it points at the part."""
     chart, part = parent.still().chart, parent.shot.part
     spot = chart.to_sheet(np.zeros((1, 2)))[0]
@@ -127,7 +139,8 @@ def draw_sight(sketch: Sketch, style: Style, view: View, parent: Picture, way: A
     tail = tip + way * SHAFT
     draw_sight_arrow(sketch, style, tail, tip, -way)
     height = style.lines.caption
-    draw_letter(sketch, view.letter, tail + way * height * 0.9, height)
+    reach = (text_width(view.letter + beyond, height) - text_width(view.letter, height)) / 2 * abs(float(way[0]))
+    draw_letter(sketch, view.letter + beyond, tail + way * (height * 0.9 + reach), height)
 
 
 def draw_turn(sketch: Sketch, at: tuple[float, float], radius: float, left: bool) -> None:

@@ -36,6 +36,7 @@ class Sheet(Model):
     """One sheet; ``scale`` is its main scale."""
 
     id: Ref
+    name: Name = ""
     size: Size = "A3"
     landscape: bool = True
     scale: Scale = 1.0
@@ -99,6 +100,15 @@ class Drawing(Model):
     def sheet(self, sheet_id: str) -> Sheet | None:
         """The sheet of that id."""
         return next((s for s in self.sheets if s.id == sheet_id), None)
+
+    def number_of_sheet(self, sheet_id: str) -> int:
+        """The place of a sheet among all, from 1 on; 1 of one that is not there yet."""
+        return next((k for k, s in enumerate(self.sheets, 1) if s.id == sheet_id), 1)
+
+    def elsewhere(self, sheet: Sheet, element: str) -> str:
+        """Where an element stands, as it is written on a ``sheet``: nothing where that is the same."""
+        other = self.sheet_of(element)
+        return "" if other is None or other.id == sheet.id else f" (sheet {self.number_of_sheet(other.id)})"
 
     def sheet_of(self, element: str) -> Sheet | None:
         """The sheet that holds a view or an annotation."""

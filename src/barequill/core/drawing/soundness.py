@@ -91,7 +91,7 @@ def _valid(before: Drawing, after: Drawing, fresh: list[Any]) -> None:
             Drawing.model_validate(bare)
     for sheet in after.sheets:
         if before.sheet(sheet.id) is not sheet:
-            Sheet.model_validate({n: getattr(sheet, n) for n in ("id", "size", "landscape", "scale")})
+            Sheet.model_validate({n: getattr(sheet, n) for n in ("id", "name", "size", "landscape", "scale")})
 
 
 def _models(value: Any) -> bool:

@@ -36,6 +36,8 @@ Array = NDArray[np.float64]
 Shader = Callable[[Scene], Shading]
 Projector = Callable[[Scene], Taken]
 """Gives what a scene shows."""
+SHEETS = 4
+"""Of how many sheets is held what their views show."""
 BEYOND = 2.0
 """mm by which centre lines go beyond the edge of what is kept of a view."""
 
@@ -141,8 +143,8 @@ class Studio:
         self._shader = shader
         self._shots: OrderedDict[Scene, Shot] = OrderedDict()
         self._lock = Lock()
-        # a drawing is a value that never changes, and a sheet of it is asked for more than once
-        self._last: tuple[Drawing, Sheet, dict[str, Scene]] | None = None
+        # a drawing is a value that never changes, and sheets of it are asked for more than once
+        self._last: tuple[tuple[Drawing, Sheet, dict[str, Scene]], ...] = ()
 
     def shot(self, scene: Scene) -> Shot:
         """A scene, taken."""
@@ -171,14 +173,28 @@ class Studio:
 
     def scenes(self, drawing: Drawing, sheet: Sheet) -> dict[str, Scene]:
         """What each view of a sheet shows, by its id."""
-        kept = self._last
-        if kept is None or kept[0] is not drawing or kept[1] is not sheet:
-            self._last = kept = drawing, sheet, scenes_of(drawing, sheet, self._parts)
-        return kept[2]
+        for known, own, scenes in self._last:
+            if known is drawing and own is sheet:
+                return scenes
+        made = scenes_of(drawing, sheet, self._parts)
+        self._last = ((drawing, sheet, made), *self._last[: SHEETS - 1])
+        return made
 
     def extent(self, scene: Scene) -> Rectangle:
         """Box of a view about the centre of the part's box, in view mm, without projecting it."""
         return Shot(scene, self._parts(scene.part), lambda: NOTHING).box
+
+    def elsewhere(self, drawing: Drawing, sheet: Sheet) -> dict[str, Picture]:
+        """Views on other sheets that have their parent on this one, and those that are parents of views on this one, placed."""
+        own = {v.id for v in sheet.views}
+        parents = {v.parent for v in sheet.views} - own
+        found: dict[str, Picture] = {}
+        for other in drawing.sheets:
+            if other.id != sheet.id:
+                near = [v.id for v in other.views if v.parent in own or v.id in parents]
+                pictures = self.pictures(drawing, other) if near else {}
+                found |= {view: pictures[view] for view in near}
+        return found
 
     def pictures(self, drawing: Drawing, sheet: Sheet) -> dict[str, Picture]:
         """All views of a sheet, placed."""

@@ -55,6 +55,12 @@ class AnyAnnotation(Model):
         """What a sign is about that hangs on it; None where it carries no signs."""
         return None
 
+    def on_sheet(self, sheet: str, by: tuple[float, float]) -> Self:
+        """One that stands on a sheet by itself, on another, moved by so much (mm)."""
+        at = getattr(self, "at", None)
+        there = {} if at is None else {"at": (at[0] + by[0], at[1] + by[1])}
+        return self.model_copy(update={"on": sheet, **there})
+
     def check(self) -> None:
         """See that it says no nonsense, as far as it can tell by itself; raises BadOperation with the reason."""
 

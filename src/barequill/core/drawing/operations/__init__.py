@@ -15,7 +15,7 @@ from .base import AnyOperation, need_annotation, need_sheet, need_view
 from .cuts import SetHatch, SetLetters
 from .looks import SetStyles
 from .revisions import TakeRevision
-from .sheets import SetField, SetPart, SetSheet, SheetChanges
+from .sheets import AddSheet, MoveSheet, RemoveSheet, SendToSheet, SetField, SetPart, SetSheet, SheetChanges
 from .threads import SetThreads
 from .views import AddViews, MoveView, SetView
 
@@ -41,6 +41,10 @@ Operation = Annotated[
     | MoveView
     | SetView
     | SetSheet
+    | AddSheet
+    | MoveSheet
+    | RemoveSheet
+    | SendToSheet
     | SetField
     | SetPart
     | SetHatch
@@ -83,14 +87,18 @@ def label(operation: Operation) -> str:
 
 
 __all__ = [
+    "AddSheet",
     "AddViews",
     "Annotate",
     "AnyOperation",
     "ChangeAnnotation",
     "Group",
+    "MoveSheet",
     "MoveView",
     "Operation",
     "Remove",
+    "RemoveSheet",
+    "SendToSheet",
     "SetField",
     "SetHatch",
     "SetLetters",

@@ -10,7 +10,7 @@ from ...bounds import MANY, Ref
 from ...errors import BadOperation
 from ..annotations import KINDS, Annotation
 from ..document import Drawing
-from .base import AnyOperation, changed, given, need_annotation, need_sheet, numbered, partial
+from .base import AnyOperation, changed, given, need_annotation, need_sheet, numbered, partial, without
 
 if TYPE_CHECKING:
     AnnotationChanges = Any
@@ -101,16 +101,7 @@ class Remove(AnyOperation):
             if element not in held:
                 raise BadOperation("That is gone already", f"{element} is not in this drawing any more.")
         gone = drawing.hanging(set(self.ids))
-        sheets = [
-            s.model_copy(
-                update={
-                    "views": [v for v in s.views if v.id not in gone],
-                    "annotations": [a for a in s.annotations if a.id not in gone],
-                }
-            )
-            for s in drawing.sheets
-        ]
-        return drawing.model_copy(update={"sheets": sheets})
+        return drawing.model_copy(update={"sheets": [without(s, gone) for s in drawing.sheets]})
 
     def words(self) -> str:
         return "Remove" if len(self.ids) == 1 else f"Remove {len(self.ids)} elements"

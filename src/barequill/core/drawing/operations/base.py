@@ -65,6 +65,12 @@ def with_views(d: Drawing, change: Callable[[View], View]) -> Drawing:
     return d.model_copy(update={"sheets": sheets})
 
 
+def without(sheet: Sheet, gone: set[str]) -> Sheet:
+    """A sheet without views and annotations, by id."""
+    views = [v for v in sheet.views if v.id not in gone]
+    return sheet.model_copy(update={"views": views, "annotations": [a for a in sheet.annotations if a.id not in gone]})
+
+
 def shifted(d: Drawing, by: dict[str, tuple[float, float]]) -> Drawing:
     """The drawing with views moved by so much, by id."""
 

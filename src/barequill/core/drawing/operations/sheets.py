@@ -6,18 +6,20 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...bounds import MANY, Ref, Scale, Text
+from ...bounds import FEW, MANY, Name, Ref, Scale, Text
+from ...errors import BadOperation
 from ...standards.scales import scale_text
 from ..base import Model, Point, Size
 from ..document import Drawing, PartUse, Sheet
 from ..views import View
-from .base import AnyOperation, need_sheet, shifted, with_views
+from .base import AnyOperation, need_sheet, numbered, shifted, with_views, without
 
 
 class SheetChanges(Model):
     """What can be changed of a sheet and the conventions; None leaves it."""
 
     sheet: Ref
+    name: Name | None = None
     size: Size | None = None
     landscape: bool | None = None
     scale: Scale | None = None
@@ -34,7 +36,7 @@ class SetSheet(SheetChanges, AnyOperation):
 
     def applied(self, drawing: Drawing) -> Drawing:
         sheet = need_sheet(drawing, self.sheet)
-        own = {n: v for n in ("size", "landscape", "scale") if (v := getattr(self, n)) is not None}
+        own = {n: v for n in ("name", "size", "landscape", "scale") if (v := getattr(self, n)) is not None}
         drawing = drawing.with_sheet(sheet.model_copy(update=own))
         if self.angle is not None and self.angle != drawing.angle:
             for each in drawing.sheets:
@@ -52,6 +54,7 @@ class SetSheet(SheetChanges, AnyOperation):
         what = [
             text
             for text in (
+                f"called {self.name}" if self.name else None,
                 self.size,
                 scale_text(self.scale) if self.scale else None,
                 f"{self.angle} angle" if self.angle else None,
@@ -61,6 +64,99 @@ class SetSheet(SheetChanges, AnyOperation):
             if text
         ]
         return "Set the sheet" + (f": {', '.join(what)}" if what else "")
+
+
+class AddSheet(AnyOperation):
+    """Add a sheet, before the one that is now ``at`` that place from 0 on, or as the last."""
+
+    op: Literal["add_sheet"] = "add_sheet"
+    sheet: Sheet
+    at: Annotated[int, Field(ge=0, le=FEW)] | None = None
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        if drawing.sheet(self.sheet.id) is not None:
+            raise BadOperation("That name is taken", f"The drawing already holds {self.sheet.id}; load it again.")
+        if len(drawing.sheets) >= FEW:
+            raise BadOperation("That is too much", f"A drawing holds at most {FEW} sheets.")
+        new = [self.sheet.id, *(e.id for e in (*self.sheet.views, *self.sheet.annotations))]
+        drawing = numbered(drawing, new)
+        sheets = list(drawing.sheets)
+        sheets.insert(len(sheets) if self.at is None else self.at, self.sheet)
+        return drawing.model_copy(update={"sheets": sheets})
+
+    def words(self) -> str:
+        n = len(self.sheet.views)
+        return "Add a sheet" + (f" with {n} view{'s' if n > 1 else ''}" if n else "")
+
+
+class MoveSheet(AnyOperation):
+    """Move a sheet ``to`` another place among all, from 0 on."""
+
+    op: Literal["move_sheet"] = "move_sheet"
+    sheet: Ref
+    to: Annotated[int, Field(ge=0, le=FEW)]
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        sheet = need_sheet(drawing, self.sheet)
+        sheets = [s for s in drawing.sheets if s.id != sheet.id]
+        sheets.insert(self.to, sheet)
+        return drawing.model_copy(update={"sheets": sheets})
+
+    def words(self) -> str:
+        return f"Make it sheet {self.to + 1}"
+
+
+class RemoveSheet(AnyOperation):
+    """Remove a sheet with all that stands on it, and what hangs on that on other sheets."""
+
+    op: Literal["remove_sheet"] = "remove_sheet"
+    sheet: Ref
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        sheet = need_sheet(drawing, self.sheet)
+        if len(drawing.sheets) == 1:
+            raise BadOperation("A drawing has one sheet at least", "Remove what stands on it, or add another first.")
+        gone = drawing.hanging({sheet.id, *(e.id for e in (*sheet.views, *sheet.annotations))})
+        kept = [without(s, gone) for s in drawing.sheets if s.id != sheet.id]
+        return drawing.model_copy(update={"sheets": kept})
+
+    def words(self) -> str:
+        return "Remove a sheet"
+
+
+class SendToSheet(AnyOperation):
+    """Move views and annotations to another sheet, with all that hangs on them where they stand, shifted ``by`` so much (mm)."""
+
+    op: Literal["send_to_sheet"] = "send_to_sheet"
+    ids: list[Ref] = Field(min_length=1, max_length=MANY)
+    sheet: Ref
+    by: Point = (0.0, 0.0)
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        target = need_sheet(drawing, self.sheet)
+        held = {e.id for s in drawing.sheets for e in (*s.views, *s.annotations)}
+        for element in self.ids:
+            if element not in held:
+                raise BadOperation("That is gone", f"{element} is not in this drawing any more.")
+        sent = set(self.ids)
+        for sheet in drawing.sheets:
+            while more := {a.id for a in sheet.annotations if a.on in sent} - sent:
+                sent |= more
+        views = [v for s in drawing.sheets if s.id != target.id for v in s.views if v.id in sent]
+        annotations = [a for s in drawing.sheets if s.id != target.id for a in s.annotations if a.id in sent]
+        dx, dy = self.by
+        moved = [v.model_copy(update={"place": (v.place[0] + dx, v.place[1] + dy)}) for v in views]
+        free = [a.on_sheet(target.id, self.by) if drawing.sheet(a.on) is not None else a for a in annotations]
+        sheets = [
+            s.model_copy(update={"views": [*s.views, *moved], "annotations": [*s.annotations, *free]})
+            if s.id == target.id
+            else without(s, sent)
+            for s in drawing.sheets
+        ]
+        return drawing.model_copy(update={"sheets": sheets})
+
+    def words(self) -> str:
+        return "Move to another sheet"
 
 
 def _mirrored(d: Drawing, sheet: Sheet) -> dict[str, tuple[float, float]]:

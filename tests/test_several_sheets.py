@@ -1,0 +1,131 @@
+"""Drawings of several sheets: what is moved, copied and removed with a sheet, and how one sheet tells of another."""
+
+from __future__ import annotations
+
+import pypdfium2
+import pytest
+
+from barequill.core.acts.cut_view import CutPoint, CutView
+from barequill.core.acts.enlarge import Enlarge
+from barequill.core.acts.outlining import DrawnOutline
+from barequill.core.acts.overall import OverallSizes
+from barequill.core.acts.sheets import CopySheet, NewSheet, SendTo
+from barequill.core.acts.state_datum import StateDatum
+from barequill.core.acts.state_frame import StateFrame
+from barequill.core.annotation import draw_sheet
+from barequill.core.drawing import Drawing
+from barequill.core.drawing.operations import MoveSheet, RemoveSheet, SetView, apply
+from barequill.core.errors import BadOperation
+from barequill.core.ink import Text
+from barequill.core.writers import write_pdf
+
+from .sheets import TODAY, Bench, id_of
+from .test_signs import Block
+from .test_signs import block as block
+
+
+class Cover(Bench):
+    """The gear cover on one sheet, with a section through its middle and its sizes over all."""
+
+    def __init__(self) -> None:
+        super().__init__("round-gear-cover", views=["front", "top"], scale=0.5)
+        front = self.picture("front").view
+        act = CutView(view=front.id, points=[CutPoint(x=0, y=0, at="box")], to=(front.place[0] + 120, front.place[1]))
+        self.do(act)
+        self.section = self.drawing.front_sheet.views[-1]
+        self.do(OverallSizes(views=[self.section.id]))
+
+    def do(self, act) -> None:
+        self.drawing = apply(self.drawing, act.plan(self.drawing, self.acts))
+
+    def drawn(self, number: int):
+        return draw_sheet(self.drawing, self.drawing.sheets[number - 1], self.studio, TODAY)
+
+    def written(self, number: int) -> dict[str, list[str]]:
+        """What is written on a sheet, by element."""
+        return {e.id: [m.text for m in e.marks if isinstance(m, Text)] for e in self.drawn(number).elements}
+
+
+@pytest.fixture
+def cover() -> Cover:
+    return Cover()
+
+
+def test_a_section_on_another_sheet_and_its_line_tell_of_each_other(cover: Cover) -> None:
+    own = cover.section.id
+    sizes = [a.id for a in cover.sheet.annotations if a.on == own]
+    assert cover.written(1)[f"{own}-line"] == ["A", "A"] and cover.written(1)[f"{own}-caption"] == ["A–A"] and sizes
+    before = {i: cover.drawn(1).of(i).words for i in sizes}
+    cover.do(SendTo(ids=[own]))
+    one, two = cover.drawing.sheets
+    assert (two.size, two.scale, [v.id for v in two.views]) == (one.size, one.scale, [own])
+    assert cover.written(1)[f"{own}-line"] == ["A (sheet 2)"] * 2 and f"{own}-caption" not in cover.written(1)
+    assert cover.written(2)[f"{own}-caption"] == ["A–A (sheet 1)"]
+    assert {i: cover.drawn(2).of(i).words for i in sizes} == before, "its sizes have gone with it and say the same"
+    for k in (1, 2):
+        assert any(f"{k} of 2" in texts for texts in cover.written(k).values())
+    # the cut still follows the line on the other sheet
+    line = cover.section.line.model_copy(update={"points": [cover.section.line.points[0]]})
+    assert apply(cover.drawing, SetView(view=own, changes={"line": line.model_dump()})).view(own).line == line
+    cover.drawing = apply(cover.drawing, MoveSheet(sheet=two.id, to=0))
+    assert cover.written(1)[f"{own}-caption"] == ["A–A (sheet 2)"]
+    document = pypdfium2.PdfDocument(write_pdf([cover.drawn(1), cover.drawn(2)]))
+    assert len(document) == 2 and "A–A (sheet 2)" in document[0].get_textpage().get_text_range()
+
+
+def test_a_view_that_is_out_of_line_with_its_parent_gets_a_letter_and_an_arrow(cover: Cover) -> None:
+    top = id_of(cover.drawing, "top")
+    cover.do(SendTo(ids=[top]))
+    view = cover.drawing.view(top)
+    assert view.letter == "B", "A is the section's"
+    assert cover.written(1)[f"{top}-sight"] == ["B (sheet 2)"]
+    assert cover.written(2)[f"{top}-caption"] == ["B (sheet 1)"]
+
+
+def test_a_view_keeps_its_scale_on_a_sheet_of_another_and_stands_clear_there(cover: Cover) -> None:
+    cover.do(NewSheet(after=cover.sheet.id, size="A4", landscape=False, scale=0.2))
+    other = cover.drawing.sheets[1]
+    for own in (cover.section.id, id_of(cover.drawing, "top")):
+        cover.do(SendTo(ids=[own], sheet=other.id))
+    sheet = cover.drawing.sheets[1]
+    assert [sheet.scale_of(v) for v in sheet.views] == [0.5, 0.5]
+    one, two = (p.box for p in cover.studio.pictures(cover.drawing, sheet).values())
+    assert not one.overlaps(two)
+    assert any("(1:2)" in t for texts in cover.written(2).values() for t in texts), "the scale that is not the sheet's"
+    with pytest.raises(BadOperation, match="stands there already"):
+        cover.do(SendTo(ids=[cover.section.id], sheet=other.id))
+
+
+def test_a_detail_has_its_ring_on_the_sheet_of_its_parent(cover: Cover) -> None:
+    front = id_of(cover.drawing, "front")
+    x, y = cover.drawing.view(front).place
+    cover.do(Enlarge(view=front, outline=DrawnOutline(centre=(x, y), half=(8, 8)), to=(x + 90, y + 90)))
+    detail = cover.drawing.front_sheet.views[-1]
+    cover.do(SendTo(ids=[detail.id]))
+    assert cover.written(1)[f"{detail.id}-ring"] == ["B (sheet 2)"]
+    assert cover.written(2)[f"{detail.id}-caption"][0].startswith("B (sheet 1)")
+
+
+def test_a_copied_sheet_has_letters_of_its_own_and_frames_refer_to_them(block: Block) -> None:
+    block.hang(StateDatum, block.front, (20, 0, 0), (0, -15))
+    block.hang(StateFrame, block.front, (70, 0, 20), (14, 16), text="parallelism 0.05 A")
+    block.do(CopySheet(sheet=block.sheet.id))
+    one, two = block.drawing.sheets
+    held = [{e.id for e in (s, *s.views, *s.annotations)} for s in (one, two)]
+    assert not held[0] & held[1] and len(held[0]) == len(held[1])
+    datum, frame = two.annotations[-2:]
+    assert (datum.letter == "B" and frame.frame.datums == ("B",)) or list(frame.frame.datums) == ["B"]
+    drawn = draw_sheet(block.drawing, two, block.studio, TODAY)
+    assert not any(e.loose for e in drawn.elements)
+
+
+def test_a_sheet_goes_with_all_that_hangs_on_it_and_the_last_one_stays(cover: Cover) -> None:
+    cover.do(SendTo(ids=[cover.section.id]))
+    one, two = cover.drawing.sheets
+    left = apply(cover.drawing, RemoveSheet(sheet=one.id))
+    assert [s.id for s in left.sheets] == [two.id] and not left.sheets[0].views, "the section hangs on the other's view"
+    left = apply(cover.drawing, RemoveSheet(sheet=two.id))
+    assert [v.id for v in left.sheets[0].views] == [v.id for v in one.views]
+    with pytest.raises(BadOperation, match="one sheet at least"):
+        apply(left, RemoveSheet(sheet=one.id))
+    assert Drawing.load(cover.drawing.to_json()) == cover.drawing
