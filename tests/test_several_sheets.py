@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+
+import ezdxf
 import pypdfium2
 import pytest
 
@@ -15,9 +18,9 @@ from barequill.core.acts.state_frame import StateFrame
 from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.operations import MoveSheet, RemoveSheet, SetView, apply
-from barequill.core.errors import BadOperation
+from barequill.core.errors import BadOperation, UserError
 from barequill.core.ink import Text
-from barequill.core.writers import write_pdf
+from barequill.core.writers import write_dxf, write_pdf
 
 from .sheets import TODAY, Bench, id_of
 from .test_signs import Block
@@ -64,13 +67,34 @@ def test_a_section_on_another_sheet_and_its_line_tell_of_each_other(cover: Cover
     assert {i: cover.drawn(2).of(i).words for i in sizes} == before, "its sizes have gone with it and say the same"
     for k in (1, 2):
         assert any(f"{k} of 2" in texts for texts in cover.written(k).values())
-    # the cut still follows the line on the other sheet
-    line = cover.section.line.model_copy(update={"points": [cover.section.line.points[0]]})
-    assert apply(cover.drawing, SetView(view=own, changes={"line": line.model_dump()})).view(own).line == line
+    # the cut still follows the line, from the other sheet
+    looks = []
+    for side in (1, -1):
+        turned = apply(cover.drawing, SetView(view=own, changes={"side": side}))
+        looks.append(cover.studio.pictures(turned, turned.sheets[1])[own].shot.scene.toward)
+    assert looks[0] == tuple(-x for x in looks[1])
     cover.drawing = apply(cover.drawing, MoveSheet(sheet=two.id, to=0))
     assert cover.written(1)[f"{own}-caption"] == ["A–A (sheet 2)"]
     document = pypdfium2.PdfDocument(write_pdf([cover.drawn(1), cover.drawn(2)]))
     assert len(document) == 2 and "A–A (sheet 2)" in document[0].get_textpage().get_text_range()
+
+
+def test_sheets_are_issued_all_or_some_and_as_layouts_of_one_dxf(cover: Cover) -> None:
+    cover.do(SendTo(ids=[cover.section.id]))
+    cover.do(NewSheet(after=cover.sheet.id, size="A4", landscape=False))
+    document = ezdxf.read(io.StringIO(write_dxf(*(cover.drawn(k) for k in (1, 2, 3))).decode()))
+    assert not document.audit().has_errors
+    assert document.layout_names_in_taborder() == ["Model", "Sheet 1", "Sheet 2", "Sheet 3"]
+    windows = [document.layout(f"Sheet {k}").query("VIEWPORT")[-1].dxf for k in (1, 2, 3)]
+    assert [(w.width, w.height, w.view_height) for w in windows] == [(420, 297, 297), (210, 297, 297), (420, 297, 297)]
+    # the middle of each window lies where its sheet is: 420, then 210 beyond 50, then 420 beyond 50 more
+    assert [w.view_center_point.x for w in windows] == pytest.approx([210, 575, 940])
+    captions = [e.dxf.insert.x for e in document.modelspace().query("TEXT") if "A–A" in e.dxf.text]
+    assert len(captions) == 1 and 730 < captions[0] < 1150, "the section lies within the third"
+    assert cover.drawing.sheets_named("1,3") == [cover.drawing.sheets[0], cover.drawing.sheets[2]]
+    for words in ("4", "0", "2-1", "1;2", "x"):
+        with pytest.raises(UserError, match="no sheet"):
+            cover.drawing.sheets_named(words)
 
 
 def test_a_view_that_is_out_of_line_with_its_parent_gets_a_letter_and_an_arrow(cover: Cover) -> None:

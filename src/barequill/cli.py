@@ -234,6 +234,7 @@ def features(part: str, as_json: bool) -> None:
 @click.option("--no-hidden", is_flag=True, help="Leave hidden lines out.")
 @click.option("--no-centres", is_flag=True, help="Leave centre marks and centre lines out.")
 @click.option("--parts", "folder", default=None, type=click.Path(), help="Folder with the part files of DRAWING.json.")
+@click.option("--sheets", default="", help="Of DRAWING.json these alone, such as 2 or 1-3,5. [default: all]")
 @click.option("-o", "--output", required=True, type=click.Path(), help="File to write: .pdf, .svg, .dxf or .png.")
 def draw(
     part: str,
@@ -248,6 +249,7 @@ def draw(
     no_hidden: bool,
     no_centres: bool,
     folder: str | None,
+    sheets: str,
     output: str,
 ) -> None:
     """Draw views of the file PART on a titled sheet, or a drawing document.
@@ -260,7 +262,7 @@ def draw(
     if suffix not in FORMATS:
         raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
     if Path(part).suffix.lower() == ".json":
-        draw_document(part, folder, output, suffix)
+        draw_document(part, folder, output, suffix, sheets)
         return
     begun = reading(part)
     # loaded and made ready while the part is being read

@@ -37,11 +37,13 @@ def make_ready(suffix: str) -> None:
 
 
 def writer_of(suffix: str) -> Any:
-    """What writes all sheets as PDF, or the first one in another format."""
+    """What writes sheets as PDF or DXF, or one in another format."""
     from .core import writers
 
     if suffix == ".pdf":
         return writers.write_pdf
+    if suffix == ".dxf":
+        return lambda inks: writers.write_dxf(*inks)
     one: Any = getattr(writers, f"write_{suffix[1:]}")
     return lambda inks: one(inks[0])
 
@@ -52,8 +54,9 @@ def issued(suffix: str, inks: list[Any]) -> bytes:
     return data
 
 
-def draw_document(path: str, folder: str | None, output: str, suffix: str) -> None:
-    """Draw a drawing document with the part files of a folder."""
+def draw_document(path: str, folder: str | None, output: str, suffix: str, wanted: str = "") -> None:
+    """Draw a drawing document with the part files of a folder: all its sheets, or those that are wanted (``2``, ``1-3,5``); of
+    formats that hold one sheet each to a file of its own where there are several."""
     from .core.annotation import draw_sheet
     from .core.errors import BadOperation
     from .core.views.picture import Studio
@@ -61,18 +64,25 @@ def draw_document(path: str, folder: str | None, output: str, suffix: str) -> No
     from .work.documents import part_files
 
     drawing = _document(path)
+    sheets = drawing.sheets_named(wanted)
     files = part_files(drawing, Path(folder) if folder else Path(path).parent)
     readings = {key: reading(str(file)) for key, file in files.items()}
     make_ready(suffix)
     parts = {key: reading.part() for key, reading in readings.items()}
     studio = Studio(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
     try:
-        inks = [draw_sheet(drawing, sheet, studio, date.today().isoformat()) for sheet in drawing.sheets]
+        inks = [draw_sheet(drawing, sheet, studio, date.today().isoformat()) for sheet in sheets]
     except BadOperation as error:
         raise UserError(error.title, error.detail) from error
-    write(output, issued(suffix, inks))
-    views = sum(len(s.views) for s in drawing.sheets)
-    click.echo(f"{output}: {len(drawing.sheets)} sheets, {views} views")
+    views = sum(len(s.views) for s in sheets)
+    if suffix in (".pdf", ".dxf") or len(inks) == 1:
+        write(output, issued(suffix, inks))
+        click.echo(f"{output}: {len(sheets)} sheets, {views} views")
+        return
+    for sheet, ink in zip(sheets, inks, strict=True):
+        one = Path(output).with_stem(f"{Path(output).stem}-sheet-{drawing.number_of_sheet(sheet.id)}")
+        write(str(one), issued(suffix, [ink]))
+        click.echo(f"{one}: {len(sheet.views)} views")
 
 
 def _document(path: str) -> Any:

@@ -285,7 +285,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The first sheet as a small picture. */
+        /** The first sheet, or another, as a small picture. */
         get: operations["thumbnail"];
         put?: never;
         post?: never;
@@ -302,7 +302,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A drawing as pdf (all sheets), one sheet as svg, dxf or png, or the drawing as a document (json). */
+        /** A drawing as pdf (all sheets, or those of ``sheets``: 1-3,5), one sheet as svg, png or dxf (or those of ``sheets`` as its */
         get: operations["issue"];
         put?: never;
         post?: never;
@@ -516,7 +516,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -544,6 +544,23 @@ export interface components {
              * @default false
              */
             dot?: boolean;
+        };
+        /**
+         * AddSheet
+         * @description Add a sheet, before the one that is now ``at`` that place from 0 on, or as the last.
+         */
+        AddSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_sheet";
+            sheet: components["schemas"]["Sheet"];
+            /**
+             * At
+             * @default null
+             */
+            at?: number | null;
         };
         /**
          * AddViews
@@ -1687,6 +1704,11 @@ export interface components {
             /** Sheet */
             sheet: string;
             /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
              * Size
              * @default null
              */
@@ -1751,6 +1773,19 @@ export interface components {
             ids: string[];
             /** Text */
             text: string;
+        };
+        /**
+         * CopySheet
+         * @description A copy of a sheet after it, with all that stands on it; what has a letter gets the next free one.
+         */
+        CopySheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "copy_sheet";
+            /** Sheet */
+            sheet: string;
         };
         /**
          * Corner
@@ -2616,7 +2651,7 @@ export interface components {
              */
             act: "operation";
             /** Operation */
-            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
+            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
         };
         /**
          * DrawLine
@@ -3535,7 +3570,7 @@ export interface components {
             /** Label */
             label: string;
             /** Operations */
-            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
+            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
         };
         /**
          * HatchChoice
@@ -4141,6 +4176,21 @@ export interface components {
             size?: boolean;
         };
         /**
+         * MoveSheet
+         * @description Move a sheet ``to`` another place among all, from 0 on.
+         */
+        MoveSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_sheet";
+            /** Sheet */
+            sheet: string;
+            /** To */
+            to: number;
+        };
+        /**
          * MoveSign
          * @description A sign dragged from where it was pressed (``start``) to the pointer.
          */
@@ -4274,6 +4324,39 @@ export interface components {
             fields?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * NewSheet
+         * @description An empty sheet after another, like that one where nothing else is said.
+         */
+        NewSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "new_sheet";
+            /** After */
+            after: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Size
+             * @default null
+             */
+            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            /**
+             * Landscape
+             * @default null
+             */
+            landscape?: boolean | null;
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: number | null;
         };
         /**
          * NoteFlag
@@ -5119,7 +5202,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -5523,6 +5606,19 @@ export interface components {
             op: "remove";
             /** Ids */
             ids: string[];
+        };
+        /**
+         * RemoveSheet
+         * @description Remove a sheet with all that stands on it, and what hangs on that on other sheets.
+         */
+        RemoveSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_sheet";
+            /** Sheet */
+            sheet: string;
         };
         /**
          * RescueRequest
@@ -5930,6 +6026,51 @@ export interface components {
             ];
         };
         /**
+         * SendTo
+         * @description Views and what stands free moved to another sheet, or to a new one where none is named, as large as they are, where there is
+         *     room for them. Views that are not in line with what they were pulled out of any more get a letter.
+         */
+        SendTo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "send_to";
+            /** Ids */
+            ids: string[];
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+        };
+        /**
+         * SendToSheet
+         * @description Move views and annotations to another sheet, with all that hangs on them where they stand, shifted ``by`` so much (mm).
+         */
+        SendToSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "send_to_sheet";
+            /** Ids */
+            ids: string[];
+            /** Sheet */
+            sheet: string;
+            /**
+             * By
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            by?: [
+                number,
+                number
+            ];
+        };
+        /**
          * SetAnew
          * @description Annotations set on geometry or on a size, or, those that stand free, at the pointer of a ``sheet``; a size of two places
          *     between two ``picks``. What is stacked under one goes with it; datums get the next free letters.
@@ -6057,6 +6198,11 @@ export interface components {
             /** Sheet */
             sheet: string;
             /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
              * Size
              * @default null
              */
@@ -6158,6 +6304,11 @@ export interface components {
         Sheet: {
             /** Id */
             id: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
             /**
              * Size
              * @default A3
@@ -8391,6 +8542,7 @@ export interface operations {
         parameters: {
             query?: {
                 revision?: string;
+                sheet?: string;
             };
             header?: never;
             path: {
@@ -8422,6 +8574,7 @@ export interface operations {
         parameters: {
             query?: {
                 sheet?: string;
+                sheets?: string;
             };
             header?: never;
             path: {

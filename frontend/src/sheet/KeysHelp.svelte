@@ -13,6 +13,7 @@
     ['Arrows', 'move by 1 mm; Shift 10, Alt 0.1'],
     ['Tab', 'next under the pointer, or next part of the sentence'],
     ['N, Shift N', 'go through the geometry of a view'],
+    ['Page up, page down', 'the last or the next sheet; Shift moves this one'],
     ['Enter', 'press what is pointed at; set down'],
     ['+ − 0', 'zoom in, out, whole sheet; the wheel zooms at the pointer'],
     ['Middle button, or drag beside the sheet', 'move the sheet under the window'],

@@ -40,7 +40,17 @@
     >
   {:else if drawing && work.sheet}
     <span>
-      Sheet <Choice
+      Sheet {#if work.sheets.length > 1}
+        {work.sheetNumber} of {work.sheets.length},
+        <Choice
+          value={work.sheet.name || 'without a name'}
+          text={work.sheet.name ?? ''}
+          label="Name of the sheet"
+          typed
+          onset={(v: string) => work.operation({ op: 'set_sheet', sheet: work.sheetId, name: v.trim() })}
+          after=","
+        />{/if}
+      <Choice
         value={work.sheet.size ?? 'A3'}
         label="Sheet size"
         options={plain(sizes)}

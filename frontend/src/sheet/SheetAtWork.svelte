@@ -15,6 +15,7 @@
   import RouteCard from './RouteCard.svelte';
   import { selected } from './selection.svelte';
   import SentenceLine from './SentenceLine.svelte';
+  import SheetTags from './SheetTags.svelte';
   import { viewport } from './viewport.svelte';
   import { work } from './work.svelte';
 
@@ -53,6 +54,20 @@
     ArrowUp: [0, 1],
     ArrowDown: [0, -1],
   };
+
+  /** What a drawing is issued as; of several sheets all, or this one. */
+  let formats = $derived.by(() => {
+    const several = work.sheets.length > 1;
+    return [
+      ['pdf', several ? 'PDF of all sheets, for print' : 'PDF, for print'],
+      ...(several ? [['pdf one', 'PDF of this sheet']] : []),
+      ['dxf', several ? 'DXF of this sheet' : 'DXF, for other drafters'],
+      ...(several ? [['dxf all', 'DXF of all sheets, as its layouts']] : []),
+      ['svg', several ? 'SVG of this sheet' : 'SVG, for documents'],
+      ['png', several ? 'PNG of this sheet' : 'PNG, a picture'],
+      ['json', 'The drawing as a document'],
+    ] as const;
+  });
 
   function escape() {
     if (board.letGo()) asking.stop();
@@ -110,7 +125,11 @@
     if (key === 'Escape') escape();
     else if (key >= '1' && key <= '8') work.step = work.step === Number(key) ? 0 : Number(key);
     else if (key === '/') finding = true;
-    else if (key === '?') keysShown = true;
+    else if (key === 'PageDown' || key === 'PageUp') {
+      const by = key === 'PageDown' ? 1 : -1;
+      if (event.shiftKey) void work.moveSheet(work.sheetId, work.sheetNumber - 1 + by);
+      else void work.stepSheet(by);
+    } else if (key === '?') keysShown = true;
     else if (key === '+' || key === '=') viewport.zoom(1.25);
     else if (key === '-') viewport.zoom(0.8);
     else if (key === '0') board.whole();
@@ -152,13 +171,7 @@
       <span class="title">{values.title}</span>
     </h1>
     <span class="dim">{work.busy || (work.state ? 'all kept' : 'opening…')}</span>
-    <div class="tags">
-      {#each work.state?.document.sheets ?? [] as s, i (s.id)}
-        <button class="tag" class:on={s.id === work.sheetId} onclick={() => work.openSheet(s.id)}
-          >Sheet {i + 1} · {s.size}</button
-        >
-      {/each}
-    </div>
+    <SheetTags />
     <button
       class="quiet"
       disabled={!work.state?.undo}
@@ -185,7 +198,7 @@
         <Menu.Trigger class="go" disabled={!work.state}>Issue sheet</Menu.Trigger>
         <Menu.Positioner class="layer">
           <Menu.Content class="pop" aria-label="Issue sheet">
-            {#each [['pdf', 'PDF, for print'], ['dxf', 'DXF, for other drafters'], ['svg', 'SVG, for documents'], ['png', 'PNG, a picture'], ['json', 'The drawing as a document']] as [kind, words] (kind)}
+            {#each formats as [kind, words] (kind)}
               <Menu.Item value={kind}>{words}</Menu.Item>
             {/each}
           </Menu.Content>
@@ -252,24 +265,6 @@
   .dim {
     font-size: 14px;
     white-space: nowrap;
-  }
-  .tags {
-    margin: 0 auto;
-    display: flex;
-    gap: 4px;
-  }
-  .tag {
-    padding: 3px 12px 4px;
-    border: 1px solid var(--rule);
-    border-radius: 3px;
-    color: var(--ink2);
-    white-space: nowrap;
-  }
-  .tag.on {
-    background: var(--field);
-    color: var(--ink);
-    border-color: var(--ink2);
-    font-weight: 500;
   }
   .issue {
     position: relative;

@@ -82,6 +82,16 @@
     options={plain(['shown', 'left out'] as const)}
     onset={(v) => work.setView(id, { hidden_lines: v === 'shown' })}
     after=","
+  /> on
+  <Choice
+    value={`sheet ${work.sheetNumber}`}
+    label="Sheet"
+    options={[
+      ...work.sheets.map((s, k): [string, string] => [s.id, `sheet ${k + 1}${s.name ? `, ${s.name}` : ''}`]),
+      ['', 'a new sheet'],
+    ]}
+    onset={(v) => v !== work.sheetId && work.sendTo([id], v)}
+    after=","
   />
 {/snippet}
 
@@ -98,16 +108,16 @@
 {/snippet}
 
 {#snippet aligned(words: string)}
-  <Choice
-    value={view?.tied ? words : 'untied'}
-    label="Alignment"
-    options={[
-      ['tied', words],
-      ['untied', 'untied'],
-    ]}
-    onset={(v) => work.setView(id, { tied: v === 'tied' })}
-    after=","
-  />
+  {#if work.view(view?.parent ?? '')}<Choice
+      value={view?.tied ? words : 'untied'}
+      label="Alignment"
+      options={[
+        ['tied', words],
+        ['untied', 'untied'],
+      ]}
+      onset={(v) => work.setView(id, { tied: v === 'tied' })}
+      after=","
+    />{/if}
 {/snippet}
 
 {#if view?.kind === 'detail' && shown}

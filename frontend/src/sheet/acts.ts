@@ -73,6 +73,25 @@ export const acts: RouteAct[] = [
   },
   {
     step: 2,
+    name: 'Add a sheet',
+    says: 'An empty one after this, as large and at the same scale; views can be pulled onto its tag.',
+    run: () => work.newSheet(),
+  },
+  {
+    step: 2,
+    name: 'Copy this sheet',
+    says: 'With all that stands on it; what has a letter gets the next free one.',
+    run: () => work.copySheet(),
+  },
+  {
+    step: 2,
+    name: 'Remove this sheet',
+    says: 'With all that stands on it, and what hangs on that on other sheets.',
+    run: () => work.operation({ op: 'remove_sheet', sheet: work.sheetId }),
+    reason: () => (work.sheets.length > 1 ? '' : 'A drawing has one sheet at least.'),
+  },
+  {
+    step: 2,
     name: 'Fill in the title',
     says: 'Type the title where it stands in the title block; Tab goes on to the next field.',
     run: () => (work.field = 'title'),
@@ -91,6 +110,17 @@ export const acts: RouteAct[] = [
     key: 'W',
     run: () => work.act({ act: 'spread', sheet: work.sheetId }),
     reason: needViews,
+  },
+  {
+    step: 3,
+    name: 'Move the view to a new sheet',
+    says: 'As large as it is, with its sizes; what belongs together says on which sheet the other stands.',
+    run: () =>
+      work.sendTo(
+        selected.ids.filter((id) => work.view(id)),
+        '',
+      ),
+    reason: () => (selected.ids.some((id) => work.view(id)) ? '' : 'Select a view first.'),
   },
   {
     step: 4,

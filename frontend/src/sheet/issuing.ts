@@ -4,12 +4,14 @@ import { guide } from './guide.svelte';
 import { work } from './work.svelte';
 
 /** Issue a sheet, or all of them as PDF, as soon as all its views are there; how long that takes is shown. */
-export async function issue(kind: string) {
+export async function issue(chosen: string) {
   if (!work.state) return;
+  const [kind, how] = chosen.split(' ');
   const mine = {};
   work.issuing = { kind, share: 0, what: 'looking for its views', owner: mine };
   try {
-    const sheets = kind === 'pdf' ? (work.state?.document.sheets ?? []) : work.sheet ? [work.sheet] : [];
+    const all = how === 'all' || (kind === 'pdf' && !how);
+    const sheets = all ? work.sheets : work.sheet ? [work.sheet] : [];
     for (;;) {
       const lists = await Promise.all(sheets.map((s) => api.progress(work.id, s.id)));
       if (work.issuing?.owner !== mine) return;
@@ -29,7 +31,7 @@ export async function issue(kind: string) {
       await new Promise((r) => setTimeout(r, 400));
     }
     const link = document.createElement('a');
-    link.href = `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}`;
+    link.href = `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}${how ? `&sheets=${all ? 'all' : work.sheetNumber}` : ''}`;
     link.download = '';
     link.click();
     guide.issued = true;

@@ -87,6 +87,13 @@ class Work {
   /** What is said of the part in figures. */
   signs = $derived(this.annotations.filter((a) => kinds.get(a.kind)?.counts === 'sign'));
   sizes = $derived(this.annotations.filter((a) => kinds.get(a.kind)?.counts === 'size'));
+  sheets = $derived(this.state?.document.sheets ?? []);
+  /** The place of the shown sheet among all, from 1 on. */
+  sheetNumber = $derived(this.sheets.findIndex((s) => s.id === this.sheetId) + 1);
+  /** As of which step the small picture of a sheet is shown: it is made anew when one leaves the sheet. */
+  pictured = $state.raw<Record<string, number>>({});
+  /** The sheet whose tag a view is held over, or 'new'. */
+  overTag = $state('');
   elements = $derived(new Map<string, Element>((this.ink?.elements ?? []).map((e) => [e.id, e])));
 
   async open(id: number) {
@@ -99,6 +106,7 @@ class Work {
       const state = await api.drawing(id);
       const [front] = state.document.sheets;
       this.sheetId = front.id;
+      this.pictured = Object.fromEntries(state.document.sheets.map((s) => [s.id, state.revision]));
       await this.take(state);
       this.directions = this.partKey ? (await api.part(this.partKey)).directions : [];
     } catch (error) {
@@ -149,6 +157,12 @@ class Work {
 
   /** Show a drawing as it stands; `had` is the ink beside which its own was told, where that came along. */
   async take(state: DrawingState, had: SheetInk | null = null) {
+    const sheets = state.document.sheets;
+    if (!sheets.some((s) => s.id === this.sheetId)) {
+      // the sheet that was shown is gone: the one that stands in its place
+      this.sheetId = sheets[Math.min(Math.max(this.sheetNumber - 1, 0), sheets.length - 1)].id;
+      this.ink = null;
+    }
     const along = had && had === this.ink && state.ink;
     const ink = along ? await this.joined(had, along) : await this.freshInk();
     this.state = { ...state, ink: null };
@@ -162,6 +176,7 @@ class Work {
   async openSheet(id: string) {
     if (id === this.sheetId || !this.state) return;
     selected.nothing();
+    this.pictured = { ...this.pictured, [this.sheetId]: this.state.revision };
     this.sheetId = id;
     this.ink = null;
     try {
@@ -169,6 +184,45 @@ class Work {
     } catch (error) {
       notices.refuse(error);
     }
+  }
+
+  /** Show the next sheet, or the last. */
+  async stepSheet(by: 1 | -1) {
+    const next = this.sheets[this.sheetNumber - 1 + by];
+    if (next) await this.openSheet(next.id);
+  }
+
+  /** An act that makes a sheet, which is shown then. */
+  private async making(act: Act): Promise<void> {
+    const had = new Set(this.sheets.map((s) => s.id));
+    const state = await this.act(act);
+    const made = state?.document.sheets.find((s) => !had.has(s.id));
+    if (made) await this.openSheet(made.id);
+  }
+
+  newSheet() {
+    return this.making({ act: 'new_sheet', after: this.sheetId });
+  }
+
+  copySheet() {
+    return this.making({ act: 'copy_sheet', sheet: this.sheetId });
+  }
+
+  async moveSheet(sheet: string, to: number) {
+    const from = this.sheets.findIndex((s) => s.id === sheet);
+    if (to === from || to < 0 || to >= this.sheets.length) return;
+    await this.operation({ op: 'move_sheet', sheet, to });
+  }
+
+  /** Views and what stands free moved to another sheet, or to a new one, which is shown then. */
+  async sendTo(ids: string[], sheet: string) {
+    if (!ids.length) return;
+    const had = new Set(this.sheets.map((s) => s.id));
+    const state = await this.act({ act: 'send_to', ids, sheet });
+    const shown = state && (sheet || state.document.sheets.find((s) => !had.has(s.id))?.id);
+    if (!shown) return;
+    await this.openSheet(shown);
+    selected.elements(...ids);
   }
 
   /** Ask for what can be pointed at, where it did not come along. */

@@ -66,7 +66,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             say(f"drawing {stem.replace('-', ' ')}")
             made = draw(desk, keys[stem]).now
             desk.prefetch(made.drawing, made.drawing.front_sheet)
-            desk.thumbnail(made)
+            desk.thumbnail(made, made.drawing.front_sheet)
         marker.write_text("1\n")
     finally:
         desk.close()

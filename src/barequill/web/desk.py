@@ -189,15 +189,17 @@ class Desk:
             drawing=drawing, sheet=sheet, ink=ink, pictures=pictures, pending=pending, since=since, pointing=pointing
         )
 
-    def thumbnail(self, standing: Standing) -> bytes:
-        """The first sheet as a small PNG, kept on disk for the drawing as it stands today."""
+    def thumbnail(self, standing: Standing, sheet: Sheet) -> bytes:
+        """A sheet as a small PNG, kept on disk for the drawing as it stands today."""
         folder = self.workshop.cache / "thumbnails"
         folder.mkdir(exist_ok=True)
         # by content, and by the day that stands in the title block
         shown = f"{standing.drawing.model_dump_json()} {date.today().isoformat()}"
-        path = folder / f"{standing.id}-{hashlib.sha256(shown.encode()).hexdigest()[:16]}.png"
+        front = sheet is standing.drawing.front_sheet
+        own = f"{standing.id}-" if front else f"{standing.id}-{sheet.id}-"
+        path = folder / f"{own}{hashlib.sha256(shown.encode()).hexdigest()[:16]}.png"
         if not path.exists():
-            drawing, sheet = standing.drawing, standing.drawing.front_sheet
+            drawing = standing.drawing
             scenes = self.distinct(drawing, sheet)
             self.workshop.begin(scenes)
             if self.workshop.pending(scenes, PATIENCE):
@@ -206,7 +208,7 @@ class Desk:
                 picture = write_png(
                     self.ink(drawing, sheet), 50 * 420 / sheet_rectangle(sheet.size, sheet.landscape).x1
                 )
-            for old in folder.glob(f"{standing.id}-*.png"):
+            for old in folder.glob(f"{own}{'[0-9a-f]' * 16}.png"):
                 old.unlink(missing_ok=True)
             try:
                 write_whole(str(path), picture)

@@ -236,35 +236,44 @@ def view_projection(id: int, sheet: str, view: str, body: s.ProjectionRequest) -
     return {}
 
 
-@route(drawings, "GET", "/drawings/{id}/thumbnail", query=("revision",))
+@route(drawings, "GET", "/drawings/{id}/thumbnail", query=("revision", "sheet"))
 def thumbnail(id: int) -> Response:
-    """The first sheet as a small picture."""
+    """The first sheet, or another, as a small picture."""
     standing = desk().store.get(id)
-    response = Response(desk().thumbnail(standing), content_type="image/png")
+    named = request.args.get("sheet")
+    sheet = desk().sheet(standing.drawing, named) if named else standing.drawing.front_sheet
+    response = Response(desk().thumbnail(standing, sheet), content_type="image/png")
     response.headers["Cache-Control"] = (
         "max-age=3600" if request.args.get("revision") == str(standing.revision) else "no-cache"
     )
     return response
 
 
-@route(drawings, "GET", "/drawings/{id}/issue/{kind}", query=("sheet",))
+@route(drawings, "GET", "/drawings/{id}/issue/{kind}", query=("sheet", "sheets"))
 def issue(id: int, kind: str) -> Response:
-    """A drawing as pdf (all sheets), one sheet as svg, dxf or png, or the drawing as a document (json)."""
+    """A drawing as pdf (all sheets, or those of ``sheets``: 1-3,5), one sheet as svg, png or dxf (or those of ``sheets`` as its
+    layouts), or the drawing as a document (json)."""
     standing = desk().store.get(id)
-    sheets = standing.drawing.sheets
+    sheets, wanted = standing.drawing.sheets, request.args.get("sheets", "")
     chosen = request.args.get("sheet") or standing.drawing.front_sheet.id
     one = [desk().sheet(standing.drawing, chosen)]
     writers = {
         "pdf": ("application/pdf", lambda inks: write_pdf(inks)),
         "svg": ("image/svg+xml", lambda inks: write_svg(inks[0])),
-        "dxf": ("image/vnd.dxf", lambda inks: write_dxf(inks[0])),
+        "dxf": ("image/vnd.dxf", lambda inks: write_dxf(*inks)),
         "png": ("image/png", lambda inks: write_png(inks[0])),
         "json": ("application/json", lambda inks: json.dumps(standing.drawing.to_json(), indent=1).encode()),
     }
     if kind not in writers:
         raise UserError(f"There is no format {kind}", f"Choose one of {', '.join(writers)}.")
     content_type, write = writers[kind]
-    shown = [] if kind == "json" else sheets if kind == "pdf" else one
+    shown = one
+    if kind == "json":
+        shown = []
+    elif wanted and kind in ("pdf", "dxf"):
+        shown = sheets if wanted == "all" else standing.drawing.sheets_named(wanted)
+    elif kind == "pdf":
+        shown = sheets
     for sheet in shown:
         desk().prefetch(standing.drawing, sheet)
     with desk().rendering():
@@ -272,8 +281,8 @@ def issue(id: int, kind: str) -> Response:
     values = field_values(standing.drawing, one[0], None, date.today().isoformat())
     words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
     name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"
-    if kind not in ("pdf", "json") and len(sheets) > 1:
-        name += f"-sheet-{sheets.index(one[0]) + 1}"
+    if shown and len(shown) < len(sheets):
+        name += f"-sheet-{'-'.join(str(standing.drawing.number_of_sheet(s.id)) for s in shown)}"[:60]
     return Response(
         data, content_type=content_type, headers={"Content-Disposition": f'attachment; filename="{name}.{kind}"'}
     )

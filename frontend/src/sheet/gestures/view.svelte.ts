@@ -24,6 +24,9 @@ export function gestureOfView(id: string, from: [number, number]): Gesture {
     },
     carries: moved,
     move(at, e) {
+      // over the tag of another sheet it goes there
+      const tag = document.elementFromPoint(e.clientX, e.clientY)?.closest<HTMLElement>('[data-sheet]');
+      work.overTag = tag && tag.dataset.sheet !== work.sheetId ? tag.dataset.sheet || 'new' : '';
       const [dx, dy] = [at[0] - from[0], at[1] - from[1]];
       // tied to its parent, it moves along one way only (given y up)
       const along = held ? dx * held[0] - dy * held[1] : 0;
@@ -38,6 +41,9 @@ export function gestureOfView(id: string, from: [number, number]): Gesture {
       guides = found.guides;
     },
     up() {
+      const tag = work.overTag;
+      work.overTag = '';
+      if (tag) return work.sendTo(ids, tag === 'new' ? '' : tag);
       const [dx, dy] = gesture.by ?? [0, 0];
       if (!dx && !dy) return;
       const moves = kinds.get('view')?.moved;
@@ -46,6 +52,7 @@ export function gestureOfView(id: string, from: [number, number]): Gesture {
         shown.flatMap((v) => moves?.(v.id, dx, -dy) ?? []),
       );
     },
+    cancel: () => (work.overTag = ''),
   };
   return gesture;
 }

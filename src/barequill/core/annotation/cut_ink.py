@@ -227,9 +227,20 @@ def draw_cutting_line(
         sketch.stroke(curves2.line(a, a + head * way), "cutting-end")
         sketch.stroke(curves2.line(a + head * way, a + (length - tail) * way), "cutting")
         sketch.stroke(curves2.line(a + (length - tail) * way, a + step), "cutting-end")
-    for k, (place, look) in enumerate(zip(letter_places(style, marking, view), marking.looks, strict=True)):
+    places = letter_places(style, marking, view)
+    for k, (place, look) in enumerate(zip(places, marking.looks, strict=True)):
         away = look if style.level else -look
-        _letter(sketch=sketch, style=style, view=view, end=k, place=place, away=away, taken=taken, beyond=beyond)
+        _letter(
+            sketch=sketch,
+            style=style,
+            view=view,
+            end=k,
+            place=place,
+            away=away,
+            beyond_line=place - places[1 - k],
+            taken=taken,
+            beyond=beyond,
+        )
         if view.line.ends[k] == "half":
             continue
         tip = p[0] if k == 0 else p[-1]
@@ -256,6 +267,7 @@ def _letter(
     end: int,
     place: Array,
     away: Array,
+    beyond_line: Array,
     taken: Sequence[Array],
     beyond: str,
 ) -> None:
@@ -267,8 +279,13 @@ def _letter(
     if off is None and len(taken):
         boxes = shapely.polygons(list(taken))
         half = np.array([text_width(letter, height) / 2, height / 2]) + 0.6
-        for step in np.arange(0.0, 30.0, 1.0):
-            at = place + step * away
+        # what is longer than a letter goes aside as well, rather beyond the end of the line than over the view
+        across = np.array([-away[1], away[0]]) * height * 1.6
+        across *= 1.0 if float(across @ beyond_line) >= 0 else -1.0
+        asides = (0, 1, 2, 3, -1) if beyond else (0,)
+        ways = [(step, k) for step in np.arange(0.0, 30.0, 1.0) for k in asides]
+        for step, k in sorted(ways, key=lambda w: w[0] + (8.0 * w[1] if w[1] >= 0 else 40.0)) if beyond else ways:
+            at = place + step * away + k * across
             if not shapely.intersects(shapely.box(*(at - half), *(at + half)), boxes).any():
                 break
     draw_letter(sketch, letter, at, height)

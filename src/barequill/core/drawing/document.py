@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import itertools
+import re
 from itertools import islice
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ..bounds import FEW, FIELDS, MANY, Density, FoundName, Key, Name, Ref, Scale, Text
+from ..errors import UserError
 from .annotations import Annotation, AnyAnnotation
 from .base import Model, Size
 from .cutting import HatchChoice
@@ -100,6 +102,27 @@ class Drawing(Model):
     def sheet(self, sheet_id: str) -> Sheet | None:
         """The sheet of that id."""
         return next((s for s in self.sheets if s.id == sheet_id), None)
+
+    def sheets_named(self, words: str) -> list[Sheet]:
+        """Sheets by their numbers, such as ``2`` or ``1-3,5``; all where none are named.
+
+        Raises
+        ------
+        UserError
+            Where these are no numbers of its sheets.
+        """
+        count = len(self.sheets)
+        numbers: list[int] = []
+        for piece in words.split(",") if words.strip() else [f"1-{count}"]:
+            found = re.fullmatch(r"\s*(\d{1,6})\s*(?:-\s*(\d{1,6})\s*)?", piece, re.ASCII)
+            first, last = (int(found[1]), int(found[2] or found[1])) if found else (0, 0)
+            if not 1 <= first <= last <= count:
+                has = "one sheet" if count == 1 else f"{count} sheets"
+                raise UserError(
+                    f"There is no sheet {piece.strip()[:40] or 'without a number'}", f"The drawing has {has}."
+                )
+            numbers += range(first, last + 1)
+        return [self.sheets[n - 1] for n in dict.fromkeys(numbers)]
 
     def number_of_sheet(self, sheet_id: str) -> int:
         """The place of a sheet among all, from 1 on; 1 of one that is not there yet."""

@@ -42,12 +42,18 @@ def as_multiline(text: str) -> str:
     return text.replace("<>", "< >").replace("[]", "[ ]")
 
 
-def write_dxf(ink: Ink) -> bytes:
-    """The sheet as a DXF document."""
+APART = 50.0
+"""mm between sheets that lie beside each other."""
+
+
+def write_dxf(ink: Ink, *more: Ink) -> bytes:
+    """A sheet as a DXF document; with ``more`` sheets they lie beside each other, and each is a layout of its own that looks at
+    its place at true size. Line widths go by layer, and are those of the first."""
     document = ezdxf.new("R2010", units=4)
     document.header["$LTSCALE"] = 1.0
     document.header["$EXTMIN"] = (0, 0, 0)
-    document.header["$EXTMAX"] = (ink.width, ink.height, 0)
+    wide = sum(i.width + APART for i in (ink, *more)) - APART
+    document.header["$EXTMAX"] = (wide, max(i.height for i in (ink, *more)), 0)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
     document.styles.add(HEADINGS, font=f"{FONT_NAME}.ttf").set_extended_font_data(FONT_NAME, bold=True)
     for face in FACES[1:]:
@@ -57,15 +63,41 @@ def write_dxf(ink: Ink) -> bytes:
     style.dxf.dimtxsty = "LETTERING"
     style.dxf.dimtxt = ink.lines.lettering
     style.dxf.dimasz = ink.lines.lettering
-    for element in ink.elements:
+    left = 0.0
+    for number, own in enumerate((ink, *more), 1):
+        _sheet(document, own, left)
+        if more:
+            _layout(document, own, left, f"Sheet {number}")
+        left += own.width + APART
+    if more:
+        document.layouts.delete("Layout1")
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode("utf-8")
+
+
+def _sheet(document: DxfDocument, ink: Ink, left: float) -> None:
+    """The elements of a sheet whose lower left corner lies so far (mm) to the right of the document's zero."""
+    for each in ink.elements:
+        element = each.placed((each.at[0] + left, each.at[1])) if left else each
         if element.record is not None:
             _dimension(document, ink, element.record.moved(element.at), element.on_sheet())
         else:
             layer = "FRAME_NARROW" if element.kind == "sheet" else "TEXT"
             _Space(ink, document.modelspace(), layer).write(element.on_sheet())
-    stream = io.StringIO()
-    document.write(stream)
-    return stream.getvalue().encode("utf-8")
+
+
+def _layout(document: DxfDocument, ink: Ink, left: float, name: str) -> None:
+    """A layout of paper as large as a sheet, with a window onto it at true size."""
+    layout = document.layouts.new(name)
+    layout.page_setup(size=(ink.width, ink.height), margins=(0, 0, 0, 0), units="mm")
+    middle = ink.width / 2, ink.height / 2
+    layout.add_viewport(
+        center=middle,
+        size=(ink.width, ink.height),
+        view_center_point=(left + middle[0], middle[1]),
+        view_height=ink.height,
+    )
 
 
 def _layers(document: DxfDocument, ink: Ink) -> None:
