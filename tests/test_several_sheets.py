@@ -15,6 +15,7 @@ from barequill.core.acts.overall import OverallSizes
 from barequill.core.acts.sheets import CopySheet, NewSheet, SendTo
 from barequill.core.acts.state_datum import StateDatum
 from barequill.core.acts.state_frame import StateFrame
+from barequill.core.acts.state_notes import ProposeNotes, StateFlag
 from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.operations import MoveSheet, RemoveSheet, SetView, apply
@@ -141,6 +142,17 @@ def test_a_copied_sheet_has_letters_of_its_own_and_frames_refer_to_them(block: B
     assert (datum.letter == "B" and frame.frame.datums == ("B",)) or list(frame.frame.datums) == ["B"]
     drawn = draw_sheet(block.drawing, two, block.studio, TODAY)
     assert not any(e.loose for e in drawn.elements)
+
+
+def test_a_flag_tells_on_which_sheet_its_note_stands(block: Block) -> None:
+    notes = block.do(ProposeNotes(sheet=block.sheet.id))
+    line = block.sheet.annotation(notes).notes[0].id
+    flag = block.hang(StateFlag, block.front, (70, 0, 20), (14, 16), block=notes, line=line)
+    said = lambda: [m.text for e in block.drawn.elements if e.id == flag for m in e.marks if isinstance(m, Text)]  # noqa: E731
+    assert said() == ["1"]
+    block.drawing = apply(block.drawing, SendTo(ids=[notes]).plan(block.drawing, block.acts))
+    assert block.drawing.sheets[1].annotations[0].on == block.drawing.sheets[1].id
+    assert said() == ["1 (sheet 2)"]
 
 
 def test_a_sheet_goes_with_all_that_hangs_on_it_and_the_last_one_stays(cover: Cover) -> None:

@@ -37,6 +37,9 @@ function cutMiddle() {
   if (view) asking.cutMiddle(view);
 }
 
+/** What of the selection can go to another sheet: views, and what stands on the sheet itself. */
+const movable = () => selected.ids.filter((id) => work.view(id) ?? work.annotation(id)?.on === work.sheetId);
+
 /** All acts, in the order of the job. */
 export const acts: RouteAct[] = [
   {
@@ -113,14 +116,10 @@ export const acts: RouteAct[] = [
   },
   {
     step: 3,
-    name: 'Move the view to a new sheet',
-    says: 'As large as it is, with its sizes; what belongs together says on which sheet the other stands.',
-    run: () =>
-      work.sendTo(
-        selected.ids.filter((id) => work.view(id)),
-        '',
-      ),
-    reason: () => (selected.ids.some((id) => work.view(id)) ? '' : 'Select a view first.'),
+    name: 'Move to a new sheet',
+    says: 'Views as large as they are, with their sizes, and notes that stand free; what belongs together says on which sheet the other stands.',
+    run: () => work.sendTo(movable(), ''),
+    reason: () => (movable().length ? '' : 'Select a view, or a note that stands on the sheet.'),
   },
   {
     step: 4,

@@ -99,6 +99,11 @@ class Stage:
         found: int | None = self._ask(f"number {block} {line}")
         return found
 
+    def elsewhere(self, own: str) -> str:
+        """On which sheet an annotation stands, as it is written, where that is another than this."""
+        found: str = self._ask(f"elsewhere {own}")
+        return found
+
     def stacked(self, own: AnyAnnotation) -> AnyAnnotation | None:
         """The last tolerance frame that is stacked under what an annotation hangs on; None where there is none."""
         found: AnyAnnotation | None = self._ask(f"stacked {own.on}")
@@ -121,6 +126,10 @@ class Stage:
         if about == "textures":
             every = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations)
             return tuple(dict.fromkeys(texture_text(a) for a in every if isinstance(a, SurfaceTexture)))
+        if about == "elsewhere":
+            here = _quietly(self.sheet, "id")
+            at = [(k, s.id) for k, s in enumerate(_quietly(self.drawing, "sheets"), 1) if s.annotation(name)]
+            return f" (sheet {at[0][0]})" if at and at[0][1] != here else ""
         if about == "number":
             block, _, line = name.partition(" ")
             named = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations if a.id == block)

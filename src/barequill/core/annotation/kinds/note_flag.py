@@ -69,16 +69,17 @@ def placer(flag: NoteFlag, stage: Stage) -> Callable[[NoteFlag], Solved]:
         below = carried(stage, flag) if flag.foot is None else None
     except Unmeasurable as error:
         return lost(stage, flag, "Flag", error)
-    words = f"flag {number}"
+    said = f"{number}{stage.elsewhere(flag.block)}"
+    words = f"flag {said}"
 
     if hold is not None:
-        return lambda f: _led(f, hold, words, str(number), style)
+        return lambda f: _led(f, hold, words, said, style)
     assert below is not None
     under, _, _, refs = below
 
     def stacked(f: NoteFlag) -> Solved:
         left = under.at((f.shift[0], f.shift[1] - HIGH * style.lettering / 2))
-        return _made(words, refs, style, str(number), left)
+        return _made(words, refs, style, said, left)
 
     return stacked
 
