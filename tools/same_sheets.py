@@ -53,7 +53,9 @@ def _plain(mark: object) -> object:
         return [_plain(m) for m in mark]
     fields = getattr(mark, "__dataclass_fields__", None)
     if fields is not None:
-        return [type(mark).__name__, *((k, _plain(getattr(mark, k))) for k in fields)]
+        # what is as it is by itself may be new
+        own = {k: getattr(mark, k) for k in fields}
+        return [type(mark).__name__, *((k, _plain(v)) for k, v in own.items() if v is not fields[k].default)]
     return repr(mark)
 
 

@@ -1,0 +1,64 @@
+"""Several sheets of a drawing, by mouse and by keys in a real browser."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from .browsing import Desk, draw
+from .browsing import page as page
+
+
+def captions(desk: Desk, sheet: int) -> set[str]:
+    """What is written on a sheet of the drawing."""
+    base, number = desk.page.url.split("/#")[0], desk.page.url.rsplit("/", 1)[1]
+    own = desk.paper.state()["document"]["sheets"][sheet - 1]["id"]
+    ink = desk.page.request.get(f"{base}/api/drawings/{number}/sheets/{own}/ink").json()
+    return {m["text"] for e in ink["elements"] for m in e["marks"] or [] if m["m"] == "t"}
+
+
+def test_a_view_is_pulled_onto_the_tag_of_a_new_sheet_and_undone(server: str, page: Page) -> None:
+    desk = Desk(draw(server, page, "spindle-pedestal", views=["front", "top"], scale=0.5, centres=False))
+    tags = page.get_by_role("group", name="Sheets").get_by_role("button")
+    expect(tags).to_have_count(2)
+    x0, y0, x1, y1 = desk.box(desk.view("projected")["id"])
+    x, y = desk.paper.at(x0 + 0.16 * (x1 - x0), y0 + 0.45 * (y1 - y0))
+    plus = page.get_by_role("button", name="Add a sheet").bounding_box()
+    assert plus
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(plus["x"] + 30, plus["y"] + 60, steps=4)
+    page.mouse.move(plus["x"] + 8, plus["y"] + 12, steps=4)
+    page.mouse.up()
+    expect(tags).to_have_count(3)
+    expect(page.get_by_role("group", name="Sheets").locator("[aria-current=page]")).to_contain_text("Sheet 2")
+    expect(desk.sentence).to_contain_text("sheet 2")
+    assert [len(s["views"]) for s in desk.paper.state()["document"]["sheets"]] == [1, 1]
+    assert "A (sheet 2)" in captions(desk, 1) and "A (sheet 1)" in captions(desk, 2)
+    page.keyboard.press("Control+z")
+    expect(tags).to_have_count(2)
+    assert "A (sheet 2)" not in captions(desk, 1)
+
+
+def test_sheets_are_made_named_ordered_and_removed_by_keys_alone(server: str, page: Page) -> None:
+    desk = Desk(draw(server, page, "spindle-pedestal", views=["front"], scale=0.5, centres=False))
+    shown = page.get_by_role("group", name="Sheets").locator("[aria-current=page]")
+    desk.find("Copy this sheet")
+    expect(shown).to_contain_text("Sheet 2")
+    first, second = (s["id"] for s in desk.paper.state()["document"]["sheets"])
+    page.keyboard.press("PageUp")
+    expect(shown).to_contain_text("Sheet 1")
+    page.keyboard.press("Shift+PageDown")
+    expect(shown).to_contain_text("Sheet 2")
+    assert [s["id"] for s in desk.paper.state()["document"]["sheets"]] == [second, first]
+    name = page.get_by_role("button", name=re.compile("^Name of the sheet"))
+    name.focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("Machining")
+    page.keyboard.press("Enter")
+    expect(shown).to_contain_text("Machining")
+    page.keyboard.press("Escape")
+    desk.find("Remove this sheet")
+    expect(page.get_by_role("group", name="Sheets").get_by_role("button")).to_have_count(2)
+    assert [s["id"] for s in desk.paper.state()["document"]["sheets"]] == [second]
