@@ -18,7 +18,7 @@ from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_notes import ProposeNotes, StateFlag
 from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import Drawing
-from barequill.core.drawing.operations import MoveSheet, RemoveSheet, SetView, apply
+from barequill.core.drawing.operations import MoveSheet, RemoveSheet, SetField, SetView, apply
 from barequill.core.errors import BadOperation, UserError
 from barequill.core.ink import Text
 from barequill.core.writers import write_dxf, write_pdf
@@ -96,6 +96,21 @@ def test_sheets_are_issued_all_or_some_and_as_layouts_of_one_dxf(cover: Cover) -
     for words in ("4", "0", "2-1", "1;2", "x"):
         with pytest.raises(UserError, match="no sheet"):
             cover.drawing.sheets_named(words)
+
+
+def test_a_pdf_tells_what_it_is_and_leads_to_its_views(cover: Cover) -> None:
+    fields = {"creator": "R. Oake", "date": "2026-03-04", "number": "WL-9", "title": "Cover"}
+    for field, value in fields.items():
+        cover.drawing = apply(cover.drawing, SetField(field=field, value=value))
+    cover.do(SendTo(ids=[cover.section.id]))
+    data = write_pdf([cover.drawn(1), cover.drawn(2)])
+    assert data == write_pdf([cover.drawn(1), cover.drawn(2)]), "the same sheets give the same file"
+    document = pypdfium2.PdfDocument(data)
+    told = document.get_metadata_dict()
+    assert (told["Title"], told["Author"], told["CreationDate"]) == ("WL-9 Cover", "R. Oake", "D:20260304000000Z")
+    marks = [(m.level, m.get_title(), m.get_dest().get_index()) for m in document.get_toc()]
+    assert [m[::2] for m in marks] == [(0, 0), (1, 0), (1, 0), (0, 1), (1, 1)]
+    assert marks[0][1] == "Sheet 1" and "A–A" in marks[-1][1]
 
 
 def test_a_view_that_is_out_of_line_with_its_parent_gets_a_letter_and_an_arrow(cover: Cover) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from datetime import date
 from functools import lru_cache
 
 import numpy as np
@@ -16,6 +17,7 @@ from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 from ..geometry.curves2 import Curve2
 from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
 from ..ink.lettering import FACES, FONT_NAME, font_size, pieces, text_width
+from ..ink.marks import box_of
 from ..ink.paths import cubics
 from ..ink.signs import WORDS
 from .base import Writer
@@ -32,18 +34,45 @@ def write_pdf(sheets: list[Ink]) -> bytes:
     _register()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, invariant=True, initialFontName=FONT_NAME)
+    if sheets:
+        _describe(canvas, sheets[0])
     for k, ink in enumerate(sheets):
-        if k == 0:
-            canvas.setTitle(ink.title)
-        canvas.setCreator("Bare Quill")
         canvas.setPageSize((ink.width * mm, ink.height * mm))
         canvas.setLineJoin(1)
         page = _Page(ink, canvas)
         for element in ink.elements:
             page.write(element.on_sheet())
+        _mark(canvas, ink, k + 1)
         canvas.showPage()
     canvas.save()
     return buffer.getvalue()
+
+
+def _describe(canvas: Canvas, ink: Ink) -> None:
+    """What a reader tells of the document: title, author, subject and date as in the title block."""
+    said = {zone.field: zone.value for zone in ink.fields}
+    canvas.setCreator("Bare Quill")
+    canvas.setTitle(ink.title)
+    canvas.setAuthor(said.get("creator", ""))
+    canvas.setSubject(said.get("document_type", ""))
+    canvas.setKeywords([x for x in (said.get("number"), said.get("material"), said.get("owner")) if x])
+    try:
+        day = date.fromisoformat(said.get("date", "")[:10])
+    except ValueError:
+        return
+    # the same sheet gives the same file: its date is that of issue
+    canvas.setDateFormatter(lambda *_: f"D:{day:%Y%m%d}000000Z")
+
+
+def _mark(canvas: Canvas, ink: Ink, number: int) -> None:
+    """Bookmarks of a page: of the sheet, and under it of its views, from above."""
+    canvas.bookmarkPage(f"sheet-{number}", fit="Fit")
+    canvas.addOutlineEntry(f"Sheet {number}", f"sheet-{number}", level=0)
+    views = [(e, box) for e in ink.elements if e.kind == "view" and (box := box_of(e.on_sheet())) is not None]
+    for e, box in sorted(views, key=lambda v: (-round(v[1].y1), v[1].x0)):
+        own = f"sheet-{number}-{e.id}"
+        canvas.bookmarkHorizontalAbsolute(own, (box.y1 + 10) * mm, (box.x0 - 10) * mm)
+        canvas.addOutlineEntry(ink.names.get(e.id, e.words), own, level=1)
 
 
 class _Page(Writer):
