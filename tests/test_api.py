@@ -348,6 +348,19 @@ def test_a_removed_drawing_is_gone_and_frees_its_part(client) -> None:
     assert refused.status_code == 400 and "in use" in refused.get_json()["title"]
     assert client.delete(f"/api/drawings/{state['id']}").status_code == 200
     assert client.get(f"/api/drawings/{state['id']}").status_code == 404
+    (lying,) = [d for d in client.get("/api/drawings?removed=1").get_json() if d["id"] == state["id"]]
+    assert (
+        lying["removed"]
+        and client.post(f"/api/drawings/{state['id']}/put-back", json={}).get_json()["id"] == state["id"]
+    )
+    copy = client.post(f"/api/drawings/{state['id']}/copy", json={}).get_json()
+    assert (
+        copy["id"] != state["id"] and copy["document"]["fields"]["number"].endswith("(copy)") and copy["undo"] is None
+    )
+    for own in (state["id"], copy["id"]):
+        assert client.delete(f"/api/drawings/{own}?for_good=1").status_code == 404, "only out of the basket"
+        client.delete(f"/api/drawings/{own}")
+        assert client.delete(f"/api/drawings/{own}?for_good=1").status_code == 200
     gone = client.delete(f"/api/parts/{key}")
     assert gone.status_code == 200, gone.get_json()
     assert client.get(f"/api/parts/{key}").status_code == 404

@@ -104,6 +104,7 @@ def test_a_small_act_takes_little_room_whatever_the_drawing_holds_and_removing_g
         standing = store.act(standing.id, standing.revision, lambda d, c=change: c)
     assert (_file_bytes(store) - before) / 200 < 4000
     store.remove(standing.id)
+    store.remove_for_good(standing.id)
     assert _file_bytes(store) <= empty + 8192
     store.close()
 

@@ -95,19 +95,32 @@ def test_the_answer_to_the_last_search_is_shown_whatever_order_answers_come_in(s
     expect(page.locator(".part")).to_have_count(1)
 
 
-def test_a_drawing_is_removed_only_after_a_word_with_its_drafter(server: str, page: Page) -> None:
+def test_a_drawing_is_copied_put_into_the_basket_and_back_and_removed_for_good_after_a_word(
+    server: str, page: Page
+) -> None:
     key = bring(page, server, "catch-box")
-    wish = {"part": key, "views": ["front"], "fields": {"title": "Doomed sheet"}}
+    wish = {"part": key, "views": ["front"], "fields": {"title": "Doomed sheet", "number": "WL-D"}}
     page.request.post(f"{server}/api/drawings", data=wish)
     page.goto(server)
     card = page.locator(".sheet", has_text="Doomed sheet")
     expect(card.locator("img")).to_be_visible()
-    card.get_by_role("button", name="Remove").click()
-    page.get_by_role("button", name="Keep it").click()
+    card.get_by_role("button", name="Copy").click()
+    expect(card).to_have_count(2)
+    expect(card.first).to_contain_text("WL-D (copy)")
+    card.first.get_by_role("button", name="Remove").click()
     expect(card).to_have_count(1)
-    card.get_by_role("button", name="Remove").click()
-    page.get_by_role("button", name="Remove drawing").click()
-    expect(card).to_have_count(0)
+    lying = page.get_by_role("list", name="Drawings that were removed").get_by_role("listitem")
+    mine = lying.filter(has_text="WL-D (copy)")
+    mine.get_by_role("button", name="Put").click()
+    expect(card).to_have_count(2)
+    card.first.get_by_role("button", name="Remove").click()
+    mine.get_by_role("button", name="for good").click()
+    page.get_by_role("button", name="Keep it").click()
+    expect(mine).to_have_count(1)
+    mine.get_by_role("button", name="for good").click()
+    page.get_by_role("dialog").get_by_role("button", name="Remove for good").click()
+    expect(mine).to_have_count(0)
+    expect(card).to_have_count(1)
 
 
 def test_the_night_desk_darkens_the_desk_and_leaves_the_paper(server: str, page: Page) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import threading
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
@@ -36,6 +37,7 @@ from barequill.core.drawing.operations import (
 )
 from barequill.core.errors import BadOperation, NotFound, StaleRevision, UserError
 from barequill.store import Store
+from barequill.store.tables import now
 
 SUMMARY = {"name": "Pawl", "number": "WL-205", "bodies": [{"material": "Steel C45"}]}
 
@@ -166,10 +168,36 @@ def test_parts_are_kept_once_found_by_all_their_words_and_not_removed_while_show
     with pytest.raises(UserError, match="in use"):
         store.remove_part("k1")
     store.remove(standing.id)
+    with pytest.raises(UserError, match="in use"):
+        store.remove_part("k1")
+    store.remove_for_good(standing.id)
     store.remove_part("k1")
     assert not store.parts() and not list((store.home / "parts").iterdir())
     with pytest.raises(NotFound):
         store.remove_part("k1")
+
+
+def test_a_removed_drawing_lies_in_the_basket_for_thirty_days(store, monkeypatch) -> None:
+    standing = store.add(base())
+    store.act(standing.id, standing.revision, lambda d: SetField(field="creator", value="R. Oake"))
+    store.remove(standing.id)
+    assert not store.drawings() and [d.id for d in store.drawings(removed=True)] == [standing.id]
+    for refused in (lambda: store.get(standing.id), lambda: store.remove(standing.id), lambda: store.put_back(10**30)):
+        with pytest.raises(NotFound):
+            refused()
+    store.put_back(standing.id)
+    assert store.get(standing.id).drawing.fields["creator"] == "R. Oake" and store.history(standing.id)
+    with pytest.raises(NotFound, match="basket"):
+        store.remove_for_good(standing.id)
+    store.remove(standing.id)
+    other = store.add(base())
+    assert store.empty_basket() == 0
+    later = now() + timedelta(days=29.9)
+    monkeypatch.setattr("barequill.store.drawings.now", lambda: later)
+    assert store.empty_basket() == 0
+    later += timedelta(days=0.2)
+    assert store.empty_basket() == 1 and not store.drawings(removed=True)
+    assert [d.id for d in store.drawings()] == [other.id]
 
 
 def test_drawings_are_found_by_any_field_of_their_title_block(store) -> None:

@@ -111,7 +111,18 @@ export const api = {
   propose: (body: NewDrawing) => told(http.POST('/api/proposals', { body })),
   newDrawing: (body: NewDrawing) => told(http.POST('/api/drawings', { body })),
   drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),
-  removeDrawing: (id: number) => told(http.DELETE('/api/drawings/{id}', { params: { path: { id } } })),
+  /** Lay a drawing into the basket; `forGood` takes it out of there for ever. */
+  removeDrawing: (id: number, forGood = false) =>
+    told(
+      http.DELETE('/api/drawings/{id}', {
+        params: { path: { id }, query: { for_good: forGood ? '1' : '' } },
+      }),
+    ),
+  basket: () => told(http.GET('/api/drawings', { params: { query: { removed: '1' } } })),
+  putBack: (id: number) =>
+    told(http.POST('/api/drawings/{id}/put-back', { params: { path: { id } }, body: {} })),
+  copyDrawing: (id: number) =>
+    told(http.POST('/api/drawings/{id}/copy', { params: { path: { id } }, body: {} })),
   history: (id: number, before = -1) =>
     told(
       http.GET('/api/drawings/{id}/history', { params: { path: { id }, query: { before: `${before}` } } }),

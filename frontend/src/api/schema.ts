@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Drawings, last changed first. */
+        /** Drawings, last changed first; or those that lie in the basket (``removed`` = 1). */
         get: operations["list_drawings"];
         put?: never;
         /** Keep a new drawing. */
@@ -50,8 +50,42 @@ export interface paths {
         get: operations["get_drawing"];
         put?: never;
         post?: never;
-        /** Remove a drawing with its history. */
+        /** Lay a drawing into the basket; or remove it from there, with its history (``for_good`` = 1). */
         delete: operations["remove_drawing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a drawing out of the basket. */
+        post: operations["put_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A copy of a drawing as it stands, with a history of its own; its number says that it is one. */
+        post: operations["copy_drawing"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2786,6 +2820,11 @@ export interface components {
              * @default
              */
             damaged?: string;
+            /**
+             * Removed
+             * @default
+             */
+            removed?: string;
         };
         /**
          * DrawingState
@@ -4467,6 +4506,11 @@ export interface components {
              */
             width?: number;
         };
+        /**
+         * Nothing
+         * @description What needs no more words.
+         */
+        Nothing: Record<string, never>;
         /**
          * Outline
          * @description A closed outline on a view about a ``centre`` (mm of the view from the middle of the part; where it is tied, that
@@ -7946,6 +7990,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
+                removed?: string;
             };
             header?: never;
             path?: never;
@@ -8072,7 +8117,9 @@ export interface operations {
     };
     remove_drawing: {
         parameters: {
-            query?: never;
+            query?: {
+                for_good?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -8087,6 +8134,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingState"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingState"];
+                };
             };
             /** @description Problem */
             default: {

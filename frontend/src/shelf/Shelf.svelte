@@ -19,6 +19,7 @@
   let fresh = $state('');
   let shown = $state<PartInfo | null>(null);
   let doomed = $state<DrawingInfo | null>(null);
+  let basket = $state.raw<DrawingInfo[]>([]);
   let chooser: HTMLInputElement;
   let finder: HTMLInputElement;
 
@@ -28,8 +29,8 @@
   async function load() {
     const mine = ++asked;
     try {
-      const found = await Promise.all([api.drawings(search), api.parts(search)]);
-      if (mine === asked) [drawings, parts] = found;
+      const found = await Promise.all([api.drawings(search), api.parts(search), api.basket()]);
+      if (mine === asked) [drawings, parts, basket] = found;
     } catch (error) {
       notices.refuse(error);
     }
@@ -111,14 +112,27 @@
     }
   }
 
-  async function remove(drawing: DrawingInfo) {
+  /** Something done to a drawing, then the shelf as it is. */
+  async function done(act: () => Promise<unknown>) {
     doomed = null;
     try {
-      await api.removeDrawing(drawing.id);
+      await act();
       await load();
     } catch (error) {
       notices.refuse(error);
     }
+  }
+
+  const calledOf = (d: DrawingInfo) => d.number || d.title || `drawing ${d.id}`;
+
+  function remove(d: DrawingInfo) {
+    return done(async () => {
+      await api.removeDrawing(d.id);
+      notices.say(
+        `${calledOf(d)} lies in the basket`,
+        'It can be put back for 30 days, at the foot of the shelf.',
+      );
+    });
   }
 </script>
 
@@ -213,10 +227,15 @@
             {:else}
               <a class="called" href={`#/drawing/${d.id}`}><b>{d.number || 'No number'}</b> {d.title}</a>
             {/if}
-            <button
-              class="quiet small"
-              onclick={() => (doomed = d)}
-              aria-label={`Remove ${d.number || d.title || `drawing ${d.id}`}`}>Remove</button
+            {#if !d.damaged}
+              <button
+                class="quiet small"
+                onclick={() => done(() => api.copyDrawing(d.id))}
+                aria-label={`Copy ${calledOf(d)}`}>Copy</button
+              >
+            {/if}
+            <button class="quiet small" onclick={() => remove(d)} aria-label={`Remove ${calledOf(d)}`}
+              >Remove</button
             >
           </div>
           <small
@@ -268,6 +287,28 @@
         </div>
       {/each}
     </div>
+
+    {#if basket.length}
+      <h2>Basket</h2>
+      <ul class="basket" aria-label="Drawings that were removed">
+        {#each basket as d (d.id)}
+          <li>
+            <span><b>{d.number || `Drawing ${d.id}`}</b> {d.title}</span>
+            <small>removed {dateWords(d.removed ?? '')}, kept for 30 days</small>
+            <button
+              class="quiet small"
+              onclick={() => done(() => api.putBack(d.id))}
+              aria-label={`Put ${calledOf(d)} back`}>Put back</button
+            >
+            <button
+              class="quiet small"
+              onclick={() => (doomed = d)}
+              aria-label={`Remove ${calledOf(d)} for good`}>Remove for good</button
+            >
+          </li>
+        {/each}
+      </ul>
+    {/if}
   </main>
 </div>
 
@@ -280,14 +321,20 @@
     }}
   />
 {/if}
-<Slip title="Remove this drawing" open={doomed !== null} onclose={() => (doomed = null)}>
+<Slip title="Remove this drawing for good" open={doomed !== null} onclose={() => (doomed = null)}>
   <p class="mb-4">
     {doomed?.number}
-    {doomed?.title} will be removed with its whole history. The part stays on the shelf.
+    {doomed?.title} will be removed with its whole history, and cannot be put back. The part stays on the shelf.
   </p>
   <div class="flex justify-end gap-2">
     <button class="quiet" onclick={() => (doomed = null)}>Keep it</button>
-    <button class="go" onclick={() => doomed && remove(doomed)}>Remove drawing</button>
+    <button
+      class="go"
+      onclick={() => {
+        const gone = doomed;
+        if (gone) void done(() => api.removeDrawing(gone.id, true));
+      }}>Remove for good</button
+    >
   </div>
 </Slip>
 
@@ -406,6 +453,19 @@
   small {
     color: var(--ink2);
     font-size: 14px;
+  }
+  .basket {
+    display: grid;
+    gap: 2px;
+    max-width: 760px;
+  }
+  .basket li {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+  }
+  .basket li span {
+    flex: 1;
   }
   .small {
     font-size: 14px;

@@ -7,12 +7,13 @@ from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from pathlib import Path
 from threading import Lock
 from typing import Any
 
 from pydantic_core import from_json
-from sqlalchemy import bindparam, delete, insert, select, update
+from sqlalchemy import Integer, String, bindparam, delete, func, insert, literal, select, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
@@ -53,6 +54,11 @@ class OnShelf:
     changed: str
     parts: tuple[str, ...] = ()
     damaged: str = ""
+    removed: str = ""
+
+
+DAYS = 30
+"""How long what was removed lies in the basket."""
 
 
 class Store(Shelf, OwnSigns):
@@ -64,11 +70,13 @@ class Store(Shelf, OwnSigns):
         self._standings: OrderedDict[tuple[int, int], Standing] = OrderedDict()
         self._holding = Lock()
 
-    def drawings(self, search: str = "") -> list[OnShelf]:
-        """Drawings, last changed first, searched over all their fields."""
+    def drawings(self, search: str = "", removed: bool = False) -> list[OnShelf]:
+        """Drawings, last changed first, searched over all their fields; or those in the basket, last ``removed`` first."""
         wanted = search.lower().split()
+        kept = IN_BASKET if removed else ~IN_BASKET
+        order = DrawingRow.removed if removed else DrawingRow.changed
         with self._session() as session:
-            rows = list(session.scalars(select(DrawingRow).order_by(DrawingRow.changed.desc(), DrawingRow.id.desc())))
+            rows = list(session.scalars(select(DrawingRow).where(kept).order_by(order.desc(), DrawingRow.id.desc())))
             found = [self._on_shelf(session, r) for r in rows if all(w in str(r.search) for w in wanted)]
         return found
 
@@ -99,6 +107,7 @@ class Store(Shelf, OwnSigns):
             changed=changed,
             parts=parts,
             damaged=why,
+            removed=row.removed.isoformat() if isinstance(row.removed, datetime) else "",
             **said,
         )
 
@@ -131,12 +140,37 @@ class Store(Shelf, OwnSigns):
             return self._hold(Standing(drawing_id, row.revision, drawing, undo, labels.get(row.position + 1)))
 
     def remove(self, drawing_id: int) -> None:
-        """Remove a drawing with its history; the database becomes smaller by it."""
+        """Lay a drawing with its history into the basket."""
+        self._laid(drawing_id, ~IN_BASKET, now())
+
+    def put_back(self, drawing_id: int) -> None:
+        """Take a drawing out of the basket again."""
+        self._laid(drawing_id, IN_BASKET, None)
+
+    def _laid(self, drawing_id: int, where: Any, at: datetime | None) -> None:
+        gone = update(DRAWINGS).where(DRAWINGS.c.id == drawing_id, where).values(removed=at)
         with self._session(write=True) as session:
-            gone = session.connection().execute(delete(DRAWINGS).where(DRAWINGS.c.id == drawing_id)).rowcount
-        if not gone:
+            found = abs(drawing_id) < 2**63 and session.connection().execute(gone).rowcount
+        if not found:
             raise NotFound(*GONE)
+
+    def remove_for_good(self, drawing_id: int) -> None:
+        """Remove a drawing with its history from the basket; the database becomes smaller by it."""
+        this = delete(DRAWINGS).where(DRAWINGS.c.id == drawing_id, IN_BASKET)
+        with self._session(write=True) as session:
+            gone = abs(drawing_id) < 2**63 and session.connection().execute(this).rowcount
+        if not gone:
+            raise NotFound("It is not in the basket", "It was put back, or removed already.")
         self.give_room_back()
+
+    def empty_basket(self, days: int = DAYS) -> int:
+        """Remove for good what has lain in the basket for so many days; how many that were."""
+        old = IN_BASKET & (DRAWINGS.c.removed < bindparam("before", type_=DRAWINGS.c.removed.type))
+        with self._session(write=True) as session:
+            gone = session.connection().execute(delete(DRAWINGS).where(old), {"before": now() - timedelta(days=days)})
+        if gone.rowcount:
+            self.give_room_back()
+        return int(gone.rowcount)
 
     def history(self, drawing_id: int, before: int | None = None, most: int = PAGE) -> list[tuple[int, str, bool]]:
         """Steps of a drawing, in their order: position, label, whether it stands at or before the present one; of many
@@ -346,15 +380,23 @@ class Store(Shelf, OwnSigns):
 
 
 DRAWINGS, ACTS = (Base.metadata.tables[name] for name in ("drawings", "acts"))
+_DATED = func.coalesce(
+    DRAWINGS.c.removed.op("GLOB", return_type=Integer())(literal("[0-9][0-9][0-9][0-9]-*", String)), 0
+)
+IN_BASKET = (_DATED == 1) & func.julianday(DRAWINGS.c.removed).is_not(None)
+"""That a drawing lies in the basket: whatever else stands in that column removes none."""
 # what every act needs is put together once: that takes longer than doing it
 STANDS = select(DRAWINGS.c.revision, DRAWINGS.c.position, DRAWINGS.c.last_id).where(
-    DRAWINGS.c.id == bindparam("drawing")
+    DRAWINGS.c.id == bindparam("drawing"), ~IN_BASKET
 )
 FORGET = delete(STEPS).where(STEPS.c.drawing_id == bindparam("drawing"), STEPS.c.position >= bindparam("begin"))
 ADD_STEP, ADD_ACT = insert(STEPS), insert(ACTS).prefix_with("OR REPLACE")
 SINCE, UP_TO = since_whole(), up_to()
 WRITE = update(DRAWINGS).where(DRAWINGS.c.id == bindparam("drawing"))
-GONE = "There is no such drawing", "It was removed. Go back to the shelf."
+GONE = (
+    "There is no such drawing",
+    "It was removed. Go back to the shelf; what was removed lately lies in the basket there.",
+)
 HELD = 32
 """Drawings, as they stood at a revision, that are held in memory."""
 ABOUT = "number", "title", "part", "sheets", "size"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import shutil
 from collections.abc import Iterator
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -111,6 +112,9 @@ class Shelf(Database):
                 if isinstance(drawing.parts, list) and key in drawing.parts:
                     about = drawing.about if isinstance(drawing.about, dict) else {}
                     title = about.get("number") or f"drawing {drawing.id}"
+                    if isinstance(drawing.removed, datetime):
+                        way = f"{title}, which lies in the basket, shows it. Remove that for good first."
+                        raise UserError("The part is in use", way)
                     raise UserError("The part is in use", f"{title} shows it. Remove that drawing first.")
             held = select(StepRow.drawing_id, StepRow.parts).where(StepRow.parts.is_not(None))
             for drawing_id, parts in session.execute(held):

@@ -38,7 +38,8 @@ class PartRow(Base):
 
 class DrawingRow(Base):
     """A drawing: ``position`` is the step it stands at, ``revision`` grows with every act, ``last_id`` is the last number
-    that was given to an element of it, ``parts`` are the keys of those it shows, ``about`` is what the shelf says of it."""
+    that was given to an element of it, ``parts`` are the keys of those it shows, ``about`` is what the shelf says of it,
+    ``removed`` when it was laid into the basket."""
 
     __tablename__ = "drawings"
     # no number is given out again, so that nothing kept by number can show another drawing
@@ -53,6 +54,7 @@ class DrawingRow(Base):
     search: Mapped[str] = mapped_column(Words, default="")
     created: Mapped[datetime] = mapped_column(Moment, default=now)
     changed: Mapped[datetime] = mapped_column(Moment, default=now)
+    removed: Mapped[datetime | None] = mapped_column(Moment, nullable=True)
 
 
 class StepRow(Base):

@@ -52,6 +52,7 @@ class Desk:
 
     def __init__(self, home: Path, read_limit: float = 180.0) -> None:
         self.store = Store(home)
+        self.store.empty_basket()
         self.workshop = Workshop(home, read_limit)
         self.studio = Studio(self.workshop.part, self.workshop.taken, self.workshop.shading)
         self.bench = Bench(self.studio, Inkwell(), self.store.part)

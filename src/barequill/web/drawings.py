@@ -68,10 +68,10 @@ def _ids(drawing: Drawing) -> list[str]:
     return [e.id for sheet in drawing.sheets for e in (*sheet.views, *sheet.annotations)]
 
 
-@route(drawings, "GET", "/drawings", answer=list[s.DrawingInfo], query=("search",))
+@route(drawings, "GET", "/drawings", answer=list[s.DrawingInfo], query=("search", "removed"))
 def list_drawings() -> list[s.DrawingInfo]:
-    """Drawings, last changed first."""
-    rows = desk().store.drawings(request.args.get("search", ""))
+    """Drawings, last changed first; or those that lie in the basket (``removed`` = 1)."""
+    rows = desk().store.drawings(request.args.get("search", ""), bool(whole("removed", 0)))
     return [s.DrawingInfo.model_validate({k: v for k, v in asdict(r).items() if k != "parts"}) for r in rows]
 
 
@@ -100,12 +100,34 @@ def get_drawing(id: int) -> s.DrawingState:
     return _state(desk().store.get(id))
 
 
-@route(drawings, "DELETE", "/drawings/{id}")
+@route(drawings, "DELETE", "/drawings/{id}", query=("for_good",))
 def remove_drawing(id: int) -> dict[str, str]:
-    """Remove a drawing with its history."""
-    desk().store.remove(id)
+    """Lay a drawing into the basket; or remove it from there, with its history (``for_good`` = 1)."""
+    if not whole("for_good", 0):
+        desk().store.remove(id)
+        return {}
+    desk().store.remove_for_good(id)
     desk().forget_thumbnail(id)
     return {}
+
+
+@route(drawings, "POST", "/drawings/{id}/put-back", body=s.Nothing, answer=s.DrawingState)
+def put_back(id: int, body: s.Nothing) -> s.DrawingState:
+    """Take a drawing out of the basket."""
+    desk().store.put_back(id)
+    return _state(desk().store.get(id))
+
+
+@route(drawings, "POST", "/drawings/{id}/copy", body=s.Nothing, answer=s.DrawingState, status=201)
+def copy_drawing(id: int, body: s.Nothing) -> s.DrawingState:
+    """A copy of a drawing as it stands, with a history of its own; its number says that it is one."""
+    drawing = desk().store.get(id).drawing
+    sheet = drawing.front_sheet
+    number = field_values(drawing, sheet, None, "")["number"]
+    fields = {**drawing.fields, "number": f"{number} (copy)".strip()}
+    return _state(
+        desk().store.add(drawing.model_copy(update={"fields": fields}), f"Copy of {number or f'drawing {id}'}")
+    )
 
 
 @route(drawings, "GET", "/drawings/{id}/history", answer=list[s.Step], query=("before", "most"))

@@ -276,6 +276,8 @@ class DrawingInfo(Model):
     changed: str
     damaged: str = ""
     """Why it cannot be opened, where it cannot."""
+    removed: str = ""
+    """When it was laid into the basket; empty where it was not."""
 
 
 class Shown(Model):
@@ -303,6 +305,10 @@ class RevisionRequest(Model):
 
 class RescueRequest(Model):
     """A damaged drawing to be brought back to the last step that can be read."""
+
+
+class Nothing(Model):
+    """What needs no more words."""
 
 
 class FrameRequest(Model):
