@@ -232,6 +232,7 @@ def test_a_pictorial_view_is_pulled_out_of_a_corner_and_removed_with_one_undo(co
     ] == pytest.approx([70, 60], abs=1)
     select_view(cover_page, "front")
     cover_page.keyboard.press("Delete")
+    cover_page.get_by_role("button", name="Remove all of it").click()
     expect(sentence(cover_page)).to_contain_text("0 views")
     cover_page.keyboard.press("Control+z")
     paper.settle()

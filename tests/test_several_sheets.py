@@ -12,11 +12,12 @@ from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.enlarge import Enlarge
 from barequill.core.acts.outlining import DrawnOutline
 from barequill.core.acts.overall import OverallSizes
+from barequill.core.acts.remove_views import RemoveViews
 from barequill.core.acts.sheets import CopySheet, NewSheet, SendTo
 from barequill.core.acts.state_datum import StateDatum
 from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_notes import ProposeNotes, StateFlag
-from barequill.core.annotation import draw_sheet
+from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.operations import MoveSheet, RemoveSheet, SetField, SetView, apply
 from barequill.core.errors import BadOperation, UserError
@@ -157,6 +158,35 @@ def test_a_copied_sheet_has_letters_of_its_own_and_frames_refer_to_them(block: B
     assert (datum.letter == "B" and frame.frame.datums == ("B",)) or list(frame.frame.datums) == ["B"]
     drawn = draw_sheet(block.drawing, two, block.studio, TODAY)
     assert not any(e.loose for e in drawn.elements)
+
+
+def test_views_that_can_stand_by_themselves_stay_where_what_they_were_pulled_out_of_goes(cover: Cover) -> None:
+    front, top = id_of(cover.drawing, "front"), id_of(cover.drawing, "top")
+    cover.do(OverallSizes(views=[top]))
+    well = Inkwell()
+    draw_sheet(cover.drawing, cover.sheet, cover.studio, TODAY, well)
+    kept = apply(cover.drawing, RemoveViews(ids=[front], keep=True).plan(cover.drawing, cover.acts))
+    drawn, fresh = (draw_sheet(kept, kept.sheets[0], cover.studio, TODAY, w) for w in (well, Inkwell()))
+    assert [(e.id, e.words, e.at) for e in drawn.elements] == [(e.id, e.words, e.at) for e in fresh.elements]
+    cover.do(SendTo(ids=[top]))
+    before = [(e.id, e.words, e.loose) for e in cover.drawn(2).elements if e.group == top]
+    shown = cover.studio.pictures(cover.drawing, cover.drawing.sheets[1])[top].shot.curves
+    gone = apply(cover.drawing, RemoveViews(ids=[front]).plan(cover.drawing, cover.acts))
+    assert [len(s.views) for s in gone.sheets] == [0, 0]
+    cover.do(RemoveViews(ids=[front], keep=True))
+    assert [[v.id for v in s.views] for s in cover.drawing.sheets] == [[], [top]], (
+        "the section is nothing without its line"
+    )
+    view = cover.drawing.view(top)
+    assert (view.kind, view.parent, view.letter, view.scale) == ("principal", None, "", 0.5)
+    again = cover.studio.pictures(cover.drawing, cover.drawing.sheets[1])[top].shot.curves
+    assert [c.source for c in again] == [c.source for c in shown]
+    sizes = [x for x in before if x[0] not in (f"{top}-caption", f"{top}-sight")]
+    assert [
+        (e.id, e.words, e.loose)
+        for e in cover.drawn(2).elements
+        if e.group == top and e.id in dict.fromkeys(x[0] for x in sizes)
+    ] == sizes
 
 
 def test_a_flag_tells_on_which_sheet_its_note_stands(block: Block) -> None:

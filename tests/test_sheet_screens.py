@@ -62,3 +62,20 @@ def test_sheets_are_made_named_ordered_and_removed_by_keys_alone(server: str, pa
     desk.find("Remove this sheet")
     expect(page.get_by_role("group", name="Sheets").get_by_role("button")).to_have_count(2)
     assert [s["id"] for s in desk.paper.state()["document"]["sheets"]] == [second]
+
+
+def test_it_is_asked_what_becomes_of_views_that_hang_on_one_that_is_removed(server: str, page: Page) -> None:
+    desk = Desk(draw(server, page, "spindle-pedestal", views=["front", "top", "iso"], scale=0.5, centres=False))
+    desk.find("Front view")
+    page.keyboard.press("Delete")
+    slip = page.get_by_role("dialog")
+    expect(slip.get_by_role("listitem")).to_have_count(2)
+    page.keyboard.press("Escape")
+    assert len(desk.views()) == 3
+    page.keyboard.press("Delete")
+    slip.get_by_role("button", name="Keep what can stay").click()
+    desk.settled()
+    assert sorted(v["kind"] for v in desk.views()) == ["free", "principal"]
+    page.keyboard.press("Control+z")
+    desk.settled()
+    assert sorted(v["kind"] for v in desk.views()) == ["pictorial", "principal", "projected"]

@@ -12,6 +12,7 @@
   import { offersFor } from './offers';
   import { putCopied } from './own.svelte';
   import RevisionSlip from './RevisionSlip.svelte';
+  import RemovingSlip from './RemovingSlip.svelte';
   import RouteCard from './RouteCard.svelte';
   import { selected } from './selection.svelte';
   import SentenceLine from './SentenceLine.svelte';
@@ -108,7 +109,7 @@
       return;
     }
     const within = (event.target as HTMLElement).closest('.pop, [aria-expanded=true]');
-    if (typing || within || finding || keysShown) return;
+    if (typing || within || finding || keysShown || work.removing.length) return;
     if (event.ctrlKey || event.metaKey) {
       if (key.toLowerCase() === 'z') turn(event.shiftKey ? 'redo' : 'undo');
       else if (key.toLowerCase() === 'a')
@@ -220,6 +221,7 @@
 </div>
 {#if finding}<Finder onclose={() => (finding = false)} />{/if}
 {#if work.revising}<RevisionSlip />{/if}
+{#if work.removing.length}<RemovingSlip />{/if}
 {#if keysShown}<KeysHelp onclose={() => (keysShown = false)} />{/if}
 
 <style>

@@ -37,6 +37,8 @@ class Work {
   field = $state<string | null>(null);
   /** Another revision of the part is being chosen. */
   revising = $state(false);
+  /** What is to be removed, while it is asked what becomes of the views that hang on it. */
+  removing = $state.raw<string[]>([]);
   /** A sheet that is to be issued and waits for its views. */
   issuing = $state.raw<{ kind: string; share: number; what: string; owner: object } | null>(null);
   hits: Hits | null = null;
@@ -416,8 +418,22 @@ class Work {
     if (state?.created?.length) selected.elements(...state.created);
   }
 
+  /** Views that hang on some, at however many removes, on all sheets. */
+  hanging(ids: string[]) {
+    const views = this.sheets.flatMap((s) => s.views ?? []);
+    const found = new Set(ids);
+    for (let before = -1; before !== found.size;) {
+      before = found.size;
+      for (const v of views) if (v.parent && found.has(v.parent)) found.add(v.id);
+    }
+    return views.filter((v) => found.has(v.id) && !ids.includes(v.id));
+  }
+
+  /** Remove what is selected; where views hang on it, it is asked first what becomes of them. */
   remove(ids = selected.ids) {
-    if (ids.length) return this.operation({ op: 'remove', ids });
+    if (!ids.length) return;
+    if (this.hanging(ids).length) this.removing = ids;
+    else return this.operation({ op: 'remove', ids });
   }
 }
 

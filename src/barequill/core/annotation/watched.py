@@ -40,10 +40,14 @@ def _text(answer: Any) -> str:
     return repr(answer)
 
 
+GONE = object()
+
+
 def still_so(asked: Answers, models: Mapping[str, Any]) -> bool:
     """True where all that was asked has the same answers of these parts of the document, by who they are."""
     for (who, what), before in asked.items():
-        now = models[who] if what == "*" else getattr(models[who], what)
+        # one of another kind may stand under the same id, and have no such thing
+        now = models[who] if what == "*" else getattr(models[who], what, GONE)
         if now is not before and now != before:
             return False
     return True

@@ -17,7 +17,7 @@ from .looks import SetStyles
 from .revisions import TakeRevision
 from .sheets import AddSheet, MoveSheet, RemoveSheet, SendToSheet, SetField, SetPart, SetSheet, SheetChanges
 from .threads import SetThreads
-from .views import AddViews, MoveView, SetView
+from .views import AddViews, MoveView, ReplaceView, SetView
 
 
 class Group(AnyOperation):
@@ -40,6 +40,7 @@ Operation = Annotated[
     AddViews
     | MoveView
     | SetView
+    | ReplaceView
     | SetSheet
     | AddSheet
     | MoveSheet
@@ -98,6 +99,7 @@ __all__ = [
     "Operation",
     "Remove",
     "RemoveSheet",
+    "ReplaceView",
     "SendToSheet",
     "SetField",
     "SetHatch",

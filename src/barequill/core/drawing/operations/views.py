@@ -11,7 +11,7 @@ from ...errors import BadOperation
 from ..base import Point
 from ..document import Drawing
 from ..views import AuxiliaryView, OneView, View, way_of
-from .base import AnyOperation, changed, given, need_sheet, need_view, numbered, partial, shifted
+from .base import AnyOperation, changed, given, need_sheet, need_view, numbered, partial, shifted, with_views
 
 NAMES = {
     "scale": "scale",
@@ -139,6 +139,20 @@ class SetView(AnyOperation):
 
     def words(self) -> str:
         return "Change " + ", ".join(NAMES.get(k, "direction") for k in given(self.changes)) + " of a view"
+
+
+class ReplaceView(AnyOperation):
+    """Put a view of another kind in the place of one, under its id: what hangs on it hangs on the new one."""
+
+    op: Literal["replace_view"] = "replace_view"
+    view: OneView
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        need_view(drawing, self.view.id)
+        return with_views(drawing, lambda v: self.view if v.id == self.view.id else v)
+
+    def words(self) -> str:
+        return "Let a view stand by itself"
 
 
 def _together(drawing: Drawing, view: View) -> list[str]:
