@@ -18,8 +18,13 @@ from . import schemas as s
 def section_of(drawing: Drawing, ink: Ink, view: View, pictures: dict[str, Picture]) -> s.SectionJson | None:
     """What the screen has to know of a section's line."""
     parent = pictures.get(view.parent or "")
-    if not isinstance(view, SectionView) or parent is None:
+    if not isinstance(view, SectionView):
         return None
+    if parent is None:
+        # its line is drawn on another sheet, and can be taken hold of there
+        words = words_of_line(pictures[view.id].shot.whole, view.line, drawing)
+        marked = "full" if view.marked == "auto" else view.marked
+        return s.SectionJson(words=words, corners=[], marked=marked, loose=False, fault="")
     try:
         marking = marking_of(view, parent)
     except UserError as error:

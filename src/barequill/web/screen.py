@@ -171,7 +171,8 @@ class Screens:
             pointed = s.Pointed(words=[], lines=[], snaps=[])
         elif key not in have and (pointing == "all" or key in self._made):
             pointed = self._kept(key, lambda: _pointed(picture, drawing))
-        parent = drawing.view(view.parent)
+        # what stands on another sheet holds nothing in line here
+        parent = sheet.view(view.parent)
         return s.ViewJson.model_construct(
             id=view.id,
             name=view_name(view),
@@ -188,7 +189,7 @@ class Screens:
             meshed=len({c.source for c in picture.shot.curves if c.meshed}),
             pending=pending,
             moves=way_of(view) if parent is not None else None,
-            carries=[v.id for v in drawing.descendants(view.id, tied_only=True)],
+            carries=[v.id for v in drawing.descendants(view.id, tied_only=True) if sheet.view(v.id) is not None],
             own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(picture.shot.whole),
             section=section,
