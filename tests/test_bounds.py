@@ -201,6 +201,7 @@ def test_what_belongs_to_a_part_or_drawing_goes_with_it_and_parts_without_a_row_
     assert list((cache / "thumbnails").iterdir()) and list((cache / "views").iterdir())
     assert client.delete(f"/api/parts/{job.key}").status_code == 400
     client.delete(f"/api/drawings/{made['id']}")
+    client.delete(f"/api/drawings/{made['id']}?for_good=1")
     assert not list((cache / "thumbnails").iterdir())
     file = tmp_path / "home" / "parts" / f"{job.key}.step"
     kept = shutil.copy(file, tmp_path / "kept.step")

@@ -160,12 +160,14 @@ def test_a_part_that_a_drawing_can_go_back_to_is_not_removed(app) -> None:
     refused = client.delete(f"/api/parts/{one}")
     assert refused.status_code == 400 and "can go back to that" in refused.get_json()["detail"]
     client.delete(f"/api/drawings/{state['id']}")
+    client.delete(f"/api/drawings/{state['id']}?for_good=1")
     assert client.delete(f"/api/parts/{one}").status_code < 300
     unknown = {"act": "take_revision", "part": two, "by": "nowhere"}
     state = client.post("/api/drawings", json={"part": two, "views": ["front"]}).get_json()
     told = client.post(f"/api/drawings/{state['id']}/preview", json={"act": unknown})
     assert told.status_code in (404, 400) and told.get_json()["title"]
     client.delete(f"/api/drawings/{state['id']}")
+    client.delete(f"/api/drawings/{state['id']}?for_good=1")
 
 
 def _rounded(value):
