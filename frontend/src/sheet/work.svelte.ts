@@ -194,20 +194,21 @@ class Work {
     if (next) await this.openSheet(next.id);
   }
 
-  /** An act that makes a sheet, which is shown then. */
-  private async making(act: Act): Promise<void> {
+  /** An act after which another sheet is shown: one that is named, or the one that it has made. True where it was done. */
+  private async leadingTo(act: Act, sheet = ''): Promise<boolean> {
     const had = new Set(this.sheets.map((s) => s.id));
     const state = await this.act(act);
-    const made = state?.document.sheets.find((s) => !had.has(s.id));
-    if (made) await this.openSheet(made.id);
+    const shown = state && (sheet || state.document.sheets.find((s) => !had.has(s.id))?.id);
+    if (shown) await this.openSheet(shown);
+    return !!shown;
   }
 
   newSheet() {
-    return this.making({ act: 'new_sheet', after: this.sheetId });
+    return this.leadingTo({ act: 'new_sheet', after: this.sheetId });
   }
 
   copySheet() {
-    return this.making({ act: 'copy_sheet', sheet: this.sheetId });
+    return this.leadingTo({ act: 'copy_sheet', sheet: this.sheetId });
   }
 
   async moveSheet(sheet: string, to: number) {
@@ -219,12 +220,7 @@ class Work {
   /** Views and what stands free moved to another sheet, or to a new one, which is shown then. */
   async sendTo(ids: string[], sheet: string) {
     if (!ids.length) return;
-    const had = new Set(this.sheets.map((s) => s.id));
-    const state = await this.act({ act: 'send_to', ids, sheet });
-    const shown = state && (sheet || state.document.sheets.find((s) => !had.has(s.id))?.id);
-    if (!shown) return;
-    await this.openSheet(shown);
-    selected.elements(...ids);
+    if (await this.leadingTo({ act: 'send_to', ids, sheet }, sheet)) selected.elements(...ids);
   }
 
   /** Ask for what can be pointed at, where it did not come along. */

@@ -166,11 +166,17 @@ class Store(Shelf, OwnSigns):
     def empty_basket(self, days: int = DAYS) -> int:
         """Remove for good what has lain in the basket for so many days; how many that were."""
         old = IN_BASKET & (DRAWINGS.c.removed < bindparam("before", type_=DRAWINGS.c.removed.type))
-        with self._session(write=True) as session:
-            gone = session.connection().execute(delete(DRAWINGS).where(old), {"before": now() - timedelta(days=days)})
-        if gone.rowcount:
-            self.give_room_back()
-        return int(gone.rowcount)
+        before = {"before": now() - timedelta(days=days)}
+        with self._session() as session:
+            # at each start: what has nothing to remove writes nothing
+            if session.connection().execute(select(DRAWINGS.c.id).where(old).limit(1), before).first() is None:
+                return 0
+        gone = 0
+        # where there is no room to write, it is removed another time
+        with suppress(DBAPIError), self._session(write=True) as session:
+            gone = int(session.connection().execute(delete(DRAWINGS).where(old), before).rowcount)
+        self.give_room_back()
+        return gone
 
     def history(self, drawing_id: int, before: int | None = None, most: int = PAGE) -> list[tuple[int, str, bool]]:
         """Steps of a drawing, in their order: position, label, whether it stands at or before the present one; of many

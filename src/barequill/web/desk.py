@@ -196,8 +196,7 @@ class Desk:
         folder.mkdir(exist_ok=True)
         # by content, and by the day that stands in the title block
         shown = f"{standing.drawing.model_dump_json()} {date.today().isoformat()}"
-        front = sheet is standing.drawing.front_sheet
-        own = f"{standing.id}-" if front else f"{standing.id}-{sheet.id}-"
+        own = f"{standing.id}-{sheet.id}-"
         path = folder / f"{own}{hashlib.sha256(shown.encode()).hexdigest()[:16]}.png"
         if not path.exists():
             drawing = standing.drawing
@@ -209,7 +208,7 @@ class Desk:
                 picture = write_png(
                     self.ink(drawing, sheet), 50 * 420 / sheet_rectangle(sheet.size, sheet.landscape).x1
                 )
-            for old in folder.glob(f"{own}{'[0-9a-f]' * 16}.png"):
+            for old in folder.glob(f"{own}*.png"):
                 old.unlink(missing_ok=True)
             try:
                 write_whole(str(path), picture)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -59,11 +59,12 @@ class CopySheet(AnyAct):
         rows = {row.id for a in sheet.annotations if (row := getattr(a, "row", None)) is not None}
         called |= {row: f"{row}-{called[sheet.id]}"[:60] for row in rows}
         copy = Sheet.model_validate(_anew(sheet.model_dump(mode="json"), called))
-        taken, letters = set(drawing.letters()), {}
+        taken: set[str] = set()
+        letters: dict[str, str] = {}
         views = []
         for view in copy.views:
             if view.letter:
-                new = next(n for n in _letters(drawing) if n not in taken)
+                new = drawing.free_letter(taken)
                 taken.add(new)
                 view = view.model_copy(update={"letter": new})
             views.append(view)
@@ -167,11 +168,6 @@ def _shifts(ground: Occupancy, own: Rectangle) -> Iterator[tuple[float, float]]:
     for x, y in ways:
         if ground.clear_of_all(Rectangle(own.x0 + x, own.y0 + y, own.x1 + x, own.y1 + y), LEAST):
             yield x, y
-
-
-def _letters(drawing: Drawing) -> Iterable[str]:
-    single = [c for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if c not in drawing.letters_left_out] or ["A"]
-    return [*single, *(a + b for a in single for b in single)]
 
 
 def _anew(value: Any, called: dict[str, str]) -> Any:

@@ -17,6 +17,7 @@ from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import rows_of
 from ..drawing.annotations.notes_block import NotesBlock
 from ..drawing.annotations.surface_texture import SurfaceTexture
+from ..drawing.document import elsewhere
 from ..drawing.texture_language import texture_text
 from ..geometry import curves2
 from ..ink import Sketch
@@ -127,9 +128,7 @@ class Stage:
             every = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations)
             return tuple(dict.fromkeys(texture_text(a) for a in every if isinstance(a, SurfaceTexture)))
         if about == "elsewhere":
-            here = _quietly(self.sheet, "id")
-            at = [(k, s.id) for k, s in enumerate(_quietly(self.drawing, "sheets"), 1) if s.annotation(name)]
-            return f" (sheet {at[0][0]})" if at and at[0][1] != here else ""
+            return elsewhere(_quietly(self.drawing, "sheets"), _quietly(self.sheet, "id"), name)
         if about == "number":
             block, _, line = name.partition(" ")
             named = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations if a.id == block)

@@ -113,22 +113,19 @@ def _rounded(boxes: Sequence[Array]) -> list[object]:
 
 def title_of(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:
     """What stands above a view, without its scale: with the sheet of the view that it belongs to, where that is another."""
-    title = _title(view, drawing, pictures)
     sheet = drawing.sheet_of(view.id)
-    lettered = title and not view.caption and view.parent is not None and sheet is not None
-    return title + drawing.elsewhere(sheet, view.parent) if lettered else title  # type: ignore[arg-type]
+    beyond = drawing.elsewhere(sheet, view.parent) if sheet is not None and view.parent is not None else ""
+    title = _title(view, drawing, pictures, bool(beyond))
+    return title + beyond if title and not view.caption else title
 
 
-def _title(view: View, drawing: Drawing, pictures: dict[str, Picture]) -> str:
+def _title(view: View, drawing: Drawing, pictures: dict[str, Picture], apart: bool) -> str:
     if view.caption:
         return view.caption
     if isinstance(view, DetailView):
         return f"DETAIL {view.letter}".strip() if drawing.standard == "ASME" else view.letter
     if isinstance(view, AuxiliaryView | ProjectedView) and view.letter:
         own, parent = pictures.get(view.id), pictures.get(view.parent)
-        apart = (
-            own is not None and parent is not None and drawing.sheet_of(view.id) is not drawing.sheet_of(view.parent)
-        )
         shown = own is None or parent is None or sight_of(view, own, parent, apart=apart) is not None
         return (f"VIEW {view.letter}" if drawing.standard == "ASME" else view.letter) if shown else ""
     if not isinstance(view, SectionView):

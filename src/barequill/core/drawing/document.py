@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+from collections.abc import Collection
 from itertools import islice
 from typing import Annotated, Any, Literal
 
@@ -61,6 +62,14 @@ class Sheet(Model):
                 break
             current = self.view(current.parent)
         return current.scale if current is not None and current.scale is not None else self.scale
+
+
+def elsewhere(sheets: list[Sheet], here: str, element: str) -> str:
+    """On which of the sheets an element stands, as it is written on the one of the id ``here``: nothing where that is the same."""
+    for number, sheet in enumerate(sheets, 1):
+        if sheet.view(element) or sheet.annotation(element):
+            return "" if sheet.id == here else f" (sheet {number})"
+    return ""
 
 
 class Drawing(Model):
@@ -130,8 +139,7 @@ class Drawing(Model):
 
     def elsewhere(self, sheet: Sheet, element: str) -> str:
         """Where an element stands, as it is written on a ``sheet``: nothing where that is the same."""
-        other = self.sheet_of(element)
-        return "" if other is None or other.id == sheet.id else f" (sheet {self.number_of_sheet(other.id)})"
+        return elsewhere(self.sheets, sheet.id, element)
 
     def sheet_of(self, element: str) -> Sheet | None:
         """The sheet that holds a view or an annotation."""
@@ -166,9 +174,9 @@ class Drawing(Model):
         found = {v.letter for s in self.sheets for v in s.views if v.letter and v.id != but}
         return found.union(*(a.letters for s in self.sheets for a in s.annotations if a.id != but))
 
-    def free_letter(self) -> str:
-        """The next letter that nothing of the drawing has, on whichever sheet."""
-        taken = self.letters()
+    def free_letter(self, also: Collection[str] = ()) -> str:
+        """The next letter that nothing of the drawing has, on whichever sheet, and that is none of some others (``also``)."""
+        taken = self.letters().union(also)
         letters = [c for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if c not in self.letters_left_out] or ["A"]
         names = [*letters, *(a + b for a in letters for b in letters), *(f"A{k}" for k in range(10))]
         return next((n for n in names if n not in taken), "Z9")

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.curves2 import Curve2
-from ..standards.lines import PENS, LineGroup, fitted_pattern
+from ..standards.lines import HEADING, LETTERING, PENS, LineGroup, fitted_pattern
 from ..standards.sheets import Rectangle
 from ..values import value
 from .hatching import Hatch
@@ -60,10 +60,6 @@ class Tint:
         return Tint(self.png, self.x0 + by[0], self.y0 + by[1], self.x1 + by[0], self.y1 + by[1])
 
 
-REGULAR, BOLD = 1 / 10, 1 / 7
-"""Widths of lettering's lines, in heights: type B of ISO 3098, and half as wide again for headings."""
-
-
 @value
 class Text:
     """One line of lettering; ``x``, ``y`` is the foot of it at its ``anchor``, ``angle`` in degrees."""
@@ -79,12 +75,12 @@ class Text:
     @property
     def stroke(self) -> float:
         """mm that the lines of its signs are wide."""
-        return self.height * (BOLD if self.bold else REGULAR)
+        return self.height * (HEADING if self.bold else LETTERING)
 
     @property
     def grown(self) -> float:
         """Width, mm, of a line along the outlines of its letters that makes their own lines as wide; 0 where they are so."""
-        return self.height * (BOLD - REGULAR) if self.bold else 0.0
+        return self.height * (HEADING - LETTERING) if self.bold else 0.0
 
     @property
     def width(self) -> float:

@@ -16,6 +16,8 @@ class Pen:
     layer: str = ""
 
 
+LETTERING, HEADING = 1 / 10, 1 / 7
+"""Widths of lettering's lines, in its heights: type B of ISO 3098, and half as wide again for headings."""
 DASHED = (12.0, 3.0)
 LONG_DASHED_DOTTED = (24.0, 3.0, 0.5, 3.0)
 LONG_DASHED_DOUBLE_DOTTED = (24.0, 3.0, 0.5, 3.0, 0.5, 3.0)
@@ -58,7 +60,7 @@ class LineGroup:
         if pen == "frame":
             return 0.7
         if pen in ("sign", "text"):
-            return self.lettering / 10
+            return self.lettering * LETTERING
         return self.wide if PENS[pen].wide else self.narrow
 
 
