@@ -23,6 +23,13 @@
   let open = $state(false);
   let input = $state<HTMLInputElement>();
 
+  /** The focus is there before the next key comes, however busy the machine is: a popover gives it a frame later. */
+  function ready(field: HTMLInputElement) {
+    input = field;
+    field.focus();
+    field.select();
+  }
+
   function pick(v: V) {
     open = false;
     onset(v);
@@ -45,10 +52,9 @@
             <small>{label}</small>
             <input
               class="field"
-              bind:this={input}
+              {@attach ready}
               aria-label={label}
               value={text ?? value}
-              onfocus={(e) => e.currentTarget.select()}
               onkeydown={(e) => {
                 if (e.key === 'Enter') pick(e.currentTarget.value as V);
               }}
