@@ -1,5 +1,6 @@
 <script lang="ts" generics="V extends string">
   import { Menu, Popover } from '@skeletonlabs/skeleton-svelte';
+  import { untrack } from 'svelte';
 
   /** A changeable part of a sentence: options to choose from, or typing, or both. */
   let {
@@ -22,12 +23,22 @@
   } = $props();
   let open = $state(false);
   let input = $state<HTMLInputElement>();
+  /** What was typed between the press that opens and the field's being there: a busy machine takes a while. */
+  let early = $state<string>();
 
-  /** The focus is there before the next key comes, however busy the machine is: a popover gives it a frame later. */
+  function waiting(e: KeyboardEvent) {
+    if (early === undefined || open || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (e.key.length === 1) early += e.key;
+    else if (e.key !== 'Enter') return;
+    e.preventDefault();
+    e.stopPropagation();
+  }
   function ready(field: HTMLInputElement) {
     input = field;
+    if (early) field.value = early;
     field.focus();
-    field.select();
+    if (!early) field.select();
+    early = undefined;
   }
 
   function pick(v: V) {
@@ -45,14 +56,19 @@
       positioning={ABOVE}
       initialFocusEl={() => input ?? null}
     >
-      <Popover.Trigger class="part" aria-label={`${label}: ${value}`}>{value}</Popover.Trigger>{after}
+      <Popover.Trigger
+        class="part"
+        aria-label={`${label}: ${value}`}
+        onclick={() => (early = open ? undefined : '')}
+        onkeydown={waiting}>{value}</Popover.Trigger
+      >{after}
       <Popover.Positioner class="layer">
         <Popover.Content class="pop" aria-label={label}>
           {#if open}
             <small>{label}</small>
             <input
               class="field"
-              {@attach ready}
+              {@attach (field) => untrack(() => ready(field))}
               aria-label={label}
               value={text ?? value}
               onkeydown={(e) => {
