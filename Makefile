@@ -63,6 +63,7 @@ lint: $(VENV)/.tools frontend/node_modules/.ready
 # the front end's types, from the application's own schema
 types: $(VENV)/.ready frontend/node_modules/.ready
 	$(BIN)/python -m barequill.web.openapi > frontend/src/api/openapi.json
+	$(BIN)/python -m barequill.web.openapi offered > frontend/src/api/offered.json
 	cd frontend && npm run --silent types
 
 format: $(VENV)/.tools frontend/node_modules/.ready

@@ -10,9 +10,10 @@ from pathlib import Path
 import pytest
 
 import barequill
-from barequill.web.openapi import document
+from barequill.web.openapi import document, offered
 
 ROOT = Path(barequill.__file__).parent
+SCREEN = Path(__file__).parents[1] / "frontend" / "src"
 MAY: dict[str, set[str]] = {
     "core/geometry": set(),
     "core/standards": set(),
@@ -140,6 +141,21 @@ def test_imports_go_up_the_table_only(path: Path) -> None:
 def test_the_front_end_s_types_come_from_the_schema_as_it_is() -> None:
     kept = ROOT.parents[1] / "frontend" / "src" / "api" / "openapi.json"
     assert json.loads(kept.read_text()) == json.loads(json.dumps(document())), "run make types"
+    assert json.loads(kept.with_name("offered.json").read_text()) == offered(), "run make types"
+
+
+SEARCHED = re.compile(
+    r"\.(words|says|explained|title)\b[\w.()]*\.(includes|startsWith|endsWith|match|search|indexOf)\("
+)
+JOINED = re.compile(r"`\$\{[\w.]*(id|view|owner)\}-\w")
+
+
+@pytest.mark.parametrize("path", sorted([*SCREEN.rglob("*.svelte"), *SCREEN.rglob("*.ts")]), ids=lambda p: p.name)
+def test_the_screen_reads_nothing_out_of_words_and_makes_up_no_ids(path: Path) -> None:
+    """Kinds are told by their kind; what the server says in words is shown, not searched."""
+    if path.name != "schema.ts" and not path.name.endswith(".test.ts"):
+        text = path.read_text()
+        assert not SEARCHED.search(text) and not JOINED.search(text)
 
 
 @pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda p: str(p.relative_to(ROOT)))

@@ -3284,7 +3284,8 @@ export interface components {
         /**
          * FrameJson
          * @description A tolerance frame as it is understood: ``text`` as it can be typed, in ``words``, in full for a beginner, what is to be
-         *     remarked, the cells of its rows, and what it is about. ``fault``: why it is not understood, or nonsense.
+         *     remarked, the cells of its rows, and what it is about; ``meant``: the same with what of it is toleranced. ``fault``: why
+         *     it is not understood, or nonsense.
          */
         FrameJson: {
             /** Text */
@@ -3301,6 +3302,8 @@ export interface components {
             feature: string;
             /** About */
             about: string;
+            /** Meant */
+            meant: string;
             /** Fault */
             fault: string;
         };
@@ -5796,6 +5799,8 @@ export interface components {
             kind: string;
             /** Group */
             group: string;
+            /** View */
+            view: string;
             /** Words */
             words: string;
             /** Key */

@@ -1,3 +1,4 @@
+import offered from '../api/offered.json';
 import { notices } from './notices.svelte';
 
 /** Words that begin a sentence. */
@@ -38,20 +39,8 @@ export function parseScale(text: string): number | null {
   return cleaned && Number.isFinite(value) && value > 1e-5 && value < 1e4 ? value : null;
 }
 
-export const SCALES = [
-  '50:1',
-  '20:1',
-  '10:1',
-  '5:1',
-  '2:1',
-  '1:1',
-  '1:2',
-  '1:5',
-  '1:10',
-  '1:20',
-  '1:50',
-  '1:100',
-];
+/** The standard's scales that are offered. */
+export const SCALES = offered.scales;
 
 /** Use a typed scale, or say that it is none. */
 export function scaled(text: string, set: (scale: number) => unknown) {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
+  import offered from '../api/offered.json';
   import { api, type FacePreview, type NewDrawing, type PartInfo, type Proposal } from '../api/client';
   import Elements from '../lib/Elements.svelte';
   import { bodiesWords, massWords, parseScale, SCALES, sizeWords } from '../lib/format';
@@ -14,8 +15,6 @@
 
   let { part }: { part: string } = $props();
   const names = ['front', 'top', 'left', 'right', 'bottom', 'back', 'iso'] as const;
-  const isoSizes = ['A4', 'A3', 'A2', 'A1', 'A0'] as const;
-  const inchSizes = ['A', 'B', 'C', 'D', 'E'] as const;
 
   let info = $state<PartInfo | null>(null);
   let faces = $state<FacePreview[]>([]);
@@ -114,7 +113,7 @@
 
   function conventions(next: 'ISO' | 'ASME') {
     standard = next;
-    angle = next === 'ASME' ? 'third' : 'first';
+    angle = offered.usual[next].angle as typeof angle;
     size = '';
   }
 
@@ -122,7 +121,11 @@
     try {
       const made = await api.newDrawing(
         empty
-          ? { ...wish(), views: [], size: (size || proposal?.size || 'A3') as NewDrawing['size'] }
+          ? {
+              ...wish(),
+              views: [],
+              size: (size || proposal?.size || offered.usual[standard].size) as NewDrawing['size'],
+            }
           : wish(),
       );
       router.go('drawing', made.id);
@@ -200,7 +203,7 @@
         >Size
         <select class="field" bind:value={size}>
           <option value="">proposed{proposal && !size ? `: ${proposal.size}` : ''}</option>
-          {#each standard === 'ISO' ? isoSizes : inchSizes as s (s)}<option value={s}>{s}</option>{/each}
+          {#each offered.sizes[standard] as s (s)}<option value={s}>{s}</option>{/each}
         </select>
       </label>
       <label

@@ -2,8 +2,8 @@
   import type { ViewJson } from '../api/client';
   import { asking } from './asking.svelte';
   import { pulling } from './making/pull';
+  import { partsOf } from './parts_of_views';
   import { viewport } from './viewport.svelte';
-  import { work } from './work.svelte';
 
   /** Tabs at the sides and corners of a selected view: pull one to get the view from there, or press it and follow
    * with the arrow keys. */
@@ -11,7 +11,7 @@
   let sides: [string, number, number][] = $derived([
     ['above-left', 0, 0],
     // beside the caption
-    ['above', work.elements.has(`${view.id}-caption`) ? 0.2 : 0.5, 0],
+    ['above', partsOf(view.id, 'caption').length ? 0.2 : 0.5, 0],
     ['above-right', 1, 0],
     ['right', 1, 0.5],
     ['below-right', 1, 1],

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import offered from '../api/offered.json';
   import type { components } from '../api/schema';
   import { counted, SCALES, scaled } from '../lib/format';
   import { asking } from './asking.svelte';
@@ -16,10 +17,7 @@
   let element = $derived(work.elements.get(selected.one));
   let Sentence = $derived(element && kinds.get(element.kind)?.sentence);
   const plain = <N extends string>(names: readonly N[]) => names.map((n) => [n, n] as const);
-  const ISO = ['A4', 'A3', 'A2', 'A1', 'A0'] as const;
-  const STYLES = ['ISO', 'ISO, two decimals', 'ASME', 'Both units', 'Oblique strokes'] as const;
-  const INCH = ['A', 'B', 'C', 'D', 'E'] as const;
-  const sizes = $derived<readonly Size[]>(drawing?.standard === 'ASME' ? INCH : ISO);
+  const sizes = $derived(offered.sizes[drawing?.standard ?? 'ISO'] as Size[]);
   const change = (changes: Omit<components['schemas']['ChangeSheet'], 'act' | 'sheet'>) =>
     work.act({ act: 'change_sheet', sheet: work.sheetId, ...changes });
 </script>
@@ -84,7 +82,7 @@
         value={drawing.standard ?? 'ISO'}
         label="Conventions"
         options={plain(['ISO', 'ASME'] as const)}
-        onset={(v) => change(v === 'ASME' ? { standard: v, size: 'B' } : { standard: v, size: 'A3' })}
+        onset={(v) => change({ standard: v, size: offered.usual[v].size as Size })}
       /> conventions, in
       <Choice
         value={drawing.unit ?? 'mm'}
@@ -100,7 +98,7 @@
           label="Style of all sizes that have none of their own"
           options={[
             ['', 'the standard'],
-            ...plain(STYLES),
+            ...plain(offered.styles),
             ...(drawing.styles ?? []).map((s): [string, string] => [s.name, s.name]),
           ]}
           onset={(v) => work.operation({ op: 'set_styles', style: v })}

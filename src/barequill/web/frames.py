@@ -41,6 +41,7 @@ def frame_json(bench: Bench, drawing: Drawing, act: StateFrame | ChangeFrame) ->
         rows=rows,
         feature=feature,
         about=words,
+        meant=_meant(feature, words),
         fault=fault,
     )
 
@@ -69,5 +70,10 @@ def _fault(text: str, setting: Setting, words: str, error: UserError) -> s.Frame
         rows=[],
         feature=setting.feature or "surface",
         about=words,
+        meant=_meant(setting.feature or "surface", words),
         fault=str(error),
     )
+
+
+def _meant(feature: str, words: str) -> str:
+    return words if words.startswith(feature) else f"{feature}, {words}"

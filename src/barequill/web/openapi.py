@@ -4,14 +4,21 @@ from __future__ import annotations
 
 import json
 import re
+import sys
 from typing import Any
 
 from pydantic import TypeAdapter
 from pydantic.json_schema import models_json_schema
 
 from .. import __version__
+from ..core.annotation.style import READY
+from ..core.standards.scales import SERIES, scale_text
+from ..core.standards.sheets import SIZES
 from .api import ROUTES, Route
 from .schemas import Problem
+
+LEAST = 0.01
+"""The smallest scale that lists of scales offer; smaller ones are typed."""
 
 
 def document() -> dict[str, Any]:
@@ -78,5 +85,21 @@ def _operation(r: Route) -> dict[str, Any]:
     return operation
 
 
+def offered() -> dict[str, Any]:
+    """What is to choose from in several places of the screen, as the core knows it."""
+    return {
+        "sizes": {
+            "ISO": [n for n in SIZES if len(n) == 2][::-1],
+            "ASME": [n for n in SIZES if len(n) == 1],
+        },
+        "scales": [scale_text(s) for s in SERIES if s >= LEAST],
+        "styles": [s.name for s in READY],
+        "usual": {
+            "ISO": {"size": "A3", "angle": "first"},
+            "ASME": {"size": "B", "angle": "third"},
+        },
+    }
+
+
 if __name__ == "__main__":
-    print(json.dumps(document(), indent=1))
+    print(json.dumps(offered() if sys.argv[1:] == ["offered"] else document(), indent=1))

@@ -327,7 +327,8 @@ class FrameChoice(Model):
 
 class FrameJson(Model):
     """A tolerance frame as it is understood: ``text`` as it can be typed, in ``words``, in full for a beginner, what is to be
-    remarked, the cells of its rows, and what it is about. ``fault``: why it is not understood, or nonsense."""
+    remarked, the cells of its rows, and what it is about; ``meant``: the same with what of it is toleranced. ``fault``: why
+    it is not understood, or nonsense."""
 
     text: str
     words: str
@@ -336,6 +337,7 @@ class FrameJson(Model):
     rows: list[list[FrameChoice]]
     feature: str
     about: str
+    meant: str
     fault: str
 
 

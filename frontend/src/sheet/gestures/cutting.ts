@@ -1,7 +1,7 @@
 import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
 import { selected } from '../selection.svelte';
-import { drawnOf } from '../parts_of_views';
+import { drawnOf, partsOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -20,5 +20,5 @@ export function gestureOfCutting(id: string, corner: number | null, from: [numbe
       at,
     };
   };
-  return gestureOfAct([...drawnOf(id), `${id}-line`, `${id}-caption`], act);
+  return gestureOfAct([...drawnOf(id), ...partsOf(id, 'cutting_line', 'caption')], act);
 }

@@ -1,5 +1,6 @@
 import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
+import { partsOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -11,5 +12,5 @@ export function gestureOfLetter(view: string, from: [number, number]): Gesture {
     start: work.up(from),
     to: work.up(asking.pointer),
   });
-  return gestureOfAct([`${view}-line`], act);
+  return gestureOfAct(partsOf(view, 'cutting_line'), act);
 }

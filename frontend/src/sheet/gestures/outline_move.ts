@@ -1,6 +1,6 @@
 import { gestureOfAct } from './act';
 import { asking } from '../asking.svelte';
-import { drawnOf } from '../parts_of_views';
+import { drawnOf, partsOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -17,5 +17,5 @@ export function gestureOfRing(view: string, size: boolean): Gesture {
       size,
     };
   };
-  return gestureOfAct([...drawnOf(view), `${view}-ring`, `${view}-caption`], act);
+  return gestureOfAct([...drawnOf(view), ...partsOf(view, 'ring', 'caption')], act);
 }

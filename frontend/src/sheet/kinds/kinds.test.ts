@@ -20,6 +20,7 @@ const element = (id: string): Element => ({
   id,
   kind: 'stamp',
   group: 'v',
+  view: '',
   words: 'OK',
   key: id,
   x: 0,

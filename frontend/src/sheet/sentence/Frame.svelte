@@ -54,7 +54,7 @@
     for the
     {#if own?.foot}
       <Choice
-        value={found.about.startsWith(found.feature) ? found.about : `${found.feature}, ${found.about}`}
+        value={found.meant}
         label="What it is about"
         options={[
           ['surface', 'the surface'],

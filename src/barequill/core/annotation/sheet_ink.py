@@ -97,7 +97,7 @@ def view_element(
         sketch = Sketch(lines)
         draw_view(sketch, replace(picture.still(), view=seen), instead)
         words = view_words(seen)
-        return sketch.element(view.id, "view", view.id, words, key(), (0.0, 0.0))
+        return sketch.element(view.id, "view", view.id, words, key(), (0.0, 0.0), view=view.id)
 
     return drawn_watching(well, said, view, drawn).placed(chart.place)
 
@@ -148,7 +148,8 @@ def caption_element(
         sketch.text(text, at[0], at[1], height, "middle")
     own = f"{view.id}-caption"
     words = f"caption {text}{f', turned by {turn}' if turn else ''}"
-    return sketch.element(own, "caption", view.id, words, key_of(own, text, turn, view.turn > 0, at, height), place)
+    key = key_of(own, text, turn, view.turn > 0, at, height)
+    return sketch.element(own, "caption", view.id, words, key, place, view=view.id)
 
 
 def stage_of(drawing: Drawing, sheet: Sheet, pictures: dict[str, Picture], on: str | None) -> Stage:
@@ -242,7 +243,7 @@ def hatch_element(
     def made() -> Element:
         sketch = Sketch(lines)
         draw_hatch(sketch, drawing, picture.still(), clear, instead)
-        return sketch.element(f"{view.id}-hatch", "hatch", view.id, "hatch", key, (0.0, 0.0))
+        return sketch.element(f"{view.id}-hatch", "hatch", view.id, "hatch", key, (0.0, 0.0), view=view.id)
 
     return well.get(key, made).placed(chart.place)
 

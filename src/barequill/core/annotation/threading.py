@@ -156,7 +156,7 @@ def thread_element(drawing: Drawing, sheet: Sheet, picture: Picture, well: Inkwe
         for thread in own:
             for curve, pen in thread_lines(picture.still(), thread):
                 sketch.stroke(curve, pen)
-        return sketch.element(f"{view.id}-threads", "thread", view.id, "threads", key, (0.0, 0.0))
+        return sketch.element(f"{view.id}-threads", "thread", view.id, "threads", key, (0.0, 0.0), view=view.id)
 
     element = well.get(key, made).placed(picture.chart.place)
     return element if element.marks else None

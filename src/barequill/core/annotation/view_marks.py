@@ -51,7 +51,8 @@ def cutting_line_element(
     def drawn(seen: SectionView, key: Callable[[], str]) -> Element:
         sketch = Sketch(style.lines)
         draw_cutting_line(sketch, style, marking, seen, taken, beyond=beyond)
-        return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key(), (0.0, 0.0))
+        at = 0.0, 0.0
+        return sketch.element(f"{view.id}-line", "cutting_line", parent.view.id, words, key(), at, view=view.id)
 
     return drawn_watching(well, said, view, drawn).placed(parent.chart.place)
 
@@ -102,7 +103,7 @@ def parent_mark_element(
             draw_ring(sketch, style, seen, parent, taken, None if beyond else own, beyond=beyond)
         elif way is not None:
             draw_sight(sketch, style, seen, parent, way, beyond=beyond)
-        return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key(), (0.0, 0.0))
+        return sketch.element(f"{view.id}-{name}", name, parent.view.id, words, key(), (0.0, 0.0), view=view.id)
 
     return drawn_watching(well, said, view, drawn).placed(parent.chart.place)
 

@@ -169,7 +169,8 @@ class Element:
 
     ``group`` is the view that it belongs to (its own id for a view, ``sheet`` for frame and title block); ``words`` say
     what it is; ``key`` is the same as long as its marks are. ``under`` are lines that give way to others on paper: not
-    drawn, but found where one points at them.
+    drawn, but found where one points at them. ``view`` is the view that it is a part of the drawing of, which its group
+    need not be: a section's cutting line stands on the section's parent; empty for frames and annotations.
     """
 
     id: str
@@ -183,6 +184,7 @@ class Element:
     record: DimensionRecord | None = None
     loose: bool = False
     """True where what it is about is gone, or cannot be drawn."""
+    view: str = ""
 
     def placed(self, at: Place) -> Element:
         """The same ink at another place."""
@@ -199,6 +201,7 @@ class Element:
             under=self.under,
             record=self.record,
             loose=self.loose,
+            view=self.view,
         )
 
     def like(self, other: Element | None) -> bool:
@@ -252,7 +255,7 @@ class Sketch:
             )
 
     def element(
-        self, id: str, kind: str, group: str, words: str, key: str, at: Place, *, loose: bool = False
+        self, id: str, kind: str, group: str, words: str, key: str, at: Place, *, loose: bool = False, view: str = ""
     ) -> Element:
         """What was drawn, as an element."""
         return Element(
@@ -266,6 +269,7 @@ class Sketch:
             under=tuple(self.under),
             record=self.record,
             loose=loose,
+            view=view,
         )
 
 

@@ -92,6 +92,7 @@ class ScreenElement(BaseModel):
     id: str
     kind: str
     group: str
+    view: str
     words: str
     key: str
     x: float
@@ -112,6 +113,7 @@ def screen_element(ink: Ink, element: Element, bare: bool = False) -> ScreenElem
         id=element.id,
         kind=element.kind,
         group=element.group,
+        view=element.view,
         words=element.words,
         key=element.key,
         x=round(element.at[0], 4),
