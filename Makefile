@@ -8,7 +8,7 @@ SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py te
 # those that take longest begin, so that both hands are busy to the end
 LONG := tests/test_siege.py tests/test_truth.py tests/test_cutting.py tests/test_work.py tests/test_awkward.py tests/test_part.py tests/test_demo.py
 STATIC := src/barequill/web/static/index.html
-FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/ink/fonts/osifont.ttf
+FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/display/fonts/osifont.ttf
 
 LOOPS := $(shell grep -ls '^@compiled' src/barequill/core/*/*.py)
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 from typing import Any
 
-from barequill.core.part.raw import faces_of, within
+from barequill.core.reading.raw import faces_of, within
 from barequill.demo import shapes
 
 

@@ -1,6 +1,6 @@
 """How long a view takes: the projection beside the kernel's exact hidden-line algorithm, in one run.
 
-``make bench`` prints a table over the real parts beside the project, view by view, then a plate that grows.
+``make acting`` prints a table over the real parts beside the project, view by view, then a plate that grows.
 """
 
 from __future__ import annotations
@@ -14,15 +14,15 @@ from typing import Any
 import numpy as np
 
 from barequill.core import project
-from barequill.core.part.preparing import prepare
-from barequill.core.part.raw import RawBody
-from barequill.core.part.reading import _read_step
-from barequill.core.part.warming import warm as warm_reading
-from barequill.core.part.weighing import weigh
 from barequill.core.projection import camera
 from barequill.core.projection.rays import ray_structure
 from barequill.core.projection.table import table_of
 from barequill.core.projection.warming import warm
+from barequill.core.reading.preparing import prepare
+from barequill.core.reading.raw import RawBody
+from barequill.core.reading.reading import _read_step
+from barequill.core.reading.warming import warm as warm_reading
+from barequill.core.reading.weighing import weigh
 from barequill.work.collecting import collect_seldom
 
 from .truth import VIEWS
@@ -134,9 +134,9 @@ def plate(rows: int, columns: int) -> Any:
     corners = [(0, 0), (columns * pitch, 0), (columns * pitch, rows * pitch), (0, rows * pitch)]
     sides = [BRepBuilderAPI_MakeEdge(gp_Pnt(*corners[k], 0), gp_Pnt(*corners[(k + 1) % 4], 0)).Edge() for k in range(4)]
     outer = wire(*sides)
-    walls = BRepPrimAPI_MakePrism(outer, gp_Vec(0, 0, thick))
+    cutting_planes = BRepPrimAPI_MakePrism(outer, gp_Vec(0, 0, thick))
     middle = np.array([columns * pitch / 2, rows * pitch / 2])
-    explorer = TopExp_Explorer(walls.Shape(), Kind.TopAbs_FACE)
+    explorer = TopExp_Explorer(cutting_planes.Shape(), Kind.TopAbs_FACE)
     while explorer.More():
         add(
             TopoDS.Face(explorer.Current()),
@@ -144,7 +144,7 @@ def plate(rows: int, columns: int) -> Any:
         )
         explorer.Next()
     down = BRepBuilderAPI_MakeFace(gp_Pln(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), outer)
-    top = BRepBuilderAPI_MakeFace(gp_Pln(gp_Pnt(0, 0, thick), gp_Dir(0, 0, 1)), TopoDS.Wire(walls.LastShape()))
+    top = BRepBuilderAPI_MakeFace(gp_Pln(gp_Pnt(0, 0, thick), gp_Dir(0, 0, 1)), TopoDS.Wire(cutting_planes.LastShape()))
     for row in range(rows):
         for column in range(columns):
             x, y = (column + 0.3) * pitch, (row + 0.35) * pitch

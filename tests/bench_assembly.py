@@ -10,8 +10,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from barequill.core import project, read_part
-from barequill.core.part.reading import _read_step
 from barequill.core.projection.piercing import meeting
+from barequill.core.reading.reading import _read_step
 from barequill.demo.filling import FOLDER
 
 

@@ -1,4 +1,4 @@
-"""How quick close-ups are while a hand is at them: ``make bench`` prints it.
+"""How quick close-ups are while a hand is at them: ``make acting`` prints it.
 
 Through the API, on a part of some 340 faces: a detail whose ring is dragged, a broken and a cropped view, each from asking
 to the last byte. In the browser: a part of some 20,000 faces opened in space, and frames a second while it is turned.
@@ -94,7 +94,7 @@ def dragged(ask: Any, base: str) -> None:
     x, y = top["x"] + top["width"] / 2, views["height"] - top["y"] - top["height"] / 2
     ring = {"form": "round", "centre": [x, y], "half": [8.0, 8.0]}
     act = {"act": "enlarge", "view": top["id"], "outline": ring, "to": [300.0, 200.0]}
-    state = ask.post(f"{url}/acts", data={"revision": made["revision"], "act": act}).json()
+    state = ask.post(f"{url}/acts", data={"edit": made["edit"], "act": act}).json()
     detail = state["created"][-1]
 
     steps = np.linspace(-6, 6, 60)

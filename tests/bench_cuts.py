@@ -15,12 +15,12 @@ import numpy as np
 
 from barequill.core import cut_faces, project, read_part
 from barequill.core.cutting import beyond
-from barequill.core.part.reading import _read_step
 from barequill.core.projection.strands import _kept
 from barequill.core.projection.warming import warm
+from barequill.core.reading.reading import _read_step
 from barequill.work.collecting import collect_seldom
 
-from .bench import best, kernel_view
+from .acting import best, kernel_view
 from .cuts import cut_by_kernel
 
 VIEWS = {"front": ((0, -1, 0), (0, 0, 1)), "top": ((0, 0, 1), (0, 1, 0)), "right": ((1, 0, 0), (0, 0, 1))}
@@ -91,8 +91,8 @@ def dragging(names: list[str]) -> None:
     print(f"\n{'dragging a cutting line':28s}{'faces':>8s}{'median ms':>12s}{'p95 ms':>10s}")
     with tempfile.TemporaryDirectory() as home:
         app = create_app(Path(home))
-        desk = app.extensions["desk"]
-        desk.workshop.warm()
+        services = app.extensions["services"]
+        services.workshop.warm()
         made = server(app, "127.0.0.1", 0)
         threading.Thread(target=made.run, daemon=True).start()
         base = f"http://127.0.0.1:{made.effective_port}"
@@ -106,25 +106,25 @@ def dragging(names: list[str]) -> None:
         try:
             for name in names:
                 path = Path(name)
-                job = desk.workshop.read(
-                    path, path.name, lambda p, f, path=path: desk.store.keep_part(p.key, path.name, f, p.summary())
+                job = services.workshop.read(
+                    path, path.name, lambda p, f, path=path: services.store.keep_part(p.key, path.name, f, p.summary())
                 )
                 job.done.wait()
-                _drag(ask, desk, job.key, path.name)
+                _drag(ask, services, job.key, path.name)
         finally:
             made.close()
-            desk.close()
+            services.close()
 
 
-def _drag(ask: Any, desk: Any, key: str, name: str) -> None:
+def _drag(ask: Any, services: Any, key: str, name: str) -> None:
     state = ask("/api/drawings", {"part": key, "views": ["front", "top"]})
     url, sheet = f"/api/drawings/{state['id']}", state["document"]["sheets"][0]
     top = sheet["views"][1]
-    desk.prefetch(desk.store.get(state["id"]).drawing, desk.store.get(state["id"]).drawing.front_sheet)
+    services.prefetch(services.store.get(state["id"]).drawing, services.store.get(state["id"]).drawing.front_sheet)
     x, y = top["place"]
     cut = {"act": "cut_view", "view": top["id"], "points": [{"x": x, "y": y, "at": "box"}], "to": [x, y + 150]}
-    state = ask(f"{url}/acts", {"revision": state["revision"], "act": cut})
-    part = desk.workshop.part(key)
+    state = ask(f"{url}/acts", {"edit": state["edit"], "act": cut})
+    part = services.workshop.part(key)
     reach = 0.4 * float(part.high[1] - part.low[1]) * sheet["scale"]
     took = []
     for k in range(80):

@@ -1,4 +1,4 @@
-"""How long a hand waits for the screen: ``make bench`` prints it for the demo sheets and for a part of many faces.
+"""How long a hand waits for the screen: ``make acting`` prints it for the demo sheets and for a part of many faces.
 
 Each part is brought, proposed and drawn by the running application; then in the real browser a view is moved by keys and
 a field filled in, and the time is taken from the key to the frame after the sheet has changed.
@@ -70,7 +70,7 @@ def running() -> Iterator[tuple[str, Browser, Page]]:
 
     with tempfile.TemporaryDirectory() as home, sync_playwright() as play:
         app = create_app(Path(home))
-        app.extensions["desk"].workshop.warm()
+        app.extensions["services"].workshop.warm()
         made = server(app, "127.0.0.1", 0)
         threading.Thread(target=made.run, daemon=True).start()
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
@@ -79,7 +79,7 @@ def running() -> Iterator[tuple[str, Browser, Page]]:
         finally:
             browser.close()
             made.close()
-            app.extensions["desk"].close()
+            app.extensions["services"].close()
 
 
 def with_signs(base: str, ask: APIRequestContext, made: dict, each: int) -> None:
@@ -98,7 +98,7 @@ def with_signs(base: str, ask: APIRequestContext, made: dict, each: int) -> None
         )
         signs.append(led | kind | {"offset": 20 + k % 9 * 4})
     act = {"act": "operation", "operation": {"op": "annotate", "sheet": sheet["id"], "annotations": signs}}
-    done = ask.post(f"{base}/api/drawings/{made['id']}/acts", data={"revision": made["revision"], "act": act})
+    done = ask.post(f"{base}/api/drawings/{made['id']}/acts", data={"edit": made["edit"], "act": act})
     assert done.ok, done.text()
 
 

@@ -1,4 +1,4 @@
-"""How quick sizes are while a hand is at them: ``make bench`` prints it.
+"""How quick sizes are while a hand is at them: ``make acting`` prints it.
 
 Through the API, each from asking to the last byte: a size that is pulled and one that is moved on a sheet of some 2,000
 curves with 150 sizes on it, and 60 sizes put in order.
@@ -36,7 +36,7 @@ def stated(ask: Any, base: str, key: str, count: int) -> tuple[str, dict[str, An
         for k in range(count)
     ]
     act = {"act": "operation", "operation": {"op": "annotate", "sheet": "e1", "annotations": sizes}}
-    answer = ask.post(f"{url}/acts", data={"revision": made["revision"], "act": act})
+    answer = ask.post(f"{url}/acts", data={"edit": made["edit"], "act": act})
     assert answer.ok, answer.text()
     return url, ask.get(f"{url}/sheets/e1/ink").json(), top, edges
 
@@ -69,8 +69,8 @@ def main() -> None:
         url, ink, *_ = stated(ask, base, key, 60)
         previews(ask, url, "60 sizes put in order, shown", [{"act": "tidy", "sheet": "e1", "views": []}] * 8)
         start = time.perf_counter()
-        revision = ask.get(url).json()["revision"]
-        done = ask.post(f"{url}/acts", data={"revision": revision, "act": {"act": "tidy", "sheet": "e1", "views": []}})
+        edit = ask.get(url).json()["edit"]
+        done = ask.post(f"{url}/acts", data={"edit": edit, "act": {"act": "tidy", "sheet": "e1", "views": []}})
         assert done.ok, done.text()
         print(f"{'and done':52s} {1000 * (time.perf_counter() - start):6.0f} ms")
 

@@ -73,7 +73,7 @@ class Paper:
         return [e["words"] for e in ink["elements"] if e["kind"] == "dimension"]
 
 
-class Desk:
+class Services:
     """A drawing on the screen: its views, and acts on them by places of the sheet."""
 
     def __init__(self, page: Page) -> None:

@@ -17,45 +17,47 @@ import numpy as np
 import shapely
 
 from barequill.core import Part, read_part
-from barequill.core.acts import Bench, NewDrawing, new_drawing
+from barequill.core.acts import ActContext, NewDrawing, new_drawing
 from barequill.core.acts.break_view import BreakView
 from barequill.core.acts.crop_view import CropView
 from barequill.core.acts.enlarge import Enlarge
 from barequill.core.acts.look_square import LookSquare
 from barequill.core.acts.outlining import DrawnOutline
-from barequill.core.annotation import draw_sheet
+from barequill.core.display import Stroke
 from barequill.core.drawing import Drawing, apply
 from barequill.core.errors import UserError
-from barequill.core.ink import Stroke
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.breaking import proposed
-from barequill.core.views.picture import Picture, Studio
-from barequill.core.views.taking import take
+from barequill.core.views.placed_view import PlacedView, ProjectionCache
+from barequill.core.views.projecting import take
 from barequill.core.writers import write_dxf, write_pdf
 
 MOST = 600
 """Faces of a part up to which it is taken."""
 
 
-def lengths_within(picture: Picture, frame: shapely.Geometry) -> float:
+def lengths_within(placed_view: PlacedView, frame: shapely.Geometry) -> float:
     """How long the visible lines of a view's shot are within a shape (view mm), by cutting fine polylines."""
     lines = [
-        shapely.LineString(c.curve.points(2e-6 * picture.shot.whole.size) - picture.shot.centre)
-        for c in picture.shot.curves
+        shapely.LineString(c.curve.points(2e-6 * placed_view.projected.whole.size) - placed_view.projected.centre)
+        for c in placed_view.projected.curves
         if c.visible and c.cls != "smooth"
     ]
     return float(sum(line.intersection(frame).length for line in lines if line.length > 0))
 
 
-def drawn_length(picture: Picture) -> float:
+def drawn_length(placed_view: PlacedView) -> float:
     """How long the visible lines are that a view draws, view mm."""
-    own = [flat for c, flat in picture.placed if c.visible and c.cls != "smooth"]
-    return float(sum(flat.length() for flat in own)) / picture.scale
+    own = [flat for c, flat in placed_view.placed if c.visible and c.cls != "smooth"]
+    return float(sum(flat.length() for flat in own)) / placed_view.scale
 
 
-def faces_true(part: Part, drawing: Drawing, studio: Studio, front: str, dice: np.random.Generator) -> list[str]:
+def faces_true(
+    part: Part, drawing: Drawing, projections: ProjectionCache, front: str, dice: np.random.Generator
+) -> list[str]:
     """What auxiliary views onto slanted plane faces show wrong."""
     sheet = drawing.front_sheet
-    frame = studio.pictures(drawing, sheet)[front].shot.view
+    frame = projections.placed_views(drawing, sheet)[front].projected.view
     slanted = [
         k
         for k, f in enumerate(part.faces)
@@ -67,9 +69,9 @@ def faces_true(part: Part, drawing: Drawing, studio: Studio, front: str, dice: n
     faults = []
     for k in dice.permutation(slanted)[:3].tolist():
         act = LookSquare(view=front, ref=part.faces[k].ref, to=(40.0, 250.0), partial=False)
-        after = apply(drawing, act.plan(drawing, Bench(studio)))
-        own = studio.pictures(after, after.front_sheet)[after.front_sheet.views[-1].id]
-        view = own.shot.view
+        after = apply(drawing, act.plan(drawing, ActContext(projections)))
+        own = projections.placed_views(after, after.front_sheet)[after.front_sheet.views[-1].id]
+        view = own.projected.view
         loops = [view.flat(part.edges[e].curve.points(_fine(part, e))) for e in part.faces[k].boundary]
         rings = shapely.get_parts(shapely.polygonize([shapely.LineString(np.round(p, 7)) for p in loops if len(p) > 1]))
         if not len(rings):
@@ -92,13 +94,13 @@ def _fine(part: Part, edge: int) -> np.ndarray:
 def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
     """Faults of the close-ups of a part, and how often each was made."""
     dice, made, faults = np.random.default_rng(seed), Counter(), []
-    studio = Studio(lambda key: part, lambda scene: take(part, scene))
-    drawing = new_drawing(studio, NewDrawing(part=part.key, size="A1", views=["front", "top", "left", "iso"]))
+    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    drawing = new_drawing(projections, NewDrawing(part=part.key, size="A1", views=["front", "top", "left", "iso"]))
     sheet = drawing.front_sheet
-    tools = Bench(studio)
+    tools = ActContext(projections)
     for view in sheet.views:
-        picture = studio.pictures(drawing, sheet)[view.id]
-        edges = [c.source for c in picture.shot.curves if c.visible and c.source in part.index]
+        placed_view = projections.placed_views(drawing, sheet)[view.id]
+        edges = [c.source for c in placed_view.projected.curves if c.visible and c.source in part.index]
         for ref in dice.permutation(edges)[:3].tolist():
             act = Enlarge(view=view.id, outline=DrawnOutline(centre=(0, 0), ref=ref), to=(300.0, 300.0))
             try:
@@ -107,47 +109,47 @@ def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
                 # large enough already
                 made["details refused"] += 1
                 continue
-            own = studio.pictures(after, after.front_sheet)[after.front_sheet.views[-1].id]
+            own = projections.placed_views(after, after.front_sheet)[after.front_sheet.views[-1].id]
             made["details"] += 1
-            frame = shapely.Polygon(own.chart.window)
+            frame = shapely.Polygon(own.transform.window)
             wanted, found = lengths_within(own, frame), drawn_length(own)
             if abs(wanted - found) > 1e-4 * max(wanted, part.size * 1e-2):
                 faults.append(f"detail of {ref} in {view.look}: {found:.6g} in place of {wanted:.6g} mm of lines")
-            corners = np.array(own.chart.window)
+            corners = np.array(own.transform.window)
             reach = np.linalg.norm(corners - corners.mean(axis=0), axis=1).max() * own.scale
-            for mark in draw_sheet(after, after.front_sheet, studio, "2026-01-01").of(own.view.id).marks:
+            for mark in draw_sheet(after, after.front_sheet, projections, "2026-01-01").of(own.view.id).marks:
                 if isinstance(mark, Stroke) and np.linalg.norm(mark.curve.points(0.01), axis=1).max() > reach + 0.02:
                     faults.append(f"detail of {ref} in {view.look}: a line beyond its ring")
                     break
-        box = picture.box
+        box = placed_view.box
         half = ((box.x1 - box.x0) / 4 + 1.0, (box.y1 - box.y0) / 4 + 1.0)
         middle = ((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)
         crop = CropView(view=view.id, outline=DrawnOutline(form="rectangle", centre=middle, half=half), edge="ragged")
         after = apply(drawing, crop.plan(drawing, tools))
-        draw_sheet(after, after.front_sheet, studio, "2026-01-01")
+        draw_sheet(after, after.front_sheet, projections, "2026-01-01")
         made["crops"] += 1
-        if not view.pictorial and proposed(picture.shot, picture.scale):
+        if not view.pictorial and proposed(placed_view.projected, placed_view.scale):
             after = apply(drawing, BreakView(view=view.id).plan(drawing, tools))
-            own = studio.pictures(after, after.front_sheet)[view.id]
+            own = projections.placed_views(after, after.front_sheet)[view.id]
             gone = shapely.union_all(
                 [
                     shapely.box(*((g.start, -1e4, g.end, 1e4) if g.axis == 0 else (-1e4, g.start, 1e4, g.end)))
-                    for g in own.chart.gaps
+                    for g in own.transform.gaps
                 ]
             )
-            made["breaks"] += len(own.chart.gaps)
-            forms = {g.form for g in own.chart.gaps}
+            made["breaks"] += len(own.transform.gaps)
+            forms = {g.form for g in own.transform.gaps}
             wanted = lengths_within(own, shapely.box(-1e4, -1e4, 1e4, 1e4).difference(gone))
             # irregular ends stray by a mm on the sheet at either side
-            spare = 0.0 if "freehand" not in forms else 4.0 / own.scale * len(own.chart.gaps) * 40
+            spare = 0.0 if "freehand" not in forms else 4.0 / own.scale * len(own.transform.gaps) * 40
             if abs(wanted - drawn_length(own)) > 1e-4 * wanted + spare:
                 faults.append(f"{view.look} broken: {drawn_length(own):.6g} in place of {wanted:.6g} mm of lines")
-            ink = draw_sheet(after, after.front_sheet, studio, "2026-01-01")
+            ink = draw_sheet(after, after.front_sheet, projections, "2026-01-01")
             write_pdf([ink])
             write_dxf(ink)
         if view.look in ("front", "top", "left"):
             try:
-                faults += faces_true(part, drawing, studio, view.id, dice)
+                faults += faces_true(part, drawing, projections, view.id, dice)
                 made["auxiliary"] += 1
             except UserError as error:
                 faults.append(f"auxiliary: {error}")

@@ -67,9 +67,9 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator:
     from barequill.web.app import create_app
 
     made = create_app(tmp_path_factory.mktemp("home"), read_limit=60)
-    made.extensions["desk"].workshop.warm()
+    made.extensions["services"].workshop.warm()
     yield made
-    made.extensions["desk"].close()
+    made.extensions["services"].close()
 
 
 @pytest.fixture(scope="session")

@@ -21,12 +21,12 @@ from scipy.sparse.csgraph import connected_components
 
 from barequill.core import read_part
 from barequill.core.cutting import Cell, Cut
-from barequill.core.cutting.limits import Wall, wall
+from barequill.core.cutting.limits import CuttingPlane, cutting_plane
 from barequill.core.part.chosen import body_names, body_nodes
-from barequill.core.part.reading import _read_step
 from barequill.core.projection import camera, cut_faces
+from barequill.core.reading.reading import _read_step
+from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
-from barequill.core.views.taking import take
 
 from .made_parts import bodies, casting
 from .truth import LEAST, TITLES, Samples, bodies_of, judge, sample
@@ -38,14 +38,14 @@ CLOSE, FINEST = 1e-5, 4e-5
 """How far, as a share, two areas may be apart, and how near a very fine mesh comes."""
 
 
-def tool(walls: tuple[Wall, ...], reach: float) -> Any:
+def tool(cutting_planes: tuple[CuttingPlane, ...], reach: float) -> Any:
     """The cell beyond some walls as a solid of the kernel's."""
     from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
     from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
     from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
 
     found = None
-    for w in walls:
+    for w in cutting_planes:
         n = np.array(w.normal)
         x = np.cross(n, AXES[int(np.argmin(np.abs(n)))])
         x /= np.linalg.norm(x)
@@ -66,13 +66,13 @@ def cut_by_kernel(shapes: list[Any], cut: Cut, reach: float, whole: Collection[i
     found = []
     for k, shape in enumerate(shapes):
         for cell in () if k in whole else cut.cells:
-            shape = BRepAlgoAPI_Cut(shape, tool(cell.walls, reach)).Shape()
+            shape = BRepAlgoAPI_Cut(shape, tool(cell.cutting_planes, reach)).Shape()
         if TopExp_Explorer(shape, Kind.TopAbs_FACE).More():
             found.append(shape)
     return found
 
 
-def area_by_kernel(shapes: list[Any], w: Wall, reach: float, aside: float = 0.0) -> float:
+def area_by_kernel(shapes: list[Any], w: CuttingPlane, reach: float, aside: float = 0.0) -> float:
     """The area in which a whole wall meets solids, as the kernel's Boolean has it; ``aside`` mm toward what is kept."""
     from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
     from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
@@ -135,7 +135,7 @@ def _turns(p: np.ndarray) -> float:
     return float(np.arctan2(up, x * y * z + along).sum() / (2 * np.pi))
 
 
-def area_by_mesh(samples: Samples, w: Wall, aside: float = 0.0) -> float:
+def area_by_mesh(samples: Samples, w: CuttingPlane, aside: float = 0.0) -> float:
     """The same of a fine mesh, by Green's theorem over the sides in which it meets the wall, body after body."""
     n = np.array(w.normal)
     x = np.cross(n, AXES[int(np.argmin(np.abs(n)))])
@@ -163,15 +163,15 @@ def cuts_of(part: Any) -> dict[str, tuple[Cut, Any, Any]]:
     found: dict[str, tuple[Cut, Any, Any]] = {}
     for k in range(3):
         for share in SHARES:
-            cut = Cut((Cell((wall(low + share * size, AXES[k]),)),))
+            cut = Cut((Cell((cutting_plane(low + share * size, AXES[k]),)),))
             found[f"{'xyz'[k]} {share}"] = cut, AXES[k], UPS[k]
-    x, y, z = (wall(low + size / 2, a) for a in AXES)
+    x, y, z = (cutting_plane(low + size / 2, a) for a in AXES)
     middle = low + size / 2
-    aside = wall(middle, AXES[0], shown=False)
+    aside = cutting_plane(middle, AXES[0], shown=False)
     found["half"] = Cut((Cell((y, aside)),)), AXES[1], UPS[1]
-    near, far = (wall(low + share * size, AXES[1]) for share in (0.37, 0.6))
+    near, far = (cutting_plane(low + share * size, AXES[1]) for share in (0.37, 0.6))
     found["offset"] = (
-        Cut((Cell((near, aside)), Cell((far, wall(middle, -AXES[0], shown=False))))),
+        Cut((Cell((near, aside)), Cell((far, cutting_plane(middle, -AXES[0], shown=False))))),
         AXES[1],
         UPS[1],
     )
@@ -194,11 +194,11 @@ def through_axes(part: Any, most: int = 6) -> dict[str, tuple[Cut, Any, Any]]:
         for other in AXES:
             n = np.cross(surface.axes[2], other)
             if np.linalg.norm(n) > 0.5:
-                w = wall(surface.origin, n)
+                w = cutting_plane(surface.origin, n)
                 plane = np.array([*w.normal, w.offset / part.size])
                 if not any(min(np.abs(plane - k).max(), np.abs(plane + k).max()) < 1e-6 for k in map(np.array, found)):
                     for sign in (1, -1):
-                        found[tuple((sign * plane).tolist())] = Cut((Cell((wall(surface.origin, sign * n),)),))
+                        found[tuple((sign * plane).tolist())] = Cut((Cell((cutting_plane(surface.origin, sign * n),)),))
         if len(found) >= most:
             break
     return {f"axis {k}": (cut, None, None) for k, cut in enumerate(list(found.values())[:most])}
@@ -210,7 +210,7 @@ def whole_in(part: Any, cut: Cut) -> list[int]:
     return [k for k in rows if not cut.takes(body_nodes(part, k), 1e-6 * part.size).all()]
 
 
-def other_area(solids: list[Any], w: Wall, part: Any, ours: float) -> tuple[float, str]:
+def other_area(solids: list[Any], w: CuttingPlane, part: Any, ours: float) -> tuple[float, str]:
     """The area in which a wall meets solids by whom of others comes nearest to ours, and who that is: the kernel, and where
     that is off, which may be its own fault, a very fine mesh."""
     reach = 3 * part.size + float(np.abs([part.low, part.high]).max())
@@ -237,7 +237,7 @@ def areas(path: Path) -> list[tuple[str, float, float, str]]:
     found = []
     for name, (cut, *_) in [*list(cuts_of(part).items())[:6], *through_axes(part).items()]:
         ours = sum(f.area for f in cut_faces(part, cut) if part.bodies[f.body].solid)
-        found.append((name, ours, *other_area(solids, cut.cells[0].walls[0], part, ours)))
+        found.append((name, ours, *other_area(solids, cut.cells[0].cutting_planes[0], part, ours)))
     return found
 
 
@@ -254,7 +254,7 @@ def castings(number: Path) -> list[tuple[str, float, float, str]]:
         return []
     for n in (*AXES, (1, 0.3, 0.2), (0.2, 1, 0.4), (0.1, 0.2, 1)):
         spot = part.low + (part.high - part.low) * np.array([dice.uniform(0.1, 0.9) for _ in range(3)])
-        w = wall(spot, n)
+        w = cutting_plane(spot, n)
         ours = sum(f.area for f in cut_faces(part, Cut((Cell((w,)),))))
         found.append((f"{np.round(n, 1).tolist()}", ours, *other_area(solids, w, part, ours)))
     return found
@@ -280,7 +280,7 @@ def steps_in_view(cut: Cut, toward: Any, up: Any, reach: float) -> Any:
     """The lines in which walls that leave none stand in a view, None where there are none."""
     view = camera(toward, up)
     lines = []
-    for w in cut.walls:
+    for w in cut.cutting_planes:
         if not w.shown:
             n = np.array([np.array(w.normal) @ view.right, np.array(w.normal) @ view.up])
             spot, way = n * w.offset, np.array([-n[1], n[0]])

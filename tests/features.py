@@ -17,12 +17,12 @@ import numpy as np
 
 from barequill.core import Part, read_part
 from barequill.core.errors import UserError
-from barequill.core.part.features.faces import TURNED, normal_of
-from barequill.core.part.features.feature import Feature
-from barequill.core.part.features.holes import Hole, holes_of
-from barequill.core.part.features.listing import features_of
-from barequill.core.part.features.rings import facing_in
-from barequill.core.part.reading import _read_step
+from barequill.core.features.faces import TURNED, normal_of
+from barequill.core.features.feature import Feature
+from barequill.core.features.holes import Hole, holes_of
+from barequill.core.features.listing import features_of
+from barequill.core.features.rings import facing_in
+from barequill.core.reading.reading import _read_step
 
 from .truth import Samples, sample
 

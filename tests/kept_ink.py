@@ -12,12 +12,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from barequill.core.acts import Bench, NewDrawing, new_drawing
+from barequill.core.acts import ActContext, NewDrawing, new_drawing
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.enlarge import Enlarge
 from barequill.core.acts.outlining import DrawnOutline
 from barequill.core.acts.overall import OverallSizes
-from barequill.core.annotation import Inkwell, draw_sheet
+from barequill.core.display import DisplayList, Element
 from barequill.core.drawing import Anchor, Dimension, DimensionStyle, Drawing, apply
 from barequill.core.drawing.annotations import BY_NAME
 from barequill.core.drawing.annotations.drawn_line import DrawnLine
@@ -26,11 +26,12 @@ from barequill.core.drawing.operations import Annotate
 from barequill.core.drawing.soundness import check_all
 from barequill.core.drawing.threads import Thread
 from barequill.core.errors import UserError
-from barequill.core.ink import Element, Ink
-from barequill.core.part.features.holes import holes_of
+from barequill.core.features.holes import holes_of
 from barequill.core.part.model import Part
-from barequill.core.views.picture import Studio
-from barequill.core.views.taking import take
+from barequill.core.sheet.display_cache import DisplayCache
+from barequill.core.sheet.stages import draw_sheet
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 
 DATE = "2026-01-01"
 STRUCTURE = {"id", "kind", "last_id", "key", "version", "part", "parent"}
@@ -70,11 +71,11 @@ def signs(sheet: str, front: str, edges: list[str]) -> list[Any]:
     return [BY_NAME[a["kind"]].model_validate({**a, "id": f"e{890 + k}"}) for k, a in enumerate(said)]
 
 
-def richly(part: Part) -> tuple[Drawing, Studio]:
+def richly(part: Part) -> tuple[Drawing, ProjectionCache]:
     """A drawing of a part with something of every kind on it."""
-    studio = Studio(lambda key: part, lambda scene: take(part, scene))
-    tools = Bench(studio)
-    drawing = new_drawing(studio, NewDrawing(part=part.key, size="A2"))
+    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    tools = ActContext(projections)
+    drawing = new_drawing(projections, NewDrawing(part=part.key, size="A2"))
     sheet = drawing.front_sheet
     front, views = sheet.views[0].id, [v.id for v in sheet.views]
 
@@ -86,7 +87,7 @@ def richly(part: Part) -> tuple[Drawing, Studio]:
             print(f"without {type(act).__name__}: {error}", file=sys.stderr)
 
     done(OverallSizes(views=views))
-    box = studio.pictures(drawing, drawing.front_sheet)[front].box
+    box = projections.placed_views(drawing, drawing.front_sheet)[front].box
     x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
     done(CutView(view=front, points=[CutPoint(x=x, y=box.y0 - 3), CutPoint(x=x, y=box.y1 + 3)], to=(box.x1 + 90, y)))
     done(Enlarge(view=front, outline=DrawnOutline(centre=(x, y), half=(8, 8)), to=(60, 60)))
@@ -117,7 +118,9 @@ def richly(part: Part) -> tuple[Drawing, Studio]:
     ]
     styles = [DimensionStyle(name="Own", decimals=1, second_unit=True), DimensionStyle(name="Other", arrow="stroke")]
     fields = {"general_tolerance": "ISO 2768-mK", "title": "Cover", "number": "WL-1"}
-    return drawing.model_copy(update={"threads": threads, "styles": styles, "style": "Own", "fields": fields}), studio
+    return drawing.model_copy(
+        update={"threads": threads, "styles": styles, "style": "Own", "fields": fields}
+    ), projections
 
 
 def fields_of(value: Any, path: Path = ()) -> Iterator[tuple[Path, Any]]:
@@ -197,7 +200,7 @@ def changes(drawing: Drawing, seed: int) -> Iterator[tuple[str, Drawing]]:
                     break
 
 
-def unlike(kept: Ink, fresh: Ink) -> list[str]:
+def unlike(kept: DisplayList, fresh: DisplayList) -> list[str]:
     """The elements, by their words, that are not drawn alike."""
 
     def of(e: Element) -> tuple[Any, ...]:
@@ -214,25 +217,25 @@ def main(parts: list[Part], count: int) -> list[tuple[str, list[str]]]:
     found = []
     fields = set()
     for seed, part in enumerate(parts):
-        drawing, studio = richly(part)
-        well = Inkwell()
-        draw_sheet(drawing, drawing.front_sheet, studio, DATE, well)
+        drawing, projections = richly(part)
+        display_cache = DisplayCache()
+        draw_sheet(drawing, drawing.front_sheet, projections, DATE, display_cache)
         for k, (field, made) in enumerate(changes(drawing, seed)):
             if k >= count // len(parts):
                 break
             fields.add(field)
             try:
-                fresh = draw_sheet(made, made.front_sheet, studio, DATE)
+                fresh = draw_sheet(made, made.front_sheet, projections, DATE)
             except UserError:
                 continue
-            kept = draw_sheet(made, made.front_sheet, studio, DATE, well)
+            kept = draw_sheet(made, made.front_sheet, projections, DATE, display_cache)
             if bad := unlike(kept, fresh):
                 found.append((field, bad))
             # and back, as undoing does
             if k % 3 == 0 and (
                 bad := unlike(
-                    draw_sheet(drawing, drawing.front_sheet, studio, DATE, well),
-                    draw_sheet(drawing, drawing.front_sheet, studio, DATE),
+                    draw_sheet(drawing, drawing.front_sheet, projections, DATE, display_cache),
+                    draw_sheet(drawing, drawing.front_sheet, projections, DATE),
                 )
             ):
                 found.append((f"{field} and back", bad))

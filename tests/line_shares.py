@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from .ray_pictures import Picture
+from .ray_pictures import PlacedView
 
 
 def share_of(flags: np.ndarray) -> float:
@@ -24,13 +24,13 @@ def on_lines(points: np.ndarray, lines: list, reach: float) -> np.ndarray:
     return found
 
 
-def turning(picture: Picture, outlines: list, size: float, count: int = 15) -> float:
+def turning(placed_view: PlacedView, outlines: list, size: float, count: int = 15) -> float:
     """The share of the length of outlines across which depth, or the number of surfaces that a ray passes, changes."""
     if not outlines:
         return 1.0
     share = (np.arange(count) + 0.5) / count
     lengths = np.array([line.length for line in outlines])
-    middle = picture.centre @ np.array([picture.view.right, picture.view.up]).T
+    middle = placed_view.centre @ np.array([placed_view.view.right, placed_view.view.up]).T
 
     def at(shares: np.ndarray) -> np.ndarray:
         places = lengths[:, None] * shares
@@ -44,7 +44,7 @@ def turning(picture: Picture, outlines: list, size: float, count: int = 15) -> f
     for step in (2e-5, 5e-5, 2e-4, 6e-4):
         left = np.nonzero(~turns)[0]
         p, q = points[left] - step * across[left], points[left] + step * across[left]
-        turns[left] = picture.turns(p, q, 10 * step)
+        turns[left] = placed_view.turns(p, q, 10 * step)
     weight = np.repeat(lengths, count)
     return float(weight[turns].sum() / weight.sum())
 

@@ -12,15 +12,16 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from barequill.core.annotation import Inkwell, draw_sheet
 from barequill.core.drawing import Drawing, Operation, Sheet, apply, label
 from barequill.core.drawing.differences import changed_by, difference
 from barequill.core.errors import UserError
 from barequill.core.part.model import Part
+from barequill.core.sheet.display_cache import DisplayCache
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.directions import FACES
-from barequill.core.views.picture import Studio
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 from barequill.core.views.proposal import views_for
-from barequill.core.views.taking import take
 from barequill.core.writers import write_dxf, write_pdf, write_svg
 
 ADAPTER: TypeAdapter[Any] = TypeAdapter(Operation)
@@ -146,8 +147,8 @@ def tried(part: Part, count: int, seed: int = 1, every: int = 1) -> Counter:
     toward, up = FACES["-Y"]
     views = views_for(part.key, ["front", "top", "iso"], toward, up, ["e2", "e3", "e4"])
     start = Drawing(parts=[{"key": part.key, "name": "Pawl"}], sheets=[Sheet(id="e1", views=views)], last_id=4)
-    drawing, well = start, Inkwell()
-    studio = Studio(lambda key: part, taken)
+    drawing, display_cache = start, DisplayCache()
+    projections = ProjectionCache(lambda key: part, taken)
     for turn in range(count):
         wish = maker.operation(drawing)
         before = drawing
@@ -166,7 +167,7 @@ def tried(part: Part, count: int, seed: int = 1, every: int = 1) -> Counter:
             assert Drawing.load(json.loads(json.dumps(plain))) == after, "it is not what is kept of it"
             assert changed_by(before.to_json(), difference(before, after)) == plain
             for sheet in after.sheets:
-                ink = draw_sheet(after, sheet, studio, "2026-01-01", well)
+                ink = draw_sheet(after, sheet, projections, "2026-01-01", display_cache)
                 if turn % every == 0:
                     assert write_pdf([ink]) and write_svg(ink) and write_dxf(ink)
         except Exception as error:

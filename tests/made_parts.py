@@ -9,9 +9,9 @@ from collections.abc import Callable
 from typing import Any
 
 from barequill.core import Part
-from barequill.core.part.preparing import prepare
-from barequill.core.part.raw import RawBody
-from barequill.core.part.weighing import weigh
+from barequill.core.reading.preparing import prepare
+from barequill.core.reading.raw import RawBody
+from barequill.core.reading.weighing import weigh
 from barequill.demo import shapes
 
 Triple = tuple[float, float, float]

@@ -8,16 +8,16 @@ import random
 import pytest
 
 from barequill.core.acts.pull_dimension import PickJson
-from barequill.core.annotation.measuring import measure
 from barequill.core.drawing import Anchor, Dimension
 from barequill.core.drawing.operations import Annotate, apply
+from barequill.core.measuring.measuring import measure
 from barequill.demo import shapes
 
 from .made_parts import bodies
-from .sheets import Bench, drawing_of, id_of, studio_of
+from .sheets import ActContext, drawing_of, id_of, studio_of
 
 
-class Plate(Bench):
+class Plate(ActContext):
     """A drawing of a plate of some figures: one corner rounded, one chamfered, two holes, a wedge and a frustum on it."""
 
     def __init__(self, seed: int, **wish) -> None:
@@ -36,9 +36,9 @@ class Plate(Bench):
         wedge = shapes.prism([(L, W, H), (L - self.run, W, H), (L, W, H + self.rise)], (0, -8, 0))
         frustum = shapes.cone((12, W - 12, H), (0, 0, 1), 8, 8 - self.rise / 5, self.rise)
         self.part = bodies(shapes.fuse(solid, wedge, frustum))
-        self.studio = studio_of(self.part)
+        self.projections = studio_of(self.part)
         self.drawing = drawing_of(
-            self.studio, self.part, size="A1", centres=False, views=["front", "top"], scale=1.0, **wish
+            self.projections, self.part, size="A1", centres=False, views=["front", "top"], scale=1.0, **wish
         )
 
     def edge(self, *place: float, kind: str = "line") -> str:
@@ -54,7 +54,7 @@ class Plate(Bench):
     def size(self, look: str, kind: str, *anchors: Anchor, **more) -> float:
         given = {"id": "d1", "on": id_of(self.drawing, look), "measure": kind, "anchors": list(anchors), **more}
         self.made = Dimension.model_validate(given)
-        return measure(self.picture(look).shot, self.made).value
+        return measure(self.placed_view(look).projected, self.made).value
 
     def says(self, look: str) -> str:
         """What the last size says on the sheet."""

@@ -90,17 +90,17 @@ def crosses_itself(samples: Samples) -> bool:
     rows = []
     for toward, up in LOOKS.values():
         view = camera(toward, up)
-        picture = samples.picture(view)
-        flat = picture.nodes @ np.array([view.right, view.up]).T
+        placed_view = samples.placed_view(view)
+        flat = placed_view.nodes @ np.array([view.right, view.up]).T
         low, high = flat.min(axis=0), flat.max(axis=0)
         grid = np.meshgrid(*(np.linspace(low[k], high[k], 301)[1:-1] + 1e-5 * k for k in (0, 1)), indexing="ij")
         points = np.stack(grid, axis=-1).reshape(-1, 2)
         depth, before, live = np.ones(len(points)), np.full(len(points), np.inf), np.arange(len(points))
         for layer in range(12):
-            at, hit = picture.look(points[live], depth[live])
+            at, hit = placed_view.look(points[live], depth[live])
             live, at, hit = live[hit >= 0], at[hit >= 0], hit[hit >= 0]
-            inward = np.sign(picture.normals[hit] @ view.toward) * (1 - 2 * (layer % 2))
-            rows.append(np.stack([picture.face[hit], inward, before[live] - at], axis=1))
+            inward = np.sign(placed_view.normals[hit] @ view.toward) * (1 - 2 * (layer % 2))
+            rows.append(np.stack([placed_view.face[hit], inward, before[live] - at], axis=1))
             before[live], depth[live] = at, at - 1e-6
     face, inward, gap = np.concatenate(rows).T
     wrong = sum(

@@ -28,7 +28,7 @@ THIN = 2e-4
 
 
 @dataclass
-class Picture:
+class PlacedView:
     """Rays through a fine mesh (nodes (n, 3), triangles (m, 3), the body and the face (m,) of each) in one view, all in part
     sizes about its centre; ``closed`` where no surface has a border."""
 

@@ -4,25 +4,27 @@ from __future__ import annotations
 
 import numpy as np
 
-from barequill.core.acts import Bench as Tools
+from barequill.core.acts import ActContext as Tools
 from barequill.core.acts import NewDrawing, new_drawing
-from barequill.core.annotation import Pick, draw_sheet, infer
-from barequill.core.annotation.measuring import measure
 from barequill.core.drawing import Dimension, Drawing, Sheet, apply
-from barequill.core.views.picture import Studio
-from barequill.core.views.taking import take
+from barequill.core.measuring.inference import infer
+from barequill.core.measuring.measuring import measure
+from barequill.core.measuring.picking import Pick
+from barequill.core.sheet.stages import draw_sheet
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 
 from .conftest import demo_file, part_of
 
 TODAY = "2026-11-24"
 
 
-def studio_of(part) -> Studio:
-    return Studio(lambda key: part, lambda scene: take(part, scene))
+def studio_of(part) -> ProjectionCache:
+    return ProjectionCache(lambda key: part, lambda scene: take(part, scene))
 
 
-def drawing_of(studio: Studio, part, **wish) -> Drawing:
-    return new_drawing(studio, NewDrawing(part=part.key, **wish))
+def drawing_of(projections: ProjectionCache, part, **wish) -> Drawing:
+    return new_drawing(projections, NewDrawing(part=part.key, **wish))
 
 
 def empty(**named) -> Drawing:
@@ -37,62 +39,62 @@ def places(drawing: Drawing) -> dict[str, tuple[float, float]]:
     return {v.look: v.place for v in drawing.front_sheet.views}
 
 
-def done(studio: Studio, drawing: Drawing, act) -> Drawing:
+def done(projections: ProjectionCache, drawing: Drawing, act) -> Drawing:
     """The drawing after an act."""
-    return apply(drawing, act.plan(drawing, Tools(studio)))
+    return apply(drawing, act.plan(drawing, Tools(projections)))
 
 
-class Bench:
+class ActContext:
     """A drawing of a demo part."""
 
     def __init__(self, stem: str, **wish) -> None:
         self.part = part_of(demo_file(stem))
-        self.studio = studio_of(self.part)
-        self.drawing = drawing_of(self.studio, self.part, **{"size": "A3", "centres": False, **wish})
+        self.projections = studio_of(self.part)
+        self.drawing = drawing_of(self.projections, self.part, **{"size": "A3", "centres": False, **wish})
 
     @property
     def acts(self) -> Tools:
         """What acts work with."""
-        return Tools(self.studio)
+        return Tools(self.projections)
 
     @property
     def sheet(self) -> Sheet:
         return self.drawing.front_sheet
 
-    def picture(self, look: str):
-        return self.studio.pictures(self.drawing, self.sheet)[id_of(self.drawing, look)]
+    def placed_view(self, look: str):
+        return self.projections.placed_views(self.drawing, self.sheet)[id_of(self.drawing, look)]
 
-    def stage(self, look: str, drawing: Drawing | None = None):
+    def context(self, look: str, drawing: Drawing | None = None):
         drawing = drawing or self.drawing
-        return Tools(self.studio).stage(drawing, drawing.front_sheet, id_of(drawing, look))[0]
+        return Tools(self.projections).context(drawing, drawing.front_sheet, id_of(drawing, look))[0]
 
     def ink(self, drawing: Drawing):
-        return draw_sheet(drawing, drawing.front_sheet, self.studio, TODAY)
+        return draw_sheet(drawing, drawing.front_sheet, self.projections, TODAY)
 
     def pick(self, look: str, place, at: str = "") -> Pick:
-        picture = self.picture(look)
-        aim = picture.shot.flat(np.array([place], float))[0] + picture.shot.centre
+        placed_view = self.placed_view(look)
+        aim = placed_view.projected.flat(np.array([place], float))[0] + placed_view.projected.centre
         nearest = min(
-            picture.shot.curves,
+            placed_view.projected.curves,
             key=lambda c: (round(float(np.linalg.norm(_nearest(c.curve.points(0.01), aim))), 6), not c.visible),
         )
-        x, y = picture.chart.to_sheet((aim - picture.shot.centre)[None])[0]
+        x, y = placed_view.transform.to_sheet((aim - placed_view.projected.centre)[None])[0]
         return Pick(nearest.source, x, y, at)
 
     def infer(self, look: str, picks, pointer, new_id: str = "d900", wish: str = "", drawing=None) -> Dimension:
         """What picks mean with the pointer at a place of the sheet."""
-        x, y = self.picture(look).chart.place
+        x, y = self.placed_view(look).transform.place
         picks = [Pick(p.ref, p.x - x, p.y - y, p.at) for p in picks]
-        return infer(self.stage(look, drawing), picks, (pointer[0] - x, pointer[1] - y), new_id, wish)
+        return infer(self.context(look, drawing), picks, (pointer[0] - x, pointer[1] - y), new_id, wish)
 
     def pull(self, look: str, picks, pointer, wish: str = "") -> Dimension:
         """Pull to a pointer given in mm from the lower left of the view's box."""
-        box = self.picture(look).box
+        box = self.placed_view(look).box
         at = (box.x0 + pointer[0], box.y0 + pointer[1])
         return self.infer(look, [self.pick(look, *p) for p in picks], at, "d900", wish)
 
     def value(self, look: str, dimension: Dimension) -> float:
-        return measure(self.picture(look).shot, dimension).value
+        return measure(self.placed_view(look).projected, dimension).value
 
 
 def _nearest(points, aim):

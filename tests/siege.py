@@ -142,7 +142,7 @@ def kills(home: Path, rounds: int, seed: int = 1) -> dict[str, int]:
     server.start()
     key = bring(server.url)
     made = ask(f"{server.url}/api/drawings", "POST", {"part": key, "views": ["front"], "centres": False}).body
-    known, revision = {}, made["revision"]
+    known, edit = {}, made["edit"]
     acts = lost = 0
     for turn in range(rounds):
         end = time.monotonic() + dice.uniform(0.05, 0.6)
@@ -157,11 +157,11 @@ def kills(home: Path, rounds: int, seed: int = 1) -> dict[str, int]:
                 answer = ask(
                     f"{server.url}/api/drawings/{made['id']}/acts",
                     "POST",
-                    {"revision": revision, "act": {"act": "operation", "operation": change}},
+                    {"edit": edit, "act": {"act": "operation", "operation": change}},
                 )
                 assert answer.status == 200, answer
-                revision, acts = answer.body["revision"], acts + 1
-                known = {"value": value, "revision": revision}
+                edit, acts = answer.body["edit"], acts + 1
+                known = {"value": value, "edit": edit}
         except BROKEN:
             pass
         killer.join()
@@ -169,12 +169,12 @@ def kills(home: Path, rounds: int, seed: int = 1) -> dict[str, int]:
         server.start()
         now = ask(f"{server.url}/api/drawings/{made['id']}").body
         # an act that was kept but not acknowledged any more is no loss
-        kept = now["document"]["fields"].get("creator"), now["revision"]
-        if known and not known["revision"] <= now["revision"] <= known["revision"] + 1:
+        kept = now["document"]["fields"].get("creator"), now["edit"]
+        if known and not known["edit"] <= now["edit"] <= known["edit"] + 1:
             lost += 1
             print(f"lost: acknowledged {known}, there is {kept}", flush=True)
-        revision = now["revision"]
-        known = {"value": kept[0], "revision": revision}
+        edit = now["edit"]
+        known = {"value": kept[0], "edit": edit}
         assert ask(f"{server.url}/api/drawings/{made['id']}/sheets/e1/ink").status == 200
     left = [*(home / "cache" / "reading").glob("read-*"), *(home / "parts").glob("barequill-under-way-*")]
     dead = [
@@ -216,39 +216,39 @@ def mutated(seed: int) -> bytes:
     return bytes(data)
 
 
-def mutants(desk: Any, seeds: range) -> Counter:
+def mutants(services: Any, seeds: range) -> Counter:
     """Spoilt part files read, and those that are accepted drawn; how each ended."""
     from barequill.web import schemas as s
 
     ends: Counter = Counter()
     for seed in seeds:
         data = mutated(seed)
-        job = desk.workshop.read(data, f"mutant-{seed}.step", lambda part, path: _kept(desk, part, path))
+        job = services.workshop.read(data, f"mutant-{seed}.step", lambda part, path: _kept(services, part, path))
         assert job.done.wait(200), "a job that never ends"
         if job.state != "done":
             ends["our fault" if isinstance(job.error, OurFault) else "refused with a reason"] += 1
             continue
         try:
-            drawing = desk.propose(s.NewDrawing(part=job.key))
-            desk.ink(drawing, drawing.sheets[0])
+            drawing = services.propose(s.NewDrawing(part=job.key))
+            services.ink(drawing, drawing.sheets[0])
             ends["drawn"] += 1
         except UserError as error:
             ends["our fault" if isinstance(error, OurFault) else "drawing refused with a reason"] += 1
     return ends
 
 
-def _kept(desk: Any, part: Any, path: Path) -> None:
-    desk.store.keep_part(part.key, "mutant.step", path, part.summary())
+def _kept(services: Any, part: Any, path: Path) -> None:
+    services.store.keep_part(part.key, "mutant.step", path, part.summary())
 
 
 def waiters(app: Any, url: str, part: str, count: int) -> dict[str, float]:
     """Many who wait for slow views: how long health, and acts on another drawing, take meanwhile (s, the slowest of all)."""
-    workshop = app.extensions["desk"].workshop
+    workshop = app.extensions["services"].workshop
     made = ask(f"{url}/api/drawings", "POST", {"part": part, "views": ["front"], "centres": False}).body
     wide = ask(f"{url}/api/drawings", "POST", {"part": part, "views": ["front"], "centres": False}).body
     change = {"op": "set_view", "view": "e2", "changes": {"toward": [0.11, 0.9, random.random()], "up": [0, 0, 1]}}
     act = {"act": "operation", "operation": change}
-    wide = ask(f"{url}/api/drawings/{wide['id']}/acts", "POST", {"revision": wide["revision"], "act": act}).body
+    wide = ask(f"{url}/api/drawings/{wide['id']}/acts", "POST", {"edit": wide["edit"], "act": act}).body
     workshop.set_projector(project_slowly)
     try:
         threads = [
@@ -259,14 +259,14 @@ def waiters(app: Any, url: str, part: str, count: int) -> dict[str, float]:
             t.start()
         time.sleep(2)
         found = {"waiting": float(sum(t.is_alive() for t in threads)), "health": 0.0, "act": 0.0}
-        revision = made["revision"]
+        edit = made["edit"]
         for k in range(30):
             found["health"] = max(found["health"], ask(f"{url}/api/health").seconds)
             change = {"op": "set_field", "field": "owner", "value": f"W {k}"}
-            body = {"revision": revision, "act": {"act": "operation", "operation": change}}
+            body = {"edit": edit, "act": {"act": "operation", "operation": change}}
             answer = ask(f"{url}/api/drawings/{made['id']}/acts", "POST", body)
             assert answer.status == 200
-            revision = answer.body["revision"]
+            edit = answer.body["edit"]
             found["act"] = max(found["act"], answer.seconds)
         stopping = f"{url}/api/drawings/{wide['id']}/sheets/e1/views/e2/projection"
         ask(stopping, "POST", {"act": "stop"})
@@ -290,9 +290,9 @@ def writers(url: str, part: str, count: int, acts: int) -> dict[str, int]:
     def write(own: int) -> None:
         done = 0
         while done < acts:
-            revision = ask(where).body["revision"]
+            edit = ask(where).body["edit"]
             change = {"op": "set_field", "field": f"own_{own}", "value": str(done)}
-            body = {"revision": revision, "act": {"act": "operation", "operation": change}}
+            body = {"edit": edit, "act": {"act": "operation", "operation": change}}
             status = ask(f"{where}/acts", "POST", body).status
             assert status in (200, 409), status
             done += status == 200
@@ -305,12 +305,12 @@ def writers(url: str, part: str, count: int, acts: int) -> dict[str, int]:
         t.join()
     now = ask(where).body
     kept = sum(now["document"]["fields"].get(f"own_{k}") == str(acts - 1) for k in range(count))
-    return {"writers": count, "acts": count * acts, "revision": now["revision"] - 1, "kept": kept, **stale}
+    return {"writers": count, "acts": count * acts, "edit": now["edit"] - 1, "kept": kept, **stale}
 
 
 def askers(app: Any, url: str, part: str, rounds: int, count: int = 8) -> dict[str, int]:
     """Many who ask at once for the six faces and for proposals of a part of which no view is there: each gets them."""
-    desk, ends = app.extensions["desk"], Counter()
+    services, ends = app.extensions["services"], Counter()
     gate = threading.Barrier(count + 1)
     wish = json.dumps({"part": part, "views": ["front", "top", "left"]})
 
@@ -331,8 +331,8 @@ def askers(app: Any, url: str, part: str, rounds: int, count: int = 8) -> dict[s
     for t in threads:
         t.start()
     for _ in range(rounds):
-        desk.workshop.drop_views()
-        desk.studio.drop()
+        services.workshop.drop_views()
+        services.projections.drop()
         gate.wait()
         gate.wait()
     for t in threads:
@@ -354,12 +354,12 @@ def memory(home: Path, uploads: int, views: int, size: int = 40_000_000) -> dict
             if k % 2:
                 ask(f"{server.url}/api/jobs/{job['id']}", "DELETE")
         made = ask(f"{server.url}/api/drawings", "POST", {"part": key, "views": ["front"], "centres": False}).body
-        revision, dice = made["revision"], random.Random(7)
+        edit, dice = made["edit"], random.Random(7)
         for _ in range(views):
             toward = [dice.uniform(-1, 1), dice.uniform(-1, 1), dice.uniform(0.1, 0.9)]
             change = {"op": "set_view", "view": "e2", "changes": {"toward": toward, "up": [0.01, 0.02, 1]}}
-            body = {"revision": revision, "act": {"act": "operation", "operation": change}}
-            revision = ask(f"{server.url}/api/drawings/{made['id']}/acts", "POST", body).body["revision"]
+            body = {"edit": edit, "act": {"act": "operation", "operation": change}}
+            edit = ask(f"{server.url}/api/drawings/{made['id']}/acts", "POST", body).body["edit"]
             ask(f"{server.url}/api/drawings/{made['id']}/sheets/e1/ink")
         return {"uploads": uploads, "views": views, "before": before, "after": server.memory()}
 
@@ -388,17 +388,17 @@ def main() -> int:
         listening = server(app, "127.0.0.1", 0)
         threading.Thread(target=listening.run, daemon=True).start()
         url = f"http://127.0.0.1:{listening.effective_port}"
-        desk = app.extensions["desk"]
+        services = app.extensions["services"]
         part = bring(url)
         told("homes", lambda: more.homes(home / "homes", 150), lambda f: not f["lost"] and f["refused"] > 20)
         told("other files", lambda: more.reaching(url, 40), lambda f: not (f.get("followed") or f.get("not said")))
         told("64 who wait", lambda: waiters(app, url, part, 64), lambda f: f["health"] < 0.2 and f["act"] < 0.2)
-        told("8 writers", lambda: writers(url, part, 8, 40), lambda f: f["kept"] == 8 and f["revision"] == f["acts"])
+        told("8 writers", lambda: writers(url, part, 8, 40), lambda f: f["kept"] == 8 and f["edit"] == f["acts"])
         told("8 askers", lambda: askers(app, url, part, 1000), lambda f: f["had"] == 8000)
-        told("96 pictures", lambda: more.pictures(url, part, 96), lambda f: not f["other"] and f["act"] < 1.5)
+        told("96 pictures", lambda: more.placed_views(url, part, 96), lambda f: not f["other"] and f["act"] < 1.5)
         told("readers", lambda: more.readers(url), lambda f: f["small"] < 8)
-        told("100 mutants", lambda: mutants(desk, range(100)), lambda f: not f.get("our fault"))
-        desk.close()
+        told("100 mutants", lambda: mutants(services, range(100)), lambda f: not f.get("our fault"))
+        services.close()
         told(
             "growth",
             lambda: more.growth(home / "growth", 1000, 1000),

@@ -21,8 +21,8 @@ from pathlib import Path
 from typing import Any
 
 from barequill.core.errors import UserError
-from barequill.core.part import references
-from barequill.core.part.step_text import decoded
+from barequill.core.reading import references
+from barequill.core.reading.step_text import decoded
 from barequill.demo.filling import FOLDER
 from barequill.store import Store
 
@@ -105,25 +105,25 @@ def growth(home: Path, sizes: int, acts: int) -> dict[str, float]:
         seconds: dict[int, list[float]] = {}
         for count in (0, sizes):
             made = ask(f"{server.url}/api/drawings", "POST", {"part": part, "views": ["front"], "centres": False}).body
-            where, revision = f"{server.url}/api/drawings/{made['id']}", made["revision"]
+            where, edit = f"{server.url}/api/drawings/{made['id']}", made["edit"]
             for k in range(0, count, 250):
                 more = [_size(100 + k + i) for i in range(min(250, count - k))]
-                revision = _act(where, revision, {"op": "annotate", "sheet": "e1", "annotations": more})[0]
+                edit = _act(where, edit, {"op": "annotate", "sheet": "e1", "annotations": more})[0]
             before, seconds[count] = _bytes(home), []
             for k in range(acts if count else 200):
                 change: dict[str, Any] = {"op": "set_field", "field": "owner", "value": f"W {k}"}
                 if count and k % 2:
                     place = {"place": {"offset": 10 + k % 50}}
                     change = {"op": "change_annotation", "id": f"e{100 + k % count}", "changes": place}
-                revision, took = _act(where, revision, change)
+                edit, took = _act(where, edit, change)
                 seconds[count].append(took)
         after, memory = _bytes(home), server.memory()
         with ThreadPoolExecutor(5) as five:
             history = max(a.seconds for a in five.map(lambda _: ask(f"{where}/history"), range(5)))
         slowest = 0.0
         for by in (acts // 2, acts // 3):
-            answer = ask(f"{where}/undo", "POST", {"revision": revision, "by": by})
-            revision, slowest = answer.body["revision"], max(slowest, answer.seconds)
+            answer = ask(f"{where}/undo", "POST", {"edit": edit, "by": by})
+            edit, slowest = answer.body["edit"], max(slowest, answer.seconds)
         middle = {count: sorted(found)[len(found) // 2] for count, found in seconds.items()}
         return {
             "bytes an act": (after - before) / acts,
@@ -141,10 +141,10 @@ def _size(number: int) -> dict[str, Any]:
     return {"kind": "dimension", "id": f"e{number}", "on": "e2", "measure": "length", "anchors": [anchor]}
 
 
-def _act(where: str, revision: int, operation: dict[str, Any]) -> tuple[int, float]:
-    answer = ask(f"{where}/acts", "POST", {"revision": revision, "act": {"act": "operation", "operation": operation}})
+def _act(where: str, edit: int, operation: dict[str, Any]) -> tuple[int, float]:
+    answer = ask(f"{where}/acts", "POST", {"edit": edit, "act": {"act": "operation", "operation": operation}})
     assert answer.status == 200, answer
-    return answer.body["revision"], answer.seconds
+    return answer.body["edit"], answer.seconds
 
 
 def _bytes(home: Path) -> int:
@@ -163,7 +163,7 @@ def damage(home: Path, rounds: int) -> dict[str, int]:
         for _ in range(rounds):
             made = ask(f"{server.url}/api/drawings", "POST", {"part": part, "views": ["front"], "centres": False}).body
             where = f"{server.url}/api/drawings/{made['id']}"
-            _act(where, made["revision"], {"op": "set_field", "field": "owner", "value": "x"})
+            _act(where, made["edit"], {"op": "set_field", "field": "owner", "value": "x"})
             with sqlite3.connect(home / "barequill.sqlite", timeout=30) as connection:
                 table = dice.choice(["drawings", "steps", "acts"])
                 columns = [
@@ -187,7 +187,7 @@ def damage(home: Path, rounds: int) -> dict[str, int]:
     return dict(ends)
 
 
-def pictures(url: str, part: str, count: int) -> dict[str, float]:
+def placed_views(url: str, part: str, count: int) -> dict[str, float]:
     """Many pictures asked for at once, and acts meanwhile."""
     made = ask(f"{url}/api/drawings", "POST", {"part": part, "views": ["front", "top", "iso"]}).body
     where, ends = f"{url}/api/drawings/{made['id']}", Counter()
@@ -201,9 +201,9 @@ def pictures(url: str, part: str, count: int) -> dict[str, float]:
     threads = [threading.Thread(target=one) for _ in range(count)]
     for t in threads:
         t.start()
-    revision, slowest = made["revision"], 0.0
+    edit, slowest = made["edit"], 0.0
     for k in range(40):
-        revision, took = _act(where, revision, {"op": "set_field", "field": "owner", "value": f"{k}"})
+        edit, took = _act(where, edit, {"op": "set_field", "field": "owner", "value": f"{k}"})
         slowest = max(slowest, took)
     for t in threads:
         t.join()

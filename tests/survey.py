@@ -26,10 +26,10 @@ import numpy as np
 from barequill import core
 from barequill.core import project, read_part
 from barequill.core.errors import UserError
-from barequill.core.part.reading import _read_step
 from barequill.core.projection import cut_faces
+from barequill.core.reading.reading import _read_step
+from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
-from barequill.core.views.taking import take
 
 from .cuts import CLOSE, cuts_of, other_area, through_axes
 from .kernel_lines import UNJUDGED, kernel_lines
@@ -112,7 +112,7 @@ def _cuts(part: Any, shapes: list[Any]) -> Iterator[tuple[str, Row]]:
         except Exception:
             yield name, {"error": traceback.format_exc()}
             continue
-        theirs, by = other_area(solids, cut.cells[0].walls[0], part, ours) if solids else (ours, "nobody")
+        theirs, by = other_area(solids, cut.cells[0].cutting_planes[0], part, ours) if solids else (ours, "nobody")
         yield name, {"ours": ours, "theirs": theirs, "by": by}
 
 

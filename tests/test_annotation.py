@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import pytest
 
-from barequill.core.annotation import Pick
-from barequill.core.annotation.centres import round_features
-from barequill.core.annotation.wording import letter, ways_of
+from barequill.core.display import Text
 from barequill.core.drawing import Dimension, Tolerance, apply
 from barequill.core.drawing.operations import Annotate, SetView
 from barequill.core.errors import Unmeasurable
-from barequill.core.ink import Text
+from barequill.core.measuring.centres import round_features
+from barequill.core.measuring.picking import Pick
+from barequill.core.measuring.wording import letter, ways_of
 
-from .sheets import Bench, empty
+from .sheets import ActContext, empty
 
 
 @pytest.fixture(scope="module")
-def pedestal_bench() -> Bench:
-    return Bench("spindle-pedestal", scale=0.5)
+def pedestal_bench() -> ActContext:
+    return ActContext("spindle-pedestal", scale=0.5)
 
 
 BELOW, LEFT = (30, -11), (-11, 20)
@@ -43,31 +43,31 @@ def test_kind_and_value_are_inferred_from_what_is_pulled(pedestal_bench, look, p
 
 
 def test_an_axis_can_be_measured_to(pedestal_bench) -> None:
-    bench = pedestal_bench
-    faces = [f.ref for f in bench.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - 20) < 1e-6]
-    picks = [bench.pick("left", (-60, 0, 0)), Pick(faces[0], 0, 0, "axis")]
-    box = bench.picture("left").box
-    dimension = bench.infer("left", picks, (box.x0 - 11, box.y0 + 20))
-    assert bench.value("left", dimension) == pytest.approx(80.0), "the bore stands 80 above the foot's underside"
+    acting = pedestal_bench
+    faces = [f.ref for f in acting.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - 20) < 1e-6]
+    picks = [acting.pick("left", (-60, 0, 0)), Pick(faces[0], 0, 0, "axis")]
+    box = acting.placed_view("left").box
+    dimension = acting.infer("left", picks, (box.x0 - 11, box.y0 + 20))
+    assert acting.value("left", dimension) == pytest.approx(80.0), "the bore stands 80 above the foot's underside"
     with pytest.raises(Unmeasurable, match="axis alone"):
-        bench.infer("left", picks[1:], (0, 0))
+        acting.infer("left", picks[1:], (0, 0))
 
 
 def test_two_slanting_edges_give_their_angle() -> None:
-    bench = Bench("angled-keeper", scale=1.0)
-    dimension = bench.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (60, 20))
+    acting = ActContext("angled-keeper", scale=1.0)
+    dimension = acting.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (60, 20))
     assert dimension.measure == "angle"
-    assert bench.value("front", dimension) == pytest.approx(120.0)
+    assert acting.value("front", dimension) == pytest.approx(120.0)
 
 
 def test_a_slanting_edge_is_measured_the_way_it_is_pulled() -> None:
-    bench = Bench("angled-keeper", scale=1.0)
+    acting = ActContext("angled-keeper", scale=1.0)
     edge = ((110, -30, 34.641),)
-    aligned = bench.pull("front", [edge], (126, 20))
-    assert aligned.direction == "aligned" and bench.value("front", aligned) == pytest.approx(80.0)
+    aligned = acting.pull("front", [edge], (126, 20))
+    assert aligned.direction == "aligned" and acting.value("front", aligned) == pytest.approx(80.0)
     for wish, value in (("horizontal", 40.0), ("vertical", 80 * 3**0.5 / 2)):
-        dimension = bench.pull("front", [edge], (110, -12), wish)
-        assert dimension.direction == wish and bench.value("front", dimension) == pytest.approx(value)
+        dimension = acting.pull("front", [edge], (110, -12), wish)
+        assert dimension.direction == wish and acting.value("front", dimension) == pytest.approx(value)
 
 
 def test_the_first_row_stands_10_mm_off_and_the_next_7_further(pedestal_bench) -> None:
@@ -90,7 +90,7 @@ def test_a_dimension_keeps_its_value_and_its_distance_when_the_scale_changes(ped
         changed = apply(drawing, SetView(view=dimension.on, changes={"scale": scale}))
         ink = pedestal_bench.ink(changed)
         assert next(iter(ink.dimensions.values())).text == "116"
-        box = pedestal_bench.studio.pictures(changed, changed.front_sheet)[dimension.on].box
+        box = pedestal_bench.projections.placed_views(changed, changed.front_sheet)[dimension.on].box
         assert next(iter(ink.dimensions.values())).points["line"][1] == pytest.approx(box.y0 - 10)
         tips = next(iter(ink.dimensions.values())).points
         assert abs(tips["first"][0] - tips["second"][0]) == pytest.approx(116 * scale)
@@ -125,17 +125,17 @@ def test_inches_are_written_with_three_decimals_and_asme_drops_the_nought() -> N
 
 
 def test_every_hole_gets_one_mark_and_every_axis_one_line() -> None:
-    bench = Bench("round-gear-cover", face="+Y", views=["front", "left"])
-    marks, axes = round_features(bench.picture("front").shot)
+    acting = ActContext("round-gear-cover", face="+Y", views=["front", "left"])
+    marks, axes = round_features(acting.placed_view("front").projected)
     assert len(marks) == 7 and not axes, "six holes and the cover's own centre"
-    marks, axes = round_features(bench.picture("left").shot)
+    marks, axes = round_features(acting.placed_view("left").projected)
     assert not marks and len(axes) == 5, (
         "the cover's axis and six holes', two pairs of them in line: each line is drawn once"
     )
 
 
 def test_rounds_of_less_than_a_half_turn_get_no_mark(pedestal_bench) -> None:
-    marks, _ = round_features(pedestal_bench.picture("top").shot)
+    marks, _ = round_features(pedestal_bench.placed_view("top").projected)
     assert len(marks) == 5, "four holes and the oil hole, no mark on the corners"
 
 

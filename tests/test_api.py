@@ -96,7 +96,7 @@ def test_what_is_not_there_is_told_as_a_problem(client, path) -> None:
 
 @pytest.mark.parametrize(
     "body",
-    [b"", b"{", b"[]", b'"x"', b'{"revision": "one", "act": {}}', b'{"act": {"act": "centres", "sheet": "e1"}}'],
+    [b"", b"{", b"[]", b'"x"', b'{"edit": "one", "act": {}}', b'{"act": {"act": "centres", "sheet": "e1"}}'],
 )
 def test_a_body_that_is_not_asked_for_is_refused_with_what_is_wrong_in_it(client, drawing, body) -> None:
     answer = client.post(f"/api/drawings/{drawing['id']}/acts", data=body, content_type="application/json")
@@ -110,10 +110,10 @@ def test_a_hundred_acts_made_of_noise_break_nothing(client, drawing) -> None:
     keys = ["view", "sheet", "side", "to", "picks", "pointer", "size", "scale", "operation", "views", "wish"]
     for _ in range(100):
         what = {"act": dice.choice(names), **{dice.choice(keys): dice.choice(junk) for _ in range(3)}}
-        answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"revision": drawing["revision"], "act": what})
+        answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"edit": drawing["edit"], "act": what})
         assert 400 <= answer.status_code < 500, (what, answer.status_code)
         assert answer.get_json()["title"]
-    assert client.get(f"/api/drawings/{drawing['id']}").get_json()["revision"] == drawing["revision"]
+    assert client.get(f"/api/drawings/{drawing['id']}").get_json()["edit"] == drawing["edit"]
 
 
 # ---- parts
@@ -129,7 +129,7 @@ def test_names_of_files_do_no_harm(client) -> None:
     for name in ("../../etc/passwd.step", "a\x00b.step", "<script>.step", "Ü ½.STEP", "x" * 400 + ".step"):
         answer = bring(client, name, b"no part")
         assert (answer.get("problem") or answer)["status"] == 422
-    home = client.application.extensions["desk"].store.home
+    home = client.application.extensions["services"].store.home
     assert not [p for p in home.parent.rglob("*passwd*")]
 
 
@@ -201,7 +201,7 @@ def test_an_empty_drawing_takes_its_views_later_in_one_act(client, pedestal) -> 
     assert not views_of(state)
     placed = act(client, state, act="place_set", sheet="e1", views=["front", "right", "iso"])
     assert set(views_of(placed)) == {"front", "right", "corner"}
-    undone = client.post(f"/api/drawings/{state['id']}/undo", json={"revision": placed["revision"]}).get_json()
+    undone = client.post(f"/api/drawings/{state['id']}/undo", json={"edit": placed["edit"]}).get_json()
     assert not views_of(undone), "one act, one undo"
 
 
@@ -251,13 +251,13 @@ def test_a_change_of_sheet_rearranges_the_views_and_one_undo_brings_them_back(cl
     assert (ink["width"], ink["height"]) == (210, 297)
     for v in ink["views"]:
         assert v["x"] > 20 and v["x"] + v["width"] < 200 and not any(overlap(v, f) for f in ink["fields"])
-    back = client.post(f"/api/drawings/{drawing['id']}/undo", json={"revision": changed["revision"]}).get_json()
+    back = client.post(f"/api/drawings/{drawing['id']}/undo", json={"edit": changed["edit"]}).get_json()
     assert {look: v["place"] for look, v in views_of(back).items()} == before
 
 
 def test_a_moved_or_rescaled_view_is_never_projected_anew(app, client, drawing) -> None:
     ink_of(client, drawing)
-    workshop = app.extensions["desk"].workshop
+    workshop = app.extensions["services"].workshop
     before = {p: p.stat().st_mtime_ns for p in (workshop.home / "cache" / "views").rglob("*") if p.is_file()}
     assert before, "views are kept"
     state = act(client, drawing, act="operation", operation={"op": "move_view", "view": "e2", "to": [120, 180]})
@@ -319,7 +319,7 @@ def test_history_tells_all_steps_and_where_the_drawing_stands(client, drawing) -
     fill = {"op": "set_field", "field": "title", "value": "One"}
     state = act(client, drawing, act="operation", operation=fill)
     state = act(client, state, act="spread", sheet="e1")
-    client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]})
+    client.post(f"/api/drawings/{state['id']}/undo", json={"edit": state["edit"]})
     steps = client.get(f"/api/drawings/{state['id']}/history").get_json()
     assert [(s["label"], s["done"]) for s in steps[:2]] == [("New drawing", True), ("Fill in title", True)]
     assert steps[2]["done"] is False
@@ -331,12 +331,12 @@ def test_an_act_is_answered_with_the_sheet_as_it_is_when_asked_for(client, drawi
     had = client.get(url).get_json()
     x, y = sheet["views"][0]["place"]
     move = {"op": "move_view", "view": sheet["views"][0]["id"], "to": [x + 3, y]}
-    wish = {"revision": drawing["revision"], "act": {"act": "operation", "operation": move}}
+    wish = {"edit": drawing["edit"], "act": {"act": "operation", "operation": move}}
     shown = {"sheet": sheet["id"], "since": had["token"]}
     answer = client.post(f"/api/drawings/{drawing['id']}/acts", json=wish | {"shown": shown}).get_json()
     assert answer["ink"]["token"] != had["token"]
     assert answer["ink"] == client.get(f"{url}?since={had['token']}").get_json()
-    undone = client.post(f"/api/drawings/{drawing['id']}/undo", json={"revision": answer["revision"]}).get_json()
+    undone = client.post(f"/api/drawings/{drawing['id']}/undo", json={"edit": answer["edit"]}).get_json()
     assert "ink" not in undone, "where no sheet is named, none is drawn"
 
 
@@ -389,13 +389,13 @@ def test_all_formats_are_issued_under_the_drawing_s_number_and_hold_the_same_wor
 
 
 def test_the_thumbnail_is_kept_until_the_drawing_changes(client, drawing) -> None:
-    url = f"/api/drawings/{drawing['id']}/thumbnail?revision={drawing['revision']}"
+    url = f"/api/drawings/{drawing['id']}/thumbnail?edit={drawing['edit']}"
     first = client.get(url)
     assert first.status_code == 200 and first.content_type.startswith("image/")
     assert "max-age" in first.headers.get("Cache-Control", "")
     assert client.get(url).data == first.data
     changes = {"op": "set_view", "view": "e2", "changes": {"hidden_lines": False}}
     state = act(client, drawing, act="operation", operation=changes)
-    second = client.get(f"/api/drawings/{drawing['id']}/thumbnail?revision={state['revision']}")
+    second = client.get(f"/api/drawings/{drawing['id']}/thumbnail?edit={state['edit']}")
     before, after = (np.asarray(Image.open(io.BytesIO(p.data)).convert("L"), float) for p in (first, second))
     assert before.shape == after.shape and after.sum() > before.sum(), "with less ink the paper is brighter"

@@ -15,7 +15,6 @@ from barequill.core.geometry.surfaces import Surface
 from barequill.core.geometry.vectors import cross
 from barequill.core.geometry.wires import from_curves, joined, straight
 from barequill.core.part.figures import area_of, edge_figures, packed, stands_over
-from barequill.core.part.meshing import triangulated
 from barequill.core.part.model import Mesh
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.arcs import arcs_between, conic_arc, torus_arc
@@ -24,6 +23,7 @@ from barequill.core.projection.plane_curves import principal
 from barequill.core.projection.rays import RayStructure
 from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of
+from barequill.core.reading.meshing import triangulated
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of

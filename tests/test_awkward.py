@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 from barequill.core import project
-from barequill.core.part import describing
 from barequill.core.projection import PRINCIPAL, outlines, strands
+from barequill.core.reading import describing
 from barequill.demo import shapes
 
 from .awkward_parts import AWKWARD, countersunk_head, hollow_dome, inside_out, lemon
@@ -120,7 +120,7 @@ def test_a_spline_whose_knots_are_not_clamped_is_the_kernel_s_own_curve() -> Non
     from OCP.Geom import Geom_BSplineCurve
     from OCP.gp import gp_Pnt
 
-    from barequill.core.part.kernel_geometry import nurbs_curve
+    from barequill.core.reading.kernel_geometry import nurbs_curve
 
     poles, knots, times = Array1_gp_Pnt(1, 6), Array1_double(1, 10), Array1_int(1, 10)
     for k in range(6):
@@ -146,7 +146,7 @@ def test_a_round_tip_whose_profile_crosses_its_axis_is_wound_round_once(tmp_path
     from OCP.GC import GC_MakeArcOfCircle
     from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt
 
-    from barequill.core.part.mending import mended
+    from barequill.core.reading.mending import mended
 
     big, small = 0.2215, 0.24
     ends = [(0.0, 0.0), (big, 0.0), (big + small, small), (big + small, 4.0), (0.0, 4.0)]

@@ -80,9 +80,9 @@ def test_numbers_beyond_64_bits_in_a_request_are_no_fault(server: str, part: str
     made = ask(f"{server}/api/drawings", "POST", {"part": part, "views": ["front"], "centres": False}).body
     act = {"act": "operation", "operation": {"op": "set_field", "field": "owner", "value": "x"}}
     for way, body in (
-        ("acts", {"revision": value, "act": act}),
-        ("undo", {"revision": value}),
-        ("redo", {"revision": 1, "by": value}),
+        ("acts", {"edit": value, "act": act}),
+        ("undo", {"edit": value}),
+        ("redo", {"edit": 1, "by": value}),
     ):
         assert ask(f"{server}/api/drawings/{made['id']}/{way}", "POST", body).status in (400, 409, 422)
 
@@ -92,20 +92,20 @@ def test_of_many_pictures_at_once_some_are_made_and_acts_go_before_them(server: 
     where, ends = f"{server}/api/drawings/{made['id']}", Counter()
     assert ask(f"{where}/issue/png").status == 200
 
-    def picture() -> None:
+    def placed_view() -> None:
         try:
             ends[ask(f"{where}/issue/png").status] += 1
         except siege.BROKEN:
             ends["broken"] += 1
 
-    threads = [threading.Thread(target=picture) for _ in range(60)]
+    threads = [threading.Thread(target=placed_view) for _ in range(60)]
     for t in threads:
         t.start()
-    revision, slowest = made["revision"], 0.0
+    edit, slowest = made["edit"], 0.0
     for k in range(20):
         act = {"act": "operation", "operation": {"op": "set_field", "field": "owner", "value": f"{k}"}}
-        answer = ask(f"{where}/acts", "POST", {"revision": revision, "act": act})
-        revision, slowest = answer.body["revision"], max(slowest, answer.seconds)
+        answer = ask(f"{where}/acts", "POST", {"edit": edit, "act": act})
+        edit, slowest = answer.body["edit"], max(slowest, answer.seconds)
     for t in threads:
         t.join()
     assert set(ends) <= {200, 503} and ends[200] >= 10 and slowest < 3, (ends, slowest)
@@ -163,16 +163,14 @@ def test_uploads_leave_room_for_acts_and_views_are_shown_that_cannot_be_kept(sma
             while True:
                 file.write(b"x" * 65536)
         change = {"op": "set_view", "view": "e2", "changes": {"toward": [0.3, 0.9, 0.2], "up": [0, 0, 1]}}
-        after = ask(
-            f"{where}/acts", "POST", {"revision": made["revision"], "act": {"act": "operation", "operation": change}}
-        )
+        after = ask(f"{where}/acts", "POST", {"edit": made["edit"], "act": {"act": "operation", "operation": change}})
         assert after.status in (200, 507)
         (small_disk / "filler").unlink()
         if after.status == 507:
             after = ask(
                 f"{where}/acts",
                 "POST",
-                {"revision": made["revision"], "act": {"act": "operation", "operation": change}},
+                {"edit": made["edit"], "act": {"act": "operation", "operation": change}},
             )
         with (small_disk / "filler").open("wb", buffering=0) as file, pytest.raises(OSError):
             while True:
@@ -188,8 +186,8 @@ def test_uploads_leave_room_for_acts_and_views_are_shown_that_cannot_be_kept(sma
 
 def test_what_belongs_to_a_part_or_drawing_goes_with_it_and_parts_without_a_row_come_back(tmp_path: Path) -> None:
     app = create_app(tmp_path / "home")
-    desk, client = app.extensions["desk"], app.test_client()
-    job = desk.read("pawl.step", demo_file("pawl"))
+    services, client = app.extensions["services"], app.test_client()
+    job = services.read("pawl.step", demo_file("pawl"))
     assert job.done.wait(120) and job.state == "done"
     made = client.post("/api/drawings", json={"part": job.key, "views": ["front"]}).get_json()
     client.get(f"/api/drawings/{made['id']}/issue/png")
@@ -208,7 +206,7 @@ def test_what_belongs_to_a_part_or_drawing_goes_with_it_and_parts_without_a_row_
     client.delete(f"/api/parts/{job.key}")
     assert not [p for f in ("parts", "views") for p in (cache / f).iterdir() if p.name.startswith(job.key)]
     assert not file.exists()
-    desk.close()
+    services.close()
     # as when the database was moved away: the file is there, and no row tells of it; another is not what it is called
     shutil.copy(kept, file)
     (file.parent / f"{'0' * 24}.step").write_text("not this")
@@ -221,7 +219,7 @@ def test_what_belongs_to_a_part_or_drawing_goes_with_it_and_parts_without_a_row_
     (found,) = client.get("/api/parts").get_json()
     assert found["key"] == job.key and found["name"] == "Pawl" and found["file_name"] == f"found-{job.key[:8]}.step"
     assert (file.parent / f"{'0' * 24}.step").exists()
-    again.extensions["desk"].close()
+    again.extensions["services"].close()
 
 
 # ---- operations
@@ -282,7 +280,7 @@ def test_long_chains_of_parents_are_refused_and_a_drawing_that_took_a_huge_numbe
         after = apply(made.drawing, Annotate.model_validate({"sheet": "e1", "annotations": [size(number)]}))
         made = Store(tmp_path).act(
             made.id,
-            made.revision,
+            made.edit,
             lambda d, n=number: Annotate.model_validate({"sheet": "e1", "annotations": [size(n)]}),
         )
         assert made.drawing == after

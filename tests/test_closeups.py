@@ -8,22 +8,22 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import Desk, bring, draw, typed
+from .browsing import Services, bring, draw, typed
 from .browsing import cover_page as cover_page
 from .browsing import page as page
 
 
 @pytest.fixture
-def spindle(server: str, page: Page) -> Desk:
-    return Desk(draw(server, page, "long-pinion-spindle", views=["front", "left"], scale=0.5))
+def spindle(server: str, page: Page) -> Services:
+    return Services(draw(server, page, "long-pinion-spindle", views=["front", "left"], scale=0.5))
 
 
 @pytest.fixture
-def keeper(server: str, page: Page) -> Desk:
-    return Desk(draw(server, page, "angled-keeper", views=["front", "top"]))
+def keeper(server: str, page: Page) -> Services:
+    return Services(draw(server, page, "angled-keeper", views=["front", "top"]))
 
 
-def test_a_ring_is_pulled_and_its_detail_follows(spindle: Desk) -> None:
+def test_a_ring_is_pulled_and_its_detail_follows(spindle: Services) -> None:
     page, front = spindle.page, spindle.view("front")
     x0, _, x1, y1 = spindle.box(front["id"])
     page.keyboard.press("e")
@@ -51,7 +51,7 @@ def test_a_ring_is_pulled_and_its_detail_follows(spindle: Desk) -> None:
     assert spindle.view("detail")["outline"] == made["outline"]
 
 
-def test_a_stretch_is_taken_out_moved_and_closed(spindle: Desk) -> None:
+def test_a_stretch_is_taken_out_moved_and_closed(spindle: Services) -> None:
     page, front = spindle.page, spindle.view("front")
     x0, y0, x1, y1 = spindle.box(front["id"])
     m = (y0 + y1) / 2
@@ -99,19 +99,19 @@ def test_a_stretch_is_taken_out_moved_and_closed(spindle: Desk) -> None:
     assert max(b["gap"] for b in spindle.view("front")["breaks"]) > 20.0
 
 
-def slanted(desk: Desk) -> tuple[float, float]:
+def slanted(services: Services) -> tuple[float, float]:
     """A place on the keeper's slanted edge, where it is caught."""
-    _, _, x1, y1 = desk.box(desk.view("front")["id"])
+    _, _, x1, y1 = services.box(services.view("front")["id"])
     for k in range(60):
         at = x1 - 6 - k * 0.4, y1 - 18
-        desk.page.mouse.move(*desk.paper.at(*at))
-        desk.page.wait_for_timeout(25)
-        if desk.page.locator(".word").filter(has_text="edge, ").count():
+        services.page.mouse.move(*services.paper.at(*at))
+        services.page.wait_for_timeout(25)
+        if services.page.locator(".word").filter(has_text="edge, ").count():
             return at
     raise AssertionError("no slanted edge was found")
 
 
-def test_a_view_square_onto_a_slanted_edge_is_pulled_untied_and_turned(keeper: Desk) -> None:
+def test_a_view_square_onto_a_slanted_edge_is_pulled_untied_and_turned(keeper: Services) -> None:
     page = keeper.page
     page.keyboard.press("q")
     page.mouse.click(*keeper.paper.at(*slanted(keeper)))
@@ -133,7 +133,7 @@ def test_a_view_square_onto_a_slanted_edge_is_pulled_untied_and_turned(keeper: D
     expect(page.locator("[data-element$='-sight']")).to_have_count(1)
 
 
-def test_a_view_is_cropped_halved_and_whole_again(keeper: Desk) -> None:
+def test_a_view_is_cropped_halved_and_whole_again(keeper: Services) -> None:
     page, top = keeper.page, keeper.view("top")
     x0, y0, x1, y1 = keeper.box(top["id"])
     page.keyboard.press("k")
@@ -151,7 +151,7 @@ def test_a_view_is_cropped_halved_and_whole_again(keeper: Desk) -> None:
     assert keeper.box(top["id"])[1] == pytest.approx((y0 + y1) / 2, abs=0.1)
 
 
-def test_with_the_keyboard_alone_a_detail_and_an_auxiliary_view_are_made(keeper: Desk) -> None:
+def test_with_the_keyboard_alone_a_detail_and_an_auxiliary_view_are_made(keeper: Services) -> None:
     page, front = keeper.page, keeper.view("front")
     keeper.find("Front view")
     keeper.step_to("edge, 80 long")
@@ -172,7 +172,7 @@ def test_with_the_keyboard_alone_a_detail_and_an_auxiliary_view_are_made(keeper:
     assert keeper.settle("detail")["outline"]["tie"]
 
 
-def test_with_the_keyboard_alone_views_are_broken_cropped_halved_and_lined_up(spindle: Desk) -> None:
+def test_with_the_keyboard_alone_views_are_broken_cropped_halved_and_lined_up(spindle: Services) -> None:
     page, front = spindle.page, spindle.view("front")
 
     def keys(*names: str) -> None:
@@ -245,25 +245,25 @@ def test_with_the_keyboard_alone_views_are_broken_cropped_halved_and_lined_up(sp
 
 
 def test_pitch_circles_lines_of_symmetry_and_dragged_ends(cover_page: Page) -> None:
-    desk = Desk(cover_page)
-    page, front = desk.page, desk.view("front")
-    desk.find("Front view")
+    services = Services(cover_page)
+    page, front = services.page, services.view("front")
+    services.find("Front view")
     page.keyboard.press("p")
     page.wait_for_timeout(300)
-    desk.paper.settle()
-    (ring,) = desk.marks("pitch_circle")
+    services.paper.settle()
+    (ring,) = services.marks("pitch_circle")
     assert len(ring["refs"]) == 6
-    desk.find("Upright line of symmetry")
+    services.find("Upright line of symmetry")
     page.wait_for_timeout(300)
-    desk.paper.settle()
-    assert len(desk.marks("drawn_line")) == 1
+    services.paper.settle()
+    assert len(services.marks("drawn_line")) == 1
     # the end of a hole's mark, outward along it
     x, y = front["place"]
     hole = x + 50 * math.cos(math.radians(30)), y + 50 * math.sin(math.radians(30))
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
-    marks = {a["id"] for a in desk.marks("centre_mark")}
-    page.mouse.click(*desk.paper.at(hole[0], hole[1] + 8.3))
+    marks = {a["id"] for a in services.marks("centre_mark")}
+    page.mouse.click(*services.paper.at(hole[0], hole[1] + 8.3))
     page.wait_for_timeout(300)
     end = page.locator("[data-end]")
     expect(end).to_have_count(4)
@@ -274,8 +274,8 @@ def test_pitch_circles_lines_of_symmetry_and_dragged_ends(cover_page: Page) -> N
     page.wait_for_timeout(200)
     page.mouse.up()
     page.wait_for_timeout(300)
-    desk.paper.settle()
-    (moved,) = [a for a in desk.marks("centre_mark") if any(b is not None for b in a["arms"])]
+    services.paper.settle()
+    (moved,) = [a for a in services.marks("centre_mark") if any(b is not None for b in a["arms"])]
     assert moved["id"] in marks
     assert moved["arms"][1] > 5.0 and moved["arms"][0] is None and moved["arms"][2:] == [None, None]
 
@@ -305,5 +305,5 @@ def test_a_part_is_looked_at_in_space_and_its_slanted_face_made_the_front(server
     expect(page.get_by_text("as it was turned in space")).to_be_visible()
     page.get_by_role("button", name="Place views").click()
     expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
-    front = Desk(page).view("front")
+    front = Services(page).view("front")
     assert front["toward"] == pytest.approx(kept[0]["toward"], abs=1e-9)

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from barequill.core.part.reading import content_key
+from barequill.core.reading.reading import content_key
 
 from .conftest import demo_file
 

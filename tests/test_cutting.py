@@ -16,9 +16,9 @@ from barequill.core.cutting import Cell, Cut
 from barequill.core.cutting.closed_forms import BOWED, CURVED, FORMS, Faces, closed_forms
 from barequill.core.cutting.holding import behind, through
 from barequill.core.cutting.hyperbolas import bowed_along
-from barequill.core.cutting.limits import wall
+from barequill.core.cutting.limits import cutting_plane
 from barequill.core.cutting.region import Region
-from barequill.core.cutting.rings import in_wall, rings_of
+from barequill.core.cutting.rings import in_plane, rings_of
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves3 import Curve3
 from barequill.core.geometry.held import hold
@@ -105,7 +105,7 @@ def test_two_planes_take_a_quarter(pedestal) -> None:
     faces = cut_faces(pedestal, quarter)
     sides = [0.0, 0.0]
     for f in faces:
-        sides[f.wall] += f.area
+        sides[f.cutting_plane] += f.area
         assert all((loop[:, 0] < 1e-9).all() or (loop[:, 1] > -1e-9).all() for loop in f.loops)
     # half of each whole section: foot, ribs and upright less bore and oil hole, left to right foot and upright
     one = 40 * 16 + 17 * 36 / 2 + 20 * (60 - 16) + (114 - 100) * 20 - 4 * 14
@@ -137,7 +137,7 @@ def test_what_a_cut_leaves_is_drawn_as_rays_see_it(name: str) -> None:
 
 def test_bodies_that_stay_whole_lose_nothing() -> None:
     part = part_of(demo_file("small-pedestal-assembly"))
-    plane = Cell((wall((0, 0, 0), (1, 0, 0)),))
+    plane = Cell((cutting_plane((0, 0, 0), (1, 0, 0)),))
     alone = Cut((plane,), whole=("Stub spindle",))
     bodies = {f.body for f in cut_faces(part, alone)}
     spindle = [b.name for b in part.bodies].index("Stub spindle")
@@ -286,8 +286,8 @@ def test_a_circle_holds_its_own_area_however_coarse_its_polyline_is() -> None:
     wires, some, all_ = (wire.start, wire.points, wire.cubic), np.zeros(0, np.int64), np.array([0])
     for fine in (1e-3, 0.5):
         for flat, begin, bulge in (
-            in_wall(ends=none, conic=conic, span=span, wires=wires, fitted=some, frame=frame, fine=fine),
-            in_wall(ends=none, conic=conic[:0], span=span[:0], wires=wires, fitted=all_, frame=frame, fine=4 * fine),
+            in_plane(ends=none, conic=conic, span=span, wires=wires, fitted=some, frame=frame, fine=fine),
+            in_plane(ends=none, conic=conic[:0], span=span[:0], wires=wires, fitted=all_, frame=frame, fine=4 * fine),
         ):
             assert begin.tolist() == [0, len(flat)] and flat[0] == pytest.approx(flat[-1], abs=1e-9)
             a, b = flat[:-1], flat[1:]
@@ -357,11 +357,13 @@ def test_a_wall_that_all_but_touches_a_face_meets_it_as_often_as_it_does() -> No
     for turn in (0.03, 0.31, 0.5):
         way = np.array([np.cos(turn), 0, np.sin(turn)])
         for height in (199.98, 199.5):
-            (face,) = cut_faces(lying, Cut((Cell((wall(height * way, way),)),)))
+            (face,) = cut_faces(lying, Cut((Cell((cutting_plane(height * way, way),)),)))
             assert face.area == pytest.approx(2 * np.sqrt(200**2 - height**2) * 50, rel=3e-6)
     # a cone of radius 10 at its foot and 4 at its top, 8 higher: its height over x is (10 − √(x² + 9.98²)) · 8 / 6
     plate = shapes.fuse(shapes.box((-40, -40, -6), (80, 80, 6)), shapes.cone((0, 0, 0), (0, 0, 1), 10, 4, 8))
-    (face,) = cut_faces(bodies(solid_of(plate)), Cut((Cell((wall(np.array([0, 9.98, 0]), np.array([0.0, 1, 0])),)),)))
+    (face,) = cut_faces(
+        bodies(solid_of(plate)), Cut((Cell((cutting_plane(np.array([0, 9.98, 0]), np.array([0.0, 1, 0])),)),))
+    )
     half = np.sqrt(10**2 - 9.98**2)
     x = np.linspace(-half, half, 200_001)
     height = (10 - np.hypot(x, 9.98)) * 8 / 6

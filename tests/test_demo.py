@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 import shapely
 
-from barequill.core.annotation import draw_sheet
-from barequill.core.annotation.clashes import clashes
-from barequill.core.ink import Stroke, Text
+from barequill.core.arranging.clashes import clashes
+from barequill.core.display import Stroke, Text
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.standards.sheets import drawing_space, title_block
-from barequill.core.views.picture import Studio
+from barequill.core.views.placed_view import ProjectionCache
 from barequill.demo.filling import OWNER, STEMS, fill
 from barequill.store import Store
 from barequill.work.pools import Workshop
@@ -51,14 +51,14 @@ def sheets(tmp_path_factory: pytest.TempPathFactory):
     fill(home, again.append)
     assert len(said) == 15 and not again, "filled once"
     store, workshop = Store(home), Workshop(home)
-    studio = Studio(workshop.part, workshop.taken, workshop.shading)
+    projections = ProjectionCache(workshop.part, workshop.taken, workshop.shading)
     found = {}
     for row in store.drawings():
         drawing = store.get(row.id).drawing
         sheet = drawing.front_sheet
-        ink = draw_sheet(drawing, sheet, studio, "2026-11-24")
+        ink = draw_sheet(drawing, sheet, projections, "2026-11-24")
         name = drawing.subject(sheet).name + (" on A4" if sheet.size == "A4" else "")
-        found[name] = (drawing, ink, studio.pictures(drawing, sheet))
+        found[name] = (drawing, ink, projections.placed_views(drawing, sheet))
     assert len(store.parts()) == len(STEMS) == 7
     yield found
     workshop.close()
@@ -98,7 +98,7 @@ def test_nothing_lies_on_the_lettering_of_a_size(sheet) -> None:
 
 
 def test_all_of_a_sheet_lies_in_its_frame_and_clear_of_the_title_block(sheet) -> None:
-    _, drawing, ink, pictures = sheet
+    _, drawing, ink, placed_views = sheet
     s = drawing.front_sheet
     space, block = (f(s.size, s.landscape) for f in (drawing_space, title_block))
     inside = shapely.box(space.x0, space.y0, space.x1, space.y1)
@@ -111,7 +111,7 @@ def test_all_of_a_sheet_lies_in_its_frame_and_clear_of_the_title_block(sheet) ->
         )
         assert inside.covers(shape) and not cells.intersects(shape), mark
     # what is turned into a view stands in it
-    placed = [p.box for p in pictures.values() if not getattr(p.view, "within", False)]
+    placed = [p.box for p in placed_views.values() if not getattr(p.view, "within", False)]
     for a, b in itertools.combinations(placed, 2):
         assert not a.overlaps(b)
 
@@ -136,25 +136,31 @@ def test_the_title_block_is_filled_in(sheet) -> None:
 
 
 def test_every_circle_seen_face_on_carries_a_centre_mark(sheet) -> None:
-    _, drawing, _, pictures = sheet
+    _, drawing, _, placed_views = sheet
     marked = {(a.on, a.ref) for a in drawing.front_sheet.annotations if a.kind == "centre_mark"}
-    for picture in pictures.values():
-        if picture.view.pictorial:
+    for placed_view in placed_views.values():
+        if placed_view.view.pictorial:
             continue
         centres = {}
-        for c in picture.shot.curves:
+        for c in placed_view.projected.curves:
             if c.curve.name == "circle":
                 centres.setdefault(tuple(np.round(c.curve.poles[0], 3)), set()).update({c.source, *c.also})
         for centre, refs in centres.items():
-            part = picture.shot.part
+            part = placed_view.projected.part
             near = {
                 r
                 for v, r in marked
-                if v == picture.view.id
+                if v == placed_view.view.id
                 and part.index.get(r, ("",))[0] in ("edge", "face")
-                and np.allclose(picture.shot.flat(_centre(part, r)[None])[0] + picture.shot.centre, centre, atol=1e-3)
+                and np.allclose(
+                    placed_view.projected.flat(_centre(part, r)[None])[0] + placed_view.projected.centre,
+                    centre,
+                    atol=1e-3,
+                )
             }
-            assert near or refs & {r for v, r in marked if v == picture.view.id}, f"{picture.view.look} {centre}"
+            assert near or refs & {r for v, r in marked if v == placed_view.view.id}, (
+                f"{placed_view.view.look} {centre}"
+            )
 
 
 def _centre(part, ref: str) -> np.ndarray:

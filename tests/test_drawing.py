@@ -11,16 +11,16 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from barequill.core.acts import ChangeSheet, PullView
-from barequill.core.annotation import draw_sheet
 from barequill.core.drawing import Drawing, apply
 from barequill.core.drawing.operations import MoveView, Remove, SetField, SetPart, SetSheet, SetView
 from barequill.core.errors import BadOperation, UserError
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.standards.lines import fitted_pattern
 from barequill.core.standards.scales import SERIES, parse_scale, scale_text
 from barequill.core.standards.sheets import Rectangle, drawing_space, title_block
 from barequill.core.views.directions import camera_of, cameras
 from barequill.core.views.layout import Item, choose
-from barequill.core.views.picture import Studio
+from barequill.core.views.placed_view import ProjectionCache
 
 from .sheets import done, drawing_of, id_of, places, studio_of
 
@@ -28,13 +28,13 @@ FRONT = ((0.0, -1.0, 0.0), (0.0, 0.0, 1.0))
 
 
 @pytest.fixture
-def studio(pedestal) -> Studio:
+def projections(pedestal) -> ProjectionCache:
     return studio_of(pedestal)
 
 
 @pytest.fixture
-def drawing(studio, pedestal) -> Drawing:
-    return drawing_of(studio, pedestal, size="A3")
+def drawing(projections, pedestal) -> Drawing:
+    return drawing_of(projections, pedestal, size="A3")
 
 
 def test_first_angle_puts_the_view_from_the_left_on_the_right_and_from_above_below(drawing) -> None:
@@ -43,8 +43,8 @@ def test_first_angle_puts_the_view_from_the_left_on_the_right_and_from_above_bel
     assert p["top"][1] < p["front"][1] and p["top"][0] == pytest.approx(p["front"][0])
 
 
-def test_the_views_change_sides_with_the_projection_angle_and_come_back(studio, drawing) -> None:
-    third = done(studio, drawing, ChangeSheet(sheet="e1", angle="third"))
+def test_the_views_change_sides_with_the_projection_angle_and_come_back(projections, drawing) -> None:
+    third = done(projections, drawing, ChangeSheet(sheet="e1", angle="third"))
     p = places(third)
     assert p["left"][0] < p["front"][0] and p["top"][1] > p["front"][1]
     back = apply(third, SetSheet(sheet="e1", angle="first"))
@@ -116,19 +116,19 @@ def test_changes_that_no_view_can_have_are_refused_as_they_come_in(changes) -> N
         SetView(view="e2", changes=changes)
 
 
-def test_a_view_pulled_to_the_right_in_third_angle_looks_from_the_right(studio, drawing) -> None:
+def test_a_view_pulled_to_the_right_in_third_angle_looks_from_the_right(projections, drawing) -> None:
     drawing = drawing.model_copy(update={"angle": "third"})
-    after = done(studio, drawing, PullView(view=id_of(drawing, "front"), side="right", to=(300, 10)))
+    after = done(projections, drawing, PullView(view=id_of(drawing, "front"), side="right", to=(300, 10)))
     view = after.front_sheet.views[-1]
     assert view.look == "right" and cameras(after)[view.id][0] == (1, 0, 0)
     assert view.place == (300, places(drawing)["front"][1])
 
 
-def test_the_title_block_fills_itself_and_stays_true(studio, drawing) -> None:
+def test_the_title_block_fills_itself_and_stays_true(projections, drawing) -> None:
     (use,) = drawing.parts
     drawing = apply(drawing, SetPart(part=use.model_copy(update={"density": 7.2})))
     drawing = apply(drawing, SetField(field="title", value="Pedestal"))
-    ink = draw_sheet(drawing, drawing.front_sheet, studio, date(2026, 11, 23).isoformat())
+    ink = draw_sheet(drawing, drawing.front_sheet, projections, date(2026, 11, 23).isoformat())
     values = {f.field: f.value for f in ink.fields}
     # 366 882 mm³ and two ribs of 17 × 36 × 10 / 2, of cast iron at 7.2 g/cm³
     assert values["mass"] == "2.69 kg"

@@ -9,17 +9,17 @@ import pytest
 from click.testing import CliRunner
 
 from barequill.cli import main
-from barequill.core.annotation.inventory import inventory
 from barequill.core.drawing import Dimension, apply
 from barequill.core.drawing.operations import Annotate
-from barequill.core.part.features.feature import Feature
-from barequill.core.part.features.holes import holes_of
-from barequill.core.part.features.listing import alike_of, feature_at, features_of
+from barequill.core.features.feature import Feature
+from barequill.core.features.holes import holes_of
+from barequill.core.features.listing import alike_of, feature_at, features_of
+from barequill.core.measuring.inventory import inventory
 from barequill.demo import shapes
 
 from .conftest import demo_file
 from .made_parts import bodies
-from .sheets import Bench
+from .sheets import ActContext
 
 
 def found(part, kind: str) -> list[Feature]:
@@ -148,12 +148,12 @@ def test_the_command_line_tells_the_features() -> None:
 
 
 def test_the_inventory_tells_what_has_no_size_yet() -> None:
-    bench = Bench("angled-keeper", views=["front", "top"])
-    before = inventory(bench.part, bench.drawing)
+    acting = ActContext("angled-keeper", views=["front", "top"])
+    before = inventory(acting.part, acting.drawing)
     assert sum(s.count for s in before) == 5 and not any(s.sized for s in before)
     holes = next(s for s in before if s.words.startswith("hole"))
     size = Dimension.model_validate(
         {"id": "d1", "on": "e2", "measure": "diameter", "anchors": [{"ref": holes.refs[0], "at": "round"}]}
     )
-    after = inventory(bench.part, apply(bench.drawing, Annotate(sheet="e1", annotations=[size])))
+    after = inventory(acting.part, apply(acting.drawing, Annotate(sheet="e1", annotations=[size])))
     assert [s.words for s in after if s.sized] == [holes.words]

@@ -9,8 +9,8 @@ import pytest
 from click.testing import CliRunner
 
 from barequill.cli import main
-from barequill.core.annotation.tolerancing import parsed
 from barequill.core.errors import UserError
+from barequill.core.kinds.common.tolerancing import parsed
 from barequill.core.standards.fits import BY_PART, BY_STEP, GRADES, ORDER, PARTED, STEPS, fit, fit_field, grade
 from barequill.core.standards.general import angle, class_of, edge, general, linear
 

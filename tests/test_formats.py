@@ -16,30 +16,30 @@ import pytest
 from PIL import Image
 from pypdfium2 import raw as pdfium
 
+from barequill.core.display import Stroke, Text
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView
-from barequill.core.ink import Stroke, Text
 from barequill.core.writers import write_dxf, write_pdf, write_png, write_svg
 
-from .sheets import Bench
+from .sheets import ActContext
 
 MM = 72 / 25.4
 
 
 @pytest.fixture(scope="module")
 def ink():
-    bench = Bench("spindle-pedestal", views=["front", "top", "left", "iso"])
+    acting = ActContext("spindle-pedestal", views=["front", "top", "left", "iso"])
     pulls = [
-        bench.pull("front", [((0, -40, 0),)], (30, -11)),
-        bench.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
-        bench.pull("front", [((24.04, -20, 104.04),)], (-10, 80)),
-        bench.pull("left", [((0, -40, 8),), ((0, 40, 8),)], (20, -11)),
+        acting.pull("front", [((0, -40, 0),)], (30, -11)),
+        acting.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
+        acting.pull("front", [((24.04, -20, 104.04),)], (-10, 80)),
+        acting.pull("left", [((0, -40, 8),), ((0, 40, 8),)], (20, -11)),
     ]
     pulls = [d.model_copy(update={"id": f"d{901 + k}"}) for k, d in enumerate(pulls)]
-    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=pulls))
+    drawing = apply(acting.drawing, Annotate(sheet="e1", annotations=pulls))
     tolerance = {"tolerance": {"kind": "unequal", "upper": 0.025, "lower": 0.0}}
     drawing = apply(drawing, ChangeAnnotation(id="d902", changes=tolerance))
-    return bench.ink(drawing)
+    return acting.ink(drawing)
 
 
 @pytest.fixture(scope="module")
@@ -157,10 +157,10 @@ def test_three_readers_show_the_same_picture_within_one_in_a_hundred_dots(ink, b
     assert page.evaluate("window.find('Spindle pedestal')"), "the text itself is found"
     page.close()
     others = [Image.open(tmp_path / f"{n}.png").convert("L") for n in ("second", "third")]
-    pictures = [np.asarray(p, float) for p in (first, *others)]
-    for a, b in itertools.combinations(pictures, 2):
+    placed_views = [np.asarray(p, float) for p in (first, *others)]
+    for a, b in itertools.combinations(placed_views, 2):
         assert (abs(a - b) > 48).mean() < 0.01
-    assert (pictures[1] < 128).mean() > 0.01, "and it is not blank"
+    assert (placed_views[1] < 128).mean() > 0.01, "and it is not blank"
 
 
 # ---- PDF and PNG
@@ -204,10 +204,10 @@ def test_several_sheets_are_several_pages_each_of_its_size(ink) -> None:
 
 
 def test_the_picture_shows_ink_where_the_page_has_it(ink) -> None:
-    picture = np.asarray(Image.open(io.BytesIO(write_png(ink))).convert("L"))
-    high, wide = picture.shape
+    placed_view = np.asarray(Image.open(io.BytesIO(write_png(ink))).convert("L"))
+    high, wide = placed_view.shape
     assert wide / high == pytest.approx(420 / 297, rel=0.01)
-    dark = picture < 128
+    dark = placed_view < 128
     for mark in strokes_of(ink, "line", "e2"):
         if mark.pen != "visible":
             continue
@@ -217,8 +217,8 @@ def test_the_picture_shows_ink_where_the_page_has_it(ink) -> None:
 
 
 def test_hidden_lines_left_out_on_the_sheet_are_left_out_of_what_is_issued() -> None:
-    bench = Bench("spindle-pedestal", views=["front"])
-    drawing = apply(bench.drawing, SetView(view="e2", changes={"hidden_lines": False}))
-    ink = bench.ink(drawing)
+    acting = ActContext("spindle-pedestal", views=["front"])
+    drawing = apply(acting.drawing, SetView(view="e2", changes={"hidden_lines": False}))
+    ink = acting.ink(drawing)
     assert not ezdxf.read(io.StringIO(write_dxf(ink).decode())).modelspace().query("*[layer=='HIDDEN']")
     assert 'class="s hidden"' not in write_svg(ink).decode()

@@ -12,12 +12,12 @@ from hypothesis import strategies as st
 from scipy.interpolate import BSpline
 from scipy.special import ellipe
 
+from barequill.core.display.paths import cubics, path_data
 from barequill.core.geometry import curves2, nurbs
 from barequill.core.geometry.curves3 import Curve3, line
 from barequill.core.geometry.evaluation import WORK, packed_surface, surface_at
 from barequill.core.geometry.recognition import recognise_curve, recognise_surface
 from barequill.core.geometry.surfaces import Surface
-from barequill.core.ink.paths import cubics, path_data
 from barequill.core.part.figures import normals_on, packed
 
 HALF = math.sqrt(0.5)

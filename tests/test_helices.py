@@ -9,13 +9,13 @@ import numpy as np
 import pytest
 import shapely
 
-from barequill.core.acts import Bench as Tools
+from barequill.core.acts import ActContext as Tools
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.declare_thread import DeclareThread
+from barequill.core.display import Hatch, Stroke
 from barequill.core.errors import UserError
-from barequill.core.ink import Hatch, Stroke
-from barequill.core.part.features.helices import helices_of
-from barequill.core.part.features.listing import features_of
+from barequill.core.features.helices import helices_of
+from barequill.core.features.listing import features_of
 from barequill.demo import shapes
 
 from .made_parts import bodies
@@ -86,8 +86,8 @@ def test_a_modelled_thread_is_shown_by_lines_where_that_is_wanted() -> None:
     assert any(f.kind == "thread" and "left handed" in f.more for f in features_of(p.part))
     act = DeclareThread(view=front, ref=p.part.faces[helix.faces[0]].ref)
     with pytest.raises(UserError, match="does not fit"):
-        done(p.studio, p.drawing, act.model_copy(update={"size": "M8"}))
-    drawing = done(p.studio, p.drawing, act)
+        done(p.projections, p.drawing, act.model_copy(update={"size": "M8"}))
+    drawing = done(p.projections, p.drawing, act)
     (thread,) = drawing.threads
     assert (thread.size, thread.hand) == ("M12×1.75", "left")
     before, after = ({e.id: e for e in p.ink(d).elements} for d in (p.drawing, drawing))
@@ -101,7 +101,7 @@ def test_a_modelled_thread_is_shown_by_lines_where_that_is_wanted() -> None:
         if isinstance(m, Stroke) and np.ptp(m.curve.poles[:, 0]) < 1e-9
     )
     assert levels == pytest.approx([5.0528] * 2 + [6.0] * 2, abs=1e-3), "M12: minor diameter 10.106"
-    assert done(p.studio, drawing, act.model_copy(update={"size": "none"})).threads == []
+    assert done(p.projections, drawing, act.model_copy(update={"size": "none"})).threads == []
 
 
 @pytest.mark.parametrize(
@@ -119,9 +119,9 @@ def test_a_section_through_a_modelled_thread_shows_it_by_lines(shape: Any, area:
     top = id_of(p.drawing, "top")
     x, y = next(v.place for v in p.drawing.front_sheet.views if v.id == top)
     cut = CutView(view=top, points=[CutPoint(x=0, y=0, at="box")], to=(x, y + 80))
-    drawing = done(p.studio, p.drawing, cut)
+    drawing = done(p.projections, p.drawing, cut)
     size = "M10×1.25" if helix.internal else "M12"
-    drawing = done(p.studio, drawing, DeclareThread(view=top, ref=p.part.faces[helix.faces[0]].ref, size=size))
+    drawing = done(p.projections, drawing, DeclareThread(view=top, ref=p.part.faces[helix.faces[0]].ref, size=size))
     ink = {e.id: e for e in p.ink(drawing).elements}
     section = next(v.id for v in drawing.front_sheet.views if v.kind == "section")
     hatched = [m for m in ink[f"{section}-hatch"].marks if isinstance(m, Hatch)]
@@ -133,8 +133,8 @@ def test_a_section_through_a_modelled_thread_shows_it_by_lines(shape: Any, area:
     ]
     assert sorted(upright) == pytest.approx(levels, abs=2e-3)
     # and so it is shown while another is being pulled out
-    seen = cut.preview(drawing, Tools(p.studio))
-    made = p.ink(done(p.studio, drawing, cut)).elements
+    seen = cut.preview(drawing, Tools(p.projections))
+    made = p.ink(done(p.projections, drawing, cut)).elements
     kinds = "hatch", "view", "thread"
     shown, told = (
         {e.id: len(e.marks) for e in some if e.kind in kinds and e.group == seen.elements[1].group}

@@ -11,16 +11,16 @@ from barequill.core.acts.declare_thread import DeclareThread
 from barequill.core.acts.state_hole import StateHole
 from barequill.core.acts.state_slot import StateSlot
 from barequill.core.acts.state_tolerance import StateTolerance
+from barequill.core.display import Stroke
 from barequill.core.errors import UserError
-from barequill.core.ink import Stroke
-from barequill.core.part.features.holes import hole_at, holes_of, like
-from barequill.core.part.features.slots import slots_of
+from barequill.core.features.holes import hole_at, holes_of, like
+from barequill.core.features.slots import slots_of
 from barequill.core.standards.threads import SIZES, proposed
 from barequill.demo import shapes
 
 from .made_parts import bodies
 from .plates import Plate
-from .sheets import Bench, done, drawing_of, id_of, studio_of
+from .sheets import ActContext, done, drawing_of, id_of, studio_of
 
 
 def drilled() -> Plate:
@@ -40,8 +40,8 @@ def drilled() -> Plate:
     ]
     p = Plate.__new__(Plate)
     p.part = bodies(shapes.cut(block, *tools))
-    p.studio = studio_of(p.part)
-    p.drawing = drawing_of(p.studio, p.part, size="A2", centres=False, views=["front", "top"], scale=1.0)
+    p.projections = studio_of(p.part)
+    p.drawing = drawing_of(p.projections, p.part, size="A2", centres=False, views=["front", "top"], scale=1.0)
     return p
 
 
@@ -66,9 +66,9 @@ def test_holes_are_recognised_as_they_were_made() -> None:
 def noted(p: Plate, x: float, y: float, drawing=None) -> tuple[str, object]:
     top = id_of(p.drawing, "top")
     hole = next(h for h in holes_of(p.part) if math.dist(h.mouth[:2], (x, y)) < 1e-6)
-    spot = p.picture("top").chart.to_sheet(p.picture("top").shot.flat(hole.mouth[None]))[0]
+    spot = p.placed_view("top").transform.to_sheet(p.placed_view("top").projected.flat(hole.mouth[None]))[0]
     act = StateHole(view=top, ref=p.part.faces[hole.faces[0]].ref, pointer=(spot[0] + 20, spot[1] + 18))
-    after = done(p.studio, drawing or p.drawing, act)
+    after = done(p.projections, drawing or p.drawing, act)
     return next(e.words for e in p.ink(after).elements if e.kind == "hole_note"), after
 
 
@@ -80,26 +80,26 @@ def test_one_gesture_gives_the_whole_note_of_a_hole() -> None:
     words, after = noted(p, 20, 45)
     assert words == "4× Ø6.8 ↧ 22"
     note = after.front_sheet.annotations[-1]
-    classed = done(p.studio, after, StateTolerance(ids=[note.id], text="H12"))
+    classed = done(p.projections, after, StateTolerance(ids=[note.id], text="H12"))
     assert next(e.words for e in p.ink(classed).elements if e.kind == "hole_note") == "4× Ø6.8 H12 ↧ 22"
-    asme = drawing_of(p.studio, p.part, standard="ASME", views=["top"], centres=False)
+    asme = drawing_of(p.projections, p.part, standard="ASME", views=["top"], centres=False)
     with pytest.raises(UserError, match="no hole"):
         edge = next(e.ref for e in p.part.edges if e.curve.kind == "line" and abs(e.curve.length() - 120) < 1e-6)
-        done(p.studio, asme, StateHole(view=id_of(asme, "top"), ref=edge, pointer=(0, 0)))
+        done(p.projections, asme, StateHole(view=id_of(asme, "top"), ref=edge, pointer=(0, 0)))
 
 
 def test_a_slot_is_recognised_and_sized_in_one_act() -> None:
     """The keeper's slot is 25 long between its ends and 14 wide, the spindle's keyway 50 and 12."""
     for stem, look, length, radius in (("angled-keeper", "top", 25.0, 7.0), ("long-pinion-spindle", "top", 50.0, 6.0)):
-        bench = Bench(stem, views=["front", "top"])
-        (slot,) = slots_of(bench.part)
+        acting = ActContext(stem, views=["front", "top"])
+        (slot,) = slots_of(acting.part)
         assert (slot.length, slot.radius) == pytest.approx((length, radius))
-        act = StateSlot(view=id_of(bench.drawing, look), ref=bench.part.faces[slot.sides[0]].ref)
-        after = done(bench.studio, bench.drawing, act)
-        words = [e.words for e in bench.ink(after).elements if e.kind == "dimension"]
+        act = StateSlot(view=id_of(acting.drawing, look), ref=acting.part.faces[slot.sides[0]].ref)
+        after = done(acting.projections, acting.drawing, act)
+        words = [e.words for e in acting.ink(after).elements if e.kind == "dimension"]
         assert words == [f"{length:g}", f"2× R{radius:g}"]
         with pytest.raises(UserError, match="not seen along"):
-            done(bench.studio, bench.drawing, act.model_copy(update={"view": id_of(bench.drawing, "front")}))
+            done(acting.projections, acting.drawing, act.model_copy(update={"view": id_of(acting.drawing, "front")}))
 
 
 def test_a_thread_is_declared_and_shown_as_the_standard_asks() -> None:
@@ -108,7 +108,7 @@ def test_a_thread_is_declared_and_shown_as_the_standard_asks() -> None:
     hole = next(h for h in holes_of(p.part) if math.dist(h.mouth[:2], (20, 45)) < 1e-6)
     assert proposed(6.8, True)[0].name == "M8×1.25"
     ref = p.part.faces[hole.faces[0]].ref
-    after = done(p.studio, p.drawing, DeclareThread(view=top, ref=ref, length=16.0))
+    after = done(p.projections, p.drawing, DeclareThread(view=top, ref=ref, length=16.0))
     assert len(after.threads) == 4 and {t.size for t in after.threads} == {"M8×1.25"}
     assert noted(p, 20, 45, after)[0] == "4× M8×1.25 – 6H ↧ 16 / Ø6.8 ↧ 22"
     ink = p.ink(after)
@@ -122,10 +122,10 @@ def test_a_thread_is_declared_and_shown_as_the_standard_asks() -> None:
     side = [m for m in ink.of(f"{id_of(after, 'front')}-threads").marks if isinstance(m, Stroke)]
     assert {m.pen for m in side} == {"hidden"} and len(side) == 12
     assert sorted({round(m.curve.length(), 3) for m in side}) == [8.0, 16.0]
-    gone = done(p.studio, after, DeclareThread(view=top, ref=ref, size="none"))
+    gone = done(p.projections, after, DeclareThread(view=top, ref=ref, size="none"))
     assert gone.threads == []
     with pytest.raises(UserError, match="does not fit"):
-        done(p.studio, p.drawing, DeclareThread(view=top, ref=ref, size="M20"))
+        done(p.projections, p.drawing, DeclareThread(view=top, ref=ref, size="M20"))
     # ISO 724: M8 has a minor diameter of 6.647
     assert SIZES["M8×1.25"].inner == pytest.approx(6.647, abs=5e-4)
     assert hole_at(p.part, ref) is hole

@@ -15,25 +15,25 @@ import numpy as np
 import pypdfium2
 import pytest
 
+from barequill.core.display import Stroke
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate
-from barequill.core.ink import Stroke
 from barequill.core.writers import write_dxf, write_pdf, write_svg
 
 from .conftest import demo_file
-from .sheets import Bench
+from .sheets import ActContext
 
 
 @pytest.fixture(scope="module")
 def ink():
-    bench = Bench("round-gear-cover", face="+Y", views=["front", "left", "iso"])
+    acting = ActContext("round-gear-cover", face="+Y", views=["front", "left", "iso"])
     dimensions = [
-        bench.pull("left", [((0, 6, -62),)], (40, 60)),
-        bench.pull("front", [((0, 26, 20),)], (80, 80)),
+        acting.pull("left", [((0, 6, -62),)], (40, 60)),
+        acting.pull("front", [((0, 26, 20),)], (80, 80)),
     ]
     dimensions = [d.model_copy(update={"id": f"d{901 + k}"}) for k, d in enumerate(dimensions)]
-    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=dimensions))
-    return bench.ink(drawing)
+    drawing = apply(acting.drawing, Annotate(sheet="e1", annotations=dimensions))
+    return acting.ink(drawing)
 
 
 def test_the_dxf_holds_real_curves_on_layers_and_dimensions(ink) -> None:

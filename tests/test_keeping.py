@@ -64,21 +64,21 @@ def test_a_difference_makes_of_the_former_document_the_later_one_and_back() -> N
 
 def test_any_step_of_many_is_had_again_also_after_a_restart_and_the_newest_come_first(tmp_path: Path) -> None:
     store = Store(tmp_path)
-    standing = store.add(base_drawing())
-    known = [standing.drawing.to_json()]
+    snapshot = store.add(base_drawing())
+    known = [snapshot.drawing.to_json()]
     for k in range(450):
         value = "".join(random.Random(k).choices("abcdefgh", k=250))
-        standing = store.act(
-            standing.id, standing.revision, lambda d, v=value, k=k: SetField(field=f"f{k % 9}", value=v)
+        snapshot = store.act(
+            snapshot.id, snapshot.edit, lambda d, v=value, k=k: SetField(field=f"f{k % 9}", value=v)
         )
-        known.append(standing.drawing.to_json())
+        known.append(snapshot.drawing.to_json())
     store.close()
     again = Store(tmp_path)
-    now = again.get(standing.id)
+    now = again.get(snapshot.id)
     stood = 450
     for at in (449, 3, 200, 450, 0, 401):
         by, stood = at - stood, at
-        now = again.step(now.id, now.revision, by) if by else now
+        now = again.step(now.id, now.edit, by) if by else now
         assert now.drawing.to_json() == known[at], at
     assert [p for p, _, _ in again.history(now.id)] == list(range(251, 451))
     assert [p for p, _, _ in again.history(now.id, before=251, most=10)] == list(range(241, 251))
@@ -95,16 +95,16 @@ def _file_bytes(store: Store) -> int:
 def test_a_small_act_takes_little_room_whatever_the_drawing_holds_and_removing_gives_it_back(tmp_path: Path) -> None:
     store = Store(tmp_path)
     empty = _file_bytes(store)
-    standing = store.add(two_views())
+    snapshot = store.add(two_views())
     sizes = [dimension(100 + k) for k in range(400)]
-    standing = store.act(standing.id, standing.revision, lambda d: Annotate(sheet="s1", annotations=sizes))
+    snapshot = store.act(snapshot.id, snapshot.edit, lambda d: Annotate(sheet="s1", annotations=sizes))
     before = _file_bytes(store)
     for k in range(200):
         change = ChangeAnnotation(id=f"d{100 + k}", changes={"place": {"offset": 10.0 + k / 7}})
-        standing = store.act(standing.id, standing.revision, lambda d, c=change: c)
+        snapshot = store.act(snapshot.id, snapshot.edit, lambda d, c=change: c)
     assert (_file_bytes(store) - before) / 200 < 4000
-    store.remove(standing.id)
-    store.remove_for_good(standing.id)
+    store.remove(snapshot.id)
+    store.remove_for_good(snapshot.id)
     assert _file_bytes(store) <= empty + 8192
     store.close()
 
@@ -146,12 +146,12 @@ def test_an_old_home_with_500_steps_is_brought_over_step_by_step(tmp_path: Path)
     was = (tmp_path / "barequill.sqlite").stat().st_size
     store = Store(tmp_path)
     now = store.get(7)
-    assert now.revision == 500 and now.undo == "step 497" and now.redo == "step 498"
+    assert now.edit == 500 and now.undo == "step 497" and now.redo == "step 498"
     assert now.drawing.last_id == 77_000, "numbers that were given out stay given out"
     assert now.drawing.to_json() == {**documents[497], "last_id": 77_000}
     at = 497
     for to in (499, 0, 250, 64, 63, 65):
-        now, at = store.step(7, now.revision, to - at), to
+        now, at = store.step(7, now.edit, to - at), to
         assert {**now.drawing.to_json(), "last_id": 0} == {**documents[to], "last_id": 0}
     assert [d.title for d in store.drawings("pawl")] == ["Pawl"] or store.drawings("pawl")
     assert store.add(base_drawing()).id == 10, "not the number of one that was removed"
@@ -165,8 +165,8 @@ def test_a_damaged_step_of_an_old_home_spoils_only_itself(tmp_path: Path) -> Non
     now = store.step(7, 30, 4 - 27)
     assert {**now.drawing.to_json(), "last_id": 0} == {**documents[4], "last_id": 0}
     with pytest.raises(UserError, match="step 5 cannot be read"):
-        store.step(7, now.revision, 1)
-    now = store.step(7, now.revision, 2)
+        store.step(7, now.edit, 1)
+    now = store.step(7, now.edit, 2)
     assert {**now.drawing.to_json(), "last_id": 0} == {**documents[6], "last_id": 0}
     assert store.as_kept(7)["steps"][5]["text"] == "{ damaged"
     store.close()
@@ -249,7 +249,7 @@ GARBAGE = ["", "x", "{", "[1]", "null", b"\xff\xfe\x00", 2**62, -5, 1e300, '{"a"
 @pytest.mark.parametrize("table", ["drawings", "steps", "acts", "parts"])
 def test_whatever_stands_in_a_column_closes_nothing_but_itself(tmp_path: Path, table: str) -> None:
     app = create_app(tmp_path)
-    store, client = app.extensions["desk"].store, app.test_client()
+    store, client = app.extensions["services"].store, app.test_client()
     source = tmp_path / "cache" / "part"
     source.write_text("data")
     full = {
@@ -269,7 +269,7 @@ def test_whatever_stands_in_a_column_closes_nothing_but_itself(tmp_path: Path, t
             key = f"{random.getrandbits(96):024x}"
             store.keep_part(key, "part.step", source, full)
             made = store.add(two_views())
-            made = store.act(made.id, made.revision, title("Two"))
+            made = store.act(made.id, made.edit, title("Two"))
             which = {"drawings": f"id = {made.id}", "parts": f"key = '{key}'"}.get(table, f"drawing_id = {made.id}")
             connection.execute("PRAGMA foreign_keys=OFF")
             connection.execute(f"UPDATE OR IGNORE {table} SET {column} = ? WHERE {which}", (value,))
@@ -293,7 +293,7 @@ def test_whatever_stands_in_a_column_closes_nothing_but_itself(tmp_path: Path, t
             assert client.delete(f"/api/drawings/{made.id}").status_code == 200
             assert client.delete(f"/api/parts/{key}").status_code == 200, (column, value)
     connection.close()
-    app.extensions["desk"].close()
+    app.extensions["services"].close()
 
 
 @pytest.mark.parametrize("table", ["drawings", "steps", "acts"])
@@ -322,8 +322,8 @@ def test_a_drawing_of_a_newer_version_is_shown_as_what_it_is_and_a_spoilt_step_i
     store = Store(tmp_path)
     made = store.add(base_drawing())
     for k in range(4):
-        made = store.act(made.id, made.revision, title(f"Title {k}"))
-    made = store.act(made.id, made.revision, lambda d: SetPart(part=d.parts[0].model_copy(update={"name": "Pawl 2"})))
+        made = store.act(made.id, made.edit, title(f"Title {k}"))
+    made = store.act(made.id, made.edit, lambda d: SetPart(part=d.parts[0].model_copy(update={"name": "Pawl 2"})))
     store.close()
     with sqlite3.connect(store.file) as connection:
         connection.execute("UPDATE steps SET data = x'00ff' WHERE position = 4")
@@ -334,7 +334,7 @@ def test_a_drawing_of_a_newer_version_is_shown_as_what_it_is_and_a_spoilt_step_i
     with pytest.raises(UserError, match="damaged"):
         again.get(made.id)
     now = again.rescue(made.id)
-    assert now.drawing.fields["title"] == "Title 2" and now.revision == made.revision + 1
+    assert now.drawing.fields["title"] == "Title 2" and now.edit == made.edit + 1
     newer = again.add(base_drawing().model_copy(update={"version": 99}))
     again.close()
     third = Store(tmp_path)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from barequill.core.annotation.sheet_stages import ON_PAPER, STAGES
+from barequill.core.sheet.stages import ON_PAPER, STAGES
 
 from . import kept_ink
 from .conftest import demo_file, part_of
@@ -13,8 +13,8 @@ def test_kept_ink_is_as_fresh_whichever_field_changes() -> None:
 
 
 def test_each_stage_of_a_sheet_reads_earlier_ones_and_what_is_drawn_is_made() -> None:
-    names = [stage.name for stage in STAGES]
+    names = [context.name for context in STAGES]
     assert len(set(names)) == len(names)
-    for k, stage in enumerate(STAGES):
-        assert set(stage.reads) <= set(names[:k]), stage.name
+    for k, context in enumerate(STAGES):
+        assert set(context.reads) <= set(names[:k]), context.name
     assert set(ON_PAPER) <= set(names) and len(set(ON_PAPER)) == len(ON_PAPER)

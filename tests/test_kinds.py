@@ -48,20 +48,20 @@ SOLVED = '''
 """Stamps: a letter on a leader from the middle of a face."""
 from __future__ import annotations
 import numpy as np
-from ...ink.lettering import text_width
-from ..solving import Run, Solved, draw_line
-from ..wording import Lettering
+from ..display.lettering import text_width
+from .common.solving import Run, Solved, draw_line
+from ..measuring.wording import Lettering
 
 class SolvedStamp(Solved):
-    def __init__(self, stamp, stage):
-        part, picture = stage.view.shot.whole, stage.view
+    def __init__(self, stamp, context):
+        part, placed_view = context.view.projected.whole, context.view
         known = part.index.get(stamp.ref)
         self.words, self.stands_on, self.loose = f"stamp {stamp.letter}", (stamp.ref,), known is None
         centre = part.faces[known[1]].centre if known else part.low
-        self.tip = picture.chart.to_sheet(picture.shot.flat(np.array([centre])))[0]
+        self.tip = placed_view.transform.to_sheet(placed_view.projected.flat(np.array([centre])))[0]
         a = np.radians(stamp.angle)
         foot = self.tip + stamp.offset * np.array([np.cos(a), np.sin(a)])
-        high, wide = stage.style.lettering, text_width(stamp.letter, stage.style.lettering)
+        high, wide = context.style.lettering, text_width(stamp.letter, context.style.lettering)
         self.run = Run(Lettering(((stamp.letter, 0.0, 0.0, high),), wide, high, stamp.letter), foot, 0.0)
 
     def occupies(self):
@@ -71,39 +71,39 @@ class SolvedStamp(Solved):
         draw_line(sketch, self.tip, self.run.foot)
         self.run.draw(sketch)
 
-def solve(stamp, stage):
-    return SolvedStamp(stamp, stage)
+def solve(stamp, context):
+    return SolvedStamp(stamp, context)
 
-def placer(stamp, stage):
-    return lambda s: SolvedStamp(s, stage)
+def placer(stamp, context):
+    return lambda s: SolvedStamp(s, context)
 '''
 TRIED = """
 import sys
 from pathlib import Path
 from barequill.core import read_part
-from barequill.core.acts import Bench, NewDrawing, new_drawing
+from barequill.core.acts import ActContext, NewDrawing, new_drawing
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.paste import Paste
 from barequill.core.acts.tidy import Tidy
-from barequill.core.annotation import draw_sheet
-from barequill.core.annotation.clashes import clashes
-from barequill.core.annotation.inventory import inventory
-from barequill.core.annotation.remarks import remarks_on
+from barequill.core.sheet.stages import draw_sheet
+from barequill.core.arranging.clashes import clashes
+from barequill.core.measuring.inventory import inventory
+from barequill.core.arranging.remarks import remarks_on
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.annotations.stamp import Stamp
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
-from barequill.core.ink import Stroke
-from barequill.core.views.picture import Studio
-from barequill.core.views.taking import take
+from barequill.core.display import Stroke
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 
 part = read_part(Path(sys.argv[1]))
-studio = Studio(lambda key: part, lambda scene: take(part, scene))
-bench = Bench(studio)
-drawing = new_drawing(studio, NewDrawing(part=part.key, size="A3"))
+projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+acting = ActContext(projections)
+drawing = new_drawing(projections, NewDrawing(part=part.key, size="A3"))
 sheet = drawing.front_sheet
 front = sheet.views[0].id
-ink = lambda d: draw_sheet(d, d.front_sheet, studio, "2026-01-01")
+ink = lambda d: draw_sheet(d, d.front_sheet, projections, "2026-01-01")
 mark = next(a for a in sheet.annotations if a.kind == "centre_mark" and a.on == front)
 face = part.edges[part.index[mark.ref][1]].faces[0]
 unsized = sum(s.sized for s in inventory(part, drawing))
@@ -121,15 +121,15 @@ assert marked, "no mark gave way"
 # it is counted as what says of its face what that is
 assert sum(s.sized for s in inventory(part, stamped)) == unsized + 1
 # its letter is taken: the next section is B
-box = studio.pictures(stamped, stamped.front_sheet)[front].box
+box = projections.placed_views(stamped, stamped.front_sheet)[front].box
 x = (box.x0 + box.x1) / 2
 cut = CutView(view=front, points=[CutPoint(x=x, y=box.y0 - 3), CutPoint(x=x, y=box.y1 + 3)], to=(box.x1 + 60, 100))
-assert apply(stamped, cut.plan(stamped, bench)).front_sheet.views[-1].letter == "B"
+assert apply(stamped, cut.plan(stamped, acting)).front_sheet.views[-1].letter == "B"
 # it is tidied off what it lies on
 other = Stamp(id="e901", on=front, ref=part.faces[face].ref, letter="D", offset=0.5)
 two = with_(stamp, other)
 assert clashes(ink(two))["text on text"] > 0
-tidy = apply(two, Tidy(sheet=sheet.id).plan(two, bench))
+tidy = apply(two, Tidy(sheet=sheet.id).plan(two, acting))
 assert not clashes(ink(tidy))["text on text"]
 assert any(s.leader != t.leader for s, t in zip((stamp, other), tidy.front_sheet.annotations[-2:]))
 # what is loose is remarked by its own name
@@ -137,11 +137,11 @@ lost = with_(Stamp(id="e902", on=front, ref="F0000000000", letter="E"))
 assert any(r.on == "e902" and r.words.startswith("A stamp ") for r in remarks_on(ink(lost), {})), "no remark"
 # a copy on another view is one more, and the same again is none
 top = sheet.views[1].id
-copied = Paste(on=top, annotations=[stamp]).plan(stamped, bench).annotations
+copied = Paste(on=top, annotations=[stamp]).plan(stamped, acting).annotations
 assert [c.on for c in copied] == [top]
 twice = apply(stamped, Annotate(sheet=sheet.id, annotations=copied))
 try:
-    Paste(on=top, annotations=[stamp.led(90.0, 40.0)]).plan(twice, bench)
+    Paste(on=top, annotations=[stamp.led(90.0, 40.0)]).plan(twice, acting)
 except UserError as error:
     assert "None of it fits" in str(error.title)
 else:
@@ -157,7 +157,7 @@ def test_a_kind_declares_all_that_is_done_with_it_and_nothing_else_names_it(tmp_
     source = Path(barequill.__file__).parent
     shutil.copytree(source, package, ignore=shutil.ignore_patterns("static", "*.pyc"))
     (package / "core/drawing/annotations/stamp.py").write_text(DOCUMENT)
-    (package / "core/annotation/kinds/stamp.py").write_text(SOLVED)
+    (package / "core/kinds/stamp.py").write_text(SOLVED)
     part = source / "demo/parts/round-gear-cover.step"
     done = subprocess.run(
         [sys.executable, "-c", TRIED, str(part)],

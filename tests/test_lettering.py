@@ -13,9 +13,9 @@ import pytest
 from fontTools.ttLib import TTFont
 from PIL import Image
 
-from barequill.core.annotation.remarks import remarks_on
-from barequill.core.ink import Element, Ink, Sketch, Text
-from barequill.core.ink.lettering import FACES, FOLDER, face_of, laid_out, pieces, text_width, undrawable
+from barequill.core.arranging.remarks import remarks_on
+from barequill.core.display import DisplayList, Element, Sketch, Text
+from barequill.core.display.lettering import FACES, FOLDER, face_of, laid_out, pieces, text_width, undrawable
 from barequill.core.standards.lines import line_group
 from barequill.core.writers import write_dxf, write_pdf, write_png, write_svg
 from barequill.core.writers.dxf import as_text
@@ -30,13 +30,13 @@ TEXTS = {
 LATIN = "Pawl Ø24 H7"
 
 
-def sheet_of(*texts: str) -> Ink:
+def sheet_of(*texts: str) -> DisplayList:
     group = line_group("A4")
     sketch = Sketch(group)
     for k, text in enumerate(texts):
         sketch.text(text, 20.0, 40.0 + 15 * k, 5.0)
     element = Element(id="e1", kind="sheet", group="sheet", words="", key="", at=(0.0, 0.0), marks=tuple(sketch.marks))
-    return Ink(width=297, height=210, lines=group, elements=[element], title="t")
+    return DisplayList(width=297, height=210, lines=group, elements=[element], title="t")
 
 
 def test_bold_lettering_has_lines_of_a_seventh_of_its_height_in_all_formats() -> None:
@@ -46,9 +46,9 @@ def test_bold_lettering_has_lines_of_a_seventh_of_its_height_in_all_formats() ->
         sheet, sketch = sheet_of("I"), Sketch(line_group("A4"))
         sketch.text("I", 20.0, 40.0, 10.0, bold=bold)
         element = Element(id="e1", kind="sheet", group="", words="", key="", at=(0, 0), marks=tuple(sketch.marks))
-        drawn = Ink(width=297, height=210, lines=sheet.lines, elements=[element], title="t")
-        picture = np.array(Image.open(io.BytesIO(write_png(drawn, 600))).convert("L"))
-        widths.append(float((255 - picture[round((210 - 45) * 600 / 25.4)]).sum()) / 255 * 25.4 / 600)
+        drawn = DisplayList(width=297, height=210, lines=sheet.lines, elements=[element], title="t")
+        placed_view = np.array(Image.open(io.BytesIO(write_png(drawn, 600))).convert("L"))
+        widths.append(float((255 - placed_view[round((210 - 45) * 600 / 25.4)]).sum()) / 255 * 25.4 / 600)
         root = ET.fromstring(write_svg(drawn))
         grown = [
             float(g.get("stroke-width")) for g in root.iter("{http://www.w3.org/2000/svg}g") if g.get("stroke-width")

@@ -14,29 +14,29 @@ from barequill.core.acts.move_end import MoveEnd
 from barequill.core.acts.new_drawing import NewDrawing, new_drawing
 from barequill.core.acts.place_view import PlaceView
 from barequill.core.acts.revolve_between import RevolveBetween
-from barequill.core.annotation.kinds import solve
+from barequill.core.display import Stroke, Text
 from barequill.core.drawing import CentreMark, Dimension, Drawing
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView, apply
 from barequill.core.errors import BadOperation, UserError
-from barequill.core.ink import Stroke, Text
+from barequill.core.kinds import solve
 from barequill.core.part.shape import shape_bytes
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import foreshortenings
 
 from .conftest import demo_file, part_of
 from .plates import Plate
-from .sheets import Bench, done, id_of
+from .sheets import ActContext, done, id_of
 
 DIMETRIC = [7.180755781458282, 41.40962210927086]
 
 
-def changed(bench: Bench, look: str, **changes) -> None:
-    bench.drawing = apply(bench.drawing, SetView(view=id_of(bench.drawing, look), changes=changes))
+def changed(acting: ActContext, look: str, **changes) -> None:
+    acting.drawing = apply(acting.drawing, SetView(view=id_of(acting.drawing, look), changes=changes))
 
 
 @pytest.fixture
-def cover() -> Bench:
-    return Bench("round-gear-cover", views=["front", "left"], face="+Y", scale=1.0)
+def cover() -> ActContext:
+    return ActContext("round-gear-cover", views=["front", "left"], face="+Y", scale=1.0)
 
 
 # ---- pictorial views
@@ -52,19 +52,19 @@ def cover() -> Bench:
     ],
 )
 def test_the_axes_of_a_pictorial_view_lean_and_shorten_as_asked(angles, shares, leans):
-    bench = Bench("pawl", views=["front", "iso"])
-    changed(bench, "corner", angles=angles)
-    picture = bench.picture("corner")
-    frame = frame_of(bench.part, picture.shot.scene.toward, picture.shot.scene.up)
+    acting = ActContext("pawl", views=["front", "iso"])
+    changed(acting, "corner", angles=angles)
+    placed_view = acting.placed_view("corner")
+    frame = frame_of(acting.part, placed_view.projected.scene.toward, placed_view.projected.scene.up)
     if shares is not None:
         assert foreshortenings(frame) == pytest.approx(shares, abs=1e-9)
     # the front is seen from -Y: X is its width, Y its depth, Z stands upright
     slopes = [math.degrees(math.atan2(abs(frame.up[k]), abs(frame.right[k]))) for k in (0, 1)]
     assert slopes == pytest.approx(leans, abs=0.01)
     assert frame.right[2] == pytest.approx(0.0, abs=1e-12)
-    plain = picture.chart.scale
-    changed(bench, "corner", full=True)
-    assert bench.picture("corner").chart.scale * max(foreshortenings(frame)) == pytest.approx(plain)
+    plain = placed_view.transform.scale
+    changed(acting, "corner", full=True)
+    assert acting.placed_view("corner").transform.scale * max(foreshortenings(frame)) == pytest.approx(plain)
 
 
 @pytest.mark.parametrize(
@@ -78,25 +78,25 @@ def test_the_axes_of_a_pictorial_view_lean_and_shorten_as_asked(angles, shares, 
     ],
 )
 def test_what_no_view_can_be_is_refused_and_says_why(look, changes, why):
-    bench = Bench("pawl", views=["front", "iso"])
+    acting = ActContext("pawl", views=["front", "iso"])
     with pytest.raises(BadOperation) as told:
-        changed(bench, look, **changes)
+        changed(acting, look, **changes)
     assert why in told.value.detail
 
 
 def test_an_outline_far_larger_than_the_part_costs_no_more_than_others():
-    bench = Bench("pawl", views=["front"])
+    acting = ActContext("pawl", views=["front"])
     far = {"outline": {"centre": [0, 0], "half": [1e8, 1e8]}, "edge": "ragged"}
-    changed(bench, "front", crop=far, breaks=[{"id": "b", "start": -5, "end": 5, "form": "freehand"}])
-    assert len(bench.picture("front").chart.window) <= 4000
-    assert bench.ink(bench.drawing).of(id_of(bench.drawing, "front")).marks
+    changed(acting, "front", crop=far, breaks=[{"id": "b", "start": -5, "end": 5, "form": "freehand"}])
+    assert len(acting.placed_view("front").transform.window) <= 4000
+    assert acting.ink(acting.drawing).of(id_of(acting.drawing, "front")).marks
 
 
 def test_adjacent_parts_are_drawn_in_their_own_line_and_hide_nothing():
-    bench = Bench("small-pedestal-assembly", views=["front"])
-    before = {c.source for c in bench.picture("front").shot.curves if c.visible}
-    changed(bench, "front", adjacent=["Base"])
-    part, curves = bench.part, bench.picture("front").shot.curves
+    acting = ActContext("small-pedestal-assembly", views=["front"])
+    before = {c.source for c in acting.placed_view("front").projected.curves if c.visible}
+    changed(acting, "front", adjacent=["Base"])
+    part, curves = acting.part, acting.placed_view("front").projected.curves
     base = [b.name for b in part.bodies].index("Base")
     refs = {e.ref for e in part.edges if e.body == base}
     own = [c for c in curves if c.cls == "adjacent"]
@@ -104,23 +104,23 @@ def test_adjacent_parts_are_drawn_in_their_own_line_and_hide_nothing():
     # the studs go into the base, and are seen all along now
     studs = {e.ref for e in part.edges if part.bodies[e.body].name == "Stud"}
     assert len({c.source for c in curves if c.visible} & studs) > len(before & studs)
-    pens = {m.pen for m in bench.ink(bench.drawing).of(id_of(bench.drawing, "front")).marks if isinstance(m, Stroke)}
+    pens = {m.pen for m in acting.ink(acting.drawing).of(id_of(acting.drawing, "front")).marks if isinstance(m, Stroke)}
     assert "adjacent" in pens
 
 
 def test_a_front_of_its_own_direction_is_made_square_and_pulled_from():
     part = part_of(demo_file("angled-keeper"))
-    bench = Bench("angled-keeper", views=["front"])
+    acting = ActContext("angled-keeper", views=["front"])
     wish = NewDrawing(part=part.key, views=["front", "top"], toward=(2.0, 0.0, -1.0), up=(0.0, 0.3, 1.0))
-    made = new_drawing(bench.studio, wish)
+    made = new_drawing(acting.projections, wish)
     front = made.front_sheet.views[0]
     assert np.linalg.norm(front.toward) == pytest.approx(1.0)
     assert np.dot(front.toward, front.up) == pytest.approx(0.0, abs=1e-9)
-    act = PlaceView(sheet=bench.sheet.id, name="leaf", toward=(0.866, 0, -0.5), up=(0.5, 0, 0.866), to=(80.0, 90.0))
-    after = done(bench.studio, bench.drawing, act).front_sheet.views[-1]
+    act = PlaceView(sheet=acting.sheet.id, name="leaf", toward=(0.866, 0, -0.5), up=(0.5, 0, 0.866), to=(80.0, 90.0))
+    after = done(acting.projections, acting.drawing, act).front_sheet.views[-1]
     assert (after.kind, after.caption, after.place) == ("principal", "leaf", (80.0, 90.0))
     with pytest.raises(UserError):
-        done(bench.studio, bench.drawing, act.model_copy(update={"up": (0.866, 0.0, -0.5)}))
+        done(acting.projections, acting.drawing, act.model_copy(update={"up": (0.866, 0.0, -0.5)}))
 
 
 def test_a_part_in_space_is_sent_whole():
@@ -148,31 +148,31 @@ def test_a_part_in_space_is_sent_whole():
 # ---- centre lines
 
 
-def solved(bench: Bench, annotation):
-    return solve(annotation, bench.stage("front"))
+def solved(acting: ActContext, annotation):
+    return solve(annotation, acting.context("front"))
 
 
 def test_the_ring_of_six_holes_has_its_pitch_circle_and_only_once(cover):
     act = PitchCircles(view=id_of(cover.drawing, "front"))
-    cover.drawing = done(cover.studio, cover.drawing, act)
+    cover.drawing = done(cover.projections, cover.drawing, act)
     (ring,) = [a for a in cover.sheet.annotations if a.kind == "pitch_circle"]
     found = solved(cover, ring)
     assert found.words == "pitch circle Ø100"
     assert (found.radius, tuple(found.centre)) == (pytest.approx(50.0), pytest.approx((0.0, 0.0), abs=1e-9))
     with pytest.raises(UserError, match="no ring"):
-        done(cover.studio, cover.drawing, act)
+        done(cover.projections, cover.drawing, act)
     with pytest.raises(UserError, match="Three centres"):
-        done(cover.studio, cover.drawing, act.model_copy(update={"refs": ring.refs[:2]}))
+        done(cover.projections, cover.drawing, act.model_copy(update={"refs": ring.refs[:2]}))
 
 
 def test_lines_midway_of_symmetry_and_from_place_to_place():
-    bench = Bench("catch-box", views=["front"], scale=1.0)
-    view, part = id_of(bench.drawing, "front"), bench.part
+    acting = ActContext("catch-box", views=["front"], scale=1.0)
+    view, part = id_of(acting.drawing, "front"), acting.part
     middle = (part.low + part.high) / 2
 
     def line_of(**wish):
-        after = done(bench.studio, bench.drawing, DrawLine(view=view, **wish))
-        return solved(bench, after.front_sheet.annotations[-1])
+        after = done(acting.projections, acting.drawing, DrawLine(view=view, **wish))
+        return solved(acting, after.front_sheet.annotations[-1])
 
     level = line_of(form="symmetry", axis="x")
     assert level.ends[:, 1] == pytest.approx([0.0, 0.0], abs=1e-9)
@@ -199,32 +199,34 @@ def test_an_end_is_dragged_alone_or_with_all_others(cover):
 
     mark = CentreMark(id="e900", on=id_of(cover.drawing, "front"), ref=edge.ref)
     cover.drawing = apply(cover.drawing, Annotate(sheet=cover.sheet.id, annotations=[mark]))
-    x, y = cover.picture("front").chart.place
+    x, y = cover.placed_view("front").transform.place
     act = MoveEnd(id="e900", start=(x + 64, y), to=(x + 72, y + 1))
-    after = done(cover.studio, cover.drawing, act).front_sheet.annotations[-1]
+    after = done(cover.projections, cover.drawing, act).front_sheet.annotations[-1]
     assert after.arms == (10.0, None, None, None)
-    alike = done(cover.studio, cover.drawing, act.model_copy(update={"all_alike": True})).front_sheet.annotations[-1]
+    alike = done(cover.projections, cover.drawing, act.model_copy(update={"all_alike": True})).front_sheet.annotations[
+        -1
+    ]
     assert alike.arms == (10.0,) * 4
     reach = solved(cover, alike).occupies()
     assert np.abs(reach).max() == pytest.approx(72.0, abs=1e-6)
 
 
 def test_a_section_between_break_lines_stands_in_the_middle_of_its_gap():
-    bench = Bench("long-pinion-spindle", views=["front"])
-    view = id_of(bench.drawing, "front")
-    x, y = bench.picture("front").seat(np.array([[200.0, 0.0, 0.0]]))[0]
-    bench.drawing = done(bench.studio, bench.drawing, RevolveBetween(view=view, to=(float(x), float(y))))
-    section = bench.sheet.views[-1]
+    acting = ActContext("long-pinion-spindle", views=["front"])
+    view = id_of(acting.drawing, "front")
+    x, y = acting.placed_view("front").on_sheet(np.array([[200.0, 0.0, 0.0]]))[0]
+    acting.drawing = done(acting.projections, acting.drawing, RevolveBetween(view=view, to=(float(x), float(y))))
+    section = acting.sheet.views[-1]
     assert section.within
-    (gap,) = bench.picture("front").chart.gaps
-    ends = bench.picture("front").chart.to_sheet(np.array([[gap.start, 0.0], [gap.end, 0.0]]))
-    box = bench.studio.pictures(bench.drawing, bench.sheet)[section.id].box
+    (gap,) = acting.placed_view("front").transform.gaps
+    ends = acting.placed_view("front").transform.to_sheet(np.array([[gap.start, 0.0], [gap.end, 0.0]]))
+    box = acting.projections.placed_views(acting.drawing, acting.sheet)[section.id].box
     assert (box.x0 + box.x1) / 2 == pytest.approx(ends[:, 0].mean(), abs=1e-6)
     # Ø40 at this scale, with air on both sides
-    assert box.width == pytest.approx(40.0 * bench.sheet.scale, abs=1e-3)
+    assert box.width == pytest.approx(40.0 * acting.sheet.scale, abs=1e-3)
     assert ends[1, 0] - ends[0, 0] == pytest.approx(box.width + 8.0, abs=1e-3)
     with pytest.raises(UserError, match="nothing to cut"):
-        done(bench.studio, bench.drawing, RevolveBetween(view=view, to=(float(x) + 900.0, float(y))))
+        done(acting.projections, acting.drawing, RevolveBetween(view=view, to=(float(x) + 900.0, float(y))))
 
 
 def test_centre_lines_give_way_to_lettering_and_are_whole_again_when_it_goes() -> None:

@@ -8,29 +8,30 @@ import math
 import numpy as np
 import pytest
 
-from barequill.core.annotation import Pick, infer
-from barequill.core.annotation.measuring import Linear, measure
 from barequill.core.errors import Unmeasurable
-from barequill.core.part.features.sweeps import merged
+from barequill.core.features.sweeps import merged
+from barequill.core.measuring.inference import infer
+from barequill.core.measuring.measuring import Linear, measure
+from barequill.core.measuring.picking import Pick
 from barequill.demo import shapes
 
 from .made_parts import bodies, random_shape
 from .plates import Plate
 from .plates import plate as plate
-from .sheets import Bench, drawing_of, studio_of
+from .sheets import ActContext, drawing_of, studio_of
 
 
-class Made(Bench):
+class Made(ActContext):
     """A drawing of a solid."""
 
     def __init__(self, solid, views=("front", "top", "left")) -> None:
         self.part = bodies(solid)
-        self.studio = studio_of(self.part)
-        self.drawing = drawing_of(self.studio, self.part, size="A1", centres=False, views=list(views), scale=1.0)
+        self.projections = studio_of(self.part)
+        self.drawing = drawing_of(self.projections, self.part, size="A1", centres=False, views=list(views), scale=1.0)
 
     def means(self, look: str, place, pointer=(-15.0, 12.0), wish: str = "") -> tuple[str, float]:
         made = self.pull(look, [(place,)], pointer, wish)
-        return made.measure, measure(self.picture(look).shot, made).value
+        return made.measure, measure(self.placed_view(look).projected, made).value
 
 
 def sector(radius: float, thick: float, start: float, end: float, high: float):
@@ -74,9 +75,9 @@ def test_an_arc_of_less_than_half_a_turn_seen_in_its_plane_is_a_side_of_the_part
     assert made.means("front", middle, (10.0, 40.0), "diameter") == ("diameter", pytest.approx(40.0))
     # two heights of it are as far apart as it is high
     rows = [made.pick("front", turned_at(20.0, (start + end) / 2, h)) for h in (0.0, 8.0)]
-    box = made.picture("front").box
+    box = made.placed_view("front").box
     pulled = made.infer("front", rows, (box.x1 + 12.0, box.y0))
-    assert measure(made.picture("front").shot, pulled).value == pytest.approx(8.0)
+    assert measure(made.placed_view("front").projected, pulled).value == pytest.approx(8.0)
 
 
 def test_a_rounded_corner_that_is_mitred_or_notched_is_as_long_as_it_shows() -> None:
@@ -91,11 +92,11 @@ def test_a_rounded_corner_that_is_mitred_or_notched_is_as_long_as_it_shows() -> 
         (shapes.cut(block, above, notch), 5.0, 22.0),
     ):
         made = Made(solid)
-        front, stage = made.picture("front"), made.stage("front")
+        front, context = made.placed_view("front"), made.context("front")
         round_face = next(f.ref for f in made.part.faces if f.surface.kind == "cylinder")
-        x, y = stage.view.chart.to_sheet(front.shot.flat(np.array([[0, corner, picked]])))[0]
-        size = infer(stage, [Pick(round_face, x, y)], (x - 20.0, y), "d1")
-        assert (size.measure, measure(front.shot, size).value) == ("length", pytest.approx(expected))
+        x, y = context.view.transform.to_sheet(front.projected.flat(np.array([[0, corner, picked]])))[0]
+        size = infer(context, [Pick(round_face, x, y)], (x - 20.0, y), "d1")
+        assert (size.measure, measure(front.projected, size).value) == ("length", pytest.approx(expected))
 
 
 def test_a_diameter_holds_where_a_side_of_it_is_cut_away() -> None:
@@ -167,15 +168,15 @@ def _pulled_alone(shape) -> int:
     """How many lines could be pulled."""
     made = Made(shape, ("front", "top", "left", "iso"))
     size, count = made.part.size, 0
-    for picture in made.studio.pictures(made.drawing, made.sheet).values():
-        stage = made.stage(picture.view.look)
-        box = picture.shot.mesh_box + 2e-3 * size * np.array([-1, 1])
-        curves = {c.source: c.curve for c in reversed(picture.shot.curves) if c.visible and c.cls != "smooth"}
+    for placed_view in made.projections.placed_views(made.drawing, made.sheet).values():
+        context = made.context(placed_view.view.look)
+        box = placed_view.projected.mesh_box + 2e-3 * size * np.array([-1, 1])
+        curves = {c.source: c.curve for c in reversed(placed_view.projected.curves) if c.visible and c.cls != "smooth"}
         for ref, curve in curves.items():
-            middle = curve.points(0.01 * size).mean(axis=0) - picture.shot.centre
-            x, y = stage.view.chart.to_sheet(middle[None])[0]
+            middle = curve.points(0.01 * size).mean(axis=0) - placed_view.projected.centre
+            x, y = context.view.transform.to_sheet(middle[None])[0]
             try:
-                found = measure(picture.shot, infer(stage, [Pick(ref, x, y)], (x + 30.0, y + 45.0), "d1"))
+                found = measure(placed_view.projected, infer(context, [Pick(ref, x, y)], (x + 30.0, y + 45.0), "d1"))
             except Unmeasurable:
                 continue
             count += 1

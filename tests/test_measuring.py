@@ -9,34 +9,33 @@ import numpy as np
 import pytest
 
 from barequill.core.acts import ChangeSheet, PullView, Spread, centres_plan
-from barequill.core.annotation import Pick
-from barequill.core.annotation.centres import round_features
-from barequill.core.annotation.inference import moved_text, placed
-from barequill.core.annotation.linear import normal_of
-from barequill.core.annotation.measuring import measure
-from barequill.core.annotation.pointing import lines_of, snaps_of
-from barequill.core.annotation.seats import resolve
+from barequill.core.display import Stroke
 from barequill.core.drawing import Anchor, Dimension, Drawing, apply
 from barequill.core.drawing.operations import Annotate, MoveView, SetView
 from barequill.core.errors import Unmeasurable, UserError
-from barequill.core.ink import Stroke
+from barequill.core.measuring.anchor_geometry import resolve
+from barequill.core.measuring.centres import round_features
+from barequill.core.measuring.inference import moved_text, placed
+from barequill.core.measuring.measuring import measure, normal_of
+from barequill.core.measuring.picking import Pick
+from barequill.core.measuring.pointing import lines_of, snaps_of
 from barequill.core.standards.sheets import Rectangle, drawing_space, title_block
 from barequill.core.views.directions import FACES, camera_of, look_of, side_of, turned
 from barequill.core.views.layout import Item, choose, loose
 from barequill.core.views.proposal import propose_sheet
 
 from .conftest import demo_file, part_of
-from .sheets import Bench, done, drawing_of, empty, id_of, studio_of
+from .sheets import ActContext, done, drawing_of, empty, id_of, studio_of
 
 
 @pytest.fixture(scope="module")
-def keeper() -> Bench:
-    return Bench("angled-keeper", scale=1.0)
+def keeper() -> ActContext:
+    return ActContext("angled-keeper", scale=1.0)
 
 
 @pytest.fixture(scope="module")
-def pedestal_sheet() -> Bench:
-    return Bench("spindle-pedestal", scale=0.5)
+def pedestal_sheet() -> ActContext:
+    return ActContext("spindle-pedestal", scale=0.5)
 
 
 def edge_at(part, place, kind: str = "line") -> str:
@@ -65,10 +64,10 @@ def dimension(view: str, kind: str, *anchors: Anchor, **named) -> Dimension:
     ],
 )
 def test_points_of_an_edge_are_where_it_was_built(pedestal_sheet, place, at, expected) -> None:
-    shot = pedestal_sheet.picture("top").shot
-    seat = resolve(shot, Anchor(ref=edge_at(pedestal_sheet.part, place), at=at))
-    assert tuple(np.round(seat.space[0], 6) + 0.0) in expected
-    assert seat.points[0] == pytest.approx(shot.flat(seat.space)[0])
+    projected = pedestal_sheet.placed_view("top").projected
+    anchor_geometry = resolve(projected, Anchor(ref=edge_at(pedestal_sheet.part, place), at=at))
+    assert tuple(np.round(anchor_geometry.space[0], 6) + 0.0) in expected
+    assert anchor_geometry.points[0] == pytest.approx(projected.flat(anchor_geometry.space)[0])
 
 
 @pytest.mark.parametrize(
@@ -76,7 +75,7 @@ def test_points_of_an_edge_are_where_it_was_built(pedestal_sheet, place, at, exp
 )
 def test_two_points_are_measured_aligned_level_or_upright(pedestal_sheet, direction, value) -> None:
     """From one lower end of the foot's front edge to the other upper one: 116 across and 16 up."""
-    part, picture = pedestal_sheet.part, pedestal_sheet.picture("front")
+    part, placed_view = pedestal_sheet.part, pedestal_sheet.placed_view("front")
     low, high = edge_at(part, (0, -40, 0)), edge_at(part, (0, -40, 16))
 
     def end(ref: str, x: float) -> Anchor:
@@ -84,21 +83,23 @@ def test_two_points_are_measured_aligned_level_or_upright(pedestal_sheet, direct
         at = "start" if curve.points(np.array([curve.t0]))[0][0] * x > 0 else "end"
         return Anchor(ref=ref, at=at)
 
-    d = dimension(picture.view.id, "distance", end(low, -1), end(high, 1), direction=direction)
-    assert measure(picture.shot, d).value == pytest.approx(value)
+    d = dimension(placed_view.view.id, "distance", end(low, -1), end(high, 1), direction=direction)
+    assert measure(placed_view.projected, d).value == pytest.approx(value)
 
 
 def test_a_slanting_length_is_true_in_the_view_square_to_it_and_short_in_others(keeper) -> None:
     ref = keeper.pick("front", (110, -30, 34.641)).ref
-    true = measure(keeper.picture("front").shot, dimension("v1", "length", Anchor(ref=ref, at="line")))
+    true = measure(keeper.placed_view("front").projected, dimension("v1", "length", Anchor(ref=ref, at="line")))
     assert true.value == pytest.approx(80)
-    above = measure(keeper.picture("top").shot, dimension("v2", "length", Anchor(ref=ref, at="line")))
+    above = measure(keeper.placed_view("top").projected, dimension("v2", "length", Anchor(ref=ref, at="line")))
     assert above.value == pytest.approx(40), "cos 60° of it"
 
 
 def test_an_aligned_length_on_a_pictorial_view_is_the_true_one(pedestal_sheet) -> None:
     ref = edge_at(pedestal_sheet.part, (0, -40, 0))
-    found = measure(pedestal_sheet.picture("corner").shot, dimension("v4", "length", Anchor(ref=ref, at="line")))
+    found = measure(
+        pedestal_sheet.placed_view("corner").projected, dimension("v4", "length", Anchor(ref=ref, at="line"))
+    )
     assert found.value == pytest.approx(116), "not the 0.816 of it that is drawn"
 
 
@@ -112,35 +113,35 @@ def test_an_aligned_length_on_a_pictorial_view_is_the_true_one(pedestal_sheet) -
     ],
 )
 def test_what_has_no_such_measure_is_refused_with_the_remedy(pedestal_sheet, kind, anchors, words) -> None:
-    part, picture = pedestal_sheet.part, pedestal_sheet.picture("front")
-    seats = [Anchor(ref=edge_at(part, place), at=at) for at, place in (a for a in anchors if a)]
-    d = dimension(picture.view.id, kind, *seats)
+    part, placed_view = pedestal_sheet.part, pedestal_sheet.placed_view("front")
+    geometries = [Anchor(ref=edge_at(part, place), at=at) for at, place in (a for a in anchors if a)]
+    d = dimension(placed_view.view.id, kind, *geometries)
     if words is None:
         if kind == "length":
-            assert measure(picture.shot, d).value == pytest.approx(116)
+            assert measure(placed_view.projected, d).value == pytest.approx(116)
         else:
             with pytest.raises(Unmeasurable):
-                measure(picture.shot, d)
+                measure(placed_view.projected, d)
         return
     with pytest.raises(Unmeasurable) as told:
-        measure(picture.shot, d)
+        measure(placed_view.projected, d)
     assert words in told.value.title and told.value.detail
 
 
 def test_an_edge_seen_end_on_has_no_length_there(pedestal_sheet) -> None:
     ref = edge_at(pedestal_sheet.part, (-34, 0, 16))
     with pytest.raises(Unmeasurable, match="coincide"):
-        measure(pedestal_sheet.picture("front").shot, dimension("v1", "length", Anchor(ref=ref, at="line")))
-    side = measure(pedestal_sheet.picture("left").shot, dimension("v3", "length", Anchor(ref=ref, at="line")))
+        measure(pedestal_sheet.placed_view("front").projected, dimension("v1", "length", Anchor(ref=ref, at="line")))
+    side = measure(pedestal_sheet.placed_view("left").projected, dimension("v3", "length", Anchor(ref=ref, at="line")))
     assert side.value == pytest.approx(40)
 
 
 def test_each_reference_says_what_it_is_not(pedestal_sheet) -> None:
-    shot = pedestal_sheet.picture("front").shot
+    projected = pedestal_sheet.placed_view("front").projected
     line = edge_at(pedestal_sheet.part, (0, -40, 0))
     for anchor in (Anchor(ref=line, at="round"), Anchor(ref=line, at="axis"), Anchor(ref="E000000000", at="line")):
         with pytest.raises(Unmeasurable):
-            resolve(shot, anchor)
+            resolve(projected, anchor)
 
 
 @pytest.mark.parametrize("angle", [0, 30, 90, 135, 180, 270])
@@ -155,15 +156,15 @@ def test_a_dimension_line_is_set_off_upward_or_to_the_right(angle) -> None:
 
 
 def test_a_row_snaps_to_one_that_is_there(pedestal_sheet) -> None:
-    bench = pedestal_sheet
-    first = bench.pull("front", [((0, -40, 0),)], (30, -13.2))
+    acting = pedestal_sheet
+    first = acting.pull("front", [((0, -40, 0),)], (30, -13.2))
     first = first.model_copy(update={"place": first.place.model_copy(update={"offset": 13.2})})
-    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=[first]))
-    box = bench.picture("front").box
+    drawing = apply(acting.drawing, Annotate(sheet="e1", annotations=[first]))
+    box = acting.placed_view("front").box
     pointer = (box.x0 + 30, box.y0 - 14.4)
-    second = bench.infer(
+    second = acting.infer(
         "front",
-        [bench.pick("front", (20, -20, 80), "centre"), bench.pick("front", (-30, -40, 0), "start")],
+        [acting.pick("front", (20, -20, 80), "centre"), acting.pick("front", (-30, -40, 0), "start")],
         pointer,
         "d901",
         "horizontal",
@@ -175,31 +176,31 @@ def test_a_row_snaps_to_one_that_is_there(pedestal_sheet) -> None:
 def test_inside_the_outline_a_line_stands_where_it_was_put(pedestal_sheet) -> None:
     inner = pedestal_sheet.pull("front", [((0, -40, 16),)], (35, 30))
     assert inner.place.frame == "model"
-    found = measure(pedestal_sheet.picture("front").shot, inner)
+    found = measure(pedestal_sheet.placed_view("front").projected, inner)
     assert found.value == pytest.approx(116)
 
 
 def test_text_is_dragged_along_its_line_and_caught_in_the_middle(pedestal_sheet) -> None:
     d = pedestal_sheet.pull("front", [((0, -40, 0),)], (35, -11))
-    picture = pedestal_sheet.picture("front")
-    stage, box = pedestal_sheet.stage("front"), picture.still().box
+    placed_view = pedestal_sheet.placed_view("front")
+    context, box = pedestal_sheet.context("front"), placed_view.still().box
     middle = (box.x0 + box.x1) / 2
-    assert moved_text(stage, d, (middle + 12, box.y0 - 10)).along == pytest.approx(12, abs=1e-6)
-    assert moved_text(stage, d, (middle + 1.2, box.y0 - 10)).along == 0
+    assert moved_text(context, d, (middle + 12, box.y0 - 10)).along == pytest.approx(12, abs=1e-6)
+    assert moved_text(context, d, (middle + 1.2, box.y0 - 10)).along == 0
 
 
 def test_a_round_size_follows_the_pointer_about_its_centre(pedestal_sheet) -> None:
-    picture = pedestal_sheet.picture("front").still()
+    placed_view = pedestal_sheet.placed_view("front").still()
     d = pedestal_sheet.pull("front", [((14.142, -20, 94.142),)], (60, 70))
-    centre = picture.seat(np.array([[0, -20, 80.0]]))[0]
-    moved = placed(pedestal_sheet.stage("front"), d, (centre[0] - 20, centre[1] + 20))
+    centre = placed_view.on_sheet(np.array([[0, -20, 80.0]]))[0]
+    moved = placed(pedestal_sheet.context("front"), d, (centre[0] - 20, centre[1] + 20))
     assert moved.place.angle == pytest.approx(135)
     assert moved.place.offset == pytest.approx(math.hypot(20, 20) - 20 * 0.5, abs=0.01)
 
 
 def test_picking_the_same_edge_twice_is_picking_it_once(pedestal_sheet) -> None:
     pick = pedestal_sheet.pick("front", (0, -40, 0))
-    box = pedestal_sheet.picture("front").box
+    box = pedestal_sheet.placed_view("front").box
     d = pedestal_sheet.infer("front", [pick, pick], (box.x0 + 30, box.y0 - 11))
     assert d.measure == "length" and len(d.anchors) == 1
 
@@ -213,18 +214,18 @@ def test_a_pick_that_is_gone_is_told(pedestal_sheet) -> None:
 
 
 def test_all_that_shows_has_words_with_its_size(pedestal_sheet) -> None:
-    words = lines_of(pedestal_sheet.picture("front"), pedestal_sheet.drawing)
+    words = lines_of(pedestal_sheet.placed_view("front"), pedestal_sheet.drawing)
     told = {line.words for line in words.values()}
     assert {"edge, 116 long", "circle Ø40", "arc R34"} <= told
-    assert {c.source for c in pedestal_sheet.picture("front").shot.curves} <= set(words)
+    assert {c.source for c in pedestal_sheet.placed_view("front").projected.curves} <= set(words)
 
 
 def test_the_pointer_catches_ends_middles_and_centres_where_they_are(pedestal_sheet) -> None:
-    picture = pedestal_sheet.picture("front")
-    snaps = {(s.word, s.x, s.y) for s in snaps_of(picture, pedestal_sheet.drawing)}
+    placed_view = pedestal_sheet.placed_view("front")
+    snaps = {(s.word, s.x, s.y) for s in snaps_of(placed_view, pedestal_sheet.drawing)}
 
     def at(word: str, x: float, z: float) -> bool:
-        sx, sy = picture.seat(np.array([[x, 0, z]]))[0]
+        sx, sy = placed_view.on_sheet(np.array([[x, 0, z]]))[0]
         return any(w.startswith(word) and abs(a - sx) < 0.02 and abs(b - sy) < 0.02 for w, a, b in snaps)
 
     assert at("centre of", 0, 80) and at("midpoint", 0, 0) and at("end point", -58, 0)
@@ -232,21 +233,21 @@ def test_the_pointer_catches_ends_middles_and_centres_where_they_are(pedestal_sh
 
 
 def test_marks_and_lines_follow_their_view_and_its_scale(pedestal_sheet) -> None:
-    bench = pedestal_sheet
-    view = id_of(bench.drawing, "front")
-    drawing = apply(bench.drawing, centres_plan(bench.studio, bench.drawing, view))
-    assert centres_plan(bench.studio, drawing, view) is None, "all are there"
+    acting = pedestal_sheet
+    view = id_of(acting.drawing, "front")
+    drawing = apply(acting.drawing, centres_plan(acting.projections, acting.drawing, view))
+    assert centres_plan(acting.projections, drawing, view) is None, "all are there"
     x, y = drawing.front_sheet.view(view).place
     moved = apply(drawing, MoveView(view=view, to=(x + 10, y + 7)))
     scaled = apply(moved, SetView(view=view, changes={"scale": 1.0}))
 
     def crosses(d: Drawing) -> list[np.ndarray]:
-        marks = [m for e in bench.ink(d).elements if e.kind.startswith("centre") for m in e.on_sheet()]
+        marks = [m for e in acting.ink(d).elements if e.kind.startswith("centre") for m in e.on_sheet()]
         return [m.curve.poles for m in marks if isinstance(m, Stroke) and m.pen == "centre"]
 
     for before, after in zip(crosses(drawing), crosses(moved), strict=True):
         assert after - before == pytest.approx(np.tile([10, 7], (2, 1)))
-    marks, axes = round_features(bench.picture("front").shot)
+    marks, axes = round_features(acting.placed_view("front").projected)
     assert len(crosses(scaled)) == 2 * len(marks) + len(axes)
 
 
@@ -329,11 +330,11 @@ def test_the_sheet_is_proposed_by_what_the_part_needs() -> None:
 @pytest.mark.parametrize("stem", ["long-pinion-spindle", "catch-box", "pawl", "small-pedestal-assembly"])
 def test_proposed_sheets_of_all_parts_are_clear_and_spread(stem: str) -> None:
     part = part_of(demo_file(stem))
-    studio = studio_of(part)
-    drawing = drawing_of(studio, part, centres=False)
+    projections = studio_of(part)
+    drawing = drawing_of(projections, part, centres=False)
     sheet = drawing.front_sheet
     space, cells = drawing_space(sheet.size, sheet.landscape), title_block(sheet.size, sheet.landscape)
-    boxes = [p.box for p in studio.pictures(drawing, sheet).values()]
+    boxes = [p.box for p in projections.placed_views(drawing, sheet).values()]
     for k, box in enumerate(boxes):
         assert space.holds(box) and not box.overlaps(cells)
         assert not any(box.grown(3).overlaps(other) for other in boxes[:k])
@@ -343,36 +344,36 @@ def test_proposed_sheets_of_all_parts_are_clear_and_spread(stem: str) -> None:
 
 def test_spreading_puts_moved_views_back_into_order() -> None:
     part = part_of(demo_file("pawl"))
-    studio = studio_of(part)
-    drawing = drawing_of(studio, part, size="A3", centres=False)
+    projections = studio_of(part)
+    drawing = drawing_of(projections, part, size="A3", centres=False)
     before = {v.id: v.place for v in drawing.front_sheet.views}
     moved = apply(drawing, MoveView(view="e2", to=(40, 40)))
-    again = done(studio, moved, Spread(sheet="e1"))
+    again = done(projections, moved, Spread(sheet="e1"))
     assert {v.id: v.place for v in again.front_sheet.views} == {
         k: pytest.approx(p, abs=1e-6) for k, p in before.items()
     }
     with pytest.raises(UserError):
-        done(studio, empty(), Spread(sheet="e1"))
+        done(projections, empty(), Spread(sheet="e1"))
 
 
 def test_a_pulled_view_hangs_on_its_parent_and_an_unknown_side_is_refused() -> None:
     part = part_of(demo_file("pawl"))
-    studio = studio_of(part)
-    drawing = drawing_of(studio, part, views=["front"], centres=False)
-    view = done(studio, drawing, PullView(view="e2", side="above-left", to=(50, 50))).front_sheet.views[-1]
+    projections = studio_of(part)
+    drawing = drawing_of(projections, part, views=["front"], centres=False)
+    view = done(projections, drawing, PullView(view="e2", side="above-left", to=(50, 50))).front_sheet.views[-1]
     assert view.parent == "e2" and view.pictorial and view.place == (50, 50) and view.corner == (-1, 1)
     for side in ("sideways", "up-left", "above-middle"):
         with pytest.raises(UserError, match=r"no (side|corner) named"):
-            done(studio, drawing, PullView(view="e2", side=side, to=(0, 0)))
+            done(projections, drawing, PullView(view="e2", side=side, to=(0, 0)))
 
 
 def test_a_change_of_sheet_keeps_a_scale_that_was_asked_for() -> None:
     part = part_of(demo_file("pawl"))
-    studio = studio_of(part)
-    drawing = drawing_of(studio, part, size="A3", scale=0.5, centres=False)
-    asked = done(studio, drawing, ChangeSheet(sheet="e1", scale=0.2))
+    projections = studio_of(part)
+    drawing = drawing_of(projections, part, size="A3", scale=0.5, centres=False)
+    asked = done(projections, drawing, ChangeSheet(sheet="e1", scale=0.2))
     assert asked.front_sheet.scale == 0.2
-    third = done(studio, asked, ChangeSheet(sheet="e1", angle="third"))
+    third = done(projections, asked, ChangeSheet(sheet="e1", angle="third"))
     assert third.front_sheet.scale == 0.2 and third.angle == "third"
-    large = done(studio, third, ChangeSheet(sheet="e1", size="A2"))
+    large = done(projections, third, ChangeSheet(sheet="e1", size="A2"))
     assert large.front_sheet.scale > 0.2, "on another sheet the largest that fits is taken anew"

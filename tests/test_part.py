@@ -17,10 +17,10 @@ from barequill.core import project, read_part
 from barequill.core.errors import BadPartFile
 from barequill.core.geometry.evaluation import packed_surface
 from barequill.core.geometry.surfaces import Surface
-from barequill.core.part.meshing import read_meshes
-from barequill.core.part.raw import faces_of
-from barequill.core.part.refining import refined
 from barequill.core.projection import camera
+from barequill.core.reading.meshing import read_meshes
+from barequill.core.reading.raw import faces_of
+from barequill.core.reading.refining import refined
 from barequill.demo import shapes
 from barequill.work.pools import Workshop
 

@@ -10,15 +10,15 @@ import numpy as np
 import pytest
 
 from barequill.core.acts import NewDrawing, PickJson, PullDimension, new_drawing
-from barequill.core.acts.base import Bench
-from barequill.core.annotation.kinds import solve
-from barequill.core.annotation.linear import SolvedLinear
-from barequill.core.annotation.measuring import measure
-from barequill.core.annotation.sheet_ink import stage_of
+from barequill.core.acts.base import ActContext
 from barequill.core.drawing import apply
 from barequill.core.errors import UserError
-from barequill.core.views.picture import Studio
-from barequill.core.views.taking import take
+from barequill.core.kinds import solve
+from barequill.core.kinds.common.linear import SolvedLinear
+from barequill.core.measuring.measuring import measure
+from barequill.core.sheet.elements import context_of
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of
@@ -41,25 +41,25 @@ class Pictorial:
 
     def __init__(self, part, face: str = "-Y") -> None:
         self.part = replace(part, key="0" * 32)
-        self.studio = Studio(lambda key: self.part, lambda scene: take(self.part, scene))
+        self.projections = ProjectionCache(lambda key: self.part, lambda scene: take(self.part, scene))
         wish = NewDrawing(part=self.part.key, views=["front", "iso"], face=face, size="A2", scale=1.0)
-        self.drawing = new_drawing(self.studio, wish)
+        self.drawing = new_drawing(self.projections, wish)
         self.view = id_of(self.drawing, "corner")
 
     @property
-    def picture(self):
-        return self.studio.pictures(self.drawing, self.drawing.front_sheet)[self.view]
+    def placed_view(self):
+        return self.projections.placed_views(self.drawing, self.drawing.front_sheet)[self.view]
 
     def pulled(self, picks, off=(60.0, 30.0), wish=""):
         """A dimension, its value, and where it stands."""
-        x, y = self.picture.chart.place
+        x, y = self.placed_view.transform.place
         own = [PickJson(ref=r, at=at, x=x, y=y) for r, at in picks]
         act = PullDimension(view=self.view, picks=own, pointer=(x + off[0], y + off[1]), wish=wish)
-        after = apply(self.drawing, act.plan(self.drawing, Bench(self.studio)))
+        after = apply(self.drawing, act.plan(self.drawing, ActContext(self.projections)))
         made = after.front_sheet.annotations[-1]
-        pictures = self.studio.pictures(after, after.front_sheet)
-        solved = solve(made, stage_of(after, after.front_sheet, pictures, self.view))
-        return made, measure(self.picture.shot, made), solved
+        placed_views = self.projections.placed_views(after, after.front_sheet)
+        solved = solve(made, context_of(after, after.front_sheet, placed_views, self.view))
+        return made, measure(self.placed_view.projected, made), solved
 
 
 def ends_of(edge) -> np.ndarray:
@@ -143,9 +143,9 @@ def test_whatever_is_pulled_in_pictorial_views_is_so_on_the_part() -> None:
             assert said_truly(shown, made, found.value), (k, several, made, found.value)
             if isinstance(solved, SolvedLinear) and found.out is not None:
                 # as long on the paper as such a length is there
-                along = shown.picture.shot.view
+                along = shown.placed_view.projected.view
                 flat = np.linalg.norm(along.flat(np.eye(3)), axis=1)
-                drawn = np.linalg.norm(solved.feet[1] - solved.feet[0]) / shown.picture.scale
+                drawn = np.linalg.norm(solved.feet[1] - solved.feet[0]) / shown.placed_view.scale
                 assert drawn <= found.value * 1.0000001
                 if made.direction == "horizontal":
                     assert drawn == pytest.approx(found.value * flat[0], rel=1e-6)

@@ -13,10 +13,10 @@ from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.geometry import curves2, nurbs
 from barequill.core.part.model import Part
-from barequill.core.part.raw import faces_of
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.columns import Curves, as_columns
 from barequill.core.projection.shading import shade
+from barequill.core.reading.raw import faces_of
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of, real_file
@@ -288,7 +288,7 @@ def test_tiny_and_huge_parts_are_projected_alike(made, factor: float) -> None:
     from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
     from OCP.gp import gp_Pnt, gp_Trsf
 
-    from barequill.core.part.reading import _read_step
+    from barequill.core.reading.reading import _read_step
 
     path = demo_file("catch-box")
     resized = gp_Trsf()
@@ -316,18 +316,20 @@ def test_tones_cover_the_shadow_of_the_part_and_follow_the_light(made) -> None:
 
     part = made("cube", lambda: shapes.box((0, 0, 0), (20, 20, 20)))
     tones = shade(part, *ISO)
-    picture = np.asarray(Image.open(io.BytesIO(tones.png)))[..., 3]
+    placed_view = np.asarray(Image.open(io.BytesIO(tones.png)))[..., 3]
     (x0, y0), (x1, y1) = tones.low, tones.high
-    dot = (x1 - x0) * (y1 - y0) / picture.size
+    dot = (x1 - x0) * (y1 - y0) / placed_view.size
     view = camera(*ISO)
 
     def tone(*corner: float) -> int:
         x, y = view.flat(np.array([corner], float))[0]
-        return int(picture[int((y1 - y) / (y1 - y0) * len(picture)), int((x - x0) / (x1 - x0) * len(picture[0]))])
+        return int(
+            placed_view[int((y1 - y) / (y1 - y0) * len(placed_view)), int((x - x0) / (x1 - x0) * len(placed_view[0]))]
+        )
 
     top, left, right = tone(10, 10, 20), tone(10, 0, 10), tone(20, 10, 10)
     assert top < left < right
-    covered = (picture > 0).sum() * dot / (3 * 400 / math.sqrt(3))
+    covered = (placed_view > 0).sum() * dot / (3 * 400 / math.sqrt(3))
     assert covered == pytest.approx(1.0 if top else 2 / 3, abs=0.01)
 
 

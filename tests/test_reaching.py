@@ -14,9 +14,9 @@ import pytest
 
 from barequill.core import read_part
 from barequill.core.errors import BadPartFile
-from barequill.core.part import references
-from barequill.core.part.references import Along
-from barequill.core.part.step_text import decoded, encoded
+from barequill.core.reading import references
+from barequill.core.reading.references import Along
+from barequill.core.reading.step_text import decoded, encoded
 from barequill.work import confining
 from barequill.work.crew import CONTEXT
 from barequill.work.limits import limits

@@ -11,9 +11,9 @@ import pytest
 
 from barequill.core import project, read_part
 from barequill.core.errors import BadPartFile, UserError
-from barequill.core.part.reading import LARGEST, check_file, content_key
-from barequill.core.part.step_header import materials, product
 from barequill.core.projection import PRINCIPAL
+from barequill.core.reading.reading import LARGEST, check_file, content_key
+from barequill.core.reading.step_header import materials, product
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of, real_file

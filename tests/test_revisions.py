@@ -9,18 +9,18 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from barequill.core.acts import Bench as Tools
+from barequill.core.acts import ActContext as Tools
 from barequill.core.acts import NewDrawing, PickJson, PullDimension, new_drawing
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.take_revision import TakeRevision
-from barequill.core.annotation import draw_sheet
-from barequill.core.annotation.measuring import measure
-from barequill.core.annotation.remarks import remarks_on
+from barequill.core.arranging.remarks import remarks_on
 from barequill.core.drawing import Drawing, apply
 from barequill.core.errors import BadOperation
+from barequill.core.measuring.measuring import measure
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.cutting_lines import run_of
-from barequill.core.views.picture import Studio
-from barequill.core.views.taking import take
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 from barequill.demo import shapes
 
 from .conftest import demo_file
@@ -37,11 +37,11 @@ class Shelf:
         own = [replace(bodies(s), key=f"{k + 1:032x}") for k, s in enumerate(solids)]
         self.parts = {p.key: p for p in own}
         self.keys = list(self.parts)
-        self.studio = Studio(self.parts.__getitem__, lambda scene: take(self.parts[scene.part], scene))
-        self.drawing = new_drawing(self.studio, NewDrawing(part=self.keys[0], **wish))
+        self.projections = ProjectionCache(self.parts.__getitem__, lambda scene: take(self.parts[scene.part], scene))
+        self.drawing = new_drawing(self.projections, NewDrawing(part=self.keys[0], **wish))
 
-    def picture(self, look: str, drawing: Drawing):
-        return self.studio.pictures(drawing, drawing.front_sheet)[id_of(drawing, look)]
+    def placed_view(self, look: str, drawing: Drawing):
+        return self.projections.placed_views(drawing, drawing.front_sheet)[id_of(drawing, look)]
 
     def ref(self, kind: str, place, part: int = 0) -> str:
         """The edge of a kind (line, round) whose middle, or centre, is nearest to a place."""
@@ -50,21 +50,21 @@ class Shelf:
         return min(edges, key=lambda e: float(np.linalg.norm(middle(e) - np.array(place)))).ref
 
     def pull(self, look: str, *picks: tuple[str, str]) -> None:
-        picture = self.picture(look, self.drawing)
-        x, y = picture.chart.place
+        placed_view = self.placed_view(look, self.drawing)
+        x, y = placed_view.transform.place
         own = [PickJson(ref=r, at=a, x=x, y=y) for r, a in picks]
-        pointer = (picture.box.x0 + 20, picture.box.y1 + 25)
+        pointer = (placed_view.box.x0 + 20, placed_view.box.y1 + 25)
         self.drawing = done(
-            self.studio, self.drawing, PullDimension(view=picture.view.id, picks=own, pointer=pointer, wish="")
+            self.projections, self.drawing, PullDimension(view=placed_view.view.id, picks=own, pointer=pointer, wish="")
         )
 
     def taken(self) -> Drawing:
-        return done(self.studio, self.drawing, TakeRevision(part=self.keys[0], by=self.keys[1]))
+        return done(self.projections, self.drawing, TakeRevision(part=self.keys[0], by=self.keys[1]))
 
     def values(self, drawing: Drawing) -> list[float]:
-        pictures = self.studio.pictures(drawing, drawing.front_sheet)
+        placed_views = self.projections.placed_views(drawing, drawing.front_sheet)
         sizes = [a for a in drawing.front_sheet.annotations if a.kind == "dimension"]
-        return [measure(pictures[a.on].shot, a).value for a in sizes]
+        return [measure(placed_views[a.on].projected, a).value for a in sizes]
 
 
 def plate(long: float, radius: float, high: float = 10.0):
@@ -83,19 +83,19 @@ def test_sizes_marks_and_a_section_follow_a_plate_that_grew_at_one_end() -> None
     shelf.pull("top", (hole, ""))
     shelf.pull("top", (shelf.ref("line", (0, 20, 10)), ""), (hole, "centre"))
     # cut by a line through nothing but a place of the part: 45 from its left
-    top = shelf.picture("top", shelf.drawing)
-    x = top.chart.place[0] + (45 - 30)
+    top = shelf.placed_view("top", shelf.drawing)
+    x = top.transform.place[0] + (45 - 30)
     points = [CutPoint(x=x, y=top.box.y0 - 5), CutPoint(x=x, y=top.box.y1 + 5)]
-    cut = CutView(view=top.view.id, points=points, to=(top.box.x1 + 60, top.chart.place[1]))
-    shelf.drawing = done(shelf.studio, shelf.drawing, cut)
+    cut = CutView(view=top.view.id, points=points, to=(top.box.x1 + 60, top.transform.place[1]))
+    shelf.drawing = done(shelf.projections, shelf.drawing, cut)
     assert shelf.values(shelf.drawing) == pytest.approx([60.0, 16.0, 20.0])
     after = shelf.taken()
     assert shelf.values(after) == pytest.approx([84.0, 20.0, 20.0])
     section = next(v for v in after.front_sheet.views if v.kind == "section")
-    run = run_of(section.line, shelf.picture("top", after).shot.frame, shelf.parts[shelf.keys[1]])
+    run = run_of(section.line, shelf.placed_view("top", after).projected.frame, shelf.parts[shelf.keys[1]])
     # from the middle of the new part, at 42, to the same 45
     assert run.points[:, 0] == pytest.approx([3.0, 3.0], abs=1e-6)
-    ink = draw_sheet(after, after.front_sheet, shelf.studio, TODAY)
+    ink = draw_sheet(after, after.front_sheet, shelf.projections, TODAY)
     assert not [e.words for e in ink.elements if "?" in e.words]
     assert {v.part for v in after.front_sheet.views} == {p.key for p in after.parts} == {shelf.keys[1]}
     assert len(after.front_sheet.annotations) == len(shelf.drawing.front_sheet.annotations)
@@ -126,15 +126,15 @@ def test_what_is_gone_is_loose_and_all_else_follows() -> None:
     shelf.pull("top", (shelf.ref("round", (20, 20, 10)), ""))
     shelf.pull("top", (shelf.ref("round", (45, 12, 10)), ""))
     after = shelf.taken()
-    ink = draw_sheet(after, after.front_sheet, shelf.studio, TODAY)
+    ink = draw_sheet(after, after.front_sheet, shelf.projections, TODAY)
     sizes = [e for e in ink.elements if e.kind == "dimension"]
     assert [e.words.startswith("?") or "?" in e.words for e in sizes] == [False, True]
-    remarks = remarks_on(ink, shelf.studio.pictures(after, after.front_sheet))
+    remarks = remarks_on(ink, shelf.projections.placed_views(after, after.front_sheet))
     assert [r.words for r in remarks if r.on == sizes[1].id] == ["A size is loose: what it hung on is gone"]
-    words = TakeRevision(part=shelf.keys[0], by=shelf.keys[1]).preview(shelf.drawing, Tools(shelf.studio)).words
+    words = TakeRevision(part=shelf.keys[0], by=shelf.keys[1]).preview(shelf.drawing, Tools(shelf.projections)).words
     assert "gone" in words
     with pytest.raises(BadOperation, match="shows it already"):
-        TakeRevision(part=shelf.keys[0], by=shelf.keys[0]).plan(shelf.drawing, Tools(shelf.studio))
+        TakeRevision(part=shelf.keys[0], by=shelf.keys[0]).plan(shelf.drawing, Tools(shelf.projections))
 
 
 @pytest.mark.parametrize("base", BASES)
@@ -142,9 +142,9 @@ def test_there_and_back_again_is_the_same_drawing(base: str) -> None:
     """From one length to another and back: the document is what it was, but for figures that were rounded."""
     shelf = Shelf(built(base), built(base, length=110.0), views=["front", "top", "left"], centres=True)
     there = shelf.taken()
-    back = done(shelf.studio, there, TakeRevision(part=shelf.keys[1], by=shelf.keys[0]))
+    back = done(shelf.projections, there, TakeRevision(part=shelf.keys[1], by=shelf.keys[0]))
     assert _rounded(json.loads(back.model_dump_json())) == _rounded(json.loads(shelf.drawing.model_dump_json()))
-    assert apply(shelf.drawing, TakeRevision(part=shelf.keys[0], by=shelf.keys[1]).plan(shelf.drawing, Tools(shelf.studio))) == there  # fmt: skip
+    assert apply(shelf.drawing, TakeRevision(part=shelf.keys[0], by=shelf.keys[1]).plan(shelf.drawing, Tools(shelf.projections))) == there  # fmt: skip
 
 
 def test_a_part_that_a_drawing_can_go_back_to_is_not_removed(app) -> None:

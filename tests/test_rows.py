@@ -7,20 +7,20 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import Desk, draw, typed
+from .browsing import Services, draw, typed
 from .browsing import page as page
 
 
 @pytest.fixture
-def pedestal(server: str, page: Page) -> Desk:
-    return Desk(draw(server, page, "spindle-pedestal", views=["front", "top"], scale=0.5, centres=False))
+def pedestal(server: str, page: Page) -> Services:
+    return Services(draw(server, page, "spindle-pedestal", views=["front", "top"], scale=0.5, centres=False))
 
 
-def sizes(desk: Desk) -> list[dict]:
-    return desk.marks("dimension")
+def sizes(services: Services) -> list[dict]:
+    return services.marks("dimension")
 
 
-def clicked_through(pedestal: Desk, above: float) -> tuple[float, float, float]:
+def clicked_through(pedestal: Services, above: float) -> tuple[float, float, float]:
     """A row begun over the view from above (the left side, the upright on both sides, the right side), the pointer so far
     above it; the view's left, right and top."""
     x0, y0, x1, y1 = pedestal.box(pedestal.view("top")["id"])
@@ -31,7 +31,7 @@ def clicked_through(pedestal: Desk, above: float) -> tuple[float, float, float]:
     return x0, x1, y1
 
 
-def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Desk) -> None:
+def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Services) -> None:
     page = pedestal.page
     x0, x1, y1 = clicked_through(pedestal, 10)
     expect(page.locator(".word")).to_contain_text("3 sizes, in a chain", timeout=20000)
@@ -60,7 +60,7 @@ def test_a_row_is_clicked_through_set_down_and_made_another(pedestal: Desk) -> N
     assert first
 
 
-def test_a_window_takes_all_centres_into_a_row(pedestal: Desk) -> None:
+def test_a_window_takes_all_centres_into_a_row(pedestal: Services) -> None:
     page, top = pedestal.page, pedestal.view("top")
     x0, y0, x1, _ = pedestal.box(top["id"])
     page.keyboard.press("r")
@@ -73,7 +73,7 @@ def test_a_window_takes_all_centres_into_a_row(pedestal: Desk) -> None:
     assert pedestal.paper.texts() == ["108"]
 
 
-def test_a_fit_is_typed_and_tells_its_limits(pedestal: Desk) -> None:
+def test_a_fit_is_typed_and_tells_its_limits(pedestal: Services) -> None:
     page, front = pedestal.page, pedestal.view("front")
     x, y = front["place"]
     # the bore, 40 across, 80 above the foot: from its upper right
@@ -92,17 +92,17 @@ def test_a_fit_is_typed_and_tells_its_limits(pedestal: Desk) -> None:
     assert pedestal.paper.texts() == ["Ø40 H7 (+0.025/0)"]
 
 
-def note_the_hole(desk: Desk) -> None:
+def note_the_hole(services: Services) -> None:
     """The note of the hole that is pointed at, set down a little up and to the right by keys."""
-    desk.find("Note the hole")
+    services.find("Note the hole")
     for key in ["Shift+ArrowRight", "Shift+ArrowUp"]:
-        desk.page.keyboard.press(key)
-    expect(desk.page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
-    desk.page.keyboard.press("Enter")
-    desk.settled()
+        services.page.keyboard.press(key)
+    expect(services.page.locator(".word")).to_contain_text("4× Ø11", timeout=20000)
+    services.page.keyboard.press("Enter")
+    services.settled()
 
 
-def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> None:
+def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Services) -> None:
     page = pedestal.page
     pedestal.find("Top view")
     pedestal.step_to("circle Ø11")
@@ -124,7 +124,7 @@ def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> No
     number = re.search(r"drawing/(\d+)", page.url).group(1)
     page.request.post(
         f"{base}/api/drawings/{number}/acts",
-        data={"revision": state["revision"], "act": {"act": "operation", "operation": act}},
+        data={"edit": state["edit"], "act": {"act": "operation", "operation": act}},
         headers={"Origin": base},
     )
     page.reload()
@@ -138,7 +138,7 @@ def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Desk) -> No
     assert note["on"] == pedestal.view("top")["id"]
 
 
-def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Desk) -> None:
+def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Services) -> None:
     page, front = pedestal.page, pedestal.view("front")
     pedestal.find("Front view")
     pedestal.find("Sizes over all")
@@ -172,7 +172,7 @@ def test_a_look_is_changed_on_the_drawing_and_swept_over_others(pedestal: Desk) 
     assert {d["style"] for d in sizes(pedestal)} == {"Own 1"}
 
 
-def test_a_symmetrical_row_and_its_extension_lines_by_hand(pedestal: Desk) -> None:
+def test_a_symmetrical_row_and_its_extension_lines_by_hand(pedestal: Services) -> None:
     page = pedestal.page
     x0, x1, y1 = clicked_through(pedestal, 12)
     expect(page.locator(".word")).to_contain_text("in a chain", timeout=20000)
@@ -201,7 +201,7 @@ def test_a_symmetrical_row_and_its_extension_lines_by_hand(pedestal: Desk) -> No
     assert not any(d["extensions"] for d in sizes(pedestal))
 
 
-def test_what_the_part_has_is_told_and_leads_to_its_sizes(pedestal: Desk) -> None:
+def test_what_the_part_has_is_told_and_leads_to_its_sizes(pedestal: Services) -> None:
     page = pedestal.page
     page.get_by_role("button", name=re.compile("^6 ?Sizes")).click()
     page.get_by_role("button", name=re.compile("^What the part has")).click()

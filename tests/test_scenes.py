@@ -11,25 +11,27 @@ import shapely
 
 from barequill.core import project
 from barequill.core.acts import Centres, Paste, TurnFront
-from barequill.core.annotation import Inkwell, draw_sheet, solved
-from barequill.core.annotation.kinds import solve
-from barequill.core.annotation.solving import Stage
 from barequill.core.cutting import beyond
+from barequill.core.display import Sketch, box_of
 from barequill.core.drawing import Dimension, apply
 from barequill.core.drawing.operations import Annotate, MoveView, SetField, SetView
 from barequill.core.errors import BadOperation
-from barequill.core.ink import Sketch, box_of
+from barequill.core.kinds import solve
+from barequill.core.measuring.context import LayoutContext
 from barequill.core.part.chosen import body_names, only
-from barequill.core.views.chart import Chart
+from barequill.core.sheet.display_cache import DisplayCache
+from barequill.core.sheet.elements import solved
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.directions import cameras
-from barequill.core.views.picture import Picture
+from barequill.core.views.placed_view import PlacedView
+from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
-from barequill.core.views.taking import take
+from barequill.core.views.view_transform import ViewTransform
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of
 from .made_parts import bodies
-from .sheets import TODAY, Bench, done, drawing_of, id_of, places, studio_of
+from .sheets import TODAY, ActContext, done, drawing_of, id_of, places, studio_of
 
 
 @pytest.fixture(scope="module")
@@ -94,18 +96,18 @@ def test_what_reaches_out_of_a_cut_covers_its_face_where_it_stands_before_it() -
 
 
 def test_a_view_of_one_body_takes_the_room_of_that_body_and_stays_in_line(assembly) -> None:
-    studio = studio_of(assembly)
-    drawing = drawing_of(studio, assembly, size="A3", views=["front", "top"], centres=False)
+    projections = studio_of(assembly)
+    drawing = drawing_of(projections, assembly, size="A3", views=["front", "top"], centres=False)
     front = id_of(drawing, "front")
     name = body_names(assembly)[-1]
     after = apply(drawing, SetView(view=front, changes={"bodies": [name]}))
-    whole, one = (studio.pictures(d, d.front_sheet)[front] for d in (drawing, after))
-    assert one.shot.scene != whole.shot.scene and one.shot.scene.digest != whole.shot.scene.digest
+    whole, one = (projections.placed_views(d, d.front_sheet)[front] for d in (drawing, after))
+    assert one.projected.scene != whole.projected.scene and one.projected.scene.digest != whole.projected.scene.digest
     nodes = only(assembly, [name]).mesh.nodes
-    expected = one.seat(nodes)
+    expected = one.on_sheet(nodes)
     assert (one.box.x0, one.box.x1) == pytest.approx((expected[:, 0].min(), expected[:, 0].max()), abs=0.05)
     corner = assembly.low[None]
-    assert one.seat(corner) == pytest.approx(whole.seat(corner)), "where it stood in the whole"
+    assert one.on_sheet(corner) == pytest.approx(whole.on_sheet(corner)), "where it stood in the whole"
 
 
 def test_a_scene_is_named_by_all_that_it_shows() -> None:
@@ -123,33 +125,33 @@ def test_a_scene_is_named_by_all_that_it_shows() -> None:
 
 @pytest.mark.parametrize("turn", [0.0, 30.0, 90.0, -135.0])
 def test_a_chart_goes_to_the_sheet_and_back(turn: float) -> None:
-    chart = Chart((120.0, 80.0), 0.5, turn)
+    transform = ViewTransform((120.0, 80.0), 0.5, turn)
     points = np.array([[0.0, 0], [40, 0], [-3, 17.5]])
-    there = chart.to_sheet(points)
-    assert chart.from_sheet(there) == pytest.approx(points)
+    there = transform.to_sheet(points)
+    assert transform.from_sheet(there) == pytest.approx(points)
     a = math.radians(turn)
     assert there[1] == pytest.approx([120 + 20 * math.cos(a), 80 + 20 * math.sin(a)])
 
 
 @pytest.mark.parametrize("turn", [30.0, 90.0])
 def test_a_size_of_a_turned_view_turns_with_it_and_says_the_same(turn: float) -> None:
-    bench = Bench("spindle-pedestal", scale=0.5)
-    length = bench.pull("front", [((0, -40, 0),)], (30, -11))
-    bore = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
-    stage = bench.stage("front")
-    picture = stage.view
-    turned = Stage(
-        stage.drawing,
-        stage.sheet,
-        stage.style,
-        Picture(picture.view, picture.shot, Chart((0.0, 0.0), picture.scale, turn)),
+    acting = ActContext("spindle-pedestal", scale=0.5)
+    length = acting.pull("front", [((0, -40, 0),)], (30, -11))
+    bore = acting.pull("front", [((14.142, -20, 94.142),)], (60, 70))
+    context = acting.context("front")
+    placed_view = context.view
+    turned = LayoutContext(
+        context.drawing,
+        context.sheet,
+        context.style,
+        PlacedView(placed_view.view, placed_view.projected, ViewTransform((0.0, 0.0), placed_view.scale, turn)),
     )
     for dimension in (length, bore):
-        before, after = solve(dimension, stage), solve(dimension, turned)
+        before, after = solve(dimension, context), solve(dimension, turned)
         assert before.words == after.words
     a = math.radians(turn)
     matrix = np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]])
-    straight, tilted = solve(length, stage), solve(length, turned)
+    straight, tilted = solve(length, context), solve(length, turned)
     assert tilted.starts == pytest.approx(straight.starts @ matrix) or tilted.starts == pytest.approx(
         (straight.starts @ matrix)[::-1]
     )
@@ -158,39 +160,39 @@ def test_a_size_of_a_turned_view_turns_with_it_and_says_the_same(turn: float) ->
 
 
 def test_another_face_as_the_front_turns_the_family_and_says_which_sizes_are_loose() -> None:
-    bench = Bench("spindle-pedestal", scale=0.5, views=["front", "top", "left"])
+    acting = ActContext("spindle-pedestal", scale=0.5, views=["front", "top", "left"])
     sizes = [
-        bench.pull("front", [((0, -40, 0),)], (30, -11)),
-        bench.pull("left", [((-60, 0, 0),)], (20, -11)).model_copy(update={"id": "d901"}),
+        acting.pull("front", [((0, -40, 0),)], (30, -11)),
+        acting.pull("left", [((-60, 0, 0),)], (20, -11)).model_copy(update={"id": "d901"}),
     ]
-    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=sizes))
-    drawing = done(bench.studio, drawing, Centres(sheet=bench.sheet.id))
-    after = done(bench.studio, drawing, TurnFront(view=id_of(drawing, "front"), face="-X"))
+    drawing = apply(acting.drawing, Annotate(sheet=acting.sheet.id, annotations=sizes))
+    drawing = done(acting.projections, drawing, Centres(sheet=acting.sheet.id))
+    after = done(acting.projections, drawing, TurnFront(view=id_of(drawing, "front"), face="-X"))
     seen = cameras(after)
     looks = {v.look: seen[v.id][0] for v in after.front_sheet.views}
     # from −X the left side of the part is what was its back
     assert looks == {"front": (-1, 0, 0), "top": (0, 0, 1), "left": (0, 1, 0)}
     p = places(after)
     assert p["left"][1] == pytest.approx(p["front"][1]) and p["top"][0] == pytest.approx(p["front"][0])
-    words = {i: s.words for i, (s, _) in solved(after, after.front_sheet, bench.studio).items()}
+    words = {i: s.words for i, (s, _) in solved(after, after.front_sheet, acting.projections).items()}
     # 116 runs along X, which is now looked along; the foot's width of 80, seen from the left before, still shows
     assert words["d900"] == "? Both ends coincide in this view"
     marks = [w for i, w in words.items() if i not in ("d900", "d901")]
     assert marks and not any("loose" in w for w in marks), "centres are those of what is seen now"
     with pytest.raises(BadOperation, match="follows its parent"):
-        done(bench.studio, drawing, TurnFront(view=id_of(drawing, "top"), face="-X"))
+        done(acting.projections, drawing, TurnFront(view=id_of(drawing, "top"), face="-X"))
 
 
 def test_what_is_solved_is_where_its_ink_goes() -> None:
-    bench = Bench("spindle-pedestal", scale=0.5)
+    acting = ActContext("spindle-pedestal", scale=0.5)
     for dimension in (
-        bench.pull("front", [((0, -40, 0),)], (30, -11)),
-        bench.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
-        bench.pull("left", [((0, -40, 8),), ((0, 40, 8),)], (20, -11)),
+        acting.pull("front", [((0, -40, 0),)], (30, -11)),
+        acting.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
+        acting.pull("left", [((0, -40, 8),), ((0, 40, 8),)], (20, -11)),
     ):
-        look = next(v.look for v in bench.sheet.views if v.id == dimension.on)
-        found = solve(dimension, bench.stage(look))
-        sketch = Sketch(bench.stage(look).style.lines)
+        look = next(v.look for v in acting.sheet.views if v.id == dimension.on)
+        found = solve(dimension, acting.context(look))
+        sketch = Sketch(acting.context(look).style.lines)
         found.draw(sketch)
         box = box_of(sketch.marks)
         assert box is not None and found.box.grown(1.0).holds(box)
@@ -198,13 +200,13 @@ def test_what_is_solved_is_where_its_ink_goes() -> None:
 
 
 def test_what_does_not_change_is_not_drawn_again() -> None:
-    bench = Bench("spindle-pedestal", scale=0.5)
-    size = bench.pull("front", [((0, -40, 0),)], (30, -11))
-    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[size]))
-    well = Inkwell()
+    acting = ActContext("spindle-pedestal", scale=0.5)
+    size = acting.pull("front", [((0, -40, 0),)], (30, -11))
+    drawing = apply(acting.drawing, Annotate(sheet=acting.sheet.id, annotations=[size]))
+    display_cache = DisplayCache()
 
     def ink(d):
-        return {e.id: e for e in draw_sheet(d, d.front_sheet, bench.studio, TODAY, well).elements}
+        return {e.id: e for e in draw_sheet(d, d.front_sheet, acting.projections, TODAY, display_cache).elements}
 
     before = ink(drawing)
     front = id_of(drawing, "front")
@@ -219,28 +221,28 @@ def test_what_does_not_change_is_not_drawn_again() -> None:
 
 
 def test_an_annotation_can_hang_on_another_and_goes_with_it() -> None:
-    bench = Bench("spindle-pedestal", scale=0.5)
-    first = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    acting = ActContext("spindle-pedestal", scale=0.5)
+    first = acting.pull("front", [((0, -40, 0),)], (30, -11))
     second: Dimension = first.model_copy(update={"id": "d901", "on": "d900"})
-    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[first, second]))
-    assert [e.group for e in bench.ink(drawing).elements if e.kind == "dimension"] == [first.on, first.on]
+    drawing = apply(acting.drawing, Annotate(sheet=acting.sheet.id, annotations=[first, second]))
+    assert [e.group for e in acting.ink(drawing).elements if e.kind == "dimension"] == [first.on, first.on]
     from barequill.core.drawing.operations import Remove
 
     assert not apply(drawing, Remove(ids=["d900"])).front_sheet.annotations
 
 
 def test_what_is_put_on_another_view_is_what_can_be_measured_there() -> None:
-    bench = Bench("spindle-pedestal", scale=0.2, views=["front", "back", "left", "top"])
-    length = bench.pull("front", [((0, -40, 0),)], (30, -11))
+    acting = ActContext("spindle-pedestal", scale=0.2, views=["front", "back", "left", "top"])
+    length = acting.pull("front", [((0, -40, 0),)], (30, -11))
     picks = [((-58, -40, 0), "start"), ((20, -20, 80), "centre")]
-    high = bench.pull("front", picks, (-11, 20), "vertical").model_copy(update={"id": "d901"})
-    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[length, high]))
+    high = acting.pull("front", picks, (-11, 20), "vertical").model_copy(update={"id": "d901"})
+    drawing = apply(acting.drawing, Annotate(sheet=acting.sheet.id, annotations=[length, high]))
 
     def put(look: str, *annotations):
-        return done(bench.studio, drawing, Paste(on=id_of(drawing, look), annotations=list(annotations)))
+        return done(acting.projections, drawing, Paste(on=id_of(drawing, look), annotations=list(annotations)))
 
     after = put("back", length, high)
-    words = {s.words for s, _ in solved(after, after.front_sheet, bench.studio).values()}
+    words = {s.words for s, _ in solved(after, after.front_sheet, acting.projections).values()}
     assert len(after.front_sheet.annotations) == 4 and words == {"116", "80"}
     assert after.front_sheet.annotations[-1].on == id_of(after, "back")
     # the view from the left looks along the edge of 116, and shows the height of the bore
@@ -251,22 +253,22 @@ def test_what_is_put_on_another_view_is_what_can_be_measured_there() -> None:
     with pytest.raises(BadOperation, match="None of it fits"):
         put("front", length)
     # a centre mark goes where its circle is seen face on
-    marked = done(bench.studio, drawing, Centres(sheet=bench.sheet.id, views=[id_of(drawing, "front")]))
+    marked = done(acting.projections, drawing, Centres(sheet=acting.sheet.id, views=[id_of(drawing, "front")]))
     mark = next(a for a in marked.front_sheet.annotations if a.kind == "centre_mark")
     with pytest.raises(BadOperation, match="None of it fits"):
-        done(bench.studio, marked, Paste(on=id_of(marked, "left"), annotations=[mark]))
-    assert done(bench.studio, marked, Paste(on=id_of(marked, "back"), annotations=[mark]))
+        done(acting.projections, marked, Paste(on=id_of(marked, "left"), annotations=[mark]))
+    assert done(acting.projections, marked, Paste(on=id_of(marked, "back"), annotations=[mark]))
 
 
 def test_the_centre_of_a_fillet_is_marked_by_choice() -> None:
-    bench = Bench("spindle-pedestal", scale=0.5)
-    top = id_of(bench.drawing, "top")
-    corner = bench.pick("top", (70 - 12 + 12 * 0.7071, 40 - 12 + 12 * 0.7071, 16))
-    after = done(bench.studio, bench.drawing, Centres(sheet=bench.sheet.id, views=[top], refs=[corner.ref]))
+    acting = ActContext("spindle-pedestal", scale=0.5)
+    top = id_of(acting.drawing, "top")
+    corner = acting.pick("top", (70 - 12 + 12 * 0.7071, 40 - 12 + 12 * 0.7071, 16))
+    after = done(acting.projections, acting.drawing, Centres(sheet=acting.sheet.id, views=[top], refs=[corner.ref]))
     (mark,) = after.front_sheet.annotations
-    found = solve(mark, bench.stage("top"))
+    found = solve(mark, acting.context("top"))
     assert found.arms.reshape(-1, 2).mean(axis=0) == pytest.approx(
-        bench.picture("top").still().seat(np.array([[58, 28, 16.0]]))[0]
+        acting.placed_view("top").still().on_sheet(np.array([[58, 28, 16.0]]))[0]
     )
     with pytest.raises(BadOperation, match="already"):
-        done(bench.studio, after, Centres(sheet=bench.sheet.id, views=[top], refs=[corner.ref]))
+        done(acting.projections, after, Centres(sheet=acting.sheet.id, views=[top], refs=[corner.ref]))

@@ -400,12 +400,12 @@ def test_the_sheet_is_usable_in_a_small_window(cover_page: Page) -> None:
 def test_a_damaged_drawing_is_shown_as_that_taken_out_and_brought_back_to_what_can_be_read(
     app, server: str, page: Page
 ) -> None:
-    key, store = bring(page, server, "pawl"), app.extensions["desk"].store
+    key, store = bring(page, server, "pawl"), app.extensions["services"].store
     made = page.request.post(f"{server}/api/drawings", data={"part": key, "views": ["front"]}).json()
     where = f"{server}/api/drawings/{made['id']}"
     for k in range(3):
         act = {"act": "operation", "operation": {"op": "set_field", "field": "title", "value": f"Pawl {k}"}}
-        made = page.request.post(f"{where}/acts", data={"revision": made["revision"], "act": act}).json()
+        made = page.request.post(f"{where}/acts", data={"edit": made["edit"], "act": act}).json()
     with sqlite3.connect(store.file) as connection:
         connection.execute("UPDATE steps SET data = x'00' WHERE drawing_id = ? AND position = 3", (made["id"],))
         connection.execute("UPDATE drawings SET about = NULL WHERE id = ?", (made["id"],))
@@ -442,7 +442,7 @@ def test_of_many_steps_any_is_gone_to_also_those_on_earlier_pages_and_back(serve
     where = f"{server}/api/drawings/{made['id']}"
     for k in range(1, 231):
         act = {"act": "operation", "operation": {"op": "set_field", "field": "revision", "value": f"{k}"}}
-        made = page.request.post(f"{where}/acts", data={"revision": made["revision"], "act": act}).json()
+        made = page.request.post(f"{where}/acts", data={"edit": made["edit"], "act": act}).json()
 
     def stands_at(value: str | None) -> None:
         for _ in range(100):

@@ -10,34 +10,36 @@ from barequill.core.acts.pull_dimension import PickJson
 from barequill.core.acts.rows import ChangeRow, StateRow
 from barequill.core.acts.state_tolerance import StateTolerance
 from barequill.core.acts.tidy import Tidy
-from barequill.core.annotation.alike import alike
-from barequill.core.annotation.clashes import clashes
-from barequill.core.annotation.measuring import measure
+from barequill.core.arranging.clashes import clashes
+from barequill.core.display import Stroke, Text
 from barequill.core.drawing import Dimension, Place
 from barequill.core.drawing.operations import Annotate, SetView, apply
 from barequill.core.errors import UserError
-from barequill.core.ink import Stroke, Text
+from barequill.core.measuring.alike import alike
+from barequill.core.measuring.measuring import measure
 
 from .plates import Plate, on, picks
 from .plates import plate as plate
-from .sheets import Bench, done, id_of
+from .sheets import ActContext, done, id_of
 
 
 def values(p: Plate, drawing) -> list[float]:
-    shot = p.picture("top").shot
-    return sorted(round(measure(shot, d).value, 6) for d in drawing.front_sheet.annotations if d.kind == "dimension")
+    projected = p.placed_view("top").projected
+    return sorted(
+        round(measure(projected, d).value, 6) for d in drawing.front_sheet.annotations if d.kind == "dimension"
+    )
 
 
 def set_of(p: Plate, form: str):
     left, right = p.edge(0, p.wide / 2, p.high), p.edge(p.long, p.wide / 2, 0)
-    box = p.picture("top").box
+    box = p.placed_view("top").box
     act = StateRow(
         view=id_of(p.drawing, "top"),
         picks=picks(p, (left, ""), (p.circle(*p.at), "centre"), (p.circle(*p.over), "centre"), (right, "")),
         pointer=(box.x0 + 40, box.y1 + 12),
         form=form,
     )
-    return done(p.studio, p.drawing, act)
+    return done(p.projections, p.drawing, act)
 
 
 def test_a_set_stays_a_set(plate: Plate) -> None:
@@ -48,29 +50,31 @@ def test_a_set_stays_a_set(plate: Plate) -> None:
     members = chain.front_sheet.annotations
     assert len({(d.place.side, d.place.offset) for d in members}) == 1, "they share a line"
     # a tolerance on one stays on it while the set becomes another kind, and back
-    first = next(d for d in members if abs(measure(p.picture("top").shot, d).value - x) < 1e-6)
-    toleranced = done(p.studio, chain, StateTolerance(ids=[first.id], text="±0.1"))
-    parallel = done(p.studio, toleranced, ChangeRow(id=first.id, form="parallel"))
+    first = next(d for d in members if abs(measure(p.placed_view("top").projected, d).value - x) < 1e-6)
+    toleranced = done(p.projections, chain, StateTolerance(ids=[first.id], text="±0.1"))
+    parallel = done(p.projections, toleranced, ChangeRow(id=first.id, form="parallel"))
     assert values(p, parallel) == pytest.approx([x, u, L])
     offsets = [d.place.offset for d in parallel.front_sheet.annotations]
     assert np.diff(offsets) == pytest.approx([7.0, 7.0])
     assert [d.tolerance.upper for d in parallel.front_sheet.annotations] == [0.1, 0.0, 0.0]
     # all are moved by any of them
     last = parallel.front_sheet.annotations[-1]
-    box = p.picture("top").box
-    moved = done(p.studio, parallel, MoveDimension(id=last.id, pointer=(box.x0 + 40, box.y1 + 45)))
+    box = p.placed_view("top").box
+    moved = done(p.projections, parallel, MoveDimension(id=last.id, pointer=(box.x0 + 40, box.y1 + 45)))
     assert [d.place.offset for d in moved.front_sheet.annotations] == pytest.approx([31.0, 38.0, 45.0])
     # another datum, a place more, a place less
-    right = p.picture("top").chart.to_sheet(p.picture("top").shot.flat(np.array([[L, p.wide / 2, 0.0]])))[0]
-    turned = done(p.studio, parallel, ChangeRow(id=last.id, datum=tuple(right)))
+    right = p.placed_view("top").transform.to_sheet(
+        p.placed_view("top").projected.flat(np.array([[L, p.wide / 2, 0.0]]))
+    )[0]
+    turned = done(p.projections, parallel, ChangeRow(id=last.id, datum=tuple(right)))
     assert values(p, turned) == pytest.approx(sorted([L, L - x, L - u]))
     more = PickJson(ref=p.edge(L - p.chamfer / 2, p.chamfer / 2, p.high), at="end", x=0, y=0)
     for at in ("start", "end"):
-        grown = done(p.studio, chain, ChangeRow(id=first.id, add=more.model_copy(update={"at": at})))
+        grown = done(p.projections, chain, ChangeRow(id=first.id, add=more.model_copy(update={"at": at})))
         if len(grown.front_sheet.annotations) == 4:
             assert values(p, grown) == pytest.approx(sorted([x, u - x, L - p.chamfer - u, p.chamfer]))
-    middle = next(d for d in members if abs(measure(p.picture("top").shot, d).value - (u - x)) < 1e-6)
-    less = done(p.studio, chain, ChangeRow(id=middle.id, leave_out=True))
+    middle = next(d for d in members if abs(measure(p.placed_view("top").projected, d).value - (u - x)) < 1e-6)
+    less = done(p.projections, chain, ChangeRow(id=middle.id, leave_out=True))
     assert len(less.front_sheet.annotations) == 2
     assert sum(values(p, less)) == pytest.approx(L)
 
@@ -103,7 +107,7 @@ def test_running_sizes_begin_at_one_origin(plate: Plate) -> None:
 
 def test_tidying_leaves_nothing_on_anything_and_what_is_pinned_where_it_was() -> None:
     p = Plate(7)
-    top, box = id_of(p.drawing, "top"), p.picture("top").box
+    top, box = id_of(p.drawing, "top"), p.placed_view("top").box
     heap = []
     for k, e in enumerate(p.part.edges):
         if e.curve.kind != "line" or abs(e.points[0][2] - e.points[-1][2]) > 1e-6 or len(heap) > 9:
@@ -117,7 +121,7 @@ def test_tidying_leaves_nothing_on_anything_and_what_is_pinned_where_it_was() ->
     messy = apply(p.drawing, Annotate(sheet=p.sheet.id, annotations=[pinned, *heap[1:]]))
     before = clashes(p.ink(messy))
     assert before["text on text"] > 3
-    clean = done(p.studio, messy, Tidy(sheet=p.sheet.id))
+    clean = done(p.projections, messy, Tidy(sheet=p.sheet.id))
     after = clashes(p.ink(clean))
     assert sum(after.values()) == 0
     assert clean.front_sheet.annotation(pinned.id).place == pinned.place
@@ -125,44 +129,44 @@ def test_tidying_leaves_nothing_on_anything_and_what_is_pinned_where_it_was() ->
         (d.place.offset, *sorted((m.first[:, 0].min(), m.second[:, 0].min())))
         for d in clean.front_sheet.annotations
         if d.measure == "length" and not d.pinned and d.direction == "horizontal"
-        for m in [measure(p.picture("top").shot, d)]
+        for m in [measure(p.placed_view("top").projected, d)]
     ]
     assert min(level)[0] == 10.0
     # what spans another is farther out
     for off, low, high in level:
         assert all(o > off for o, a, b in level if a < low - 1e-6 and b > high + 1e-6)
     with pytest.raises(UserError, match="Nothing"):
-        done(p.studio, clean, Tidy(sheet=p.sheet.id))
-    assert box == p.picture("top").box
+        done(p.projections, clean, Tidy(sheet=p.sheet.id))
+    assert box == p.placed_view("top").box
 
 
 def test_a_diameter_in_a_half_view_is_half_a_line_on_the_side_that_is_shown() -> None:
-    bench = Bench("long-pinion-spindle", views=["front"])
-    front = id_of(bench.drawing, "front")
+    acting = ActContext("long-pinion-spindle", views=["front"])
+    front = id_of(acting.drawing, "front")
     for sign in (1, -1):
         crop = {"outline": None, "halves": [0, sign], "edge": "none"}
-        bench.drawing = apply(bench.drawing, SetView(view=front, changes={"crop": crop}))
-        made = bench.pull("front", [((250, 0, 20 * sign),)], (-11, 10))
-        assert made.half and bench.value("front", made) == pytest.approx(40.0)
+        acting.drawing = apply(acting.drawing, SetView(view=front, changes={"crop": crop}))
+        made = acting.pull("front", [((250, 0, 20 * sign),)], (-11, 10))
+        assert made.half and acting.value("front", made) == pytest.approx(40.0)
         stated = apply(
-            bench.drawing, Annotate(sheet=bench.sheet.id, annotations=[made.model_copy(update={"id": "e9"})])
+            acting.drawing, Annotate(sheet=acting.sheet.id, annotations=[made.model_copy(update={"id": "e9"})])
         )
-        marks = next(e for e in bench.ink(stated).elements if e.id == "e9").on_sheet()
+        marks = next(e for e in acting.ink(stated).elements if e.id == "e9").on_sheet()
         (arrow,) = [m for m in marks if not isinstance(m, Stroke | Text)]
-        axis = bench.picture("front").seat(np.array([[250.0, 0.0, 0.0]]))[0][1]
+        axis = acting.placed_view("front").on_sheet(np.array([[250.0, 0.0, 0.0]]))[0][1]
         tip = arrow.rings[0][0][1]
         assert np.sign(tip - axis) == sign
 
 
 def test_alike_features_are_counted_by_the_part() -> None:
-    bench = Bench("spindle-pedestal", views=["top"])
-    top = id_of(bench.drawing, "top")
+    acting = ActContext("spindle-pedestal", views=["top"])
+    top = id_of(acting.drawing, "top")
     for radius, count in ((5.5, 4), (12.0, 4), (20.0, 1)):
         face = next(
-            f for f in bench.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - radius) < 1e-9
+            f for f in acting.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - radius) < 1e-9
         )
         made = Dimension(id="d", on=top, measure="diameter", anchors=[on(face.ref, "round")])
-        assert alike(bench.part, made) == count
+        assert alike(acting.part, made) == count
 
 
 def test_half_lines_and_jogged_radii(plate: Plate) -> None:

@@ -17,24 +17,25 @@ from barequill.core.acts.sheets import CopySheet, NewSheet, SendTo
 from barequill.core.acts.state_datum import StateDatum
 from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_notes import ProposeNotes, StateFlag
-from barequill.core.annotation import Inkwell, draw_sheet
+from barequill.core.display import Text
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.operations import MoveSheet, RemoveSheet, SetField, SetView, apply
 from barequill.core.errors import BadOperation, UserError
-from barequill.core.ink import Text
+from barequill.core.sheet.display_cache import DisplayCache
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.writers import write_dxf, write_pdf
 
-from .sheets import TODAY, Bench, id_of
+from .sheets import TODAY, ActContext, id_of
 from .test_signs import Block
 from .test_signs import block as block
 
 
-class Cover(Bench):
+class Cover(ActContext):
     """The gear cover on one sheet, with a section through its middle and its sizes over all."""
 
     def __init__(self) -> None:
         super().__init__("round-gear-cover", views=["front", "top"], scale=0.5)
-        front = self.picture("front").view
+        front = self.placed_view("front").view
         act = CutView(view=front.id, points=[CutPoint(x=0, y=0, at="box")], to=(front.place[0] + 120, front.place[1]))
         self.do(act)
         self.section = self.drawing.front_sheet.views[-1]
@@ -44,7 +45,7 @@ class Cover(Bench):
         self.drawing = apply(self.drawing, act.plan(self.drawing, self.acts))
 
     def drawn(self, number: int):
-        return draw_sheet(self.drawing, self.drawing.sheets[number - 1], self.studio, TODAY)
+        return draw_sheet(self.drawing, self.drawing.sheets[number - 1], self.projections, TODAY)
 
     def written(self, number: int) -> dict[str, list[str]]:
         """What is written on a sheet, by element."""
@@ -73,7 +74,7 @@ def test_a_section_on_another_sheet_and_its_line_tell_of_each_other(cover: Cover
     looks = []
     for side in (1, -1):
         turned = apply(cover.drawing, SetView(view=own, changes={"side": side}))
-        looks.append(cover.studio.pictures(turned, turned.sheets[1])[own].shot.scene.toward)
+        looks.append(cover.projections.placed_views(turned, turned.sheets[1])[own].projected.scene.toward)
     assert looks[0] == tuple(-x for x in looks[1])
     cover.drawing = apply(cover.drawing, MoveSheet(sheet=two.id, to=0))
     assert cover.written(1)[f"{own}-caption"] == ["A–A (sheet 2)"]
@@ -130,7 +131,7 @@ def test_a_view_keeps_its_scale_on_a_sheet_of_another_and_stands_clear_there(cov
         cover.do(SendTo(ids=[own], sheet=other.id))
     sheet = cover.drawing.sheets[1]
     assert [sheet.scale_of(v) for v in sheet.views] == [0.5, 0.5]
-    one, two = (p.box for p in cover.studio.pictures(cover.drawing, sheet).values())
+    one, two = (p.box for p in cover.projections.placed_views(cover.drawing, sheet).values())
     assert not one.overlaps(two)
     assert any("(1:2)" in t for texts in cover.written(2).values() for t in texts), "the scale that is not the sheet's"
     with pytest.raises(BadOperation, match="stands there already"):
@@ -156,21 +157,23 @@ def test_a_copied_sheet_has_letters_of_its_own_and_frames_refer_to_them(block: B
     assert not held[0] & held[1] and len(held[0]) == len(held[1])
     datum, frame = two.annotations[-2:]
     assert (datum.letter == "B" and frame.frame.datums == ("B",)) or list(frame.frame.datums) == ["B"]
-    drawn = draw_sheet(block.drawing, two, block.studio, TODAY)
+    drawn = draw_sheet(block.drawing, two, block.projections, TODAY)
     assert not any(e.loose for e in drawn.elements)
 
 
 def test_views_that_can_stand_by_themselves_stay_where_what_they_were_pulled_out_of_goes(cover: Cover) -> None:
     front, top = id_of(cover.drawing, "front"), id_of(cover.drawing, "top")
     cover.do(OverallSizes(views=[top]))
-    well = Inkwell()
-    draw_sheet(cover.drawing, cover.sheet, cover.studio, TODAY, well)
+    display_cache = DisplayCache()
+    draw_sheet(cover.drawing, cover.sheet, cover.projections, TODAY, display_cache)
     kept = apply(cover.drawing, RemoveViews(ids=[front], keep=True).plan(cover.drawing, cover.acts))
-    drawn, fresh = (draw_sheet(kept, kept.sheets[0], cover.studio, TODAY, w) for w in (well, Inkwell()))
+    drawn, fresh = (
+        draw_sheet(kept, kept.sheets[0], cover.projections, TODAY, w) for w in (display_cache, DisplayCache())
+    )
     assert [(e.id, e.words, e.at) for e in drawn.elements] == [(e.id, e.words, e.at) for e in fresh.elements]
     cover.do(SendTo(ids=[top]))
     before = [(e.id, e.words, e.loose) for e in cover.drawn(2).elements if e.group == top]
-    shown = cover.studio.pictures(cover.drawing, cover.drawing.sheets[1])[top].shot.curves
+    shown = cover.projections.placed_views(cover.drawing, cover.drawing.sheets[1])[top].projected.curves
     gone = apply(cover.drawing, RemoveViews(ids=[front]).plan(cover.drawing, cover.acts))
     assert [len(s.views) for s in gone.sheets] == [0, 0]
     cover.do(RemoveViews(ids=[front], keep=True))
@@ -179,7 +182,7 @@ def test_views_that_can_stand_by_themselves_stay_where_what_they_were_pulled_out
     )
     view = cover.drawing.view(top)
     assert (view.kind, view.parent, view.letter, view.scale) == ("principal", None, "", 0.5)
-    again = cover.studio.pictures(cover.drawing, cover.drawing.sheets[1])[top].shot.curves
+    again = cover.projections.placed_views(cover.drawing, cover.drawing.sheets[1])[top].projected.curves
     assert [c.source for c in again] == [c.source for c in shown]
     sizes = [x for x in before if x[0] not in (f"{top}-caption", f"{top}-sight")]
     assert [

@@ -8,34 +8,34 @@ import numpy as np
 import pytest
 from fontTools.ttLib import TTFont
 
-from barequill.core.annotation import draw_sheet
-from barequill.core.annotation.title_block import draw_title_block, title_zones
+from barequill.core.display import Region, Sketch, Stroke, Text
+from barequill.core.display.lettering import CAPITAL, FONT_FILE, drawable, font_size, text_width
 from barequill.core.drawing import Drawing, Sheet, apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetPart, SetSheet, SetView
-from barequill.core.ink import Region, Sketch, Stroke, Text
-from barequill.core.ink.lettering import CAPITAL, FONT_FILE, drawable, font_size, text_width
+from barequill.core.sheet.stages import draw_sheet
+from barequill.core.sheet.title_block import draw_title_block, title_zones
 from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
 from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangle, title_block
-from barequill.core.views.picture import Studio
-from barequill.core.views.taking import take
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 from barequill.demo import shapes
 
 from .made_parts import bodies
-from .sheets import TODAY, Bench, drawing_of, empty
+from .sheets import TODAY, ActContext, drawing_of, empty
 
 
 @pytest.fixture(scope="module")
-def bench() -> Bench:
-    return Bench("spindle-pedestal", scale=0.5)
+def acting() -> ActContext:
+    return ActContext("spindle-pedestal", scale=0.5)
 
 
-def sheet_ink(bench: Bench, drawing: Drawing):
-    return bench.ink(drawing)
+def sheet_ink(acting: ActContext, drawing: Drawing):
+    return acting.ink(drawing)
 
 
-def with_dimension(bench: Bench, dimension, **changes) -> Drawing:
-    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=[dimension]))
+def with_dimension(acting: ActContext, dimension, **changes) -> Drawing:
+    drawing = apply(acting.drawing, Annotate(sheet="e1", annotations=[dimension]))
     return apply(drawing, ChangeAnnotation(id=dimension.id, changes=changes)) if changes else drawing
 
 
@@ -72,9 +72,9 @@ def test_the_frame_leaves_20_for_filing_and_10_elsewhere_and_the_title_block_sta
     assert space.holds(block) or (size in ("A4", "A") and not landscape)
 
 
-def test_border_zones_count_50_from_the_middle_in_letters_without_i_and_o(bench) -> None:
-    drawing = Drawing.model_validate({**bench.drawing.to_json(), "sheets": [{"id": "e1", "size": "A3"}]})
-    ink = sheet_ink(bench, drawing)
+def test_border_zones_count_50_from_the_middle_in_letters_without_i_and_o(acting) -> None:
+    drawing = Drawing.model_validate({**acting.drawing.to_json(), "sheets": [{"id": "e1", "size": "A3"}]})
+    ink = sheet_ink(acting, drawing)
     words = [m for m in ink.marks_of("sheet") if isinstance(m, Text) and m.height == 3.5]
     figures = sorted({int(m.text) for m in words if m.text.isdigit() and (m.y < 10 or m.y > 287)})
     assert figures == list(range(1, 9)), "420 mm: four fields on each side of the middle"
@@ -87,8 +87,8 @@ def test_border_zones_count_50_from_the_middle_in_letters_without_i_and_o(bench)
     assert ink.width_of("frame") == 0.7
 
 
-def test_all_mandatory_fields_of_iso_7200_stand_in_the_title_block_and_nothing_overlaps(bench) -> None:
-    ink = sheet_ink(bench, bench.drawing)
+def test_all_mandatory_fields_of_iso_7200_stand_in_the_title_block_and_nothing_overlaps(acting) -> None:
+    ink = sheet_ink(acting, acting.drawing)
     fields = {f.field: f for f in ink.fields}
     mandatory = {"owner", "number", "date", "sheet", "title", "approver", "creator", "document_type"}
     assert mandatory | {"scale", "projection", "material", "mass", "general_tolerance", "surface", "units"} <= set(
@@ -102,10 +102,10 @@ def test_all_mandatory_fields_of_iso_7200_stand_in_the_title_block_and_nothing_o
 
 
 @pytest.mark.parametrize(("angle", "side"), [("first", 1), ("third", -1)])
-def test_the_projection_symbol_tells_the_angle(bench, angle, side) -> None:
+def test_the_projection_symbol_tells_the_angle(acting, angle, side) -> None:
     """ISO 5456-2: in first angle the circles (seen from the left) stand to the right of the cone."""
-    drawing = Drawing.model_validate({**bench.drawing.to_json(), "angle": angle})
-    ink = sheet_ink(bench, drawing)
+    drawing = Drawing.model_validate({**acting.drawing.to_json(), "angle": angle})
+    ink = sheet_ink(acting, drawing)
     zone = next(f for f in ink.fields if f.field == "projection")
     inside = [
         m
@@ -173,10 +173,10 @@ def test_what_is_too_long_for_its_cell_is_fitted_and_never_cut(long: str, least:
 # ---- dimensions
 
 
-def test_a_length_has_two_extension_lines_two_arrows_and_its_text_above_the_line(bench) -> None:
-    dimension = bench.pull("front", [((0, -40, 0),)], (30, -11))
-    ink = sheet_ink(bench, with_dimension(bench, dimension))
-    box = bench.picture("front").box
+def test_a_length_has_two_extension_lines_two_arrows_and_its_text_above_the_line(acting) -> None:
+    dimension = acting.pull("front", [((0, -40, 0),)], (30, -11))
+    ink = sheet_ink(acting, with_dimension(acting, dimension))
+    box = acting.placed_view("front").box
     lines = straight(ink, "d900")
     upright = [p for p in lines if np.ptp(p[:, 0]) < 1e-9]
     level = [p for p in lines if np.ptp(p[:, 1]) < 1e-9]
@@ -195,19 +195,19 @@ def test_a_length_has_two_extension_lines_two_arrows_and_its_text_above_the_line
     assert text.x + text.width / 2 == pytest.approx((box.x0 + box.x1) / 2, abs=0.1), "in its middle"
 
 
-def test_upright_dimensions_are_read_from_the_right(bench) -> None:
-    dimension = bench.pull("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], (-11, 20))
-    ink = sheet_ink(bench, with_dimension(bench, dimension))
+def test_upright_dimensions_are_read_from_the_right(acting) -> None:
+    dimension = acting.pull("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], (-11, 20))
+    ink = sheet_ink(acting, with_dimension(acting, dimension))
     (text,) = marks_of(ink, "d900", Text)
     assert text.angle == pytest.approx(90)
     line = next(p for p in straight(ink, "d900") if np.ptp(p[:, 0]) < 1e-9)
     assert text.x < line[0, 0], "its foot is on the line, and it stands to the left of it"
 
 
-def test_arrows_turn_outward_where_room_is_short_and_can_be_told_to(bench) -> None:
-    narrow = bench.pull("front", [((-30, -40, 0),), ((-40, -40, 16),)], (-11, 20))
+def test_arrows_turn_outward_where_room_is_short_and_can_be_told_to(acting) -> None:
+    narrow = acting.pull("front", [((-30, -40, 0),), ((-40, -40, 16),)], (-11, 20))
     for choice, inward in (("auto", False), ("inside", True), ("outside", False)):
-        ink = sheet_ink(bench, with_dimension(bench, narrow, arrows=choice))
+        ink = sheet_ink(acting, with_dimension(acting, narrow, arrows=choice))
         tips = [f.rings[0] for f in marks_of(ink, "d900", Region)]
         low, high = sorted(tips, key=lambda p: p[0, 1])
         points_apart = low[0, 1] < low[1:, 1].mean() and high[0, 1] > high[1:, 1].mean()
@@ -215,10 +215,10 @@ def test_arrows_turn_outward_where_room_is_short_and_can_be_told_to(bench) -> No
         assert high[0, 1] - low[0, 1] == pytest.approx(16 * 0.5), "tips stand on the extension lines all the same"
 
 
-def test_asme_lettering_stands_level_in_a_gap_of_the_line(bench) -> None:
-    dimension = bench.pull("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], (-11, 20))
-    drawing = apply(with_dimension(bench, dimension), SetSheet(sheet="e1", standard="ASME"))
-    ink = sheet_ink(bench, drawing)
+def test_asme_lettering_stands_level_in_a_gap_of_the_line(acting) -> None:
+    dimension = acting.pull("front", [((-30, -40, 0),), ((20, -20, 80), "centre")], (-11, 20))
+    drawing = apply(with_dimension(acting, dimension), SetSheet(sheet="e1", standard="ASME"))
+    ink = sheet_ink(acting, drawing)
     (text,) = marks_of(ink, "d900", Text)
     assert text.angle == 0
     pieces = [p for p in straight(ink, "d900") if np.ptp(p[:, 0]) < 1e-9]
@@ -229,24 +229,24 @@ def test_asme_lettering_stands_level_in_a_gap_of_the_line(bench) -> None:
     assert starts, "extension lines"
 
 
-def test_a_diameter_goes_through_the_centre_and_a_radius_from_it(bench) -> None:
-    bore = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
-    ink = sheet_ink(bench, with_dimension(bench, bore))
-    picture = bench.picture("front")
+def test_a_diameter_goes_through_the_centre_and_a_radius_from_it(acting) -> None:
+    bore = acting.pull("front", [((14.142, -20, 94.142),)], (60, 70))
+    ink = sheet_ink(acting, with_dimension(acting, bore))
+    placed_view = acting.placed_view("front")
     record = ink.dimensions["d900"]
     centre = (np.array(record.points["line"]) + np.array(record.points["second"])) / 2
-    aim = picture.seat(np.array([[0, -20, 80.0]]))[0]
+    aim = placed_view.on_sheet(np.array([[0, -20, 80.0]]))[0]
     assert centre == pytest.approx(aim)
     assert next(iter(ink.dimensions.values())).form == "diameter" and next(iter(ink.dimensions.values())).text == "Ø40"
     assert len(marks_of(ink, "d900", Region)) == 2
-    crown = bench.pull("front", [((24.04, -20, 104.04),)], (60, 75))
-    ink = sheet_ink(bench, with_dimension(bench, crown))
+    crown = acting.pull("front", [((24.04, -20, 104.04),)], (60, 75))
+    ink = sheet_ink(acting, with_dimension(acting, crown))
     assert next(iter(ink.dimensions.values())).form == "radius" and next(iter(ink.dimensions.values())).text == "R34"
     assert np.array(next(iter(ink.dimensions.values())).points["line"]) == pytest.approx(aim)
 
 
 def test_an_angle_is_an_arc_about_its_apex() -> None:
-    keeper = Bench("angled-keeper", scale=1.0)
+    keeper = ActContext("angled-keeper", scale=1.0)
     dimension = keeper.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (75, 20))
     ink = sheet_ink(keeper, with_dimension(keeper, dimension))
     arcs = [m.curve for m in marks_of(ink, "d900", Stroke) if m.curve.kind == "conic"]
@@ -262,49 +262,49 @@ def test_an_angle_is_an_arc_about_its_apex() -> None:
 
 
 @pytest.mark.parametrize("scale", [0.2, 0.5, 1.0])
-def test_what_is_placed_keeps_its_place_relative_to_the_view_at_any_scale(bench, scale) -> None:
-    inner = bench.pull("front", [((14.142, -20, 94.142),)], (60, 70))
-    outer = bench.pull("front", [((0, -40, 0),)], (30, -18))
+def test_what_is_placed_keeps_its_place_relative_to_the_view_at_any_scale(acting, scale) -> None:
+    inner = acting.pull("front", [((14.142, -20, 94.142),)], (60, 70))
+    outer = acting.pull("front", [((0, -40, 0),)], (30, -18))
     outer = outer.model_copy(update={"id": "d901"})
-    drawing = apply(bench.drawing, Annotate(sheet="e1", annotations=[inner, outer]))
+    drawing = apply(acting.drawing, Annotate(sheet="e1", annotations=[inner, outer]))
     view = inner.on
     drawing = apply(drawing, SetView(view=view, changes={"scale": scale}))
-    ink = sheet_ink(bench, drawing)
-    box = bench.studio.pictures(drawing, drawing.front_sheet)[view].box
+    ink = sheet_ink(acting, drawing)
+    box = acting.projections.placed_views(drawing, drawing.front_sheet)[view].box
     texts = {own: d.text for own, d in ink.dimensions.items()}
     assert texts == {"d900": "Ø40", "d901": "116"}
     second = ink.dimensions["d901"]
     assert second.points["line"][1] == pytest.approx(box.y0 - 17), "the second row stays the second row"
 
 
-def test_a_caption_tells_a_view_s_own_scale_and_the_title_block_the_main_one(bench) -> None:
-    view = bench.picture("front").view.id
-    drawing = apply(bench.drawing, SetView(view=view, changes={"scale": 1.0, "caption": "Seen from the towpath"}))
-    ink = sheet_ink(bench, drawing)
+def test_a_caption_tells_a_view_s_own_scale_and_the_title_block_the_main_one(acting) -> None:
+    view = acting.placed_view("front").view.id
+    drawing = apply(acting.drawing, SetView(view=view, changes={"scale": 1.0, "caption": "Seen from the towpath"}))
+    ink = sheet_ink(acting, drawing)
     captions = [m.text for m in marks_of(ink, f"{view}-caption", Text)]
     assert captions == ["Seen from the towpath (1:1)"]
     scale = next(f.value for f in ink.fields if f.field == "scale")
     assert scale.startswith("1:2 (") and "1:1" in scale
 
 
-def test_hidden_and_tangent_lines_come_and_go_with_the_view_s_wish(bench) -> None:
-    view = bench.picture("top").view.id
+def test_hidden_and_tangent_lines_come_and_go_with_the_view_s_wish(acting) -> None:
+    view = acting.placed_view("top").view.id
 
     def pens(**changes) -> set[str]:
-        ink = sheet_ink(bench, apply(bench.drawing, SetView(view=view, changes=changes)))
+        ink = sheet_ink(acting, apply(acting.drawing, SetView(view=view, changes=changes)))
         return {m.pen for m in marks_of(ink, view, Stroke)}
 
     assert "hidden" in pens() and "hidden" not in pens(hidden_lines=False)
     assert "tangent" not in pens(tangent_edges="off") and "tangent" not in pens(tangent_edges="shown")
 
 
-def test_the_inch_sheet_states_inches_and_pounds(bench) -> None:
-    dimension = bench.pull("front", [((0, -40, 0),)], (30, -11))
-    drawing = with_dimension(bench, dimension)
+def test_the_inch_sheet_states_inches_and_pounds(acting) -> None:
+    dimension = acting.pull("front", [((0, -40, 0),)], (30, -11))
+    drawing = with_dimension(acting, dimension)
     (use,) = drawing.parts
     drawing = apply(drawing, SetPart(part=use.model_copy(update={"density": 7.2})))
     drawing = apply(drawing, SetSheet(sheet="e1", size="B", standard="ASME", unit="inch", angle="third"))
-    ink = sheet_ink(bench, drawing)
+    ink = sheet_ink(acting, drawing)
     assert (ink.width, ink.height) == pytest.approx((431.8, 279.4))
     values = {f.field: f.value for f in ink.fields}
     assert values["units"] == "inch" and values["projection"] == "third angle"
@@ -313,8 +313,8 @@ def test_the_inch_sheet_states_inches_and_pounds(bench) -> None:
     assert next(iter(ink.dimensions.values())).text == "4.567", "116 mm"
 
 
-def test_a_sheet_without_a_part_is_a_sheet_all_the_same(bench) -> None:
-    ink = bench.ink(Drawing(sheets=[Sheet(id="e1", size="A4", landscape=False)]))
+def test_a_sheet_without_a_part_is_a_sheet_all_the_same(acting) -> None:
+    ink = acting.ink(Drawing(sheets=[Sheet(id="e1", size="A4", landscape=False)]))
     assert any(f.field == "title" and f.value == "" for f in ink.fields) and not ink.dimensions
 
 
@@ -323,9 +323,9 @@ def test_a_hidden_line_that_is_one_with_a_visible_line_on_paper_gives_way_and_is
     """A groove in the back ends 0.06 mm below the top edge: less than a fifth of a line of 0.5 mm at 1:1, not at 10:1."""
     block = shapes.cut(shapes.box((0, 0, 0), (30, 20, 10)), shapes.box((-1, 15, 9.94), (40, 10, 10)))
     part = bodies(shapes.fuse(block, shapes.box((0, 0, 0), (3, 20, 10))))
-    studio = Studio(lambda key: part, lambda scene: take(part, scene))
-    drawing = drawing_of(studio, part, size="A3", scale=scale, views=["front"], centres=False)
-    ink = draw_sheet(drawing, drawing.front_sheet, studio, "2026-11-26")
+    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    drawing = drawing_of(projections, part, size="A3", scale=scale, views=["front"], centres=False)
+    ink = draw_sheet(drawing, drawing.front_sheet, projections, "2026-11-26")
     hidden = [m for m in ink.marks_of() if isinstance(m, Stroke) and m.pen == "hidden"]
     assert bool(hidden) == drawn
     under = [m for e in ink.elements for m in e.under]

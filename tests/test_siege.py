@@ -20,8 +20,8 @@ from barequill.core.errors import NotFound, UserError
 from barequill.core.views.scene import Scene
 from barequill.store import Store
 from barequill.web.serving import server as serving
-from barequill.work.plain import MAGIC, Damaged, packed, unpacked
 from barequill.work.pools import Workshop
+from barequill.work.serialisation import MAGIC, Damaged, packed, unpacked
 
 from . import siege
 from .conftest import demo_file, part_of
@@ -92,7 +92,7 @@ def test_a_page_of_another_site_changes_nothing(page, server, part, tmp_path: Pa
     act = {"act": "operation", "operation": {"op": "set_field", "field": "owner", "value": "evil"}}
     other = tmp_path / "index.html"
     other.write_text(
-        f"<script>const b = {json.dumps(json.dumps({'revision': made['revision'], 'act': act}))};"
+        f"<script>const b = {json.dumps(json.dumps({'edit': made['edit'], 'act': act}))};"
         f"for (const [type, mode] of [['text/plain', 'no-cors'], ['application/json', 'cors']]) "
         f"fetch('{where}/acts', {{method: 'POST', mode, body: b, headers: {{'Content-Type': type}}}}).catch(() => 0);"
         "document.title = 'sent';</script>"
@@ -115,7 +115,7 @@ def test_a_page_of_another_site_changes_nothing(page, server, part, tmp_path: Pa
     finally:
         site.kill()
     now = ask(where).body
-    assert now["revision"] == made["revision"] and "owner" not in now["document"]["fields"]
+    assert now["edit"] == made["edit"] and "owner" not in now["document"]["fields"]
 
 
 def test_connections_that_say_nothing_or_drip_lock_nobody_out(server) -> None:
@@ -201,7 +201,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_left_behind_when_a_server_is_k
 
 
 def test_spoilt_part_files_are_refused_with_a_reason_or_drawn(app) -> None:
-    found = siege.mutants(app.extensions["desk"], range(2000, 2080))
+    found = siege.mutants(app.extensions["services"], range(2000, 2080))
     assert sum(found.values()) == 80 and found["drawn"] > 10 and found["refused with a reason"] > 10
     assert not found["our fault"]
 
@@ -217,7 +217,7 @@ def test_those_who_wait_hold_up_nobody_else(app, server, part) -> None:
 
 def test_writers_to_one_drawing_lose_nothing(server, part) -> None:
     found = siege.writers(server, part, 4, 8)
-    assert found["kept"] == 4 and found["revision"] == found["acts"]
+    assert found["kept"] == 4 and found["edit"] == found["acts"]
 
 
 def test_numbers_are_given_out_once(server, part) -> None:
@@ -229,11 +229,11 @@ def test_numbers_are_given_out_once(server, part) -> None:
     where, last = f"{server}/api/drawings/{two['id']}", two["document"]["last_id"]
     view = {**two["document"]["sheets"][0]["views"][0], "id": f"e{last + 1}", "parent": None}
     body = {
-        "revision": two["revision"],
+        "edit": two["edit"],
         "act": {"act": "operation", "operation": {"op": "add_views", "sheet": "e1", "views": [view]}},
     }
     state = ask(f"{where}/acts", "POST", body).body
-    state = ask(f"{where}/undo", "POST", {"revision": state["revision"]}).body
+    state = ask(f"{where}/undo", "POST", {"edit": state["edit"]}).body
     assert state["document"]["last_id"] == last + 1, "a number that was taken back is not given out again"
 
 
@@ -257,19 +257,19 @@ def test_a_full_disk_is_told_and_loses_nothing(tmp_path: Path) -> None:
                         file.write(b"x" * 4096)
                     except OSError:
                         break
-            revision, refused = made["revision"], None
+            edit, refused = made["edit"], None
             for k in range(400):
                 change = {"op": "set_field", "field": "owner", "value": f"{k}" * 60}
-                body = {"revision": revision, "act": {"act": "operation", "operation": change}}
+                body = {"edit": edit, "act": {"act": "operation", "operation": change}}
                 answer = ask(f"{server.url}/api/drawings/{made['id']}/acts", "POST", body)
                 if answer.status != 200:
                     refused = answer
                     break
-                revision = answer.body["revision"]
+                edit = answer.body["edit"]
             assert refused is not None and refused.status == 507 and "not kept" in refused.body["title"], refused
             assert ask(f"{server.url}/api/health").status == 503
             filler.unlink()
-            assert ask(f"{server.url}/api/drawings/{made['id']}").body["revision"] == revision
+            assert ask(f"{server.url}/api/drawings/{made['id']}").body["edit"] == edit
             assert ask(f"{server.url}/api/drawings/{made['id']}/acts", "POST", body).status == 200
     finally:
         subprocess.run(["umount", "-l", str(tmp_path)], check=False)

@@ -7,11 +7,11 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .browsing import Desk, draw
+from .browsing import Services, draw
 from .browsing import page as page
 
 
-class Signs(Desk):
+class Signs(Services):
     """A drawing on the screen, with what is drawn of its elements."""
 
     def sheet_ink(self) -> dict:
@@ -32,21 +32,21 @@ def pedestal(server: str, page: Page) -> Signs:
     return Signs(draw(server, page, "spindle-pedestal", views=["front", "top"], scale=0.5, centres=False))
 
 
-def state_bore(desk: Signs) -> tuple[float, float]:
+def state_bore(services: Signs) -> tuple[float, float]:
     """The diameter of the pedestal's bore pulled out; where its lettering stands."""
-    x0, y0, x1, _ = desk.box(desk.view("front")["id"])
+    x0, y0, x1, _ = services.box(services.view("front")["id"])
     middle, rim = (x0 + x1) / 2, y0 + 40 + 7.07
-    desk.paper.drag((middle + 7.07, rim), (middle + 28, rim + 20))
-    desk.settled()
-    (size,) = desk.marks("dimension")
-    ink = desk.ink(size["id"])
+    services.paper.drag((middle + 7.07, rim), (middle + 28, rim + 20))
+    services.settled()
+    (size,) = services.marks("dimension")
+    ink = services.ink(size["id"])
     x, y = ink["x"], ink["y"]
     text = next(m for m in ink["marks"] if m["m"] == "t")
-    return x + text["x"] + 3, desk.height() - (y + text["y"]) + 1
+    return x + text["x"] + 3, services.height() - (y + text["y"]) + 1
 
 
-def slip(desk: Signs):
-    return desk.page.get_by_role("region", name="What it says")
+def slip(services: Signs):
+    return services.page.get_by_role("region", name="What it says")
 
 
 def test_a_datum_and_a_frame_are_set_typed_chosen_and_refused_where_they_are_nonsense(pedestal: Signs) -> None:

@@ -20,29 +20,31 @@ from barequill.core.acts.state_datum import ChangeDatum, StateDatum
 from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_note import AddLeader, StateNote
 from barequill.core.acts.state_texture import StateTexture
-from barequill.core.annotation.sign_remarks import sign_remarks
+from barequill.core.arranging.sign_remarks import sign_remarks
+from barequill.core.display import Region, Stroke, Text
+from barequill.core.display.signs import sign_of
 from barequill.core.drawing.geometrical import frame_of
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, Remove, SetField, apply
 from barequill.core.errors import BadOperation, UserError
-from barequill.core.ink import Region, Stroke, Text
-from barequill.core.ink.signs import sign_of
 from barequill.core.writers import write_dxf, write_pdf, write_svg
 from barequill.demo import shapes
 
 from .made_parts import bodies
-from .sheets import Bench, drawing_of, id_of, studio_of
+from .sheets import ActContext, drawing_of, id_of, studio_of
 
 BORE = 20.0
 
 
-class Block(Bench):
+class Block(ActContext):
     """A drawing of the block at full size, its bore's diameter stated in the top view."""
 
     def __init__(self) -> None:
         solid = shapes.cut(shapes.box((0, 0, 0), (100, 60, 20)), shapes.cylinder((50, 30, -1), (0, 0, 1), BORE / 2, 22))
         self.part = bodies(solid)
-        self.studio = studio_of(self.part)
-        self.drawing = drawing_of(self.studio, self.part, size="A3", scale=1.0, centres=False, views=["front", "top"])
+        self.projections = studio_of(self.part)
+        self.drawing = drawing_of(
+            self.projections, self.part, size="A3", scale=1.0, centres=False, views=["front", "top"]
+        )
         self.front, self.top = id_of(self.drawing, "front"), id_of(self.drawing, "top")
         self.size = self.do(
             PullDimension(
@@ -62,8 +64,8 @@ class Block(Bench):
 
     def at(self, view: str, place) -> tuple[float, float]:
         """Where a place of the part is on the sheet."""
-        picture = self.studio.pictures(self.drawing, self.sheet)[view]
-        x, y = picture.seat_each(np.array([place], float))[0]
+        placed_view = self.projections.placed_views(self.drawing, self.sheet)[view]
+        x, y = placed_view.on_sheet_each(np.array([place], float))[0]
         return float(x), float(y)
 
     def edge(self, *place) -> str:
@@ -149,7 +151,7 @@ class ChangeAnnotationOf:
     def __init__(self, own: str, changes: dict) -> None:
         self.operation = ChangeAnnotation(id=own, changes=changes)
 
-    def plan(self, drawing, bench):
+    def plan(self, drawing, acting):
         return self.operation
 
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 import ezdxf
 import pytest
 
-from barequill.core.annotation.tolerancing import said_of
-from barequill.core.annotation.wording import letter, ways_of, written
+from barequill.core.display import Stroke, Text
 from barequill.core.drawing import Dimension, DimensionStyle, Tolerance
 from barequill.core.drawing.operations import Annotate, SetField, SetStyles, apply
 from barequill.core.errors import Unmeasurable
-from barequill.core.ink import Stroke, Text
+from barequill.core.kinds.common.tolerancing import said_of
+from barequill.core.measuring.wording import letter, ways_of, written
 from barequill.core.writers import write_dxf
 
 from .plates import Plate, on
@@ -66,14 +66,14 @@ def test_tolerances_and_fits_are_written_by_the_standard() -> None:
 def test_what_a_size_gets_from_the_title_block_is_told(plate: Plate) -> None:
     p = plate
     made = Dimension(id="d1", on=id_of(p.drawing, "top"), measure="length", anchors=[on(p.edge(p.long / 2, p.wide, 0))])
-    stage = p.stage("top")
-    assert said_of(stage, made).general == "±0.3 by ISO 2768-m"
+    context = p.context("top")
+    assert said_of(context, made).general == "±0.3 by ISO 2768-m"
     coarse = apply(p.drawing, SetField(field="general_tolerance", value="ISO 2768-cK"))
-    assert said_of(p.stage("top", coarse), made).general == "±0.8 by ISO 2768-c"
+    assert said_of(p.context("top", coarse), made).general == "±0.8 by ISO 2768-c"
     hole = Dimension(id="d2", on=made.on, measure="diameter", anchors=[on(p.circle(*p.at), "round")])
     classed = hole.model_copy(update={"tolerance": Tolerance(kind="fit", fit="H7")})
     d = 2 * p.hole
-    assert said_of(stage, classed).fit == f"{d:.3f} to {d + (0.015 if d <= 10 else 0.018):.3f}"
+    assert said_of(context, classed).fit == f"{d:.3f} to {d + (0.015 if d <= 10 else 0.018):.3f}"
 
 
 def test_a_style_is_that_of_the_drawing_or_of_one_size(plate: Plate) -> None:

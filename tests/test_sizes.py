@@ -10,10 +10,10 @@ import pytest
 
 from barequill.core.acts.overall import OverallSizes
 from barequill.core.acts.pull_dimension import PickJson, PullDimension
-from barequill.core.annotation.inference import SIDES, WISHES
-from barequill.core.annotation.measuring import measure
-from barequill.core.annotation.pointing import lines_of, snaps_of
 from barequill.core.errors import Unmeasurable, UserError
+from barequill.core.measuring.inference import SIDES, WISHES
+from barequill.core.measuring.measuring import measure
+from barequill.core.measuring.pointing import lines_of, snaps_of
 from barequill.demo import shapes
 
 from .made_parts import bodies
@@ -68,9 +68,9 @@ def cases(p: Plate) -> list[tuple[float, float]]:
         (p.size("front", "diameter", on(one, "round")), 2 * p.hole),
     ]  # fmt: skip
     for axis in "xy":
-        after = done(p.studio, p.drawing, OverallSizes(views=[id_of(p.drawing, "top")], axes=[axis]))
+        after = done(p.projections, p.drawing, OverallSizes(views=[id_of(p.drawing, "top")], axes=[axis]))
         made = after.front_sheet.annotations[-1]
-        found.append((measure(p.picture("top").shot, made).value, L if axis == "x" else W))
+        found.append((measure(p.placed_view("top").projected, made).value, L if axis == "x" else W))
     return found
 
 
@@ -100,12 +100,12 @@ def test_more_than_three_hundred_sizes_of_every_kind_are_as_the_parts_were_built
 )
 def test_sizes_over_all_are_those_of_the_part(solid, level: float, upright: float) -> None:
     part = bodies(solid())
-    studio = studio_of(part)
-    drawing = drawing_of(studio, part, size="A3", centres=False, views=["front"])
+    projections = studio_of(part)
+    drawing = drawing_of(projections, part, size="A3", centres=False, views=["front"])
     front = id_of(drawing, "front")
-    after = done(studio, drawing, OverallSizes(views=[front]))
-    shot = studio.pictures(after, after.front_sheet)[front].shot
-    assert [measure(shot, d).value for d in after.front_sheet.annotations] == pytest.approx([level, upright])
+    after = done(projections, drawing, OverallSizes(views=[front]))
+    projected = projections.placed_views(after, after.front_sheet)[front].projected
+    assert [measure(projected, d).value for d in after.front_sheet.annotations] == pytest.approx([level, upright])
 
 
 def ball(radius: float):
@@ -141,17 +141,17 @@ def test_kinds_say_what_they_are(plate: Plate) -> None:
 def test_the_side_beside_a_rounded_corner_is_no_diameter_but_a_bore_s_sides_are() -> None:
     """Seen from the front, the rounded corner of the plate ends in a line as high as the plate."""
     p = Plate(5)
-    front = p.picture("front")
+    front = p.placed_view("front")
     face = next(f for f in p.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - p.corner) < 1e-6)
     pulled = PullDimension(
         view=id_of(p.drawing, "front"),
         picks=[PickJson(ref=face.ref, x=front.box.x0, y=(front.box.y0 + front.box.y1) / 2)],
         pointer=(front.box.x0 - 12.0, front.box.y0 + 5.0),
     )
-    after = done(p.studio, p.drawing, pulled)
+    after = done(p.projections, p.drawing, pulled)
     made = after.front_sheet.annotations[-1]
     assert made.measure == "length"
-    assert measure(front.shot, made).value == pytest.approx(p.high)
+    assert measure(front.projected, made).value == pytest.approx(p.high)
     assert lines_of(front, p.drawing)[face.ref].words == f"side, rounded R{p.corner:g}"
     bore = next(f for f in p.part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - p.hole) < 1e-6)
     made = p.infer("front", [p.pick("front", (p.at[0] - p.hole, p.at[1], 5.0))], (front.box.x0 - 12.0, front.box.y0))
@@ -160,15 +160,15 @@ def test_the_side_beside_a_rounded_corner_is_no_diameter_but_a_bore_s_sides_are(
 
 def test_sides_of_circles_and_corners_that_were_rounded_away_can_be_caught(plate: Plate) -> None:
     p = plate
-    snaps = {(s.word, s.at): s for s in snaps_of(p.picture("top"), p.drawing)}
-    chart, shot = p.picture("top").chart, p.picture("top").shot
+    snaps = {(s.word, s.at): s for s in snaps_of(p.placed_view("top"), p.drawing)}
+    transform, projected = p.placed_view("top").transform, p.placed_view("top").projected
     dia = f"Ø{2 * p.hole:g}"
     for word, at, way in (("right side", "rim:0", (1, 0)), ("top", "rim:90", (0, 1))):
         found = next(s for (w, a), s in snaps.items() if w == f"{word} of {dia}" and a == at)
-        spot = shot.flat(np.array([[p.at[0] + way[0] * p.hole, p.at[1] + way[1] * p.hole, p.high]]))
-        assert (found.x, found.y) == pytest.approx(tuple(chart.to_sheet(spot)[0]), abs=0.02)
+        spot = projected.flat(np.array([[p.at[0] + way[0] * p.hole, p.at[1] + way[1] * p.hole, p.high]]))
+        assert (found.x, found.y) == pytest.approx(tuple(transform.to_sheet(spot)[0]), abs=0.02)
     corners = [s for (w, _), s in snaps.items() if w == "corner of two edges, extended"]
-    expected = [chart.to_sheet(shot.flat(np.array([[x, 0.0, p.high]])))[0] for x in (0.0, p.long)]
+    expected = [transform.to_sheet(projected.flat(np.array([[x, 0.0, p.high]])))[0] for x in (0.0, p.long)]
     for spot in expected:
         assert min(math.dist((s.x, s.y), spot) for s in corners) < 0.02
 

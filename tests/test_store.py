@@ -35,7 +35,7 @@ from barequill.core.drawing.operations import (
     SetSheet,
     SetView,
 )
-from barequill.core.errors import BadOperation, NotFound, StaleRevision, UserError
+from barequill.core.errors import BadOperation, NotFound, StaleEdit, UserError
 from barequill.store import Store
 from barequill.store.tables import now
 
@@ -66,69 +66,69 @@ def title(text: str):
 
 def test_every_step_can_be_undone_and_redone_also_after_a_restart(tmp_path: Path) -> None:
     store = Store(tmp_path)
-    standing = store.add(base())
+    snapshot = store.add(base())
     for n in range(60):
-        standing = store.act(standing.id, standing.revision, title(f"Title {n}"))
+        snapshot = store.act(snapshot.id, snapshot.edit, title(f"Title {n}"))
     store.close()
     again = Store(tmp_path)
-    standing = again.get(standing.id)
-    assert standing.drawing.fields["title"] == "Title 59"
+    snapshot = again.get(snapshot.id)
+    assert snapshot.drawing.fields["title"] == "Title 59"
     for n in reversed(range(60)):
-        standing = again.step(standing.id, standing.revision, -1)
-        assert standing.drawing.fields.get("title") == (f"Title {n - 1}" if n else None)
-    assert standing.undo is None and standing.redo == "Fill in title"
+        snapshot = again.step(snapshot.id, snapshot.edit, -1)
+        assert snapshot.drawing.fields.get("title") == (f"Title {n - 1}" if n else None)
+    assert snapshot.undo is None and snapshot.redo == "Fill in title"
     with pytest.raises(BadOperation, match="Nothing to undo"):
-        again.step(standing.id, standing.revision, -1)
+        again.step(snapshot.id, snapshot.edit, -1)
     for _ in range(60):
-        standing = again.step(standing.id, standing.revision, 1)
-    assert standing.drawing.fields["title"] == "Title 59" and standing.redo is None
-    assert standing.revision == 1 + 3 * 60, "undo and redo are changes too: a second window is told of them"
+        snapshot = again.step(snapshot.id, snapshot.edit, 1)
+    assert snapshot.drawing.fields["title"] == "Title 59" and snapshot.redo is None
+    assert snapshot.edit == 1 + 3 * 60, "undo and redo are changes too: a second window is told of them"
     again.close()
 
 
 def test_a_new_step_after_undo_takes_the_place_of_those_undone(store) -> None:
-    standing = store.add(base())
+    snapshot = store.add(base())
     for text in ("One", "Two", "Three"):
-        standing = store.act(standing.id, standing.revision, title(text))
+        snapshot = store.act(snapshot.id, snapshot.edit, title(text))
     for _ in range(2):
-        standing = store.step(standing.id, standing.revision, -1)
-    standing = store.act(standing.id, standing.revision, title("Other"))
-    assert standing.redo is None
-    assert [done for _, _, done in store.history(standing.id)] == [True, True, True]
-    standing = store.step(standing.id, standing.revision, -1)
-    assert standing.drawing.fields["title"] == "One"
+        snapshot = store.step(snapshot.id, snapshot.edit, -1)
+    snapshot = store.act(snapshot.id, snapshot.edit, title("Other"))
+    assert snapshot.redo is None
+    assert [done for _, _, done in store.history(snapshot.id)] == [True, True, True]
+    snapshot = store.step(snapshot.id, snapshot.edit, -1)
+    assert snapshot.drawing.fields["title"] == "One"
 
 
 def test_the_second_writer_is_told_what_the_first_did(store) -> None:
     seen = store.add(base())
-    now = store.act(seen.id, seen.revision, title("Mine"))
-    now = store.step(now.id, now.revision, -1)
-    with pytest.raises(StaleRevision) as told:
-        store.act(seen.id, seen.revision, title("Theirs"))
+    now = store.act(seen.id, seen.edit, title("Mine"))
+    now = store.step(now.id, now.edit, -1)
+    with pytest.raises(StaleEdit) as told:
+        store.act(seen.id, seen.edit, title("Theirs"))
     assert "Fill in title" in told.value.detail and "Undo" in told.value.detail
-    assert store.get(seen.id).revision == now.revision, "nothing was written"
+    assert store.get(seen.id).edit == now.edit, "nothing was written"
 
 
 def test_an_operation_that_fails_leaves_no_trace(store) -> None:
-    standing = store.add(base())
+    snapshot = store.add(base())
     with pytest.raises(BadOperation):
-        store.act(standing.id, standing.revision, lambda d: MoveView(view="v77", to=(0, 0)))
+        store.act(snapshot.id, snapshot.edit, lambda d: MoveView(view="v77", to=(0, 0)))
     with pytest.raises(ZeroDivisionError):
-        store.act(standing.id, standing.revision, lambda d: 1 / 0)
-    assert store.get(standing.id) == standing and len(store.history(standing.id)) == 1
+        store.act(snapshot.id, snapshot.edit, lambda d: 1 / 0)
+    assert store.get(snapshot.id) == snapshot and len(store.history(snapshot.id)) == 1
 
 
 def test_of_many_writers_at_once_each_change_is_kept_or_refused(store) -> None:
-    standing = store.add(base())
+    snapshot = store.add(base())
     kept, refused = [], []
 
     def write(n: int) -> None:
         for k in range(8):
-            seen = store.get(standing.id).revision
+            seen = store.get(snapshot.id).edit
             try:
-                store.act(standing.id, seen, title(f"{n}.{k}"))
+                store.act(snapshot.id, seen, title(f"{n}.{k}"))
                 kept.append((n, k))
-            except StaleRevision:
+            except StaleEdit:
                 refused.append((n, k))
 
     threads = [threading.Thread(target=write, args=(n,)) for n in range(4)]
@@ -137,8 +137,8 @@ def test_of_many_writers_at_once_each_change_is_kept_or_refused(store) -> None:
     for t in threads:
         t.join()
     assert len(kept) + len(refused) == 32 and kept
-    assert store.get(standing.id).revision == 1 + len(kept)
-    assert len(store.history(standing.id)) == 1 + len(kept)
+    assert store.get(snapshot.id).edit == 1 + len(kept)
+    assert len(store.history(snapshot.id)) == 1 + len(kept)
 
 
 def test_asking_whether_it_can_be_written_leaves_writers_as_patient_as_they_were(store) -> None:
@@ -149,7 +149,7 @@ def test_asking_whether_it_can_be_written_leaves_writers_as_patient_as_they_were
     # half a second is longer than the question waits, and far less than a writer does
     release = threading.Timer(0.5, other.rollback)
     release.start()
-    after = store.act(made.id, made.revision, title("Pawl"))
+    after = store.act(made.id, made.edit, title("Pawl"))
     assert after.drawing.fields["title"] == "Pawl"
     release.join()
     other.close()
@@ -164,13 +164,13 @@ def test_parts_are_kept_once_found_by_all_their_words_and_not_removed_while_show
     assert (store.home / "parts" / "k1.step").read_bytes() == b"data"
     for words, found in (("wl-205", 1), ("pawl steel", 1), ("PAWL", 1), ("pawl oak", 0), ("", 1)):
         assert len(store.parts(words)) == found
-    standing = store.add(base())
+    snapshot = store.add(base())
     with pytest.raises(UserError, match="in use"):
         store.remove_part("k1")
-    store.remove(standing.id)
+    store.remove(snapshot.id)
     with pytest.raises(UserError, match="in use"):
         store.remove_part("k1")
-    store.remove_for_good(standing.id)
+    store.remove_for_good(snapshot.id)
     store.remove_part("k1")
     assert not store.parts() and not list((store.home / "parts").iterdir())
     with pytest.raises(NotFound):
@@ -178,18 +178,18 @@ def test_parts_are_kept_once_found_by_all_their_words_and_not_removed_while_show
 
 
 def test_a_removed_drawing_lies_in_the_basket_for_thirty_days(store, monkeypatch) -> None:
-    standing = store.add(base())
-    store.act(standing.id, standing.revision, lambda d: SetField(field="creator", value="R. Oake"))
-    store.remove(standing.id)
-    assert not store.drawings() and [d.id for d in store.drawings(removed=True)] == [standing.id]
-    for refused in (lambda: store.get(standing.id), lambda: store.remove(standing.id), lambda: store.put_back(10**30)):
+    snapshot = store.add(base())
+    store.act(snapshot.id, snapshot.edit, lambda d: SetField(field="creator", value="R. Oake"))
+    store.remove(snapshot.id)
+    assert not store.drawings() and [d.id for d in store.drawings(removed=True)] == [snapshot.id]
+    for refused in (lambda: store.get(snapshot.id), lambda: store.remove(snapshot.id), lambda: store.put_back(10**30)):
         with pytest.raises(NotFound):
             refused()
-    store.put_back(standing.id)
-    assert store.get(standing.id).drawing.fields["creator"] == "R. Oake" and store.history(standing.id)
+    store.put_back(snapshot.id)
+    assert store.get(snapshot.id).drawing.fields["creator"] == "R. Oake" and store.history(snapshot.id)
     with pytest.raises(NotFound, match="basket"):
-        store.remove_for_good(standing.id)
-    store.remove(standing.id)
+        store.remove_for_good(snapshot.id)
+    store.remove(snapshot.id)
     other = store.add(base())
     assert store.empty_basket() == 0
     later = now() + timedelta(days=29.9)
@@ -201,11 +201,11 @@ def test_a_removed_drawing_lies_in_the_basket_for_thirty_days(store, monkeypatch
 
 
 def test_drawings_are_found_by_any_field_of_their_title_block(store) -> None:
-    standing = store.add(base())
-    standing = store.act(standing.id, standing.revision, lambda d: SetField(field="creator", value="R. Oake"))
-    store.act(standing.id, standing.revision, lambda d: SetField(field="owner", value="Withy Lock Trust"))
+    snapshot = store.add(base())
+    snapshot = store.act(snapshot.id, snapshot.edit, lambda d: SetField(field="creator", value="R. Oake"))
+    store.act(snapshot.id, snapshot.edit, lambda d: SetField(field="owner", value="Withy Lock Trust"))
     for words in ("oake", "withy pawl", "wl-205 trust"):
-        assert [d.id for d in store.drawings(words)] == [standing.id]
+        assert [d.id for d in store.drawings(words)] == [snapshot.id]
     assert not store.drawings("brass")
 
 

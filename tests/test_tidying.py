@@ -10,13 +10,13 @@ import pytest
 from barequill.core.acts.pull_dimension import PickJson
 from barequill.core.acts.rows import StateRow
 from barequill.core.acts.tidy import Tidy
-from barequill.core.annotation import draw_sheet
-from barequill.core.annotation.clashes import clashes, over_others
-from barequill.core.annotation.tidy_rows import spaced
+from barequill.core.arranging.clashes import clashes, over_others
+from barequill.core.arranging.tidy_rows import spaced
+from barequill.core.display import Stroke, box_of
 from barequill.core.drawing import Dimension, Place
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
-from barequill.core.ink import Stroke, box_of
+from barequill.core.sheet.stages import draw_sheet
 from barequill.demo import shapes
 
 from .conftest import demo_file, part_of
@@ -39,7 +39,7 @@ def test_figures_of_running_sizes_stand_apart() -> None:
     holes = [shapes.cylinder((x, 20, -1), (0, 0, 1), 1, 12) for x in (20, 23, 25.5, 70)]
     p = of(shapes.cut(shapes.box((0, 0, 0), (90, 40, 10)), *holes))
     p.high = 10
-    box = p.picture("top").box
+    box = p.placed_view("top").box
     ends = [PickJson(ref=p.edge(0, 20, 10), x=0, y=0)]
     act = StateRow(
         view=id_of(p.drawing, "top"),
@@ -47,9 +47,9 @@ def test_figures_of_running_sizes_stand_apart() -> None:
         pointer=(box.x0 + 40, box.y1 + 12),
         form="running",
     )
-    heap = done(p.studio, p.drawing, act)
+    heap = done(p.projections, p.drawing, act)
     assert clashes(p.ink(heap))["text on text"] > 0
-    clean = done(p.studio, heap, Tidy(sheet="e1"))
+    clean = done(p.projections, heap, Tidy(sheet="e1"))
     assert clashes(p.ink(clean))["text on text"] == clashes(p.ink(clean))["text on line"] == 0
     jogs = [d.extensions[1].jog if d.extensions else 0.0 for d in clean.front_sheet.annotations]
     assert jogs[0] < 0 < jogs[2] and jogs[3] == 0.0, "the outer two of three give way, the far one stays"
@@ -64,15 +64,16 @@ def test_first_rows_of_views_in_line_stand_in_line() -> None:
         shapes.fuse(shapes.box((0, 0, 0), (60, 30, 20)), shapes.box((60, 12, 0), (6, 6, 20))), views=("front", "left")
     )
     p.high = 20
-    front, left = (p.picture(k) for k in ("front", "left"))
+    front, left = (p.placed_view(k) for k in ("front", "left"))
     heap = []
     for k, (look, edge) in enumerate((("front", p.edge(30, 0, 20)), ("left", p.edge(0, 15, 20)))):
         place = Place(side=-1, offset=14.0 + 9 * k)
         heap.append(Dimension(id=f"h{k}", on=id_of(p.drawing, look), measure="length", anchors=[on(edge)], place=place))
     messy = apply(p.drawing, Annotate(sheet="e1", annotations=heap))
-    clean = done(p.studio, messy, Tidy(sheet="e1"))
+    clean = done(p.projections, messy, Tidy(sheet="e1"))
     levels = [
-        picture.box.y0 - d.place.offset for d, picture in zip(clean.front_sheet.annotations, (front, left), strict=True)
+        placed_view.box.y0 - d.place.offset
+        for d, placed_view in zip(clean.front_sheet.annotations, (front, left), strict=True)
     ]
     assert levels[0] == pytest.approx(levels[1], abs=0.011)
 
@@ -81,7 +82,7 @@ def test_views_are_spread_for_their_sizes_where_that_is_asked() -> None:
     p = Plate(5)
     top, front = id_of(p.drawing, "top"), id_of(p.drawing, "front")
     edge = p.edge(p.long / 2, 0, p.high)
-    gap = p.picture("front").box.y0 - p.picture("top").box.y1
+    gap = p.placed_view("front").box.y0 - p.placed_view("top").box.y1
     rows = int(gap / 7) + 3
     heap = [
         Dimension(
@@ -97,17 +98,17 @@ def test_views_are_spread_for_their_sizes_where_that_is_asked() -> None:
     ]
     crowded = apply(p.drawing, Annotate(sheet="e1", annotations=heap))
     with pytest.raises(UserError, match="Nothing"):
-        done(p.studio, crowded, Tidy(sheet="e1"))
-    spread = done(p.studio, crowded, Tidy(sheet="e1", spread=True))
+        done(p.projections, crowded, Tidy(sheet="e1"))
+    spread = done(p.projections, crowded, Tidy(sheet="e1", spread=True))
 
     def over(drawing) -> int:
-        return len(over_others(p.ink(drawing), p.studio.pictures(drawing, drawing.front_sheet)))
+        return len(over_others(p.ink(drawing), p.projections.placed_views(drawing, drawing.front_sheet)))
 
     # by hand: of rows 10 and each 7 further out, those whose figures or arrows are over the top view
     gone = sum(1 for k in range(rows) if 10 + 7 * k + 1 > gap)
     assert over(crowded) == gone >= 2 and over(spread) == 0
     free = apply(p.drawing, Annotate(sheet="e1", annotations=[a.model_copy(update={"pinned": False}) for a in heap]))
-    assert over(done(p.studio, free, Tidy(sheet="e1"))) == 0, "they go to the other side"
+    assert over(done(p.projections, free, Tidy(sheet="e1"))) == 0, "they go to the other side"
 
     def boxes(drawing) -> dict[str, np.ndarray]:
         found: dict[str, list] = {}
@@ -133,11 +134,11 @@ def test_no_stretch_of_a_running_line_is_drawn_twice() -> None:
     holes = [shapes.cylinder((x, 20, -1), (0, 0, 1), 1, 12) for x in (20, 45, 70)]
     p = of(shapes.cut(shapes.box((0, 0, 0), (90, 40, 10)), *holes))
     p.high = 10
-    box = p.picture("top").box
+    box = p.placed_view("top").box
     picks = [PickJson(ref=p.circle(x, 20), at="centre", x=0, y=0) for x in (45, 20, 70)]
     picks += [PickJson(ref=p.edge(90, 20, 10), x=0, y=0)]
     act = StateRow(view=id_of(p.drawing, "top"), picks=picks, pointer=(box.x0 + 40, box.y1 + 12), form="running")
-    drawing = done(p.studio, p.drawing, act)
+    drawing = done(p.projections, p.drawing, act)
     stretches = sorted(
         tuple(np.round(np.sort(m.curve.poles[:, 0]) + e.at[0] - box.x0, 3))
         for e in p.ink(drawing).elements
@@ -154,9 +155,9 @@ def test_signs_are_tidied_with_the_sizes_and_what_is_stacked_goes_along(stem: st
     """Fifteen signs pulled this way and that on top of the sizes, and frames under four of them."""
     drawing, tools = dimensioned(part_of(demo_file(stem)), 0)
     drawing = signed(drawing, tools, part_of(demo_file(stem)), 0)
-    before = clashes(draw_sheet(drawing, drawing.front_sheet, tools.studio, DATE))
+    before = clashes(draw_sheet(drawing, drawing.front_sheet, tools.projections, DATE))
     tidy = tidied(drawing, tools, Tidy(sheet=drawing.front_sheet.id))
-    after = clashes(draw_sheet(tidy, tidy.front_sheet, tools.studio, DATE))
+    after = clashes(draw_sheet(tidy, tidy.front_sheet, tools.projections, DATE))
     assert before["text on line"] > 20 and before["text on text"] > 0
     assert not after["text on text"] and not after["arrow on arrow"] and after["text on line"] <= 1
     kept = [a for a in tidy.front_sheet.annotations if a.kind == "tolerance_frame" and a.foot is None]

@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from barequill.core import project
-from barequill.core.part.reading import _read_step
+from barequill.core.reading.reading import _read_step
 
 from .conftest import demo_file, part_of, real_file
 from .truth import VIEWS, judge, random_part, random_shape, sample, verdict

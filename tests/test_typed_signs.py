@@ -23,18 +23,18 @@ from barequill.core.acts.state_notes import ChangeNotes, ProposeNotes, StateFlag
 from barequill.core.acts.state_sign import ChangeSign, StateSign
 from barequill.core.acts.state_texture import StateTexture
 from barequill.core.acts.state_values import StateGeneralTexture, StateTable
-from barequill.core.annotation.plain_words import note_explained, size_explained
+from barequill.core.display import Region, Stroke, Text
 from barequill.core.drawing.annotations import BY_NAME
 from barequill.core.drawing.annotations.dimension import Tolerance
 from barequill.core.drawing.operations import Annotate, Remove, SetField, apply
 from barequill.core.drawing.texture_language import texture_of, texture_text
 from barequill.core.errors import UserError
-from barequill.core.ink import Region, Stroke, Text
+from barequill.core.kinds.common.plain_words import note_explained, size_explained
 from barequill.core.standards.geometrical import CHARACTERISTICS
 from barequill.store import Store
 
 from .conftest import demo_file
-from .sheets import Bench, id_of
+from .sheets import ActContext, id_of
 from .test_geometrical import COMMAND
 from .test_signs import Block, ChangeAnnotationOf
 from .test_signs import block as block
@@ -185,15 +185,15 @@ def test_what_is_stacked_is_copied_with_what_it_is_stacked_under_but_for_letters
 
 
 def test_sizes_and_notes_say_in_plain_words_what_they_ask(block: Block):
-    stage, _ = block.acts.stage(block.drawing, block.sheet, block.top)
+    context, _ = block.acts.context(block.drawing, block.sheet, block.top)
     size = block.sheet.annotation(block.size)
-    assert "20 mm across" in size_explained(stage, size) and "±0.2" in size_explained(stage, size)
+    assert "20 mm across" in size_explained(context, size) and "±0.2" in size_explained(context, size)
     fit = size.model_copy(update={"tolerance": size.tolerance.model_copy(update={"kind": "fit", "fit": "H7"})})
-    assert "from 20 mm to 20.021 mm" in size_explained(stage, fit), "ISO 286-2: Ø20 H7 is +21/0 µm"
+    assert "from 20 mm to 20.021 mm" in size_explained(context, fit), "ISO 286-2: Ø20 H7 is +21/0 µm"
     exact = size.model_copy(update={"exact": True})
-    assert "theoretically exact" in size_explained(stage, exact)
+    assert "theoretically exact" in size_explained(context, exact)
     note = block.do(StateHole(view=block.top, ref=block.edge(60, 30, 20), pointer=block.at(block.top, (90, 0, 20))))
-    assert note_explained(stage, block.sheet.annotation(note)) == "One hole: 20 mm across, right through the part."
+    assert note_explained(context, block.sheet.annotation(note)) == "One hole: 20 mm across, right through the part."
 
 
 def test_a_sheet_holds_every_characteristic(block: Block):
@@ -276,9 +276,9 @@ def test_signs_of_one_s_own_are_kept_under_a_name_for_any_drawing(block: Block, 
 
 def test_the_command_line_draws_every_frame_texture_weld_and_edge_and_they_are_found_in_the_pdf(tmp_path):
     """All characteristics with all their zones and most modifiers; all textures; all forms of welds on both sides; edges."""
-    bench = Bench("spindle-pedestal", views=["front", "top"], centres=False)
-    front = id_of(bench.drawing, "front")
-    lines = [e.ref for e in bench.part.edges if e.curve.kind == "line"]
+    acting = ActContext("spindle-pedestal", views=["front", "top"], centres=False)
+    front = id_of(acting.drawing, "front")
+    lines = [e.ref for e in acting.part.edges if e.curve.kind == "line"]
     said: list[dict] = []
     for name, rule in CHARACTERISTICS.items():
         for zone in rule.zones:
@@ -327,11 +327,11 @@ def test_the_command_line_draws_every_frame_texture_weld_and_edge_and_they_are_f
         )
         for k, a in enumerate(said)
     ]
-    drawing = apply(bench.drawing, Annotate(sheet=bench.sheet.id, annotations=own))
+    drawing = apply(acting.drawing, Annotate(sheet=acting.sheet.id, annotations=own))
     (tmp_path / "drawing.json").write_text(json.dumps(drawing.to_json()))
     parts = demo_file("spindle-pedestal").parent
     use = drawing.parts[0].model_copy(update={"key": "spindle-pedestal"})
-    views = [v.model_copy(update={"part": use.key}) for v in bench.sheet.views]
+    views = [v.model_copy(update={"part": use.key}) for v in acting.sheet.views]
     named = drawing.model_copy(
         update={"parts": [use], "sheets": [drawing.front_sheet.model_copy(update={"views": views})]}
     )

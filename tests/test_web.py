@@ -12,7 +12,7 @@ import pypdfium2
 import pytest
 from flask.testing import FlaskClient
 
-from barequill.core.ink.lettering import FONT_FILE
+from barequill.core.display.lettering import FONT_FILE
 from barequill.web.app import create_app
 
 from .conftest import demo_file
@@ -51,7 +51,7 @@ def slow_views(app):
 
     @contextlib.contextmanager
     def slowly():
-        workshop = app.extensions["desk"].workshop
+        workshop = app.extensions["services"].workshop
         workshop.set_projector(project_slowly)
         try:
             yield
@@ -69,7 +69,7 @@ def drawing(client, part) -> dict:
 
 
 def act(client, state: dict, **what) -> dict:
-    answer = client.post(f"/api/drawings/{state['id']}/acts", json={"revision": state["revision"], "act": what})
+    answer = client.post(f"/api/drawings/{state['id']}/acts", json={"edit": state["edit"], "act": what})
     assert answer.status_code == 200, answer.get_json()
     return answer.get_json()
 
@@ -109,7 +109,7 @@ def test_bad_files_leave_nothing_behind_and_the_server_lives(client) -> None:
     assert bring(client, "e.step", broken)["state"] == "failed"
     assert len(client.get("/api/parts").get_json()) == count
     assert client.get("/api/health").status_code == 200
-    home = client.application.extensions["desk"].store.home
+    home = client.application.extensions["services"].store.home
     assert not list((home / "cache").glob("read-*"))
 
 
@@ -164,14 +164,14 @@ def test_a_section_comes_with_its_centre_lines_in_one_act(client, drawing) -> No
     own = [a for a in sheet["annotations"] if a["on"] == sheet["views"][-1]["id"]]
     assert made["created"] == [sheet["views"][-1]["id"]] and {a["kind"] for a in own} == {"centre_line"}
     url = f"/api/drawings/{drawing['id']}"
-    gone = client.post(f"{url}/undo", json={"revision": made["revision"]}).get_json()
+    gone = client.post(f"{url}/undo", json={"edit": made["edit"]}).get_json()
     assert gone["document"]["sheets"][0] == drawing["document"]["sheets"][0]
 
 
 def test_a_stale_writer_is_told_what_changed_and_nothing_is_lost(client, drawing) -> None:
     fill = {"act": "operation", "operation": {"op": "set_field", "field": "title", "value": "Mine"}}
     act(client, drawing, **fill)
-    answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"revision": drawing["revision"], "act": fill})
+    answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"edit": drawing["edit"], "act": fill})
     assert answer.status_code == 409 and answer.content_type == "application/problem+json"
     assert "Fill in title" in answer.get_json()["detail"]
     assert client.get(f"/api/drawings/{drawing['id']}").get_json()["document"]["fields"]["title"] == "Mine"
@@ -188,9 +188,9 @@ def test_a_stale_writer_is_told_what_changed_and_nothing_is_lost(client, drawing
     ],
 )
 def test_acts_that_make_no_sense_are_refused_with_a_reason(client, drawing, what, status) -> None:
-    answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"revision": drawing["revision"], "act": what})
+    answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"edit": drawing["edit"], "act": what})
     assert answer.status_code == status and answer.get_json()["title"]
-    assert client.get(f"/api/drawings/{drawing['id']}").get_json()["revision"] == drawing["revision"]
+    assert client.get(f"/api/drawings/{drawing['id']}").get_json()["edit"] == drawing["edit"]
 
 
 def test_undo_and_redo_last_over_a_restart(tmp_path: Path) -> None:
@@ -204,19 +204,19 @@ def test_undo_and_redo_last_over_a_restart(tmp_path: Path) -> None:
                 client, state, act="operation", operation={"op": "set_field", "field": "title", "value": f"Title {k}"}
             )
     finally:
-        first.extensions["desk"].close()
+        first.extensions["services"].close()
     second = create_app(tmp_path)
     try:
         client = second.test_client()
         for expected in ("Title 1", "Title 0", None):
-            state = client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]}).get_json()
+            state = client.post(f"/api/drawings/{state['id']}/undo", json={"edit": state["edit"]}).get_json()
             assert state["document"]["fields"].get("title") == expected
-        assert client.post(f"/api/drawings/{state['id']}/undo", json={"revision": state["revision"]}).status_code == 422
-        state = client.post(f"/api/drawings/{state['id']}/redo", json={"revision": state["revision"]}).get_json()
+        assert client.post(f"/api/drawings/{state['id']}/undo", json={"edit": state["edit"]}).status_code == 422
+        state = client.post(f"/api/drawings/{state['id']}/redo", json={"edit": state["edit"]}).get_json()
         assert state["document"]["fields"]["title"] == "Title 0" and state["redo"] == "Fill in title"
         assert len(marks_of(client.get(f"/api/drawings/{state['id']}/sheets/e1/ink").get_json())) > 50
     finally:
-        second.extensions["desk"].close()
+        second.extensions["services"].close()
 
 
 def test_a_part_in_use_stays_on_the_shelf(client, part, drawing) -> None:
@@ -277,9 +277,9 @@ def test_tones_stand_under_the_lines_of_a_view_in_every_format_that_holds_pictur
     svg = client.get(f"{issue}/svg").get_data(as_text=True)
     assert svg.count("<image ") == 1
     pdf = pypdfium2.PdfDocument(client.get(f"{issue}/pdf").get_data())
-    pictures = [o for o in pdf[0].get_objects() if o.type == pypdfium2.raw.FPDF_PAGEOBJ_IMAGE]
-    assert len(pictures) == 1
-    left, bottom, right, top = pictures[0].get_bounds()
+    placed_views = [o for o in pdf[0].get_objects() if o.type == pypdfium2.raw.FPDF_PAGEOBJ_IMAGE]
+    assert len(placed_views) == 1
+    left, bottom, right, top = placed_views[0].get_bounds()
     # the cover is 124 mm across
     scale = marks[tint]["w"] / 124
     assert (right - left) / 72 * 25.4 == pytest.approx(124 * scale, rel=0.01)
@@ -303,7 +303,7 @@ def test_a_part_of_an_unusual_size_asks_for_its_unit_and_can_be_read_as_another(
     assert job["part"] != key and not again["doubtful_unit"]
     assert again["summary"]["size"] == pytest.approx([7.62, 5.08, 2.54])
     # from its file alone, as after a lost cache
-    workshop = client.application.extensions["desk"].workshop
+    workshop = client.application.extensions["services"].workshop
     for kept in (workshop.cache / "parts").glob(f"{job['part']}-*"):
         kept.unlink()
     workshop._parts = type(workshop._parts)(1)
@@ -317,7 +317,7 @@ def test_a_file_over_the_size_limit_is_refused_before_it_is_read(tmp_path) -> No
         answer = small.test_client().post("/api/parts", data={"file": (io.BytesIO(bytes(5000)), "big.step")})
         assert answer.status_code == 413 and answer.get_json()["detail"]
     finally:
-        small.extensions["desk"].close()
+        small.extensions["services"].close()
 
 
 def test_the_application_ships_its_own_lettering_and_asks_no_other_host(client) -> None:

@@ -15,7 +15,7 @@ from collections import Counter
 from pathlib import Path
 
 from barequill.core import Part, read_part
-from barequill.core.acts import Bench, NewDrawing, new_drawing
+from barequill.core.acts import ActContext, NewDrawing, new_drawing
 from barequill.core.acts.overall import OverallSizes
 from barequill.core.acts.state_datum import StateDatum
 from barequill.core.acts.state_frame import StateFrame
@@ -23,14 +23,16 @@ from barequill.core.acts.state_hole import StateHole
 from barequill.core.acts.state_note import StateNote
 from barequill.core.acts.state_texture import StateTexture
 from barequill.core.acts.tidy import Tidy
-from barequill.core.annotation import Pick, draw_sheet, infer
-from barequill.core.annotation.clashes import clashes
+from barequill.core.arranging.clashes import clashes
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
-from barequill.core.part.features.holes import holes_of
-from barequill.core.views.picture import Studio
-from barequill.core.views.taking import take
+from barequill.core.features.holes import holes_of
+from barequill.core.measuring.inference import infer
+from barequill.core.measuring.picking import Pick
+from barequill.core.sheet.stages import draw_sheet
+from barequill.core.views.placed_view import ProjectionCache
+from barequill.core.views.projecting import take
 
 MOST = 400
 """Faces of a part up to which it is taken."""
@@ -39,7 +41,7 @@ EACH = 7
 DATE = "2026-01-01"
 
 
-def done(drawing: Drawing, tools: Bench, act) -> Drawing:
+def done(drawing: Drawing, tools: ActContext, act) -> Drawing:
     """The drawing after an act, or as it was where it cannot be done."""
     try:
         return apply(drawing, act.plan(drawing, tools))
@@ -47,51 +49,57 @@ def done(drawing: Drawing, tools: Bench, act) -> Drawing:
         return drawing
 
 
-def dimensioned(part: Part, seed: int, each: int = EACH) -> tuple[Drawing, Bench]:
+def dimensioned(part: Part, seed: int, each: int = EACH) -> tuple[Drawing, ActContext]:
     """A drawing of a part with sizes here and there."""
     dice = random.Random(seed)
-    studio = Studio(lambda key: part, lambda scene: take(part, scene))
-    tools = Bench(studio)
-    drawing = new_drawing(studio, NewDrawing(part=part.key, views=["front", "top", "left"]))
+    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    tools = ActContext(projections)
+    drawing = new_drawing(projections, NewDrawing(part=part.key, views=["front", "top", "left"]))
     views = [v.id for v in drawing.front_sheet.views]
     drawing = done(drawing, tools, OverallSizes(views=views))
     for view in views:
-        picture = studio.pictures(drawing, drawing.front_sheet)[view]
-        toward, seen = picture.shot.view.toward, set()
+        placed_view = projections.placed_views(drawing, drawing.front_sheet)[view]
+        toward, seen = placed_view.projected.view.toward, set()
         for hole in holes_of(part):
             if hole.alike() in seen or abs(float(hole.out @ toward)) < 0.999 or len(seen) > 3:
                 continue
             seen.add(hole.alike())
-            x, y = picture.chart.to_sheet(picture.shot.flat(hole.mouth[None]))[0]
+            x, y = placed_view.transform.to_sheet(placed_view.projected.flat(hole.mouth[None]))[0]
             act = StateHole(view=view, ref=part.faces[hole.faces[0]].ref, pointer=(float(x) + 15, float(y) + 15))
             drawing = done(drawing, tools, act)
-        edges = {c.source for c in picture.shot.curves if c.visible and part.index.get(c.source, ("",))[0] == "edge"}
+        edges = {
+            c.source for c in placed_view.projected.curves if c.visible and part.index.get(c.source, ("",))[0] == "edge"
+        }
         chosen = dice.sample(sorted(edges), min(each, len(edges)))
         for ref in chosen:
-            stage, (x, y) = tools.stage(drawing, drawing.front_sheet, view)
+            context, (x, y) = tools.context(drawing, drawing.front_sheet, view)
             curve = part.edges[part.index[ref][1]].curve
-            px, py = picture.seat_each(curve.point(curve.t0)[None])[0] - (x, y)
+            px, py = placed_view.on_sheet_each(curve.point(curve.t0)[None])[0] - (x, y)
             way = dice.choice([(0, 18), (18, 0), (0, -18), (-18, 0)])
             try:
-                made = infer(stage, [Pick(ref, px, py)], (px + way[0], py + way[1]), drawing.fresh()[0])
+                made = infer(context, [Pick(ref, px, py)], (px + way[0], py + way[1]), drawing.fresh()[0])
             except UserError:
                 continue
             drawing = apply(drawing, Annotate(sheet=drawing.front_sheet.id, annotations=[made]))
     return drawing, tools
 
 
-def signed(drawing: Drawing, tools: Bench, part: Part, seed: int, each: int = 5) -> Drawing:
+def signed(drawing: Drawing, tools: ActContext, part: Part, seed: int, each: int = 5) -> Drawing:
     """The drawing with a datum, tolerance frames, textures and notes pulled out of edges of each view, this way and that, and frames
     under its sizes."""
     dice = random.Random(seed)
     for view in [v.id for v in drawing.front_sheet.views]:
-        picture = tools.studio.pictures(drawing, drawing.front_sheet)[view]
+        placed_view = tools.projections.placed_views(drawing, drawing.front_sheet)[view]
         lines = sorted(
-            {c.source for c in picture.shot.curves if c.visible and part.index.get(c.source, ("",))[0] == "edge"}
+            {
+                c.source
+                for c in placed_view.projected.curves
+                if c.visible and part.index.get(c.source, ("",))[0] == "edge"
+            }
         )
         for k, ref in enumerate(dice.sample(lines, min(each, len(lines)))):
             curve = part.edges[part.index[ref][1]].curve
-            x, y = picture.seat_each(curve.point((curve.t0 + curve.t1) / 2)[None])[0]
+            x, y = placed_view.on_sheet_each(curve.point((curve.t0 + curve.t1) / 2)[None])[0]
             a = dice.uniform(0, 2 * math.pi)
             pulled = {"view": view, "ref": ref, "at": (x, y), "pointer": (x + 18 * math.cos(a), y + 18 * math.sin(a))}
             acts = [
@@ -130,13 +138,13 @@ def main() -> None:
         except UserError:
             continue
         sheet = drawing.front_sheet
-        first = clashes(draw_sheet(drawing, sheet, tools.studio, DATE))
+        first = clashes(draw_sheet(drawing, sheet, tools.projections, DATE))
         start = time.perf_counter()
         tidy = done(drawing, tools, Tidy(sheet=sheet.id))
         took.append(time.perf_counter() - start)
-        last = clashes(draw_sheet(tidy, tidy.front_sheet, tools.studio, DATE))
+        last = clashes(draw_sheet(tidy, tidy.front_sheet, tools.projections, DATE))
         apart = done(tidy, tools, Tidy(sheet=sheet.id, spread=True)) if sum(last.values()) else tidy
-        once_more = clashes(draw_sheet(apart, apart.front_sheet, tools.studio, DATE))
+        once_more = clashes(draw_sheet(apart, apart.front_sheet, tools.projections, DATE))
         before += first
         after += last
         spread += once_more

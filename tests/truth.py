@@ -19,12 +19,12 @@ from embreex.mesh_construction import TriangleMesh
 from embreex.rtcore_scene import EmbreeScene
 
 from barequill.core import project, read_part
-from barequill.core.part.reading import _read_step, split_bodies
 from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
+from barequill.core.reading.reading import _read_step, split_bodies
 
 from .line_shares import on_lines, once, rim, share_of, turning
 from .made_parts import bodies, random_shape
-from .ray_pictures import Picture, share_on, without_border
+from .ray_pictures import PlacedView, share_on, without_border
 
 VIEWS: dict[str, tuple] = {
     **PRINCIPAL,
@@ -50,11 +50,11 @@ class Samples:
     body: np.ndarray
     face: np.ndarray
 
-    def picture(self, view: Any) -> Picture:
+    def placed_view(self, view: Any) -> PlacedView:
         """What rays see in a view."""
         flat = (self.corners - self.centre) / self.size
         found = self.triangles, self.body, self.face, self.centre, self.size, view, self.closed
-        return Picture(self.scene, flat, *found)
+        return PlacedView(self.scene, flat, *found)
 
     @cached_property
     def closed(self) -> bool:
@@ -87,7 +87,7 @@ def sample(shapes: list[Any], fine: float = FINE) -> Samples:
     from OCP.TopAbs import TopAbs_ShapeEnum as Kind
     from OCP.TopoDS import TopoDS
 
-    from barequill.core.part.meshing import read_meshes
+    from barequill.core.reading.meshing import read_meshes
 
     box = Bnd_Box()
     for shape in shapes:
@@ -141,7 +141,7 @@ def _meshed_alone(face: Any, stray: float) -> tuple[np.ndarray, np.ndarray]:
     from OCP.BRepTools import BRepTools
     from OCP.GProp import GProp_GProps
 
-    from barequill.core.part.meshing import read_meshes
+    from barequill.core.reading.meshing import read_meshes
 
     surface, (u, to, v, up) = BRep_Tool.Surface_s(face), BRepTools.UVBounds_s(face)
     if surface.IsUPeriodic():
@@ -258,7 +258,7 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
     if steps is not None:
         off = shapely.distance(shapely.points(flat), steps) > size * 1e-6
         visible, hidden = visible & off, hidden & off
-    picture = samples.picture(view)
+    placed_view = samples.placed_view(view)
     return Shares(
         share_of(on_lines(flat, seen, size * 2e-4)[visible]),
         share_of(on_lines(flat, lines, size * 2e-4)[hidden]),
@@ -266,9 +266,9 @@ def judge(samples: Samples, part: Any, curves: list[ProjectedCurve], toward: Any
         true(False, surely_visible),
         rim(samples, view, seen, steps),
         once(lines, size),
-        share_on(wanted(picture.jumps()), seen, size * 5e-4),
-        share_on(wanted(picture.folds()), lines, size * 5e-4),
-        turning(picture, [line for c, line in zip(curves, lines, strict=True) if c.cls == "outline"], size),
+        share_on(wanted(placed_view.jumps()), seen, size * 5e-4),
+        share_on(wanted(placed_view.folds()), lines, size * 5e-4),
+        turning(placed_view, [line for c, line in zip(curves, lines, strict=True) if c.cls == "outline"], size),
     )
 
 

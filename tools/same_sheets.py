@@ -20,16 +20,16 @@ from barequill.core import read_part
 from barequill.core.acts.centres import Centres
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.tidy import Tidy
-from barequill.core.annotation import draw_sheet
-from barequill.core.ink import Element, Ink
+from barequill.core.display import DisplayList, Element
+from barequill.core.sheet.stages import draw_sheet
 from barequill.demo.filling import fill
-from barequill.web.desk import Desk
+from barequill.web.services import Services
 
 MOST = 200
 Kept = dict[str, dict[str, str]]
 
 
-def told(ink: Ink) -> dict[str, str]:
+def told(ink: DisplayList) -> dict[str, str]:
     """By element a digest of all that it is; and one of the sheet's own figures."""
     found = {f"{k} {e.id}": _digest(e) for k, e in enumerate(ink.elements)}
     found["sheet"] = hashlib.sha256(
@@ -64,16 +64,16 @@ def demo() -> Kept:
     with tempfile.TemporaryDirectory() as folder:
         home = Path(folder)
         fill(home, lambda said: None)
-        desk = Desk(home)
+        services = Services(home)
         try:
             found = {}
-            for row in desk.store.drawings():
-                drawing = desk.store.get(row.id).drawing
+            for row in services.store.drawings():
+                drawing = services.store.get(row.id).drawing
                 for sheet in drawing.sheets:
-                    found[f"demo {row.id} {sheet.id}"] = told(draw_sheet(drawing, sheet, desk.studio, DATE))
+                    found[f"demo {row.id} {sheet.id}"] = told(draw_sheet(drawing, sheet, services.projections, DATE))
             return found
         finally:
-            desk.close()
+            services.close()
 
 
 def of_part(job: tuple[int, str]) -> Kept:
@@ -88,12 +88,12 @@ def of_part(job: tuple[int, str]) -> Kept:
     drawing, tools = dimensioned(part, seed, 4)
     drawing = done(drawing, tools, Centres(sheet=drawing.front_sheet.id))
     front = drawing.front_sheet.views[0].id
-    box = tools.studio.pictures(drawing, drawing.front_sheet)[front].box
+    box = tools.projections.placed_views(drawing, drawing.front_sheet)[front].box
     x, y0, y1 = (box.x0 + box.x1) / 2, box.y0 - 3, box.y1 + 3
     line = [CutPoint(x=x, y=y0), CutPoint(x=x, y=y1)]
     drawing = done(drawing, tools, CutView(view=front, points=line, to=(box.x1 + 60, (y0 + y1) / 2)))
     drawing = done(drawing, tools, Tidy(sheet=drawing.front_sheet.id))
-    return {Path(name).name: told(draw_sheet(drawing, drawing.front_sheet, tools.studio, DATE))}
+    return {Path(name).name: told(draw_sheet(drawing, drawing.front_sheet, tools.projections, DATE))}
 
 
 def all_sheets(folder: str | None) -> Kept:

@@ -3,7 +3,7 @@
   import { router } from './lib/router.svelte';
   import LookPage from './look/LookPage.svelte';
   import NewDrawing from './newdrawing/NewDrawing.svelte';
-  import GuideCard from './sheet/GuideCard.svelte';
+  import GuideCard from './sheet/cards/GuideCard.svelte';
   import SheetAtWork from './sheet/SheetAtWork.svelte';
   import Shelf from './shelf/Shelf.svelte';
 

@@ -193,7 +193,7 @@ def features(part: str, as_json: bool) -> None:
 
     Lengths are mm.
     """
-    from .core.part.features.listing import alike_of, features_of, told, words_of, words_of_pattern
+    from .core.features.listing import alike_of, features_of, told, words_of, words_of_pattern
 
     read = reading(part).part()
     if as_json:
@@ -268,10 +268,10 @@ def draw(
     # loaded and made ready while the part is being read
     from .core.acts import NewDrawing, new_drawing
     from .core.acts.new_drawing import checked_names
-    from .core.annotation import draw_sheet
+    from .core.sheet.stages import draw_sheet
     from .core.standards.scales import parse_scale, scale_text
-    from .core.views.picture import Studio
-    from .core.views.taking import take
+    from .core.views.placed_view import ProjectionCache
+    from .core.views.projecting import take
 
     wanted = None if scale == "auto" else parse_scale(scale)
     if scale != "auto" and wanted is None:
@@ -281,7 +281,7 @@ def draw(
     checked_names(names, sheet_size)
     make_ready(suffix)
     read = begun.part()
-    studio = Studio(lambda key: read, lambda scene: take(read, scene))
+    projections = ProjectionCache(lambda key: read, lambda scene: take(read, scene))
     wish = NewDrawing.model_validate(
         {
             "part": read.key,
@@ -296,9 +296,9 @@ def draw(
             "fields": {k: v for k, v in (("title", title), ("number", number)) if v},
         }
     )
-    drawing = new_drawing(studio, wish)
+    drawing = new_drawing(projections, wish)
     sheet = drawing.front_sheet
-    ink = draw_sheet(drawing, sheet, studio, date.today().isoformat())
+    ink = draw_sheet(drawing, sheet, projections, date.today().isoformat())
     write(output, issued(suffix, [ink]))
     click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
 

@@ -23,7 +23,7 @@ FORMATS = (".pdf", ".svg", ".dxf", ".png")
 
 def reading(path: str) -> Any:
     """Begin to read a part in a process of its own, so that a bad file cannot take the command with it."""
-    from .work.jobs import Reading
+    from .work.reading import Reading
 
     return Reading(Path(path), Path(path).name)
 
@@ -57,10 +57,10 @@ def issued(suffix: str, inks: list[Any]) -> bytes:
 def draw_document(path: str, folder: str | None, output: str, suffix: str, wanted: str = "") -> None:
     """Draw a drawing document with the part files of a folder: all its sheets, or those that are wanted (``2``, ``1-3,5``); of
     formats that hold one sheet each to a file of its own where there are several."""
-    from .core.annotation import draw_sheet
     from .core.errors import BadOperation
-    from .core.views.picture import Studio
-    from .core.views.taking import take
+    from .core.sheet.stages import draw_sheet
+    from .core.views.placed_view import ProjectionCache
+    from .core.views.projecting import take
     from .work.documents import part_files
 
     drawing = _document(path)
@@ -69,9 +69,9 @@ def draw_document(path: str, folder: str | None, output: str, suffix: str, wante
     readings = {key: reading(str(file)) for key, file in files.items()}
     make_ready(suffix)
     parts = {key: reading.part() for key, reading in readings.items()}
-    studio = Studio(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
+    projections = ProjectionCache(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
     try:
-        inks = [draw_sheet(drawing, sheet, studio, date.today().isoformat()) for sheet in sheets]
+        inks = [draw_sheet(drawing, sheet, projections, date.today().isoformat()) for sheet in sheets]
     except BadOperation as error:
         raise UserError(error.title, error.detail) from error
     views = sum(len(s.views) for s in sheets)

@@ -129,12 +129,12 @@ export const api = {
     ),
   rescue: (id: number) =>
     told(http.POST('/api/drawings/{id}/rescue', { params: { path: { id } }, body: {} })),
-  act: (id: number, revision: number, act: Act, shown?: Shown) =>
-    told(http.POST('/api/drawings/{id}/acts', { params: { path: { id } }, body: { revision, act, shown } })),
-  undo: (id: number, revision: number, shown?: Shown, by = 1) =>
-    told(http.POST('/api/drawings/{id}/undo', { params: { path: { id } }, body: { revision, shown, by } })),
-  redo: (id: number, revision: number, shown?: Shown, by = 1) =>
-    told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { revision, shown, by } })),
+  act: (id: number, edit: number, act: Act, shown?: Shown) =>
+    told(http.POST('/api/drawings/{id}/acts', { params: { path: { id } }, body: { edit, act, shown } })),
+  undo: (id: number, edit: number, shown?: Shown, by = 1) =>
+    told(http.POST('/api/drawings/{id}/undo', { params: { path: { id } }, body: { edit, shown, by } })),
+  redo: (id: number, edit: number, shown?: Shown, by = 1) =>
+    told(http.POST('/api/drawings/{id}/redo', { params: { path: { id } }, body: { edit, shown, by } })),
   preview: (id: number, act: Act) =>
     told(http.POST('/api/drawings/{id}/preview', { params: { path: { id } }, body: { act } })),
   ink: (id: number, sheet: string, since = '', pointing = '') =>

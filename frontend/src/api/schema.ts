@@ -202,7 +202,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Ink of what an act would make. */
+        /** The display list of what an act would make. */
         post: operations["preview"];
         delete?: never;
         options?: never;
@@ -544,11 +544,11 @@ export interface components {
     schemas: {
         /**
          * ActRequest
-         * @description An act on a drawing last seen at ``revision``; what becomes of the sheet that is shown is told with the answer.
+         * @description An act on a drawing last seen at ``edit``; what becomes of the sheet that is shown is told with the answer.
          */
         ActRequest: {
-            /** Revision */
-            revision: number;
+            /** Edit */
+            edit: number;
             /** Act */
             act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
@@ -2801,8 +2801,8 @@ export interface components {
         DrawingInfo: {
             /** Id */
             id: number;
-            /** Revision */
-            revision: number;
+            /** Edit */
+            edit: number;
             /** Number */
             number: string;
             /** Title */
@@ -2833,8 +2833,8 @@ export interface components {
         DrawingState: {
             /** Id */
             id: number;
-            /** Revision */
-            revision: number;
+            /** Edit */
+            edit: number;
             document: components["schemas"]["Drawing"];
             /** Undo */
             undo: string | null;
@@ -5222,7 +5222,7 @@ export interface components {
         };
         /**
          * Preview
-         * @description Ink of what an act would make; ``words`` says what it is, ``others`` what else it could be.
+         * @description The display list of what an act would make; ``words`` says what it is, ``others`` what else it could be.
          */
         Preview: {
             /** Elements */
@@ -5704,21 +5704,6 @@ export interface components {
          * @description A damaged drawing to be brought back to the last step that can be read.
          */
         RescueRequest: Record<string, never>;
-        /**
-         * RevisionRequest
-         * @description Undo or redo on a drawing last seen at ``revision``, of one step or so many.
-         */
-        RevisionRequest: {
-            /** Revision */
-            revision: number;
-            /**
-             * By
-             * @default 1
-             */
-            by?: number;
-            /** @default null */
-            shown?: components["schemas"]["Shown"] | null;
-        };
         /**
          * RevolveBetween
          * @description A section at a place ``to`` of a long view, across it, turned into the view between two break lines; the stretch
@@ -6934,6 +6919,21 @@ export interface components {
             label: string;
             /** Done */
             done: boolean;
+        };
+        /**
+         * StepRequest
+         * @description Undo or redo on a drawing last seen at ``edit``, of one step or so many.
+         */
+        StepRequest: {
+            /** Edit */
+            edit: number;
+            /**
+             * By
+             * @default 1
+             */
+            by?: number;
+            /** @default null */
+            shown?: components["schemas"]["Shown"] | null;
         };
         /**
          * StockJson
@@ -8397,7 +8397,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RevisionRequest"];
+                "application/json": components["schemas"]["StepRequest"];
             };
         };
         responses: {
@@ -8432,7 +8432,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RevisionRequest"];
+                "application/json": components["schemas"]["StepRequest"];
             };
         };
         responses: {
@@ -8695,7 +8695,7 @@ export interface operations {
     thumbnail: {
         parameters: {
             query?: {
-                revision?: string;
+                edit?: string;
                 sheet?: string;
             };
             header?: never;

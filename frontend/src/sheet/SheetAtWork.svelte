@@ -2,22 +2,22 @@
   import { Menu, Popover } from '@skeletonlabs/skeleton-svelte';
   import { onMount } from 'svelte';
   import { acts, goThrough } from './acts';
-  import { asking } from './asking.svelte';
-  import Board from './Board.svelte';
-  import Finder from './Finder.svelte';
-  import History from './History.svelte';
+  import { interaction } from './interaction.svelte';
+  import Board from './board/Board.svelte';
+  import Finder from './cards/Finder.svelte';
+  import History from './cards/History.svelte';
   import { issue } from './issuing';
-  import KeysHelp from './KeysHelp.svelte';
+  import KeysHelp from './cards/KeysHelp.svelte';
   import { kinds } from './kinds';
   import { offersFor } from './offers';
   import { putCopied } from './own.svelte';
-  import RevisionSlip from './RevisionSlip.svelte';
-  import RemovingSlip from './RemovingSlip.svelte';
-  import RouteCard from './RouteCard.svelte';
+  import RevisionSlip from './cards/RevisionSlip.svelte';
+  import RemovingSlip from './cards/RemovingSlip.svelte';
+  import RouteCard from './cards/RouteCard.svelte';
   import { selected } from './selection.svelte';
-  import SentenceLine from './SentenceLine.svelte';
+  import SentenceLine from './sentences/SentenceLine.svelte';
   import SheetTags from './SheetTags.svelte';
-  import { viewport } from './viewport.svelte';
+  import { viewport } from './board/viewport.svelte';
   import { work } from './work.svelte';
 
   let { id }: { id: number } = $props();
@@ -28,7 +28,7 @@
   let board: Board;
 
   onMount(() => {
-    asking.stop();
+    interaction.stop();
     void work.open(id);
   });
 
@@ -45,7 +45,7 @@
   }
 
   function turn(way: 'undo' | 'redo') {
-    asking.stop();
+    interaction.stop();
     void work[way]();
   }
 
@@ -71,8 +71,8 @@
   });
 
   function escape() {
-    if (board.letGo()) asking.stop();
-    else if (asking.doing.kind !== 'nothing') asking.stop();
+    if (board.letGo()) interaction.stop();
+    else if (interaction.doing.kind !== 'nothing') interaction.stop();
     else if (work.field) work.field = null;
     else if (work.styling) work.styling = '';
     else if (work.fitting) work.fitting = '';
@@ -84,17 +84,17 @@
   function offered(key: string): boolean {
     const at = ' asdf'.indexOf(key.toLowerCase());
     if (at < 0) return false;
-    if (asking.doing.kind === 'nothing') offersFor(selected.now)[at]?.run();
-    else if (asking.doing.kind === 'cutting') {
-      if (at === 0) asking.endLine();
-      else if (asking.others[at - 1]) asking.another(asking.others[at - 1]);
-    } else if (asking.doing.kind === 'making') {
-      if (at === 0) void asking.makingClick();
-      else asking.doing.making.others?.()[at - 1]?.run();
-    } else if (at === 0) void asking.finish();
-    else if (asking.doing.kind === 'placing' && asking.others[at - 1]) {
-      asking.doing = { ...asking.doing, wish: asking.others[at - 1] };
-      asking.follow();
+    if (interaction.doing.kind === 'nothing') offersFor(selected.now)[at]?.run();
+    else if (interaction.doing.kind === 'cutting') {
+      if (at === 0) interaction.endLine();
+      else if (interaction.others[at - 1]) interaction.another(interaction.others[at - 1]);
+    } else if (interaction.doing.kind === 'making') {
+      if (at === 0) void interaction.makingClick();
+      else interaction.doing.making.others?.()[at - 1]?.run();
+    } else if (at === 0) void interaction.finish();
+    else if (interaction.doing.kind === 'placing' && interaction.others[at - 1]) {
+      interaction.doing = { ...interaction.doing, wish: interaction.others[at - 1] };
+      interaction.follow();
     }
     return true;
   }
@@ -134,23 +134,24 @@
     else if (key === '+' || key === '=') viewport.zoom(1.25);
     else if (key === '-') viewport.zoom(0.8);
     else if (key === '0') board.whole();
-    else if (key === 'Backspace' && asking.doing.kind !== 'nothing') asking.back();
+    else if (key === 'Backspace' && interaction.doing.kind !== 'nothing') interaction.back();
     else if (key === 'Delete' || key === 'Backspace') void work.remove();
-    else if (key === 'Tab' && asking.hover.length > 1 && !onButton)
-      asking.hoverAt =
-        (asking.hoverAt + (event.shiftKey ? asking.hover.length - 1 : 1)) % asking.hover.length;
+    else if (key === 'Tab' && interaction.hover.length > 1 && !onButton)
+      interaction.hoverAt =
+        (interaction.hoverAt + (event.shiftKey ? interaction.hover.length - 1 : 1)) %
+        interaction.hover.length;
     else if (key in MOVES) {
       const [dx, dy] = MOVES[key];
-      if (asking.doing.kind !== 'nothing') {
-        asking.pointer = [asking.pointer[0] + dx * step, asking.pointer[1] - dy * step];
-        asking.follow();
+      if (interaction.doing.kind !== 'nothing') {
+        interaction.pointer = [interaction.pointer[0] + dx * step, interaction.pointer[1] - dy * step];
+        interaction.follow();
       } else nudge(dx * step, dy * step);
-    } else if (key === 'Enter' && asking.doing.kind === 'cutting') asking.endLine();
-    else if (key.toLowerCase() === 'l' && asking.doing.kind === 'cutting') asking.flip();
-    else if (key === 'Enter' && asking.doing.kind === 'making') void asking.makingClick();
-    else if (key === 'Enter' && asking.doing.kind !== 'nothing') void asking.finish();
+    } else if (key === 'Enter' && interaction.doing.kind === 'cutting') interaction.endLine();
+    else if (key.toLowerCase() === 'l' && interaction.doing.kind === 'cutting') interaction.flip();
+    else if (key === 'Enter' && interaction.doing.kind === 'making') void interaction.makingClick();
+    else if (key === 'Enter' && interaction.doing.kind !== 'nothing') void interaction.finish();
     else if (key === 'Enter' && !onButton) board.pressTarget();
-    else if (!(key === ' ' && onButton && asking.doing.kind === 'nothing') && offered(key)) {
+    else if (!(key === ' ' && onButton && interaction.doing.kind === 'nothing') && offered(key)) {
       // taken
     } else if (key.toLowerCase() === 'n') goThrough(event.shiftKey ? -1 : 1);
     else {

@@ -57,7 +57,7 @@
     >
       {#if several}
         <img
-          src={`/api/drawings/${work.id}/thumbnail?sheet=${s.id}&revision=${work.pictured[s.id] ?? 0}`}
+          src={`/api/drawings/${work.id}/thumbnail?sheet=${s.id}&edit=${work.pictured[s.id] ?? 0}`}
           alt=""
           draggable="false"
           onerror={(e) => ((e.currentTarget as HTMLElement).style.visibility = 'hidden')}

@@ -1,5 +1,5 @@
 import { router } from '../lib/router.svelte';
-import { asking } from './asking.svelte';
+import { interaction } from './interaction.svelte';
 import { issue } from './issuing';
 import { turningIn } from './making/between';
 import { breaking, breakingWhereFree } from './making/break';
@@ -34,7 +34,7 @@ const flat = (v: { kind: string }) => v.kind === 'principal' || v.kind === 'proj
 
 function cutMiddle() {
   const view = cuttable();
-  if (view) asking.cutMiddle(view);
+  if (view) interaction.cutMiddle(view);
 }
 
 /** What of the selection can go to another sheet: views, and what stands on the sheet itself. */
@@ -126,7 +126,7 @@ export const acts: RouteAct[] = [
     name: 'Cut along a line',
     says: 'Click the corners of a cutting line across a view, Enter, then set down the section where it is to stand.',
     key: 'X',
-    run: () => asking.cut(''),
+    run: () => interaction.cut(''),
     reason: needViews,
   },
   {
@@ -141,14 +141,14 @@ export const acts: RouteAct[] = [
     name: 'Cut open locally',
     says: 'Draw a closed outline in a view; within it the part is cut to a depth that you choose.',
     key: 'O',
-    run: () => asking.outline(cuttable()?.id ?? ''),
+    run: () => interaction.outline(cuttable()?.id ?? ''),
     reason: needViews,
   },
   {
     step: 4,
     name: 'Leave a rib uncut',
     says: 'Click a rib or web in a section: it is shown whole, without hatch, as the standard wants it.',
-    run: () => asking.make(leavingRib(selected.one)),
+    run: () => interaction.make(leavingRib(selected.one)),
     reason: () =>
       work.ink?.views.find((v) => v.id === selected.one)?.hatches.length ? '' : 'Select a section first.',
   },
@@ -167,7 +167,7 @@ export const acts: RouteAct[] = [
     name: 'Enlarge a place',
     says: 'Press in the middle of a place and pull a ring round it, then set down the detail at a larger scale.',
     key: 'E',
-    run: () => asking.make(enlarging()),
+    run: () => interaction.make(enlarging()),
     reason: needViews,
   },
   {
@@ -175,7 +175,7 @@ export const acts: RouteAct[] = [
     name: 'Look square onto an edge',
     says: 'Click a slanted edge; an auxiliary view shows its face in true size.',
     key: 'Q',
-    run: () => asking.make(lookingSquare()),
+    run: () => interaction.make(lookingSquare()),
     reason: needViews,
   },
   {
@@ -183,21 +183,21 @@ export const acts: RouteAct[] = [
     name: 'Take a stretch out of a view',
     says: 'Drag over a stretch of a long view: it is broken there, and its sizes stay true.',
     key: 'B',
-    run: () => asking.make(breaking()),
+    run: () => interaction.make(breaking()),
     reason: needViews,
   },
   {
     step: 4,
     name: 'Break a view where nothing is',
     says: 'Long stretches without anything on them are taken out of the selected view.',
-    run: () => asking.make(breakingWhereFree(selected.one)),
+    run: () => interaction.make(breakingWhereFree(selected.one)),
     reason: needOne('view'),
   },
   {
     step: 4,
     name: 'Turn a section in between break lines',
     says: 'Break the selected view and turn its section into the gap.',
-    run: () => asking.make(turningIn(selected.one)),
+    run: () => interaction.make(turningIn(selected.one)),
     reason: needOne('view'),
   },
   {
@@ -205,7 +205,7 @@ export const acts: RouteAct[] = [
     name: 'Crop a view to an outline',
     says: 'Draw an outline; only what lies within it is kept of the view.',
     key: 'K',
-    run: () => asking.make(cropping()),
+    run: () => interaction.make(cropping()),
     reason: needViews,
   },
   {
@@ -250,7 +250,7 @@ export const acts: RouteAct[] = [
     name: 'A row of sizes',
     says: 'Click places one after another, then beside them: a chain, parallel or running dimensions.',
     key: 'R',
-    run: () => asking.make(stating(selected.targets[0])),
+    run: () => interaction.make(stating(selected.targets[0])),
     reason: needViews,
   },
   {
@@ -270,7 +270,7 @@ export const acts: RouteAct[] = [
     name: 'Note a hole',
     says: 'Click a hole, then where its note is to stand: size, depth, counterbore and thread in one.',
     key: 'H',
-    run: () => asking.make(notingHole(selected.targets[0])),
+    run: () => interaction.make(notingHole(selected.targets[0])),
     reason: needViews,
   },
   {
@@ -278,7 +278,7 @@ export const acts: RouteAct[] = [
     name: 'Tidy the sizes',
     says: 'Sizes in rows, shorter ones inside, leaders and text clear of each other; a preview first.',
     key: 'T',
-    run: () => asking.make(tidying(work.view(selected.one) ? [selected.one] : [])),
+    run: () => interaction.make(tidying(work.view(selected.one) ? [selected.one] : [])),
     reason: () => (work.sizes.length ? '' : 'There are no sizes yet.'),
   },
   {
@@ -299,7 +299,7 @@ export const acts: RouteAct[] = [
     step: 6,
     name: 'Give the look of a size to others',
     says: 'Click one size after another: each takes over the look of the selected one.',
-    run: () => asking.make(givingLook(selected.one)),
+    run: () => interaction.make(givingLook(selected.one)),
     reason: needOne('dimension'),
   },
   {
@@ -420,13 +420,16 @@ export const moreActs: RouteAct[] = [
 /** Step to the next line or point of the selected view, as if pointed at. */
 export function goThrough(by: number) {
   const chosen =
-    work.view(selected.one)?.id ?? selected.targets[0]?.view ?? (asking.target?.view || work.views[0]?.id);
-  const among = (asking.doing.kind === 'making' && asking.doing.making.among?.()) || (chosen ? [chosen] : []);
-  const all = asking.fitting(among.flatMap((view) => work.hits?.all(view) ?? []));
+    work.view(selected.one)?.id ??
+    selected.targets[0]?.view ??
+    (interaction.target?.view || work.views[0]?.id);
+  const among =
+    (interaction.doing.kind === 'making' && interaction.doing.making.among?.()) || (chosen ? [chosen] : []);
+  const all = interaction.fitting(among.flatMap((view) => work.hits?.all(view) ?? []));
   if (!all.length) return;
-  const now = all.findIndex((t) => t.ref === asking.target?.ref && t.at === asking.target?.at);
+  const now = all.findIndex((t) => t.ref === interaction.target?.ref && t.at === interaction.target?.at);
   const next = all[(now + by + all.length) % all.length];
-  asking.hover = [next];
-  asking.hoverAt = 0;
-  asking.pointer = [next.x, next.y];
+  interaction.hover = [next];
+  interaction.hoverAt = 0;
+  interaction.pointer = [next.x, next.y];
 }

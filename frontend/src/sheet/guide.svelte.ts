@@ -2,8 +2,8 @@ import { api } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
 import { bringing } from '../shelf/bringing.svelte';
-import { asking } from './asking.svelte';
-import type { Target } from './hits';
+import { interaction } from './interaction.svelte';
+import type { Target } from './board/hits';
 import { work } from './work.svelte';
 
 export type Mark = { x: number; y: number; words: string; pull?: [number, number] };
@@ -77,7 +77,7 @@ class Guide {
       case 1:
         return 'Turn the part until its front looks at you, choose sheet and views, then “Place views”. They stand where the standard wants them.';
       case 2:
-        return asking.doing.kind === 'cutting'
+        return interaction.doing.kind === 'cutting'
           ? 'Click at 1, then at 2. The section follows the pointer then: click where it is to stand, such as 3.'
           : 'Now a section: press X. A cutting line then follows the pointer.';
       case 3: {
@@ -96,9 +96,9 @@ class Guide {
   get marks(): Mark[] {
     const view = work.ink?.views[0];
     if (!this.on || !view) return [];
-    if (this.where === 2 && asking.doing.kind === 'cutting') {
+    if (this.where === 2 && interaction.doing.kind === 'cutting') {
       const [x, y] = [view.x + view.width / 2, view.y + view.height / 2];
-      if (asking.doing.growing)
+      if (interaction.doing.growing)
         return [
           { x, y: view.y - 8, words: '1' },
           { x, y: view.y + view.height + 8, words: '2' },
@@ -109,7 +109,7 @@ class Guide {
       const wide = row.find((v) => v.id !== view.id)?.width ?? view.width;
       return [{ x: last.x + last.width + 16 + wide / 2, y, words: '3' }];
     }
-    if (this.where !== 3 || asking.doing.kind !== 'nothing') return [];
+    if (this.where !== 3 || interaction.doing.kind !== 'nothing') return [];
     const all: Target[] = work.hits?.all(view.id) ?? [];
     const straight = all.filter((t) => t.kind === 'line' && t.shape === 'straight' && !t.hidden);
     if (!straight.length) return [];

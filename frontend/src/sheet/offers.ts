@@ -1,5 +1,5 @@
-import { asking } from './asking.svelte';
-import { forSizes, type Target } from './hits';
+import { interaction } from './interaction.svelte';
+import { forSizes, type Target } from './board/hits';
 import { kinds, type Offer } from './kinds';
 import { enlarging } from './making/enlarge';
 import { leavingOut } from './making/leave';
@@ -12,7 +12,7 @@ import { selected, type Selection } from './selection.svelte';
 import { work } from './work.svelte';
 
 const measures = (wishes: [string, string][], targets: Target[]): Offer[] =>
-  wishes.map(([name, wish]) => ({ name, run: () => asking.place(targets, wish) }));
+  wishes.map(([name, wish]) => ({ name, run: () => interaction.place(targets, wish) }));
 
 /** Whether the line that is pointed at is left out of its view. */
 function isOut(t: Target): boolean {
@@ -42,8 +42,9 @@ function closeUps(first: Target): Offer[] {
   const found: Offer[] = [];
   const straight = first.kind === 'line' && first.shape === 'straight';
   if (first.kind === 'line')
-    found.push({ name: 'Enlarge this', run: () => asking.make(enlarging('', first)) });
-  if (straight) found.push({ name: 'Look square onto this', run: () => asking.make(lookingSquare(first)) });
+    found.push({ name: 'Enlarge this', run: () => interaction.make(enlarging('', first)) });
+  if (straight)
+    found.push({ name: 'Look square onto this', run: () => interaction.make(lookingSquare(first)) });
   if (first.kind === 'line')
     found.push({
       name: 'Crop to this',
@@ -57,9 +58,9 @@ function closeUps(first: Target): Offer[] {
     });
   if (first.kind === 'line') {
     found.push(leaveOut(first));
-    found.push({ name: 'Leave out a whole face', run: () => asking.make(leavingOut(first)) });
+    found.push({ name: 'Leave out a whole face', run: () => interaction.make(leavingOut(first)) });
   }
-  found.push({ name: 'Line up with another view', run: () => asking.make(liningUp(first)) });
+  found.push({ name: 'Line up with another view', run: () => interaction.make(liningUp(first)) });
   if (straight)
     found.push({
       name: 'Turn the view: this level',
@@ -77,12 +78,12 @@ const signsOn = (first: Target): Offer[] =>
       ['Texture', 'texture'],
       ['Note', 'note'],
     ] as const
-  ).map(([name, sign]) => ({ name, run: () => asking.make(hanging(sign, first)) }));
+  ).map(([name, sign]) => ({ name, run: () => interaction.make(hanging(sign, first)) }));
 
 /** A line midway between two edges or axes, or from one point to another. */
 function between(first: Target, second: Target): Offer[] {
   if (first.view !== second.view) return [];
-  const [a, b] = [first, second].map((t) => asking.caught(t, [t.x, t.y]));
+  const [a, b] = [first, second].map((t) => interaction.caught(t, [t.x, t.y]));
   const points = first.kind === 'point' && second.kind === 'point';
   const form = points ? ('to' as const) : ('midway' as const);
   return [
@@ -106,13 +107,13 @@ function fromCorner(first: Target, second: Target): Offer[] {
   const straight = [first, second].every((t) => t.kind === 'line' && t.shape === 'straight');
   if (first.view !== second.view || !straight) return [];
   const corner: Target = { ...first, kind: 'point', at: `cross:${second.ref}`, words: 'corner of two edges' };
-  return [{ name: 'A row from where they meet', run: () => asking.make(stating(corner)) }];
+  return [{ name: 'A row from where they meet', run: () => interaction.make(stating(corner)) }];
 }
 
 function forGeometry(targets: Target[]): Offer[] {
   const [first, second, third] = targets;
   if (third && first.kind === 'point' && second.kind === 'point')
-    return [{ name: 'Distance along it', run: () => asking.place(targets.slice(0, 3)) }];
+    return [{ name: 'Distance along it', run: () => interaction.place(targets.slice(0, 3)) }];
   if (second)
     return [
       ...measures(
@@ -129,11 +130,11 @@ function forGeometry(targets: Target[]): Offer[] {
     ];
   const cut: Offer = {
     name: 'Cut here',
-    run: () => asking.cut(first.view, [asking.caught(first, [first.x, first.y])], false),
+    run: () => interaction.cut(first.view, [interaction.caught(first, [first.x, first.y])], false),
   };
   const view: Offer = { name: 'Select the view', run: () => selected.elements(first.view) };
   if (forSizes(first))
-    return [{ name: 'A row of sizes from here', run: () => asking.make(stating(first)) }, view];
+    return [{ name: 'A row of sizes from here', run: () => interaction.make(stating(first)) }, view];
   const signs = first.kind === 'line' || first.kind === 'point' ? signsOn(first) : [];
   const near = [...signs, ...closeUps(first)];
   if (isOut(first)) return [leaveOut(first), view];
@@ -160,7 +161,7 @@ function forGeometry(targets: Target[]): Offer[] {
   }
   if (first.shape === 'curve')
     return [
-      { name: 'Ordinates of this curve', run: () => asking.make(stating(first, 'ordinates')) },
+      { name: 'Ordinates of this curve', run: () => interaction.make(stating(first, 'ordinates')) },
       { ...thread, name: 'Show as a thread' },
       cut,
       view,
@@ -189,8 +190,8 @@ function forGeometry(targets: Target[]): Offer[] {
       view,
       ...near,
     ];
-  const note: Offer = { name: 'Note the hole', run: () => asking.make(notingHole(first)) };
-  const row: Offer = { name: 'A row of sizes from here', run: () => asking.make(stating(first)) };
+  const note: Offer = { name: 'Note the hole', run: () => interaction.make(notingHole(first)) };
+  const row: Offer = { name: 'A row of sizes from here', run: () => interaction.make(stating(first)) };
   if (first.shape === 'circle')
     return [
       ...measures([['Diameter', '']], targets),

@@ -1,6 +1,6 @@
 import { api, type OwnSigns } from '../api/client';
 import { notices } from '../lib/notices.svelte';
-import { asking } from './asking.svelte';
+import { interaction } from './interaction.svelte';
 import { kinds } from './kinds';
 import { settingAnew } from './making/hang.svelte';
 import { selected } from './selection.svelte';
@@ -41,6 +41,6 @@ export const own = new Own();
 /** What was copied put on the selected view, or, where none is, signs set down where the hand points. */
 export function putCopied() {
   const set = work.copied.some((a) => ['sign', 'size'].includes(kinds.get(a.kind)?.counts ?? ''));
-  if (set && !work.view(selected.one)) asking.make(settingAnew(work.copied));
+  if (set && !work.view(selected.one)) interaction.make(settingAnew(work.copied));
   else void work.paste();
 }

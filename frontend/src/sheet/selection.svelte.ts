@@ -1,4 +1,4 @@
-import type { Target } from './hits';
+import type { Target } from './board/hits';
 
 export type Selection =
   { kind: 'sheet' } | { kind: 'elements'; ids: string[] } | { kind: 'geometry'; targets: Target[] };

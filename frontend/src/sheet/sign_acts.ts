@@ -1,4 +1,4 @@
-import { asking } from './asking.svelte';
+import { interaction } from './interaction.svelte';
 import { hanging, linesOf } from './making/hang.svelte';
 import { needViews, type RouteAct } from './route_act';
 import { selected } from './selection.svelte';
@@ -11,7 +11,7 @@ export const signActs: RouteAct[] = [
     name: 'Tolerance of form or place',
     says: 'Click an outline, a face or a size; type it as one says it, or choose it cell by cell.',
     key: 'G',
-    run: () => asking.make(hanging('frame', selected.targets[0])),
+    run: () => interaction.make(hanging('frame', selected.targets[0])),
     reason: needViews,
   },
   {
@@ -19,7 +19,7 @@ export const signActs: RouteAct[] = [
     name: 'Datum',
     says: 'Click the outline, face or size that is the datum; it gets the next free letter.',
     key: 'J',
-    run: () => asking.make(hanging('datum', selected.targets[0])),
+    run: () => interaction.make(hanging('datum', selected.targets[0])),
     reason: needViews,
   },
   {
@@ -27,7 +27,7 @@ export const signActs: RouteAct[] = [
     name: 'Surface texture',
     says: 'Type a parameter and its value, then click one outline after another; Esc ends.',
     key: 'U',
-    run: () => asking.make(hanging('texture', selected.targets[0])),
+    run: () => interaction.make(hanging('texture', selected.targets[0])),
     reason: needViews,
   },
   {
@@ -35,41 +35,41 @@ export const signActs: RouteAct[] = [
     name: 'Note',
     says: 'Click what it is about, or a free place of the sheet, and write; figures that are pointed at stay true.',
     key: 'I',
-    run: () => asking.make(hanging('note', selected.targets[0])),
+    run: () => interaction.make(hanging('note', selected.targets[0])),
   },
   {
     step: 7,
     name: 'Edge of undefined shape',
     says: 'What may be at an edge: + a burr or passing, − an undercut; for one edge, or all round.',
-    run: () => asking.make(hanging('edge_sign', selected.targets[0])),
+    run: () => interaction.make(hanging('edge_sign', selected.targets[0])),
     reason: needViews,
   },
   {
     step: 7,
     name: 'Weld',
     says: 'Forms, sizes and lengths on both sides of the arrow, as one says them.',
-    run: () => asking.make(hanging('weld', selected.targets[0])),
+    run: () => interaction.make(hanging('weld', selected.targets[0])),
     reason: needViews,
   },
   {
     step: 7,
     name: 'Datum target',
     says: 'A point or an area by which a datum is taken.',
-    run: () => asking.make(hanging('datum_target', selected.targets[0])),
+    run: () => interaction.make(hanging('datum_target', selected.targets[0])),
     reason: needViews,
   },
   {
     step: 7,
     name: 'Centre hole',
     says: 'Its type and sizes by the standard, and whether it may stay.',
-    run: () => asking.make(hanging('centre_hole', selected.targets[0])),
+    run: () => interaction.make(hanging('centre_hole', selected.targets[0])),
     reason: needViews,
   },
   {
     step: 7,
     name: 'Knurl',
     says: 'Its form and pitch by the standard.',
-    run: () => asking.make(hanging('knurl', selected.targets[0])),
+    run: () => interaction.make(hanging('knurl', selected.targets[0])),
     reason: needViews,
   },
   {
@@ -79,7 +79,7 @@ export const signActs: RouteAct[] = [
     run: () => {
       const block = work.annotations.find((a) => a.kind === 'notes_block');
       const lines = block?.kind === 'notes_block' ? block.notes.map((n) => n.text) : [];
-      asking.make(linesOf('notes', block?.id ?? '', lines.join('\n')));
+      interaction.make(linesOf('notes', block?.id ?? '', lines.join('\n')));
     },
   },
   {
@@ -99,13 +99,13 @@ export const signActs: RouteAct[] = [
     name: 'Table of values',
     says: 'For gears, splines and springs: a heading, then a line for each value.',
     run: () =>
-      asking.make(linesOf('table', '', 'Gear\nModule: 2\nTeeth: 24\nPressure angle: 20°\nQuality: 8')),
+      interaction.make(linesOf('table', '', 'Gear\nModule: 2\nTeeth: 24\nPressure angle: 20°\nQuality: 8')),
   },
   {
     step: 7,
     name: 'Treated stretch',
     says: 'A wide chain line along an outline that is hardened or coated, with what is done there.',
-    run: () => asking.make(hanging('treated_stretch', selected.targets[0])),
+    run: () => interaction.make(hanging('treated_stretch', selected.targets[0])),
     reason: needViews,
   },
 ];

@@ -18,7 +18,7 @@ import {
   type ViewProgress,
 } from '../api/client';
 import { notices } from '../lib/notices.svelte';
-import { Hits } from './hits';
+import { Hits } from './board/hits';
 import { selected } from './selection.svelte';
 
 /** The ink of an element that the screen has, where it stands now. */
@@ -108,7 +108,7 @@ class Work {
       const state = await api.drawing(id);
       const [front] = state.document.sheets;
       this.sheetId = front.id;
-      this.pictured = Object.fromEntries(state.document.sheets.map((s) => [s.id, state.revision]));
+      this.pictured = Object.fromEntries(state.document.sheets.map((s) => [s.id, state.edit]));
       await this.take(state);
       this.directions = this.partKey ? (await api.part(this.partKey)).directions : [];
     } catch (error) {
@@ -178,7 +178,7 @@ class Work {
   async openSheet(id: string) {
     if (id === this.sheetId || !this.state) return;
     selected.nothing();
-    this.pictured = { ...this.pictured, [this.sheetId]: this.state.revision };
+    this.pictured = { ...this.pictured, [this.sheetId]: this.state.edit };
     this.sheetId = id;
     this.ink = null;
     try {
@@ -275,7 +275,7 @@ class Work {
   /** Changes go to the server one after the other, each on what the one before left; none is dropped. */
   private change(
     what: string,
-    ask: (revision: number, shown?: Shown) => Promise<DrawingState>,
+    ask: (edit: number, shown?: Shown) => Promise<DrawingState>,
   ): Promise<DrawingState | null> {
     const id = this.id;
     const turn = this.queue.then(() => (this.id === id ? this.send(what, ask) : null));
@@ -289,14 +289,14 @@ class Work {
 
   private async send(
     what: string,
-    ask: (revision: number, shown?: Shown) => Promise<DrawingState>,
+    ask: (edit: number, shown?: Shown) => Promise<DrawingState>,
   ): Promise<DrawingState | null> {
     if (!this.state) return null;
     this.busy = what;
     const had = this.ink;
     try {
       const shown = had ? { sheet: this.sheetId, since: had.token } : undefined;
-      const state = await ask(this.state.revision, shown);
+      const state = await ask(this.state.edit, shown);
       await this.take(state, had);
       return state;
     } catch (error) {
@@ -315,7 +315,7 @@ class Work {
   }
 
   act(act: Act) {
-    return this.change('working', (revision, shown) => api.act(this.id, revision, act, shown));
+    return this.change('working', (edit, shown) => api.act(this.id, edit, act, shown));
   }
 
   operation(operation: Operation) {
@@ -337,8 +337,8 @@ class Work {
   }
 
   /** Undo or redo where there is something left to, once its turn has come. */
-  private turn(way: 'undo' | 'redo', revision: number, shown?: Shown): Promise<DrawingState> {
-    return this.state?.[way] ? api[way](this.id, revision, shown) : Promise.resolve(this.state!);
+  private turn(way: 'undo' | 'redo', edit: number, shown?: Shown): Promise<DrawingState> {
+    return this.state?.[way] ? api[way](this.id, edit, shown) : Promise.resolve(this.state!);
   }
 
   /** Go back or forward by so many steps of the history. */

@@ -214,7 +214,7 @@
           {:else}
             <a href={`#/drawing/${d.id}`} aria-label={`Open ${d.number} ${d.title}`}>
               <img
-                src={`/api/drawings/${d.id}/thumbnail?revision=${d.revision}`}
+                src={`/api/drawings/${d.id}/thumbnail?edit=${d.edit}`}
                 alt=""
                 loading="lazy"
                 onerror={askAgain}
@@ -298,7 +298,7 @@
             <button
               class="quiet small"
               onclick={() => done(() => api.putBack(d.id))}
-              aria-label={`Put ${calledOf(d)} back`}>Put back</button
+              aria-label={`Put back ${calledOf(d)}`}>Put back</button
             >
             <button
               class="quiet small"

@@ -3,15 +3,20 @@
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from .part import Part, read_part
+    from .part import Part
     from .projection import ProjectedCurve, cut_faces, project
+    from .reading import read_part
 
 __all__ = ["Part", "ProjectedCurve", "cut_faces", "project", "read_part"]
 
 
 def __getattr__(name: str) -> Any:
     # loaded where it is first asked for: the command line answers simple questions without all of it
-    if name in ("Part", "read_part"):
+    if name == "read_part":
+        from . import reading
+
+        return reading.read_part
+    if name == "Part":
         from . import part
 
         return getattr(part, name)

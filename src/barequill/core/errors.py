@@ -49,11 +49,11 @@ class NotFound(UserError):
     kind = "not-found"
 
 
-class StaleRevision(UserError):
+class StaleEdit(UserError):
     """The drawing has changed since the client last saw it."""
 
     status = 409
-    kind = "stale-revision"
+    kind = "stale-edit"
 
 
 class Unmeasurable(UserError):

@@ -25,10 +25,10 @@ from ..core.acts.state_notes import StateFlag
 from ..core.acts.state_sign import StateSign
 from ..core.acts.state_texture import StateTexture
 from ..core.drawing.operations import SetSheet
-from ..core.part.reading import content_key
+from ..core.reading.reading import content_key
 from ..core.standards.materials import MATERIALS
-from ..core.views.picture import Picture
-from ..web.desk import Desk
+from ..core.views.placed_view import PlacedView
+from ..web.services import Services
 from .hand import Hand
 
 FOLDER = Path(__file__).parent / "parts"
@@ -50,9 +50,9 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
     if marker.exists():
         return
     home.mkdir(parents=True, exist_ok=True)
-    desk = Desk(home)
+    services = Services(home)
     try:
-        keys = {stem: _bring(desk, stem, material, say) for stem, material in STEMS.items()}
+        keys = {stem: _bring(services, stem, material, say) for stem, material in STEMS.items()}
         for stem, draw in (
             ("long-pinion-spindle", draw_spindle),
             ("spindle-pedestal", draw_pedestal),
@@ -64,40 +64,40 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("long-pinion-spindle", draw_short_spindle),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
-            made = draw(desk, keys[stem]).now
-            desk.prefetch(made.drawing, made.drawing.front_sheet)
-            desk.thumbnail(made, made.drawing.front_sheet)
+            made = draw(services, keys[stem]).now
+            services.prefetch(made.drawing, made.drawing.front_sheet)
+            services.thumbnail(made, made.drawing.front_sheet)
         marker.write_text("1\n")
     finally:
-        desk.close()
+        services.close()
 
 
-def _bring(desk: Desk, stem: str, material: str, say: Callable[[str], object]) -> str:
+def _bring(services: Services, stem: str, material: str, say: Callable[[str], object]) -> str:
     path = FOLDER / f"{stem}.step"
     data = path.read_bytes()
     key = content_key(data)
     say(f"reading {path.name}")
-    job = desk.read(path.name, path)
+    job = services.read(path.name, path)
     job.done.wait()
     if job.error is not None:
         raise job.error
-    desk.store.set_part(key, {"material": material, "density": MATERIALS[material]})
+    services.store.set_part(key, {"material": material, "density": MATERIALS[material]})
     return key
 
 
-def _hand(desk: Desk, wish: NewDrawing) -> Hand:
-    return Hand(desk.store, desk.bench, desk.store.add(desk.propose(wish)))
+def _hand(services: Services, wish: NewDrawing) -> Hand:
+    return Hand(services.store, services.acting, services.store.add(services.propose(wish)))
 
 
-def _spot(picture: Picture, place: tuple[float, float, float]) -> tuple[float, float]:
+def _spot(placed_view: PlacedView, place: tuple[float, float, float]) -> tuple[float, float]:
     """Where a place of the part stands on the sheet, mm."""
-    x, y = picture.seat(np.array([place]))[0]
+    x, y = placed_view.on_sheet(np.array([place]))[0]
     return float(x), float(y)
 
 
-def draw_cover(desk: Desk, key: str) -> Hand:
+def draw_cover(services: Services, key: str) -> Hand:
     """The round gear cover: front with the hole circle, and an aligned section through two holes and the bore."""
-    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "iso"], face="+Y"))
+    hand = _hand(services, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "iso"], face="+Y"))
     hand.place("front", (105, 165))
     hand.place("corner", (330, 195))
     c, s = 0.8660254, 0.5
@@ -114,7 +114,7 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     hand.pull("front", [((0, 12, 50), "centre"), ((0, 12, -50), "centre")], "left", 0, sign="diameter")
     hand.pull_out("front", [(-25.46, 12, -25.46)], (30, -52))
     hand.note("front", (-43.3 - 3.3, 12, 25), (-12, 52))
-    hand.act(PitchCircles(view=hand.picture("front").view.id))
+    hand.act(PitchCircles(view=hand.placed_view("front").view.id))
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2")
     hand.hang_on(StateDatum, "Ø40 H7 (+0.025/0)", (0, 60))
@@ -126,12 +126,12 @@ def draw_cover(desk: Desk, key: str) -> Hand:
     return hand
 
 
-def draw_pedestal(desk: Desk, key: str) -> Hand:
+def draw_pedestal(services: Services, key: str) -> Hand:
     """The spindle pedestal: front, top, a full section with its ribs uncut, and a pictorial view."""
-    hand = _hand(desk, NewDrawing(part=key, size="A3", views=["front", "top", "left", "iso"]))
+    hand = _hand(services, NewDrawing(part=key, size="A3", views=["front", "top", "left", "iso"]))
     hand.drop("left")
     hand.cut("front", [((0, -20, 80), "centre")], (130, 0))
-    section = hand.picture("section")
+    section = hand.placed_view("section")
     for y in (-26.0, 26.0):
         hand.act(LeaveRib(view=section.view.id, to=_spot(section, (0.0, y, 24.0))))
     hand.pull("front", [(-70, -28, 8), (70, -28, 8)], "below", 0, along=30)
@@ -164,9 +164,9 @@ def draw_pedestal(desk: Desk, key: str) -> Hand:
     return hand
 
 
-def draw_spindle(desk: Desk, key: str) -> Hand:
+def draw_spindle(services: Services, key: str) -> Hand:
     """The long pinion spindle: a chain of lengths, diameters in the view, removed sections at keyway and square."""
-    hand = _hand(desk, NewDrawing(part=key, size="A2", views=["front", "top", "iso"]))
+    hand = _hand(services, NewDrawing(part=key, size="A2", views=["front", "top", "iso"]))
     shoulders = [(0, 0, -5), (60, 0, -18), (150, 0, -22), (170, 0, -22), (330, 0, -18), (420, 0, 5)]
     hand.row("front", list(shoulders), "running", "below")
     hand.pull("front", [(370, 0, -5), (420, 0, 5)], "above", 0)
@@ -198,15 +198,15 @@ def draw_spindle(desk: Desk, key: str) -> Hand:
     return hand
 
 
-def draw_box(desk: Desk, key: str) -> Hand:
+def draw_box(services: Services, key: str) -> Hand:
     """The catch box: an offset section through lugs and the bore, and its front cut open locally at a lug."""
-    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "iso"]))
+    hand = _hand(services, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "iso"]))
     hand.place("front", (120, 215))
     hand.place("corner", (325, 205))
     line: list[Any] = [(-76, -35, 5), (-47, -35, 5), (-47, -35, 25), ((0, -35, 25), "centre")]
     line += [(47, -35, 25), (47, -35, 5), (76, -35, 5)]
     hand.cut("front", line, (0, -105))
-    front = hand.picture("front")
+    front = hand.placed_view("front")
     outline = [_spot(front, (x, -35.0, z)) for x, z in LUG]
     hand.act(CutLocally(view=front.view.id, outline=outline, at="box"))
     hand.pull("front", [(-80, 0, 5), (80, 0, 5)], "below", 1)
@@ -232,9 +232,9 @@ LUG = ((50.5, -4), (57, -8), (70, -6), (86, -3), (87, 9), (80, 16), (64, 15), (5
 """A free line round the right lug, x and z."""
 
 
-def draw_assembly(desk: Desk, key: str) -> Hand:
+def draw_assembly(services: Services, key: str) -> Hand:
     """The small pedestal: cut along its spindle, which stays whole as its bush and studs do; a quarter taken out."""
-    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"]))
+    hand = _hand(services, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"]))
     hand.place("front", (95, 215))
     hand.place("top", (95, 95))
     hand.place("corner", (330, 190))
@@ -257,16 +257,16 @@ def draw_assembly(desk: Desk, key: str) -> Hand:
     return hand
 
 
-def draw_keeper(desk: Desk, key: str) -> Hand:
+def draw_keeper(services: Services, key: str) -> Hand:
     """The angled keeper: what lies level from above, and its slanted leaf in true size, the rest of either left out."""
-    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"], centres=False))
+    hand = _hand(services, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"], centres=False))
     hand.place("front", (200, 147))
     hand.place("top", (200, 52))
     hand.place("corner", (342, 232))
-    front = hand.picture("front")
+    front = hand.placed_view("front")
     leaf = hand.pick(front, (112.5, -30.0, 38.97))
     hand.act(LookSquare(view=front.view.id, ref=leaf.ref, to=(78, 217.4), partial=True))
-    top = hand.picture("top")
+    top = hand.placed_view("top")
     level = DrawnOutline(form="rectangle", centre=_spot(top, (42.0, 0.0, 0.0)), half=(46.0, 40.0))
     hand.act(CropView(view=top.view.id, outline=level))
     for look in ("front", "square"):
@@ -286,9 +286,9 @@ def draw_keeper(desk: Desk, key: str) -> Hand:
     return hand
 
 
-def draw_pawl(desk: Desk, key: str) -> Hand:
+def draw_pawl(services: Services, key: str) -> Hand:
     """The pawl: its nose by ordinates from the bore, its back by radii."""
-    hand = _hand(desk, NewDrawing(part=key, size="A3", scale=2.0, views=["front", "top", "iso"]))
+    hand = _hand(services, NewDrawing(part=key, size="A3", scale=2.0, views=["front", "top", "iso"]))
     hand.place("front", (160, 205))
     hand.place("top", (160, 85))
     hand.place("corner", (345, 190))
@@ -306,20 +306,20 @@ def draw_pawl(desk: Desk, key: str) -> Hand:
     return hand
 
 
-def draw_short_spindle(desk: Desk, key: str) -> Hand:
+def draw_short_spindle(services: Services, key: str) -> Hand:
     """The long pinion spindle on A4, which only breaking makes possible: a section between break lines, its undercut
     enlarged."""
-    hand = _hand(desk, NewDrawing(part=key, size="A4", landscape=False, scale=0.2, views=["front"]))
+    hand = _hand(services, NewDrawing(part=key, size="A4", landscape=False, scale=0.2, views=["front"]))
     sheet = hand.now.drawing.front_sheet
     hand.operation(SetSheet(sheet=sheet.id, scale=0.5))
     hand.place("front", (110, 243))
-    front = hand.picture("front")
+    front = hand.placed_view("front")
     hand.act(RevolveBetween(view=front.view.id, to=_spot(front, (250.0, 0.0, 0.0))))
     hand.centres("section")
-    front = hand.picture("front")
+    front = hand.placed_view("front")
     first, second = (_spot(front, (at, 0.0, 0.0)) for at in (18.0, 46.0))
     hand.act(BreakView(view=front.view.id, first=first, second=second))
-    front = hand.picture("front")
+    front = hand.placed_view("front")
     ring = DrawnOutline(centre=_spot(front, (332.0, 0.0, 17.0)), half=(3.0, 3.0))
     hand.act(Enlarge(view=front.view.id, outline=ring, to=(65, 135), scale=5.0))
     hand.pull("front", [(0, 0, -12), (420, 0, 5)], "below", 1)

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..core.acts import AnyAct, Bench, Centres, DoOperation, PickJson, PullDimension
+from ..core.acts import ActContext, AnyAct, Centres, DoOperation, PickJson, PullDimension
 from ..core.acts.cut_view import CutPoint, CutView, Form
 from ..core.acts.declare_thread import DeclareThread
 from ..core.acts.hanging import AnyHanging
@@ -14,12 +14,12 @@ from ..core.acts.rows import RowForm, StateRow
 from ..core.acts.state_hole import StateHole
 from ..core.acts.state_notes import StateNotes, need_block, proposals
 from ..core.acts.state_tolerance import StateTolerance
-from ..core.annotation.sheet_ink import solved
 from ..core.drawing import Operation
 from ..core.drawing.annotations.notes_block import NotesBlock
 from ..core.drawing.operations import ChangeAnnotation, Group, MoveView, Remove, SetField, SetView
-from ..core.views.picture import Picture
-from ..store import Standing, Store
+from ..core.sheet.elements import solved
+from ..core.views.placed_view import PlacedView
+from ..store import DrawingSnapshot, Store
 
 Point = tuple[float, float, float]
 
@@ -27,30 +27,30 @@ Point = tuple[float, float, float]
 class Hand:
     """Works on one drawing."""
 
-    def __init__(self, store: Store, bench: Bench, standing: Standing) -> None:
+    def __init__(self, store: Store, acting: ActContext, snapshot: DrawingSnapshot) -> None:
         self.store = store
-        self.bench = bench
-        self.now = standing
+        self.acting = acting
+        self.now = snapshot
 
     def act(self, act: AnyAct) -> None:
         """Do an act."""
-        self.now = self.store.act(self.now.id, self.now.revision, lambda drawing: act.plan(drawing, self.bench))
+        self.now = self.store.act(self.now.id, self.now.edit, lambda drawing: act.plan(drawing, self.acting))
 
     def operation(self, operation: Operation) -> None:
         """Do an operation."""
         self.act(DoOperation(operation=operation))
 
-    def picture(self, look: str) -> Picture:
+    def placed_view(self, look: str) -> PlacedView:
         """The view that looks so; ``section B`` is the one of that letter."""
         sheet = self.now.drawing.front_sheet
         view = next(v for v in sheet.views if look in (v.look, f"section {getattr(v, 'letter', '')}"))
-        return self.bench.studio.pictures(self.now.drawing, sheet)[view.id]
+        return self.acting.projections.placed_views(self.now.drawing, sheet)[view.id]
 
-    def pick(self, picture: Picture, place: Point, at: str = "") -> PickJson:
+    def pick(self, placed_view: PlacedView, place: Point, at: str = "") -> PickJson:
         """What lies nearest to a place of the part (mm, in the part's frame) in a view."""
-        aim = picture.shot.flat(np.array([place]))[0] + picture.shot.centre
+        aim = placed_view.projected.flat(np.array([place]))[0] + placed_view.projected.centre
         best: tuple[float, str] = (np.inf, "")
-        for curve in picture.shot.curves:
+        for curve in placed_view.projected.curves:
             gap = (
                 float(np.linalg.norm(curve.curve.points(0.01) - aim, axis=1).min())
                 if curve.curve.kind != "line"
@@ -59,9 +59,9 @@ class Hand:
             gap += 0.0 if curve.visible else 1e-4
             if gap < best[0] - 1e-9:
                 best = (gap, curve.source)
-        x, y = picture.chart.to_sheet((aim - picture.shot.centre)[None])[0]
+        x, y = placed_view.transform.to_sheet((aim - placed_view.projected.centre)[None])[0]
         if at in ("start", "end"):
-            curve3 = picture.shot.part.edges[picture.shot.part.index[best[1]][1]].curve
+            curve3 = placed_view.projected.part.edges[placed_view.projected.part.index[best[1]][1]].curve
             ends = curve3.points(np.array([curve3.t0, curve3.t1]))
             at = "start" if np.linalg.norm(ends[0] - place) <= np.linalg.norm(ends[1] - place) else "end"
         return PickJson(ref=best[1], x=float(x), y=float(y), at=at)
@@ -76,9 +76,9 @@ class Hand:
         **changes: Any,
     ) -> None:
         """Pull a dimension out of one or two places to a row on a side of the view (left, right, above, below)."""
-        picture = self.picture(look)
-        picks = [self.pick(picture, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
-        box = picture.box
+        placed_view = self.placed_view(look)
+        picks = [self.pick(placed_view, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
+        box = placed_view.box
         reach = 10 + 7 * row
         x = float(np.mean([p.x for p in picks]))
         y = float(np.mean([p.y for p in picks]))
@@ -94,7 +94,7 @@ class Hand:
             else ""
         )
         self._pulled(
-            PullDimension(view=picture.view.id, picks=picks, pointer=pointer, wish=wish),
+            PullDimension(view=placed_view.view.id, picks=picks, pointer=pointer, wish=wish),
             {**changes, **({"place": {"along": along}} if along is not None else {})},
         )
 
@@ -107,30 +107,30 @@ class Hand:
         **changes: Any,
     ) -> None:
         """Pull a dimension to so many sheet mm from the first place."""
-        picture = self.picture(look)
-        picks = [self.pick(picture, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
+        placed_view = self.placed_view(look)
+        picks = [self.pick(placed_view, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
         self._pulled(
             PullDimension(
-                view=picture.view.id, picks=picks, pointer=(picks[0].x + by[0], picks[0].y + by[1]), wish=wish
+                view=placed_view.view.id, picks=picks, pointer=(picks[0].x + by[0], picks[0].y + by[1]), wish=wish
             ),
             changes,
         )
 
     def place(self, look: str, to: tuple[float, float]) -> None:
         """Move a view."""
-        self.operation(MoveView(view=self.picture(look).view.id, to=to))
+        self.operation(MoveView(view=self.placed_view(look).view.id, to=to))
 
     def centres(self, look: str) -> None:
         """Centre marks and lines of a view."""
-        self.act(Centres(sheet=self.now.drawing.front_sheet.id, views=[self.picture(look).view.id]))
+        self.act(Centres(sheet=self.now.drawing.front_sheet.id, views=[self.placed_view(look).view.id]))
 
     def drop(self, look: str) -> None:
         """Remove a view."""
-        self.operation(Remove(ids=[self.picture(look).view.id]))
+        self.operation(Remove(ids=[self.placed_view(look).view.id]))
 
     def change(self, look: str, **changes: Any) -> None:
         """Change properties of a view."""
-        self.operation(SetView(view=self.picture(look).view.id, changes=changes))
+        self.operation(SetView(view=self.placed_view(look).view.id, changes=changes))
 
     def cut(
         self,
@@ -142,19 +142,19 @@ class Hand:
     ) -> None:
         """A section along a line through places of a view, or where it passes them free, set down ``to`` sheet mm from
         the view's place; ``changes`` are made to it then."""
-        picture = self.picture(look)
+        placed_view = self.placed_view(look)
         points = []
         for place in places:
             if isinstance(place[1], str):
-                found = self.pick(picture, *place)  # type: ignore[arg-type]
+                found = self.pick(placed_view, *place)  # type: ignore[arg-type]
                 points.append(CutPoint(x=found.x, y=found.y, ref=found.ref, at=found.at))
             else:
-                x, y = picture.seat(np.array([place]))[0]
+                x, y = placed_view.on_sheet(np.array([place]))[0]
                 points.append(CutPoint(x=float(x), y=float(y)))
-        at = picture.chart.place[0] + to[0], picture.chart.place[1] + to[1]
+        at = placed_view.transform.place[0] + to[0], placed_view.transform.place[1] + to[1]
         lean = changes.pop("lean", ())
         points = [p.model_copy(update={"lean": k in lean}) for k, p in enumerate(points)]
-        self.act(CutView(view=picture.view.id, points=points, to=at, form=form, flip=changes.pop("flip", False)))
+        self.act(CutView(view=placed_view.view.id, points=points, to=at, form=form, flip=changes.pop("flip", False)))
         made = self.now.drawing.front_sheet.views[-1].id
         if changes:
             self.operation(SetView(view=made, changes=changes))
@@ -171,42 +171,42 @@ class Hand:
 
     def note(self, look: str, place: Point, by: tuple[float, float], tolerance: str = "") -> None:
         """The note of the hole next to a place, so many sheet mm from it."""
-        picture = self.picture(look)
-        pick = self.pick(picture, place)
-        self.act(StateHole(view=picture.view.id, ref=pick.ref, pointer=(pick.x + by[0], pick.y + by[1])))
+        placed_view = self.placed_view(look)
+        pick = self.pick(placed_view, place)
+        self.act(StateHole(view=placed_view.view.id, ref=pick.ref, pointer=(pick.x + by[0], pick.y + by[1])))
         if tolerance:
             made = self.now.drawing.front_sheet.annotations[-1].id
             self.act(StateTolerance(ids=[made], text=tolerance))
 
     def thread(self, look: str, place: Point, size: str) -> None:
         """Declare the bore or shaft next to a place to be threaded."""
-        picture = self.picture(look)
-        self.act(DeclareThread(view=picture.view.id, ref=self.pick(picture, place).ref, size=size))
+        placed_view = self.placed_view(look)
+        self.act(DeclareThread(view=placed_view.view.id, ref=self.pick(placed_view, place).ref, size=size))
 
     def row(self, look: str, places: list[Point | tuple[Point, str]], form: RowForm, side: str, row: int = 0) -> None:
         """A set of sizes through places, its line in a row on a side of the view."""
-        picture = self.picture(look)
-        picks = [self.pick(picture, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
-        box, reach = picture.box, 10 + 7 * row
+        placed_view = self.placed_view(look)
+        picks = [self.pick(placed_view, *(p if isinstance(p[1], str) else (p,))) for p in places]  # type: ignore[arg-type,misc]
+        box, reach = placed_view.box, 10 + 7 * row
         pointer = {
             "left": (box.x0 - reach, picks[0].y),
             "right": (box.x1 + reach, picks[0].y),
             "above": (picks[0].x, box.y1 + reach),
             "below": (picks[0].x, box.y0 - reach),
         }[side]
-        self.act(StateRow(view=picture.view.id, picks=picks, pointer=pointer, form=form))
+        self.act(StateRow(view=placed_view.view.id, picks=picks, pointer=pointer, form=form))
 
     def hang(self, act: type[AnyHanging], look: str, place: Point, by: tuple[float, float], **says: Any) -> None:
         """A sign pulled out of what lies next to a place, so many sheet mm from it."""
-        picture = self.picture(look)
-        pick = self.pick(picture, place)
+        placed_view = self.placed_view(look)
+        pick = self.pick(placed_view, place)
         pointer = (pick.x + by[0], pick.y + by[1])
-        self.act(act(view=picture.view.id, ref=pick.ref, at=(pick.x, pick.y), pointer=pointer, **says))
+        self.act(act(view=placed_view.view.id, ref=pick.ref, at=(pick.x, pick.y), pointer=pointer, **says))
 
     def hang_on(self, act: type[AnyHanging], words: str, by: tuple[float, float] = (0.0, 0.0), **says: Any) -> None:
         """A sign hung on the size or sign that says some words, pulled so many sheet mm out of its middle."""
         sheet = self.now.drawing.front_sheet
-        found = solved(self.now.drawing, sheet, self.bench.studio)
+        found = solved(self.now.drawing, sheet, self.acting.projections)
         own, (x, y) = next((k, at) for k, (s, at) in found.items() if s.words == words)
         box = found[own][0].box
         middle = (box.x0 + box.x1) / 2 + x, (box.y0 + box.y1) / 2 + y
@@ -215,7 +215,7 @@ class Hand:
     def general_notes(self, *more: str) -> NotesBlock:
         """The notes that are proposed, and more."""
         sheet = self.now.drawing.front_sheet
-        text = "\n".join([*proposals(self.now.drawing, sheet, self.bench), *more])
+        text = "\n".join([*proposals(self.now.drawing, sheet, self.acting), *more])
         self.act(StateNotes(sheet=sheet.id, text=text))
         return need_block(self.now.drawing, self.last())[1]
 
@@ -225,7 +225,7 @@ class Hand:
 
     def shade(self) -> None:
         """The pictorial view in tones."""
-        self.operation(SetView(view=self.picture("corner").view.id, changes={"shaded": True}))
+        self.operation(SetView(view=self.placed_view("corner").view.id, changes={"shaded": True}))
 
     def fill(self, **fields: str) -> None:
         """Fill in fields of the title block."""

@@ -1,6 +1,6 @@
 """What is kept: parts, drawings and their steps."""
 
-from .drawings import PAGE, OnShelf, Standing, Store
-from .faults import untold
+from .drawings import PAGE, DrawingSnapshot, OnShelf, Store
+from .faults import storage_error
 
-__all__ = ["PAGE", "OnShelf", "Standing", "Store", "untold"]
+__all__ = ["PAGE", "DrawingSnapshot", "OnShelf", "Store", "storage_error"]

@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from ..core.errors import UserError
 from . import home as folder_of
-from .faults import untold
+from .faults import storage_error
 
 log = logging.getLogger(__name__)
 CHECKED = 200_000_000
@@ -56,7 +56,7 @@ class Database:
             ) from error
         except DBAPIError as error:
             self.close()
-            if found := untold(error):
+            if found := storage_error(error):
                 raise found from error
             raise UserError(
                 f"{self.file} is damaged",

@@ -18,7 +18,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from ..core.drawing import Drawing, Operation, apply, label
-from ..core.errors import BadOperation, NotFound, StaleRevision
+from ..core.errors import BadOperation, NotFound, StaleEdit
 from .columns import Spoilt
 from .keeping import STEPS, DamagedDrawing, Step, document_of, drawing_of, since_whole, step_of, unpacked, up_to
 from .own import OwnSigns
@@ -30,11 +30,11 @@ PAGE = 200
 
 
 @dataclass(frozen=True)
-class Standing:
+class DrawingSnapshot:
     """A drawing as it stands."""
 
     id: int
-    revision: int
+    edit: int
     drawing: Drawing
     undo: str | None
     redo: str | None
@@ -45,7 +45,7 @@ class OnShelf:
     """What the shelf says of a drawing; ``damaged`` says why it cannot be opened, where it cannot."""
 
     id: int
-    revision: int
+    edit: int
     number: str
     title: str
     part: str
@@ -66,8 +66,8 @@ class Store(Shelf, OwnSigns):
 
     def __init__(self, home: Path) -> None:
         super().__init__(home)
-        # a revision of a drawing never changes, and no number is given out twice
-        self._standings: OrderedDict[tuple[int, int], Standing] = OrderedDict()
+        # an edit of a drawing never changes, and no number is given out twice
+        self._standings: OrderedDict[tuple[int, int], DrawingSnapshot] = OrderedDict()
         self._holding = Lock()
 
     def drawings(self, search: str = "", removed: bool = False) -> list[OnShelf]:
@@ -84,10 +84,10 @@ class Store(Shelf, OwnSigns):
         """What the shelf says of a row, whatever stands in it."""
         changed = "" if isinstance(row.changed, Spoilt) else row.changed.isoformat()
         parts = tuple(str(k) for k in row.parts) if isinstance(row.parts, list) else ()
-        revision = row.revision if isinstance(row.revision, int) else 0
+        edit = row.edit if isinstance(row.edit, int) else 0
         about, why = row.about, ""
         try:
-            if any(isinstance(x, Spoilt) for x in (row.revision, row.position, row.last_id)):
+            if any(isinstance(x, Spoilt) for x in (row.edit, row.position, row.last_id)):
                 raise DamagedDrawing("The drawing is damaged", "The number of its step cannot be read.")
             if not isinstance(about, dict) or set(about) != set(ABOUT):
                 # a drawing from before this was kept, or damaged
@@ -102,7 +102,7 @@ class Store(Shelf, OwnSigns):
         sheets = about.get("sheets")
         return OnShelf(
             id=row.id,
-            revision=revision,
+            edit=edit,
             sheets=sheets if isinstance(sheets, int) else 0,
             changed=changed,
             parts=parts,
@@ -111,18 +111,18 @@ class Store(Shelf, OwnSigns):
             **said,
         )
 
-    def add(self, drawing: Drawing, first: str = "New drawing") -> Standing:
+    def add(self, drawing: Drawing, first: str = "New drawing") -> DrawingSnapshot:
         """Keep a new drawing."""
         with self._session(write=True) as session:
-            row = DrawingRow(search=_search(drawing), revision=1, parts=_keys(drawing), about=_about(drawing))
+            row = DrawingRow(search=_search(drawing), edit=1, parts=_keys(drawing), about=_about(drawing))
             row.last_id = drawing.last_id
             session.add(row)
             session.flush()
             self._keep_step(session, row.id, 0, first, None, drawing)
-            session.add(ActRow(drawing_id=row.id, revision=1, label=first))
-        return self._hold(Standing(row.id, 1, drawing, None, None))
+            session.add(ActRow(drawing_id=row.id, edit=1, label=first))
+        return self._hold(DrawingSnapshot(row.id, 1, drawing, None, None))
 
-    def get(self, drawing_id: int) -> Standing:
+    def get(self, drawing_id: int) -> DrawingSnapshot:
         """A drawing as it stands.
 
         Raises
@@ -131,13 +131,13 @@ class Store(Shelf, OwnSigns):
         """
         with self._session() as session:
             row = self._stands(session, drawing_id)
-            held = self._held(drawing_id, row.revision)
+            held = self._held(drawing_id, row.edit)
             if held is not None:
                 return held
             drawing = self._drawing_at(session, drawing_id, row.position, row.last_id)
             labels = self._labels(session, drawing_id, row.position)
             undo = labels.get(row.position) if row.position > 0 else None
-            return self._hold(Standing(drawing_id, row.revision, drawing, undo, labels.get(row.position + 1)))
+            return self._hold(DrawingSnapshot(drawing_id, row.edit, drawing, undo, labels.get(row.position + 1)))
 
     def remove(self, drawing_id: int) -> None:
         """Lay a drawing with its history into the basket."""
@@ -204,7 +204,7 @@ class Store(Shelf, OwnSigns):
             found: dict[str, Any] = {
                 "drawing": drawing_id,
                 "position": _told(row.position),
-                "revision": _told(row.revision),
+                "edit": _told(row.edit),
             }
             if not isinstance(row.position, Spoilt):
                 try:
@@ -213,27 +213,27 @@ class Store(Shelf, OwnSigns):
                     found["damaged"] = f"{error.title}. {error.detail}"
             return found | {"steps": steps}
 
-    def act(self, drawing_id: int, revision: int, plan: Callable[[Drawing], Operation]) -> Standing:
-        """Apply an operation to a drawing that the caller last saw at ``revision``.
+    def act(self, drawing_id: int, edit: int, plan: Callable[[Drawing], Operation]) -> DrawingSnapshot:
+        """Apply an operation to a drawing that the caller last saw at ``edit``.
 
         Raises
         ------
-        StaleRevision
+        StaleEdit
             Where it has changed since; the message tells what.
         """
-        before = self._seen(drawing_id, revision).drawing
+        before = self._seen(drawing_id, edit).drawing
         # planned while nothing is locked: it may wait for views; written only where nothing has changed meanwhile
         operation = plan(before)
         after = apply(before, operation)
         text = label(operation)
         with self._session(write=True) as session:
-            position = self._fresh(session, drawing_id, revision) + 1
+            position = self._fresh(session, drawing_id, edit) + 1
             session.connection().execute(FORGET, {"drawing": drawing_id, "begin": position})
             self._keep_step(session, drawing_id, position, text, before, after)
-            self._store(session, drawing_id, (revision + 1, position), after, text)
-        return self._hold(Standing(drawing_id, revision + 1, after, text, None))
+            self._store(session, drawing_id, (edit + 1, position), after, text)
+        return self._hold(DrawingSnapshot(drawing_id, edit + 1, after, text, None))
 
-    def step(self, drawing_id: int, revision: int, by: int) -> Standing:
+    def step(self, drawing_id: int, edit: int, by: int) -> DrawingSnapshot:
         """Undo so many steps (``by`` below 0), or do them again.
 
         Raises
@@ -242,7 +242,7 @@ class Store(Shelf, OwnSigns):
             Where there are not so many.
         """
         with self._session(write=True) as session:
-            old = self._fresh(session, drawing_id, revision)
+            old = self._fresh(session, drawing_id, edit)
             position = old + by
             labels = self._labels(session, drawing_id, old) | self._labels(session, drawing_id, position)
             if position not in labels:
@@ -255,9 +255,9 @@ class Store(Shelf, OwnSigns):
             text = f"Undo: {labels[old]}" if by < 0 else f"Redo: {labels[position]}"
             if abs(by) > 1:
                 text = f"Go {'back' if by < 0 else 'forward'} to: {labels[position]}"
-            return self._go(session, drawing_id, (revision + 1, position), text)
+            return self._go(session, drawing_id, (edit + 1, position), text)
 
-    def rescue(self, drawing_id: int) -> Standing:
+    def rescue(self, drawing_id: int) -> DrawingSnapshot:
         """Go back to the last step that can be read, of a drawing that is damaged where it stands.
 
         Raises
@@ -269,7 +269,7 @@ class Store(Shelf, OwnSigns):
             row = session.get(DrawingRow, drawing_id)
             if row is None:
                 raise NotFound(*GONE)
-            revision = row.revision if isinstance(row.revision, int) else self._last_act(session, drawing_id)
+            edit = row.edit if isinstance(row.edit, int) else self._last_act(session, drawing_id)
             places = session.scalars(
                 select(StepRow.position).where(StepRow.drawing_id == drawing_id).order_by(StepRow.position.desc())
             )
@@ -278,25 +278,25 @@ class Store(Shelf, OwnSigns):
                     self._drawing_at(session, drawing_id, position)
                 except DamagedDrawing:
                     continue
-                return self._go(session, drawing_id, (revision + 1, position), "Go back to what can be read")
+                return self._go(session, drawing_id, (edit + 1, position), "Go back to what can be read")
         raise DamagedDrawing(
             "No step of the drawing can be read", "Take out what is kept of it as a file, and remove it."
         )
 
     def _last_act(self, session: Session, drawing_id: int) -> int:
-        acts = select(ActRow.revision).where(ActRow.drawing_id == drawing_id).order_by(ActRow.revision.desc()).limit(1)
+        acts = select(ActRow.edit).where(ActRow.drawing_id == drawing_id).order_by(ActRow.edit.desc()).limit(1)
         last = session.scalar(acts)
         return last if isinstance(last, int) else 0
 
-    def _go(self, session: Session, drawing_id: int, to: tuple[int, int], text: str) -> Standing:
-        """Have a drawing stand at a step, under a new revision."""
-        revision, position = to
+    def _go(self, session: Session, drawing_id: int, to: tuple[int, int], text: str) -> DrawingSnapshot:
+        """Have a drawing stand at a step, under a new edit."""
+        edit, position = to
         last = session.connection().execute(STANDS, {"drawing": drawing_id}).one().last_id
         drawing = self._drawing_at(session, drawing_id, position, last if isinstance(last, int) else 0)
         labels = self._labels(session, drawing_id, position)
         self._store(session, drawing_id, to, drawing, text)
         undo = labels[position] if position > 0 else None
-        return self._hold(Standing(drawing_id, revision, drawing, undo, labels.get(position + 1)))
+        return self._hold(DrawingSnapshot(drawing_id, edit, drawing, undo, labels.get(position + 1)))
 
     def _keep_step(
         self, session: Session, drawing_id: int, position: int, text: str, before: Drawing | None, after: Drawing
@@ -327,16 +327,16 @@ class Store(Shelf, OwnSigns):
         return {p: str(t) for p, t in rows if isinstance(p, int)}
 
     def _store(self, session: Session, drawing_id: int, at: tuple[int, int], drawing: Drawing, text: str) -> None:
-        """Write how a drawing stands ``at`` a revision and a position, and what was done."""
-        revision, position = at
+        """Write how a drawing stands ``at`` an edit and a position, and what was done."""
+        edit, position = at
         connection = session.connection()
         changes = {"search": _search(drawing), "changed": now(), "last_id": drawing.last_id}
         changes |= {"parts": _keys(drawing), "about": _about(drawing)}
-        connection.execute(WRITE, {**changes, "drawing": drawing_id, "revision": revision, "position": position})
-        connection.execute(ADD_ACT, {"drawing_id": drawing_id, "revision": revision, "label": text})
+        connection.execute(WRITE, {**changes, "drawing": drawing_id, "revision": edit, "position": position})
+        connection.execute(ADD_ACT, {"drawing_id": drawing_id, "revision": edit, "label": text})
 
     def _stands(self, session: Session, drawing_id: int) -> Any:
-        """Revision, position and last number of a drawing; raises NotFound or DamagedDrawing."""
+        """Edit, position and last number of a drawing; raises NotFound or DamagedDrawing."""
         found = None
         if abs(drawing_id) < 2**63:
             found = session.connection().execute(STANDS, {"drawing": drawing_id}).one_or_none()
@@ -348,41 +348,41 @@ class Store(Shelf, OwnSigns):
             )
         return found
 
-    def _fresh(self, session: Session, drawing_id: int, revision: int) -> int:
-        """The position of a drawing that stands at ``revision``; raises StaleRevision where it has changed since."""
+    def _fresh(self, session: Session, drawing_id: int, edit: int) -> int:
+        """The position of a drawing that stands at ``edit``; raises StaleEdit where it has changed since."""
         found = self._stands(session, drawing_id)
-        if found.revision != revision:
+        if found.edit != edit:
             acts = session.scalars(
                 select(ActRow.label)
-                .where(ActRow.drawing_id == drawing_id, ActRow.revision > max(-1, min(revision, 2**62)))
-                .order_by(ActRow.revision.desc())
+                .where(ActRow.drawing_id == drawing_id, ActRow.edit > max(-1, min(edit, 2**62)))
+                .order_by(ActRow.edit.desc())
                 .limit(5)
             )
             what = "; ".join(str(a) for a in reversed(list(acts))) or "it was replaced"
-            raise StaleRevision(
+            raise StaleEdit(
                 "The drawing has changed in another window",
                 f"Since then: {what}. Those changes are now shown here; do yours again.",
             )
         return int(found.position)
 
-    def _seen(self, drawing_id: int, revision: int) -> Standing:
-        """A drawing that stands at ``revision``; raises StaleRevision where it has changed since."""
-        standing = self.get(drawing_id)
-        if standing.revision != revision:
+    def _seen(self, drawing_id: int, edit: int) -> DrawingSnapshot:
+        """A drawing that stands at ``edit``; raises StaleEdit where it has changed since."""
+        snapshot = self.get(drawing_id)
+        if snapshot.edit != edit:
             with self._session() as session:
-                self._fresh(session, drawing_id, revision)
-        return standing
+                self._fresh(session, drawing_id, edit)
+        return snapshot
 
-    def _held(self, drawing_id: int, revision: int | None) -> Standing | None:
+    def _held(self, drawing_id: int, edit: int | None) -> DrawingSnapshot | None:
         with self._holding:
-            return self._standings.get((drawing_id, revision or 0))
+            return self._standings.get((drawing_id, edit or 0))
 
-    def _hold(self, standing: Standing) -> Standing:
+    def _hold(self, snapshot: DrawingSnapshot) -> DrawingSnapshot:
         with self._holding:
-            self._standings[standing.id, standing.revision] = standing
+            self._standings[snapshot.id, snapshot.edit] = snapshot
             while len(self._standings) > HELD:
                 self._standings.popitem(last=False)
-        return standing
+        return snapshot
 
 
 DRAWINGS, ACTS = (Base.metadata.tables[name] for name in ("drawings", "acts"))
@@ -392,7 +392,7 @@ _DATED = func.coalesce(
 IN_BASKET = (_DATED == 1) & func.julianday(DRAWINGS.c.removed).is_not(None)
 """That a drawing lies in the basket: whatever else stands in that column removes none."""
 # what every act needs is put together once: that takes longer than doing it
-STANDS = select(DRAWINGS.c.revision, DRAWINGS.c.position, DRAWINGS.c.last_id).where(
+STANDS = select(DRAWINGS.c.revision.label("edit"), DRAWINGS.c.position, DRAWINGS.c.last_id).where(
     DRAWINGS.c.id == bindparam("drawing"), ~IN_BASKET
 )
 FORGET = delete(STEPS).where(STEPS.c.drawing_id == bindparam("drawing"), STEPS.c.position >= bindparam("begin"))
@@ -404,7 +404,7 @@ GONE = (
     "It was removed. Go back to the shelf; what was removed lately lies in the basket there.",
 )
 HELD = 32
-"""Drawings, as they stood at a revision, that are held in memory."""
+"""Drawings, as they stood at an edit, that are held in memory."""
 ABOUT = "number", "title", "part", "sheets", "size"
 
 

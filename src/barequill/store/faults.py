@@ -7,7 +7,7 @@ from sqlalchemy.exc import DBAPIError
 from ..core.errors import Busy, Unwritable, UserError
 
 
-def untold(error: DBAPIError) -> UserError | None:
+def storage_error(error: DBAPIError) -> UserError | None:
     """What the database could not do, in words, where it is not the database's own fault."""
     said = str(error.orig)
     if "full" in said:

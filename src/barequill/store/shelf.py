@@ -11,7 +11,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.errors import NotFound, StaleRevision, UserError
+from ..core.errors import NotFound, StaleEdit, UserError
 from .columns import Spoilt
 from .database import Database
 from .home import ENDING, PART_FILE, SUFFIX, under_way
@@ -86,7 +86,7 @@ class Shelf(Database):
 
         Raises
         ------
-        StaleRevision
+        StaleEdit
             Where the directions are others by now.
         """
         with self._session(write=True) as session:
@@ -94,7 +94,7 @@ class Shelf(Database):
             if row is None:
                 raise NotFound("There is no such part", "It was removed from the shelf.")
             if seen is not None and not isinstance(row.directions, Spoilt) and row.directions != seen:
-                raise StaleRevision(
+                raise StaleEdit(
                     "The directions have changed in another window",
                     "Nothing was overwritten. Look at the part again, and keep yours then.",
                 )

@@ -37,7 +37,7 @@ class PartRow(Base):
 
 
 class DrawingRow(Base):
-    """A drawing: ``position`` is the step it stands at, ``revision`` grows with every act, ``last_id`` is the last number
+    """A drawing: ``position`` is the step it stands at, ``edit`` grows with every act, ``last_id`` is the last number
     that was given to an element of it, ``parts`` are the keys of those it shows, ``about`` is what the shelf says of it,
     ``removed`` when it was laid into the basket."""
 
@@ -46,7 +46,7 @@ class DrawingRow(Base):
     __table_args__ = {"sqlite_autoincrement": True}
 
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
-    revision: Mapped[int] = mapped_column(Whole, default=0)
+    edit: Mapped[int] = mapped_column("revision", Whole, default=0)
     position: Mapped[int] = mapped_column(Whole, default=0)
     last_id: Mapped[int] = mapped_column(Whole, default=0)
     parts: Mapped[list[str]] = mapped_column(Json, default=list)
@@ -74,13 +74,13 @@ class StepRow(Base):
 
 
 class ActRow(Base):
-    """What was done at each revision, undo and redo too, for those who look on from another window."""
+    """What was done at each edit, undo and redo too, for those who look on from another window."""
 
     __tablename__ = "acts"
     __table_args__ = {"sqlite_with_rowid": False}
 
     drawing_id: Mapped[int] = mapped_column(ForeignKey("drawings.id", ondelete="CASCADE"), primary_key=True)
-    revision: Mapped[int] = mapped_column(Whole, primary_key=True)
+    edit: Mapped[int] = mapped_column("revision", Whole, primary_key=True)
     label: Mapped[str] = mapped_column(Words)
 
 

@@ -16,11 +16,11 @@ from sqlalchemy.exc import DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from ..core.errors import OurFault, Unwritable, UserError
-from ..core.part.reading import LARGEST
-from ..store import untold
-from .desk import Desk
+from ..core.reading.reading import LARGEST
+from ..store import storage_error
 from .guards import JSON_LIMIT, json_body
 from .schemas import DrawingState, Preview, Proposal, SheetInk, problem
+from .services import Services
 
 log = logging.getLogger("barequill")
 
@@ -44,9 +44,9 @@ class Route:
 ROUTES: list[Route] = []
 
 
-def desk() -> Desk:
-    """The desk of the running application."""
-    return cast(Desk, current_app.extensions["desk"])
+def services() -> Services:
+    """The services of the running application."""
+    return cast(Services, current_app.extensions["services"])
 
 
 def route(
@@ -160,7 +160,7 @@ def add_error_handlers(app: Flask) -> None:
 
     @app.errorhandler(DBAPIError)
     def _database(error: DBAPIError) -> Response:
-        found = untold(error)
+        found = storage_error(error)
         if found is None:
             return _other(error)
         log.warning("the database refused: %s", error.orig)

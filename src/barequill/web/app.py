@@ -8,15 +8,15 @@ from flask import Flask, Response, jsonify, send_from_directory
 from werkzeug.security import safe_join
 
 from ..core.errors import NotFound
-from ..core.part.reading import LARGEST
+from ..core.reading.reading import LARGEST
 from ..work.collecting import collect_seldom
 from .api import add_error_handlers
-from .desk import Desk
 from .drawings import drawings
 from .guards import add_guards, allowed_hosts
 from .openapi import document
 from .own import own
 from .parts import parts
+from .services import Services
 
 STATIC = Path(__file__).parent / "static"
 
@@ -31,14 +31,14 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     """
     app = Flask("barequill", static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = LARGEST + 1_000_000
-    app.extensions["desk"] = Desk(home, read_limit)
+    app.extensions["services"] = Services(home, read_limit)
     app.register_blueprint(parts, url_prefix="/api")
     app.register_blueprint(drawings, url_prefix="/api")
     app.register_blueprint(own, url_prefix="/api")
     add_error_handlers(app)
     add_guards(app, allowed_hosts())
     collect_seldom()
-    app.extensions["desk"].take_back()
+    app.extensions["services"].take_back()
 
     @app.get("/api/openapi.json")
     def _openapi() -> Response:
@@ -46,7 +46,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
 
     @app.get("/api/health")
     def _health() -> tuple[Response, int]:
-        found = app.extensions["desk"].health()
+        found = app.extensions["services"].health()
         return jsonify(found), 200 if found["ready"] else 503
 
     @app.get("/")

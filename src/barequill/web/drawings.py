@@ -10,21 +10,21 @@ from datetime import date
 
 from flask import Blueprint, Response, request
 
-from ..core.annotation.alike import alike
-from ..core.annotation.inventory import inventory
-from ..core.annotation.plain_words import note_explained, size_explained
-from ..core.annotation.style import READY
-from ..core.annotation.title_block import field_values
-from ..core.annotation.tolerancing import said_of
 from ..core.drawing import Dimension, Drawing, Operation
 from ..core.drawing.annotations.hole_note import HoleNote
+from ..core.drawing.title_fields import field_values
 from ..core.errors import NotFound, UserError
+from ..core.kinds.common.plain_words import note_explained, size_explained
+from ..core.kinds.common.tolerancing import said_of
+from ..core.measuring.alike import alike
+from ..core.measuring.inventory import inventory
+from ..core.measuring.style import READY
 from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
 from ..core.writers import write_dxf, write_pdf, write_png, write_svg
-from ..store import PAGE, Standing
+from ..store import PAGE, DrawingSnapshot
 from . import schemas as s
-from .api import desk, route, whole
+from .api import route, services, whole
 from .frames import frame_json
 from .screen import Pointing
 
@@ -32,35 +32,35 @@ log = logging.getLogger(__name__)
 drawings = Blueprint("drawings", __name__)
 
 
-def _state(standing: Standing, before: Drawing | None = None, shown: s.Shown | None = None) -> s.DrawingState:
+def _state(snapshot: DrawingSnapshot, before: Drawing | None = None, shown: s.Shown | None = None) -> s.DrawingState:
     created: list[str] = []
     if before is not None:
         old = set(_ids(before))
-        new = [i for i in _ids(standing.drawing) if i not in old]
+        new = [i for i in _ids(snapshot.drawing) if i not in old]
         # of a view that comes with its centre lines the view
-        views = {v.id for sheet in standing.drawing.sheets for v in sheet.views}
+        views = {v.id for sheet in snapshot.drawing.sheets for v in sheet.views}
         created = [i for i in new if i in views] or new
     return s.DrawingState(
-        id=standing.id,
-        revision=standing.revision,
-        document=standing.drawing,
-        undo=standing.undo,
-        redo=standing.redo,
+        id=snapshot.id,
+        edit=snapshot.edit,
+        document=snapshot.drawing,
+        undo=snapshot.undo,
+        redo=snapshot.redo,
         created=created,
-        ink=_ink_at_once(standing, shown),
+        ink=_ink_at_once(snapshot, shown),
     )
 
 
-def _ink_at_once(standing: Standing, shown: s.Shown | None) -> s.SheetInk | None:
+def _ink_at_once(snapshot: DrawingSnapshot, shown: s.Shown | None) -> s.SheetInk | None:
     """A sheet as ink, where nothing is to be waited for."""
-    sheet = standing.drawing.sheet(shown.sheet) if shown else None
+    sheet = snapshot.drawing.sheet(shown.sheet) if shown else None
     if shown is None or sheet is None:
         return None
     try:
-        return desk().shown_at_once(standing.drawing, sheet, shown.since)
+        return services().shown_at_once(snapshot.drawing, sheet, shown.since)
     except Exception:
         # the act is done, whatever becomes of its picture: the screen asks for that again, and is told then
-        log.exception("sheet %s of drawing %d cannot be shown", shown.sheet, standing.id)
+        log.exception("sheet %s of drawing %d cannot be shown", shown.sheet, snapshot.id)
         return None
 
 
@@ -71,62 +71,62 @@ def _ids(drawing: Drawing) -> list[str]:
 @route(drawings, "GET", "/drawings", answer=list[s.DrawingInfo], query=("search", "removed"))
 def list_drawings() -> list[s.DrawingInfo]:
     """Drawings, last changed first; or those that lie in the basket (``removed`` = 1)."""
-    rows = desk().store.drawings(request.args.get("search", ""), bool(whole("removed", 0)))
+    rows = services().store.drawings(request.args.get("search", ""), bool(whole("removed", 0)))
     return [s.DrawingInfo.model_validate({k: v for k, v in asdict(r).items() if k != "parts"}) for r in rows]
 
 
 @route(drawings, "POST", "/proposals", body=s.NewDrawing, answer=s.Proposal)
 def propose(body: s.NewDrawing) -> s.Proposal:
     """What a new drawing would look like."""
-    drawing = desk().propose(body)
+    drawing = services().propose(body)
     sheet = drawing.front_sheet
     return s.Proposal.model_construct(
         size=sheet.size,
         scale=sheet.scale,
         scale_text=scale_text(sheet.scale),
-        ink=desk().shown(drawing, sheet, pointing="none"),
+        ink=services().shown(drawing, sheet, pointing="none"),
     )
 
 
 @route(drawings, "POST", "/drawings", body=s.NewDrawing, answer=s.DrawingState, status=201)
 def new_drawing(body: s.NewDrawing) -> s.DrawingState:
     """Keep a new drawing."""
-    return _state(desk().store.add(desk().propose(body)))
+    return _state(services().store.add(services().propose(body)))
 
 
 @route(drawings, "GET", "/drawings/{id}", answer=s.DrawingState)
 def get_drawing(id: int) -> s.DrawingState:
     """A drawing as it stands."""
-    return _state(desk().store.get(id))
+    return _state(services().store.get(id))
 
 
 @route(drawings, "DELETE", "/drawings/{id}", query=("for_good",))
 def remove_drawing(id: int) -> dict[str, str]:
     """Lay a drawing into the basket; or remove it from there, with its history (``for_good`` = 1)."""
     if not whole("for_good", 0):
-        desk().store.remove(id)
+        services().store.remove(id)
         return {}
-    desk().store.remove_for_good(id)
-    desk().forget_thumbnail(id)
+    services().store.remove_for_good(id)
+    services().forget_thumbnail(id)
     return {}
 
 
 @route(drawings, "POST", "/drawings/{id}/put-back", body=s.Nothing, answer=s.DrawingState)
 def put_back(id: int, body: s.Nothing) -> s.DrawingState:
     """Take a drawing out of the basket."""
-    desk().store.put_back(id)
-    return _state(desk().store.get(id))
+    services().store.put_back(id)
+    return _state(services().store.get(id))
 
 
 @route(drawings, "POST", "/drawings/{id}/copy", body=s.Nothing, answer=s.DrawingState, status=201)
 def copy_drawing(id: int, body: s.Nothing) -> s.DrawingState:
     """A copy of a drawing as it stands, with a history of its own; its number says that it is one."""
-    drawing = desk().store.get(id).drawing
+    drawing = services().store.get(id).drawing
     sheet = drawing.front_sheet
     number = field_values(drawing, sheet, None, "")["number"]
     fields = {**drawing.fields, "number": f"{number} (copy)".strip()}
     return _state(
-        desk().store.add(drawing.model_copy(update={"fields": fields}), f"Copy of {number or f'drawing {id}'}")
+        services().store.add(drawing.model_copy(update={"fields": fields}), f"Copy of {number or f'drawing {id}'}")
     )
 
 
@@ -134,14 +134,14 @@ def copy_drawing(id: int, body: s.Nothing) -> s.DrawingState:
 def history(id: int) -> list[s.Step]:
     """The last steps of a drawing, or those before a position."""
     before = whole("before", -1)
-    steps = desk().store.history(id, before if before >= 0 else None, whole("most", PAGE))
+    steps = services().store.history(id, before if before >= 0 else None, whole("most", PAGE))
     return [s.Step(position=p, label=t, done=d) for p, t, d in steps]
 
 
 @route(drawings, "GET", "/drawings/{id}/kept")
 def as_kept(id: int) -> Response:
     """All that is kept of a drawing as a file, also where it is damaged."""
-    data = json.dumps(desk().store.as_kept(id), indent=1).encode()
+    data = json.dumps(services().store.as_kept(id), indent=1).encode()
     return Response(
         data,
         content_type="application/json",
@@ -152,7 +152,7 @@ def as_kept(id: int) -> Response:
 @route(drawings, "POST", "/drawings/{id}/rescue", body=s.RescueRequest, answer=s.DrawingState)
 def rescue(id: int, body: s.RescueRequest) -> s.DrawingState:
     """Go back to the last step of a damaged drawing that can be read."""
-    return _state(desk().store.rescue(id))
+    return _state(services().store.rescue(id))
 
 
 @route(drawings, "POST", "/drawings/{id}/acts", body=s.ActRequest, answer=s.DrawingState)
@@ -162,50 +162,50 @@ def act(id: int, body: s.ActRequest) -> s.DrawingState:
 
     def plan(drawing: Drawing) -> Operation:
         before.append(drawing)
-        return body.act.plan(drawing, desk().bench)
+        return body.act.plan(drawing, services().acting)
 
-    return _state(desk().store.act(id, body.revision, plan), before[0], body.shown)
+    return _state(services().store.act(id, body.edit, plan), before[0], body.shown)
 
 
-@route(drawings, "POST", "/drawings/{id}/undo", body=s.RevisionRequest, answer=s.DrawingState)
-def undo(id: int, body: s.RevisionRequest) -> s.DrawingState:
+@route(drawings, "POST", "/drawings/{id}/undo", body=s.StepRequest, answer=s.DrawingState)
+def undo(id: int, body: s.StepRequest) -> s.DrawingState:
     """Take back the last step, or so many."""
-    return _state(desk().store.step(id, body.revision, -body.by), shown=body.shown)
+    return _state(services().store.step(id, body.edit, -body.by), shown=body.shown)
 
 
-@route(drawings, "POST", "/drawings/{id}/redo", body=s.RevisionRequest, answer=s.DrawingState)
-def redo(id: int, body: s.RevisionRequest) -> s.DrawingState:
+@route(drawings, "POST", "/drawings/{id}/redo", body=s.StepRequest, answer=s.DrawingState)
+def redo(id: int, body: s.StepRequest) -> s.DrawingState:
     """Do the next step again, or so many."""
-    return _state(desk().store.step(id, body.revision, body.by), shown=body.shown)
+    return _state(services().store.step(id, body.edit, body.by), shown=body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/preview", body=s.PreviewRequest, answer=s.Preview)
 def preview(id: int, body: s.PreviewRequest) -> s.Preview:
-    """Ink of what an act would make."""
-    return desk().preview(desk().store.get(id).drawing, body.act)
+    """The display list of what an act would make."""
+    return services().preview(services().store.get(id).drawing, body.act)
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/ink", answer=s.SheetInk, query=("since", "pointing"))
 def sheet_ink(id: int, sheet: str) -> s.SheetInk:
     """A sheet as ink; with ``since``, the token of what was sent before, without what is the same. Where ``pointing`` is
     ``later``, what can be pointed at in views of many lines is left for the next time."""
-    drawing = desk().store.get(id).drawing
+    drawing = services().store.get(id).drawing
     pointing: Pointing = "later" if request.args.get("pointing") == "later" else "all"
-    return desk().shown(drawing, desk().sheet(drawing, sheet), request.args.get("since", ""), pointing)
+    return services().shown(drawing, services().sheet(drawing, sheet), request.args.get("since", ""), pointing)
 
 
 @route(drawings, "GET", "/drawings/{id}/sizes/{size}", answer=s.SaidJson)
 def said_of_size(id: int, size: str) -> s.SaidJson:
     """What holds for a dimension, or for a hole's note, besides what it says."""
-    drawing = desk().store.get(id).drawing
+    drawing = services().store.get(id).drawing
     sheet = drawing.sheet_of(size)
     found = sheet.annotation(size) if sheet is not None else None
     if sheet is None or not isinstance(found, Dimension | HoleNote):
         raise NotFound("There is no such dimension", "It was removed; choose another.")
-    stage, _ = desk().bench.stage(drawing, sheet, found.on)
+    context, _ = services().acting.context(drawing, sheet, found.on)
     if isinstance(found, HoleNote):
-        return s.SaidJson(general="", fit="", alike=1, fits=[], styles=[], explained=note_explained(stage, found))
-    said = said_of(stage, found)
+        return s.SaidJson(general="", fit="", alike=1, fits=[], styles=[], explained=note_explained(context, found))
+    said = said_of(context, found)
     names = list(dict.fromkeys([*(x.name for x in drawing.styles), *(x.name for x in READY)]))
     fits = [
         s.FitJson(
@@ -220,54 +220,52 @@ def said_of_size(id: int, size: str) -> s.SaidJson:
     return s.SaidJson(
         general=said.general,
         fit=said.fit,
-        alike=alike(stage.view.shot.whole, found),
+        alike=alike(context.view.projected.whole, found),
         fits=fits,
         styles=names,
-        explained=size_explained(stage, found),
+        explained=size_explained(context, found),
     )
 
 
 @route(drawings, "POST", "/drawings/{id}/frames", body=s.FrameRequest, answer=s.FrameJson)
 def frame_as_typed(id: int, body: s.FrameRequest) -> s.FrameJson:
     """How a tolerance frame is understood, and what else each cell of it could say. An empty text gives one to begin with."""
-    return frame_json(desk().bench, desk().store.get(id).drawing, body.act)
+    return frame_json(services().acting, services().store.get(id).drawing, body.act)
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/features", answer=list[s.StockJson])
 def features_of_sheet(id: int, sheet: str) -> list[s.StockJson]:
     """What the part of a sheet is made of, and which of it has sizes on the drawing."""
-    drawing = desk().store.get(id).drawing
-    use = drawing.subject(desk().sheet(drawing, sheet))
+    drawing = services().store.get(id).drawing
+    use = drawing.subject(services().sheet(drawing, sheet))
     if use is None:
         return []
-    return [s.StockJson(**asdict(x)) for x in inventory(desk().bench.studio.part(use.key), drawing)]
+    return [s.StockJson(**asdict(x)) for x in inventory(services().acting.projections.part(use.key), drawing)]
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])
 def sheet_progress(id: int, sheet: str) -> list[s.ViewProgress]:
     """Views of a sheet that are being projected, and how far they are."""
-    drawing = desk().store.get(id).drawing
-    return desk().progress(drawing, desk().sheet(drawing, sheet))
+    drawing = services().store.get(id).drawing
+    return services().progress(drawing, services().sheet(drawing, sheet))
 
 
 @route(drawings, "POST", "/drawings/{id}/sheets/{sheet}/views/{view}/projection", body=s.ProjectionRequest)
 def view_projection(id: int, sheet: str, view: str, body: s.ProjectionRequest) -> dict[str, str]:
     """Stop projecting a view, or begin again."""
-    drawing = desk().store.get(id).drawing
-    desk().project_view(drawing, desk().sheet(drawing, sheet), view, body.act)
+    drawing = services().store.get(id).drawing
+    services().project_view(drawing, services().sheet(drawing, sheet), view, body.act)
     return {}
 
 
-@route(drawings, "GET", "/drawings/{id}/thumbnail", query=("revision", "sheet"))
+@route(drawings, "GET", "/drawings/{id}/thumbnail", query=("edit", "sheet"))
 def thumbnail(id: int) -> Response:
     """The first sheet, or another, as a small picture."""
-    standing = desk().store.get(id)
+    snapshot = services().store.get(id)
     named = request.args.get("sheet")
-    sheet = desk().sheet(standing.drawing, named) if named else standing.drawing.front_sheet
-    response = Response(desk().thumbnail(standing, sheet), content_type="image/png")
-    response.headers["Cache-Control"] = (
-        "max-age=3600" if request.args.get("revision") == str(standing.revision) else "no-cache"
-    )
+    sheet = services().sheet(snapshot.drawing, named) if named else snapshot.drawing.front_sheet
+    response = Response(services().thumbnail(snapshot, sheet), content_type="image/png")
+    response.headers["Cache-Control"] = "max-age=3600" if request.args.get("edit") == str(snapshot.edit) else "no-cache"
     return response
 
 
@@ -275,16 +273,16 @@ def thumbnail(id: int) -> Response:
 def issue(id: int, kind: str) -> Response:
     """A drawing as pdf (all sheets, or those of ``sheets``: 1-3,5), one sheet as svg, png or dxf (or those of ``sheets`` as its
     layouts), or the drawing as a document (json)."""
-    standing = desk().store.get(id)
-    sheets, wanted = standing.drawing.sheets, request.args.get("sheets", "")
-    chosen = request.args.get("sheet") or standing.drawing.front_sheet.id
-    one = [desk().sheet(standing.drawing, chosen)]
+    snapshot = services().store.get(id)
+    sheets, wanted = snapshot.drawing.sheets, request.args.get("sheets", "")
+    chosen = request.args.get("sheet") or snapshot.drawing.front_sheet.id
+    one = [services().sheet(snapshot.drawing, chosen)]
     writers = {
         "pdf": ("application/pdf", lambda inks: write_pdf(inks)),
         "svg": ("image/svg+xml", lambda inks: write_svg(inks[0])),
         "dxf": ("image/vnd.dxf", lambda inks: write_dxf(*inks)),
         "png": ("image/png", lambda inks: write_png(inks[0])),
-        "json": ("application/json", lambda inks: json.dumps(standing.drawing.to_json(), indent=1).encode()),
+        "json": ("application/json", lambda inks: json.dumps(snapshot.drawing.to_json(), indent=1).encode()),
     }
     if kind not in writers:
         raise UserError(f"There is no format {kind}", f"Choose one of {', '.join(writers)}.")
@@ -293,18 +291,18 @@ def issue(id: int, kind: str) -> Response:
     if kind == "json":
         shown = []
     elif wanted and kind in ("pdf", "dxf"):
-        shown = sheets if wanted == "all" else standing.drawing.sheets_named(wanted)
+        shown = sheets if wanted == "all" else snapshot.drawing.sheets_named(wanted)
     elif kind == "pdf":
         shown = sheets
     for sheet in shown:
-        desk().prefetch(standing.drawing, sheet)
-    with desk().rendering():
-        data = write([desk().ink(standing.drawing, sh) for sh in shown])
-    values = field_values(standing.drawing, one[0], None, date.today().isoformat())
+        services().prefetch(snapshot.drawing, sheet)
+    with services().rendering():
+        data = write([services().ink(snapshot.drawing, sh) for sh in shown])
+    values = field_values(snapshot.drawing, one[0], None, date.today().isoformat())
     words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
     name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"
     if shown and len(shown) < len(sheets):
-        name += f"-sheet-{'-'.join(str(standing.drawing.number_of_sheet(s.id)) for s in shown)}"[:60]
+        name += f"-sheet-{'-'.join(str(snapshot.drawing.number_of_sheet(s.id)) for s in shown)}"[:60]
     return Response(
         data, content_type=content_type, headers={"Content-Disposition": f'attachment; filename="{name}.{kind}"'}
     )

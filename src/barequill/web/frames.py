@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from ..core.acts.base import Bench
+from ..core.acts.base import ActContext
 from ..core.acts.hanging import need_hung
 from ..core.acts.state_frame import ChangeFrame, StateFrame, setting_of
-from ..core.annotation.hanging import about
 from ..core.drawing import Drawing
 from ..core.drawing.annotations.tolerance_frame import ToleranceFrame
 from ..core.drawing.geometrical import check, explained, frame_of, remarks, sentence, text_of
 from ..core.drawing.geometrical.choices import Setting, choices, starting
 from ..core.errors import NotFound, UserError
+from ..core.kinds.common.hanging import about
 from ..core.standards.geometrical import Feature
 from . import schemas as s
 
 
-def frame_json(bench: Bench, drawing: Drawing, act: StateFrame | ChangeFrame) -> s.FrameJson:
+def frame_json(acting: ActContext, drawing: Drawing, act: StateFrame | ChangeFrame) -> s.FrameJson:
     """How the text of an act is understood where it would hang."""
-    feature, words, text = _place(bench, drawing, act)
-    setting = setting_of(drawing, bench, feature)
+    feature, words, text = _place(acting, drawing, act)
+    setting = setting_of(drawing, acting, feature)
     text = text.strip() or starting(setting)
     try:
         frame = frame_of(text)
@@ -46,18 +46,18 @@ def frame_json(bench: Bench, drawing: Drawing, act: StateFrame | ChangeFrame) ->
     )
 
 
-def _place(bench: Bench, drawing: Drawing, act: StateFrame | ChangeFrame) -> tuple[Feature, str, str]:
+def _place(acting: ActContext, drawing: Drawing, act: StateFrame | ChangeFrame) -> tuple[Feature, str, str]:
     """What a frame is about, in words too, and its text."""
     if isinstance(act, StateFrame):
-        _, stage, _, feature = act.seat(drawing, bench)
-        carrier = stage.sheet.annotation(act.on) if act.on else None
-        words = about(stage, carrier)[1] if carrier is not None else "surface"
+        _, context, _, feature = act.on_sheet(drawing, acting)
+        carrier = context.sheet.annotation(act.on) if act.on else None
+        words = about(context, carrier)[1] if carrier is not None else "surface"
         return feature, words, act.text
     sheet, own = need_hung(drawing, act.id)
     if not isinstance(own, ToleranceFrame):
         raise NotFound("There is no such frame", "It was removed; choose another.")
-    stage, _ = bench.stage(drawing, sheet, own.id)
-    feature, words = about(stage, own.model_copy(update={"derived": act.derived}))
+    context, _ = acting.context(drawing, sheet, own.id)
+    feature, words = about(context, own.model_copy(update={"derived": act.derived}))
     return feature, words, act.text or text_of(own.frame)
 
 

@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 from pydantic.json_schema import models_json_schema
 
 from .. import __version__
-from ..core.annotation.style import READY
+from ..core.measuring.style import READY
 from ..core.standards.scales import SERIES, scale_text
 from ..core.standards.sheets import SIZES
 from .api import ROUTES, Route

@@ -6,7 +6,7 @@ from flask import Blueprint
 from pydantic import ValidationError
 
 from . import schemas as s
-from .api import desk, route
+from .api import route, services
 
 own = Blueprint("own", __name__)
 
@@ -15,7 +15,7 @@ own = Blueprint("own", __name__)
 def own_signs() -> list[s.OwnSignsJson]:
     """All that was kept under a name; what cannot be read any more is left out."""
     found = []
-    for number, name, kept in desk().store.own_signs():
+    for number, name, kept in services().store.own_signs():
         try:
             found.append(s.OwnSignsJson.model_validate({"id": number, "name": name, "annotations": kept}))
         except ValidationError:
@@ -27,12 +27,12 @@ def own_signs() -> list[s.OwnSignsJson]:
 def keep(body: s.OwnSignsRequest) -> s.OwnSignsJson:
     """Keep signs and notes under a name, in place of those that had it."""
     plain = [a.model_dump(mode="json") for a in body.annotations]
-    number = desk().store.keep_own_signs(body.name, plain)
+    number = services().store.keep_own_signs(body.name, plain)
     return s.OwnSignsJson(id=number, name=body.name, annotations=body.annotations)
 
 
 @route(own, "DELETE", "/own/{id}")
 def remove(id: int) -> dict[str, str]:
     """Remove one of them."""
-    desk().store.remove_own_signs(id)
+    services().store.remove_own_signs(id)
     return {}

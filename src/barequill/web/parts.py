@@ -10,15 +10,15 @@ from flask import Blueprint, Response, request, send_file
 
 from ..core.bounds import DENSITY, NAME, clipped
 from ..core.errors import UserError
-from ..core.part.bringing import parts_of
-from ..core.part.reading import LARGE, SMALL, check_part_file
 from ..core.part.shape import shape_bytes
 from ..core.projection import camera
+from ..core.reading.bringing import parts_of
+from ..core.reading.reading import LARGE, SMALL, check_part_file
 from ..core.standards.materials import MATERIALS
 from ..store.columns import Spoilt
 from ..store.tables import PartRow
 from . import part_schemas as s
-from .api import desk, route
+from .api import route, services
 from .schemas import Problem
 
 parts = Blueprint("parts", __name__)
@@ -74,20 +74,20 @@ def _text(value: Any) -> str:
 
 
 def _used() -> dict[str, int]:
-    return Counter(key for drawing in desk().store.drawings() for key in drawing.parts)
+    return Counter(key for drawing in services().store.drawings() for key in drawing.parts)
 
 
 @route(parts, "GET", "/parts", answer=list[s.PartInfo], query=("search",))
 def list_parts() -> list[s.PartInfo]:
     """Parts on the shelf, newest first."""
     used = _used()
-    return [_info(r, used) for r in desk().store.parts(request.args.get("search", ""))]
+    return [_info(r, used) for r in services().store.parts(request.args.get("search", ""))]
 
 
 @route(parts, "GET", "/parts/{key}", answer=s.PartInfo)
 def get_part(key: str) -> s.PartInfo:
     """One part."""
-    return _info(desk().store.part(key), _used())
+    return _info(services().store.part(key), _used())
 
 
 @route(parts, "PATCH", "/parts/{key}", body=s.PartChanges, answer=s.PartInfo)
@@ -101,29 +101,29 @@ def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
     if changes.get("material") in MATERIALS and "density" not in changes:
         changes["density"] = MATERIALS[changes["material"]]
     kept = {k: v for k, v in changes.items() if v is not None or k == "density"}
-    return _info(desk().store.set_part(key, kept, seen), _used())
+    return _info(services().store.set_part(key, kept, seen), _used())
 
 
 @route(parts, "DELETE", "/parts/{key}", status=200)
 def remove_part(key: str) -> dict[str, str]:
     """Take a part off the shelf."""
-    desk().store.remove_part(key)
-    desk().workshop.forget(key)
+    services().store.remove_part(key)
+    services().workshop.forget(key)
     return {}
 
 
 @route(parts, "GET", "/parts/{key}/faces", answer=list[s.FacePreview])
 def part_faces(key: str) -> list[s.FacePreview]:
     """The six faces of a part as small true pictures."""
-    desk().store.part(key)
-    return desk().face_previews(key)
+    services().store.part(key)
+    return services().face_previews(key)
 
 
 @route(parts, "GET", "/parts/{key}/shape")
 def part_shape(key: str) -> Response:
     """A part's mesh and edges, for a look at it in space: see core/part/shape.py for what the bytes are."""
-    desk().store.part(key)
-    data = shape_bytes(desk().studio.part(key))
+    services().store.part(key)
+    data = shape_bytes(services().projections.part(key))
     return Response(data, content_type="application/octet-stream", headers={"Cache-Control": "no-cache"})
 
 
@@ -140,7 +140,7 @@ def bring_part() -> s.JobInfo:
     uploads = [u for u in request.files.getlist("file") if u is not None]
     if not uploads:
         raise UserError("No file came along", "Send it as the form field named file.")
-    here = desk()
+    here = services()
     here.check_room(request.content_length or 0)
     with here.workshop.incoming() as folder:
         brought, refused = [], []
@@ -168,14 +168,14 @@ def bring_part() -> s.JobInfo:
 @route(parts, "POST", "/demo-parts", body=s.DemoParts, answer=s.JobInfo, status=202)
 def bring_demo_parts(body: s.DemoParts) -> s.JobInfo:
     """Begin to read the parts that ship with the application."""
-    first, *more = [_job(desk().read(path.name, path).id) for path in sorted(DEMO.glob("*.step"))]
+    first, *more = [_job(services().read(path.name, path).id) for path in sorted(DEMO.glob("*.step"))]
     return first.model_copy(update={"more": more})
 
 
 @route(parts, "GET", "/parts/{key}/file")
 def part_file(key: str) -> Response:
     """The file of a part, as it was brought."""
-    here = desk().store
+    here = services().store
     path, row = here.part_file(key), here.part(key)
     return send_file(path, "application/octet-stream", as_attachment=True, download_name=row.file_name)
 
@@ -183,7 +183,7 @@ def part_file(key: str) -> Response:
 @route(parts, "POST", "/parts/{key}/readings", body=s.ReadAgain, answer=s.JobInfo, status=202)
 def read_again(key: str, body: s.ReadAgain) -> s.JobInfo:
     """Begin to read a part's file as another unit; it becomes a part of its own on the shelf."""
-    here = desk()
+    here = services()
     row = here.store.part(key)
     return _job(here.read(row.file_name, here.store.part_file(key), body.unit).id)
 
@@ -193,7 +193,7 @@ def _told(error: UserError) -> Problem:
 
 
 def _job(job_id: str) -> s.JobInfo:
-    job = desk().workshop.job(job_id)
+    job = services().workshop.job(job_id)
     share, doing = job.progress()
     problem = None
     if job.state not in ("working", "done") and job.error is not None:
@@ -218,5 +218,5 @@ def get_job(job_id: str) -> s.JobInfo:
 @route(parts, "DELETE", "/jobs/{job_id}", answer=s.JobInfo)
 def cancel_job(job_id: str) -> s.JobInfo:
     """Stop reading a part."""
-    desk().workshop.cancel(job_id)
+    services().workshop.cancel(job_id)
     return _job(job_id)

@@ -9,11 +9,11 @@ from pydantic import Field
 from ..core.acts import Act
 from ..core.acts.new_drawing import NewDrawing as NewDrawing
 from ..core.acts.state_frame import ChangeFrame, StateFrame
-from ..core.annotation.pointing import Shape
 from ..core.bounds import FEW, Name, Ref
 from ..core.drawing import Annotation, Drawing
 from ..core.drawing.base import Model, Point, Size
 from ..core.drawing.texts import json_text
+from ..core.measuring.pointing import Shape
 from ..core.writers.screen import ScreenElement
 
 
@@ -248,7 +248,7 @@ class DrawingState(Model):
     """A drawing as it stands."""
 
     id: int
-    revision: int
+    edit: int
     document: Drawing
     undo: str | None
     redo: str | None
@@ -267,7 +267,7 @@ class DrawingInfo(Model):
     """A drawing on the shelf."""
 
     id: int
-    revision: int
+    edit: int
     number: str
     title: str
     part: str
@@ -288,17 +288,17 @@ class Shown(Model):
 
 
 class ActRequest(Model):
-    """An act on a drawing last seen at ``revision``; what becomes of the sheet that is shown is told with the answer."""
+    """An act on a drawing last seen at ``edit``; what becomes of the sheet that is shown is told with the answer."""
 
-    revision: int
+    edit: int
     act: Act
     shown: Shown | None = None
 
 
-class RevisionRequest(Model):
-    """Undo or redo on a drawing last seen at ``revision``, of one step or so many."""
+class StepRequest(Model):
+    """Undo or redo on a drawing last seen at ``edit``, of one step or so many."""
 
-    revision: int
+    edit: int
     by: int = Field(1, ge=1, le=10**6)
     shown: Shown | None = None
 
@@ -363,7 +363,7 @@ class PreviewRequest(Model):
 
 
 class Preview(Model):
-    """Ink of what an act would make; ``words`` says what it is, ``others`` what else it could be."""
+    """The display list of what an act would make; ``words`` says what it is, ``others`` what else it could be."""
 
     elements: list[ScreenElement]
     words: str

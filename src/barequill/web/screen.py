@@ -10,17 +10,17 @@ from dataclasses import dataclass
 from typing import Literal, TypeVar
 from uuid import uuid4
 
-from ..core.annotation.cut_ink import hatch_look
-from ..core.annotation.pointing import lines_of, snaps_of
-from ..core.annotation.remarks import remarks_on
-from ..core.annotation.sheet_ink import view_name, view_words
-from ..core.annotation.sign_remarks import sign_remarks
+from ..core.arranging.remarks import remarks_on
+from ..core.arranging.sign_remarks import sign_remarks
+from ..core.display import DisplayList, Element
 from ..core.drawing import Drawing, Sheet
 from ..core.drawing.views import way_of
-from ..core.ink import Element, Ink
+from ..core.measuring.pointing import lines_of, snaps_of
 from ..core.part.chosen import body_names
+from ..core.sheet.cuts import hatch_look
+from ..core.sheet.elements import view_name, view_words
 from ..core.standards.scales import scale_text
-from ..core.views.picture import Picture
+from ..core.views.placed_view import PlacedView
 from ..core.writers.screen import ScreenElement, screen_element
 from . import schemas as s
 from .handles import axes_of, breaks_on, local_cuts_on, outline_of, section_of
@@ -72,7 +72,7 @@ class Screens:
                 self._count -= self._made.popitem(last=False)[1][1]
         return made
 
-    def element(self, ink: Ink, element: Element, bare: bool = False) -> ScreenElement:
+    def element(self, ink: DisplayList, element: Element, bare: bool = False) -> ScreenElement:
         """An element as the screen takes it, ``bare`` without its ink."""
         found = self._kept(element.key, lambda: screen_element(ink, element)) if not bare else None
         if found is None:
@@ -84,8 +84,8 @@ class Screens:
         self,
         drawing: Drawing,
         sheet: Sheet,
-        ink: Ink,
-        pictures: dict[str, Picture],
+        ink: DisplayList,
+        placed_views: dict[str, PlacedView],
         pending: Collection[str],
         since: str,
         pointing: Pointing,
@@ -93,21 +93,21 @@ class Screens:
         """A sheet's ink, without that which was sent with the token ``since``; what can be pointed at where there are many
         lines may be left for ``later``."""
         have = self._sent.get(since) or Sent(frozenset(), {})
-        if pointing == "later" and sum(len(p.shot.curves) for p in pictures.values()) <= MANY:
+        if pointing == "later" and sum(len(p.projected.curves) for p in placed_views.values()) <= MANY:
             pointing = "all"
         views = [
             self._view(
                 drawing=drawing,
                 sheet=sheet,
                 ink=ink,
-                picture=p,
+                placed_view=p,
                 pending=p.view.id in pending,
                 have=have.keys,
                 pointing=pointing,
-                section=section_of(drawing, ink, p.view, pictures),
-                outline=outline_of(drawing, ink, p, pictures),
+                section=section_of(drawing, ink, p.view, placed_views),
+                outline=outline_of(drawing, ink, p, placed_views),
             )
-            for p in pictures.values()
+            for p in placed_views.values()
         ]
         now = Sent(
             frozenset([*(e.key for e in ink.elements), *(v.key for v in views if v.pointed or v.key in have.keys)]),
@@ -145,7 +145,7 @@ class Screens:
             views=views,
             remarks=[
                 s.RemarkJson(on=r.on, words=r.words)
-                for r in [*remarks_on(ink, pictures), *sign_remarks(drawing, sheet)]
+                for r in [*remarks_on(ink, placed_views), *sign_remarks(drawing, sheet)]
             ],
         )
 
@@ -153,15 +153,15 @@ class Screens:
         self,
         drawing: Drawing,
         sheet: Sheet,
-        ink: Ink,
-        picture: Picture,
+        ink: DisplayList,
+        placed_view: PlacedView,
         pending: bool,
         have: frozenset[str],
         pointing: Pointing,
         section: s.SectionJson | None,
         outline: s.OutlineJson | None,
     ) -> s.ViewJson:
-        view, box = picture.view, picture.box
+        view, box = placed_view.view, placed_view.box
         use = drawing.part(view.part)
         element = ink.of(view.id)
         assert element is not None
@@ -170,7 +170,7 @@ class Screens:
         if pointing == "none":
             pointed = s.Pointed(words=[], lines=[], snaps=[])
         elif key not in have and (pointing == "all" or key in self._made):
-            pointed = self._kept(key, lambda: _pointed(picture, drawing))
+            pointed = self._kept(key, lambda: _pointed(placed_view, drawing))
         # what stands on another sheet holds nothing in line here
         parent = sheet.view(view.parent)
         return s.ViewJson.model_construct(
@@ -181,32 +181,32 @@ class Screens:
             y=ink.height - box.y1,
             width=box.width,
             height=box.height,
-            scale=picture.scale,
+            scale=placed_view.scale,
             scale_text=scale_text(sheet.scale_of(view)),
-            axes=axes_of(picture),
+            axes=axes_of(placed_view),
             part_name=use.name if use else "",
-            facing=facing(picture.shot.scene.toward),
-            meshed=len({c.source for c in picture.shot.curves if c.meshed}),
+            facing=facing(placed_view.projected.scene.toward),
+            meshed=len({c.source for c in placed_view.projected.curves if c.meshed}),
             pending=pending,
             moves=way_of(view) if parent is not None else None,
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True) if sheet.view(v.id) is not None],
             own_direction=not (view.parent is not None and view.kind != "principal"),
-            bodies=body_names(picture.shot.whole),
+            bodies=body_names(placed_view.projected.whole),
             section=section,
             outline=outline,
-            breaks=breaks_on(drawing, ink, picture),
-            local_cuts=local_cuts_on(ink, picture),
-            broken=bool(picture.chart.gaps),
-            hatches=_hatches(drawing, picture) if picture.shot.scene.is_cut and not pending else [],
+            breaks=breaks_on(drawing, ink, placed_view),
+            local_cuts=local_cuts_on(ink, placed_view),
+            broken=bool(placed_view.transform.gaps),
+            hatches=_hatches(drawing, placed_view) if placed_view.projected.scene.is_cut and not pending else [],
             key=key,
             pointed=pointed,
         )
 
 
-def _hatches(drawing: Drawing, picture: Picture) -> list[s.HatchJson]:
+def _hatches(drawing: Drawing, placed_view: PlacedView) -> list[s.HatchJson]:
     found = []
-    for body in dict.fromkeys(r.body for r in picture.shot.taken.regions):
-        look = hatch_look(drawing, picture.view, picture.shot.whole, body)
+    for body in dict.fromkeys(r.body for r in placed_view.projected.taken.regions):
+        look = hatch_look(drawing, placed_view.view, placed_view.projected.whole, body)
         found.append(s.HatchJson(body=body, angle=look.angle, spacing=look.spacing, pattern=look.pattern, off=look.off))
     return found
 
@@ -218,7 +218,7 @@ def _size(made: object) -> int:
     return 1 + len(made.marks or ()) if isinstance(made, ScreenElement) else 1
 
 
-def _untold(ink: Ink, have: Sent) -> list[Element]:
+def _untold(ink: DisplayList, have: Sent) -> list[Element]:
     """The elements that the screen is told of: those that are not as they were, or not where they were. What stood at the
     place of its view and went along with it is not among them: that the screen sees by itself."""
 
@@ -246,8 +246,8 @@ def _untold(ink: Ink, have: Sent) -> list[Element]:
     return found
 
 
-def _pointed(picture: Picture, drawing: Drawing) -> s.Pointed:
-    still = picture.still()
+def _pointed(placed_view: PlacedView, drawing: Drawing) -> s.Pointed:
+    still = placed_view.still()
     words: dict[str, int] = {}
     rows: dict[str, int] = {}
     lines = []

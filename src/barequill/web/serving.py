@@ -18,7 +18,7 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer, create_server
 
 from ..core.errors import UserError
-from ..core.part.reading import LARGEST
+from ..core.reading.reading import LARGEST
 from ..work.pools import WAITERS
 from .guards import JSON_LIMIT, is_loopback
 
@@ -157,12 +157,12 @@ def run(host: str, port: int) -> None:
     except BaseException:
         listening.close()
         raise
-    desk = made.extensions["desk"]
+    services = made.extensions["services"]
     try:
-        desk.workshop.warm()
+        services.workshop.warm()
         print(f"Bare Quill stands at http://{host}:{port} (data in {home()})", flush=True)
         listening.run()
     except (KeyboardInterrupt, SystemExit):
         pass
     finally:
-        desk.close()
+        services.close()

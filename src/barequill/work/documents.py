@@ -7,8 +7,8 @@ from pathlib import Path
 
 from ..core.drawing import Drawing
 from ..core.errors import UserError
-from ..core.part.reading import SUFFIXES
-from .reading import key_of
+from ..core.reading.reading import SUFFIXES
+from .jobs import key_of
 
 
 def part_files(drawing: Drawing, folder: Path) -> dict[str, Path]:

@@ -10,7 +10,7 @@ from typing import Any
 
 from ..core.projection.columns import Columns
 from ..core.views.keeping import taken_out
-from .plain import Damaged, unpacked
+from .serialisation import Damaged, unpacked
 
 log = logging.getLogger(__name__)
 

@@ -24,14 +24,14 @@ from pebble import ProcessExpired
 from ..core.errors import Busy, NotFound, UserError
 from ..core.part.model import Part
 from ..core.projection.shading import Shading
+from ..core.views.projecting import ProjectionResult
 from ..core.views.scene import Scene
-from ..core.views.taking import Taken
 from . import tasks
 from .crew import Crew, Task
 from .held import Held, curves_of, kept
+from .jobs import TOKEN, WALL, Job, Reader, ReadingJobs
 from .limits import limits, machine_memory
-from .plain import unpacked
-from .reading import TOKEN, WALL, Job, Reader, Readings
+from .serialisation import unpacked
 
 log = logging.getLogger(__name__)
 Projector = Callable[[str, Scene, str], bytes]
@@ -103,7 +103,7 @@ class Workshop:
         self.readers = Crew(most.readers + 1, ready, most.reader_memory, most=1)
         self.projectors = Crew(most.projectors, tasks.nothing, most.projector_memory, most=500)
         self._count = most.projectors
-        self.readings = Readings(self.readers, reading, read_limit, most.readers)
+        self.readings = ReadingJobs(self.readers, reading, read_limit, most.readers)
         self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
         self._projecting: dict[str, Task] = {}
         self._stopped: dict[str, Stopped] = {}
@@ -229,11 +229,11 @@ class Workshop:
     def _view_name(self, scene: Scene) -> str:
         return f"{checked_key(scene.part)}-{scene.digest}-{ENGINE}"
 
-    def taken(self, scene: Scene) -> Taken:
+    def taken(self, scene: Scene) -> ProjectionResult:
         """Projected curves of a scene: from memory, from disk, or made by a worker."""
         return self.many([scene])[0]
 
-    def many(self, scenes: list[Scene]) -> list[Taken]:
+    def many(self, scenes: list[Scene]) -> list[ProjectionResult]:
         """Several projections, the missing ones side by side.
 
         Raises
@@ -249,7 +249,7 @@ class Workshop:
                     found[scene] = self._awaited(scene)
         return [found[scene] for scene in scenes]  # type: ignore[misc]
 
-    def _awaited(self, scene: Scene) -> Taken:
+    def _awaited(self, scene: Scene) -> ProjectionResult:
         """A view, waited for; begun again where what was made of it is gone already.
 
         Raises
@@ -266,7 +266,7 @@ class Workshop:
                 except (Exception, CancelledError):
                     log.info("a view was not projected", exc_info=True)
                 self._take(name, task)
-            found: Taken | None = self._curves.get(name)
+            found: ProjectionResult | None = self._curves.get(name)
             if found is not None:
                 return found
             stopped = self._stopped.get(name)
@@ -283,10 +283,10 @@ class Workshop:
         for scene in scenes:
             self._begun(scene, again)
 
-    def _begun(self, scene: Scene, again: bool) -> Taken | None:
+    def _begun(self, scene: Scene, again: bool) -> ProjectionResult | None:
         """The curves of a view where they are there; else a worker has begun, unless the view is stopped."""
         name = self._view_name(scene)
-        found: Taken | None = self._curves.get(name)
+        found: ProjectionResult | None = self._curves.get(name)
         if found is not None:
             return found
         with self._lock:

@@ -12,7 +12,7 @@ from .collecting import collect_seldom
 
 # a hand that stops the server stops its workers by way of it
 signal.signal(signal.SIGINT, signal.SIG_IGN)
-for room in ("part.reading", "part.warming"):
+for room in ("reading.reading", "reading.warming"):
     import_module(f"barequill.core.{room}")
 import_module("barequill.core.projection.warming").warm()
 import_module("barequill.work.tasks").load_reading()

@@ -17,7 +17,7 @@ from ..core.part.chosen import only
 from ..core.part.model import Part
 from ..core.views.scene import Scene
 from .confining import bar_calls, confine_files, programs
-from .plain import packed, unpacked, write_whole
+from .serialisation import packed, unpacked, write_whole
 
 log = logging.getLogger(__name__)
 
@@ -37,7 +37,7 @@ def load_reading() -> None:
 
 def _confine(folder: Path) -> None:
     """From now on this process uses no other folder than this one, makes no connection, starts no program."""
-    from ..core.part.warming import only_load
+    from ..core.reading.warming import only_load
 
     load_reading()
     only_load()
@@ -47,7 +47,7 @@ def _confine(folder: Path) -> None:
 
 def ready_reader(folder: str) -> None:
     """Use the kernel once, in a process that from now on uses no other folder than this one, nor the network."""
-    from ..core.part.warming import warm
+    from ..core.reading.warming import warm
 
     _confine(Path(folder))
     warm()
@@ -66,7 +66,7 @@ def read_part_to(
 ) -> None:
     """Read and prepare a part into a file. The process uses the folder of that file only from now on, and ends once it has
     worked for so many seconds: it reads this one part."""
-    from ..core.part import read_part
+    from ..core.reading import read_part
 
     folder = Path(target).parent
     _confine(folder)
@@ -138,7 +138,7 @@ def _keep(target: str, data: bytes) -> None:
 def project_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Project a prepared part; the curves as bytes, which are kept in a file too. How far it is stands beside it."""
     from ..core.views.keeping import put_away
-    from ..core.views.taking import take
+    from ..core.views.projecting import take
 
     note = Path(f"{target}.progress")
     try:

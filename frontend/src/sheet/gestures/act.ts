@@ -1,5 +1,5 @@
 import type { Act } from '../../api/client';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -8,12 +8,12 @@ export function gestureOfAct(hides: string[], act: () => Act): Gesture {
   return {
     cursor: 'move',
     hides: new Set(hides),
-    move: () => asking.ask(act()),
+    move: () => interaction.ask(act()),
     up() {
       const last = act();
-      asking.stop();
+      interaction.stop();
       return work.act(last);
     },
-    cancel: () => asking.stop(),
+    cancel: () => interaction.stop(),
   };
 }

@@ -1,5 +1,5 @@
 import { gestureOfAct } from './act';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
@@ -12,7 +12,7 @@ export function gestureOfBreakLine(view: string, id: string, first: boolean): Ge
     act: 'break_view' as const,
     view,
     first: other,
-    second: work.up(asking.pointer),
+    second: work.up(interaction.pointer),
     gap: 4,
     form: 'auto' as const,
     change: id,

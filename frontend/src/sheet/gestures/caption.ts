@@ -1,5 +1,5 @@
 import type { Point } from '../../api/client';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -16,13 +16,13 @@ export function gestureOfCaption(view: string, caption: string, from: [number, n
     move(at) {
       by = [at[0] - from[0], at[1] - from[1]];
       if (Math.hypot(before[0] + by[0], before[1] - by[1]) < SNAP) by = [-before[0], before[1]];
-      if (element) asking.preview = [{ ...element, x: element.x + by[0], y: element.y + by[1] }];
+      if (element) interaction.preview = [{ ...element, x: element.x + by[0], y: element.y + by[1] }];
     },
     async up() {
       const off: Point = [before[0] + by[0], before[1] - by[1]];
       await work.setView(view, { caption_off: Math.hypot(off[0], off[1]) < 0.01 ? null : off });
-      asking.stop();
+      interaction.stop();
     },
-    cancel: () => asking.stop(),
+    cancel: () => interaction.stop(),
   };
 }

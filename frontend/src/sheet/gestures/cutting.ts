@@ -1,5 +1,5 @@
 import { gestureOfAct } from './act';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { selected } from '../selection.svelte';
 import { drawnOf, partsOf } from '../parts_of_views';
 import { work } from '../work.svelte';
@@ -9,12 +9,12 @@ import type { Gesture } from './gesture';
 export function gestureOfCutting(id: string, corner: number | null, from: [number, number]): Gesture {
   selected.elements(id);
   const act = () => {
-    const { x, y, ref, at } = asking.caught();
+    const { x, y, ref, at } = interaction.caught();
     return {
       act: 'move_cutting' as const,
       view: id,
       corner,
-      to: ref ? ([x, y] as [number, number]) : work.up(asking.pointer),
+      to: ref ? ([x, y] as [number, number]) : work.up(interaction.pointer),
       start: work.up(from),
       ref,
       at,

@@ -1,5 +1,5 @@
 import { gestureOfAct } from './act';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
@@ -10,7 +10,7 @@ export function gestureOfDimension(id: string, text: boolean): Gesture {
   const act = () => ({
     act: 'move_dimension' as const,
     id,
-    pointer: work.up(asking.pointer),
+    pointer: work.up(interaction.pointer),
     text_only: text,
   });
   return gestureOfAct([id], act);

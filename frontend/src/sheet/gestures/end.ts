@@ -1,5 +1,5 @@
 import { gestureOfAct } from './act';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -9,8 +9,8 @@ export function gestureOfEnd(id: string, from: [number, number]): Gesture {
     act: 'move_end' as const,
     id,
     start: work.up(from),
-    to: work.up(asking.pointer),
-    all_alike: asking.alt,
+    to: work.up(interaction.pointer),
+    all_alike: interaction.alt,
   });
   return gestureOfAct([id], act);
 }

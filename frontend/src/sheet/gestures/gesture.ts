@@ -1,5 +1,5 @@
 import type { Element } from '../../api/client';
-import type { Guide } from '../snapping';
+import type { Guide } from '../board/snapping';
 
 /** A hand at work from pressing to letting go. A file of this folder for each. */
 export interface Gesture {

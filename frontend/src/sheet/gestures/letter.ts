@@ -1,5 +1,5 @@
 import { gestureOfAct } from './act';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { partsOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
@@ -10,7 +10,7 @@ export function gestureOfLetter(view: string, from: [number, number]): Gesture {
     act: 'move_letter' as const,
     view,
     start: work.up(from),
-    to: work.up(asking.pointer),
+    to: work.up(interaction.pointer),
   });
   return gestureOfAct(partsOf(view, 'cutting_line'), act);
 }

@@ -1,4 +1,4 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
 
@@ -12,15 +12,15 @@ export function gestureOfOutline(from: [number, number]): Gesture {
       const last = points[points.length - 1];
       if (Math.hypot(next[0] - last[0], next[1] - last[1]) < 0.8) return;
       points.push(next);
-      if (asking.doing.kind === 'outlining') {
-        asking.doing = { ...asking.doing, points: [...points], free: true };
-        asking.follow();
+      if (interaction.doing.kind === 'outlining') {
+        interaction.doing = { ...interaction.doing, points: [...points], free: true };
+        interaction.follow();
       }
     },
     up() {
-      if (points.length > 4) asking.close(points, true);
-      else asking.outlineClick();
+      if (points.length > 4) interaction.close(points, true);
+      else interaction.outlineClick();
     },
-    cancel: () => asking.stop(),
+    cancel: () => interaction.stop(),
   };
 }

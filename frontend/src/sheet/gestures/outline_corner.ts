@@ -1,5 +1,5 @@
 import { gestureOfAct } from './act';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Gesture } from './gesture';
@@ -12,7 +12,7 @@ export function gestureOfOutlineCorner(view: string, cut: string, corner: number
   const act = () => ({
     act: 'cut_locally' as const,
     view,
-    outline: (shown?.corners ?? []).map((at, k) => work.up(k === corner ? asking.pointer : at)),
+    outline: (shown?.corners ?? []).map((at, k) => work.up(k === corner ? interaction.pointer : at)),
     smooth: held?.smooth ?? true,
     depth: held?.depth ?? 0,
     ref: held?.tie?.ref ?? '',

@@ -1,4 +1,4 @@
-import { viewport } from '../viewport.svelte';
+import { viewport } from '../board/viewport.svelte';
 import type { Gesture } from './gesture';
 
 /** Moving the sheet about in the window. */

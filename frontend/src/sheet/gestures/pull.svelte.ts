@@ -1,6 +1,6 @@
-import { asking } from '../asking.svelte';
-import type { Target } from '../hits';
-import { meantAlone, pullable } from '../pointing';
+import { interaction } from '../interaction.svelte';
+import type { Target } from '../board/hits';
+import { meantAlone, pullable } from '../board/pointing';
 import type { Gesture } from './gesture';
 
 const DWELL = 180;
@@ -19,7 +19,7 @@ export function gestureOfPull(first: Target): Gesture {
 
   function caught(second: Target) {
     picks = along(second) ? [...picks.slice(0, 2), second] : [first, second];
-    asking.ask(asking.pullAct(picks, ''));
+    interaction.ask(interaction.pullAct(picks, ''));
   }
 
   return {
@@ -28,35 +28,35 @@ export function gestureOfPull(first: Target): Gesture {
       return picks;
     },
     move() {
-      const second = asking.hover.find(
+      const second = interaction.hover.find(
         (t) => pullable(t) && t.view === first.view && !(t.ref === first.ref && t.at === first.at),
       );
       clearTimeout(resting);
-      const [x, y] = asking.pointer;
+      const [x, y] = interaction.pointer;
       // a frame is let pass first, so that movements that a busy machine has not told of yet count
       if (second)
         resting = window.setTimeout(
           () =>
             requestAnimationFrame(() =>
               setTimeout(() => {
-                if (!over && asking.pointer[0] === x && asking.pointer[1] === y) caught(second);
+                if (!over && interaction.pointer[0] === x && interaction.pointer[1] === y) caught(second);
               }),
             ),
           DWELL,
         );
-      if (picks.length > 1 || meantAlone(first)) asking.ask(asking.pullAct(picks, ''));
+      if (picks.length > 1 || meantAlone(first)) interaction.ask(interaction.pullAct(picks, ''));
     },
     async up() {
       over = true;
       clearTimeout(resting);
-      if (picks.length === 1 && !meantAlone(first)) return asking.stop();
-      asking.doing = { kind: 'placing', picks, wish: '' };
-      await asking.finish();
+      if (picks.length === 1 && !meantAlone(first)) return interaction.stop();
+      interaction.doing = { kind: 'placing', picks, wish: '' };
+      await interaction.finish();
     },
     cancel() {
       over = true;
       clearTimeout(resting);
-      asking.stop();
+      interaction.stop();
     },
   };
 }

@@ -1,14 +1,14 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { pulling } from '../making/pull';
 import type { Gesture } from './gesture';
 
 /** Pulling a view out of a side or corner of another. */
 export function gestureOfTab(view: string, side: string): Gesture {
-  asking.make(pulling(view, side));
+  interaction.make(pulling(view, side));
   return {
     cursor: 'grabbing',
-    move: () => asking.follow(),
-    up: () => asking.finish(),
-    cancel: () => asking.stop(),
+    move: () => interaction.follow(),
+    up: () => interaction.finish(),
+    cancel: () => interaction.stop(),
   };
 }

@@ -1,7 +1,7 @@
 import { kinds } from '../kinds';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
-import { snapped, type Guide } from '../snapping';
+import { snapped, type Guide } from '../board/snapping';
 import type { Gesture } from './gesture';
 
 /** Dragging views (all that are selected, if that one is among them): what is tied to them goes along. */

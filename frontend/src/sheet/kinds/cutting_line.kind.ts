@@ -1,7 +1,7 @@
 import { gestureOfCutting } from '../gestures/cutting';
 import { gestureOfLetter } from '../gestures/letter';
 import { viewOf } from '../parts_of_views';
-import ViewSentence from '../ViewSentence.svelte';
+import ViewSentence from '../sentences/ViewSentence.svelte';
 import type { Kind } from './kind';
 import view from './view.kind';
 

@@ -1,4 +1,4 @@
-import DatumSentence from '../sentence/Datum.svelte';
+import DatumSentence from '../sentences/Datum.svelte';
 import { work } from '../work.svelte';
 import { dragged, hung, nudged } from './hung';
 import type { Kind } from './kind';

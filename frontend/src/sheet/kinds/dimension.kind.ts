@@ -1,8 +1,8 @@
 import type { Dimension } from '../../api/client';
-import DimensionSentence from '../DimensionSentence.svelte';
+import DimensionSentence from '../sentences/DimensionSentence.svelte';
 import { gestureOfDimension } from '../gestures/dimension';
 import { work } from '../work.svelte';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { changingExtension, EXTENSIONS } from '../making/extension';
 import { givingLook } from '../making/look';
 import { addingTo, datumFor } from '../making/row.svelte';
@@ -14,7 +14,7 @@ const dimension = (id: string): Dimension | undefined => work.dimensions.find((d
 /** What can be done with the set that a size is in, or that is made of it. */
 function ofRow(d: Dimension): Offer[] {
   if (d.measure !== 'distance') return [];
-  const found: Offer[] = [{ name: 'One more place in its row', run: () => asking.make(addingTo(d.id)) }];
+  const found: Offer[] = [{ name: 'One more place in its row', run: () => interaction.make(addingTo(d.id)) }];
   const forms = [
     ['chain', 'Row as a chain'],
     ['parallel', 'Row in parallel'],
@@ -24,7 +24,7 @@ function ofRow(d: Dimension): Offer[] {
   if (!d.row) return found;
   for (const [form, name] of forms)
     if (form !== d.row.form) found.push({ name, run: () => work.act({ act: 'change_row', id: d.id, form }) });
-  found.push({ name: 'Another datum', run: () => asking.make(datumFor(d.id)) });
+  found.push({ name: 'Another datum', run: () => interaction.make(datumFor(d.id)) });
   found.push({
     name: 'Leave its end out of the row',
     run: () => work.act({ act: 'change_row', id: d.id, leave_out: true }),
@@ -37,7 +37,7 @@ function ofExtensions(d: Dimension): Offer[] {
   if (d.measure !== 'distance' && d.measure !== 'length' && d.measure !== 'diameter') return [];
   const found: Offer[] = EXTENSIONS.map(([what, name, words]) => ({
     name,
-    run: () => asking.make(changingExtension(d.id, what, words)),
+    run: () => interaction.make(changingExtension(d.id, what, words)),
   }));
   if (d.extensions?.length)
     found.push({
@@ -82,7 +82,7 @@ const kind: Kind = {
       ...ofRow(d),
       ...(d.measure === 'angle' ? [] : [{ name: 'Choose a fit', run: () => (work.fitting = id) }]),
       { name: 'Change its look', run: () => work.editLook(id) },
-      { name: 'Give its look to others', run: () => asking.make(givingLook(id)) },
+      { name: 'Give its look to others', run: () => interaction.make(givingLook(id)) },
       {
         name: d.pinned ? 'Let tidying move it' : 'Pin it where it is',
         run: () => work.setAnnotations([id], { pinned: !d.pinned }),

@@ -1,4 +1,4 @@
-import GeneralSentence from '../sentence/General.svelte';
+import GeneralSentence from '../sentences/General.svelte';
 import { work } from '../work.svelte';
 import { dragged, nudged } from './hung';
 import type { Kind } from './kind';

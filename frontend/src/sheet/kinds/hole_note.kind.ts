@@ -1,6 +1,6 @@
 import { gestureOfAct } from '../gestures/act';
-import { asking } from '../asking.svelte';
-import HoleSentence from '../sentence/HoleNote.svelte';
+import { interaction } from '../interaction.svelte';
+import HoleSentence from '../sentences/HoleNote.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import { hung } from './hung';
@@ -28,7 +28,7 @@ const kind: Kind = {
     const act = () => ({
       act: 'move_hole_note' as const,
       id: target.owner,
-      pointer: work.up(asking.pointer),
+      pointer: work.up(interaction.pointer),
     });
     return gestureOfAct([target.owner], act);
   },

@@ -1,11 +1,11 @@
 import type { Operation } from '../../api/client';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { gestureOfAct } from '../gestures/act';
 import type { Gesture } from '../gestures/gesture';
-import type { Target } from '../hits';
+import type { Target } from '../board/hits';
 import { hanging, rewriting } from '../making/hang.svelte';
 import type { TypedSign } from '../making/making';
-import TypedSentence from '../sentence/Typed.svelte';
+import TypedSentence from '../sentences/Typed.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import type { Kind, Offer } from './kind';
@@ -15,9 +15,9 @@ export function hung(id: string): Offer[] {
   const target = work.hits?.of(id);
   if (!target) return [];
   return [
-    { name: 'Tolerance of form or place', run: () => asking.make(hanging('frame', target)) },
-    { name: 'Datum', run: () => asking.make(hanging('datum', target)) },
-    { name: 'Note below', run: () => asking.make(hanging('note', target)) },
+    { name: 'Tolerance of form or place', run: () => interaction.make(hanging('frame', target)) },
+    { name: 'Datum', run: () => interaction.make(hanging('datum', target)) },
+    { name: 'Note below', run: () => interaction.make(hanging('note', target)) },
   ];
 }
 
@@ -29,7 +29,7 @@ export function dragged(target: Target, from: [number, number]): Gesture {
     act: 'move_sign' as const,
     id: target.owner,
     start,
-    pointer: work.up(asking.pointer),
+    pointer: work.up(interaction.pointer),
   });
   return gestureOfAct([target.owner], act);
 }
@@ -70,7 +70,7 @@ export function typedKind(kind: TypedSign, noun: [string, string]): Kind {
       const own = work.annotation(id);
       const pinned = !!own && 'pinned' in own && !!own.pinned;
       return [
-        { name: 'Write it anew', run: () => asking.make(rewriting(id, kind, text)) },
+        { name: 'Write it anew', run: () => interaction.make(rewriting(id, kind, text)) },
         {
           name: pinned ? 'Let tidying move it' : 'Pin it where it is',
           run: () => work.setAnnotations([id], { pinned: !pinned }),

@@ -1,7 +1,7 @@
 import type { Component } from 'svelte';
 import type { Annotation, Operation } from '../../api/client';
 import type { Gesture } from '../gestures/gesture';
-import type { Target } from '../hits';
+import type { Target } from '../board/hits';
 
 /** An act that fits what is selected. */
 export type Offer = { name: string; run: () => unknown };

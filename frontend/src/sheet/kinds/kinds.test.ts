@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Annotation, Element } from '../../api/client';
-import { Hits } from '../hits';
+import { Hits } from '../board/hits';
 import { offersFor } from '../offers';
 import { work } from '../work.svelte';
 import { kinds, type Kind } from '.';

@@ -1,4 +1,4 @@
-import FlagSentence from '../sentence/Flag.svelte';
+import FlagSentence from '../sentences/Flag.svelte';
 import { work } from '../work.svelte';
 import { dragged, nudged } from './hung';
 import type { Kind } from './kind';

@@ -1,6 +1,6 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { flagging, linesOf } from '../making/hang.svelte';
-import NotesSentence from '../sentence/Notes.svelte';
+import NotesSentence from '../sentences/Notes.svelte';
 import { work } from '../work.svelte';
 import { dragged, nudged } from './hung';
 import type { Kind } from './kind';
@@ -18,11 +18,11 @@ const kind: Kind = {
     return [
       {
         name: 'Write them anew',
-        run: () => asking.make(linesOf('notes', id, own.notes.map((n) => n.text).join('\n'))),
+        run: () => interaction.make(linesOf('notes', id, own.notes.map((n) => n.text).join('\n'))),
       },
       ...own.notes.map((n, k) => ({
         name: `Flag for ${k + 1}`,
-        run: () => asking.make(flagging(id, n.id)),
+        run: () => interaction.make(flagging(id, n.id)),
       })),
       { name: 'Remove', run: () => work.remove([id]) },
     ];

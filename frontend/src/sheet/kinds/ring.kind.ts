@@ -1,5 +1,5 @@
 import { gestureOfRing } from '../gestures/outline_move';
-import ViewSentence from '../ViewSentence.svelte';
+import ViewSentence from '../sentences/ViewSentence.svelte';
 import { selected } from '../selection.svelte';
 import { viewOf } from '../parts_of_views';
 import type { Kind } from './kind';

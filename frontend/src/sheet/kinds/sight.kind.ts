@@ -1,4 +1,4 @@
-import ViewSentence from '../ViewSentence.svelte';
+import ViewSentence from '../sentences/ViewSentence.svelte';
 import { viewOf } from '../parts_of_views';
 import type { Kind } from './kind';
 import view from './view.kind';

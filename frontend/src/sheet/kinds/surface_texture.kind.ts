@@ -1,6 +1,6 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { rewriting } from '../making/hang.svelte';
-import TextureSentence from '../sentence/Texture.svelte';
+import TextureSentence from '../sentences/Texture.svelte';
 import { work } from '../work.svelte';
 import { dragged, nudged } from './hung';
 import type { Kind } from './kind';
@@ -23,7 +23,7 @@ const kind: Kind = {
     if (own?.kind !== 'surface_texture') return [];
     const text = work.elements.get(id)?.words ?? '';
     return [
-      { name: 'Write it anew', run: () => asking.make(rewriting(id, 'texture', text)) },
+      { name: 'Write it anew', run: () => interaction.make(rewriting(id, 'texture', text)) },
       {
         name: own.seated ? 'Lead it there' : 'Seat it on the outline',
         run: () => work.setAnnotations([id], { seated: !own.seated }),

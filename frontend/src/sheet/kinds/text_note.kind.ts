@@ -1,6 +1,6 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { leading, rewriting } from '../making/hang.svelte';
-import NoteSentence from '../sentence/Note.svelte';
+import NoteSentence from '../sentences/Note.svelte';
 import { work } from '../work.svelte';
 import { dragged, nudged } from './hung';
 import type { Kind, Offer } from './kind';
@@ -19,7 +19,7 @@ const kind: Kind = {
     if (own?.kind !== 'text_note') return [];
     const leader: Offer[] = own.foot
       ? [
-          { name: 'One more leader, or one less', run: () => asking.make(leading(id)) },
+          { name: 'One more leader, or one less', run: () => interaction.make(leading(id)) },
           {
             name: own.jogged === false ? 'Leaders with a level piece' : 'Leaders straight to the text',
             run: () => work.setAnnotations([id], { jogged: own.jogged === false }),
@@ -27,7 +27,7 @@ const kind: Kind = {
         ]
       : [];
     return [
-      { name: 'Write it anew', run: () => asking.make(rewriting(id, 'note', own.text)) },
+      { name: 'Write it anew', run: () => interaction.make(rewriting(id, 'note', own.text)) },
       ...leader,
       {
         name: own.heading ? 'No heading' : 'First line as a heading',

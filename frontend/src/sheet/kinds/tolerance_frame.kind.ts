@@ -1,6 +1,6 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { rewriting } from '../making/hang.svelte';
-import FrameSentence from '../sentence/Frame.svelte';
+import FrameSentence from '../sentences/Frame.svelte';
 import { work } from '../work.svelte';
 import { dragged, hung, nudged } from './hung';
 import type { Kind } from './kind';
@@ -18,7 +18,7 @@ const kind: Kind = {
     const own = work.annotation(id);
     if (own?.kind !== 'tolerance_frame') return [];
     return [
-      { name: 'Write it anew', run: () => asking.make(rewriting(id, 'frame', '')) },
+      { name: 'Write it anew', run: () => interaction.make(rewriting(id, 'frame', '')) },
       ...(own.foot
         ? [
             {

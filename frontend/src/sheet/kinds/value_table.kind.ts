@@ -1,6 +1,6 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { linesOf } from '../making/hang.svelte';
-import TableSentence from '../sentence/Table.svelte';
+import TableSentence from '../sentences/Table.svelte';
 import { work } from '../work.svelte';
 import { dragged, nudged } from './hung';
 import type { Kind } from './kind';
@@ -22,7 +22,7 @@ const kind: Kind = {
   spoken: 'table',
   says: () => 'table',
   offers: (id) => [
-    { name: 'Write it anew', run: () => asking.make(linesOf('table', id, written(id))) },
+    { name: 'Write it anew', run: () => interaction.make(linesOf('table', id, written(id))) },
     { name: 'Remove', run: () => work.remove([id]) },
   ],
   drag: dragged,

@@ -1,35 +1,35 @@
 import type { View } from '../../api/client';
 import { writingOn } from '../making/hang.svelte';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { gestureOfView } from '../gestures/view.svelte';
 import { turningIn } from '../making/between';
 import { breaking, breakingWhereFree } from '../making/break';
 import { cropping, halved } from '../making/crop';
 import { enlarging } from '../making/enlarge';
 import { leavingRib } from '../making/rib';
-import ViewSentence from '../ViewSentence.svelte';
+import ViewSentence from '../sentences/ViewSentence.svelte';
 import { work } from '../work.svelte';
 import type { Kind, Offer } from './kind';
 
 /** What can be left out of a view, or shown nearer. */
 function pieces(view: View): Offer[] {
-  const found: Offer[] = [{ name: 'Enlarge a place', run: () => asking.make(enlarging(view.id)) }];
+  const found: Offer[] = [{ name: 'Enlarge a place', run: () => interaction.make(enlarging(view.id)) }];
   if (view.kind !== 'detail') {
     if (view.breaks?.length)
       found.push({ name: 'Close its breaks', run: () => work.setView(view.id, { breaks: [] }) });
     else
       found.push({
         name: 'Break it where nothing is',
-        run: () => asking.make(breakingWhereFree(view.id)),
+        run: () => interaction.make(breakingWhereFree(view.id)),
       });
     found.push({
       name: 'Turn a section in between break lines',
-      run: () => asking.make(turningIn(view.id)),
+      run: () => interaction.make(turningIn(view.id)),
     });
-    found.push({ name: 'Take a stretch out', run: () => asking.make(breaking(view.id)) });
+    found.push({ name: 'Take a stretch out', run: () => interaction.make(breaking(view.id)) });
     if (view.crop) found.push({ name: 'Show all of it', run: () => work.setView(view.id, { crop: null }) });
     else {
-      found.push({ name: 'Crop to an outline', run: () => asking.make(cropping(view.id)) });
+      found.push({ name: 'Crop to an outline', run: () => interaction.make(cropping(view.id)) });
       found.push({ name: 'The right half alone', run: () => halved(view.id, [1, 0]) });
       found.push({ name: 'The upper half alone', run: () => halved(view.id, [0, 1]) });
       found.push({ name: 'A quarter alone', run: () => halved(view.id, [1, 1]) });
@@ -62,7 +62,7 @@ const kind: Kind = {
           run: () => work.setView(id, { bare: !view.bare }),
         });
       if (!view.bare && !view.within)
-        found.push({ name: 'Leave a rib uncut', run: () => asking.make(leavingRib(id)) });
+        found.push({ name: 'Leave a rib uncut', run: () => interaction.make(leavingRib(id)) });
     } else if (view.kind === 'pictorial')
       found.push({
         name: view.quarter ? 'Put the quarter back' : 'Take a quarter out',
@@ -71,9 +71,9 @@ const kind: Kind = {
     else if (view.kind !== 'detail' && view.kind !== 'free') {
       found.push({
         name: 'Cut through the middle',
-        run: () => asking.cutMiddle(view),
+        run: () => interaction.cutMiddle(view),
       });
-      found.push({ name: 'Cut open locally', run: () => asking.outline(id) });
+      found.push({ name: 'Cut open locally', run: () => interaction.outline(id) });
     }
     if (view.kind !== 'pictorial' && view.kind !== 'free')
       found.push({
@@ -84,7 +84,7 @@ const kind: Kind = {
       name: view.hidden_lines ? 'Leave hidden lines out' : 'Show hidden lines',
       run: () => work.setView(id, { hidden_lines: !view.hidden_lines }),
     });
-    const note: Offer = { name: 'Write on this view', run: () => asking.make(writingOn(id)) };
+    const note: Offer = { name: 'Write on this view', run: () => interaction.make(writingOn(id)) };
     if (work.step === 7) found.unshift(note);
     found.push(...pieces(view));
     if (work.step !== 7) found.push(note);

@@ -1,4 +1,4 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Making } from './making';
@@ -7,7 +7,7 @@ import type { Making } from './making';
 export function turningIn(view: string): Making {
   return {
     words: () => '',
-    act: () => ({ act: 'revolve_between', view, to: work.up(asking.pointer) }),
+    act: () => ({ act: 'revolve_between', view, to: work.up(interaction.pointer) }),
     click: () => true,
     hides: () => drawnOf(view),
   };

@@ -1,5 +1,5 @@
 import type { Point } from '../../api/client';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Making } from './making';
@@ -14,11 +14,11 @@ export function breakingWhereFree(view: string): Making {
     view: () => view,
     hides: () => drawnOf(view),
     others: () =>
-      asking.others.slice(0, 1).map((name) => ({
+      interaction.others.slice(0, 1).map((name) => ({
         name: rescaled ? 'at the scale of now' : name,
         run: () => {
           rescaled = !rescaled;
-          void asking.follow();
+          void interaction.follow();
         },
       })),
   };
@@ -29,12 +29,12 @@ export function breaking(view = ''): Making {
   let own = view;
   let first: Point | null = null;
   const begin = () => {
-    own = asking.viewFor(own);
+    own = interaction.viewFor(own);
     if (!own) return;
-    first = work.up(asking.pointer);
+    first = work.up(interaction.pointer);
   };
   const far = () => {
-    const [x, y] = work.up(asking.pointer);
+    const [x, y] = work.up(interaction.pointer);
     return !!first && Math.hypot(x - first[0], y - first[1]) > 3;
   };
   return {
@@ -42,7 +42,7 @@ export function breaking(view = ''): Making {
       first ? 'to where it is to be taken out' : 'press where the stretch begins and pull to its end',
     act: () =>
       first && far()
-        ? { act: 'break_view', view: own, first, second: work.up(asking.pointer), gap: 4, form: 'auto' }
+        ? { act: 'break_view', view: own, first, second: work.up(interaction.pointer), gap: 4, form: 'auto' }
         : null,
     click() {
       if (first) return far();
@@ -55,9 +55,9 @@ export function breaking(view = ''): Making {
       if (!first) return null;
       return {
         cursor: 'crosshair',
-        move: () => asking.follow(),
-        up: () => (far() ? asking.finish() : undefined),
-        cancel: () => asking.stop(),
+        move: () => interaction.follow(),
+        up: () => (far() ? interaction.finish() : undefined),
+        cancel: () => interaction.stop(),
       };
     },
     view: () => own,

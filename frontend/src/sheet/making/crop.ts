@@ -1,4 +1,4 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { drawnOf } from '../parts_of_views';
 import { work } from '../work.svelte';
 import type { Making } from './making';
@@ -17,7 +17,7 @@ export function cropping(view = ''): Making {
         ? { act: 'crop_view', view: outline.view, outline: outline.drawn(), edge: 'ragged' }
         : null,
     click: () => outline.click() && outline.ready,
-    drag: () => outline.drag(() => void asking.finish()),
+    drag: () => outline.drag(() => void interaction.finish()),
     back: () => outline.back(),
     view: () => outline.view,
     hides: () => (outline.begun ? drawnOf(outline.view) : []),

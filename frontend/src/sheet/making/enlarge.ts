@@ -1,5 +1,5 @@
-import { asking } from '../asking.svelte';
-import type { Target } from '../hits';
+import { interaction } from '../interaction.svelte';
+import type { Target } from '../board/hits';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 import { Outlining } from './outlining';
@@ -18,7 +18,7 @@ export function enlarging(view = '', target?: Target): Making {
             act: 'enlarge',
             view: outline.view,
             outline: outline.drawn(),
-            to: work.up(asking.pointer),
+            to: work.up(interaction.pointer),
             growing: !outline.ready,
           }
         : null,

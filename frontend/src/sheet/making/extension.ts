@@ -1,4 +1,4 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -18,10 +18,10 @@ export function changingExtension(id: string, what: What, words: string): Making
     act: () =>
       what === 'aside' && !hold
         ? null
-        : { act: 'change_extension', id, what, at: work.up(asking.pointer), of: hold ?? null },
+        : { act: 'change_extension', id, what, at: work.up(interaction.pointer), of: hold ?? null },
     click() {
       if (what !== 'aside' || hold) return true;
-      hold = work.up(asking.pointer);
+      hold = work.up(interaction.pointer);
       return false;
     },
     back() {

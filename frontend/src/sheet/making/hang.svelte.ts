@@ -1,6 +1,6 @@
 import type { Act, Annotation } from '../../api/client';
-import { asking } from '../asking.svelte';
-import type { Target } from '../hits';
+import { interaction } from '../interaction.svelte';
+import type { Target } from '../board/hits';
 import { kinds } from '../kinds';
 import { work } from '../work.svelte';
 import type { Making, Sign, TypedSign, Written } from './making';
@@ -45,7 +45,7 @@ export function seatOn(t: Target | undefined): Seat | undefined {
 
 /** A note on a view, without a leader: it goes along with it. */
 export function writingOn(view: string): Making {
-  const bare = { view, ref: '', at: work.up(asking.pointer), dot: false, on: '' };
+  const bare = { view, ref: '', at: work.up(interaction.pointer), dot: false, on: '' };
   return hanging('note', undefined, '', bare);
 }
 
@@ -55,20 +55,20 @@ export function hanging(sign: Sign, from?: Target, text = last[sign], there = se
   let written = $state(text);
   let free = $state(false);
   /** Where it stands: a note keeps its place while figures are pointed at for it. */
-  let stands: [number, number] = asking.pointer;
+  let stands: [number, number] = interaction.pointer;
 
   /** The size that is pointed at, whose figure can be put into a note. */
   const figureAt = () => {
-    const t = asking.target;
+    const t = interaction.target;
     const size = t?.kind === 'element' && kinds.get(t.of)?.counts === 'size' ? t.owner : '';
     return sign === 'note' && (seat || free) ? size : '';
   };
 
   /** The act, also where nothing is written yet. */
   function whole(): Act | null {
-    if (!(free || figureAt())) stands = asking.pointer;
+    if (!(free || figureAt())) stands = interaction.pointer;
     const pointer = work.up(stands);
-    const own = seat ?? (sign === 'texture' ? seatOn(asking.target) : undefined);
+    const own = seat ?? (sign === 'texture' ? seatOn(interaction.target) : undefined);
     if (!own && !(sign === 'note' && free)) return null;
     const place = own ?? { view: '', ref: '', at: pointer, dot: false, on: '' };
     // where it is set with one click, it sits where that was
@@ -86,7 +86,7 @@ export function hanging(sign: Sign, from?: Target, text = last[sign], there = se
     words: () => (seat || free ? '' : WORDS[sign]),
     act,
     click() {
-      const t = asking.target;
+      const t = interaction.target;
       const figure = figureAt();
       if (figure) {
         // a figure of the sheet that stays true
@@ -98,8 +98,8 @@ export function hanging(sign: Sign, from?: Target, text = last[sign], there = se
         return true;
       }
       seat = seatOn(t);
-      if (!seat && sign === 'note') [stands, free] = [asking.pointer, true];
-      else if (!seat) asking.words = WORDS[sign];
+      if (!seat && sign === 'note') [stands, free] = [interaction.pointer, true];
+      else if (!seat) interaction.words = WORDS[sign];
       return false;
     },
     back() {
@@ -119,7 +119,7 @@ export function hanging(sign: Sign, from?: Target, text = last[sign], there = se
         frame: seat && sign === 'frame' ? (whole() as Written['frame']) : undefined,
         set(value) {
           written = value;
-          asking.follow();
+          interaction.follow();
         },
       };
     },
@@ -145,7 +145,7 @@ export function rewriting(id: string, sign: Sign, text: string): Making {
     words: () => '',
     act,
     click() {
-      const t = asking.target;
+      const t = interaction.target;
       if (sign === 'note' && t?.kind === 'element' && kinds.get(t.of)?.counts === 'size') {
         written += `{size ${t.owner}}`;
         return false;
@@ -160,7 +160,7 @@ export function rewriting(id: string, sign: Sign, text: string): Making {
       frame: sign === 'frame' ? (whole() as Written['frame']) : undefined,
       set(value) {
         written = value;
-        asking.follow();
+        interaction.follow();
       },
     }),
   };
@@ -171,11 +171,11 @@ export function leading(id: string): Making {
   return {
     words: () => 'click where one more leader is to go, or one that is to be taken off',
     act() {
-      const own = seatOn(asking.target);
+      const own = seatOn(interaction.target);
       if (!own || own.on || own.dot) return null;
-      return { act: 'add_leader', id, ref: own.ref, at: work.up(asking.pointer), dot: false };
+      return { act: 'add_leader', id, ref: own.ref, at: work.up(interaction.pointer), dot: false };
     },
-    click: () => !!seatOn(asking.target),
+    click: () => !!seatOn(interaction.target),
     hides: () => [id],
     view: () => id,
     catches: () => true,
@@ -202,7 +202,7 @@ export function linesOf(sign: 'notes' | 'table', id: string, text: string): Maki
       text: written,
       set(value) {
         written = value;
-        asking.follow();
+        interaction.follow();
       },
     }),
   };
@@ -213,10 +213,11 @@ export function flagging(block: string, line: string): Making {
   let seat = $state.raw<Seat>();
   return {
     words: () => 'click what the note is about: an outline, a face, a size',
-    act: () => (seat ? { act: 'state_flag', ...seat, block, line, pointer: work.up(asking.pointer) } : null),
+    act: () =>
+      seat ? { act: 'state_flag', ...seat, block, line, pointer: work.up(interaction.pointer) } : null,
     click() {
       if (seat) return true;
-      seat = seatOn(asking.target);
+      seat = seatOn(interaction.target);
       return false;
     },
     back() {
@@ -260,7 +261,7 @@ export function settingAnew(all: Annotation[]): Making {
   return {
     words: () => (whole() && hung ? '' : rest.length ? `${words()}; ${rest.length} more to follow` : words()),
     act() {
-      const pointer = work.up(asking.pointer);
+      const pointer = work.up(interaction.pointer);
       if (!whole()) return null;
       const { view, ref, at, dot, on } = seats[0] ?? { view: '', ref: '', at: pointer, dot: false, on: '' };
       const place = { view, ref, at, dot, on };
@@ -269,10 +270,10 @@ export function settingAnew(all: Annotation[]): Making {
     },
     click() {
       if (whole()) return true;
-      const t = asking.target;
+      const t = interaction.target;
       const seat = seatOn(t);
       if (!seat || !t || (wanted === 2 && (!seat.ref || (seats[0] && seats[0].view !== seat.view)))) {
-        asking.words = words();
+        interaction.words = words();
         return false;
       }
       const [x, y] = work.up([t.x, t.y]);

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import type { Annotation } from '../../api/client';
-import type { Target } from '../hits';
+import type { Target } from '../board/hits';
 import { work } from '../work.svelte';
 import { hanging, seatOn, settingAnew, together } from './hang.svelte';
 
@@ -22,8 +22,8 @@ const target = (more: Partial<Target>): Target => ({
 describe('a sign that is hung where the hand points', () => {
   beforeEach(() => {
     work.ink = { width: 100, height: 50, elements: [], views: [], fields: [] } as unknown as typeof work.ink;
-    asking.pointer = [30, 40];
-    asking.hover = [];
+    interaction.pointer = [30, 40];
+    interaction.hover = [];
   });
 
   it('sits on an outline, inside a face, or on a size; not on a mark or a field', () => {
@@ -37,7 +37,7 @@ describe('a sign that is hung where the hand points', () => {
   it('asks for nothing before it has a place and words, and follows both', () => {
     const making = hanging('frame', undefined, '');
     expect(making.act()).toBeNull();
-    asking.hover = [target({})];
+    interaction.hover = [target({})];
     expect(making.click()).toBe(false);
     expect(making.act()).toBeNull();
     making.written?.()?.set('flatness 0.1');
@@ -58,7 +58,7 @@ describe('a sign that is hung where the hand points', () => {
 
   it('of textures sets one with each click and goes on with what was typed', () => {
     const making = hanging('texture', undefined, 'Ra 1.6');
-    asking.hover = [target({})];
+    interaction.hover = [target({})];
     expect(making.act()).toMatchObject({ act: 'state_texture', ref: 'E1', text: 'Ra 1.6', at: [30, 10] });
     expect(making.click()).toBe(true);
     expect(making.again?.()?.written?.()?.text).toBe('Ra 1.6');
@@ -69,8 +69,8 @@ describe('a sign that is hung where the hand points', () => {
     making.click();
     work.ink = { ...work.ink, height: 50 } as typeof work.ink;
     expect(making.act()).toMatchObject({ act: 'state_note', pointer: [30, 10], ref: '' });
-    asking.hover = [target({ kind: 'element', of: 'dimension', owner: 'e7' })];
-    asking.pointer = [90, 10];
+    interaction.hover = [target({ kind: 'element', of: 'dimension', owner: 'e7' })];
+    interaction.pointer = [90, 10];
     expect(making.click()).toBe(false);
     expect(making.written?.()?.text).toBe('Bore {size e7}');
     expect(making.act()).toMatchObject({ pointer: [30, 10] });
@@ -85,7 +85,7 @@ describe('a sign that is hung where the hand points', () => {
     expect(making.words()).toContain('first place');
     for (const ref of ['E1', 'E2']) {
       expect(making.act()).toBeNull();
-      asking.hover = [target({ ref })];
+      interaction.hover = [target({ ref })];
       expect(making.click()).toBe(false);
     }
     expect(making.act()).toMatchObject({ view: 'v', ref: 'E1', picks: [{ ref: 'E1' }, { ref: 'E2' }] });

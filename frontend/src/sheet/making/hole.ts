@@ -1,5 +1,5 @@
-import { asking } from '../asking.svelte';
-import type { Target } from '../hits';
+import { interaction } from '../interaction.svelte';
+import type { Target } from '../board/hits';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -9,12 +9,14 @@ export function notingHole(target?: Target): Making {
   return {
     words: () => 'click a hole',
     act: () =>
-      hole ? { act: 'state_hole', view: hole.view, ref: hole.ref, pointer: work.up(asking.pointer) } : null,
+      hole
+        ? { act: 'state_hole', view: hole.view, ref: hole.ref, pointer: work.up(interaction.pointer) }
+        : null,
     click() {
       if (hole) return true;
-      const t = asking.target;
+      const t = interaction.target;
       if (t?.kind === 'line' && t.ref) hole = t;
-      else asking.words = 'click the circle or the side of a hole';
+      else interaction.words = 'click the circle or the side of a hole';
       return false;
     },
     back() {

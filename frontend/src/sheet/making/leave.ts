@@ -1,5 +1,5 @@
-import { asking } from '../asking.svelte';
-import type { Target } from '../hits';
+import { interaction } from '../interaction.svelte';
+import type { Target } from '../board/hits';
 import type { Making } from './making';
 
 const KINDS = [
@@ -17,6 +17,9 @@ export function leavingOut(target: Target): Making {
     click: () => true,
     view: () => target.view,
     others: () =>
-      KINDS.filter(([k]) => k !== of).map(([k, name]) => ({ name, run: () => ((of = k), asking.follow()) })),
+      KINDS.filter(([k]) => k !== of).map(([k, name]) => ({
+        name,
+        run: () => ((of = k), interaction.follow()),
+      })),
   };
 }

@@ -1,18 +1,18 @@
-import { asking } from '../asking.svelte';
-import type { Target } from '../hits';
+import { interaction } from '../interaction.svelte';
+import type { Target } from '../board/hits';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
 /** A view lined up with another: a place of it, then one of the other. */
 export function liningUp(own: Target): Making {
-  const from = asking.caught(own, [own.x, own.y]);
+  const from = interaction.caught(own, [own.x, own.y]);
   let how: 'level' | 'upright' | null = null;
   let other: Target | undefined;
   return {
     words: () => 'click a place of another view with which it is to be in line',
     act() {
       if (!other) return null;
-      const there = asking.caught(other, [other.x, other.y]);
+      const there = interaction.caught(other, [other.x, other.y]);
       return {
         act: 'line_up',
         view: own.view,
@@ -25,9 +25,9 @@ export function liningUp(own: Target): Making {
       };
     },
     click() {
-      const t = asking.target;
+      const t = interaction.target;
       if (!t?.ref || t.view === own.view) {
-        asking.words = 'click a place of another view';
+        interaction.words = 'click a place of another view';
         return false;
       }
       other = t;

@@ -1,5 +1,5 @@
 import { kinds } from '../kinds';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import type { Gesture } from '../gestures/gesture';
 import type { Making } from './making';
 
@@ -7,10 +7,10 @@ import type { Making } from './making';
 export function givingLook(source: string): Making {
   const over: string[] = [];
   const touch = () => {
-    const t = asking.target;
+    const t = interaction.target;
     if (t?.kind === 'element' && kinds.get(t.of)?.looked && t.owner !== source && !over.includes(t.owner))
       over.push(t.owner);
-    asking.words = over.length
+    interaction.words = over.length
       ? `${over.length} ${over.length === 1 ? 'size' : 'sizes'} will look like it`
       : 'sweep over the sizes that are to look like it';
   };
@@ -26,8 +26,8 @@ export function givingLook(source: string): Making {
       return {
         cursor: 'crosshair',
         move: touch,
-        up: () => (over.length ? asking.finish() : undefined),
-        cancel: () => asking.stop(),
+        up: () => (over.length ? interaction.finish() : undefined),
+        cancel: () => interaction.stop(),
       };
     },
     picked: () => over,

@@ -1,6 +1,6 @@
 import type { Act, FrameAct } from '../../api/client';
 import type { Gesture } from '../gestures/gesture';
-import type { Target } from '../hits';
+import type { Target } from '../board/hits';
 
 /** Signs that are typed, as the server calls them. */
 export type TypedSign = 'edge_sign' | 'weld' | 'centre_hole' | 'knurl' | 'datum_target' | 'treated_stretch';

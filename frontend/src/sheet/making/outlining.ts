@@ -1,7 +1,7 @@
 import type { Point } from '../../api/client';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import type { Gesture } from '../gestures/gesture';
-import type { Target } from '../hits';
+import type { Target } from '../board/hits';
 import { work } from '../work.svelte';
 
 type Form = 'round' | 'rectangle' | 'ellipse' | 'free';
@@ -26,7 +26,7 @@ export class Outlining {
     this.view = view;
     if (!target) return;
     this.about = target.ref;
-    this.centre = { ...asking.caught(target, [target.x, target.y]), ref: target.ref };
+    this.centre = { ...interaction.caught(target, [target.x, target.y]), ref: target.ref };
     this.view = target.view;
   }
 
@@ -51,7 +51,7 @@ export class Outlining {
   }
 
   private reach(): Point {
-    const [px, py] = work.up(asking.pointer);
+    const [px, py] = work.up(interaction.pointer);
     const { x, y } = this.centre!;
     if (this.form === 'rectangle' || this.form === 'ellipse')
       return [Math.max(0.6, Math.abs(px - x)), Math.max(0.6, Math.abs(py - y))];
@@ -68,11 +68,11 @@ export class Outlining {
   }
 
   private begin() {
-    const t = asking.target;
-    const view = asking.viewFor(this.view);
+    const t = interaction.target;
+    const view = interaction.viewFor(this.view);
     if (!view) return;
     this.view = view;
-    this.centre = asking.caught(t?.kind === 'point' ? t : null);
+    this.centre = interaction.caught(t?.kind === 'point' ? t : null);
   }
 
   /** Pressed and pulled wide at one stroke; `done` when it has its size. */
@@ -83,37 +83,37 @@ export class Outlining {
     if (this.form === 'free') return this.freely(done);
     return {
       cursor: 'crosshair',
-      move: () => asking.follow(),
+      move: () => interaction.follow(),
       up: () => {
         if (this.reach()[0] > 1.5) {
           this.half = this.reach();
           done();
         }
-        asking.follow();
+        interaction.follow();
       },
-      cancel: () => asking.stop(),
+      cancel: () => interaction.stop(),
     };
   }
 
   /** Drawn round at one stroke. */
   private freely(done: () => void): Gesture {
-    this.stroke = [work.up(asking.pointer)];
+    this.stroke = [work.up(interaction.pointer)];
     this.drawing = true;
     return {
       cursor: 'crosshair',
       move: () => {
-        const next = work.up(asking.pointer);
+        const next = work.up(interaction.pointer);
         const last = this.stroke[this.stroke.length - 1];
         if (Math.hypot(next[0] - last[0], next[1] - last[1]) > 1.2) this.stroke.push(next);
-        asking.follow();
+        interaction.follow();
       },
       up: () => {
         this.drawing = false;
         if (this.stroke.length > 4) done();
         else this.centre = null;
-        asking.follow();
+        interaction.follow();
       },
-      cancel: () => asking.stop(),
+      cancel: () => interaction.stop(),
     };
   }
 
@@ -133,7 +133,7 @@ export class Outlining {
       name,
       run: () => {
         this.form = form;
-        asking.follow();
+        interaction.follow();
       },
     }));
   }

@@ -1,5 +1,5 @@
 import type { Direction } from '../../api/client';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -18,15 +18,15 @@ export function placing(from: Direction): Making {
       up: from.up,
       pictorial,
       cut_at: cut ? 0 : null,
-      to: work.up(asking.pointer),
+      to: work.up(interaction.pointer),
     }),
     click: () => true,
     others: () => [
       {
         name: pictorial ? 'as a principal view' : 'as a pictorial view',
-        run: () => ((pictorial = !pictorial), asking.follow()),
+        run: () => ((pictorial = !pictorial), interaction.follow()),
       },
-      { name: cut ? 'whole' : 'cut through its middle', run: () => ((cut = !cut), asking.follow()) },
+      { name: cut ? 'whole' : 'cut through its middle', run: () => ((cut = !cut), interaction.follow()) },
     ],
   };
 }

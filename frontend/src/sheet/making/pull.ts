@@ -1,4 +1,4 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -6,7 +6,7 @@ import type { Making } from './making';
 export function pulling(view: string, side: string): Making {
   return {
     words: () => '',
-    act: () => ({ act: 'pull_view', view, side, to: work.up(asking.pointer) }),
+    act: () => ({ act: 'pull_view', view, side, to: work.up(interaction.pointer) }),
     click: () => true,
   };
 }

@@ -1,4 +1,4 @@
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -7,7 +7,7 @@ export function leavingRib(view: string): Making {
   let clicked = false;
   return {
     words: () => 'click in the middle of the rib or web',
-    act: () => (clicked ? { act: 'leave_rib', view, to: work.up(asking.pointer) } : null),
+    act: () => (clicked ? { act: 'leave_rib', view, to: work.up(interaction.pointer) } : null),
     click: () => (clicked = true),
   };
 }

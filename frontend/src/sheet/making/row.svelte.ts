@@ -1,7 +1,7 @@
-import { asking } from '../asking.svelte';
-import { pullable } from '../pointing';
+import { interaction } from '../interaction.svelte';
+import { pullable } from '../board/pointing';
 import { windowOf } from '../gestures/window.svelte';
-import { forSizes, type Target } from '../hits';
+import { forSizes, type Target } from '../board/hits';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -38,13 +38,13 @@ export function stating(first?: Target, begun: Form = 'chain'): Making {
             act: 'state_row',
             view: picks[0].view,
             picks: picks.map((t) => ({ ref: t.ref, at: t.at, x: t.x, y: work.up([t.x, t.y])[1] })),
-            pointer: work.up(asking.pointer),
+            pointer: work.up(interaction.pointer),
             form,
             stations,
           }
         : null,
     click() {
-      const t = asking.target;
+      const t = interaction.target;
       if (t && pullable(t) && t.ref && (!picks.length || t.view === picks[0].view)) {
         if (again(t)) return enough();
         picks.push(t);
@@ -54,7 +54,7 @@ export function stating(first?: Target, begun: Form = 'chain'): Making {
     },
     drag(from) {
       // a window over the wanted ones: the centres in it, or the straight edges where there are none
-      const view = picks[0]?.view || asking.viewFor('');
+      const view = picks[0]?.view || interaction.viewFor('');
       let box = $state.raw<[number, number, number, number]>([...from, ...from]);
       return {
         cursor: 'crosshair',
@@ -65,7 +65,7 @@ export function stating(first?: Target, begun: Form = 'chain'): Making {
           box = windowOf(from, at);
         },
         up() {
-          if (box[2] - box[0] < 2 && box[3] - box[1] < 2) return asking.makingClick();
+          if (box[2] - box[0] < 2 && box[3] - box[1] < 2) return interaction.makingClick();
           const within = (work.hits?.all(view) ?? []).filter(
             (t) => t.x >= box[0] && t.x <= box[2] && t.y >= box[1] && t.y <= box[3] && !forSizes(t),
           );
@@ -74,9 +74,9 @@ export function stating(first?: Target, begun: Form = 'chain'): Making {
           const lines = within.filter((t) => t.shape === 'straight');
           const chosen = [holes, centres, lines].find((found) => found.length > 1) ?? centres;
           picks.push(...chosen.filter((t) => !again(t)));
-          asking.follow();
+          interaction.follow();
         },
-        cancel: () => asking.stop(),
+        cancel: () => interaction.stop(),
       };
     },
     back() {
@@ -91,7 +91,7 @@ export function stating(first?: Target, begun: Form = 'chain'): Making {
         name,
         run: () => {
           form = f;
-          asking.follow();
+          interaction.follow();
         },
       })),
       ...(curved()
@@ -100,7 +100,7 @@ export function stating(first?: Target, begun: Form = 'chain'): Making {
               name: `${STATIONS[(STATIONS.indexOf(stations) + 1) % STATIONS.length]} stations on the curve`,
               run: () => {
                 stations = STATIONS[(STATIONS.indexOf(stations) + 1) % STATIONS.length];
-                asking.follow();
+                interaction.follow();
               },
             },
           ]
@@ -123,9 +123,9 @@ export function addingTo(id: string): Making {
           }
         : null,
     click() {
-      const t = asking.target;
+      const t = interaction.target;
       if (!t?.ref || !pullable(t)) {
-        asking.words = 'click an edge, a centre or an end';
+        interaction.words = 'click an edge, a centre or an end';
         return false;
       }
       picked = t;
@@ -143,8 +143,8 @@ export function datumFor(id: string): Making {
     words: () => 'click the place from which all are to be measured',
     act: () => (at ? { act: 'change_row', id, datum: at } : null),
     click() {
-      const t = asking.target;
-      at = work.up(t?.kind === 'point' ? [t.x, t.y] : asking.pointer);
+      const t = interaction.target;
+      at = work.up(t?.kind === 'point' ? [t.x, t.y] : interaction.pointer);
       return true;
     },
     catches: () => true,

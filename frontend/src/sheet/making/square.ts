@@ -1,5 +1,5 @@
-import { asking } from '../asking.svelte';
-import type { Target } from '../hits';
+import { interaction } from '../interaction.svelte';
+import type { Target } from '../board/hits';
 import { work } from '../work.svelte';
 import type { Making } from './making';
 
@@ -11,13 +11,13 @@ export function lookingSquare(target?: Target): Making {
     words: () => 'click a slanted edge that is to be seen in true size',
     act: () =>
       onto
-        ? { act: 'look_square', view: onto.view, ref: onto.ref, to: work.up(asking.pointer), partial }
+        ? { act: 'look_square', view: onto.view, ref: onto.ref, to: work.up(interaction.pointer), partial }
         : null,
     click() {
       if (onto) return true;
-      const t = asking.target;
+      const t = interaction.target;
       if (t?.kind === 'line' && t.ref) onto = t;
-      else asking.words = 'click a straight edge';
+      else interaction.words = 'click a straight edge';
       return false;
     },
     back() {
@@ -29,8 +29,8 @@ export function lookingSquare(target?: Target): Making {
     others: () =>
       onto
         ? [
-            { name: 'all of it', run: () => ((partial = false), asking.follow()) },
-            { name: 'the slanted face alone', run: () => ((partial = true), asking.follow()) },
+            { name: 'all of it', run: () => ((partial = false), interaction.follow()) },
+            { name: 'the slanted face alone', run: () => ((partial = true), interaction.follow()) },
           ]
         : [],
   };

@@ -1,5 +1,5 @@
 import { kinds } from '../kinds';
-import { asking } from '../asking.svelte';
+import { interaction } from '../interaction.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import type { Making } from './making';
@@ -23,7 +23,7 @@ export function tidying(views: string[]): Making {
         name: spread ? 'Leave the views where they are' : 'Spread the views for them too',
         run: () => {
           spread = !spread;
-          asking.follow();
+          interaction.follow();
         },
       },
     ],

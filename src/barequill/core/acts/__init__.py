@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 from pydantic import Field
 
 from ..registry import kinds
-from .base import AnyAct, Bench, Preview
+from .base import ActContext, AnyAct, Preview
 from .centres import Centres, centres_plan
 from .change_sheet import ChangeSheet, Spread
 from .new_drawing import NewDrawing, Shelved, new_drawing
@@ -27,8 +27,8 @@ else:
 
 __all__ = [
     "Act",
+    "ActContext",
     "AnyAct",
-    "Bench",
     "Centres",
     "ChangeSheet",
     "DoOperation",

@@ -6,38 +6,38 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TypeVar
 
-from ..annotation.sheet_ink import Inkwell, annotation_element, blank, scene_key, stage_of
-from ..annotation.solving import Stage, root_view
+from ..display import DisplayList, Element
 from ..drawing import AnyAnnotation, Dimension, Drawing, Operation, Sheet
 from ..drawing.base import Model
 from ..errors import BadOperation, UserError
-from ..ink import Element, Ink
-from ..views.picture import Studio
+from ..measuring.context import LayoutContext, root_view
+from ..sheet.elements import DisplayCache, annotation_element, blank, context_of, scene_key
+from ..views.placed_view import ProjectionCache
 
 K = TypeVar("K", bound=AnyAnnotation)
 
 
 @dataclass(frozen=True)
-class Bench:
-    """What acts work with: the studio, kept ink, and whether the shelf holds a part (raises where it does not)."""
+class ActContext:
+    """What acts work with: the projection cache, kept display lists, and whether the shelf holds a part (raises where it does not)."""
 
-    studio: Studio
-    well: Inkwell = field(default_factory=Inkwell)
+    projections: ProjectionCache
+    display_cache: DisplayCache = field(default_factory=DisplayCache)
     need_part: Callable[[str], object] = lambda key: None
 
-    def stage(self, drawing: Drawing, sheet: Sheet, on: str) -> tuple[Stage, tuple[float, float]]:
-        """The stage of what hangs on a view (or on something that hangs on one), and the view's place."""
-        pictures = self.studio.pictures(drawing, sheet)
-        if on not in pictures:
+    def context(self, drawing: Drawing, sheet: Sheet, on: str) -> tuple[LayoutContext, tuple[float, float]]:
+        """The layout context of what hangs on a view (or on something that hangs on one), and the view's place."""
+        placed_views = self.projections.placed_views(drawing, sheet)
+        if on not in placed_views:
             annotation = sheet.annotation(on)
             on = (root_view(sheet, annotation) if annotation is not None else None) or on
-        if on not in pictures:
+        if on not in placed_views:
             raise BadOperation("The view is gone", "Choose another view.")
-        return stage_of(drawing, sheet, pictures, on), pictures[on].chart.place
+        return context_of(drawing, sheet, placed_views, on), placed_views[on].transform.place
 
-    def sheet_stage(self, drawing: Drawing, sheet: Sheet) -> Stage:
-        """The stage of what hangs on a sheet itself."""
-        return stage_of(drawing, sheet, self.studio.pictures(drawing, sheet), None)
+    def sheet_stage(self, drawing: Drawing, sheet: Sheet) -> LayoutContext:
+        """The layout context of what hangs on a sheet itself."""
+        return context_of(drawing, sheet, self.projections.placed_views(drawing, sheet), None)
 
 
 def need_kind(drawing: Drawing, own: str, kind: type[K], gone: str) -> tuple[Sheet, K]:
@@ -56,9 +56,9 @@ def need_dimension(drawing: Drawing, own: str) -> tuple[Sheet, Dimension]:
 
 @dataclass(frozen=True)
 class Preview:
-    """Ink of what an act would make; ``words`` says what it is, ``others`` what else the same hand could mean."""
+    """The display list of what an act would make; ``words`` says what it is, ``others`` what else the same hand could mean."""
 
-    ink: Ink
+    ink: DisplayList
     elements: tuple[Element, ...]
     words: str
     others: tuple[str, ...] = ()
@@ -68,24 +68,26 @@ class Preview:
 class AnyAct(Model):
     """An act."""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         """The operation that does it. Raises UserError where it cannot be done; the message says why."""
         raise NotImplementedError
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         """What it would make. Raises UserError where there is none."""
         raise UserError("There is no preview of that", "Do it; it can be undone.")
 
 
 def annotation_shown(
-    drawing: Drawing, bench: Bench, sheet: Sheet, annotation: AnyAnnotation, words: str = ""
+    drawing: Drawing, acting: ActContext, sheet: Sheet, annotation: AnyAnnotation, words: str = ""
 ) -> Preview:
     """An annotation as it would be drawn."""
     root = root_view(sheet, annotation)
     if root is None:
-        stage = bench.sheet_stage(drawing, sheet)
-        element = annotation_element(annotation, None, stage, bench.well, scene_key(stage, False), (0.0, 0.0))
+        context = acting.sheet_stage(drawing, sheet)
+        element = annotation_element(
+            annotation, None, context, acting.display_cache, scene_key(context, False), (0.0, 0.0)
+        )
     else:
-        stage, place = bench.stage(drawing, sheet, root)
-        element = annotation_element(annotation, root, stage, bench.well, scene_key(stage, False), place)
+        context, place = acting.context(drawing, sheet, root)
+        element = annotation_element(annotation, root, context, acting.display_cache, scene_key(context, False), place)
     return Preview(blank(sheet), (element,), words or element.words)

@@ -7,9 +7,6 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..annotation.centres import round_features
-from ..annotation.kinds import solve
-from ..annotation.seats import resolve
 from ..bounds import FEW, Ref
 from ..drawing import Anchor, AnyAnnotation, Drawing, Operation, Tie
 from ..drawing.annotations.drawn_line import DrawnLine
@@ -17,8 +14,11 @@ from ..drawing.annotations.pitch_circle import PitchCircle
 from ..drawing.operations import Annotate, need_view
 from ..errors import Unmeasurable, UserError
 from ..geometry.circles import circle_through
-from ..views.shot import Shot
-from .base import AnyAct, Bench
+from ..kinds import solve
+from ..measuring.anchor_geometry import resolve
+from ..measuring.centres import round_features
+from ..views.projected_scene import ProjectedScene
+from .base import ActContext, AnyAct
 from .cutting import tie_of
 
 
@@ -30,39 +30,39 @@ class PitchCircles(AnyAct):
     view: Ref
     refs: Annotated[list[Ref], Field(max_length=FEW)] = []
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = need_view(drawing, self.view)
-        shot = bench.studio.pictures(drawing, sheet)[view.id].shot
+        projected = acting.projections.placed_views(drawing, sheet)[view.id].projected
         have = [set(a.refs) for a in sheet.annotations if isinstance(a, PitchCircle) and a.on == view.id]
         if self.refs:
             if len(set(self.refs)) < 3:
                 raise UserError("Three centres are needed", "Choose three circles or more, with Shift.")
             rings = [list(dict.fromkeys(self.refs))]
         else:
-            rings = [r for r in hole_rings(shot) if not any(len(set(r) & h) >= 3 for h in have)]
+            rings = [r for r in hole_rings(projected) if not any(len(set(r) & h) >= 3 for h in have)]
         if not rings:
             raise UserError("There is no ring of holes", "Three holes alike, evenly about a centre, make one.")
         ids = drawing.fresh(len(rings))
         made: list[AnyAnnotation] = [
             PitchCircle(id=i, on=view.id, refs=refs) for i, refs in zip(ids, rings, strict=True)
         ]
-        stage, _ = bench.stage(drawing, sheet, view.id)
-        if any(solve(circle, stage).loose for circle in made):
+        context, _ = acting.context(drawing, sheet, view.id)
+        if any(solve(circle, context).loose for circle in made):
             raise UserError("These centres lie on no circle", "Choose circles about one centre, seen face on.")
         return Annotate(sheet=sheet.id, annotations=made)
 
 
-def hole_rings(shot: Shot) -> list[list[str]]:
+def hole_rings(projected: ProjectedScene) -> list[list[str]]:
     """Rings of round features alike, three or more evenly about their middle, or about another round feature."""
-    marks, _ = round_features(shot)
+    marks, _ = round_features(projected)
     spots: list[tuple[str, np.ndarray, float]] = []
     for ref in marks:
         try:
-            seat = resolve(shot, Anchor(ref=ref, at="round"))
+            anchor_geometry = resolve(projected, Anchor(ref=ref, at="round"))
         except Unmeasurable:
             continue
-        spots.append((ref, seat.points[0], seat.radius))
-    near = 1e-5 * shot.whole.size
+        spots.append((ref, anchor_geometry.points[0], anchor_geometry.radius))
+    near = 1e-5 * projected.whole.size
     found: list[list[str]] = []
     sizes = sorted({round(r / near / 10) for _, _, r in spots})
     for size in sizes:
@@ -103,7 +103,7 @@ class DrawLine(AnyAct):
     refs: Annotated[list[Ref], Field(max_length=2)] = []
     ats: Annotated[list[Ref], Field(max_length=2)] = []
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = need_view(drawing, self.view)
         if self.form != "symmetry" and (len(self.refs) != 2 or len(self.ats) != 2):
             raise UserError("Two places are needed", "Choose two edges, two axes or two points.")
@@ -112,8 +112,8 @@ class DrawLine(AnyAct):
             ties = [t for t in map(tie_of, self.refs, self.ats) if t is not None]
         (own,) = drawing.fresh()
         line = DrawnLine(id=own, on=view.id, form=self.form, ties=ties, axis=self.axis)
-        stage, _ = bench.stage(drawing, sheet, view.id)
-        if solve(line, stage).loose:
+        context, _ = acting.context(drawing, sheet, view.id)
+        if solve(line, context).loose:
             raise UserError(
                 "There is no line between these",
                 "Choose two straight edges or axes for a line midway, two different points for one between them.",

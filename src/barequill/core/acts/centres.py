@@ -7,15 +7,15 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..annotation.centres import existing, round_features
-from ..annotation.kinds import solve
-from ..annotation.sheet_ink import stage_of
 from ..bounds import MANY, Ref
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation, View
 from ..drawing.operations import Annotate, Group, apply, need_sheet, need_view
 from ..errors import BadOperation
-from ..views.picture import Studio
-from .base import AnyAct, Bench
+from ..kinds import solve
+from ..measuring.centres import existing, round_features
+from ..sheet.elements import context_of
+from ..views.placed_view import ProjectionCache
+from .base import ActContext, AnyAct
 
 
 class Centres(AnyAct):
@@ -27,12 +27,12 @@ class Centres(AnyAct):
     views: Annotated[list[Ref], Field(max_length=MANY)] | None = None
     refs: Annotated[list[Ref], Field(max_length=MANY)] = []
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet = need_sheet(drawing, self.sheet)
         views = self.views if self.views is not None else [v.id for v in sheet.views]
         if self.refs:
-            return self._chosen(drawing, bench, views)
-        found = centres_plans(bench.studio, drawing, views)
+            return self._chosen(drawing, acting, views)
+        found = centres_plans(acting.projections, drawing, views)
         if not found:
             raise BadOperation(
                 "Nothing to mark",
@@ -40,18 +40,18 @@ class Centres(AnyAct):
             )
         return found[0] if len(found) == 1 else Group(label="Add centre marks and lines", operations=found)
 
-    def _chosen(self, drawing: Drawing, bench: Bench, views: list[str]) -> Operation:
+    def _chosen(self, drawing: Drawing, acting: ActContext, views: list[str]) -> Operation:
         if len(views) != 1:
             raise BadOperation("One view at a time", "Choose arcs of one view to mark their centres.")
         sheet, view = need_view(drawing, views[0])
-        shot = bench.studio.shot(bench.studio.scenes(drawing, sheet)[view.id])
+        projected = acting.projections.projected(acting.projections.scenes(drawing, sheet)[view.id])
         have, _ = existing(sheet.annotations, view.id)
         refs = [r for r in dict.fromkeys(self.refs) if r not in have]
         for ref in refs:
-            kind, row = shot.part.find(ref) or ("", 0)
+            kind, row = projected.part.find(ref) or ("", 0)
             if not (
-                (kind == "edge" and shot.part.edges[row].curve.is_circle)
-                or (kind == "face" and shot.part.faces[row].surface.kind == "cylinder")
+                (kind == "edge" and projected.part.edges[row].curve.is_circle)
+                or (kind == "face" and projected.part.faces[row].surface.kind == "cylinder")
             ):
                 raise BadOperation("That has no centre", "Choose a circle or an arc that is seen face on.")
         if not refs:
@@ -62,40 +62,40 @@ class Centres(AnyAct):
         return Annotate(sheet=sheet.id, annotations=marks)
 
 
-def with_centres(bench: Bench, drawing: Drawing, plan: Operation, view: View) -> Operation:
+def with_centres(acting: ActContext, drawing: Drawing, plan: Operation, view: View) -> Operation:
     """The plan that adds a view, with centre marks and lines for that where its parent has some."""
     sheet, _ = need_view(drawing, view.parent or "")
     if not any(isinstance(a, CentreMark | CentreLine) and a.on == view.parent for a in sheet.annotations):
         return plan
-    marks = centres_plan(bench.studio, apply(drawing, plan), view.id)
+    marks = centres_plan(acting.projections, apply(drawing, plan), view.id)
     return plan if marks is None else Group(label=plan.words(), operations=[plan, marks])
 
 
-def centres_plans(studio: Studio, drawing: Drawing, views: Iterable[str]) -> list[Operation]:
+def centres_plans(projections: ProjectionCache, drawing: Drawing, views: Iterable[str]) -> list[Operation]:
     """The plans of several views, each on what the one before left."""
     found: list[Operation] = []
     for view in views:
-        plan = centres_plan(studio, drawing, view)
+        plan = centres_plan(projections, drawing, view)
         if plan is not None:
             found.append(plan)
             drawing = apply(drawing, plan)
     return found
 
 
-def centres_plan(studio: Studio, drawing: Drawing, view_id: str) -> Operation | None:
+def centres_plan(projections: ProjectionCache, drawing: Drawing, view_id: str) -> Operation | None:
     """Centre marks for all holes and bosses of a view and centre lines for all its shafts; None where all are there."""
     sheet, view = need_view(drawing, view_id)
     if view.pictorial:
         return None
-    marks, axes = round_features(studio.shot(studio.scenes(drawing, sheet)[view.id]))
+    marks, axes = round_features(projections.projected(projections.scenes(drawing, sheet)[view.id]))
     have_marks, have_lines = existing(sheet.annotations, view_id)
     possible: list[AnyAnnotation] = [CentreMark(id="", on=view_id, ref=ref) for ref in marks if ref not in have_marks]
     possible += [CentreLine(id="", on=view_id, refs=refs) for refs in axes if not set(refs) & have_lines]
-    picture = studio.pictures(drawing, sheet)[view_id]
-    if not picture.chart.plain:
+    placed_view = projections.placed_views(drawing, sheet)[view_id]
+    if not placed_view.transform.plain:
         # of what is left out nothing is marked
-        stage = stage_of(drawing, sheet, {view_id: picture}, view_id)
-        possible = [a for a in possible if len(solve(a, stage).occupies()) > 1]
+        context = context_of(drawing, sheet, {view_id: placed_view}, view_id)
+        possible = [a for a in possible if len(solve(a, context).occupies()) > 1]
     ids = drawing.fresh(len(possible))
     found = [a.model_copy(update={"id": i}) for a, i in zip(possible, ids, strict=True)]
     return Annotate(sheet=sheet.id, annotations=found) if found else None

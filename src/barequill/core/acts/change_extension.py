@@ -7,15 +7,15 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from ..annotation.kinds import solve
-from ..annotation.linear import SolvedLinear, SolvedRunning, extensions_of
 from ..bounds import Ref
 from ..drawing import Dimension, Drawing, Operation, Sheet
 from ..drawing.annotations.dimension import Extension
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation
 from ..errors import UserError
-from .base import AnyAct, Bench, Preview, need_dimension
+from ..kinds import solve
+from ..kinds.common.linear import SolvedLinear, SolvedRunning, extensions_of
+from .base import ActContext, AnyAct, Preview, need_dimension
 from .pull_dimension import shown_all
 
 NEAR = 2.0
@@ -40,22 +40,22 @@ class ChangeExtension(AnyAct):
     of: Point | None = None
     """Where it was taken hold of, to be moved aside from there; the place itself where none is given."""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, new = self._made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, new = self._made(drawing, acting)
         return ChangeAnnotation(id=self.id, changes={"extensions": [e.model_dump() for e in new.extensions]})
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, new = self._made(drawing, bench)
-        return shown_all(drawing, bench, sheet, [new], SAYS[self.what], ())
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, new = self._made(drawing, acting)
+        return shown_all(drawing, acting, sheet, [new], SAYS[self.what], ())
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Dimension]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, Dimension]:
         sheet, own = need_dimension(drawing, self.id)
         if self.what == "usual":
             return sheet, own.model_copy(update={"extensions": []})
-        stage, (x, y) = bench.stage(drawing, sheet, own.on)
+        context, (x, y) = acting.context(drawing, sheet, own.on)
         # the first line is marked, to be known again: the ends of the solved line run along u
         marked = [Extension(shown=False), Extension()]
-        solved = solve(own.model_copy(update={"extensions": marked, "half": False}), stage)
+        solved = solve(own.model_copy(update={"extensions": marked, "half": False}), context)
         if not isinstance(solved, SolvedLinear | SolvedRunning):
             raise UserError("It has no extension lines", "Lengths and distances alone have them.")
         aim = np.array(self.at) - (x, y)

@@ -9,7 +9,7 @@ from ..drawing import Drawing, Operation
 from ..drawing.operations import Group, SetSheet, SetView, SheetChanges, apply, need_sheet
 from ..errors import BadOperation, UserError
 from ..views.proposal import rearranged
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 
 
 class ChangeSheet(SheetChanges, AnyAct):
@@ -17,7 +17,7 @@ class ChangeSheet(SheetChanges, AnyAct):
 
     act: Literal["change_sheet"] = "change_sheet"
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         change = SetSheet(**self.model_dump(exclude={"act"}))
         trial = apply(drawing, change)
         sheet = need_sheet(trial, self.sheet)
@@ -27,9 +27,9 @@ class ChangeSheet(SheetChanges, AnyAct):
         before = need_sheet(drawing, self.sheet).scale
         scale = self.scale if self.scale is not None else None if resized else sheet.scale
         try:
-            found = rearranged(bench.studio, trial, sheet, scale, before)
+            found = rearranged(acting.projections, trial, sheet, scale, before)
         except UserError:
-            found = rearranged(bench.studio, trial, sheet, sheet.scale, before)
+            found = rearranged(acting.projections, trial, sheet, sheet.scale, before)
         operations: list[Operation] = [
             change.model_copy(update={"scale": found.scale, "places": found.places}),
             *(
@@ -47,9 +47,9 @@ class Spread(AnyAct):
     act: Literal["spread"] = "spread"
     sheet: Ref
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet = need_sheet(drawing, self.sheet)
         if not sheet.views:
             raise BadOperation("There is nothing to spread", "Place a view first.")
-        found = rearranged(bench.studio, drawing, sheet, sheet.scale)
+        found = rearranged(acting.projections, drawing, sheet, sheet.scale)
         return SetSheet(sheet=sheet.id, places=found.places)

@@ -6,16 +6,16 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..annotation.sheet_ink import view_words
 from ..bounds import Ref
 from ..drawing import Crop, DetailView, Drawing, Operation, Outline, Sheet, View
 from ..drawing.base import Point
 from ..drawing.operations import SetView, need_view
 from ..drawing.windows import Edge
 from ..errors import BadOperation
+from ..sheet.elements import view_words
 from ..views.cutting_lines import tie_point
 from ..views.windows import is_loose, middle_of
-from .base import AnyAct, Bench, Preview
+from .base import ActContext, AnyAct, Preview
 from .cutting import tie_of
 from .outlining import DrawnOutline, outline_by, view_shown, words_of_outline
 
@@ -28,25 +28,25 @@ class CropView(AnyAct):
     outline: DrawnOutline
     edge: Edge = "ragged"
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, after, _ = self._made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, after, _ = self._made(drawing, acting)
         assert after.crop is not None
         return SetView(view=after.id, changes={"crop": after.crop.model_dump(mode="json")})
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, after, words = self._made(drawing, bench)
-        return view_shown(drawing, bench, sheet, after, words)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, after, words = self._made(drawing, acting)
+        return view_shown(drawing, acting, sheet, after, words)
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, View, str]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, View, str]:
         sheet, view = need_view(drawing, self.view)
         if isinstance(view, DetailView):
             raise BadOperation("A detail is cropped already", "Change its outline: drag its ring.")
         whole = view.model_copy(update={"crop": None})
         trial = sheet.model_copy(update={"views": [whole if v.id == view.id else v for v in sheet.views]})
-        picture = bench.studio.pictures(drawing.with_sheet(trial), trial)[view.id]
-        outline = outline_by(self.outline, picture)
+        placed_view = acting.projections.placed_views(drawing.with_sheet(trial), trial)[view.id]
+        outline = outline_by(self.outline, placed_view)
         after = view.model_copy(update={"crop": Crop(outline=outline, edge=self.edge)})
-        return sheet, after, f"{view_words(view)} cropped, {words_of_outline(outline, drawing, picture)}"
+        return sheet, after, f"{view_words(view)} cropped, {words_of_outline(outline, drawing, placed_view)}"
 
 
 class MoveOutline(AnyAct):
@@ -60,19 +60,19 @@ class MoveOutline(AnyAct):
     at: Ref = ""
     size: bool = False
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, after, outline, _ = self._made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, after, outline, _ = self._made(drawing, acting)
         held: dict[str, Any] = {"outline": outline.model_dump(mode="json")}
         if isinstance(after, DetailView):
             return SetView(view=after.id, changes=held)
         assert after.crop is not None
         return SetView(view=after.id, changes={"crop": {"edge": after.crop.edge} | held})
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, after, _, words = self._made(drawing, bench)
-        return view_shown(drawing, bench, sheet, after, words)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, after, _, words = self._made(drawing, acting)
+        return view_shown(drawing, acting, sheet, after, words)
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, View, Outline, str]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, View, Outline, str]:
         sheet, view = need_view(drawing, self.view)
         old = view.outline if isinstance(view, DetailView) else view.crop and view.crop.outline
         if not old:
@@ -80,10 +80,12 @@ class MoveOutline(AnyAct):
         home = drawing.sheet_of(view.parent or "") if isinstance(view, DetailView) else sheet
         if home is None:
             raise BadOperation("The view of this detail is gone", "Put it back with undo.")
-        ground = bench.studio.pictures(drawing, home)[(view.parent or "") if isinstance(view, DetailView) else view.id]
-        part, shot = ground.shot.whole, ground.shot
-        here = ground.chart.from_sheet(np.array([self.to]))[0]
-        centre = middle_of(old, shot.frame, part)
+        ground = acting.projections.placed_views(drawing, home)[
+            (view.parent or "") if isinstance(view, DetailView) else view.id
+        ]
+        part, projected = ground.projected.whole, ground.projected
+        here = ground.transform.from_sheet(np.array([self.to]))[0]
+        centre = middle_of(old, projected.frame, part)
         if self.size:
             reach = np.maximum(np.abs(here - centre), 0.5 / ground.scale)
             if old.points:
@@ -100,7 +102,7 @@ class MoveOutline(AnyAct):
             tie = tie_of(self.ref, self.at)
             caught = None if tie is None else tie_point(part, tie)
             if caught is not None:
-                here = shot.flat_each(caught[None])[0]
+                here = projected.flat_each(caught[None])[0]
                 outline = old.model_copy(update={"tie": tie, "off": (0.0, 0.0)})
             elif not is_loose(old, part) and old.tie is not None:
                 off = here - centre + old.off

@@ -16,10 +16,10 @@ from ..drawing.operations import AddViews, need_view
 from ..errors import UserError
 from ..part.uncut import left_whole
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of, tie_point
-from ..views.picture import Picture
-from .base import AnyAct, Bench, Preview
+from ..views.placed_view import PlacedView
+from .base import ActContext, AnyAct, Preview
 from .centres import with_centres
-from .cutting import Ground, caught_at, checked, corner_at, crossed, ground_of, line_words, shown, tie_of
+from .cutting import LineGround, caught_at, checked, corner_at, crossed, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
 Form = Literal["section", "half", "short", "removed", "revolved"]
@@ -69,27 +69,27 @@ class CutView(AnyAct):
     lean: bool = False
     """While growing: the leg to the pointer may lean."""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, parent = need_view(drawing, self.view)
-        view = self.section(drawing, bench, parent)
-        checked(drawing, bench, view)
+        view = self.section(drawing, acting, parent)
+        checked(drawing, acting, view)
         plan = AddViews(sheet=sheet.id, views=[view])
         # one that is turned into its view has the lines of that
-        return plan if view.within else with_centres(bench, drawing, plan, view)
+        return plan if view.within else with_centres(acting, drawing, plan, view)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, parent = need_view(drawing, self.view)
-        view = self.section(drawing, bench, parent)
+        view = self.section(drawing, acting, parent)
         others = tuple(FORMS[f] for f in FORMS if f != self.form)
-        words = line_words(drawing, bench, view)
+        words = line_words(drawing, acting, view)
         if not self.growing:
-            checked(drawing, bench, view)
-        return shown(drawing, bench, sheet, view, words, others, line_only=self.growing)
+            checked(drawing, acting, view)
+        return shown(drawing, acting, sheet, view, words, others, line_only=self.growing)
 
-    def section(self, drawing: Drawing, bench: Bench, parent: View) -> SectionView:
+    def section(self, drawing: Drawing, acting: ActContext, parent: View) -> SectionView:
         """The section that it would add."""
-        ground = ground_of(drawing, bench, parent.id)
-        picture, part, frame = ground.picture, ground.part, ground.frame
+        ground = ground_of(drawing, acting, parent.id)
+        placed_view, part, frame = ground.placed_view, ground.part, ground.frame
         points = [_at_its_tie(p, ground) for p in self.points]
         if self.growing:
             points.append(CutPoint(x=self.to[0], y=self.to[1], lean=self.lean))
@@ -105,8 +105,8 @@ class CutView(AnyAct):
         line = line_through(points, ground, self.form)
         run = run_of(line, frame, part)
         main = main_of(stretches_of(run.points))
-        chart = picture.chart
-        along, start = chart.direction(main.along), chart.to_sheet(main.start[None])[0]
+        transform = placed_view.transform
+        along, start = transform.direction(main.along), transform.to_sheet(main.start[None])[0]
         pulled = float((np.array(self.to) - start) @ left_of(along))
         ahead = pulled >= 0
         # in first angle a view stands where one looks to, in third angle where one looks from
@@ -140,17 +140,17 @@ class CutView(AnyAct):
         )
 
 
-def _at_its_tie(point: CutPoint, ground: Ground) -> CutPoint:
+def _at_its_tie(point: CutPoint, ground: LineGround) -> CutPoint:
     """A click with its place moved to what it caught."""
-    tie, chart = tie_of(point.ref, point.at), ground.picture.chart
+    tie, transform = tie_of(point.ref, point.at), ground.placed_view.transform
     if tie is None or tie_point(ground.part, tie) is None:
         return point.model_copy(update={"ref": "", "at": ""})
-    place, _ = caught_at(ground, chart.from_sheet(np.array([[point.x, point.y]]))[0], tie)
-    x, y = chart.to_sheet(place[None])[0]
+    place, _ = caught_at(ground, transform.from_sheet(np.array([[point.x, point.y]]))[0], tie)
+    x, y = transform.to_sheet(place[None])[0]
     return point.model_copy(update={"x": float(x), "y": float(y)})
 
 
-def line_through(points: list[CutPoint], ground: Ground, form: Form) -> CuttingLine:
+def line_through(points: list[CutPoint], ground: LineGround, form: Form) -> CuttingLine:
     """A cutting line through places of a view: legs straighten unless they clearly lean, and two features that are not
     in line get a step between them.
 
@@ -161,11 +161,11 @@ def line_through(points: list[CutPoint], ground: Ground, form: Form) -> CuttingL
     """
     if len(points) < 2:
         raise UserError("The cutting line has one end only", "Click where it is to go on, or beyond the view.")
-    picture = ground.picture
-    spots = picture.chart.from_sheet(np.array([[p.x, p.y] for p in points]))
+    placed_view = ground.placed_view
+    spots = placed_view.transform.from_sheet(np.array([[p.x, p.y] for p in points]))
     ties = [tie_of(p.ref, p.at) for p in points]
     offs = [caught_at(ground, spot, tie)[1] for spot, tie in zip(spots, ties, strict=True)]
-    near = CATCH / picture.chart.scale
+    near = CATCH / placed_view.transform.scale
     corners = [corner_at(spots[0], ties[0], offs[0])]
     courses: list[Course] = []
     step = spots[1] - spots[0]
@@ -181,7 +181,7 @@ def line_through(points: list[CutPoint], ground: Ground, form: Form) -> CuttingL
         if leans:
             courses.append("lean")
             if ties[k] is None:
-                b = _squared(a, b, picture)
+                b = _squared(a, b, placed_view)
         elif ties[k] is None or abs(way[axis]) < 1e-3:
             # a free end follows the leg
             own: Course = "level" if tilt <= 45 else "upright"
@@ -231,13 +231,13 @@ def _way(corners: list[Corner], courses: list[Course], k: int) -> Array:
     return step / max(float(np.linalg.norm(step)), 1e-12)
 
 
-def _squared(a: Array, b: Array, picture: Picture) -> Array:
+def _squared(a: Array, b: Array, placed_view: PlacedView) -> Array:
     """The free end of a leaning leg, turned so that it runs square to a straight edge, or along it, where it nearly does."""
     step = b - a
     length = float(np.linalg.norm(step))
     best = np.sin(np.radians(SQUARED))
     found = b
-    for curve in picture.shot.curves:
+    for curve in placed_view.projected.curves:
         if curve.curve.kind != "line" or not curve.visible:
             continue
         edge = curve.curve.poles[1] - curve.curve.poles[0]

@@ -7,20 +7,20 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from ..annotation.pointing import words_of_line
-from ..annotation.sheet_ink import blank, caption_element, drawn_view, view_words
-from ..annotation.view_marks import cutting_line_element, title_of
+from ..display import Element
 from ..drawing import Corner, Drawing, SectionView, Sheet, Tie
 from ..errors import BadOperation, UserError
 from ..geometry.vectors import cross
-from ..ink import Element
+from ..measuring.pointing import words_of_line
 from ..part.chosen import body_names
 from ..part.model import Part
+from ..sheet.elements import blank, caption_element, drawn_view, view_words
+from ..sheet.view_marks import cutting_line_element, title_of
 from ..values import value
 from ..views.cutting_lines import Frame, left_of, run_of, stretches_of, tie_point
-from ..views.picture import Picture
+from ..views.placed_view import PlacedView
 from ..views.sections import section_scene
-from .base import Bench, Preview
+from .base import ActContext, Preview
 
 Array = NDArray[np.float64]
 CAUGHT = 5.0
@@ -28,22 +28,22 @@ CAUGHT = 5.0
 
 
 @value
-class Ground:
+class LineGround:
     """The view that a cutting line lies on: as it stands on its sheet, its part, and its plane in that."""
 
-    picture: Picture
+    placed_view: PlacedView
     part: Part
     frame: Frame
 
 
-def ground_of(drawing: Drawing, bench: Bench, view_id: str) -> Ground:
+def ground_of(drawing: Drawing, acting: ActContext, view_id: str) -> LineGround:
     """The view of that id, on whichever sheet; raises BadOperation where it is gone."""
     view, home = drawing.view(view_id), drawing.sheet_of(view_id)
     if view is None or home is None:
         raise BadOperation("The view of the cutting line is gone", "Put it back with undo, or choose another view.")
-    picture = bench.studio.pictures(drawing, home)[view_id]
-    part = bench.studio.part(view.part)
-    return Ground(picture, part, picture.shot.frame)
+    placed_view = acting.projections.placed_views(drawing, home)[view_id]
+    part = acting.projections.part(view.part)
+    return LineGround(placed_view, part, placed_view.projected.frame)
 
 
 def tie_of(ref: str, at: str) -> Tie | None:
@@ -60,7 +60,7 @@ def corner_at(
     return Corner(place=(float(place[0]), float(place[1])), tie=tie, off=(float(off[0]), float(off[1])))
 
 
-def caught_at(ground: Ground, here: Array, tie: Tie | None) -> tuple[Array, Array]:
+def caught_at(ground: LineGround, here: Array, tie: Tie | None) -> tuple[Array, Array]:
     """Where a hand at a place (2,) of a view, mm, is held by what it has caught, and how far off the point that it is tied to:
     near that point there, else where it is along the edge or axis."""
     there = None if tie is None else tie_point(ground.part, tie)
@@ -68,18 +68,18 @@ def caught_at(ground: Ground, here: Array, tie: Tie | None) -> tuple[Array, Arra
         return here, np.zeros(2)
     spot, along = ground.frame.flat(there), _along(ground, tie)
     off = here - spot
-    if along is None or np.linalg.norm(off) <= CAUGHT / ground.picture.chart.scale:
+    if along is None or np.linalg.norm(off) <= CAUGHT / ground.placed_view.transform.scale:
         return spot, np.zeros(2)
     return spot + float(off @ along) * along, float(off @ along) * along
 
 
-def crossed(ground: Ground, tie: Tie, ways: Iterable[Array]) -> bool:
+def crossed(ground: LineGround, tie: Tie, ways: Iterable[Array]) -> bool:
     """Whether legs that run these ways (2,) all cross the axis that they are tied to: then it does not hold them."""
     along = _along(ground, tie)
     return tie.at != "line" and along is not None and all(abs(float(left_of(along) @ w)) > 0.1 for w in ways)
 
 
-def _along(ground: Ground, tie: Tie) -> Array | None:
+def _along(ground: LineGround, tie: Tie) -> Array | None:
     """The direction (2,) in a view of the straight edge or axis that something is tied to; None for points."""
     kind, row = ground.part.find(tie.ref) or ("", 0)
     way = None
@@ -99,11 +99,11 @@ def _along(ground: Ground, tie: Tie) -> Array | None:
     return flat / length if length > 1e-6 * float(np.linalg.norm(way)) else None
 
 
-def checked(drawing: Drawing, bench: Bench, view: SectionView) -> None:
+def checked(drawing: Drawing, acting: ActContext, view: SectionView) -> None:
     """Raises UserError where a section would show nothing, and says why."""
-    ground = ground_of(drawing, bench, view.parent)
+    ground = ground_of(drawing, acting, view.parent)
     section_scene(view, ground.part, ground.frame)
-    hull = ground.picture.shot.hull
+    hull = ground.placed_view.projected.hull
     stretches = stretches_of(run_of(view.line, ground.frame, ground.part).points)
     across = [(hull - s.start) @ left_of(s.along) for s in stretches]
     if all(a.max() <= 0 or a.min() >= 0 for a in across):
@@ -117,14 +117,14 @@ def need_cut(part: Part, bodies: Sequence[str] | None, whole: Sequence[str]) -> 
         raise UserError("Nothing is left to cut", "All bodies of this view stay whole. Let one be cut.")
 
 
-def line_words(drawing: Drawing, bench: Bench, view: SectionView) -> str:
+def line_words(drawing: Drawing, acting: ActContext, view: SectionView) -> str:
     """A cutting line in words: what it runs through."""
-    return words_of_line(bench.studio.part(view.part), view.line, drawing)
+    return words_of_line(acting.projections.part(view.part), view.line, drawing)
 
 
 def shown(
     drawing: Drawing,
-    bench: Bench,
+    acting: ActContext,
     sheet: Sheet,
     view: SectionView,
     words: str,
@@ -139,17 +139,17 @@ def shown(
     ink = blank(sheet)
     elements: list[Element] = []
     if line_only:
-        lines = bench.studio.pictures(drawing, sheet)
-        line = cutting_line_element(drawing, sheet, view, lines[view.parent], bench.well)
+        lines = acting.projections.placed_views(drawing, sheet)
+        line = cutting_line_element(drawing, sheet, view, lines[view.parent], acting.display_cache)
         return Preview(ink, (line,) if line is not None else (), words, others, view.place)
-    pictures = bench.studio.pictures(changed, trial)
+    placed_views = acting.projections.placed_views(changed, trial)
     if home is not None and home.id == trial.id:
-        line = cutting_line_element(changed, trial, view, pictures[view.parent], bench.well)
+        line = cutting_line_element(changed, trial, view, placed_views[view.parent], acting.display_cache)
         if line is not None:
             elements.append(line)
-    own = pictures[view.id]
-    elements += drawn_view(changed, trial, own, ink, bench.well)
-    caption = caption_element(own, trial, ink.lines, title_of(view, changed, pictures))
+    own = placed_views[view.id]
+    elements += drawn_view(changed, trial, own, ink, acting.display_cache)
+    caption = caption_element(own, trial, ink.lines, title_of(view, changed, placed_views))
     if caption is not None:
         elements.append(caption)
     return Preview(ink, tuple(elements), f"{view_words(view)}, {words}", others, view.place)

@@ -11,13 +11,13 @@ from ..drawing import Drawing, Operation
 from ..drawing.operations import SetThreads, need_view
 from ..drawing.threads import Size, Thread
 from ..errors import UserError
-from ..part.features.faces import faces_beside, halves_of
-from ..part.features.helices import Helix, helix_at
-from ..part.features.holes import Hole, hole_at, like
-from ..part.features.rings import facing_in
+from ..features.faces import faces_beside, halves_of
+from ..features.helices import Helix, helix_at
+from ..features.holes import Hole, hole_at, like
+from ..features.rings import facing_in
 from ..part.model import Part
 from ..standards.threads import SIZES, ThreadSize, proposed
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 
 
 class DeclareThread(AnyAct):
@@ -33,9 +33,9 @@ class DeclareThread(AnyAct):
     hand: Literal["right", "left"] = "right"
     alike: bool = True
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         _, view = need_view(drawing, self.view)
-        part = bench.studio.part(view.part)
+        part = acting.projections.part(view.part)
         helix = helix_at(part, self.ref)
         if helix is not None:
             return self._of_helix(drawing, view.part, part, helix)

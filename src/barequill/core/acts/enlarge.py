@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..annotation.sheet_ink import view_name
 from ..bounds import Ref, Scale
 from ..drawing import DetailView, Drawing, Operation, Sheet
 from ..drawing.base import Point
 from ..drawing.operations import AddViews, need_view
 from ..errors import UserError
+from ..sheet.elements import view_name
 from ..standards.scales import scale_text
-from .base import AnyAct, Bench, Preview
+from .base import ActContext, AnyAct, Preview
 from .outlining import LARGEST, DrawnOutline, outline_by, scale_for, view_shown, words_of_outline
 
 
@@ -26,20 +26,20 @@ class Enlarge(AnyAct):
     scale: Scale | None = None
     growing: bool = False
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, view, _ = self._made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, view, _ = self._made(drawing, acting)
         return AddViews(sheet=sheet.id, views=[view])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, view, words = self._made(drawing, bench)
-        return view_shown(drawing, bench, sheet, view, words, self.growing)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, view, words = self._made(drawing, acting)
+        return view_shown(drawing, acting, sheet, view, words, self.growing)
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, DetailView, str]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, DetailView, str]:
         sheet, parent = need_view(drawing, self.view)
-        picture = bench.studio.pictures(drawing, sheet)[parent.id]
-        outline = outline_by(self.outline, picture)
+        placed_view = acting.projections.placed_views(drawing, sheet)[parent.id]
+        outline = outline_by(self.outline, placed_view)
         (own,) = drawing.fresh()
-        scale = self.scale or scale_for(outline, picture)
+        scale = self.scale or scale_for(outline, placed_view)
         if self.scale is None and self.outline.half is None and not self.outline.points:
             size = 2 * max(outline.half) * scale
             if size > 1.3 * LARGEST:
@@ -56,9 +56,9 @@ class Enlarge(AnyAct):
             scale=scale,
             outline=outline,
             letter=drawing.free_letter(),
-            hidden_lines=parent.hidden_lines and not picture.shot.scene.is_cut,
+            hidden_lines=parent.hidden_lines and not placed_view.projected.scene.is_cut,
             tangent_edges=parent.tangent_edges,
             shaded=parent.shaded,
         )
-        words = f"{view_name(view)}, {scale_text(scale)}, {words_of_outline(outline, drawing, picture)}"
+        words = f"{view_name(view)}, {scale_text(scale)}, {words_of_outline(outline, drawing, placed_view)}"
         return sheet, view, words

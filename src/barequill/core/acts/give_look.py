@@ -10,7 +10,7 @@ from ..bounds import FEW, Ref
 from ..drawing import Drawing, Operation
 from ..drawing.operations import ChangeAnnotation, Group
 from ..errors import UserError
-from .base import AnyAct, Bench, need_dimension
+from .base import ActContext, AnyAct, need_dimension
 
 LOOKS = ("style", "decimals", "arrows", "reference", "exact")
 
@@ -23,7 +23,7 @@ class GiveLook(AnyAct):
     source: Ref
     ids: list[Ref] = Field(min_length=1, max_length=FEW)
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         _, source = need_dimension(drawing, self.source)
         operations: list[Operation] = []
         for own in self.ids:

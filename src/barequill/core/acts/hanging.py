@@ -6,9 +6,6 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from ..annotation.hanging import about, face_at, hold_of, spot_of
-from ..annotation.kinds import solve
-from ..annotation.solving import Stage
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
@@ -16,9 +13,12 @@ from ..drawing.annotations.hung import AnyHung, Foot
 from ..drawing.base import Point
 from ..drawing.operations import Annotate
 from ..errors import BadOperation, UserError
+from ..kinds import solve
+from ..kinds.common.hanging import about, face_at, hold_of, spot_of
+from ..measuring.context import LayoutContext
 from ..standards.geometrical import Feature
-from ..views.shot import Shot
-from .base import AnyAct, Bench, Preview, annotation_shown, need_kind
+from ..views.projected_scene import ProjectedScene
+from .base import ActContext, AnyAct, Preview, annotation_shown, need_kind
 
 S = TypeVar("S", bound=AnyHung)
 SHORTEST = 3.0
@@ -36,38 +36,40 @@ class AnyHanging(AnyAct):
     dot: bool = False
     pointer: Point
 
-    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, str]:
         """The sheet, the sign as it would hang there, and words for it (none: its own)."""
         raise NotImplementedError
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, sign, _ = self.made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, sign, _ = self.made(drawing, acting)
         return Annotate(sheet=sheet.id, annotations=[sign])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return annotation_shown(drawing, bench, *self.made(drawing, bench))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        return annotation_shown(drawing, acting, *self.made(drawing, acting))
 
-    def seat(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Stage, dict[str, Any], Feature]:
-        """The sheet and stage, the fields that tell where it hangs, and what it is about there."""
+    def on_sheet(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, LayoutContext, dict[str, Any], Feature]:
+        """The sheet and layout context, the fields that tell where it hangs, and what it is about there."""
         sheet = drawing.sheet_of(self.on or self.view)
         if sheet is None:
             raise BadOperation("What it was to hang on is gone", "Choose another place.")
         if self.on:
-            return self._carried(drawing, bench, sheet)
-        stage, (x, y) = bench.stage(drawing, sheet, self.view)
-        picture = stage.view
+            return self._carried(drawing, acting, sheet)
+        context, (x, y) = acting.context(drawing, sheet, self.view)
+        placed_view = context.view
         place = np.array([self.at[0] - x, self.at[1] - y])
-        ref = self.ref or face_at(picture, place)
-        foot = Foot(ref=ref, spot=spot_of(picture, ref, place), dot=self.dot)
-        hold = hold_of(picture, foot)
-        return sheet, stage, {"on": self.view, "foot": foot, **led_to(hold.tip, self.pointer, (x, y))}, hold.feature
+        ref = self.ref or face_at(placed_view, place)
+        foot = Foot(ref=ref, spot=spot_of(placed_view, ref, place), dot=self.dot)
+        hold = hold_of(placed_view, foot)
+        return sheet, context, {"on": self.view, "foot": foot, **led_to(hold.tip, self.pointer, (x, y))}, hold.feature
 
-    def _carried(self, drawing: Drawing, bench: Bench, sheet: Sheet) -> tuple[Sheet, Stage, dict[str, Any], Feature]:
+    def _carried(
+        self, drawing: Drawing, acting: ActContext, sheet: Sheet
+    ) -> tuple[Sheet, LayoutContext, dict[str, Any], Feature]:
         carrier = sheet.annotation(self.on)
         if carrier is None or carrier.feature is None:
             raise UserError("Nothing hangs there", "Pull it out of an edge, a face, a size, or a tolerance frame.")
-        stage, (x, y) = bench.stage(drawing, sheet, self.on)
-        under = solve(carrier, stage).under()
+        context, (x, y) = acting.context(drawing, sheet, self.on)
+        under = solve(carrier, context).under()
         if under is None:
             raise UserError("Nothing hangs on that", "Take a length, a diameter, or a hole note.")
         fields: dict[str, Any] = {"on": self.on}
@@ -76,7 +78,7 @@ class AnyHanging(AnyAct):
             fields |= led_to(middle, self.pointer, (x, y))
             reach = [float((np.array(self.pointer) - (x, y) - end) @ way) for end, way in under.ends]
             fields["offset"] = round(max(SHORTEST, *reach), 2)
-        return sheet, stage, fields, about(stage, carrier)[0]
+        return sheet, context, fields, about(context, carrier)[0]
 
 
 def led_to(tip: Any, pointer: Point, place: tuple[float, float]) -> dict[str, float]:
@@ -100,8 +102,8 @@ def need_sign(drawing: Drawing, own: str, kind: type[S]) -> tuple[Sheet, S]:
     return sheet, found
 
 
-def has_size(shot: Shot, ref: str) -> bool:
+def has_size(projected: ProjectedScene, ref: str) -> bool:
     """True for what is round, so that it has a size: a cylinder or sphere, or an edge of one."""
-    kind, row = shot.part.find(ref) or ("", 0)
-    faces = shot.part.edges[row].faces if kind == "edge" else (row,) if kind == "face" else ()
-    return any(shot.part.faces[f].surface.kind in ("cylinder", "sphere") for f in faces)
+    kind, row = projected.part.find(ref) or ("", 0)
+    faces = projected.part.edges[row].faces if kind == "edge" else (row,) if kind == "face" else ()
+    return any(projected.part.faces[f].surface.kind in ("cylinder", "sphere") for f in faces)

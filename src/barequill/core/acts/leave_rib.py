@@ -12,7 +12,7 @@ from ..drawing import Drawing, Operation
 from ..drawing.base import Point
 from ..drawing.operations import SetView, need_view
 from ..errors import BadOperation
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 
 
 class LeaveRib(AnyAct):
@@ -22,19 +22,19 @@ class LeaveRib(AnyAct):
     view: Ref
     to: Point
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = need_view(drawing, self.view)
-        picture = bench.studio.pictures(drawing, sheet)[view.id]
-        shot = picture.shot
-        if not shot.scene.is_cut:
+        placed_view = acting.projections.placed_views(drawing, sheet)[view.id]
+        projected = placed_view.projected
+        if not projected.scene.is_cut:
             raise BadOperation("This view is not cut", "Point at a rib in a section.")
-        part, spot = shot.whole, shapely.Point(picture.chart.from_sheet(np.array([self.to]))[0])
+        part, spot = projected.whole, shapely.Point(placed_view.transform.from_sheet(np.array([self.to]))[0])
         best: tuple[float, str] | None = None
         for face in part.faces:
             s = face.surface
-            if s.kind != "plane" or abs(float(s.axes[2] @ shot.view.toward)) < 1 - 1e-6:
+            if s.kind != "plane" or abs(float(s.axes[2] @ projected.view.toward)) < 1 - 1e-6:
                 continue
-            triangles = shapely.polygons(shot.flat_each(part.mesh.nodes)[part.mesh.triangles[face.triangles]])
+            triangles = shapely.polygons(projected.flat_each(part.mesh.nodes)[part.mesh.triangles[face.triangles]])
             if shapely.intersects(triangles, spot).any() and (best is None or face.area < best[0] - 1e-9):
                 best = face.area, face.ref
         if best is None:

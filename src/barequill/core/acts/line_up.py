@@ -11,7 +11,7 @@ from ..drawing import Drawing, Operation
 from ..drawing.operations import Group, MoveView, SetView, need_view
 from ..errors import UserError
 from ..views.cutting_lines import tie_point
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 from .cutting import tie_of
 
 
@@ -28,18 +28,18 @@ class LineUp(AnyAct):
     how: Literal["level", "upright"] | None = None
     """None takes the way that moves it less."""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = need_view(drawing, self.view)
-        pictures = bench.studio.pictures(drawing, sheet)
-        if self.other not in pictures or self.other == self.view:
+        placed_views = acting.projections.placed_views(drawing, sheet)
+        if self.other not in placed_views or self.other == self.view:
             raise UserError("There is no other view to line up with", "Point at a place of another view of this sheet.")
         spots = []
         for name, ref, at in ((self.view, self.ref, self.at), (self.other, self.other_ref, self.other_at)):
             tie = tie_of(ref, at)
-            there = None if tie is None else tie_point(pictures[name].shot.whole, tie)
+            there = None if tie is None else tie_point(placed_views[name].projected.whole, tie)
             if there is None:
                 raise UserError("That place is gone", "Point at an edge or a centre.")
-            spots.append(pictures[name].seat_each(there[None])[0])
+            spots.append(placed_views[name].on_sheet_each(there[None])[0])
         step = spots[1] - spots[0]
         how = self.how or ("level" if abs(step[1]) <= abs(step[0]) else "upright")
         to = np.array(view.place) + (np.array([0.0, step[1]]) if how == "level" else np.array([step[0], 0.0]))
@@ -57,15 +57,15 @@ class TurnView(AnyAct):
     view: Ref
     ref: Ref
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = need_view(drawing, self.view)
-        picture = bench.studio.pictures(drawing, sheet)[view.id]
-        part = picture.shot.whole
+        placed_view = acting.projections.placed_views(drawing, sheet)[view.id]
+        part = placed_view.projected.whole
         kind, row = part.find(self.ref) or ("", 0)
         if kind != "edge" or part.edges[row].curve.kind != "line":
             raise UserError("That has no direction", "Point at a straight edge of the view.")
         curve = part.edges[row].curve
-        ends = picture.shot.flat_each(curve.points(np.array([curve.t0, curve.t1])))
+        ends = placed_view.projected.flat_each(curve.points(np.array([curve.t0, curve.t1])))
         way = ends[1] - ends[0]
         if float(np.linalg.norm(way)) < 1e-6 * part.size:
             raise UserError("This edge is seen end-on", "Point at one that is seen in its length.")

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..annotation.solving import root_view
 from ..bounds import Ref
 from ..drawing import Dimension, Drawing, Operation, Sheet
 from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.annotations.hung import AnyHung
 from ..drawing.operations import ChangeAnnotation, Group
 from ..errors import BadOperation, UserError
-from ..part.features.holes import hole_at, like
-from .base import AnyAct, Bench
+from ..features.holes import hole_at, like
+from ..measuring.context import root_view
+from .base import ActContext, AnyAct
 from .hanging import need_hung
 
 PLACED = ("distance", "angle", "length", "slope")
@@ -25,9 +25,9 @@ class MakeExact(AnyAct):
     act: Literal["make_exact"] = "make_exact"
     id: Ref
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, frame = need_hung(drawing, self.id)
-        refs = _about(drawing, bench, sheet, frame)
+        refs = _about(drawing, acting, sheet, frame)
         steps: list[Operation] = []
         there = False
         for s in drawing.sheets:
@@ -49,10 +49,10 @@ class MakeExact(AnyAct):
         return Group(label="Make sizes exact", operations=steps)
 
 
-def _about(drawing: Drawing, bench: Bench, sheet: Sheet, frame: AnyHung) -> set[str]:
+def _about(drawing: Drawing, acting: ActContext, sheet: Sheet, frame: AnyHung) -> set[str]:
     """The references of all entities of what a frame is about: with a hole all that are alike."""
-    stage, _ = bench.stage(drawing, sheet, frame.id)
-    part = stage.view.shot.whole
+    context, _ = acting.context(drawing, sheet, frame.id)
+    part = context.view.projected.whole
     own = frame
     while own.foot is None:
         above = sheet.annotation(own.on)

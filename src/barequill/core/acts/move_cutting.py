@@ -14,7 +14,7 @@ from ..drawing.base import Point
 from ..drawing.operations import SetView, need_view
 from ..errors import BadOperation
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of
-from .base import AnyAct, Bench, Preview
+from .base import ActContext, AnyAct, Preview
 from .cutting import caught_at, checked, corner_at, crossed, ground_of, line_words, shown, tie_of
 
 Array = NDArray[np.float64]
@@ -32,25 +32,25 @@ class MoveCutting(AnyAct):
     ref: Ref = ""
     at: Ref = ""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, view = self._moved(drawing, bench)
-        checked(drawing, bench, view)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, view = self._moved(drawing, acting)
+        checked(drawing, acting, view)
         changes: dict[str, Any] = {"line": view.line.model_dump(mode="json"), "side": view.side}
         if view.within:
             changes["place"] = view.place
         return SetView(view=view.id, changes=changes)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, view = self._moved(drawing, bench)
-        checked(drawing, bench, view)
-        return shown(drawing, bench, sheet, view, line_words(drawing, bench, view))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, view = self._moved(drawing, acting)
+        checked(drawing, acting, view)
+        return shown(drawing, acting, sheet, view, line_words(drawing, acting, view))
 
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, SectionView]:
+    def _moved(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, SectionView]:
         sheet, view = need_view(drawing, self.view)
         if not isinstance(view, SectionView):
             raise BadOperation("This is no section", "Choose a section; its line can be dragged.")
-        ground = ground_of(drawing, bench, view.parent)
-        picture, part, frame = ground.picture, ground.part, ground.frame
+        ground = ground_of(drawing, acting, view.parent)
+        placed_view, part, frame = ground.placed_view, ground.part, ground.frame
         run = run_of(view.line, frame, part)
         main = main_of(stretches_of(run.points))
         look = left_of(main.along)
@@ -58,7 +58,7 @@ class MoveCutting(AnyAct):
             c.model_copy(update={"place": (float(p[0]), float(p[1]))})
             for c, p in zip(view.line.corners, run.points, strict=True)
         ]
-        here = picture.chart.from_sheet(np.array([self.to]))[0]
+        here = placed_view.transform.from_sheet(np.array([self.to]))[0]
         tie = tie_of(self.ref, self.at)
         here, off = caught_at(ground, here, tie)
         if self.corner is not None:
@@ -66,7 +66,7 @@ class MoveCutting(AnyAct):
                 raise BadOperation("There is no such corner", "Choose one of the line's corners.")
             corners = _corner_moved(view.line, corners, self.corner, corner_at(here, tie, off))
         else:
-            held = main.start if self.start is None else picture.chart.from_sheet(np.array([self.start]))[0]
+            held = main.start if self.start is None else placed_view.transform.from_sheet(np.array([self.start]))[0]
             aside = float((here - held) @ look)
             corners = [corner_at(np.array(c.place) + aside * look) for c in corners]
             if tie is not None and not (off.any() and crossed(ground, tie, [main.along])):
@@ -79,8 +79,8 @@ class MoveCutting(AnyAct):
         if float(main.along @ main_of(stretches_of(now.points)).along) < -0.5:
             moved = moved.model_copy(update={"side": -view.side})
         if view.within:
-            way = picture.chart.direction(look)
-            before, after = picture.chart.to_sheet(np.array([run.points[0], now.points[0]]))
+            way = placed_view.transform.direction(look)
+            before, after = placed_view.transform.to_sheet(np.array([run.points[0], now.points[0]]))
             place = np.array(view.place) + float((after - before) @ way) * way
             moved = moved.model_copy(update={"place": (float(place[0]), float(place[1]))})
         return sheet, moved

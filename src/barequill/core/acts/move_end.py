@@ -6,14 +6,14 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..annotation.kinds import solve
 from ..bounds import Ref
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation, Sheet
 from ..drawing.annotations.drawn_line import DrawnLine
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation, need_annotation
 from ..errors import UserError
-from .base import AnyAct, Bench, Preview, annotation_shown
+from ..kinds import solve
+from .base import ActContext, AnyAct, Preview, annotation_shown
 
 
 class MoveEnd(AnyAct):
@@ -26,22 +26,22 @@ class MoveEnd(AnyAct):
     to: Point
     all_alike: bool = False
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, _, changes = self._moved(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, _, changes = self._moved(drawing, acting)
         return ChangeAnnotation(id=self.id, changes=changes)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, annotation, changes = self._moved(drawing, bench)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, annotation, changes = self._moved(drawing, acting)
         after = type(annotation).model_validate(annotation.model_dump() | changes)
-        return annotation_shown(drawing, bench, sheet, after)
+        return annotation_shown(drawing, acting, sheet, after)
 
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
+    def _moved(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
         sheet, annotation = need_annotation(drawing, self.id)
-        stage, place = bench.stage(drawing, sheet, annotation.on)
+        context, place = acting.context(drawing, sheet, annotation.on)
         start, to = (np.array(p) - place for p in (self.start, self.to))
         if isinstance(annotation, CentreMark):
             bare = annotation.model_copy(update={"arms": (0.0, 0.0, 0.0, 0.0)})
-            reach = solve(bare, stage).occupies()
+            reach = solve(bare, context).occupies()
             if len(reach) < 2:
                 raise UserError("This mark is loose", "Its circle is gone; remove it.")
             centre, size = reach.mean(axis=0), float(np.ptp(reach, axis=0).max()) / 2
@@ -53,7 +53,7 @@ class MoveEnd(AnyAct):
         if not isinstance(annotation, CentreLine | DrawnLine):
             raise UserError("This has no ends", "Drag the end of a centre line or mark.")
         bare_line = annotation.model_copy(update={"beyond": (0.0, 0.0)})
-        ends = solve(bare_line, stage).occupies()
+        ends = solve(bare_line, context).occupies()
         if len(ends) < 2:
             raise UserError("This line is loose", "What it was drawn about is gone; remove it.")
         u = (ends[-1] - ends[0]) / max(float(np.linalg.norm(ends[-1] - ends[0])), 1e-9)

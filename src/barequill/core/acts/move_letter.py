@@ -6,17 +6,17 @@ from typing import Literal
 
 import numpy as np
 
-from ..annotation.cut_ink import letter_places, marking_of
-from ..annotation.sheet_ink import blank
-from ..annotation.style import style_of
-from ..annotation.view_marks import cutting_line_element
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, SectionView, Sheet
 from ..drawing.base import Point
 from ..drawing.operations import SetView, need_view
 from ..errors import BadOperation
-from ..views.picture import Picture
-from .base import AnyAct, Bench, Preview
+from ..measuring.style import style_of
+from ..sheet.cuts import letter_places, marking_of
+from ..sheet.elements import blank
+from ..sheet.view_marks import cutting_line_element
+from ..views.placed_view import PlacedView
+from .base import ActContext, AnyAct, Preview
 
 SNAP = 3.0
 """mm on the sheet within which a letter goes back to its own place."""
@@ -31,21 +31,21 @@ class MoveLetter(AnyAct):
     start: Point
     to: Point
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, view, _ = self._moved(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, view, _ = self._moved(drawing, acting)
         return SetView(view=view.id, changes={"letters_off": view.letters_off})
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, view, parent = self._moved(drawing, bench)
-        element = cutting_line_element(drawing, sheet, view, parent, bench.well)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, view, parent = self._moved(drawing, acting)
+        element = cutting_line_element(drawing, sheet, view, parent, acting.display_cache)
         return Preview(blank(sheet), (element,) if element is not None else (), f"letter {view.letter}")
 
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, SectionView, Picture]:
+    def _moved(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, SectionView, PlacedView]:
         sheet, view = need_view(drawing, self.view)
-        parent = bench.studio.pictures(drawing, sheet).get(view.parent or "")
+        parent = acting.projections.placed_views(drawing, sheet).get(view.parent or "")
         if not isinstance(view, SectionView) or parent is None:
             raise BadOperation("There is no letter", "Drag a letter at the end of a cutting line.")
-        places = letter_places(style_of(drawing, sheet), marking_of(view, parent), view) + parent.chart.place
+        places = letter_places(style_of(drawing, sheet), marking_of(view, parent), view) + parent.transform.place
         stood = [p if off is None else p + off for p, off in zip(places, view.letters_off, strict=True)]
         end = int(np.argmin([np.linalg.norm(s - self.start) for s in stood]))
         off = stood[end] + np.subtract(self.to, self.start) - places[end]

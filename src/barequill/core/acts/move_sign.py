@@ -6,9 +6,6 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..annotation.hanging import hold_of, spot_of
-from ..annotation.kinds import solve
-from ..annotation.solving import Stage, way_at
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation
@@ -18,7 +15,11 @@ from ..drawing.annotations.treated_stretch import TreatedStretch
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation, need_annotation
 from ..errors import BadOperation
-from .base import AnyAct, Bench, Preview, annotation_shown
+from ..kinds import solve
+from ..kinds.common.hanging import hold_of, spot_of
+from ..kinds.common.solving import way_at
+from ..measuring.context import LayoutContext
+from .base import ActContext, AnyAct, Preview, annotation_shown
 from .hanging import SHORTEST, led_to, need_hung
 
 NEAR_TIP = 2.5
@@ -35,14 +36,14 @@ class MoveSign(AnyAct):
     start: Point
     pointer: Point
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        return ChangeAnnotation(id=self.id, changes=self._moved(drawing, bench)[2])
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        return ChangeAnnotation(id=self.id, changes=self._moved(drawing, acting)[2])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, own, changes = self._moved(drawing, bench)
-        return annotation_shown(drawing, bench, sheet, own.model_copy(update=changes))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, own, changes = self._moved(drawing, acting)
+        return annotation_shown(drawing, acting, sheet, own.model_copy(update=changes))
 
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
+    def _moved(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, dict[str, Any]]:
         by = np.array(self.pointer) - np.array(self.start)
         sheet, free = need_annotation(drawing, self.id)
         if "at" in free.placed_by and getattr(free, "foot", None) is None and sheet.annotation(free.on) is None:
@@ -50,18 +51,18 @@ class MoveSign(AnyAct):
             return sheet, free, {"at": (round(x + float(by[0]), 3), round(y + float(by[1]), 3))}
         sheet, own = need_hung(drawing, self.id)
         if own.foot is not None:
-            stage, place = bench.stage(drawing, sheet, own.id)
-            tip = hold_of(stage.view, own.foot).tip
-            stood = _foot_moved(stage, own, tip, np.array(self.start) - place, by)
+            context, place = acting.context(drawing, sheet, own.id)
+            tip = hold_of(context.view, own.foot).tip
+            stood = _foot_moved(context, own, tip, np.array(self.start) - place, by)
             if stood is not None:
                 return sheet, own, stood
             end = tip + own.offset * way_at(own.angle) + by
             return sheet, own, led_to(tip, (float(end[0]), float(end[1])), (0.0, 0.0))
-        stage, _ = bench.stage(drawing, sheet, own.id)
-        carrier = stage.carrier(own)
+        context, _ = acting.context(drawing, sheet, own.id)
+        carrier = context.carrier(own)
         if carrier is None:
             raise BadOperation("It hangs on nothing", "Remove it and set it anew.")
-        under = solve(carrier, stage).under()
+        under = solve(carrier, context).under()
         if under is None:
             raise BadOperation("It hangs on nothing", "Remove it and set it anew.")
         if under.ends and type(own).model_fields["kind"].default == "datum_feature":
@@ -79,18 +80,18 @@ class MoveSign(AnyAct):
         )
 
 
-def _foot_moved(stage: Stage, own: AnyHung, tip: Any, pressed: Any, by: Any) -> dict[str, Any] | None:
+def _foot_moved(context: LayoutContext, own: AnyHung, tip: Any, pressed: Any, by: Any) -> dict[str, Any] | None:
     """The changes of a sign that is taken at its tip, or that sits on the outline: it goes along that; None for others."""
     if isinstance(own, TreatedStretch) and own.foot is not None:
-        far = hold_of(stage.view, own.foot.model_copy(update={"spot": own.to})).tip
+        far = hold_of(context.view, own.foot.model_copy(update={"spot": own.to})).tip
         if float(np.linalg.norm(pressed - far)) < NEAR_TIP:
-            return {"to": spot_of(stage.view, own.foot.ref, far + by)}
+            return {"to": spot_of(context.view, own.foot.ref, far + by)}
     seated = isinstance(own, SurfaceTexture) and own.seated
     if own.foot is None or not (seated or float(np.linalg.norm(pressed - tip)) < NEAR_TIP):
         return None
     place = tip + by
-    foot = own.foot.model_copy(update={"spot": spot_of(stage.view, own.foot.ref, place)})
-    new = hold_of(stage.view, foot).tip
+    foot = own.foot.model_copy(update={"spot": spot_of(context.view, own.foot.ref, place)})
+    new = hold_of(context.view, foot).tip
     if seated:
         if float(np.linalg.norm(place - new)) > SEAT:
             a = led_to(tip, (float(place[0]), float(place[1])), (0.0, 0.0))

@@ -14,7 +14,7 @@ from ..errors import UserError
 from ..standards.sheets import SIZES
 from ..views import layout
 from ..views.directions import FACES, squared, turned
-from ..views.picture import Studio
+from ..views.placed_view import ProjectionCache
 from ..views.proposal import apply_layout, items_for, propose_sheet, views_for
 
 ViewName = Literal["front", "back", "top", "bottom", "left", "right", "iso"]
@@ -51,7 +51,7 @@ class Shelved(Model):
     density: Density | None = None
 
 
-def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None) -> Drawing:
+def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved | None = None) -> Drawing:
     """A drawing with one sheet; size, scale, standard, angle, unit and places are proposed where not given.
 
     Raises
@@ -61,7 +61,7 @@ def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None
     """
     from .centres import centres_plans
 
-    part, shelved = studio.part(wish.part), shelved or Shelved()
+    part, shelved = projections.part(wish.part), shelved or Shelved()
     standard = wish.standard or ("ASME" if wish.size in ("A", "B", "C", "D", "E") else "ISO")
     angle = wish.angle or ("third" if standard == "ASME" else "first")
     use = PartUse(
@@ -90,7 +90,7 @@ def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None
     if not views:
         return drawing
     trial = sheet.model_copy(update={"views": views})
-    items = items_for(studio, drawing.with_sheet(trial), trial)
+    items = items_for(projections, drawing.with_sheet(trial), trial)
     if wish.size is None and wish.scale is None:
         chosen, found = propose_sheet(items, standard)
         sheet = sheet.model_copy(update={"size": chosen, "scale": found.scale})
@@ -99,7 +99,7 @@ def new_drawing(studio: Studio, wish: NewDrawing, shelved: Shelved | None = None
         sheet = sheet.model_copy(update={"scale": found.scale})
     drawing = apply(drawing.with_sheet(sheet), AddViews(sheet=sheet.id, views=apply_layout(views, found)))
     if wish.centres:
-        for plan in centres_plans(studio, drawing, [v.id for v in views]):
+        for plan in centres_plans(projections, drawing, [v.id for v in views]):
             drawing = apply(drawing, plan)
     return drawing
 

@@ -8,7 +8,7 @@ from typing import Literal
 from ..drawing import Drawing, Operation, SectionView
 from ..drawing.operations import Group, SetPart, SetView, apply
 from ..drawing.operations.base import given
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 from .cutting import need_cut
 
 
@@ -18,23 +18,23 @@ class DoOperation(AnyAct):
     act: Literal["operation"] = "operation"
     operation: Operation
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         for operation in _each(self.operation):
             if isinstance(operation, SetPart):
-                bench.need_part(operation.part.key)
+                acting.need_part(operation.part.key)
             if isinstance(operation, SetView) and {"whole", "bodies"} & set(given(operation.changes)):
-                _need_cut(operation, drawing, bench)
+                _need_cut(operation, drawing, acting)
         return self.operation
 
 
-def _need_cut(operation: SetView, drawing: Drawing, bench: Bench) -> None:
+def _need_cut(operation: SetView, drawing: Drawing, acting: ActContext) -> None:
     """Raises UserError where of a view that is cut no body would be."""
     if drawing.view(operation.view) is None:
         # it comes with the same act, or is gone
         return
     view = apply(drawing, operation).view(operation.view)
     if view is not None and (isinstance(view, SectionView) or view.local_cuts or getattr(view, "quarter", False)):
-        need_cut(bench.studio.part(view.part), view.bodies, view.whole)
+        need_cut(acting.projections.part(view.part), view.bodies, view.whole)
 
 
 def _each(operation: Operation) -> Iterator[Operation]:

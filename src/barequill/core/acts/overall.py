@@ -6,12 +6,12 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.extremes import overall
 from ..bounds import FEW, Ref
 from ..drawing import Dimension, Drawing, Operation
 from ..drawing.operations import Annotate
 from ..errors import BadOperation, Unmeasurable, UserError
-from .base import AnyAct, Bench
+from ..measuring.extremes import overall
+from .base import ActContext, AnyAct
 
 
 class OverallSizes(AnyAct):
@@ -21,17 +21,17 @@ class OverallSizes(AnyAct):
     views: list[Ref] = Field(min_length=1, max_length=FEW)
     axes: list[Literal["x", "y"]] = ["x", "y"]
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet = drawing.sheet_of(self.views[0])
         if sheet is None:
             raise BadOperation("The view is gone", "Choose another view.")
         ids, why = drawing.fresh(2 * len(self.views)), None
         found: list[Dimension] = []
         for view in self.views:
-            stage, _ = bench.stage(drawing, sheet, view)
+            context, _ = acting.context(drawing, sheet, view)
             for axis in self.axes:
                 try:
-                    made = overall(stage, 0 if axis == "x" else 1, ids[len(found)])
+                    made = overall(context, 0 if axis == "x" else 1, ids[len(found)])
                 except Unmeasurable as error:
                     why = error
                     continue

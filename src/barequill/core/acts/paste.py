@@ -6,13 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..annotation.kinds import solve
 from ..bounds import MANY, Ref
 from ..drawing import Annotation, AnyAnnotation, Drawing, Operation
 from ..drawing.annotations.hung import AnyHung
 from ..drawing.operations import Annotate, need_view
 from ..errors import BadOperation
-from .base import AnyAct, Bench
+from ..kinds import solve
+from .base import ActContext, AnyAct
 
 
 class Paste(AnyAct):
@@ -22,9 +22,9 @@ class Paste(AnyAct):
     on: Ref
     annotations: Annotated[list[Annotation], Field(min_length=1, max_length=MANY)]
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = need_view(drawing, self.on)
-        stage, _ = bench.stage(drawing, sheet, view.id)
+        context, _ = acting.context(drawing, sheet, view.id)
         there = {a.meant() for a in sheet.annotations if a.on == view.id}
         ids = iter(drawing.fresh(len(self.annotations)))
         found: list[AnyAnnotation] = []
@@ -39,7 +39,7 @@ class Paste(AnyAct):
             if annotation.meant() in there:
                 continue
             own = annotation.copied(view.id) if "view" in annotation.hangs_on else None
-            if own is not None and not solve(own, stage).loose:
+            if own is not None and not solve(own, context).loose:
                 called[annotation.id] = new = next(ids)
                 found.append(own.model_copy(update={"id": new}))
         if not found:

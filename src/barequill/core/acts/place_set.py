@@ -13,7 +13,7 @@ from ..errors import BadOperation
 from ..views.directions import FACES, turned
 from ..views.layout import choose
 from ..views.proposal import apply_layout, items_for, views_for
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 from .new_drawing import FaceName, ViewName
 
 
@@ -26,7 +26,7 @@ class PlaceSet(AnyAct):
     face: FaceName = "-Y"
     quarter_turns: int = Field(default=0, ge=0, le=3)
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet = need_sheet(drawing, self.sheet)
         use = drawing.subject(sheet)
         if use is None:
@@ -38,7 +38,7 @@ class PlaceSet(AnyAct):
         toward, up = turned(*FACES[self.face], self.quarter_turns)
         views = views_for(use.key, list(self.views), toward, up, drawing.fresh(len(self.views)))
         trial = sheet.model_copy(update={"views": views})
-        found = choose(items_for(bench.studio, drawing.with_sheet(trial), trial), sheet.size, sheet.landscape)
+        found = choose(items_for(acting.projections, drawing.with_sheet(trial), trial), sheet.size, sheet.landscape)
         return Group(
             label=f"Place {len(views)} views",
             operations=[

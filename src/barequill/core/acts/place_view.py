@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..annotation.sheet_ink import view_words
 from ..bounds import Figure, Key, Name, Ref
 from ..drawing import Drawing, FreeView, Operation, PrincipalView, Sheet, View
 from ..drawing.base import Point, Vector
 from ..drawing.operations import AddViews, need_sheet
+from ..sheet.elements import view_words
 from ..views.directions import squared
-from .base import AnyAct, Bench, Preview
+from .base import ActContext, AnyAct, Preview
 from .outlining import view_shown
 
 
@@ -30,13 +30,13 @@ class PlaceView(AnyAct):
     """A section: cut square to the sight, mm toward the viewer from the middle of the part."""
     to: Point
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = self._made(drawing)
         return AddViews(sheet=sheet.id, views=[view])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, view = self._made(drawing)
-        return view_shown(drawing, bench, sheet, view, self.name or view_words(view))
+        return view_shown(drawing, acting, sheet, view, self.name or view_words(view))
 
     def _made(self, drawing: Drawing) -> tuple[Sheet, View]:
         sheet = need_sheet(drawing, self.sheet)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..annotation.sheet_ink import blank, caption_element, drawn_view, view_words
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, PictorialView, ProjectedView, SectionView, Sheet, View
 from ..drawing.base import Point
 from ..drawing.operations import AddViews, need_view
 from ..errors import UserError
+from ..sheet.elements import blank, caption_element, drawn_view, view_words
 from ..views.directions import Side, look_of
-from .base import AnyAct, Bench, Preview
+from .base import ActContext, AnyAct, Preview
 from .centres import with_centres
 
 
@@ -23,19 +23,19 @@ class PullView(AnyAct):
     side: Ref
     to: Point
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = self._pulled(drawing)
         plan = AddViews(sheet=sheet.id, views=[view])
-        return with_centres(bench, drawing, plan, view)
+        return with_centres(acting, drawing, plan, view)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, view = self._pulled(drawing)
         trial = sheet.model_copy(update={"views": [*sheet.views, view]})
         after = drawing.with_sheet(trial)
-        picture = bench.studio.pictures(after, trial)[view.id]
+        placed_view = acting.projections.placed_views(after, trial)[view.id]
         ink = blank(sheet)
-        caption = caption_element(picture, trial, ink.lines, view.caption)
-        elements = [*drawn_view(after, trial, picture, ink, bench.well), caption]
+        caption = caption_element(placed_view, trial, ink.lines, view.caption)
+        elements = [*drawn_view(after, trial, placed_view, ink, acting.display_cache), caption]
         return Preview(ink, tuple(e for e in elements if e is not None), view_words(view), (), view.place)
 
     def _pulled(self, drawing: Drawing) -> tuple[Sheet, View]:

@@ -11,7 +11,7 @@ from ..drawing import Drawing, FreeView, Operation, PrincipalView
 from ..drawing.operations import Group, Remove, ReplaceView
 from ..drawing.views import PictorialView, ProjectedView, View
 from ..views.directions import cameras
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 
 
 class RemoveViews(AnyAct):
@@ -22,11 +22,11 @@ class RemoveViews(AnyAct):
     ids: Annotated[list[Ref], Field(min_length=1, max_length=MANY)]
     keep: bool = False
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         removal = Remove(ids=self.ids)
         if not self.keep:
             return removal
-        looks = cameras(drawing, bench.studio.part)
+        looks = cameras(drawing, acting.projections.part)
         gone, kept = set(self.ids), []
         for sheet in drawing.sheets:
             for view in sheet.views:

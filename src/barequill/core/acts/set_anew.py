@@ -6,8 +6,6 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..annotation.inference import infer, placed
-from ..annotation.picking import Pick, anchor_for
 from ..bounds import FEW, Ref
 from ..drawing import Annotation, AnyAnnotation, Dimension, Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
@@ -16,8 +14,10 @@ from ..drawing.annotations.hung import AnyHung
 from ..drawing.annotations.note_flag import NoteFlag
 from ..drawing.operations import Annotate, apply, need_sheet
 from ..errors import UserError
-from ..part.features.holes import hole_at
-from .base import Bench, Preview, annotation_shown
+from ..features.holes import hole_at
+from ..measuring.inference import infer, placed
+from ..measuring.picking import Pick, anchor_for
+from .base import ActContext, Preview, annotation_shown
 from .hanging import AnyHanging
 from .pull_dimension import PickJson
 from .state_datum import free_letter
@@ -35,19 +35,19 @@ class SetAnew(AnyHanging):
     picks: Annotated[list[PickJson], Field(max_length=2)] = []
     annotations: Annotated[list[Annotation], Field(min_length=1, max_length=FEW)]
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, made = self._set(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, made = self._set(drawing, acting)
         return Annotate(sheet=sheet.id, annotations=made)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, made = self._set(drawing, bench)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, made = self._set(drawing, acting)
         after = apply(drawing, Annotate(sheet=sheet.id, annotations=made))
         sheet = need_sheet(after, sheet.id)
-        first = annotation_shown(after, bench, sheet, made[0])
-        elements = [e for own in made for e in annotation_shown(after, bench, sheet, own).elements]
+        first = annotation_shown(after, acting, sheet, made[0])
+        elements = [e for own in made for e in annotation_shown(after, acting, sheet, own).elements]
         return Preview(first.ink, tuple(elements), f"{len(made)} signs" if len(made) > 1 else first.words)
 
-    def _set(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, list[AnyAnnotation]]:
+    def _set(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, list[AnyAnnotation]]:
         names = {a.id for a in self.annotations}
         roots = [a for a in self.annotations if a.on not in names]
         hung = [a for a in roots if _hangs(a)]
@@ -64,7 +64,7 @@ class SetAnew(AnyHanging):
         made: list[AnyAnnotation] = []
         sheet = drawing.sheet_of(self.on or self.view) if hung else None
         if hung:
-            sheet, fields = self._seated(drawing, bench, hung[0])
+            sheet, fields = self._seated(drawing, acting, hung[0])
             made.append(self._placed(drawing, hung[0], fields, next(ids), called))
         if free:
             sheet = sheet or need_sheet(drawing, self.sheet)
@@ -85,37 +85,37 @@ class SetAnew(AnyHanging):
             waiting = [a for a in waiting if a not in ready]
         return sheet, made
 
-    def _seated(self, drawing: Drawing, bench: Bench, own: AnyAnnotation) -> tuple[Sheet, dict[str, Any]]:
+    def _seated(self, drawing: Drawing, acting: ActContext, own: AnyAnnotation) -> tuple[Sheet, dict[str, Any]]:
         """The sheet, and the fields that tell where one hangs anew: a size of one edge or round measures what is pointed at."""
         if isinstance(own, AnyHung):
-            sheet, _, fields, _ = self.seat(drawing, bench)
+            sheet, _, fields, _ = self.on_sheet(drawing, acting)
             return sheet, {"foot": None, **fields}
         found = drawing.sheet_of(self.view)
         if found is not None and isinstance(own, Dimension) and len(own.anchors) > 1:
-            return found, self._between(drawing, bench, found, own)
+            return found, self._between(drawing, acting, found, own)
         if found is None or not self.ref:
             raise UserError("It measures an edge", "Point at one, straight or round as the other was.")
-        stage, (x, y) = bench.stage(drawing, found, self.view)
+        context, (x, y) = acting.context(drawing, found, self.view)
         if isinstance(own, HoleNote):
-            part = stage.view.shot.whole
+            part = context.view.projected.whole
             hole = hole_at(part, self.ref)
             if hole is None:
                 raise UserError("That is no hole", "Point at the circle or the sides of a bore.")
             return found, {"on": self.view, "ref": part.faces[hole.faces[0]].ref}
         assert isinstance(own, Dimension)
-        anchor = anchor_for(stage.view, Pick(self.ref, self.at[0] - x, self.at[1] - y))
+        anchor = anchor_for(context.view, Pick(self.ref, self.at[0] - x, self.at[1] - y))
         new = own.model_copy(update={"on": self.view, "anchors": [anchor], "row": None, "extensions": []})
-        new = placed(stage, new, (self.pointer[0] - x, self.pointer[1] - y))
+        new = placed(context, new, (self.pointer[0] - x, self.pointer[1] - y))
         return found, {"on": self.view, "anchors": [anchor], "row": None, "extensions": [], "place": new.place}
 
-    def _between(self, drawing: Drawing, bench: Bench, sheet: Sheet, own: Dimension) -> dict[str, Any]:
+    def _between(self, drawing: Drawing, acting: ActContext, sheet: Sheet, own: Dimension) -> dict[str, Any]:
         """The fields that tell where a size of two places hangs anew: it measures what it did, between others."""
         if len(self.picks) < 2:
             raise UserError("It measures between two places", "Point at the first, then at the second.")
-        stage, (x, y) = bench.stage(drawing, sheet, self.view)
+        context, (x, y) = acting.context(drawing, sheet, self.view)
         picks = [Pick(p.ref, p.x - x, p.y - y, p.at) for p in self.picks]
         wish = own.direction if own.measure == "distance" else own.measure
-        made = infer(stage, picks, (self.pointer[0] - x, self.pointer[1] - y), own.id, wish)
+        made = infer(context, picks, (self.pointer[0] - x, self.pointer[1] - y), own.id, wish)
         if made.measure != own.measure:
             raise UserError(
                 "Between these places lies another kind of size",

@@ -21,7 +21,7 @@ from ..errors import BadOperation
 from ..standards.sheets import Rectangle
 from ..views.layout import ABOVE, ROOM
 from ..views.occupancy import LEAST, Occupancy, occupancy
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 from .state_datum import free_letter, renamed
 
 STEP = 10.0
@@ -38,7 +38,7 @@ class NewSheet(AnyAct):
     landscape: bool | None = None
     scale: Scale | None = None
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         like = need_sheet(drawing, self.after)
         wanted = {n: v for n in ("size", "landscape", "scale") if (v := getattr(self, n)) is not None}
         (own,) = drawing.fresh()
@@ -52,7 +52,7 @@ class CopySheet(AnyAct):
     act: Literal["copy_sheet"] = "copy_sheet"
     sheet: Ref
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet = need_sheet(drawing, self.sheet)
         held = [sheet.id, *(e.id for e in (*sheet.views, *sheet.annotations))]
         called = dict(zip(held, drawing.fresh(len(held)), strict=True))
@@ -85,7 +85,7 @@ class SendTo(AnyAct):
     ids: Annotated[list[Ref], Field(min_length=1, max_length=MANY)]
     sheet: Ref = ""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         here = drawing.sheet_of(self.ids[0])
         if here is None:
             raise BadOperation("That is gone", "It was removed.")
@@ -99,7 +99,7 @@ class SendTo(AnyAct):
 
         target = self.sheet
         if not target:
-            do(NewSheet(after=here.id).plan(drawing, bench))
+            do(NewSheet(after=here.id).plan(drawing, acting))
             target = trial.sheets[drawing.number_of_sheet(here.id)].id
         there = need_sheet(trial, target)
         ids = self._whole(drawing, there)
@@ -109,7 +109,7 @@ class SendTo(AnyAct):
             scale = home.scale_of(view)
             if view.scale is None and (scale != there.scale or view.parent is not None):
                 do(SetView(view=view.id, changes={"scale": scale}))
-        by = _room(bench, drawing, trial, there, ids)
+        by = _room(acting, drawing, trial, there, ids)
         do(SendToSheet(ids=sorted(ids), sheet=target, by=by))
         for view in [v for s in trial.sheets for v in s.views]:
             if _needs_letter(trial, view):
@@ -138,13 +138,13 @@ def _needs_letter(drawing: Drawing, view: View) -> bool:
     return drawing.sheet_of(view.parent) is not drawing.sheet_of(view.id)
 
 
-def _room(bench: Bench, before: Drawing, drawing: Drawing, there: Sheet, ids: set[str]) -> tuple[float, float]:
+def _room(acting: ActContext, before: Drawing, drawing: Drawing, there: Sheet, ids: set[str]) -> tuple[float, float]:
     """By how much (mm) what is moved has to be shifted so that it stands on nothing: as little as may be."""
     boxes = [
         p.box.grown(ROOM / 2)
         for s in before.sheets
         if any(v.id in ids for v in s.views)
-        for v, p in bench.studio.pictures(before, s).items()
+        for v, p in acting.projections.placed_views(before, s).items()
         if v in ids
     ]
     if not boxes:
@@ -152,7 +152,7 @@ def _room(bench: Bench, before: Drawing, drawing: Drawing, there: Sheet, ids: se
     own = Rectangle(
         min(b.x0 for b in boxes), min(b.y0 for b in boxes), max(b.x1 for b in boxes), max(b.y1 for b in boxes) + ABOVE
     )
-    taken = [p.box.grown(ROOM / 2) for p in bench.studio.pictures(drawing, there).values()]
+    taken = [p.box.grown(ROOM / 2) for p in acting.projections.placed_views(drawing, there).values()]
     ground = occupancy(there.size, there.landscape).with_more(*taken)
     return next(_shifts(ground, own), (0.0, 0.0))
 

@@ -14,7 +14,7 @@ from ..drawing.annotations.tolerance_frame import ToleranceFrame
 from ..drawing.operations import ChangeAnnotation, Group
 from ..errors import UserError
 from ..standards.geometrical import NO_DATUM
-from .base import AnyAct, Bench, Preview, annotation_shown
+from .base import ActContext, AnyAct, Preview, annotation_shown
 from .hanging import AnyHanging, need_sign
 
 
@@ -24,9 +24,9 @@ class StateDatum(AnyHanging):
     act: Literal["state_datum"] = "state_datum"
     letter: Annotated[str, Field(pattern=r"^[A-Z]{0,2}$")] = ""
 
-    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, str]:
         letter = free_letter(drawing, self.letter)
-        sheet, _, fields, feature = self.seat(drawing, bench)
+        sheet, _, fields, feature = self.on_sheet(drawing, acting)
         datum = DatumFeature(id=drawing.fresh()[0], letter=letter, **fields)
         return sheet, datum, f"datum {letter}: the {feature}"
 
@@ -38,7 +38,7 @@ class ChangeDatum(AnyAct):
     id: Ref
     letter: Annotated[str, Field(pattern=r"^[A-Z]{0,2}$")]
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         _, own = need_sign(drawing, self.id, DatumFeature)
         letter = free_letter(drawing, self.letter, self.id)
         steps: list[Operation] = [ChangeAnnotation(id=self.id, changes={"letter": letter})]
@@ -49,10 +49,10 @@ class ChangeDatum(AnyAct):
                     steps.append(ChangeAnnotation(id=a.id, changes={"frame": renamed(frame, {own.letter: letter})}))
         return steps[0] if len(steps) == 1 else Group(label="Call a datum otherwise", operations=steps)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, own = need_sign(drawing, self.id, DatumFeature)
         letter = free_letter(drawing, self.letter, self.id)
-        return annotation_shown(drawing, bench, sheet, own.model_copy(update={"letter": letter}))
+        return annotation_shown(drawing, acting, sheet, own.model_copy(update={"letter": letter}))
 
 
 def renamed(value: Any, called: Mapping[str, str]) -> Any:

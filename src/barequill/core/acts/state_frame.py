@@ -7,7 +7,6 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.hanging import about
 from ..bounds import Ref
 from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.datum_feature import DatumFeature
@@ -16,8 +15,9 @@ from ..drawing.geometrical import Frame, check, explained, frame_of, remarks, se
 from ..drawing.geometrical.choices import Setting
 from ..drawing.operations import ChangeAnnotation
 from ..errors import BadOperation
+from ..kinds.common.hanging import about
 from ..standards.geometrical import Feature
-from .base import AnyAct, Bench, Preview, annotation_shown
+from .base import ActContext, AnyAct, Preview, annotation_shown
 from .hanging import AnyHanging, has_size, need_sign
 
 
@@ -27,11 +27,11 @@ class StateFrame(AnyHanging):
     act: Literal["state_frame"] = "state_frame"
     text: str = Field(max_length=600)
 
-    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
-        sheet, stage, fields, feature = self.seat(drawing, bench)
-        frame = understood(drawing, bench, self.text, feature)
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, str]:
+        sheet, context, fields, feature = self.on_sheet(drawing, acting)
+        frame = understood(drawing, acting, self.text, feature)
         own = ToleranceFrame(id=drawing.fresh()[0], frame=frame, **({"on": self.on} if self.on else fields))
-        last = stage.stacked(own) if self.on else None
+        last = context.stacked(own) if self.on else None
         if last is not None:
             own = own.model_copy(update={"on": last.id})
         return sheet, own, said_of(frame, feature)
@@ -46,48 +46,48 @@ class ChangeFrame(AnyAct):
     text: str = Field(max_length=600)
     derived: bool = False
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, after, _ = self._after(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, after, _ = self._after(drawing, acting)
         changes = {"frame": after.frame.model_dump(mode="json"), "derived": self.derived}
         return ChangeAnnotation(id=self.id, changes=changes)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, after, feature = self._after(drawing, bench)
-        return annotation_shown(drawing, bench, sheet, after, said_of(after.frame, feature))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, after, feature = self._after(drawing, acting)
+        return annotation_shown(drawing, acting, sheet, after, said_of(after.frame, feature))
 
-    def _after(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, ToleranceFrame, Feature]:
+    def _after(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, ToleranceFrame, Feature]:
         """The sheet, the frame as it will be, and what it is about then."""
         sheet, own = need_sign(drawing, self.id, ToleranceFrame)
-        stage, _ = bench.stage(drawing, sheet, own.id)
-        if self.derived and own.foot is not None and not has_size(stage.view.shot, own.foot.ref):
+        context, _ = acting.context(drawing, sheet, own.id)
+        if self.derived and own.foot is not None and not has_size(context.view.projected, own.foot.ref):
             raise BadOperation("That surface has no axis", "Only what is round has one; leave it with the surface.")
         after = own.model_copy(update={"derived": self.derived})
-        feature, _ = about(stage, after)
+        feature, _ = about(context, after)
         text = self.text if self.text.strip() else text_of(own.frame)
-        return sheet, after.model_copy(update={"frame": understood(drawing, bench, text, feature)}), feature
+        return sheet, after.model_copy(update={"frame": understood(drawing, acting, text, feature)}), feature
 
 
-def setting_of(drawing: Drawing, bench: Bench, feature: Feature | None) -> Setting:
+def setting_of(drawing: Drawing, acting: ActContext, feature: Feature | None) -> Setting:
     """What a frame is about, and the datums of its drawing."""
-    datums = {a.letter: sized for a, sized in datums_of(drawing, bench)}
+    datums = {a.letter: sized for a, sized in datums_of(drawing, acting)}
     return Setting(feature, datums, {letter for letter, sized in datums.items() if sized})
 
 
-def understood(drawing: Drawing, bench: Bench, text: str, feature: Feature | None) -> Frame:
+def understood(drawing: Drawing, acting: ActContext, text: str, feature: Feature | None) -> Frame:
     """The frame that a text tells, refused where it is nonsense for what it is about or in this drawing."""
     frame = frame_of(text)
-    check(frame, *setting_of(drawing, bench, feature))
+    check(frame, *setting_of(drawing, acting, feature))
     return frame
 
 
-def datums_of(drawing: Drawing, bench: Bench) -> Iterator[tuple[DatumFeature, bool]]:
+def datums_of(drawing: Drawing, acting: ActContext) -> Iterator[tuple[DatumFeature, bool]]:
     """All datums of a drawing, and whether each is a feature of size."""
     for sheet in drawing.sheets:
         for a in sheet.annotations:
             if isinstance(a, DatumFeature):
-                stage, _ = bench.stage(drawing, sheet, a.id)
-                round_ = a.foot is not None and has_size(stage.view.shot, a.foot.ref)
-                yield a, round_ or about(stage, a)[0] != "surface"
+                context, _ = acting.context(drawing, sheet, a.id)
+                round_ = a.foot is not None and has_size(context.view.projected, a.foot.ref)
+                yield a, round_ or about(context, a)[0] != "surface"
 
 
 def said_of(frame: Frame, feature: Feature) -> str:

@@ -6,15 +6,15 @@ from typing import Literal
 
 import numpy as np
 
-from ..annotation.kinds.hole_note import tip_of
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.base import Point
 from ..drawing.operations import Annotate, ChangeAnnotation
 from ..errors import BadOperation, UserError
-from ..part.features.holes import hole_at
-from .base import AnyAct, Bench, Preview, annotation_shown, need_kind
+from ..features.holes import hole_at
+from ..kinds.hole_note import tip_of
+from .base import ActContext, AnyAct, Preview, annotation_shown, need_kind
 
 
 class StateHole(AnyAct):
@@ -25,24 +25,24 @@ class StateHole(AnyAct):
     ref: Ref
     pointer: Point
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, note = self._made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, note = self._made(drawing, acting)
         return Annotate(sheet=sheet.id, annotations=[note])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return annotation_shown(drawing, bench, *self._made(drawing, bench))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        return annotation_shown(drawing, acting, *self._made(drawing, acting))
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, HoleNote]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, HoleNote]:
         sheet = drawing.sheet_of(self.view)
         if sheet is None:
             raise BadOperation("The view is gone", "Choose another view.")
-        stage, _ = bench.stage(drawing, sheet, self.view)
-        part = stage.view.shot.whole
+        context, _ = acting.context(drawing, sheet, self.view)
+        part = context.view.projected.whole
         hole = hole_at(part, self.ref)
         if hole is None:
             raise UserError("That is no hole", "Point at the circle or the sides of a bore.")
         note = HoleNote(id=drawing.fresh()[0], on=self.view, ref=part.faces[hole.faces[0]].ref)
-        return sheet, _at(drawing, bench, sheet, note, self.pointer)
+        return sheet, _at(drawing, acting, sheet, note, self.pointer)
 
 
 class MoveHoleNote(AnyAct):
@@ -52,28 +52,28 @@ class MoveHoleNote(AnyAct):
     id: Ref
     pointer: Point
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, note = self._made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, note = self._made(drawing, acting)
         return ChangeAnnotation(id=self.id, changes={"angle": note.angle, "offset": note.offset})
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return annotation_shown(drawing, bench, *self._made(drawing, bench))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        return annotation_shown(drawing, acting, *self._made(drawing, acting))
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, HoleNote]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, HoleNote]:
         sheet, note = need_kind(drawing, self.id, HoleNote, "The note is gone")
-        return sheet, _at(drawing, bench, sheet, note, self.pointer)
+        return sheet, _at(drawing, acting, sheet, note, self.pointer)
 
 
-def _at(drawing: Drawing, bench: Bench, sheet: Sheet, note: HoleNote, pointer: Point) -> HoleNote:
+def _at(drawing: Drawing, acting: ActContext, sheet: Sheet, note: HoleNote, pointer: Point) -> HoleNote:
     """A note with the end of its leader at the pointer."""
-    stage, (x, y) = bench.stage(drawing, sheet, note.on)
-    hole = hole_at(stage.view.shot.whole, note.ref)
+    context, (x, y) = acting.context(drawing, sheet, note.on)
+    hole = hole_at(context.view.projected.whole, note.ref)
     if hole is None:
         raise UserError("The hole is gone", "The part has none there any more.")
-    chart = stage.view.chart
-    centre = chart.to_sheet(stage.view.shot.flat(hole.mouth[None]))[0]
+    transform = context.view.transform
+    centre = transform.to_sheet(context.view.projected.flat(hole.mouth[None]))[0]
     gap = np.array([pointer[0] - x, pointer[1] - y]) - centre
     angle = float(np.degrees(np.arctan2(gap[1], gap[0])))
-    tip = tip_of(stage, hole, angle)
+    tip = tip_of(context, hole, angle)
     offset = float(np.linalg.norm(gap)) - float(np.linalg.norm(tip - centre))
     return note.model_copy(update={"angle": round(angle, 3), "offset": round(max(offset, 2.0), 2)})

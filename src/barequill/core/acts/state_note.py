@@ -7,7 +7,6 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
-from ..annotation.hanging import spot_of
 from ..bounds import Ref
 from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.hung import Foot
@@ -15,7 +14,8 @@ from ..drawing.annotations.text_note import TextNote
 from ..drawing.base import Point
 from ..drawing.operations import ChangeAnnotation, need_sheet
 from ..errors import BadOperation
-from .base import AnyAct, Bench, Preview, annotation_shown
+from ..kinds.common.hanging import spot_of
+from .base import ActContext, AnyAct, Preview, annotation_shown
 from .hanging import AnyHanging, need_hung, need_sign
 
 
@@ -26,17 +26,17 @@ class StateNote(AnyHanging):
     text: str = Field(min_length=1, max_length=2000)
     sheet: Ref = ""
 
-    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, str]:
         own = drawing.fresh()[0]
         if self.on or self.ref or self.dot:
-            sheet, _, fields, _ = self.seat(drawing, bench)
+            sheet, _, fields, _ = self.on_sheet(drawing, acting)
             return sheet, TextNote(id=own, text=self.text, **fields), ""
         if self.view:
             found = drawing.sheet_of(self.view)
             if found is None:
                 raise BadOperation("The view is gone", "Choose another view.")
-            stage, (x, y) = bench.stage(drawing, found, self.view)
-            middle = stage.view.chart.to_sheet(np.zeros((1, 2)))[0]
+            context, (x, y) = acting.context(drawing, found, self.view)
+            middle = context.view.transform.to_sheet(np.zeros((1, 2)))[0]
             at = (round(self.pointer[0] - x - float(middle[0]), 3), round(self.pointer[1] - y - float(middle[1]), 3))
             return found, TextNote(id=own, on=self.view, text=self.text, at=at), ""
         found = need_sheet(drawing, self.sheet)
@@ -50,13 +50,13 @@ class ChangeNote(AnyAct):
     id: Ref
     text: str = Field(min_length=1, max_length=2000)
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         need_sign(drawing, self.id, TextNote)
         return ChangeAnnotation(id=self.id, changes={"text": self.text})
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, own = need_sign(drawing, self.id, TextNote)
-        return annotation_shown(drawing, bench, sheet, own.model_copy(update={"text": self.text}))
+        return annotation_shown(drawing, acting, sheet, own.model_copy(update={"text": self.text}))
 
 
 class AddLeader(AnyAct):
@@ -68,20 +68,20 @@ class AddLeader(AnyAct):
     at: Point
     dot: bool = False
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        return ChangeAnnotation(id=self.id, changes=self._changes(drawing, bench)[2])
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        return ChangeAnnotation(id=self.id, changes=self._changes(drawing, acting)[2])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, own, changes = self._changes(drawing, bench)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, own, changes = self._changes(drawing, acting)
         more = [Foot.model_validate(f) for f in changes["more"]]
-        return annotation_shown(drawing, bench, sheet, own.model_copy(update={"more": more}))
+        return annotation_shown(drawing, acting, sheet, own.model_copy(update={"more": more}))
 
-    def _changes(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, TextNote, dict[str, Any]]:
+    def _changes(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, TextNote, dict[str, Any]]:
         sheet, own = need_hung(drawing, self.id)
         if not isinstance(own, TextNote) or own.foot is None:
             raise BadOperation("It has no leader", "Only a note that is led to geometry gets more of them.")
-        stage, (x, y) = bench.stage(drawing, sheet, own.id)
-        spot = spot_of(stage.view, self.ref, np.array([self.at[0] - x, self.at[1] - y]))
+        context, (x, y) = acting.context(drawing, sheet, own.id)
+        spot = spot_of(context.view, self.ref, np.array([self.at[0] - x, self.at[1] - y]))
         kept = [f for f in own.more if f.ref != self.ref]
         new = kept if len(kept) < len(own.more) else [*kept, Foot(ref=self.ref, spot=spot, dot=self.dot)]
         return sheet, own, {"more": [f.model_dump() for f in new]}

@@ -10,22 +10,22 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from ..annotation.clashes import standing
-from ..annotation.kinds import solve
-from ..annotation.sheet_stages import draw_sheet
-from ..annotation.title_block import field_values
+from ..arranging.clashes import snapshot
 from ..bounds import Ref
+from ..display import box_of
 from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.note_flag import NoteFlag
 from ..drawing.annotations.notes_block import NoteLine, NotesBlock
 from ..drawing.base import Point
 from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet
+from ..drawing.title_fields import field_values
 from ..errors import BadOperation, UserError
-from ..ink import box_of
-from ..part.features.blends import blends_of
+from ..features.blends import blends_of
+from ..kinds import solve
+from ..sheet.stages import draw_sheet
 from ..standards.sheets import sheet_rectangle
 from ..views.occupancy import occupancy
-from .base import AnyAct, Bench, Preview, annotation_shown, need_kind
+from .base import ActContext, AnyAct, Preview, annotation_shown, need_kind
 from .hanging import AnyHanging
 
 APART = 5.0
@@ -44,18 +44,18 @@ class StateNotes(AnyAct):
     text: str = Field(max_length=20000)
     at: Point | None = None
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        return Annotate(sheet=self.sheet, annotations=[self._made(drawing, bench)[1]])
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        return Annotate(sheet=self.sheet, annotations=[self._made(drawing, acting)[1]])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return annotation_shown(drawing, bench, *self._made(drawing, bench))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        return annotation_shown(drawing, acting, *self._made(drawing, acting))
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, NotesBlock]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, NotesBlock]:
         sheet = need_sheet(drawing, self.sheet)
         block = NotesBlock(id=drawing.fresh()[0], on=sheet.id, notes=lines_of(self.text, []))
         if self.at is not None:
             return sheet, block.model_copy(update={"at": self.at})
-        return sheet, _room(drawing, bench, sheet, block)
+        return sheet, _room(drawing, acting, sheet, block)
 
 
 class ChangeNotes(AnyAct):
@@ -65,20 +65,20 @@ class ChangeNotes(AnyAct):
     id: Ref
     text: str = Field(max_length=20000)
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, block = need_block(drawing, self.id)
-        after = self._changed(drawing, bench, sheet, block)
+        after = self._changed(drawing, acting, sheet, block)
         return ChangeAnnotation(id=self.id, changes={"notes": [n.model_dump() for n in after.notes], "at": after.at})
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, block = need_block(drawing, self.id)
-        return annotation_shown(drawing, bench, sheet, self._changed(drawing, bench, sheet, block))
+        return annotation_shown(drawing, acting, sheet, self._changed(drawing, acting, sheet, block))
 
-    def _changed(self, drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> NotesBlock:
+    def _changed(self, drawing: Drawing, acting: ActContext, sheet: Sheet, block: NotesBlock) -> NotesBlock:
         """The block with its new lines: in the lower half of the sheet its foot stays where it is, else its head."""
         after = block.model_copy(update={"notes": lines_of(self.text, block.notes)})
-        stage = bench.sheet_stage(drawing, sheet)
-        was, now = (solve(b, stage).box for b in (block, after))
+        context = acting.sheet_stage(drawing, sheet)
+        was, now = (solve(b, context).box for b in (block, after))
         low = was.y0 < sheet_rectangle(sheet.size, sheet.landscape).y1 / 2
         return after.model_copy(update={"at": (after.at[0], round(after.at[1] + was.y0 - now.y0, 3))}) if low else after
 
@@ -89,19 +89,19 @@ class ProposeNotes(AnyAct):
     act: Literal["propose_notes"] = "propose_notes"
     sheet: Ref
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet = need_sheet(drawing, self.sheet)
         there = next((a for a in sheet.annotations if isinstance(a, NotesBlock)), None)
         known = {n.text for n in there.notes} if there else set()
-        found = [t for t in proposals(drawing, sheet, bench) if t not in known]
+        found = [t for t in proposals(drawing, sheet, acting) if t not in known]
         if not found:
             raise UserError(
                 "Nothing more to propose", "The block says all that follows from the part and the title block."
             )
         if there is None:
-            return StateNotes(sheet=sheet.id, text="\n".join(found)).plan(drawing, bench)
+            return StateNotes(sheet=sheet.id, text="\n".join(found)).plan(drawing, acting)
         text = "\n".join([*(n.text for n in there.notes), *found])
-        return ChangeNotes(id=there.id, text=text).plan(drawing, bench)
+        return ChangeNotes(id=there.id, text=text).plan(drawing, acting)
 
 
 class StateFlag(AnyHanging):
@@ -111,11 +111,11 @@ class StateFlag(AnyHanging):
     block: Ref
     line: Ref
 
-    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, str]:
         _, block = need_block(drawing, self.block)
         if block.number(self.line) is None:
             raise BadOperation("The note is gone", "Choose another line of the block.")
-        sheet, _, fields, _ = self.seat(drawing, bench)
+        sheet, _, fields, _ = self.on_sheet(drawing, acting)
         return sheet, NoteFlag(id=drawing.fresh()[0], block=self.block, line=self.line, **fields), ""
 
 
@@ -152,7 +152,7 @@ def lines_of(text: str, before: list[NoteLine]) -> list[NoteLine]:
     return made
 
 
-def proposals(drawing: Drawing, sheet: Sheet, bench: Bench) -> Iterator[str]:
+def proposals(drawing: Drawing, sheet: Sheet, acting: ActContext) -> Iterator[str]:
     """What is usually said once for a whole drawing."""
     values = field_values(drawing, sheet, None, "")
     if values.get("general_tolerance"):
@@ -160,7 +160,7 @@ def proposals(drawing: Drawing, sheet: Sheet, bench: Bench) -> Iterator[str]:
     yield "Edges without a size: ISO 13715, outside −0.3, inside +0.3."
     use = drawing.subject(sheet)
     if use is not None:
-        rounds = Counter(round(f.figure("radius"), 4) for f in blends_of(bench.studio.part(use.key)))
+        rounds = Counter(round(f.figure("radius"), 4) for f in blends_of(acting.projections.part(use.key)))
         if rounds and (most := rounds.most_common(1)[0])[1] > 1:
             yield f"Rounds without a size: R{most[0]:g}."
     if values.get("surface"):
@@ -170,12 +170,12 @@ def proposals(drawing: Drawing, sheet: Sheet, bench: Bench) -> Iterator[str]:
 
 
 def room_for(
-    drawing: Drawing, bench: Bench, sheet: Sheet, boxes: list[tuple[float, float]]
+    drawing: Drawing, acting: ActContext, sheet: Sheet, boxes: list[tuple[float, float]]
 ) -> tuple[int, float, float] | None:
     """The first of some boxes (width, height, mm) for which there is room on a sheet, as near to the title block as may be, and its
     lower left corner."""
-    ink = draw_sheet(drawing, sheet, bench.studio, "", bench.well)
-    taken = [b for e in standing(ink) if (b := box_of(e.on_sheet())) is not None]
+    ink = draw_sheet(drawing, sheet, acting.projections, "", acting.display_cache)
+    taken = [b for e in snapshot(ink) if (b := box_of(e.on_sheet())) is not None]
     ground = occupancy(sheet.size, sheet.landscape).with_more(*taken)
     space, title = ground.space, ground.title
     free = ground.free(APART - 1e-6)
@@ -192,12 +192,12 @@ def room_for(
     return None
 
 
-def _room(drawing: Drawing, bench: Bench, sheet: Sheet, block: NotesBlock) -> NotesBlock:
+def _room(drawing: Drawing, acting: ActContext, sheet: Sheet, block: NotesBlock) -> NotesBlock:
     """A block where there is room for it, narrower where it has to be."""
-    stage = bench.sheet_stage(drawing, sheet)
+    context = acting.sheet_stage(drawing, sheet)
     tried = [block.model_copy(update={"width": w}) for w in WIDTHS]
-    boxes = [solve(b, stage).box for b in tried]
-    found = room_for(drawing, bench, sheet, [(b.x1 - b.x0, b.y1 - b.y0) for b in boxes])
+    boxes = [solve(b, context).box for b in tried]
+    found = room_for(drawing, acting, sheet, [(b.x1 - b.x0, b.y1 - b.y0) for b in boxes])
     if found is None:
         title = occupancy(sheet.size, sheet.landscape).title
         return block.model_copy(update={"at": (round(title.x0, 2), round(title.y1 + APART + 40.0, 2))})

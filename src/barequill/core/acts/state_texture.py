@@ -7,13 +7,13 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ..annotation.hanging import hold_of
 from ..bounds import FEW, Ref, Text
 from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.surface_texture import SurfaceTexture
 from ..drawing.operations import ChangeAnnotation, Group
 from ..drawing.texture_language import texture_of
-from .base import AnyAct, Bench, Preview, annotation_shown
+from ..kinds.common.hanging import hold_of
+from .base import ActContext, AnyAct, Preview, annotation_shown
 from .hanging import AnyHanging, need_sign
 from .move_sign import SEAT
 
@@ -27,13 +27,13 @@ class StateTexture(AnyHanging):
     act: Literal["state_texture"] = "state_texture"
     text: Text = "Ra 3.2"
 
-    def made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, AnyAnnotation, str]:
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, str]:
         said = texture_of(self.text)
-        sheet, stage, fields, _ = self.seat(drawing, bench)
+        sheet, context, fields, _ = self.on_sheet(drawing, acting)
         texture = SurfaceTexture(id=drawing.fresh()[0], **fields, **said)
         if texture.foot is not None:
-            _, (x, y) = bench.stage(drawing, sheet, self.view)
-            tip = hold_of(stage.view, texture.foot).tip
+            _, (x, y) = acting.context(drawing, sheet, self.view)
+            tip = hold_of(context.view, texture.foot).tip
             away = float(np.linalg.norm(np.array([self.pointer[0] - x, self.pointer[1] - y]) - tip))
             texture = texture.model_copy(update={"seated": away < SEAT and not self.dot})
         return sheet, texture, ""
@@ -46,13 +46,13 @@ class ChangeTexture(AnyAct):
     ids: list[Ref] = Field(min_length=1, max_length=FEW)
     text: Text
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         said = texture_of(self.text)
         for own in self.ids:
             need_sign(drawing, own, SurfaceTexture)
         steps: list[Operation] = [ChangeAnnotation(id=own, changes={**PLAIN, **said}) for own in self.ids]
         return steps[0] if len(steps) == 1 else Group(label="Change textures", operations=steps)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, own = need_sign(drawing, self.ids[0], SurfaceTexture)
-        return annotation_shown(drawing, bench, sheet, own.model_copy(update={**PLAIN, **texture_of(self.text)}))
+        return annotation_shown(drawing, acting, sheet, own.model_copy(update={**PLAIN, **texture_of(self.text)}))

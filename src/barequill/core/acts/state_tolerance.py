@@ -6,14 +6,14 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.measuring import Angular, measure
-from ..annotation.tolerancing import checked, parsed
 from ..bounds import FEW, Name, Ref
 from ..drawing import Drawing, Operation
 from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.operations import ChangeAnnotation, Group
 from ..errors import Unmeasurable, UserError
-from .base import AnyAct, Bench, need_dimension
+from ..kinds.common.tolerancing import checked, parsed
+from ..measuring.measuring import Angular, measure
+from .base import ActContext, AnyAct, need_dimension
 
 
 class StateTolerance(AnyAct):
@@ -23,7 +23,7 @@ class StateTolerance(AnyAct):
     ids: list[Ref] = Field(min_length=1, max_length=FEW)
     text: Name
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         tolerance = parsed(self.text)
         operations: list[Operation] = []
         for own in self.ids:
@@ -33,12 +33,12 @@ class StateTolerance(AnyAct):
                 operations.append(ChangeAnnotation(id=own, changes={"tolerance": tolerance.model_dump()}))
                 continue
             sheet, found = need_dimension(drawing, own)
-            stage, _ = bench.stage(drawing, sheet, found.on)
+            context, _ = acting.context(drawing, sheet, found.on)
             if tolerance.kind == "fit":
                 if found.measure == "angle":
                     raise UserError("Classes are for lengths", "State deviations of an angle, such as ±0.5.")
                 try:
-                    value = measure(stage.view.shot, found)
+                    value = measure(context.view.projected, found)
                 except Unmeasurable as error:
                     raise UserError(error.title, error.detail) from None
                 assert not isinstance(value, Angular)

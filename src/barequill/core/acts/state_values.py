@@ -6,15 +6,15 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.kinds import solve
 from ..bounds import Ref
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations.general_texture import GeneralTexture
 from ..drawing.annotations.value_table import ValueRow, ValueTable
 from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet
 from ..errors import BadOperation, UserError
+from ..kinds import solve
 from ..views.occupancy import occupancy
-from .base import AnyAct, Bench, Preview, annotation_shown
+from .base import ActContext, AnyAct, Preview, annotation_shown
 from .state_notes import room_for
 
 
@@ -27,17 +27,17 @@ class StateTable(AnyAct):
     text: str = Field(max_length=20000)
     id: Ref = ""
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        _, table = self._made(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, table = self._made(drawing, acting)
         if self.id:
             rows = [r.model_dump() for r in table.rows]
             return ChangeAnnotation(id=self.id, changes={"rows": rows, "heading": table.heading})
         return Annotate(sheet=self.sheet, annotations=[table])
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        return annotation_shown(drawing, bench, *self._made(drawing, bench))
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        return annotation_shown(drawing, acting, *self._made(drawing, acting))
 
-    def _made(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, ValueTable]:
+    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, ValueTable]:
         sheet = need_sheet(drawing, self.sheet)
         heading, rows = rows_of_text(self.text)
         if self.id:
@@ -46,8 +46,8 @@ class StateTable(AnyAct):
                 raise BadOperation("The table is gone", "It was removed.")
             return sheet, own.model_copy(update={"heading": heading, "rows": rows})
         table = ValueTable(id=drawing.fresh()[0], on=sheet.id, heading=heading, rows=rows)
-        box = solve(table, bench.sheet_stage(drawing, sheet)).box
-        found = room_for(drawing, bench, sheet, [(box.x1 - box.x0, box.y1 - box.y0)])
+        box = solve(table, acting.sheet_stage(drawing, sheet)).box
+        found = room_for(drawing, acting, sheet, [(box.x1 - box.x0, box.y1 - box.y0)])
         if found is None:
             return sheet, table
         _, x, y = found
@@ -60,17 +60,17 @@ class StateGeneralTexture(AnyAct):
     act: Literal["state_general_texture"] = "state_general_texture"
     sheet: Ref
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet = need_sheet(drawing, self.sheet)
         if any(isinstance(a, GeneralTexture) for a in sheet.annotations):
             raise UserError("It is there already", "It follows the title block and what is stated on the sheets.")
         title = occupancy(sheet.size, sheet.landscape).title
         own = GeneralTexture(id=drawing.fresh()[0], on=sheet.id, at=(round(title.x0 + 4, 2), round(title.y1 + 6, 2)))
-        solved = solve(own, bench.sheet_stage(drawing, sheet))
+        solved = solve(own, acting.sheet_stage(drawing, sheet))
         if solved.loose:
             raise UserError("The title block says no texture", "Fill in its field first, such as Ra 6.3.")
         box = solved.box
-        found = room_for(drawing, bench, sheet, [(box.x1 - box.x0, box.y1 - box.y0)])
+        found = room_for(drawing, acting, sheet, [(box.x1 - box.x0, box.y1 - box.y0)])
         if found is not None:
             _, x, y = found
             at = (round(own.at[0] + x - box.x0, 2), round(own.at[1] + y - box.y0, 2))

@@ -8,7 +8,6 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..annotation.sheet_ink import blank
 from ..bounds import Key
 from ..drawing import Drawing, Operation
 from ..drawing.operations import apply
@@ -16,8 +15,9 @@ from ..drawing.operations.revisions import TakeRevision as Taking
 from ..errors import BadOperation
 from ..part.matching import Choice, Matching, matching
 from ..part.model import Array, Part
+from ..sheet.elements import blank
 from ..views.cutting_lines import frame_of
-from .base import AnyAct, Bench, Preview
+from .base import ActContext, AnyAct, Preview
 
 
 class TakeRevision(AnyAct):
@@ -32,8 +32,8 @@ class TakeRevision(AnyAct):
     by: Key
     whole: Choice | None = None
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        old, new = self._parts(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        old, new = self._parts(drawing, acting)
         matched = _matched(old, new, self.whole)
         found, turn = matched.found, _turn(matched)
         # what is not found is called as nothing is in the revision, also where something else is called so there
@@ -41,7 +41,7 @@ class TakeRevision(AnyAct):
         refs = {r: to for r, to in refs.items() if to != r}
         steps = {}
         for sheet in drawing.sheets:
-            for own, scene in bench.studio.scenes(drawing, sheet).items():
+            for own, scene in acting.projections.scenes(drawing, sheet).items():
                 if scene.part == self.part:
                     one = frame_of(old, scene.toward, scene.up)
                     two = frame_of(new, _turned(turn, scene.toward), _turned(turn, scene.up))
@@ -50,10 +50,10 @@ class TakeRevision(AnyAct):
         rows = None if turn is None else tuple(float(x) for x in turn.ravel())
         return Taking(part=self.part, by=self.by, refs=refs, steps=steps, turn=rows, scale=matched.motion.scale)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         """In words: how much of what the drawing hangs on is there in the revision."""
-        old, new = self._parts(drawing, bench)
-        apply(drawing, self.plan(drawing, bench))
+        old, new = self._parts(drawing, acting)
+        apply(drawing, self.plan(drawing, acting))
         matched = _matched(old, new, self.whole)
         found, used = matched.found, _used(drawing, old)
         kept, gone = [r for r in used if r in found], [r for r in used if r not in found]
@@ -69,13 +69,13 @@ class TakeRevision(AnyAct):
         asked = matched.other is not None or not matched.motion.stands
         return Preview(blank(drawing.front_sheet), (), words, ("moved", "stayed") if asked else ())
 
-    def _parts(self, drawing: Drawing, bench: Bench) -> tuple[Part, Part]:
+    def _parts(self, drawing: Drawing, acting: ActContext) -> tuple[Part, Part]:
         if drawing.part(self.part) is None:
             raise BadOperation("The part is gone", "The drawing does not show it any more.")
         if self.by == self.part:
             raise BadOperation("The drawing shows it already", "Choose another revision of the part.")
-        bench.need_part(self.by)
-        return bench.studio.part(self.part), bench.studio.part(self.by)
+        acting.need_part(self.by)
+        return acting.projections.part(self.part), acting.projections.part(self.by)
 
 
 @lru_cache(maxsize=8)

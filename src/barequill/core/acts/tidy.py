@@ -8,18 +8,18 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.clashes import clashes, over_others
-from ..annotation.sheet_ink import blank
-from ..annotation.sheet_stages import draw_sheet
-from ..annotation.spreading import spread
-from ..annotation.tidying import tidied
+from ..arranging.clashes import clashes, over_others
+from ..arranging.spreading import spread
+from ..arranging.tidying import tidied
 from ..bounds import FEW, Ref
+from ..display import DisplayList
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.annotations import AnyAnnotation, declared
 from ..drawing.operations import ChangeAnnotation, Group, MoveView, apply, need_sheet
 from ..errors import UserError
-from ..ink import Ink
-from .base import AnyAct, Bench, Preview
+from ..sheet.elements import blank
+from ..sheet.stages import draw_sheet
+from .base import ActContext, AnyAct, Preview
 
 MOST = 400
 """Sizes that are tidied in one act: what more take grows faster than they do."""
@@ -34,24 +34,24 @@ class Tidy(AnyAct):
     views: list[Ref] = Field(default=[], max_length=FEW)
     spread: bool = False
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
-        sheet, _, moved = self._moved(drawing, bench)
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, _, moved = self._moved(drawing, acting)
         operations = _changes(moved)
         if self.spread:
-            operations += _apart(*self._tried(drawing, bench, sheet, operations))
+            operations += _apart(*self._tried(drawing, acting, sheet, operations))
         if not operations:
             raise UserError("Nothing is to be tidied", "All sizes stand in good order already.")
         return Group(label="Spread the views" if self.spread else "Tidy the sizes", operations=operations)
 
-    def preview(self, drawing: Drawing, bench: Bench) -> Preview:
-        sheet, now, moved = self._moved(drawing, bench)
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, now, moved = self._moved(drawing, acting)
         operations = _changes(moved)
         before = sum(clashes(now).values())
-        after, ink = self._tried(drawing, bench, sheet, operations)
+        after, ink = self._tried(drawing, acting, sheet, operations)
         words = f"{len(moved)} moved" if moved else "all in good order already"
         if self.spread:
             apart = _apart(after, ink)
-            _, ink = self._tried(drawing, bench, sheet, [*operations, *apart])
+            _, ink = self._tried(drawing, acting, sheet, [*operations, *apart])
             words += ", views moved apart" if apart else ", the views have room"
             elements = tuple(e for e in ink.elements if e.kind != "sheet")
         else:
@@ -59,21 +59,21 @@ class Tidy(AnyAct):
             elements = tuple(e for e in ink.elements if declared(e.kind).lettered and e.group in own)
         if moved or self.spread:
             words += f", {before} overlaps before, {sum(clashes(ink).values())} after"
-            over = 0 if self.spread else len(over_others(ink, bench.studio.pictures(drawing, after)))
+            over = 0 if self.spread else len(over_others(ink, acting.projections.placed_views(drawing, after)))
             words += f", {over} over another view: spread the views" if over else ""
         return Preview(blank(sheet), elements, words)
 
     def _tried(
-        self, drawing: Drawing, bench: Bench, sheet: Sheet, operations: Sequence[Operation]
-    ) -> tuple[Sheet, Ink]:
+        self, drawing: Drawing, acting: ActContext, sheet: Sheet, operations: Sequence[Operation]
+    ) -> tuple[Sheet, DisplayList]:
         """The sheet and its ink as they would be."""
         trial = drawing
         for o in operations:
             trial = apply(trial, o)
         after = need_sheet(trial, sheet.id)
-        return after, self._ink(trial, bench, after)
+        return after, self._ink(trial, acting, after)
 
-    def _moved(self, drawing: Drawing, bench: Bench) -> tuple[Sheet, Ink, list[AnyAnnotation]]:
+    def _moved(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, DisplayList, list[AnyAnnotation]]:
         """The sheet, its ink as it is, and what is to stand elsewhere."""
         sheet = need_sheet(drawing, self.sheet)
         count = sum(a.on in self.views or not self.views for a in sheet.annotations if a.tidied != "stays")
@@ -82,11 +82,11 @@ class Tidy(AnyAct):
                 f"{count} sizes are too many to tidy at once",
                 f"Up to {MOST} are tidied in one act: select some of the views, and tidy them one after another.",
             )
-        ink, pictures = self._ink(drawing, bench, sheet), bench.studio.pictures(drawing, sheet)
-        return sheet, ink, tidied(drawing, sheet, pictures, ink, list(self.views))
+        ink, placed_views = self._ink(drawing, acting, sheet), acting.projections.placed_views(drawing, sheet)
+        return sheet, ink, tidied(drawing, sheet, placed_views, ink, list(self.views))
 
-    def _ink(self, drawing: Drawing, bench: Bench, sheet: Sheet) -> Ink:
-        return draw_sheet(drawing, sheet, bench.studio, date.today().isoformat(), bench.well)
+    def _ink(self, drawing: Drawing, acting: ActContext, sheet: Sheet) -> DisplayList:
+        return draw_sheet(drawing, sheet, acting.projections, date.today().isoformat(), acting.display_cache)
 
 
 def _changes(moved: list[AnyAnnotation]) -> list[Operation]:
@@ -94,7 +94,7 @@ def _changes(moved: list[AnyAnnotation]) -> list[Operation]:
     return [ChangeAnnotation(id=a.id, changes=a.place_as_json()) for a in moved]
 
 
-def _apart(sheet: Sheet, ink: Ink) -> list[Operation]:
+def _apart(sheet: Sheet, ink: DisplayList) -> list[Operation]:
     """What moves views apart, parents before those that go along with them."""
     places = spread(sheet, ink)
     return [MoveView(view=v.id, to=places[v.id]) for v in sheet.views if v.id in places]

@@ -6,14 +6,14 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..annotation.centres import round_features
 from ..bounds import Ref
 from ..drawing import CentreLine, CentreMark, Drawing, Operation, PrincipalView
 from ..drawing.base import Vector
 from ..drawing.operations import Group, Remove, SetSheet, SetView, apply, need_sheet, need_view
 from ..errors import BadOperation
+from ..measuring.centres import round_features
 from ..views.proposal import rearranged
-from .base import AnyAct, Bench
+from .base import ActContext, AnyAct
 from .centres import centres_plans
 from .new_drawing import FaceName, front_of
 
@@ -29,7 +29,7 @@ class TurnFront(AnyAct):
     toward: Vector | None = None
     up: Vector | None = None
 
-    def plan(self, drawing: Drawing, bench: Bench) -> Operation:
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, view = need_view(drawing, self.view)
         if not isinstance(view, PrincipalView):
             raise BadOperation(
@@ -42,10 +42,10 @@ class TurnFront(AnyAct):
         family = {view.id} | {v.id for v in trial.descendants(view.id)}
         stale = []
         for s in trial.sheets:
-            scenes = bench.studio.scenes(trial, s)
+            scenes = acting.projections.scenes(trial, s)
             for v in s.views:
                 if v.id in family:
-                    marks, axes = round_features(bench.studio.shot(scenes[v.id]))
+                    marks, axes = round_features(acting.projections.projected(scenes[v.id]))
                     lines = {r for refs in axes for r in refs}
                     stale += [
                         a.id
@@ -62,9 +62,9 @@ class TurnFront(AnyAct):
             trial = apply(trial, operations[-1])
         if marked & family:
             views = [v.id for s in trial.sheets for v in s.views if v.id in family]
-            operations += centres_plans(bench.studio, trial, views)
+            operations += centres_plans(acting.projections, trial, views)
         # marks take no room: the views stand as they would without them
         now = need_sheet(trial, sheet.id)
-        found = rearranged(bench.studio, trial, now, now.scale)
+        found = rearranged(acting.projections, trial, now, now.scale)
         operations.append(SetSheet(sheet=sheet.id, places=found.places))
         return Group(label="Choose another front", operations=operations)

@@ -1,4 +1,4 @@
-"""Compiled loops over the mesh where a wall passes it: chains of its sides, their ends, and how pieces make rings."""
+"""Compiled loops over the mesh where a cutting plane passes it: chains of its sides, their ends, and how pieces make rings."""
 
 from __future__ import annotations
 

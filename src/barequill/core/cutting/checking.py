@@ -1,4 +1,4 @@
-"""What the mesh says of a wall, face by face, against which the exact curves are checked as they are made."""
+"""What the mesh says of a cutting plane, face by face, against which the exact curves are checked as they are made."""
 
 from __future__ import annotations
 
@@ -11,17 +11,17 @@ from ..geometry.compiled import compiled
 
 Array = NDArray[np.float64]
 FLATTEST = 1e-3
-"""Least sine of the angle between wall and triangle by which the strip is told in which both may meet."""
+"""Least sine of the angle between cutting plane and triangle by which the strip is told in which both may meet."""
 SLIPPED = 4e-3
-"""How far, in part sizes, the ends of what a wall meets of a face may lie from those of the mesh together, beside how far the mesh
+"""How far, in part sizes, the ends of what a cutting plane meets of a face may lie from those of the mesh together, beside how far the mesh
 strays: edges are bent between the nodes of their mesh."""
 OPEN = 1e-5
-"""How far, in part sizes, what a wall meets of a body may be from closed where its mesh is closed."""
+"""How far, in part sizes, what a cutting plane meets of a body may be from closed where its mesh is closed."""
 
 
 class Outline(NamedTuple):
-    """What a wall meets of the mesh, by face (f,): whether it does at all; from a place ``base`` (f, 3) of it on the signed
-    ``area`` (mm²), positive about material as one looks against the wall's normal; how much of that the mesh may be wrong by
+    """What a cutting plane meets of the mesh, by face (f,): whether it does at all; from a place ``base`` (f, 3) of it on the signed
+    ``area`` (mm²), positive about material as one looks against the cutting plane's normal; how much of that the mesh may be wrong by
     (``slack``, mm²); how far aside of it the surface may run (``reach``, mm), how far from the base it comes (``far``, mm), and the sum
     of its ways from begin to end (f, 3; mm)."""
 
@@ -36,7 +36,7 @@ class Outline(NamedTuple):
 
 @compiled
 def outline_of(nodes, face_of, strays, mixed, corners, height, over, normal):  # type: ignore[no-untyped-def]
-    """What a wall meets of the triangles ``mixed`` (k,), by their ``corners`` (k, 3), with the height (n,) of all nodes, and whether
+    """What a cutting plane meets of the triangles ``mixed`` (k,), by their ``corners`` (k, 3), with the height (n,) of all nodes, and whether
     they count as ``over`` it; ``strays`` (f,): how far the mesh of a face strays (mm)."""
     count = len(strays)
     met, base, area, slack = np.zeros(count, np.bool_), np.zeros((count, 3)), np.zeros(count), np.zeros(count)
@@ -85,7 +85,7 @@ def swept(a, b, base, normal):  # type: ignore[no-untyped-def]
 
 @compiled
 def astray(outline, face, start, points, cubic, lost, face_body, solid, normal, size):  # type: ignore[no-untyped-def]
-    """The bodies (b,) of which what a wall meets, as wires of faces (n,), is not what it meets of their mesh, by face and as a
+    """The bodies (b,) of which what a cutting plane meets, as wires of faces (n,), is not what it meets of their mesh, by face and as a
     whole; only of those that are ``solid`` (b,) and of which no chain of a face is ``lost`` (j,)."""
     count = len(face_body)
     area, way, long = np.zeros(count), np.zeros((count, 3)), np.zeros(count)

@@ -1,4 +1,4 @@
-"""Compiled loops that clip wires at the walls of a cut, and part rays there."""
+"""Compiled loops that clip wires at the cutting planes of a cut, and part rays there."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import numpy as np
 from ..geometry.compiled import compiled
 
 LOOKS = 4
-"""Stretches of each piece of a wire in which it may pass a wall once."""
+"""Stretches of each piece of a wire in which it may pass a cutting plane once."""
 FAR = 1e4
 """How far a ray looks at most, in sizes of the part."""
 
@@ -106,10 +106,10 @@ def passings(start, t, points, cubic, wanted, normal, offset, hair):  # type: ig
 
 
 @compiled
-def _taken_at(p, walls, own, hair):  # type: ignore[no-untyped-def]
-    """Whether a point is taken away; where it lies in a plane (the first wall of its ``group``), also whether it lies off
-    what the walls there lay open."""
-    normals, offsets, first, group = walls
+def _taken_at(p, cutting_planes, own, hair):  # type: ignore[no-untyped-def]
+    """Whether a point is taken away; where it lies in a plane (the first cutting plane of its ``group``), also whether it lies off
+    what the cutting planes there lay open."""
+    normals, offsets, first, group = cutting_planes
     covered = own < 0
     for c in range(len(first) - 1):
         inside, mine = True, False
@@ -133,8 +133,8 @@ def _taken_at(p, walls, own, hair):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _near_wall(points, a, b, normal, offset, reach):  # type: ignore[no-untyped-def]
-    """Whether some of rows a to b - 1 lie beyond a wall and some before it, or within ``reach`` (mm) of it."""
+def _near_plane(points, a, b, normal, offset, reach):  # type: ignore[no-untyped-def]
+    """Whether some of rows a to b - 1 lie beyond a cutting plane and some before it, or within ``reach`` (mm) of it."""
     under = over = False
     for i in range(a, b):
         h = _height(points, i, normal, offset)
@@ -145,15 +145,15 @@ def _near_wall(points, a, b, normal, offset, reach):  # type: ignore[no-untyped-
 
 
 @compiled
-def clipped(wires, own, safe, walls, hair, short, reach):  # type: ignore[no-untyped-def]
+def clipped(wires, own, safe, cutting_planes, hair, short, reach):  # type: ignore[no-untyped-def]
     """What is left of wires (start, t, points, cubic): of each kept stretch its wire, low and high parameter; and wires and parameters of places
-    where a stretch passes a wall and goes on.
+    where a stretch passes a cutting plane and goes on.
 
-    ``own`` (n,): the group of ``walls`` that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
+    ``own`` (n,): the group of ``cutting_planes`` that a wire lies in, or -1; ``safe`` (n,): True for wires that nothing is taken of; ``short``:
     mm below which a stretch is none; ``reach``: mm that a wire does not stray from its rows.
     """
     start, t, points, cubic = wires
-    normals, offsets, _, group = walls
+    normals, offsets, _, group = cutting_planes
     n = len(start) - 1
     size = 2 * n + 256
     wire, low, high = np.empty(size, np.int64), np.empty(size), np.empty(size)
@@ -166,7 +166,7 @@ def clipped(wires, own, safe, walls, hair, short, reach):  # type: ignore[no-unt
         m = 0
         if not safe[s]:
             for w in range(len(offsets)):
-                if group[w] != own[s] and _near_wall(points, a, b, normals[w], offsets[w], reach):
+                if group[w] != own[s] and _near_plane(points, a, b, normals[w], offsets[w], reach):
                     m = _roots(
                         t=t,
                         points=points,
@@ -195,7 +195,7 @@ def clipped(wires, own, safe, walls, hair, short, reach):  # type: ignore[no-unt
                 u = (middle - t[i]) / width if width > 0 else 0.0
                 for x in range(3):
                     p[x] = points[i, x] + u * (cubic[0, i, x] + u * (cubic[1, i, x] + u * cubic[2, i, x]))
-                gone = _taken_at(p, walls, own[s], hair)
+                gone = _taken_at(p, cutting_planes, own[s], hair)
             if k + 2 > len(wire) or breaks + 2 > len(broken):
                 wire, low, high, broken, at = _more(wire, low, high, broken, at)
             if gone:
@@ -318,10 +318,10 @@ def stretches(t, points, cubic, away, free, low, high, firsts, lasts, begin, bas
 
 
 @compiled
-def _stretch(origin, slope, begin, walls, hair):  # type: ignore[no-untyped-def]
+def _stretch(origin, slope, begin, cutting_planes, hair):  # type: ignore[no-untyped-def]
     """Of a ray from ``begin`` (mm from its origin) on the next stretch outside all cells: where it begins and ends, infinity
-    where there is none or no end; ``slope`` (w,): how fast it rises over each wall."""
-    normals, offsets, first, _ = walls
+    where there is none or no end; ``slope`` (w,): how fast it rises over each cutting plane."""
+    normals, offsets, first, _ = cutting_planes
     s, end = begin, np.inf
     moved = True
     while moved and s < np.inf:
@@ -349,12 +349,12 @@ def _stretch(origin, slope, begin, walls, hair):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def stretches_ahead(origins, live, gone, toward, walls, hair, margin, centre, scale):  # type: ignore[no-untyped-def]
+def stretches_ahead(origins, live, gone, toward, cutting_planes, hair, margin, centre, scale):  # type: ignore[no-untyped-def]
     """Of the ``live`` of rays (m, 3) the next stretches outside all cells, each from so far ``gone`` (mm from its origin) on:
     rays (k,), and as the tracer takes them, in single precision, about ``centre`` and to ``scale``, where the stretch begins
     (k, 3), its direction, and how far to look from there: up to ``margin`` before its end. And the
     rays that come out of cells again later, with how far they have gone then."""
-    normals, offsets = walls.normals, walls.offsets
+    normals, offsets = cutting_planes.normals, cutting_planes.offsets
     m = len(live)
     slope = np.empty(len(offsets))
     for w in range(len(offsets)):
@@ -366,7 +366,7 @@ def stretches_ahead(origins, live, gone, toward, walls, hair, margin, centre, sc
     on, past, n = np.empty(m, np.int64), np.empty(m), 0
     for i in range(m):
         r = live[i]
-        low, high = _stretch(origins[r], slope, gone[i], walls, hair)
+        low, high = _stretch(origins[r], slope, gone[i], cutting_planes, hair)
         if low == np.inf:
             continue
         if high - low > margin:
@@ -374,7 +374,7 @@ def stretches_ahead(origins, live, gone, toward, walls, hair, margin, centre, sc
             for x in range(3):
                 begin[k, x], way[k, x] = (origins[r, x] + low * toward[x] - centre[x]) * scale, toward[x]
             k += 1
-        if high < np.inf and _stretch(origins[r], slope, high, walls, hair)[0] < np.inf:
+        if high < np.inf and _stretch(origins[r], slope, high, cutting_planes, hair)[0] < np.inf:
             on[n], past[n] = r, high
             n += 1
     return rays[:k].copy(), begin[:k].copy(), way[:k].copy(), reach[:k].copy(), on[:n].copy(), past[:n].copy()

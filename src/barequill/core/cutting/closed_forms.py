@@ -1,4 +1,4 @@
-"""Compiled loops for the lines and conics in which walls meet faces of closed form.
+"""Compiled loops for the lines and conics in which cutting planes meet faces of closed form.
 
 Chains are those of the mesh: the exact surface tells where they run.
 """
@@ -22,7 +22,7 @@ FAR = 1e4
 OTHER, PLANE, CYLINDER, CONE, SPHERE, TORUS = range(6)
 FORMS = ("other", "plane", "cylinder", "cone", "sphere", "torus")
 LEFT, NOTHING, STRAIGHT, CURVED, BOWED, FOLDED = range(6)
-"""What is known of where a wall meets a face: not of closed form, next to nothing, a line, a circle or ellipse, a hyperbola, two
+"""What is known of where a cutting plane meets a face: not of closed form, next to nothing, a line, a circle or ellipse, a hyperbola, two
 lines by way of an apex."""
 
 

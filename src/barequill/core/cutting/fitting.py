@@ -1,4 +1,4 @@
-"""One compiled pass for all curves in which a wall meets faces; those of no closed form are put on plane and surface, and
+"""One compiled pass for all curves in which a cutting plane meets faces; those of no closed form are put on plane and surface, and
 fitted."""
 
 from __future__ import annotations
@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.compiled import compiled
+from ..geometry.curve_tracing import followed, lying_in, spline_slopes
 from ..geometry.evaluation import TURNED, surface_of
-from ..geometry.following import followed, lying_in, spline_slopes
 from ..geometry.forms import LINE as FORM_LINE
 from ..geometry.forms import SPLINE, Forms
 from ..geometry.held import Held
@@ -19,7 +19,7 @@ from ..geometry.splines import bezier_poles, wire_of
 from .checking import astray
 from .closed_forms import CONE, TORUS, both_sides, lines_and_conics
 from .hyperbolas import bowed_along
-from .meeting import wall_meets
+from .meeting import plane_meets
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -29,10 +29,10 @@ LOST, SHORT, LINE, BENT, BOWED = range(5)
 
 
 class Sliced(NamedTuple):
-    """Curves (n) in which a wall meets faces: first lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic``
+    """Curves (n) in which a cutting plane meets faces: first lines by their ``ends`` (k, 2, 3), then circles and ellipses as ``conic``
     (c, 3, 3: centre, x, y) over ``span`` (c, 2), then hyperbolas, and what had to be fitted: lines and splines.
 
-    All run with the material at their left as one looks against the wall's normal. Of all the ``face`` and ``body``, and whether it is
+    All run with the material at their left as one looks against the cutting plane's normal. Of all the ``face`` and ``body``, and whether it is
     ``meshed``: drawn from the mesh; what they are: ``forms``; as wires ``start`` to ``cubic``, and by row of
     these the outward ``normals`` (m, 3) of the face. Chains (j) that could not be followed are ``lost``: by chain the face, and
     from where on (j + 1,) in ``chains`` (m, 3) it runs.
@@ -57,7 +57,7 @@ class Sliced(NamedTuple):
 
 class Opened(NamedTuple):
     """Boundaries (n) of what is laid open, as wires of m rows: by row the outward ``normals`` (m, 3) of the face there, or of the
-    other wall; by wire its ``wall``, ``face``, whether it is ``convex`` (not where two laid open faces meet), ``bent`` (no line)
+    other cutting plane; by wire its ``cutting_plane``, ``face``, whether it is ``convex`` (not where two laid open faces meet), ``bent`` (no line)
     and ``meshed``; and what they are: ``forms``."""
 
     start: Ints
@@ -65,7 +65,7 @@ class Opened(NamedTuple):
     points: Array
     cubic: Array
     normals: Array
-    wall: Ints
+    cutting_plane: Ints
     face: Ints
     convex: Flags
     bent: Flags
@@ -75,7 +75,7 @@ class Opened(NamedTuple):
 
 @compiled
 def opened_by(s):  # type: ignore[no-untyped-def]
-    """What the first wall meets, as boundaries."""
+    """What the first cutting plane meets, as boundaries."""
     n = len(s.face)
     return Opened(
         start=s.start,
@@ -83,7 +83,7 @@ def opened_by(s):  # type: ignore[no-untyped-def]
         points=s.points,
         cubic=s.cubic,
         normals=s.normals,
-        wall=np.zeros(n, np.int64),
+        cutting_plane=np.zeros(n, np.int64),
         face=s.face,
         convex=np.ones(n, np.bool_),
         bent=s.forms.kind != FORM_LINE,
@@ -94,7 +94,7 @@ def opened_by(s):  # type: ignore[no-untyped-def]
 
 @compiled
 def sliced(known, safe, trusted, solid, normal, offset, hair, size, near, fit, chord):  # type: ignore[no-untyped-def]
-    """Where a wall meets the faces of all bodies that are not ``safe`` (see :func:`wall_meets`), held: as it is, and as
+    """Where a cutting plane meets the faces of all bodies that are not ``safe`` (see :func:`plane_meets`), held: as it is, and as
     boundaries of what it lays open; how many chains are lost; and the bodies (b,) of which it is not what the mesh has (see
     :func:`astray`), of those that are ``solid`` (b,).
 
@@ -102,7 +102,7 @@ def sliced(known, safe, trusted, solid, normal, offset, hair, size, near, fit, c
     has to be fitted is lost; curves are fitted within ``fit``, and laid out within ``chord`` (mm).
     """
     mesh, uv, strays, deflection, node_face, face_body, flat, pairs, faces, surfaces, wires = known.it
-    met = wall_meets(
+    met = plane_meets(
         mesh=mesh,
         strays=strays,
         deflection=deflection,

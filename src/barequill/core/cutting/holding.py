@@ -1,4 +1,4 @@
-"""Compiled loops that tell which rays pass what the rings in a wall hold."""
+"""Compiled loops that tell which rays pass what the rings in a cutting plane hold."""
 
 from __future__ import annotations
 
@@ -65,13 +65,13 @@ def _held(points, strips, x, y):  # type: ignore[no-untyped-def]
 
 @compiled
 def _way(origins, i, normal, offset, slope):  # type: ignore[no-untyped-def]
-    """How far a ray that rises so over a wall goes to it."""
+    """How far a ray that rises so over a cutting plane goes to it."""
     return (offset - (origins[i, 0] * normal[0] + origins[i, 1] * normal[1] + origins[i, 2] * normal[2])) / slope
 
 
 @compiled
 def _in_frame(origins, i, way, toward, frame):  # type: ignore[no-untyped-def]
-    """The place in a wall's frame so far from a ray's origin."""
+    """The place in a cutting plane's frame so far from a ray's origin."""
     x = origins[i, 0] - frame[0, 0] + way * toward[0]
     y = origins[i, 1] - frame[0, 1] + way * toward[1]
     z = origins[i, 2] - frame[0, 2] + way * toward[2]
@@ -80,8 +80,8 @@ def _in_frame(origins, i, way, toward, frame):  # type: ignore[no-untyped-def]
 
 @compiled
 def through(points, first, frame, normal, offset, origins, toward, low, high):  # type: ignore[no-untyped-def]
-    """Rays (m, 3) that pass a region with rings in a wall farther than ``low`` (mm) and nearer than ``high`` (m,): their rows
-    (k,) and how far from their origins they do. ``frame`` (3, 3): a point in the wall and the directions of its x and y."""
+    """Rays (m, 3) that pass a region with rings in a cutting plane farther than ``low`` (mm) and nearer than ``high`` (m,): their rows
+    (k,) and how far from their origins they do. ``frame`` (3, 3): a point in the cutting plane and the directions of its x and y."""
     slope = dot(normal, toward)
     strips = _strips(points, first)
     rows, ways, k = np.empty(len(origins), np.int64), np.empty(len(origins)), 0
@@ -97,7 +97,7 @@ def through(points, first, frame, normal, offset, origins, toward, low, high):  
 
 @compiled
 def behind(rings, frame, normal, offset, origins, toward, low, found):  # type: ignore[no-untyped-def]
-    """Those rays (m, 3) are ``found`` (m,) too that pass what the sound ``rings``, held, of a body in a wall hold, farther than
+    """Those rays (m, 3) are ``found`` (m,) too that pass what the sound ``rings``, held, of a body in a cutting plane hold, farther than
     ``low`` (mm)."""
     slope = dot(normal, toward)
     if abs(slope) < 1e-9:

@@ -1,4 +1,4 @@
-"""Compiled loops for hyperbolas, in which walls meet cones: exactly, as rational splines, and as wires along these."""
+"""Compiled loops for hyperbolas, in which cutting planes meet cones: exactly, as rational splines, and as wires along these."""
 
 from __future__ import annotations
 

@@ -17,11 +17,11 @@ Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Vector = tuple[float, float, float]
 HAIR = 1e-7
-"""In part sizes: what lies so near to a wall counts as beyond it, so that cuts along faces and edges are clear cases."""
+"""In part sizes: what lies so near to a cutting plane counts as beyond it, so that cuts along faces and edges are clear cases."""
 
 
 @dataclass(frozen=True)
-class Wall:
+class CuttingPlane:
     """The plane normal · p = offset (mm, part's frame; unit normal): what lies on the side of its normal is beyond it.
 
     One that is ``shown`` lays open cut faces, with lines about them; another, such as the step of an offset section,
@@ -35,13 +35,13 @@ class Wall:
 
 @dataclass(frozen=True)
 class Cell:
-    """What lies beyond all of its walls."""
+    """What lies beyond all of its cutting planes."""
 
-    walls: tuple[Wall, ...]
+    cutting_planes: tuple[CuttingPlane, ...]
 
 
-class Walls(NamedTuple):
-    """The w walls of a cut as the loops take them: ``normals`` (w, 3) and ``offsets`` (w,), mm; the ``first`` (c + 1,) of each
+class CuttingPlanes(NamedTuple):
+    """The w cutting planes of a cut as the loops take them: ``normals`` (w, 3) and ``offsets`` (w,), mm; the ``first`` (c + 1,) of each
     cell; for each the first of its ``group`` (w,): those in the same plane that lay open faces to the same side."""
 
     normals: Array
@@ -76,51 +76,52 @@ class Cut:
         return Cut, (self.cells, self.whole, self.bare)
 
     @cached_property
-    def walls(self) -> list[Wall]:
-        """All walls, cell after cell."""
-        return [w for c in self.cells for w in c.walls]
+    def cutting_planes(self) -> list[CuttingPlane]:
+        """All cutting planes, cell after cell."""
+        return [w for c in self.cells for w in c.cutting_planes]
 
     @property
     def normals(self) -> Array:
-        """Unit normals (w, 3) of all walls."""
+        """Unit normals (w, 3) of all cutting planes."""
         return self.arrays.normals
 
     @property
     def offsets(self) -> Array:
-        """Offsets (w,) of all walls, mm."""
+        """Offsets (w,) of all cutting planes, mm."""
         return self.arrays.offsets
 
     @property
     def first(self) -> Ints:
-        """The first wall (c + 1,) of each cell."""
+        """The first cutting plane (c + 1,) of each cell."""
         return self.arrays.first
 
     @property
     def group(self) -> Ints:
-        """For each wall (w,) the first of those in the same plane that lay open faces to the same side, itself where it lays
+        """For each cutting plane (w,) the first of those in the same plane that lay open faces to the same side, itself where it lays
         open none: what lies side by side in one plane is one face."""
         return self.arrays.group
 
     @cached_property
-    def arrays(self) -> Walls:
-        """All walls as the loops take them."""
-        walls = self.walls
+    def arrays(self) -> CuttingPlanes:
+        """All cutting planes as the loops take them."""
+        cutting_planes = self.cutting_planes
         alike: dict[tuple[float, ...], int] = {}
-        group = [0] * len(walls)
-        for k, w in enumerate(walls) if len(walls) > 1 else ():
+        group = [0] * len(cutting_planes)
+        for k, w in enumerate(cutting_planes) if len(cutting_planes) > 1 else ():
             plane = tuple(round(x, 9) + 0.0 for x in (*w.normal, w.offset))
             group[k] = alike.setdefault(plane, k) if w.shown else k
-        return Walls(
-            np.array([w.normal for w in walls], float).reshape(-1, 3),
-            np.array([w.offset for w in walls], float),
-            np.array([0, *accumulate(len(c.walls) for c in self.cells)], np.int64),
+        return CuttingPlanes(
+            np.array([w.normal for w in cutting_planes], float).reshape(-1, 3),
+            np.array([w.offset for w in cutting_planes], float),
+            np.array([0, *accumulate(len(c.cutting_planes) for c in self.cells)], np.int64),
             np.array(group, np.int64),
         )
 
     def text(self) -> str:
         """All of it as one line, for names that go by content."""
         cells = ";".join(
-            " ".join(f"{x:.9f}" for w in c.walls for x in (*w.normal, w.offset, float(w.shown))) for c in self.cells
+            " ".join(f"{x:.9f}" for w in c.cutting_planes for x in (*w.normal, w.offset, float(w.shown)))
+            for c in self.cells
         )
         return f"{cells}|{int(self.bare)}|" + "\n".join(sorted(self.whole))
 
@@ -129,8 +130,8 @@ class Cut:
         found = np.zeros(len(points), bool)
         for cell in self.cells:
             inside = np.ones(len(points), bool)
-            for wall in cell.walls:
-                inside &= points @ np.array(wall.normal) - wall.offset > -hair
+            for cutting_plane in cell.cutting_planes:
+                inside &= points @ np.array(cutting_plane.normal) - cutting_plane.offset > -hair
             found |= inside
         return found
 
@@ -138,8 +139,8 @@ class Cut:
 NO_CUT = Cut()
 
 
-def wall(point: ArrayLike, normal: ArrayLike, shown: bool = True) -> Wall:
-    """The wall through a point (mm, part's frame) with what lies on the side of the normal beyond it.
+def cutting_plane(point: ArrayLike, normal: ArrayLike, shown: bool = True) -> CuttingPlane:
+    """The cutting plane through a point (mm, part's frame) with what lies on the side of the normal beyond it.
 
     Raises
     ------
@@ -153,10 +154,10 @@ def wall(point: ArrayLike, normal: ArrayLike, shown: bool = True) -> Wall:
         )
     n = n / np.linalg.norm(n)
     n[np.abs(n) < 1e-15] = 0.0
-    return Wall((float(n[0]), float(n[1]), float(n[2])), float(p @ n), shown)
+    return CuttingPlane((float(n[0]), float(n[1]), float(n[2])), float(p @ n), shown)
 
 
 def beyond(planes: Iterable[tuple[ArrayLike, ArrayLike]]) -> Cut:
     """The cut that takes away what lies beyond all of the planes, each a point and a normal."""
-    walls = tuple(wall(p, n) for p, n in planes)
-    return Cut((Cell(walls),)) if walls else NO_CUT
+    cutting_planes = tuple(cutting_plane(p, n) for p, n in planes)
+    return Cut((Cell(cutting_planes),)) if cutting_planes else NO_CUT

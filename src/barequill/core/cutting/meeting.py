@@ -1,4 +1,4 @@
-"""One compiled pass over all that a wall meets: where it runs along lines and conics, and what has to be fitted."""
+"""One compiled pass over all that a cutting plane meets: where it runs along lines and conics, and what has to be fitted."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.compiled import compiled
-from ..geometry.following import chained
+from ..geometry.curve_tracing import chained
 from .chains import passed, passed_at, snapped, straight_chains
 from .checking import Outline, outline_of
 from .clipping import passings
@@ -19,11 +19,11 @@ Ints = NDArray[np.int64]
 
 
 class Met(NamedTuple):
-    """Where one wall meets faces: lines by their ``ends`` (k, 2, 3), conics (c, 3, 3: centre, x, y) over ``span`` (c, 2), each
+    """Where one cutting plane meets faces: lines by their ``ends`` (k, 2, 3), conics (c, 3, 3: centre, x, y) over ``span`` (c, 2), each
     with its face; hyperbolas as ``bow`` (h, 3, 3: centre, x, y), the branch centre + cosh t · x + sinh t · y over ``bow_span``
     (h, 2), with theirs; and chains (j) of the mesh that are ``left`` to be fitted: by chain the face, from where on in ``points``
     (m, 3) it runs, which ``sides`` (m, 2) of the mesh it comes over, and where it begins and ends (j, 2, 3) if that is known,
-    else NaN. All run with the material at their left as one looks against the wall's normal. And the ``outline`` that the mesh
+    else NaN. All run with the material at their left as one looks against the cutting plane's normal. And the ``outline`` that the mesh
     has there."""
 
     ends: Array
@@ -51,10 +51,10 @@ def _copied(own, to):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def wall_meets(  # type: ignore[no-untyped-def]
+def plane_meets(  # type: ignore[no-untyped-def]
     mesh, strays, deflection, safe, node_face, face_body, flat, pairs, faces, wires, normal, offset, hair, size, near
 ):
-    """Where a wall meets the faces of all bodies that are not ``safe`` (b,).
+    """Where a cutting plane meets the faces of all bodies that are not ``safe`` (b,).
 
     ``mesh``: nodes, triangles and the face of each; ``wires``: start, t, points and cubic of the edges;
     ``pairs`` (n, 2): their faces.

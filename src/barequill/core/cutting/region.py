@@ -1,4 +1,4 @@
-"""A region that a wall lays open of a body: by its rings, or as a shape."""
+"""A region that a cutting plane lays open of a body: by its rings, or as a shape."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from .limits import Array, Ints
 
 @value
 class Region:
-    """A region of a wall with rings about it, in the wall's own frame: ``points`` (k, 2), in space ``spots`` (k, 3), from where in
+    """A region of a cutting plane with rings about it, in the cutting plane's own frame: ``points`` (k, 2), in space ``spots`` (k, 3), from where in
     them each ring begins (r + 1,), the areas (r,) that they hold, below 0 for holes, and for these the ring ``around`` them; or one that is ``given``
     as a shape, where rings are not sound, or it is cut off. ``area``: mm²."""
 
@@ -35,7 +35,7 @@ class Region:
 
     def faces(self, frame: Array, least: float) -> list[tuple[float, tuple[Array, ...]]]:
         """Its pieces larger than ``least`` (mm²): the area of each and its rings (m, 3), the outer one first and anticlockwise;
-        ``frame`` (3, 3): a point in the wall and its two directions."""
+        ``frame`` (3, 3): a point in the cutting plane and its two directions."""
         if self.given is not None:
             polygons = polygons_of(self.given, least)
             return [

@@ -20,9 +20,9 @@ from ..part.model import Part
 from ..values import value
 from .fitting import Opened
 from .holding import behind, through
-from .limits import HAIR, Array, Cut, Ints, Wall
+from .limits import HAIR, Array, Cut, CuttingPlane, Ints
 from .region import Region, given
-from .rings import Rings, laid_in_wall
+from .rings import Rings, laid_in_plane
 from .slicing import CHORD, figures_of, slices_of
 
 Flags = NDArray[np.bool_]
@@ -34,14 +34,14 @@ GAP = 3e-4
 
 @value
 class CutFace:
-    """A face that a cut lays open, of one body in one wall.
+    """A face that a cut lays open, of one body in one cutting plane.
 
     ``loops``: closed polylines (m, 3) without their last point again, the outer boundary first, anticlockwise as one
-    looks against the wall's normal. ``area`` mm², of the exact curves.
+    looks against the cutting plane's normal. ``area`` mm², of the exact curves.
     """
 
     body: int
-    wall: int
+    cutting_plane: int
     area: float
     loops: tuple[Array, ...]
 
@@ -49,14 +49,14 @@ class CutFace:
 @lru_cache(maxsize=8)
 def laid_open(part: Part, cut: Cut, edges: Wires) -> Any:
     """The boundaries of all faces that a cut lays open, and the lines in which two of these meet, held as :class:`Opened`, not yet
-    clipped at other walls; ``edges``: those of the part as wires."""
+    clipped at other cutting planes; ``edges``: those of the part as wires."""
     slices = slices_of(part, cut, edges)
-    if len(cut.walls) == 1 and slices:
+    if len(cut.cutting_planes) == 1 and slices:
         return slices[0][2]
     found = [(row, let_go(held)) for row, held, _ in slices]
     corners = _corners(part, cut, edges)
     a, b = (np.array([c[k] for c in corners]).reshape(-1, 3) for k in range(2))
-    walls = np.array([c[2] for c in corners], np.int64).reshape(-1, 2)
+    cutting_planes = np.array([c[2] for c in corners], np.int64).reshape(-1, 2)
     owner = [c[3] for c in corners]
     faces = np.array([next(k for k, f in enumerate(part.faces) if f.body == o) for o in owner], np.int64)
     none = np.zeros(len(corners), bool)
@@ -68,8 +68,10 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Any:
             t=wires.t,
             points=wires.points,
             cubic=wires.cubic,
-            normals=np.concatenate([*(s.normals for _, s in found), np.repeat(cut.normals[walls[:, 1]], 2, axis=0)]),
-            wall=np.concatenate([*(np.full(len(s.face), row) for row, s in found), walls[:, 0]]),
+            normals=np.concatenate(
+                [*(s.normals for _, s in found), np.repeat(cut.normals[cutting_planes[:, 1]], 2, axis=0)]
+            ),
+            cutting_plane=np.concatenate([*(np.full(len(s.face), row) for row, s in found), cutting_planes[:, 0]]),
             face=np.concatenate([*(s.face for _, s in found), faces]),
             convex=np.concatenate([*(np.ones(len(s.face), bool) for _, s in found), none]),
             bent=forms.kind != LINE,
@@ -81,19 +83,19 @@ def laid_open(part: Part, cut: Cut, edges: Wires) -> Any:
 
 @lru_cache(maxsize=64)
 def _frames(cut: Cut) -> Array:
-    """Of each wall a point in it, and two directions in it (w, 3, 3), so that right × up is its normal."""
+    """Of each cutting plane a point in it, and two directions in it (w, 3, 3), so that right × up is its normal."""
     return frames_of(cut.normals, cut.offsets)
 
 
 @lru_cache(maxsize=8)
 def _rings(part: Part, cut: Cut, edges: Wires) -> list[tuple[int, Any, Any, bool]]:
-    """By wall its row; held, what it meets laid flat in its own frame (see :func:`laid_in_wall`), and the rings of that; and
+    """By cutting plane its row; held, what it meets laid flat in its own frame (see :func:`laid_in_plane`), and the rings of that; and
     whether these are sound."""
     solid = figures_of(part).solid
     return [
         (
             row,
-            *laid_in_wall(
+            *laid_in_plane(
                 slices=slices, solid=solid, frame=_frames(cut)[row], fine=FINE * part.size, gap=GAP * part.size
             ),
         )
@@ -105,13 +107,13 @@ def _rings(part: Part, cut: Cut, edges: Wires) -> list[tuple[int, Any, Any, bool
 def _whole_regions(
     part: Part, cut: Cut, edges: Wires
 ) -> dict[tuple[int, int], tuple[Region, float, list[tuple[Array, float]]]]:
-    """By wall and body the region in which the whole wall meets the body, in the wall's own frame; what the exact curves
-    hold beyond their polylines; and the polylines, each with its own, where there are several walls."""
+    """By cutting plane and body the region in which the whole cutting plane meets the body, in the cutting plane's own frame; what the exact curves
+    hold beyond their polylines; and the polylines, each with its own, where there are several cutting planes."""
     found = {}
     for row, laid, held, _ in _rings(part, cut, edges):
         rings: Rings = let_go(held)
-        # by piece only where another wall may part them
-        pieces = let_go(laid) if len(cut.walls) > 1 else None
+        # by piece only where another cutting plane may part them
+        pieces = let_go(laid) if len(cut.cutting_planes) > 1 else None
         bounds, over, sound = rings.of_body.tolist(), rings.over.tolist(), rings.sound.tolist()
         for b, (r, q) in enumerate(zip(bounds, bounds[1:], strict=False)):
             if r == q:
@@ -136,12 +138,12 @@ def _whole_regions(
 
 
 def _window(cut: Cut, w: int, frame: Array, reach: float) -> Any:
-    """What of a wall, and of those in its plane, lies between the other walls of their cells, and in no other cell."""
+    """What of a cutting plane, and of those in its plane, lies between the other cutting planes of their cells, and in no other cell."""
     o, x, y = frame
     everything = shapely.box(-reach, -reach, reach, reach)
 
-    def half(other: Wall, region: Any, hair: float) -> Any:
-        """What of a region lies beyond a wall."""
+    def half(other: CuttingPlane, region: Any, hair: float) -> Any:
+        """What of a region lies beyond a cutting plane."""
         n = np.array(other.normal)
         a, b, c = float(n @ x), float(n @ y), float(n @ o) - other.offset
         size = np.hypot(a, b)
@@ -156,12 +158,13 @@ def _window(cut: Cut, w: int, frame: Array, reach: float) -> Any:
     mine: list[Any] = []
     others: list[Any] = []
     for c, cell in enumerate(cut.cells):
-        walls = [
-            (k, other) for k, other in zip(range(int(cut.first[c]), int(cut.first[c + 1])), cell.walls, strict=True)
+        cutting_planes = [
+            (k, other)
+            for k, other in zip(range(int(cut.first[c]), int(cut.first[c + 1])), cell.cutting_planes, strict=True)
         ]
-        own = any(cut.group[k] == w for k, _ in walls)
+        own = any(cut.group[k] == w for k, _ in cutting_planes)
         piece = everything
-        for k, other in walls:
+        for k, other in cutting_planes:
             if cut.group[k] != w:
                 piece = half(other, piece, hair)
         if not piece.is_empty:
@@ -172,13 +175,13 @@ def _window(cut: Cut, w: int, frame: Array, reach: float) -> Any:
 
 @lru_cache(maxsize=8)
 def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Region, float], ...]:
-    """The regions that a cut lays open: wall, body, region in the wall's own frame, and area with what the exact curves
+    """The regions that a cut lays open: cutting plane, body, region in the cutting plane's own frame, and area with what the exact curves
     hold beyond their polylines."""
     found = []
     windows: dict[int, Any] = {}
-    # they come wall by wall, and body by body
+    # they come cutting plane by cutting plane, and body by body
     for (w, b), (region, bulge, curves) in _whole_regions(part, cut, edges).items():
-        if len(cut.walls) > 1:
+        if len(cut.cutting_planes) > 1:
             if w not in windows:
                 reach = 2 * part.size + float(np.abs([part.low, part.high]).max())
                 windows[w] = _window(cut, w, _frames(cut)[w], reach)
@@ -194,7 +197,7 @@ def laid_regions(part: Part, cut: Cut, edges: Wires) -> tuple[tuple[int, int, Re
 
 def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Array, found: Flags) -> None:
     """Those rays from origins (m, 3) toward the viewer are ``found`` (m,) too that pass a face that a cut lays open."""
-    if len(cut.walls) == 1:
+    if len(cut.cutting_planes) == 1:
         sound = True
         for row, _, rings, all_sound in _rings(part, cut, edges):
             behind(
@@ -215,34 +218,34 @@ def behind_laid(part: Part, cut: Cut, edges: Wires, origins: Array, toward: Arra
             continue
         high = np.where(found, -np.inf, np.inf)
         rows, _ = passing(
-            cut=cut, wall=w, region=region, origins=origins, direction=toward, low=HAIR * part.size, high=high
+            cut=cut, cutting_plane=w, region=region, origins=origins, direction=toward, low=HAIR * part.size, high=high
         )
         found[rows] = True
 
 
 def passing(
-    cut: Cut, wall: int, region: Region, origins: Array, direction: Array, low: float, high: Array
+    cut: Cut, cutting_plane: int, region: Region, origins: Array, direction: Array, low: float, high: Array
 ) -> tuple[Ints, Array]:
-    """The rays from origins (m, 3) that pass a region of a wall farther than ``low`` and nearer than ``high`` (m,; mm), by
+    """The rays from origins (m, 3) that pass a region of a cutting plane farther than ``low`` and nearer than ``high`` (m,; mm), by
     row, and how far from their origins they do."""
-    frame = _frames(cut)[wall]
+    frame = _frames(cut)[cutting_plane]
     if region.given is None:
         return through(
             points=region.points,
             first=region.first,
             frame=frame,
-            normal=cut.normals[wall],
-            offset=cut.offsets[wall],
+            normal=cut.normals[cutting_plane],
+            offset=cut.offsets[cutting_plane],
             origins=origins,
             toward=direction,
             low=low,
             high=high,
         )
-    n = cut.normals[wall]
+    n = cut.normals[cutting_plane]
     slope = float(n @ direction)
     if abs(slope) < 1e-9:
         return np.zeros(0, np.int64), np.zeros(0)
-    way = (cut.offsets[wall] - origins @ n) / slope
+    way = (cut.offsets[cutting_plane] - origins @ n) / slope
     rows = np.nonzero((way > low) & (way < high))[0]
     if len(rows):
         o, x, y = frame
@@ -266,9 +269,10 @@ def cut_faces(part: Part, cut: Cut, edges: Wires) -> tuple[CutFace, ...]:
 
 
 def _corners(part: Part, cut: Cut, edges: Wires) -> list[tuple[Array, Array, tuple[int, int], int]]:
-    """Where two walls of a cell that are shown meet within a body: both ends, the walls, the body."""
+    """Where two cutting planes of a cell that are shown meet within a body: both ends, the cutting planes, the body."""
     shown = [
-        [w for w in range(int(a), int(b)) if cut.walls[w].shown] for a, b in zip(cut.first, cut.first[1:], strict=False)
+        [w for w in range(int(a), int(b)) if cut.cutting_planes[w].shown]
+        for a, b in zip(cut.first, cut.first[1:], strict=False)
     ]
     pairs = [pair for own in shown for pair in combinations(own, 2)]
     if not pairs:
@@ -277,12 +281,12 @@ def _corners(part: Part, cut: Cut, edges: Wires) -> list[tuple[Array, Array, tup
     reach = 4 * part.size + float(np.abs([part.low, part.high]).max())
     found = []
     for a, b in pairs:
-        n, m = np.array(cut.walls[a].normal), np.array(cut.walls[b].normal)
+        n, m = np.array(cut.cutting_planes[a].normal), np.array(cut.cutting_planes[b].normal)
         way = cross(n, m)
         if np.linalg.norm(way) < 1e-9:
             continue
         way = way / np.linalg.norm(way)
-        spot = np.linalg.solve(np.array([n, m, way]), [cut.walls[a].offset, cut.walls[b].offset, 0.0])
+        spot = np.linalg.solve(np.array([n, m, way]), [cut.cutting_planes[a].offset, cut.cutting_planes[b].offset, 0.0])
         o, x, y = _frames(cut)[a]
         ends = np.array([spot - reach * way, spot + reach * way])
         line = shapely.LineString(np.c_[(ends - o) @ x, (ends - o) @ y])

@@ -1,4 +1,4 @@
-"""Compiled loops that lay curves flat in their wall, and make closed rings of them."""
+"""Compiled loops that lay curves flat in their cutting plane, and make closed rings of them."""
 
 from __future__ import annotations
 
@@ -19,14 +19,14 @@ CHUNK = 16
 
 
 @compiled
-def in_wall(ends, conic, span, wires, fitted, frame, fine):  # type: ignore[no-untyped-def]
-    """Lines (k, 2, 3), conics (c, 3, 3) and ``fitted`` wires (f,) of a wall, by their rows in ``wires`` (start, points, cubic),
+def in_plane(ends, conic, span, wires, fitted, frame, fine):  # type: ignore[no-untyped-def]
+    """Lines (k, 2, 3), conics (c, 3, 3) and ``fitted`` wires (f,) of a cutting plane, by their rows in ``wires`` (start, points, cubic),
     as polylines (m, 2) in its own ``frame`` (3, 3), within ``fine`` (mm) of them; where each begins (k + c + f + 1,), and
     the area between each and its polyline, above 0 where it lies at the right of that."""
-    flat, begin, bulge = _lines_and_conics_in_wall(ends, conic, span, frame, fine)
+    flat, begin, bulge = _lines_and_conics_in_plane(ends, conic, span, frame, fine)
     if len(fitted) == 0:
         return flat, begin, bulge
-    more, then, beyond = _wires_in_wall(wires, fitted, frame, fine / 4)
+    more, then, beyond = _wires_in_plane(wires, fitted, frame, fine / 4)
     return (
         np.concatenate((flat, more)),
         np.concatenate((begin, then[1:] + begin[-1])),
@@ -35,7 +35,7 @@ def in_wall(ends, conic, span, wires, fitted, frame, fine):  # type: ignore[no-u
 
 
 @compiled
-def _lines_and_conics_in_wall(ends, conic, span, frame, fine):  # type: ignore[no-untyped-def]
+def _lines_and_conics_in_plane(ends, conic, span, frame, fine):  # type: ignore[no-untyped-def]
     origin, right, up = frame[0], frame[1], frame[2]
     k, c = len(ends), len(conic)
     begin, bulge = np.zeros(k + c + 1, np.int64), np.zeros(k + c)
@@ -72,8 +72,8 @@ def _lines_and_conics_in_wall(ends, conic, span, frame, fine):  # type: ignore[n
 
 
 @compiled
-def _wires_in_wall(wires, which, frame, fine):  # type: ignore[no-untyped-def]
-    """Wires as :func:`in_wall` gives them: exactly, since a wire is a cubic from each row to the next."""
+def _wires_in_plane(wires, which, frame, fine):  # type: ignore[no-untyped-def]
+    """Wires as :func:`in_plane` gives them: exactly, since a wire is a cubic from each row to the next."""
     start, points, cubic = wires
     o0, o1, o2 = frame[0, 0], frame[0, 1], frame[0, 2]
     r0, r1, r2 = frame[1, 0], frame[1, 1], frame[1, 2]
@@ -135,12 +135,12 @@ class Rings(NamedTuple):
 
 
 @compiled
-def laid_in_wall(slices, solid, frame, fine, gap):  # type: ignore[no-untyped-def]
-    """What :func:`in_wall` gives of what a wall meets, both held; its rings (see :func:`rings_of`), held; and whether those of
+def laid_in_plane(slices, solid, frame, fine, gap):  # type: ignore[no-untyped-def]
+    """What :func:`in_plane` gives of what a cutting plane meets, both held; its rings (see :func:`rings_of`), held; and whether those of
     all bodies are sound."""
     s = slices.it
     fitted = np.arange(len(s.ends) + len(s.conic), len(s.body))
-    flat, begin, bulge = in_wall(
+    flat, begin, bulge = in_plane(
         ends=s.ends,
         conic=s.conic,
         span=s.span,
@@ -159,7 +159,7 @@ def rings_of(flat, begin, bulge, body, solid, frame, gap):  # type: ignore[no-un
 
     ``flat`` (m, 2): the pieces after each other, from ``begin`` (n + 1,) on; ``bulge`` (n,): what each holds beyond its
     polyline; ``body`` (n,): that of each; those that are not ``solid`` (b,) have none; ``frame`` (3, 3): a point in the
-    wall and its two directions.
+    cutting plane and its two directions.
     """
     n, bodies = len(body), len(solid)
     over = np.zeros(bodies)

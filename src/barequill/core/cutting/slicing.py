@@ -1,4 +1,4 @@
-"""Where walls meet faces: the mesh tells how the pieces hang together, the exact surfaces where they run."""
+"""Where cutting planes meet faces: the mesh tells how the pieces hang together, the exact surfaces where they run."""
 
 from __future__ import annotations
 
@@ -30,10 +30,10 @@ FIT = 2e-7
 """How far a fitted curve may stray, in part sizes."""
 CHORD = 2e-5
 GRAZED, LYING, MANY = 2.0, 0.95, 40_000
-"""Within how many deflections a wall grazes a face, whose normal lies along its own by more than so much (as a cosine); and
+"""Within how many deflections a cutting plane grazes a face, whose normal lies along its own by more than so much (as a cosine); and
 up to how many triangles such a face has in a finer mesh."""
 ALONG = 0.3
-"""Sine of the angle within which an edge runs along a wall that it is near to."""
+"""Sine of the angle within which an edge runs along a cutting plane that it is near to."""
 NEAR = 1e-6
 """In part sizes: what lies so near to a curve of closed form lies on it."""
 
@@ -99,7 +99,7 @@ def faces_in_arrays(part: Part) -> Faces:
 
 @lru_cache(maxsize=8)
 def _surfaces(part: Part) -> Surfaces:
-    """The surfaces of a part that are followed where a wall meets them, kept for the parts last used."""
+    """The surfaces of a part that are followed where a cutting plane meets them, kept for the parts last used."""
     return together([packed_turned(f.surface) for f in part.faces])
 
 
@@ -120,13 +120,13 @@ def _held(part: Part, edges: Wires, mesh: tuple[Array, Ints, Ints], of_mesh: tup
 
 
 def _grazed(part: Part, edges: Wires, normal: Array, offset: float) -> list[int]:
-    """The faces that a wall all but touches along, or whose edges it does, so that the mesh does not tell how often it meets
+    """The faces that a cutting plane all but touches along, or whose edges it does, so that the mesh does not tell how often it meets
     them, or whether at all: where it passes within a few deflections of what lies all but in it."""
     known, mesh = figures_of(part), part.mesh
     reach = GRAZED * np.maximum(mesh.strays, mesh.deflection)
     nodes, _, face_of = known.mesh
     height = np.abs(nodes @ normal - offset)
-    # what lies in the wall itself is met as the mesh has it
+    # what lies in the cutting plane itself is met as the mesh has it
     least = NEAR * part.size
     rows = np.nonzero(known.curved[known.node_face] & (least < height) & (height <= reach[known.node_face]))[0]
     rows = rows[np.abs(mesh.normals[rows] @ normal) > LYING]
@@ -149,7 +149,7 @@ def _grazed(part: Part, edges: Wires, normal: Array, offset: float) -> list[int]
 
 
 def _refined(part: Part, faces: list[int], edges: Wires) -> Any:
-    """What every cut of a part needs, held, with some of its faces in a mesh as fine as tells how a wall grazes them."""
+    """What every cut of a part needs, held, with some of its faces in a mesh as fine as tells how a cutting plane grazes them."""
     known, mesh = figures_of(part), part.mesh
     nodes, triangles, face_of = known.mesh
     uv, node_face, strays = [mesh.uv], [known.node_face], mesh.strays.copy()
@@ -212,15 +212,17 @@ def _on_edges(part: Part, rows: tuple[int, ...], points: Array) -> Array:
 
 @lru_cache(maxsize=8)
 def slices_of(part: Part, cut: Cut, edges: Wires) -> list[tuple[int, Any, Any]]:
-    """Where the walls of a cut that are shown meet the faces of a part, by wall: its row, and held what it meets
+    """Where the cutting planes of a cut that are shown meet the faces of a part, by cutting plane: its row, and held what it meets
     (:class:`Sliced`), and that as boundaries of what is laid open (:class:`Opened`); ``edges``: those of the part as wires."""
     group = cut.group.tolist()
-    walls = [row for row, wall in enumerate(cut.walls) if wall.shown and group[row] == row]
-    return [(row, *_sliced_by(part, edges, cut, row)) for row in walls]
+    cutting_planes = [
+        row for row, cutting_plane in enumerate(cut.cutting_planes) if cutting_plane.shown and group[row] == row
+    ]
+    return [(row, *_sliced_by(part, edges, cut, row)) for row in cutting_planes]
 
 
 def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
-    """Where one wall meets the faces: exactly, but for chains that cannot be followed, and for bodies of which what was found is not what
+    """Where one cutting plane meets the faces: exactly, but for chains that cannot be followed, and for bodies of which what was found is not what
     the mesh has; these are as the mesh has them."""
     figures = figures_of(part)
     known, safe, size = known_of(part, edges), named(part, cut.whole), part.size
@@ -267,8 +269,8 @@ def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
 def chains_of(
     mesh: tuple[Array, Ints, Ints], wanted: Flags, normal: Array, offset: float, hair: float
 ) -> list[tuple[int, Array]]:
-    """Where a wall meets a mesh (nodes, triangles, the face of each), of the faces ``wanted`` (f,): each chain of sides (m, 3)
-    with its face, with the material at its left as one looks against the wall's normal. What lies within ``hair`` (mm) of the wall counts as beyond
+    """Where a cutting plane meets a mesh (nodes, triangles, the face of each), of the faces ``wanted`` (f,): each chain of sides (m, 3)
+    with its face, with the material at its left as one looks against the cutting plane's normal. What lies within ``hair`` (mm) of the cutting plane counts as beyond
     it."""
     nodes, triangles, face_of = mesh
     height = nodes @ normal - offset
@@ -316,7 +318,7 @@ def _sound(curved: Flags, run: Callable[[Flags], Any]) -> Flags:
 
 
 def _with_chains(part: Part, s: Sliced, chains: list[tuple[int, Array]]) -> Sliced:
-    """What a wall meets, with chains (m, 3) of faces as the mesh has them."""
+    """What a cutting plane meets, with chains (m, 3) of faces as the mesh has them."""
     curves, wires, faces, normals = [], [], [], []
     for face, p in chains:
         p = p[np.concatenate([[True], np.linalg.norm(np.diff(p, axis=0), axis=1) > 1e-7 * part.size])]

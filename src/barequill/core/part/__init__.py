@@ -1,6 +1,5 @@
-"""The part: reading files, bodies, faces, edges, lasting references, mass, mesh."""
+"""The part as values: bodies, faces, edges, lasting references, mesh; two revisions of one."""
 
 from .model import Body, Edge, Face, Mesh, Part
-from .reading import content_key, read_part
 
-__all__ = ["Body", "Edge", "Face", "Mesh", "Part", "content_key", "read_part"]
+__all__ = ["Body", "Edge", "Face", "Mesh", "Part"]

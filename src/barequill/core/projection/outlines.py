@@ -14,9 +14,9 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
+from ..geometry.curve_tracing import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.curves3 import Curve3, line, polyline
 from ..geometry.evaluation import Packed, packed_surface
-from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.forms import NO_FORMS, Forms, forms_of, joined_forms
 from ..geometry.wires import Array, Ints, Wires, joined, straight
 from ..part.model import Face, Part

@@ -106,7 +106,7 @@ def _cut_and_whole(part: Part, whole: tuple[str, ...]) -> tuple[RayStructure | N
 
 
 MARGIN = 2e-6
-"""In part sizes: so far before a wall a ray ends."""
+"""In part sizes: so far before a cutting plane a ray ends."""
 
 
 def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Array) -> NDArray[np.bool_]:
@@ -133,7 +133,7 @@ def blocked_within(part: Part, cut: Cut, edges: Wires, origins: Array, direction
             live=live,
             gone=gone,
             toward=direction,
-            walls=cut.arrays,
+            cutting_planes=cut.arrays,
             hair=HAIR * part.size,
             margin=MARGIN * part.size,
             centre=below.centre,
@@ -170,9 +170,15 @@ def first_seen(part: Part, cut: Cut, edges: Wires, origins: Array, direction: Ar
         triangle[own], weights[own], way[own] = hit[kept], at[kept], gone[own]
         live = live[~kept]
         gone[live] += 2 * hair
-    for wall, _, region, _ in laid_regions(part, cut, edges):
+    for cutting_plane, _, region, _ in laid_regions(part, cut, edges):
         rows, far = passing(
-            cut=cut, wall=wall, region=region, origins=origins, direction=direction, low=0.0, high=way - hair
+            cut=cut,
+            cutting_plane=cutting_plane,
+            region=region,
+            origins=origins,
+            direction=direction,
+            low=0.0,
+            high=way - hair,
         )
         triangle[rows], way[rows] = -1, far
     return triangle, weights

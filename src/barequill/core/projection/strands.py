@@ -19,10 +19,10 @@ from ..part.chosen import named
 from ..part.model import Part
 from ..values import value
 from .camera import Camera
+from .clipping import left_parted
+from .collecting import gathered, parted_held, strands_held
 from .creases import crease_outlines, spans_of
 from .edges import SAME
-from .gathering import gathered, parted_held, strands_held
-from .leaving import left_parted
 from .outlines import outlines_of, with_more
 from .pieces import NothingSeen, pieces_of
 from .piercing import pierced, runs_into
@@ -233,7 +233,7 @@ def _cut_open(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
     found: tuple[Any, Any, Array] = left_parted(
         uncut=uncut,
         laid=laid_open(part, cut, table.wires),
-        walls=cut.arrays,
+        cutting_planes=cut.arrays,
         bodies=bodies,
         safe=named(part, cut.whole),
         face_lift=table.ledger.face_lift,

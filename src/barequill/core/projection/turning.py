@@ -7,7 +7,7 @@ import numpy as np
 
 from ..cutting.closed_forms import outward_at
 from ..geometry.compiled import compiled
-from ..geometry.following import chains_of
+from ..geometry.curve_tracing import chains_of
 from ..geometry.wires import Array, Ints
 from ..part.model import Part
 from ..values import value

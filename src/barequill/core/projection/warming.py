@@ -13,18 +13,18 @@ import numpy as np
 
 from ..cutting import beyond
 from ..geometry.compiled import pack, tell_complete, unpack
+from ..geometry.curve_tracing import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.curves3 import Curve3
 from ..geometry.evaluation import packed_surface
-from ..geometry.following import followed, overlooked, parameters_on, spline_slopes, turning_from
 from ..geometry.nurbs import highest
 from ..geometry.recognition import recognise_curve, recognise_surface
 from ..geometry.splines import fitted_spline, wire_of
 from ..geometry.surfaces import Surface
 from ..geometry.wires import Array
-from ..part.facing import against_winding
 from ..part.figures import area_of, edge_figures, normals_on, packed, stands_over, strays_of
 from ..part.model import Body, Edge, Face, Mesh, Part
-from ..part.refining import refined
+from ..reading.facing import against_winding
+from ..reading.refining import refined
 from .camera import camera
 from .engine import cut_faces, project
 from .strands import by_faces

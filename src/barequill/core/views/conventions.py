@@ -9,12 +9,12 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..features.helices import Helix
 from ..geometry.planar import lines_of, polygons_of, rings_of
 from ..part.chosen import body_names
-from ..part.features.helices import Helix
 from ..projection.columns import ProjectedCurve
 from ..values import value
-from .shot import Array, Shot
+from .projected_scene import Array, ProjectedScene
 
 SHARE = 0.05
 """Share of a band that lies in a cut face at least where the cut goes through the thread."""
@@ -42,21 +42,23 @@ class Band:
 class Conventions:
     """Modelled threads that are shown by lines in a view."""
 
-    shot: Shot | None = None
+    projected: ProjectedScene | None = None
     threads: tuple[Helix, ...] = ()
 
     @cached_property
     def refs(self) -> frozenset[str]:
         """The references of what is not drawn."""
         found: frozenset[str] = frozenset()
-        return found.union(*(h.refs(self.shot.part) for h in self.threads)) if self.shot is not None else found
+        return (
+            found.union(*(h.refs(self.projected.part) for h in self.threads)) if self.projected is not None else found
+        )
 
     @cached_property
     def bands(self) -> tuple[Band, ...]:
         """The bands of those that are seen along their axis or square to it."""
-        if self.shot is None:
+        if self.projected is None:
             return ()
-        found = (_band(self.shot, h) for h in self.threads)
+        found = (_band(self.projected, h) for h in self.threads)
         return tuple(band for band in found if band is not None)
 
     def kept(self, curve: ProjectedCurve) -> list[tuple[float, float]]:
@@ -64,11 +66,11 @@ class Conventions:
         if curve.source in self.refs:
             return []
         bands = [b.region for b in self.bands if curve.source in b.cores]
-        if not bands or self.shot is None:
+        if not bands or self.projected is None:
             return ALL
-        size = self.shot.whole.size
+        size = self.projected.whole.size
         near = NEAR * size
-        points = curve.curve.points(1e-3 * size) - self.shot.centre
+        points = curve.curve.points(1e-3 * size) - self.projected.centre
         band = shapely.union_all(bands).buffer(near)
         if curve.curve.kind != "line":
             return [] if shapely.contains(band, shapely.LineString(points)) else ALL
@@ -95,9 +97,9 @@ class Conventions:
         return [[np.asarray(r) for r in rings_of(g)] for g in polygons_of(shape)]
 
 
-def _band(shot: Shot, helix: Helix) -> Band | None:
+def _band(projected: ProjectedScene, helix: Helix) -> Band | None:
     """Where a modelled thread lies in a view along its axis or square to it."""
-    part = shot.part
+    part = projected.part
     cores = [
         f
         for f in part.faces
@@ -105,8 +107,8 @@ def _band(shot: Shot, helix: Helix) -> Band | None:
         and helix.minor / 2 - ROOT * helix.pitch < f.surface.radius < helix.major / 2 + ROOT * helix.pitch
         and helix.about(f.surface)
     ]
-    across = float(helix.axis @ shot.view.toward)
-    a, b = shot.flat(helix.origin + helix.axis * np.array([[helix.low], [helix.high]]))
+    across = float(helix.axis @ projected.view.toward)
+    a, b = projected.flat(helix.origin + helix.axis * np.array([[helix.low], [helix.high]]))
     root, crest = helix.minor / 2, helix.major / 2
     refs = {f.ref for f in cores}
     region: BaseGeometry

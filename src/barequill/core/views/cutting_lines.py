@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..cutting.limits import Wall
+from ..cutting.limits import CuttingPlane
 from ..drawing.cutting import CuttingLine, Tie
 from ..drawing.views import AuxiliaryView, SectionView
 from ..errors import UserError
@@ -55,10 +55,10 @@ class Frame:
         """A direction (2,) of the plane in the part (3,)."""
         return v[0] * self.right + v[1] * self.up
 
-    def wall(self, normal: Array, offset: float, shown: bool = True) -> Wall:
-        """The wall normal · q = offset of the plane, square to it."""
+    def cutting_plane(self, normal: Array, offset: float, shown: bool = True) -> CuttingPlane:
+        """The cutting plane normal · q = offset of the plane, square to it."""
         n = self.space(normal)
-        return Wall((float(n[0]), float(n[1]), float(n[2])), offset + float(n @ self.middle), shown)
+        return CuttingPlane((float(n[0]), float(n[1]), float(n[2])), offset + float(n @ self.middle), shown)
 
 
 def frame_of(part: Part, toward: Vector, up: Vector) -> Frame:

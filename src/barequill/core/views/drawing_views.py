@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..display import Sketch
 from ..drawing.views import SectionView
 from ..geometry.curves2 import line
-from ..ink import Sketch
 from .conventions import ALL, NONE, Conventions
 from .ends import draw_ends
-from .picture import Picture
+from .placed_view import PlacedView
 from .precedence import SHARE, parted
 from .tones import tints_of
 
@@ -17,21 +17,21 @@ PENS = {"limit": "limit", "adjacent": "adjacent"}
 """Lines that are drawn as such wherever they are."""
 
 
-def draw_view(sketch: Sketch, picture: Picture, instead: Conventions = NONE) -> None:
+def draw_view(sketch: Sketch, placed_view: PlacedView, instead: Conventions = NONE) -> None:
     """Put the lines of a view into the ink; those of what is drawn otherwise ``instead`` lie under it."""
-    view, shot, chart = picture.view, picture.shot, picture.chart
+    view, projected, transform = placed_view.view, placed_view.projected, placed_view.transform
     pens = {"shown": "visible", "thin": "tangent"}
     near = SHARE * sketch.lines.width("visible")
     if view.shaded:
         # under the lines
-        sketch.marks += tints_of(shot.shading, shot.centre, chart)
+        sketch.marks += tints_of(projected.shading, projected.centre, transform)
     left_out = set(view.left_out)
     unseen_out = left_out | set(view.hidden_out)
     placed = []
-    for c, flat in picture.placed:
+    for c, flat in placed_view.placed:
         kept = [] if c.source in (left_out if c.visible else unseen_out) else instead.kept(c)
         if kept:
-            placed += [(c, flat if kept == ALL or not chart.plain else flat.piece(*span)) for span in kept]
+            placed += [(c, flat if kept == ALL or not transform.plain else flat.piece(*span)) for span in kept]
         elif c.visible or (view.hidden_lines and c.cls != "smooth"):
             # it can still be pointed at, and brought back
             sketch.lie_under(flat, "visible" if c.visible else "hidden", c.source)
@@ -46,26 +46,26 @@ def draw_view(sketch: Sketch, picture: Picture, instead: Conventions = NONE) -> 
                 sketch.stroke(flat, pen, curve.source)
             for flat in give:
                 sketch.lie_under(flat, pen, curve.source)
-    _half_line(sketch, picture)
-    draw_ends(sketch, picture)
+    _half_line(sketch, placed_view)
+    draw_ends(sketch, placed_view)
     within = isinstance(view, SectionView) and view.within
     for curve, flat in firm:
         sketch.stroke(flat, PENS.get(curve.cls, "revolved" if within else "visible"), curve.source)
 
 
-def _half_line(sketch: Sketch, picture: Picture) -> None:
+def _half_line(sketch: Sketch, placed_view: PlacedView) -> None:
     """The centre line between the halves of a half section: no line of the part stands there."""
-    view, scene = picture.view, picture.shot.scene
+    view, scene = placed_view.view, placed_view.projected.scene
     if not isinstance(view, SectionView) or "half" not in view.line.ends or not scene.cut.cells:
         return
-    step = next((w for w in scene.cut.cells[0].walls if not w.shown), None)
+    step = next((w for w in scene.cut.cells[0].cutting_planes if not w.shown), None)
     if step is None:
         return
-    camera_ = picture.shot.view
+    camera_ = placed_view.projected.view
     n = np.array([np.array(step.normal) @ camera_.right, np.array(step.normal) @ camera_.up])
-    spot = n * step.offset - n * float(n @ picture.shot.centre)
+    spot = n * step.offset - n * float(n @ placed_view.projected.centre)
     along = np.array([-n[1], n[0]])
-    reach = picture.shot.hull @ along
-    beyond = 3.0 / picture.chart.scale
+    reach = placed_view.projected.hull @ along
+    beyond = 3.0 / placed_view.transform.scale
     ends = [spot + (reach.min() - beyond) * along, spot + (reach.max() + beyond) * along]
-    sketch.stroke(line(*picture.chart.to_sheet(np.array(ends))), "centre")
+    sketch.stroke(line(*placed_view.transform.to_sheet(np.array(ends))), "centre")

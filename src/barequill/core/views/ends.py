@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
+from ..display import Sketch
 from ..drawing import DetailView
 from ..geometry.curves2 import Curve2, circle, conic, line, polyline
-from ..ink import Sketch
-from .chart import Array, Gap, swapped
 from .covering import covered, runs_across
-from .picture import Picture
-from .shot import Shot
+from .placed_view import PlacedView
+from .projected_scene import ProjectedScene
+from .view_transform import Array, Gap, swapped
 from .windows import middle_of, shape_of
 
 OVER = 2.5
@@ -22,40 +22,40 @@ BORDER = 2.0
 """mm between the edge of a detail and a border around it."""
 
 
-def draw_ends(sketch: Sketch, picture: Picture) -> None:
+def draw_ends(sketch: Sketch, placed_view: PlacedView) -> None:
     """Ink the ends of what is drawn of a view."""
-    for gap in picture.chart.gaps:
+    for gap in placed_view.transform.gaps:
         for first in (True, False):
-            for curve in _break_lines(picture, gap, first):
+            for curve in _break_lines(placed_view, gap, first):
                 sketch.stroke(curve, "limit")
-    view = picture.view
+    view = placed_view.view
     if isinstance(view, DetailView):
-        _draw_edge(sketch, picture, view.edge)
+        _draw_edge(sketch, placed_view, view.edge)
         if view.border:
-            sketch.stroke(_outline(picture, BORDER / picture.scale), "limit")
+            sketch.stroke(_outline(placed_view, BORDER / placed_view.scale), "limit")
     elif view.crop is not None and view.crop.outline is not None:
-        _draw_edge(sketch, picture, view.crop.edge)
+        _draw_edge(sketch, placed_view, view.crop.edge)
     elif view.crop is not None:
-        _symmetry(sketch, picture, view.crop.halves)
+        _symmetry(sketch, placed_view, view.crop.halves)
 
 
-def _break_lines(picture: Picture, gap: Gap, first: bool) -> list[Curve2]:
+def _break_lines(placed_view: PlacedView, gap: Gap, first: bool) -> list[Curve2]:
     """The lines at one end of a gap, one for each stretch of the part that is met there."""
-    shot, chart = picture.shot, picture.chart
+    projected, transform = placed_view.projected, placed_view.transform
     at = gap.start if first else gap.end
-    hair = 1e-6 * shot.part.size * (-1 if first else 1)
+    hair = 1e-6 * projected.part.size * (-1 if first else 1)
     axis = gap.axis
-    scale = chart.scale
+    scale = transform.scale
     found: list[Curve2] = []
-    for low, high in runs_across(shot, at + hair, axis):
+    for low, high in runs_across(projected, at + hair, axis):
         if gap.form == "freehand":
-            found.append(polyline(chart.at_end(chart.end_line(at, gap.form, axis, low, high), gap, first)))
+            found.append(polyline(transform.at_end(transform.end_line(at, gap.form, axis, low, high), gap, first)))
         elif gap.form == "zigzag":
             over, zig, middle = OVER / scale, ZIG / scale, (low + high) / 2
             v = np.array([low - over, middle - 0.7 * zig, middle - 0.35 * zig, middle + 0.35 * zig, middle + 0.7 * zig])
             u = at + np.array([0.0, 0.0, zig, -zig, 0.0])
             path = np.c_[np.append(u, at), np.append(v, high + over)]
-            found.append(polyline(chart.at_end(swapped(path, axis), gap, first)))
+            found.append(polyline(transform.at_end(swapped(path, axis), gap, first)))
         else:
             t = np.linspace(0, 1, 65)
             bulge = min(0.16 * (high - low), 0.42 * gap.width / scale)
@@ -66,16 +66,16 @@ def _break_lines(picture: Picture, gap: Gap, first: bool) -> list[Curve2]:
                 middle, inner = (v[half][0] + v[half][-1]) / 2, 0.5
                 for side in (1, -1):
                     paths.append(np.c_[at + side * inner * s[half], middle + inner * (v[half] - middle)])
-            found += [polyline(chart.at_end(swapped(p, axis), gap, first)) for p in paths]
+            found += [polyline(transform.at_end(swapped(p, axis), gap, first)) for p in paths]
     return found
 
 
-def _outline(picture: Picture, wider: float = 0.0) -> Curve2:
+def _outline(placed_view: PlacedView, wider: float = 0.0) -> Curve2:
     """The outline of a detail or crop on the sheet, as it was drawn, or ``wider`` by so much (view mm)."""
-    view, chart, shot = picture.view, picture.chart, picture.shot
+    view, transform, projected = placed_view.view, placed_view.transform, placed_view.projected
     outline = view.outline if isinstance(view, DetailView) else view.crop and view.crop.outline
     assert outline
-    middle = middle_of(outline, shot.frame, shot.whole)
+    middle = middle_of(outline, projected.frame, projected.whole)
     if outline.form == "round":
         a, b = outline.half[0] + wider, outline.half[1] + wider
         own = (
@@ -83,28 +83,28 @@ def _outline(picture: Picture, wider: float = 0.0) -> Curve2:
             if abs(a - b) < 1e-9
             else conic(middle, np.array([a, 0.0]), np.array([0.0, b]), 0, 2 * np.pi)
         )
-        return chart.curve(own)
+        return transform.curve(own)
     points = np.array(shape_of(outline)) + middle
     if wider:
         points = shapely.get_coordinates(shapely.Polygon(points).buffer(wider, join_style="mitre").exterior)[:-1]
-    placed = chart.laid_down(points)
+    placed = transform.laid_down(points)
     return polyline(np.concatenate([placed, placed[:1]]))
 
 
-def _draw_edge(sketch: Sketch, picture: Picture, edge: str) -> None:
+def _draw_edge(sketch: Sketch, placed_view: PlacedView, edge: str) -> None:
     """The edge of a detail or crop: its outline, or an irregular line where it runs over the part."""
     if edge == "none":
         return
     if edge == "plain":
-        sketch.stroke(_outline(picture), "limit")
+        sketch.stroke(_outline(placed_view), "limit")
         return
-    corners = np.array(picture.chart.window)
+    corners = np.array(placed_view.transform.window)
     closed = np.concatenate([corners, corners[:1]])
-    over = covered(picture.shot, closed) & ~picture.in_gap(closed)
+    over = covered(placed_view.projected, closed) & ~placed_view.in_gap(closed)
     if not over.any():
         return
     if over.all():
-        sketch.stroke(polyline(picture.chart.to_sheet(closed)), "limit")
+        sketch.stroke(polyline(placed_view.transform.to_sheet(closed)), "limit")
         return
     # begun where nothing is, so that no run is parted
     begin = int(np.nonzero(~over[:-1])[0][0])
@@ -114,16 +114,19 @@ def _draw_edge(sketch: Sketch, picture: Picture, edge: str) -> None:
     for a, b in zip(bounds[::2], bounds[1::2], strict=False):
         if b - a > 1:
             run = p[max(a - 1, 0) : b + 1].copy()
-            run[0], run[-1] = _meeting(picture.shot, p[a - 1], p[a]), _meeting(picture.shot, p[b], p[b - 1])
-            sketch.stroke(polyline(picture.chart.to_sheet(run)), "limit")
+            run[0], run[-1] = (
+                _meeting(placed_view.projected, p[a - 1], p[a]),
+                _meeting(placed_view.projected, p[b], p[b - 1]),
+            )
+            sketch.stroke(polyline(placed_view.transform.to_sheet(run)), "limit")
 
 
-def _meeting(shot: Shot, outside: Array, inside: Array) -> Array:
+def _meeting(projected: ProjectedScene, outside: Array, inside: Array) -> Array:
     """Where between two places (2,) the part begins."""
     a, b = outside, inside
     for _ in range(14):
         middle = (a + b) / 2
-        if covered(shot, middle[None])[0]:
+        if covered(projected, middle[None])[0]:
             b = middle
         else:
             a = middle
@@ -131,10 +134,10 @@ def _meeting(shot: Shot, outside: Array, inside: Array) -> Array:
     return found
 
 
-def _symmetry(sketch: Sketch, picture: Picture, halves: tuple[int, int]) -> None:
+def _symmetry(sketch: Sketch, placed_view: PlacedView, halves: tuple[int, int]) -> None:
     """Centre lines where a half or quarter of a view ends, with two short strokes at each free end (ISO 128-3)."""
-    chart, hull = picture.chart, picture.shot.hull
-    beyond = 4.0 / chart.scale
+    transform, hull = placed_view.transform, placed_view.projected.hull
+    beyond = 4.0 / transform.scale
     for axis in (0, 1):
         if halves[axis] == 0:
             continue
@@ -143,7 +146,7 @@ def _symmetry(sketch: Sketch, picture: Picture, halves: tuple[int, int]) -> None
         ends = [(low, halves[other] <= 0), (high, halves[other] >= 0)]
         path = np.zeros((2, 2))
         path[:, other] = [low if ends[0][1] else -beyond / 2, high if ends[1][1] else beyond / 2]
-        p = chart.to_sheet(path)
+        p = transform.to_sheet(path)
         sketch.stroke(line(p[0], p[1]), "centre")
         way = (p[1] - p[0]) / max(float(np.linalg.norm(p[1] - p[0])), 1e-9)
         side = np.array([-way[1], way[0]])

@@ -7,10 +7,10 @@ from dataclasses import replace
 import numpy as np
 
 from ..projection.columns import Columns, Curves, as_columns
-from .taking import CutRegion, Taken
+from .projecting import CutRegion, ProjectionResult
 
 
-def put_away(taken: Taken) -> Columns:
+def put_away(taken: ProjectionResult) -> Columns:
     """A scene taken, as columns."""
     columns = as_columns(taken.curves)
     if not taken.regions:
@@ -23,7 +23,7 @@ def put_away(taken: Taken) -> Columns:
     )
 
 
-def taken_out(columns: Columns) -> Taken:
+def taken_out(columns: Columns) -> ProjectionResult:
     """The scene that :func:`put_away` was given."""
     regions, at = [], 0
     for body, counts in zip(columns.bodies, columns.counts, strict=True):
@@ -33,4 +33,4 @@ def taken_out(columns: Columns) -> Taken:
             rings.append(columns.corners[at : at + n])
             at += n
         regions.append(CutRegion(body, tuple(rings)))
-    return Taken(Curves(columns), tuple(regions))
+    return ProjectionResult(Curves(columns), tuple(regions))

@@ -20,7 +20,7 @@ from ..standards.sheets import Rectangle
 from .cutting_lines import frame_of
 from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
-from .picture import Studio
+from .placed_view import ProjectionCache
 from .scene import Scene
 from .windows import chart_of
 
@@ -61,9 +61,9 @@ def views_for(
     return views
 
 
-def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
+def items_for(projections: ProjectionCache, drawing: Drawing, sheet: Sheet) -> list[Item]:
     """Layout items of a sheet's views: cells follow the chain of parents."""
-    views, angle, scenes = sheet.views, drawing.angle, studio.scenes(drawing, sheet)
+    views, angle, scenes = sheet.views, drawing.angle, projections.scenes(drawing, sheet)
     cells: dict[str, tuple[int, int] | None] = {}
     by_id = {v.id: v for v in views}
     taken: set[tuple[int, int]] = set()
@@ -92,23 +92,23 @@ def items_for(studio: Studio, drawing: Drawing, sheet: Sheet) -> list[Item]:
         if cell is not None:
             taken.add(cell)
     return [
-        Item(v.id, _extent(studio, drawing, sheet, v, scenes[v.id]), cells[v.id], v.scale)
+        Item(v.id, _extent(projections, drawing, sheet, v, scenes[v.id]), cells[v.id], v.scale)
         for v in views
         if v.id in cells
     ]
 
 
-def _extent(studio: Studio, drawing: Drawing, sheet: Sheet, view: View, scene: Scene) -> Rectangle:
+def _extent(projections: ProjectionCache, drawing: Drawing, sheet: Sheet, view: View, scene: Scene) -> Rectangle:
     """Box of a view about its place at 1:1, as far as it is kept, without projecting it."""
-    whole, part = studio.extent(scene), studio.part(view.part)
+    whole, part = projections.extent(scene), projections.part(view.part)
     frame = frame_of(part, scene.toward, scene.up)
-    chart = chart_of(drawing, sheet, view, frame, part, lambda b: "zigzag")
+    transform = chart_of(drawing, sheet, view, frame, part, lambda b: "zigzag")
     scale = sheet.scale_of(view)
     corners = np.array([[whole.x0, whole.y0], [whole.x1, whole.y0], [whole.x1, whole.y1], [whole.x0, whole.y1]])
-    if chart.window:
-        low, high = np.array(chart.window).min(axis=0), np.array(chart.window).max(axis=0)
+    if transform.window:
+        low, high = np.array(transform.window).min(axis=0), np.array(transform.window).max(axis=0)
         corners = np.clip(corners, low, high)
-    flat = (chart.to_sheet(corners) - chart.place) / scale
+    flat = (transform.to_sheet(corners) - transform.place) / scale
     (x0, y0), (x1, y1) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
     return Rectangle(x0, y0, x1, y1)
 
@@ -142,13 +142,13 @@ def propose_sheet(items: list[Item], standard: str) -> tuple[str, Layout]:
 
 
 def rearranged(
-    studio: Studio, drawing: Drawing, sheet: Sheet, scale: float | None, before: float | None = None
+    projections: ProjectionCache, drawing: Drawing, sheet: Sheet, scale: float | None, before: float | None = None
 ) -> Layout:
     """A fresh layout of the views of a sheet, at a scale or at the largest that fits; ``before``: the sheet's scale at which
     its views stand now, where that is another already."""
     views = [v.model_copy(update={"scale": None}) if v.pictorial and scale is None else v for v in sheet.views]
     trial = sheet.model_copy(update={"views": views})
-    items = items_for(studio, drawing.with_sheet(trial), trial)
+    items = items_for(projections, drawing.with_sheet(trial), trial)
     if scale is None:
         found = choose(items, sheet.size, sheet.landscape)
     else:

@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from ..cutting.limits import NO_CUT, Cell, Cut, wall
+from ..cutting.limits import NO_CUT, Cell, Cut, cutting_plane
 from ..drawing import Drawing, Sheet
 from ..drawing.cutting import LocalCut
 from ..drawing.views import DetailView, FreeView, PictorialView, PrincipalView, SectionView, View
@@ -67,13 +67,13 @@ def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
     starts = _unrolled(stretches, main, frame)
     for s, at in zip(stretches, starts, strict=True):
         look = view.side * left_of(s.along)
-        cells = [Cell((frame.wall(-look, float(-look @ s.start)),))]
+        cells = [Cell((frame.cutting_plane(-look, float(-look @ s.start)),))]
         if not (s.first and begin == "through"):
-            cells.append(Cell((frame.wall(-s.along, float(-s.along @ s.start), False),)))
+            cells.append(Cell((frame.cutting_plane(-s.along, float(-s.along @ s.start), False),)))
         if not (s.last and end == "through"):
-            cells.append(Cell((frame.wall(s.along, float(s.along @ s.end), False),)))
+            cells.append(Cell((frame.cutting_plane(s.along, float(s.along @ s.end), False),)))
         if view.depth is not None:
-            cells.append(Cell((frame.wall(look, float(look @ s.start) + view.depth, False),)))
+            cells.append(Cell((frame.cutting_plane(look, float(look @ s.start) + view.depth, False),)))
         own_toward, own_up = section_camera(frame, s.along, main.along, view.side)
         begins = float(s.along @ s.start) + float(frame.space(s.along) @ frame.middle)
         shift = along * (at - begins)
@@ -101,18 +101,18 @@ def _straight(view: SectionView, frame: Frame, stretches: list[Stretch]) -> list
     begin, end = view.line.ends
     cells = []
     for s in stretches:
-        walls = [frame.wall(-look, float(-look @ s.start))]
+        cutting_planes = [frame.cutting_plane(-look, float(-look @ s.start))]
         if not s.first or begin == "half":
-            walls.append(frame.wall(e, float(e @ s.start), False))
+            cutting_planes.append(frame.cutting_plane(e, float(e @ s.start), False))
         if not s.last or end == "half":
-            walls.append(frame.wall(-e, float(-e @ s.end), False))
-        cells.append(Cell(tuple(walls)))
+            cutting_planes.append(frame.cutting_plane(-e, float(-e @ s.end), False))
+        cells.append(Cell(tuple(cutting_planes)))
     if begin == "short":
-        cells.append(Cell((frame.wall(-e, float(-e @ stretches[0].start), False),)))
+        cells.append(Cell((frame.cutting_plane(-e, float(-e @ stretches[0].start), False),)))
     if end == "short":
-        cells.append(Cell((frame.wall(e, float(e @ stretches[-1].end), False),)))
+        cells.append(Cell((frame.cutting_plane(e, float(e @ stretches[-1].end), False),)))
     if view.depth is not None:
-        cells.append(Cell((frame.wall(look, float(look @ stretches[0].start) + view.depth, False),)))
+        cells.append(Cell((frame.cutting_plane(look, float(look @ stretches[0].start) + view.depth, False),)))
     return cells
 
 
@@ -141,21 +141,21 @@ def _local_cells(cut: LocalCut, part: Part, frame: Frame) -> list[Cell]:
     outline = shapely.Polygon(outline_of(cut))
     if not outline.is_valid:
         return []
-    lid = wall(frame.middle + local_depth(cut, part, frame) * frame.toward, frame.toward)
+    lid = cutting_plane(frame.middle + local_depth(cut, part, frame) * frame.toward, frame.toward)
     cells = []
     for triangle in shapely.constrained_delaunay_triangles(outline).geoms:
         corners = rings_of(shapely.orient_polygons(triangle))[0]
-        walls = [lid]
+        cutting_planes = [lid]
         for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True):
             inward = left_of(b - a) / max(float(np.linalg.norm(b - a)), 1e-300)
-            walls.append(frame.wall(inward, float(inward @ a), False))
-        cells.append(Cell(tuple(walls)))
+            cutting_planes.append(frame.cutting_plane(inward, float(inward @ a), False))
+        cells.append(Cell(tuple(cutting_planes)))
     return cells
 
 
 def _quarter(view: PictorialView, frame: Frame) -> Cell:
     """The quarter next to the viewer, between two planes through the middle of the part; ``frame``: the parent's."""
-    return Cell(tuple(wall(frame.middle, n) for n in (frame.toward, frame.right * view.corner[0])))
+    return Cell(tuple(cutting_plane(frame.middle, n) for n in (frame.toward, frame.right * view.corner[0])))
 
 
 def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
@@ -185,7 +185,7 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
             plain = replace(plain, own=own_of(view))
         if isinstance(view, PrincipalView | FreeView) and view.cut_at is not None:
             own = frame(view)
-            cell = Cell((wall(own.middle + view.cut_at * own.toward, own.toward),))
+            cell = Cell((cutting_plane(own.middle + view.cut_at * own.toward, own.toward),))
             return replace(plain, cut=Cut((cell,), tuple(sorted(view.whole))))
         parent = drawing.view(view.parent)
         if parent is None or parent.part != view.part or seen >= 20:
@@ -237,13 +237,13 @@ def _bent(view: SectionView, cut: Cut, part: Part, frame: Frame) -> Cut:
     cells = []
     for k, s in enumerate(stretches):
         look = view.side * left_of(s.along)
-        walls = [frame.wall(-look, float(-look @ s.start))]
+        cutting_planes = [frame.cutting_plane(-look, float(-look @ s.start))]
         for other, at, sense in ((k - 1, s.start, 1.0), (k + 1, s.end, -1.0)):
             if 0 <= other < len(stretches):
                 way = sense * (s.along + stretches[other].along)
                 way = way / max(float(np.linalg.norm(way)), 1e-9)
-                walls.append(frame.wall(way, float(way @ at), False))
-        cells.append(Cell(tuple(walls)))
+                cutting_planes.append(frame.cutting_plane(way, float(way @ at), False))
+        cells.append(Cell(tuple(cutting_planes)))
     return replace(cut, cells=tuple(cells))
 
 
@@ -252,4 +252,4 @@ def _handed_on(scene: Scene) -> Cut:
     cut = scene.cut if not scene.legs else Cut(scene.legs[0].cut.cells[:1], scene.legs[0].cut.whole)
     if not cut or cut.bare:
         return NO_CUT
-    return replace(cut, cells=tuple(Cell(tuple(replace(w, shown=True) for w in c.walls)) for c in cut.cells))
+    return replace(cut, cells=tuple(Cell(tuple(replace(w, shown=True) for w in c.cutting_planes)) for c in cut.cells))

@@ -11,9 +11,9 @@ from ..drawing import AuxiliaryView, Break, Drawing, Outline, ProjectedView, Sec
 from ..drawing.views import DetailView
 from ..drawing.windows import Hold
 from ..part.model import Part
-from .chart import Array, Chart, Gap, Place, wave
 from .cutting_lines import Frame, tie_point
 from .sections import smooth_outline
+from .view_transform import Array, Gap, Place, ViewTransform, wave
 
 WIDE = 1e6
 """mm by which halves reach beyond the part."""
@@ -106,7 +106,7 @@ def breaks_of(drawing: Drawing, view: View, seen: int = 0) -> list[Break]:
     return found
 
 
-def standing(b: Break, frame: Frame, part: Part) -> Break:
+def snapshot(b: Break, frame: Frame, part: Part) -> Break:
     """A stretch between where its ends stand in a view: at their distance from what holds them, where that is there."""
     axis, ends = (0 if b.along == "x" else 1), [b.start, b.end]
     for k, hold in enumerate(b.holds):
@@ -118,7 +118,7 @@ def standing(b: Break, frame: Frame, part: Part) -> Break:
 
 
 def gaps_of(breaks: list[Break], form: Callable[[Break], str] = lambda b: "zigzag") -> tuple[Gap, ...]:
-    """Breaks as gaps of a chart; those that run into each other are one."""
+    """Breaks as gaps of a view; those that run into each other are one."""
     found: list[Gap] = []
     for b in sorted(breaks, key=lambda b: (b.along, b.start)):
         axis = 0 if b.along == "x" else 1
@@ -144,14 +144,14 @@ def foreshortenings(frame: Frame) -> list[float]:
 
 def chart_of(
     drawing: Drawing, sheet: Sheet, view: View, frame: Frame, part: Part, form: Callable[[Break], str]
-) -> Chart:
+) -> ViewTransform:
     """How a view lies on its sheet; ``form`` tells how the ends of a stretch are drawn where that is left open."""
     scale = sheet.scale_of(view) * lengthened(view, frame)
     window = window_of(view, scale, frame, part)
     corners = () if window is None else tuple(map(tuple, window.tolist()))
     if isinstance(view, DetailView):
         x, y = middle_of(view.outline, frame, part)
-        return Chart(
+        return ViewTransform(
             place=view.place,
             scale=scale,
             turn=view.turn,
@@ -160,7 +160,7 @@ def chart_of(
             window=corners,
             reach=part.size,
         )
-    gaps = gaps_of([standing(b, frame, part) for b in breaks_of(drawing, view)], form)
-    return Chart(
+    gaps = gaps_of([snapshot(b, frame, part) for b in breaks_of(drawing, view)], form)
+    return ViewTransform(
         place=view.place, scale=scale, turn=view.turn, about=(0.0, 0.0), gaps=gaps, window=corners, reach=part.size
     )

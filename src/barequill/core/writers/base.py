@@ -6,13 +6,13 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterable
 from typing import assert_never
 
-from ..ink import Hatch, Ink, Mark, Region, Stroke, Text, Tint
+from ..display import DisplayList, Hatch, Mark, Region, Stroke, Text, Tint
 
 
 class Writer(ABC):
     """Writes marks of a sheet's ink."""
 
-    def __init__(self, ink: Ink) -> None:
+    def __init__(self, ink: DisplayList) -> None:
         self.ink = ink
 
     def write(self, marks: Iterable[Mark]) -> None:

@@ -1,4 +1,4 @@
-"""Ink to DXF (R2010): real curves, layers by line kind, dimensions as DIMENSION entities, mm at sheet scale."""
+"""A display list to DXF (R2010): real curves, layers by line kind, dimensions as DIMENSION entities, mm at sheet scale."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ from ezdxf.document import Drawing as DxfDocument
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import BaseLayout
 
+from ..display import DimensionRecord, DisplayList, Hatch, Mark, Region, Stroke, Text, Tint
+from ..display.hatching import PATTERNS
+from ..display.lettering import FACES, FONT_NAME, pieces
+from ..display.signs import has_signs, sign_of
 from ..geometry.curves2 import Curve2
-from ..ink import DimensionRecord, Hatch, Ink, Mark, Region, Stroke, Text, Tint
-from ..ink.hatching import PATTERNS
-from ..ink.lettering import FACES, FONT_NAME, pieces
-from ..ink.signs import has_signs, sign_of
 from ..standards.lines import PENS
 from .base import Writer
 
@@ -46,7 +46,7 @@ APART = 50.0
 """mm between sheets that lie beside each other."""
 
 
-def write_dxf(ink: Ink, *more: Ink) -> bytes:
+def write_dxf(ink: DisplayList, *more: DisplayList) -> bytes:
     """A sheet as a DXF document; with ``more`` sheets they lie beside each other, and each is a layout of its own that looks at
     its place at true size. Line widths go by layer, and are those of the first."""
     document = ezdxf.new("R2010", units=4)
@@ -76,7 +76,7 @@ def write_dxf(ink: Ink, *more: Ink) -> bytes:
     return stream.getvalue().encode("utf-8")
 
 
-def _sheet(document: DxfDocument, ink: Ink, left: float) -> None:
+def _sheet(document: DxfDocument, ink: DisplayList, left: float) -> None:
     """The elements of a sheet whose lower left corner lies so far (mm) to the right of the document's zero."""
     for each in ink.elements:
         element = each.placed((each.at[0] + left, each.at[1])) if left else each
@@ -87,7 +87,7 @@ def _sheet(document: DxfDocument, ink: Ink, left: float) -> None:
             _Space(ink, document.modelspace(), layer).write(element.on_sheet())
 
 
-def _layout(document: DxfDocument, ink: Ink, left: float, name: str) -> None:
+def _layout(document: DxfDocument, ink: DisplayList, left: float, name: str) -> None:
     """A layout of paper as large as a sheet, with a window onto it at true size."""
     layout = document.layouts.new(name)
     layout.page_setup(size=(ink.width, ink.height), margins=(0, 0, 0, 0), units="mm")
@@ -100,7 +100,7 @@ def _layout(document: DxfDocument, ink: Ink, left: float, name: str) -> None:
     )
 
 
-def _layers(document: DxfDocument, ink: Ink) -> None:
+def _layers(document: DxfDocument, ink: DisplayList) -> None:
     narrow = ink.lines.narrow
     for pen in PENS.values():
         name = "CONTINUOUS"
@@ -118,7 +118,7 @@ def _layers(document: DxfDocument, ink: Ink) -> None:
 class _Space(Writer):
     """A space of the document, or a block of it; lettering goes to a layer of its own."""
 
-    def __init__(self, ink: Ink, space: BaseLayout, text_layer: str) -> None:
+    def __init__(self, ink: DisplayList, space: BaseLayout, text_layer: str) -> None:
         super().__init__(ink)
         self.space = space
         self.text_layer = text_layer
@@ -218,7 +218,7 @@ def _curve(space: BaseLayout, curve: Curve2, attribs: dict[str, Any]) -> None:
 _TYPES = {"linear": 0, "angular": 5, "diameter": 3, "radius": 4}
 
 
-def _dimension(document: DxfDocument, ink: Ink, record: DimensionRecord, marks: Sequence[Mark]) -> None:
+def _dimension(document: DxfDocument, ink: DisplayList, record: DimensionRecord, marks: Sequence[Mark]) -> None:
     """A DIMENSION entity with its picture in its own block, exactly as on the sheet."""
     block = document.blocks.new_anonymous_block(type_char="D")
     _Space(ink, block, "DIMENSION").write(marks)

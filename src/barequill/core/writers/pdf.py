@@ -1,4 +1,4 @@
-"""Ink to PDF: true size, vector, lettering embedded."""
+"""A display list to PDF: true size, vector, lettering embedded."""
 
 from __future__ import annotations
 
@@ -14,12 +14,12 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
+from ..display import DisplayList, Hatch, Region, Stroke, Text, Tint
+from ..display.lettering import FACES, FONT_NAME, font_size, pieces, text_width
+from ..display.marks import box_of
+from ..display.paths import cubics
+from ..display.signs import WORDS
 from ..geometry.curves2 import Curve2
-from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
-from ..ink.lettering import FACES, FONT_NAME, font_size, pieces, text_width
-from ..ink.marks import box_of
-from ..ink.paths import cubics
-from ..ink.signs import WORDS
 from .base import Writer
 
 
@@ -29,7 +29,7 @@ def _register() -> None:
         pdfmetrics.registerFont(TTFont(face.name, str(face.file)))
 
 
-def write_pdf(sheets: list[Ink]) -> bytes:
+def write_pdf(sheets: list[DisplayList]) -> bytes:
     """The sheets as pages of one PDF document."""
     _register()
     buffer = io.BytesIO()
@@ -48,7 +48,7 @@ def write_pdf(sheets: list[Ink]) -> bytes:
     return buffer.getvalue()
 
 
-def _describe(canvas: Canvas, ink: Ink) -> None:
+def _describe(canvas: Canvas, ink: DisplayList) -> None:
     """What a reader tells of the document: title, author, subject and date as in the title block."""
     said = {zone.field: zone.value for zone in ink.fields}
     canvas.setCreator("Bare Quill")
@@ -64,7 +64,7 @@ def _describe(canvas: Canvas, ink: Ink) -> None:
     canvas.setDateFormatter(lambda *_: f"D:{day:%Y%m%d}000000Z")
 
 
-def _mark(canvas: Canvas, ink: Ink, number: int) -> None:
+def _mark(canvas: Canvas, ink: DisplayList, number: int) -> None:
     """Bookmarks of a page: of the sheet, and under it of its views, from above."""
     canvas.bookmarkPage(f"sheet-{number}", fit="Fit")
     canvas.addOutlineEntry(f"Sheet {number}", f"sheet-{number}", level=0)
@@ -78,7 +78,7 @@ def _mark(canvas: Canvas, ink: Ink, number: int) -> None:
 class _Page(Writer):
     """A page of the document."""
 
-    def __init__(self, ink: Ink, canvas: Canvas) -> None:
+    def __init__(self, ink: DisplayList, canvas: Canvas) -> None:
         super().__init__(ink)
         self.canvas = canvas
 

@@ -1,4 +1,4 @@
-"""Ink to PNG, by way of the PDF, so that all formats show the same."""
+"""A display list to PNG, by way of the PDF, so that all formats show the same."""
 
 from __future__ import annotations
 
@@ -6,11 +6,11 @@ import io
 
 import pypdfium2
 
-from ..ink import Ink
+from ..display import DisplayList
 from .pdf import write_pdf
 
 
-def write_png(ink: Ink, dots_per_inch: float = 150.0) -> bytes:
+def write_png(ink: DisplayList, dots_per_inch: float = 150.0) -> bytes:
     """The sheet as a picture on white."""
     document = pypdfium2.PdfDocument(write_pdf([ink]))
     try:

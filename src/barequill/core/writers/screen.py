@@ -1,4 +1,4 @@
-"""Ink to the screen: SVG path data in mm, y down, from the zero of each element, and all that can be pointed at."""
+"""A display list to the screen: SVG path data in mm, y down, from the zero of each element, and all that can be pointed at."""
 
 from __future__ import annotations
 
@@ -7,10 +7,10 @@ from typing import Any, Literal, NotRequired
 from pydantic import BaseModel, ConfigDict, Field, with_config
 from typing_extensions import TypedDict
 
-from ..ink import Element, Hatch, Ink, Region, Stroke, Text, Tint
-from ..ink.lettering import font_size, pieces
-from ..ink.paths import path_data, picture_data
-from ..ink.signs import has_signs
+from ..display import DisplayList, Element, Hatch, Region, Stroke, Text, Tint
+from ..display.lettering import font_size, pieces
+from ..display.paths import path_data, picture_data
+from ..display.signs import has_signs
 from .base import Writer
 
 STRICT = ConfigDict(extra="forbid")
@@ -100,7 +100,7 @@ class ScreenElement(BaseModel):
     marks: list[ScreenMark] | None = Field(default=None)
 
 
-def screen_element(ink: Ink, element: Element, bare: bool = False) -> ScreenElement:
+def screen_element(ink: DisplayList, element: Element, bare: bool = False) -> ScreenElement:
     """An element as the screen takes it; ``bare`` without its ink."""
     found = None
     if not bare:
@@ -125,7 +125,7 @@ def screen_element(ink: Ink, element: Element, bare: bool = False) -> ScreenElem
 class _Screen(Writer):
     """Marks as the screen takes them."""
 
-    def __init__(self, ink: Ink) -> None:
+    def __init__(self, ink: DisplayList) -> None:
         super().__init__(ink)
         self.out: list[ScreenMark] = []
         self.under = False

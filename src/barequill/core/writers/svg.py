@@ -1,4 +1,4 @@
-"""Ink to SVG: mm units, a group for each view and for each element in it.
+"""A display list to SVG: mm units, a group for each view and for each element in it.
 
 Lettering is drawn by the outlines of its letters, so that every reader shows the same; the text itself lies over them
 without ink, to be found and copied.
@@ -10,15 +10,15 @@ from itertools import groupby
 from xml.sax.saxutils import escape, quoteattr
 
 from ..bounds import plain
-from ..ink import Hatch, Ink, Region, Stroke, Text, Tint
-from ..ink.glyphs import glyph_path, units_per_em
-from ..ink.lettering import FONT_NAME, font_size, laid_out, text_width
-from ..ink.paths import path_data, picture_data
-from ..ink.signs import sign_of
+from ..display import DisplayList, Hatch, Region, Stroke, Text, Tint
+from ..display.glyphs import glyph_path, units_per_em
+from ..display.lettering import FONT_NAME, font_size, laid_out, text_width
+from ..display.paths import path_data, picture_data
+from ..display.signs import sign_of
 from .base import Writer
 
 
-def write_svg(ink: Ink) -> bytes:
+def write_svg(ink: DisplayList) -> bytes:
     """The sheet as an SVG document in true size."""
     w, h = ink.width, ink.height
     body = _Body(ink)
@@ -51,7 +51,7 @@ def _identifier(key: str, label: str) -> str:
 class _Body(Writer):
     """The lines of the document between its head and its end."""
 
-    def __init__(self, ink: Ink) -> None:
+    def __init__(self, ink: DisplayList) -> None:
         super().__init__(ink)
         self.out: list[str] = []
         self.letters: set[str] = set()

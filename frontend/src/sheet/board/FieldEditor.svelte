@@ -1,0 +1,74 @@
+<script lang="ts">
+  import { tick } from 'svelte';
+  import { viewport } from './viewport.svelte';
+  import { work } from '../work.svelte';
+
+  /** Typing straight into a cell of the title block. */
+  let field = $derived(work.ink?.fields.find((f) => f.field === work.field));
+  let input = $state<HTMLInputElement>();
+
+  $effect(() => {
+    if (field && input) {
+      input.value = field.value;
+      void tick().then(() => {
+        input?.focus();
+        input?.select();
+      });
+    }
+  });
+
+  async function keep(go: number) {
+    if (!field || !input) return;
+    const name = field.field;
+    const value = input.value.trim();
+    const fields = (work.ink?.fields ?? []).filter((f) => !f.auto).sort((a, b) => a.y - b.y || a.x - b.x);
+    const next = go
+      ? fields[(fields.findIndex((f) => f.field === name) + go + fields.length) % fields.length].field
+      : null;
+    if (value !== field.value) await work.operation({ op: 'set_field', field: name, value });
+    // a hand may have gone on to another field meanwhile
+    if (work.field === name) work.field = next;
+  }
+
+  /** Typing ends where a hand presses elsewhere; losing the focus by itself, as to another window, ends nothing. */
+  function pressed(e: PointerEvent) {
+    if (e.target !== input && work.field === field?.field) void keep(0);
+  }
+
+  function keys(e: KeyboardEvent) {
+    e.stopPropagation();
+    if (e.key === 'Enter') void keep(0);
+    else if (e.key === 'Escape') work.field = null;
+    else if (e.key === 'Tab') {
+      e.preventDefault();
+      void keep(e.shiftKey ? -1 : 1);
+    }
+  }
+</script>
+
+<svelte:window onpointerdowncapture={pressed} />
+
+{#if field}
+  <input
+    class="over"
+    bind:this={input}
+    aria-label={field.label}
+    placeholder={field.label}
+    maxlength="300"
+    style={`${viewport.style(field.x, field.y, field.width, field.height)};min-width:150px;min-height:26px;font-size:${Math.max(15, 4.6 * viewport.k)}px`}
+    onkeydown={keys}
+  />
+{/if}
+
+<style>
+  input {
+    position: absolute;
+    z-index: 4;
+    background: var(--sheet);
+    color: var(--pen);
+    border: 2px solid var(--sheet-madder);
+    padding: 0 5px;
+    font-family: osifont, osifont-wide, osifont-chinese;
+    max-width: 60%;
+  }
+</style>

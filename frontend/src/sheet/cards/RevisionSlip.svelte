@@ -1,0 +1,154 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import { api, type PartInfo } from '../../api/client';
+  import { sizeWords } from '../../lib/format';
+  import { notices } from '../../lib/notices.svelte';
+  import Slip from '../../lib/Slip.svelte';
+  import { bringing } from '../../shelf/bringing.svelte';
+  import { work } from '../work.svelte';
+
+  /** Another revision of the part that the drawing shows, from the shelf or out of a file; what goes along is told first. */
+  let parts = $state<PartInfo[]>([]);
+  let chosen = $state('');
+  let words = $state('');
+  let choices = $state<string[]>([]);
+  let whole = $state<'moved' | 'stayed' | null>(null);
+  let chooser = $state<HTMLInputElement>();
+  let now = $derived(parts.find((p) => p.key === work.partKey));
+  let name = $derived(work.state?.document.parts?.find((p) => p.key === work.partKey)?.name ?? '');
+  const act = (by: string) => ({ act: 'take_revision' as const, part: work.partKey, by, whole });
+  const likeness = (p: PartInfo) => (p.name === name || (!!now?.number && p.number === now.number) ? 0 : 1);
+  let others = $derived(
+    parts.filter((p) => p.key !== work.partKey).sort((a, b) => likeness(a) - likeness(b)),
+  );
+
+  onMount(load);
+
+  async function load() {
+    try {
+      parts = await api.parts();
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
+
+  async function choose(key: string, taken: typeof whole = null) {
+    [chosen, whole, words] = [key, taken, ''];
+    try {
+      const shown = await api.preview(work.id, act(key));
+      if (chosen === key && whole === taken) [words, choices] = [shown.words, shown.others ?? []];
+    } catch (error) {
+      chosen = '';
+      notices.refuse(error);
+    }
+  }
+
+  async function take() {
+    const [key, told] = [chosen, words];
+    close();
+    if (await work.act(act(key))) notices.say('The revision is taken', told);
+  }
+
+  function close() {
+    work.revising = false;
+  }
+</script>
+
+<Slip title="Take another revision of the part" open onclose={close}>
+  <p>
+    Views, cuts, sizes and marks go along with {name || 'the part'}. What hangs on something that is gone
+    stays, and says so.
+  </p>
+  <div class="list">
+    {#each others as p (p.key)}
+      <button class:now={chosen === p.key} aria-pressed={chosen === p.key} onclick={() => choose(p.key)}>
+        <span>{p.name}{p.number && p.number !== p.name ? `, ${p.number}` : ''}</span>
+        <small>{p.file_name}, {sizeWords(p.summary.size)}</small>
+      </button>
+    {:else}
+      <small>There is no other part on the shelf.</small>
+    {/each}
+  </div>
+  {#each bringing.jobs as job (job.id)}
+    <p><small>Reading {job.name} …</small></p>
+  {/each}
+  <p class="told" aria-live="polite">
+    {chosen ? words || 'Comparing the two …' : 'Choose one to see what of the drawing goes along.'}
+  </p>
+  {#if chosen && choices.length}
+    <div class="foot" role="radiogroup" aria-label="Where the whole part stands in its new file">
+      {#each [['', 'What is certain'], ['moved', 'It was put elsewhere'], ['stayed', 'It stayed']] as [own, name] (own)}
+        <button
+          role="radio"
+          aria-checked={(whole ?? '') === own}
+          onclick={() => choose(chosen, (own || null) as typeof whole)}>{name}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  <div class="foot">
+    <button class="go" disabled={!words} onclick={take}>Take it</button>
+    <button onclick={() => chooser?.click()}>Bring a file</button>
+    <button onclick={close}>Leave it</button>
+    <input
+      bind:this={chooser}
+      type="file"
+      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip"
+      hidden
+      data-testid="revision-file"
+      onchange={(e) => {
+        void bringing.bring(e.currentTarget.files ?? [], async (key) => {
+          await load();
+          await choose(key);
+        });
+        e.currentTarget.value = '';
+      }}
+    />
+  </div>
+</Slip>
+
+<style>
+  p {
+    max-width: 440px;
+    margin: 4px 0 8px;
+  }
+  .list {
+    display: grid;
+    width: 440px;
+    overflow-wrap: anywhere;
+    max-height: 260px;
+    overflow: auto;
+    border-top: 1px solid var(--rule);
+  }
+  .list button {
+    display: grid;
+    text-align: left;
+    padding: 5px 6px;
+    border-bottom: 1px dotted var(--rule);
+  }
+  .list button:hover span,
+  .list .now span {
+    color: var(--verd);
+  }
+  .list .now {
+    background: var(--field);
+  }
+  small {
+    color: var(--ink2);
+  }
+  [role='radio'] {
+    border-bottom: 2px solid transparent;
+  }
+  [role='radio'][aria-checked='true'] {
+    border-color: var(--verd);
+    color: var(--verd);
+  }
+  .told {
+    min-height: 3em;
+  }
+  .foot {
+    display: flex;
+    gap: 16px;
+    align-items: center;
+  }
+</style>

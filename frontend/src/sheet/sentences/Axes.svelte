@@ -1,0 +1,56 @@
+<script lang="ts">
+  import type { View, ViewJson } from '../../api/client';
+  import Choice from './Choice.svelte';
+  import Either from './Either.svelte';
+  import { work } from '../work.svelte';
+
+  /** How the axes of a pictorial view lie. */
+  let { view, shown }: { view: View; shown: ViewJson } = $props();
+  const DIMETRIC = [7.181, 41.41];
+  let axesWords = $derived.by(() => {
+    const [a, b] = view.kind === 'pictorial' ? (view.angles ?? [30, 30]) : [30, 30];
+    if (a === 30 && b === 30) return 'isometric';
+    if (Math.abs(a - DIMETRIC[0]) < 0.01 && Math.abs(b - DIMETRIC[1]) < 0.01) return 'dimetric, 1 : 1 : ½';
+    return `leaning ${Math.round(a * 100) / 100}° and ${Math.round(b * 100) / 100}°`;
+  });
+
+  /** The axes of a pictorial view by how much two of them lean. */
+  function setAxes(text: string) {
+    const [a, b, more] = text.split(/[,;\s]+/).map((t) => Number(t.replace('°', '')));
+    const leans = (x: number) => x >= 1 && x < 89;
+    if (more === undefined && leans(a) && leans(b)) void work.setView(view.id, { angles: [a, b] });
+  }
+</script>
+
+{#if view.kind === 'pictorial'}
+  axes
+  <Choice
+    value={axesWords}
+    label="Axes: how much the width and the depth lean, degrees"
+    typed
+    options={[
+      ['30, 30', 'isometric'],
+      [DIMETRIC.join(', '), 'dimetric, 1 : 1 : ½'],
+    ]}
+    onset={setAxes}
+  />
+  <Either
+    on={!!view.full}
+    words={['in true projection', 'in full length']}
+    label="Lengths along the axes"
+    onset={(full) => work.setView(view.id, { full })}
+  />
+{/if}
+{#if shown.axes.length}
+  <span class="dim"
+    >({shown.axes
+      .map((a) => `${a.name} at ${Math.round(a.angle * 10) / 10}° × ${Math.round(a.share * 1000) / 1000}`)
+      .join(', ')}),</span
+  >
+{/if}
+
+<style>
+  .dim {
+    color: var(--ink2);
+  }
+</style>

@@ -1,0 +1,67 @@
+"""What a checker would mark on a sheet as it is drawn."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import shapely
+
+from ..display import DisplayList, Region, Stroke, Text
+from ..drawing.annotations import declared
+from ..views.placed_view import PlacedView
+from .clashes import Held, over_others
+
+SMALL = 1.75
+"""mm of lettering below which nobody reads it."""
+
+
+@dataclass(frozen=True)
+class Remark:
+    """Something to look at: the element that it is about, and what is wrong with it."""
+
+    on: str
+    words: str
+
+
+def remarks_on(ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list[Remark]:
+    """What has come loose, rings of details that lie on sizes of their view, and sizes that stand over other views."""
+    found = []
+    for e in (e for e in ink.elements if e.loose):
+        if declared(e.kind).lettered:
+            what = declared(e.kind).counts_as
+            why = (
+                "is loose: what it hung on is gone" if e.words == "? Loose" else f"cannot be had: {e.words[2:].lower()}"
+            )
+            found.append(Remark(e.id, f"A {what} {why}"))
+        else:
+            found.append(Remark(e.id, f"A {e.words.removeprefix('loose ')} is loose: what it hung on is gone"))
+    for e in ink.elements:
+        for text in (m for m in e.marks if isinstance(m, Text)):
+            if "[U+" in text.text:
+                found.append(
+                    Remark(e.id, f"“{text.text[:40]}” has a sign that no lettering has: its number stands for it")
+                )
+            if e.kind == "sheet" and text.height < SMALL:
+                found.append(
+                    Remark(e.id, f"“{text.text[:40]}” is too long for its cell: it is {text.height:.1f} mm high")
+                )
+    found += [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, placed_views)]
+    for ring in (e for e in ink.elements if e.kind == "ring"):
+        line = _shape(Held(ring))
+        for size in (e for e in ink.elements if declared(e.kind).counts_as == "size" and e.group == ring.group):
+            if line[0] is not None and shapely.intersects(line[0], _shape(Held(size))[1]):
+                found.append(Remark(ring.id, f"{ring.words} lies on the size {size.words}"))
+    return found
+
+
+@lru_cache(maxsize=2000)
+def _shape(held: Held) -> tuple[Any, Any]:
+    """The first line of an element, and all that it covers, on the sheet."""
+    marks = held.element.on_sheet()
+    strokes = [shapely.LineString(m.curve.points(0.02)) for m in marks if isinstance(m, Stroke)]
+    filled = [shapely.Polygon(m.rings[0]) for m in marks if isinstance(m, Region)]
+    written = [shapely.Polygon(m.corners()) for m in marks if isinstance(m, Text)]
+    return (strokes or [None])[0], shapely.union_all([*strokes, *filled, *written])
