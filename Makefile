@@ -87,23 +87,23 @@ clean:
 
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev
-	$(BIN)/python -m tests.truth $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
-	$(BIN)/python -m tests.cuts areas $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
-	$(BIN)/python -m tests.cuts rays $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
+	$(BIN)/python -m tools.truth $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
+	$(BIN)/python -m tools.cuts areas $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
+	$(BIN)/python -m tools.cuts rays $(wildcard src/barequill/demo/parts/*.step ../shared/parts/*.st*)
 
 # many part files, such as PARTS=FOLDER holds: what is refused, how true every view is, how long it takes
 survey: $(VENV)/.ready-dev
 	@test -n "$(PARTS)" || { echo "Say which folder of STEP files: make survey PARTS=FOLDER"; exit 2; }
-	$(BIN)/python -m tests.survey "$(PARTS)"
+	$(BIN)/python -m tools.survey "$(PARTS)"
 
 # attacks on a running server, at length: kills, spoilt part files, many writers, many who wait, memory
 siege: $(VENV)/.ready-dev
-	$(BIN)/python -m tests.siege
+	$(BIN)/python -m tools.siege
 
 # the projection beside the kernel's own algorithm, part by part and view by view, and on a plate that grows
 bench: $(VENV)/.ready-dev
-	$(BIN)/python -m tests.bench_screen
-	$(BIN)/python -m tests.bench_closeups
-	$(BIN)/python -m tests.bench_sizes
-	$(BIN)/python -m tests.bench_assembly
-	$(BIN)/python -m tests.bench $(or $(wildcard ../shared/parts/*.st*),$(wildcard src/barequill/demo/parts/*.step))
+	$(BIN)/python -m tools.bench_screen
+	$(BIN)/python -m tools.bench_closeups
+	$(BIN)/python -m tools.bench_sizes
+	$(BIN)/python -m tools.bench_assembly
+	$(BIN)/python -m tools.bench $(or $(wildcard ../shared/parts/*.st*),$(wildcard src/barequill/demo/parts/*.step))

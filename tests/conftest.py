@@ -9,29 +9,16 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, expect, sync_playwright
 
-from barequill.core import Part, read_part
-from barequill.demo.filling import FOLDER as DEMO_PARTS
+from barequill.core import Part
+from tools.common import FLAGS, demo_file, part_of
 
+from .block import block  # noqa: F401
 from .browsing import cover_page, page  # noqa: F401  (fixtures for all tests)
 
 # a busy machine may be slow, and a wait ends as soon as what is waited for is there
 expect.set_options(timeout=30_000)
 
 SHARED = Path(__file__).resolve().parents[2] / "shared" / "parts"
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
-
-
-def demo_file(stem: str) -> Path:
-    """A demo part's file."""
-    return DEMO_PARTS / f"{stem}.step"
 
 
 def real_file(name: str) -> Path:
@@ -40,16 +27,6 @@ def real_file(name: str) -> Path:
     if not path.exists():
         pytest.skip(f"the real part {name} is not here (looked in {SHARED})")
     return path
-
-
-_read: dict[Path, Part] = {}
-
-
-def part_of(path: Path) -> Part:
-    """A part, read once for all tests."""
-    if path not in _read:
-        _read[path] = read_part(path)
-    return _read[path]
 
 
 @pytest.fixture

@@ -11,8 +11,7 @@ from barequill.core.errors import Unmeasurable
 from barequill.core.measuring.centres import round_features
 from barequill.core.measuring.picking import Pick
 from barequill.core.measuring.wording import letter, ways_of
-
-from .sheets import ActContext, empty
+from tools.sheets import ActContext, empty
 
 
 @pytest.fixture(scope="module")

@@ -18,9 +18,9 @@ from PIL import Image
 from barequill.core.drawing import Drawing
 from barequill.core.views.directions import cameras
 from barequill.web.schemas import SheetInk
+from tools.common import demo_file
 
-from .conftest import demo_file
-from .test_web import act, bring
+from .shared import act, bring
 
 ROOT = Path(__file__).resolve().parents[1]
 

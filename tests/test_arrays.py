@@ -25,10 +25,10 @@ from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of
 from barequill.core.reading.meshing import triangulated
 from barequill.demo import shapes
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies
 
-from .conftest import demo_file, part_of
-from .made_parts import bodies
-from .test_geometry import CIRCLE_KNOTS, CIRCLE_WEIGHTS, circle_poles
+from .shared import CIRCLE_KNOTS, CIRCLE_WEIGHTS, circle_poles
 
 X, Y, Z = np.eye(3)
 

@@ -12,11 +12,9 @@ from barequill.core import project
 from barequill.core.projection import PRINCIPAL, outlines, strands
 from barequill.core.reading import describing
 from barequill.demo import shapes
-
-from .awkward_parts import AWKWARD, countersunk_head, hollow_dome, inside_out, lemon
-from .made_parts import bodies
-from .test_outlines import ring
-from .truth import LEAST, bodies_of, random_part, verdict
+from tools.awkward_parts import AWKWARD, countersunk_head, hollow_dome, inside_out, lemon
+from tools.made_parts import bodies, ring
+from tools.truth import LEAST, bodies_of, random_part, verdict
 
 
 @pytest.mark.parametrize("name", AWKWARD)

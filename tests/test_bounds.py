@@ -20,11 +20,10 @@ from barequill.core.drawing.operations import AddViews, Annotate, SetField
 from barequill.core.errors import BadOperation
 from barequill.store import Store
 from barequill.web.app import create_app
-
-from . import siege
-from .conftest import demo_file, part_of
-from .made_operations import tried
-from .siege import ask, bring
+from tools import siege
+from tools.common import demo_file, part_of
+from tools.made_operations import tried
+from tools.siege import ask, bring
 
 
 @pytest.fixture(scope="module")

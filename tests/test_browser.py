@@ -11,8 +11,9 @@ import pypdfium2
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tools.common import demo_file
+
 from .browsing import Paper
-from .conftest import demo_file
 
 
 def test_from_a_part_file_to_an_issued_sheet(server: str, page: Page, tmp_path: Path) -> None:

@@ -12,8 +12,7 @@ from pathlib import Path
 import pytest
 
 from barequill.core.reading.reading import content_key
-
-from .conftest import demo_file
+from tools.common import demo_file
 
 KEY = content_key(demo_file("pawl").read_bytes())
 

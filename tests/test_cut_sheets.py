@@ -29,26 +29,16 @@ from barequill.core.measuring.picking import Pick
 from barequill.core.sheet.display_cache import DisplayCache
 from barequill.core.sheet.stages import draw_sheet
 from barequill.demo import shapes
+from tools.common import demo_file
+from tools.made_parts import bodies
+from tools.sheets import TODAY, ActContext, drawing_of, studio_of
 
-from .conftest import demo_file
-from .made_parts import bodies
-from .sheets import TODAY, ActContext, drawing_of, studio_of
-from .test_cutting import COVER_AREA
+from .shared import COVER_AREA, section
 
 
 @pytest.fixture(scope="module")
 def acting() -> ActContext:
     return ActContext("round-gear-cover", views=["front", "top"], face="+Y", scale=1.0)
-
-
-def section(acting: ActContext, points, to, **more) -> tuple[Drawing, SectionView]:
-    """The drawing with a section along a line through places of its front view, each sheet mm from the view's place."""
-    view = acting.placed_view("front").view
-    x, y = view.place
-    clicks = [CutPoint(x=x + p[0], y=y + p[1], **(p[2] if len(p) > 2 else {})) for p in points]
-    act = CutView(view=view.id, points=clicks, to=(x + to[0], y + to[1]), **more)
-    drawing = apply(acting.drawing, act.plan(acting.drawing, acting.acts))
-    return drawing, drawing.front_sheet.views[-1]
 
 
 def shot_of(acting: ActContext, drawing: Drawing, view: SectionView):

@@ -26,14 +26,15 @@ from barequill.core.geometry.wires import from_curves
 from barequill.core.views.cutting_lines import stretches_of
 from barequill.core.views.sections import smooth_outline
 from barequill.demo import shapes
+from tools import cuts
+from tools.awkward_parts import drilled_block, solid_of
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies
 
-from . import cuts
-from .awkward_parts import drilled_block, solid_of
-from .conftest import demo_file, part_of, real_file
-from .made_parts import bodies
+from .conftest import real_file
+from .shared import COVER_AREA
 
 Z = (0.0, 0.0, 1.0)
-COVER_AREA = 2 * (62 * 12 + (36 + 33.5) / 2 * 14 - 18 * 18 - 20 * 8) - 2 * 2 - 2 * (6.6 * 6 + 11 * 6)
 """mm² of the gear cover cut through its axis and two holes: flange and boss less bores, chamfer and two stepped holes."""
 
 

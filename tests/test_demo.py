@@ -17,8 +17,7 @@ from barequill.core.views.placed_view import ProjectionCache
 from barequill.demo.filling import OWNER, STEMS, fill
 from barequill.store import Store
 from barequill.work.pools import Workshop
-
-from .conftest import demo_file, part_of
+from tools.common import demo_file, part_of
 
 STATED = {
     "Round gear cover": {

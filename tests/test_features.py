@@ -16,10 +16,9 @@ from barequill.core.features.holes import holes_of
 from barequill.core.features.listing import alike_of, feature_at, features_of
 from barequill.core.measuring.inventory import inventory
 from barequill.demo import shapes
-
-from .conftest import demo_file
-from .made_parts import bodies
-from .sheets import ActContext
+from tools.common import demo_file
+from tools.made_parts import bodies
+from tools.sheets import ActContext
 
 
 def found(part, kind: str) -> list[Feature]:

@@ -20,8 +20,7 @@ from barequill.core.display import Stroke, Text
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView
 from barequill.core.writers import write_dxf, write_pdf, write_png, write_svg
-
-from .sheets import ActContext
+from tools.sheets import ActContext
 
 MM = 72 / 25.4
 

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import json
 import subprocess
-import sys
-from pathlib import Path
 
 import pytest
 
 from barequill.core.drawing.geometrical import check, explained, frame_of, remarks, sentence, text_of
 from barequill.core.drawing.geometrical.choices import Setting, choices, starting
 from barequill.core.errors import UserError
+from tools.common import COMMAND
 
-COMMAND = str(Path(sys.executable).with_name("barequill"))
 UNDERSTOOD = [
     ("position Ø0.1(M) A B(M)", "position", "diameter", 0.1, ["M"], [["A", []], ["B", ["M"]]]),
     ("position Ø0.1 M A B", "position", "diameter", 0.1, ["M"], [["A", []], ["B", []]]),

@@ -20,16 +20,7 @@ from barequill.core.geometry.recognition import recognise_curve, recognise_surfa
 from barequill.core.geometry.surfaces import Surface
 from barequill.core.part.figures import normals_on, packed
 
-HALF = math.sqrt(0.5)
-CIRCLE_KNOTS = np.array([0, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 4], float)
-CIRCLE_WEIGHTS = np.array([1, HALF, 1, HALF, 1, HALF, 1, HALF, 1])
-SQUARE = np.array([[1, 0], [1, 1], [0, 1], [-1, 1], [-1, 0], [-1, -1], [0, -1], [1, -1], [1, 0]], float)
-FRAME = np.array([[0.6, 0.8, 0], [-0.8, 0.6, 0], [0, 0, 1]])
-TILTED = np.array([[2, 2, -1], [-1, 2, 2], [2, -1, 2]]) / 3
-
-
-def circle_poles(radius: float, centre, frame=TILTED) -> np.ndarray:
-    return np.asarray(centre) + radius * SQUARE @ frame[:2]
+from .shared import CIRCLE_KNOTS, CIRCLE_WEIGHTS, SQUARE, TILTED, circle_poles
 
 
 def spline(seed: int, degree: int = 3, n: int = 8, dimensions: int = 3):

@@ -17,11 +17,10 @@ from barequill.core.errors import UserError
 from barequill.core.features.helices import helices_of
 from barequill.core.features.listing import features_of
 from barequill.demo import shapes
-
-from .made_parts import bodies
-from .sheets import done, id_of
-from .test_kinds_of_sizes import of
-from .truth import bodies_of
+from tools.made_parts import bodies
+from tools.plates import of
+from tools.sheets import done, id_of
+from tools.truth import bodies_of
 
 
 def ridge(radius: float, pitch: float, turns: float, foot: float, height: float, left: bool = False) -> Any:

@@ -17,10 +17,9 @@ from barequill.core.features.holes import hole_at, holes_of, like
 from barequill.core.features.slots import slots_of
 from barequill.core.standards.threads import SIZES, proposed
 from barequill.demo import shapes
-
-from .made_parts import bodies
-from .plates import Plate
-from .sheets import ActContext, done, drawing_of, id_of, studio_of
+from tools.made_parts import bodies
+from tools.plates import Plate
+from tools.sheets import ActContext, done, drawing_of, id_of, studio_of
 
 
 def drilled() -> Plate:

@@ -19,9 +19,8 @@ from barequill.core.display import Stroke
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate
 from barequill.core.writers import write_dxf, write_pdf, write_svg
-
-from .conftest import demo_file
-from .sheets import ActContext
+from tools.common import demo_file
+from tools.sheets import ActContext
 
 
 @pytest.fixture(scope="module")

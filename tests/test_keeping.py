@@ -24,8 +24,8 @@ from barequill.store import Store
 from barequill.store.home import MARK
 from barequill.web.app import create_app
 
-from .test_store import SUMMARY, dimension, title, two_views
-from .test_store import base as base_drawing
+from .shared import SUMMARY, dimension, title, two_views
+from .shared import base as base_drawing
 
 KEY = "0123456789abcdef01234567"
 
@@ -68,9 +68,7 @@ def test_any_step_of_many_is_had_again_also_after_a_restart_and_the_newest_come_
     known = [snapshot.drawing.to_json()]
     for k in range(450):
         value = "".join(random.Random(k).choices("abcdefgh", k=250))
-        snapshot = store.act(
-            snapshot.id, snapshot.edit, lambda d, v=value, k=k: SetField(field=f"f{k % 9}", value=v)
-        )
+        snapshot = store.act(snapshot.id, snapshot.edit, lambda d, v=value, k=k: SetField(field=f"f{k % 9}", value=v))
         known.append(snapshot.drawing.to_json())
     store.close()
     again = Store(tmp_path)

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from barequill.core.sheet.stages import ON_PAPER, STAGES
-
-from . import kept_ink
-from .conftest import demo_file, part_of
+from tools import kept_ink
+from tools.common import demo_file, part_of
 
 
 def test_kept_ink_is_as_fresh_whichever_field_changes() -> None:

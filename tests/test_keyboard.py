@@ -10,8 +10,9 @@ import pypdfium2
 import pytest
 from playwright.sync_api import Page, expect
 
+from tools.common import DEMO_PARTS
+
 from .browsing import Paper
-from .conftest import DEMO_PARTS
 
 AXE = Path(__file__).parents[1] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 

@@ -18,20 +18,11 @@ from barequill.core.measuring.anchor_geometry import resolve
 from barequill.core.measuring.measuring import measure
 from barequill.core.measuring.pointing import snaps_of
 from barequill.demo import shapes
+from tools.plates import Plate, of, on
+from tools.plates import plate as plate
+from tools.sheets import done, id_of
 
-from .made_parts import bodies
-from .plates import Plate, on
-from .plates import plate as plate
-from .sheets import done, drawing_of, id_of, studio_of
-from .test_cut_sheets import section
-
-
-def of(*solids, views=("front", "top")) -> Plate:
-    p = Plate.__new__(Plate)
-    p.part = bodies(*solids)
-    p.projections = studio_of(p.part)
-    p.drawing = drawing_of(p.projections, p.part, size="A2", centres=False, views=list(views), scale=1.0)
-    return p
+from .shared import section
 
 
 def pick(p: Plate, look: str, ref: str, at: str, x: float = 0.0, y: float = 0.0) -> PickJson:

@@ -22,10 +22,9 @@ from barequill.core.kinds import solve
 from barequill.core.part.shape import shape_bytes
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import foreshortenings
-
-from .conftest import demo_file, part_of
-from .plates import Plate
-from .sheets import ActContext, done, id_of
+from tools.common import demo_file, part_of
+from tools.plates import Plate
+from tools.sheets import ActContext, done, id_of
 
 DIMETRIC = [7.180755781458282, 41.40962210927086]
 

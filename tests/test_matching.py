@@ -7,11 +7,10 @@ import pytest
 from barequill.core import Part
 from barequill.core.part.matching import matched, matching
 from barequill.demo import shapes
-
-from .conftest import demo_file, part_of
-from .made_parts import bodies
-from .random_revisions import KINDS, random_pair
-from .revisions import BASES, Pair, pairs
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies
+from tools.random_revisions import KINDS, random_pair
+from tools.revisions import BASES, Pair, pairs
 
 
 @pytest.fixture(scope="module", params=BASES)

@@ -14,11 +14,10 @@ from barequill.core.measuring.inference import infer
 from barequill.core.measuring.measuring import Linear, measure
 from barequill.core.measuring.picking import Pick
 from barequill.demo import shapes
-
-from .made_parts import bodies, random_shape
-from .plates import Plate
-from .plates import plate as plate
-from .sheets import ActContext, drawing_of, studio_of
+from tools.made_parts import bodies, random_shape
+from tools.plates import Plate
+from tools.plates import plate as plate
+from tools.sheets import ActContext, drawing_of, studio_of
 
 
 class Made(ActContext):

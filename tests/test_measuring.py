@@ -23,9 +23,8 @@ from barequill.core.standards.sheets import Rectangle, drawing_space, title_bloc
 from barequill.core.views.directions import FACES, camera_of, look_of, side_of, turned
 from barequill.core.views.layout import Item, choose, loose
 from barequill.core.views.proposal import propose_sheet
-
-from .conftest import demo_file, part_of
-from .sheets import ActContext, done, drawing_of, empty, id_of, studio_of
+from tools.common import demo_file, part_of
+from tools.sheets import ActContext, done, drawing_of, empty, id_of, studio_of
 
 
 @pytest.fixture(scope="module")

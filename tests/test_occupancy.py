@@ -10,8 +10,7 @@ from barequill.core.display import box_of
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import MoveView
 from barequill.core.standards.sheets import Rectangle
-
-from .sheets import ActContext, done
+from tools.sheets import ActContext, done
 
 SHEETS = {"A4": (210, 297), "A3": (297, 420), "A2": (420, 594)}
 """mm, ISO 216; the frame of ISO 5457 leaves 20 at the left for filing, and 10 elsewhere."""

@@ -15,13 +15,13 @@ from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.piercing import runs_into
 from barequill.core.projection.strands import strands_of
 from barequill.demo import shapes
+from tools.awkward_parts import solid_of
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies, dome, ring
+from tools.random_shells import LOOKS, crosses_itself, lofted, turned
+from tools.truth import LEAST, judge, sample
 
-from .awkward_parts import solid_of
-from .conftest import demo_file, part_of
-from .made_parts import bodies, dome
-from .random_shells import LOOKS, crosses_itself, lofted, turned
-from .test_projection import kinds, lengths
-from .truth import LEAST, judge, sample
+from .shared import kinds, lengths
 
 ISO = PRINCIPAL["iso"]
 VIEWS = [*PRINCIPAL.values(), ((0.37, -0.81, 0.45), (0, 0, 1))]
@@ -32,12 +32,6 @@ def ball(radius: float, centre=(0, 0, 0)) -> object:
     from OCP.gp import gp_Pnt
 
     return BRepPrimAPI_MakeSphere(gp_Pnt(*centre), radius).Shape()
-
-
-def ring(big: float, small: float) -> object:
-    from OCP.BRepPrimAPI import BRepPrimAPI_MakeTorus
-
-    return BRepPrimAPI_MakeTorus(big, small).Shape()
 
 
 def outlines(curves, visible: bool = True):

@@ -23,31 +23,10 @@ from barequill.core.reading.raw import faces_of
 from barequill.core.reading.refining import refined
 from barequill.demo import shapes
 from barequill.work.pools import Workshop
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies, write_shape
 
-from .conftest import demo_file, part_of, real_file
-from .made_parts import bodies
-
-
-def write_shape(path: Path, shape, unit: str = "MM") -> Path:
-    """Write a kernel shape in the format that the path's suffix tells."""
-    from OCP.BRepTools import BRepTools
-    from OCP.IGESControl import IGESControl_Writer
-    from OCP.Interface import Interface_Static
-    from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
-
-    if path.suffix == ".brep":
-        BRepTools.Write_s(shape, str(path))
-    elif path.suffix == ".igs":
-        writer = IGESControl_Writer(unit, 1)
-        writer.AddShape(shape)
-        writer.Write(str(path))
-    else:
-        step = STEPControl_Writer()
-        Interface_Static.SetCVal_s("write.step.unit", unit)
-        step.Transfer(shape, STEPControl_StepModelType.STEPControl_AsIs)
-        step.Write(str(path))
-        Interface_Static.SetCVal_s("write.step.unit", "MM")
-    return path
+from .conftest import real_file
 
 
 def crash(*_: str) -> None:

@@ -20,10 +20,9 @@ from barequill.core.sheet.elements import context_of
 from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 from barequill.demo import shapes
-
-from .conftest import demo_file, part_of
-from .made_parts import bodies
-from .sheets import id_of
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies
+from tools.sheets import id_of
 
 DEMO = (
     "angled-keeper",

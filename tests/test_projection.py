@@ -18,10 +18,11 @@ from barequill.core.projection.columns import Curves, as_columns
 from barequill.core.projection.shading import shade
 from barequill.core.reading.raw import faces_of
 from barequill.demo import shapes
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies, write_shape
 
-from .conftest import demo_file, part_of, real_file
-from .made_parts import bodies
-from .test_part import write_shape
+from .conftest import real_file
+from .shared import kinds, lengths
 
 ISO = PRINCIPAL["iso"]
 
@@ -38,14 +39,6 @@ def made(tmp_path_factory: pytest.TempPathFactory):
         )
 
     return make
-
-
-def lengths(curves, visible: bool) -> float:
-    return sum(c.curve.length() for c in curves if c.visible == visible)
-
-
-def kinds(curves, visible: bool) -> list[str]:
-    return sorted(c.curve.name for c in curves if c.visible == visible)
 
 
 def drilled() -> object:

@@ -21,9 +21,8 @@ from barequill.work import confining
 from barequill.work.crew import CONTEXT
 from barequill.work.limits import limits
 from barequill.work.pools import Workshop
-
-from .conftest import demo_file
-from .siege import FORM, ask, form
+from tools.common import demo_file
+from tools.siege import FORM, ask, form
 
 PLATE, PIN = 10 * 20 * 5, 3.141592653589793 * 2 * 2 * 30
 """mm³ of the two bodies of the assembly, by hand."""

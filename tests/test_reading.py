@@ -15,11 +15,11 @@ from barequill.core.projection import PRINCIPAL
 from barequill.core.reading.reading import LARGEST, check_file, content_key
 from barequill.core.reading.step_header import materials, product
 from barequill.demo import shapes
+from tools.common import demo_file, part_of
+from tools.made_parts import random_shape, write_shape
+from tools.truth import random_part
 
-from .conftest import demo_file, part_of, real_file
-from .made_parts import random_shape
-from .test_part import write_shape
-from .truth import random_part
+from .conftest import real_file
 
 
 def plate() -> object:

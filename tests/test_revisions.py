@@ -22,12 +22,12 @@ from barequill.core.views.cutting_lines import run_of
 from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 from barequill.demo import shapes
+from tools.common import demo_file
+from tools.made_parts import bodies
+from tools.revisions import BASES, built
+from tools.sheets import TODAY, done, id_of
 
-from .conftest import demo_file
-from .made_parts import bodies
-from .revisions import BASES, built
-from .sheets import TODAY, done, id_of
-from .test_web import act, bring
+from .shared import act, bring
 
 
 class Shelf:

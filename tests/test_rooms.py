@@ -198,3 +198,8 @@ def test_the_front_end_only_shows_what_the_server_says_in_words() -> None:
     for path in files:
         for number, line in enumerate(path.read_text().splitlines(), 1):
             assert not asked.search(line), f"{path.name}:{number} tells things apart by words: {line.strip()}"
+
+
+@pytest.mark.parametrize("path", sorted(Path(__file__).parent.glob("*.py")), ids=lambda p: p.name)
+def test_no_test_file_is_imported_by_another(path: Path) -> None:
+    assert not [m for _, m in imports(path) if m.split(".")[-1].startswith("test_")]

@@ -28,10 +28,9 @@ from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
 from barequill.core.views.view_transform import ViewTransform
 from barequill.demo import shapes
-
-from .conftest import demo_file, part_of
-from .made_parts import bodies
-from .sheets import TODAY, ActContext, done, drawing_of, id_of, places, studio_of
+from tools.common import demo_file, part_of
+from tools.made_parts import bodies
+from tools.sheets import TODAY, ActContext, done, drawing_of, id_of, places, studio_of
 
 
 @pytest.fixture(scope="module")

@@ -9,9 +9,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from barequill.demo import building, shapes
+from tools.common import demo_file
 
 from .browsing import Paper
-from .conftest import demo_file
 
 
 def bring(page: Page, server: str, stem: str) -> str:

@@ -17,10 +17,9 @@ from barequill.core.drawing.operations import Annotate, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.measuring.alike import alike
 from barequill.core.measuring.measuring import measure
-
-from .plates import Plate, on, picks
-from .plates import plate as plate
-from .sheets import ActContext, done, id_of
+from tools.plates import Plate, on, picks
+from tools.plates import plate as plate
+from tools.sheets import ActContext, done, id_of
 
 
 def values(p: Plate, drawing) -> list[float]:

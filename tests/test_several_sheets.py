@@ -24,10 +24,9 @@ from barequill.core.errors import BadOperation, UserError
 from barequill.core.sheet.display_cache import DisplayCache
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.writers import write_dxf, write_pdf
+from tools.sheets import TODAY, ActContext, id_of
 
-from .sheets import TODAY, ActContext, id_of
-from .test_signs import Block
-from .test_signs import block as block
+from .block import Block
 
 
 class Cover(ActContext):

@@ -20,9 +20,8 @@ from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangl
 from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 from barequill.demo import shapes
-
-from .made_parts import bodies
-from .sheets import TODAY, ActContext, drawing_of, empty
+from tools.made_parts import bodies
+from tools.sheets import TODAY, ActContext, drawing_of, empty
 
 
 @pytest.fixture(scope="module")

@@ -22,11 +22,10 @@ from barequill.store import Store
 from barequill.web.serving import server as serving
 from barequill.work.pools import Workshop
 from barequill.work.serialisation import MAGIC, Damaged, packed, unpacked
-
-from . import siege
-from .conftest import demo_file, part_of
-from .siege import ask, bring, form
-from .slow import fail_once
+from tools import siege
+from tools.common import demo_file, part_of
+from tools.siege import ask, bring, form
+from tools.slow import fail_once
 
 
 @pytest.fixture(scope="module")

@@ -15,7 +15,6 @@ import pypdfium2
 import pytest
 
 from barequill.core.acts.move_sign import MoveSign
-from barequill.core.acts.pull_dimension import PickJson, PullDimension
 from barequill.core.acts.state_datum import ChangeDatum, StateDatum
 from barequill.core.acts.state_frame import StateFrame
 from barequill.core.acts.state_note import AddLeader, StateNote
@@ -24,84 +23,13 @@ from barequill.core.arranging.sign_remarks import sign_remarks
 from barequill.core.display import Region, Stroke, Text
 from barequill.core.display.signs import sign_of
 from barequill.core.drawing.geometrical import frame_of
-from barequill.core.drawing.operations import Annotate, ChangeAnnotation, Remove, SetField, apply
+from barequill.core.drawing.operations import Annotate, Remove, SetField, apply
 from barequill.core.errors import BadOperation, UserError
 from barequill.core.writers import write_dxf, write_pdf, write_svg
-from barequill.demo import shapes
 
-from .made_parts import bodies
-from .sheets import ActContext, drawing_of, id_of, studio_of
+from .block import Block, ChangeAnnotationOf
 
 BORE = 20.0
-
-
-class Block(ActContext):
-    """A drawing of the block at full size, its bore's diameter stated in the top view."""
-
-    def __init__(self) -> None:
-        solid = shapes.cut(shapes.box((0, 0, 0), (100, 60, 20)), shapes.cylinder((50, 30, -1), (0, 0, 1), BORE / 2, 22))
-        self.part = bodies(solid)
-        self.projections = studio_of(self.part)
-        self.drawing = drawing_of(
-            self.projections, self.part, size="A3", scale=1.0, centres=False, views=["front", "top"]
-        )
-        self.front, self.top = id_of(self.drawing, "front"), id_of(self.drawing, "top")
-        self.size = self.do(
-            PullDimension(
-                view=self.top, picks=[self.pick(self.top, (50, 40, 20))], pointer=self.at(self.top, (90, 80, 20))
-            )
-        )
-
-    @property
-    def drawn(self):
-        """The sheet as it is drawn now."""
-        return self.ink(self.drawing)
-
-    def do(self, act) -> str:
-        """Do an act; the id of what it made last."""
-        self.drawing = apply(self.drawing, act.plan(self.drawing, self.acts))
-        return self.sheet.annotations[-1].id if self.sheet.annotations else ""
-
-    def at(self, view: str, place) -> tuple[float, float]:
-        """Where a place of the part is on the sheet."""
-        placed_view = self.projections.placed_views(self.drawing, self.sheet)[view]
-        x, y = placed_view.on_sheet_each(np.array([place], float))[0]
-        return float(x), float(y)
-
-    def edge(self, *place) -> str:
-        """The edge nearest to a place of the part."""
-
-        def away(e) -> float:
-            points = e.curve.points(np.linspace(e.curve.t0, e.curve.t1, 401))
-            return float(np.linalg.norm(points - np.array(place), axis=1).min())
-
-        return min(self.part.edges, key=away).ref
-
-    def pick(self, view: str, place) -> PickJson:
-        x, y = self.at(view, place)
-        return PickJson(ref=self.edge(*place), x=x, y=y)
-
-    def hang(self, act, view: str, place, by: tuple[float, float], **more) -> str:
-        """Pull a sign out of the edge at a place, by so many mm on the sheet."""
-        x, y = self.at(view, place)
-        hung = {"view": view, "ref": self.edge(*place), "at": (x, y), "pointer": (x + by[0], y + by[1])}
-        return self.do(act(**hung, **more))
-
-    def marks(self, own: str):
-        found = self.drawn.of(own)
-        assert found is not None
-        return found.on_sheet()
-
-    def points(self, own: str, kind=Stroke) -> np.ndarray:
-        """All corners of its strokes, or of what is filled."""
-        return np.concatenate(
-            [m.curve.points(0.01) if kind is Stroke else m.rings[0] for m in self.marks(own) if isinstance(m, kind)]
-        )
-
-
-@pytest.fixture
-def block() -> Block:
-    return Block()
 
 
 def test_a_frame_is_led_square_to_its_surface_and_is_twice_as_high_as_its_lettering(block):
@@ -143,16 +71,6 @@ def test_a_frame_on_a_diameter_is_of_the_axis_is_stacked_and_goes_with_it(block)
     assert np.linalg.norm(steps[0]) > 1 and np.allclose(steps[0], steps[1]) and np.allclose(steps[0], steps[2])
     block.drawing = apply(block.drawing, Remove(ids=[block.size]))
     assert not block.sheet.annotations, "what is stacked goes with it"
-
-
-class ChangeAnnotationOf:
-    """A plain change as an act."""
-
-    def __init__(self, own: str, changes: dict) -> None:
-        self.operation = ChangeAnnotation(id=own, changes=changes)
-
-    def plan(self, drawing, acting):
-        return self.operation
 
 
 def test_a_datum_stands_on_the_outline_with_a_triangle_of_the_lettering_s_height(block):

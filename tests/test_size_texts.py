@@ -12,10 +12,9 @@ from barequill.core.errors import Unmeasurable
 from barequill.core.kinds.common.tolerancing import said_of
 from barequill.core.measuring.wording import letter, ways_of, written
 from barequill.core.writers import write_dxf
-
-from .plates import Plate, on
-from .plates import plate as plate
-from .sheets import empty, id_of
+from tools.plates import Plate, on
+from tools.plates import plate as plate
+from tools.sheets import empty, id_of
 
 
 @pytest.mark.parametrize(

@@ -15,11 +15,10 @@ from barequill.core.measuring.inference import SIDES, WISHES
 from barequill.core.measuring.measuring import measure
 from barequill.core.measuring.pointing import lines_of, snaps_of
 from barequill.demo import shapes
-
-from .made_parts import bodies
-from .plates import Plate, on, picks
-from .plates import plate as plate
-from .sheets import done, drawing_of, id_of, studio_of
+from tools.made_parts import bodies
+from tools.plates import Plate, on, picks
+from tools.plates import plate as plate
+from tools.sheets import done, drawing_of, id_of, studio_of
 
 
 def cases(p: Plate) -> list[tuple[float, float]]:

@@ -12,14 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from barequill.core.drawing import (
-    Dimension,
     Drawing,
     Operation,
     PartUse,
-    PrincipalView,
-    ProjectedView,
-    Sheet,
-    View,
     apply,
     label,
 )
@@ -39,7 +34,7 @@ from barequill.core.errors import BadOperation, NotFound, StaleEdit, UserError
 from barequill.store import Store
 from barequill.store.tables import now
 
-SUMMARY = {"name": "Pawl", "number": "WL-205", "bodies": [{"material": "Steel C45"}]}
+from .shared import SUMMARY, base, dimension, title, two_views, view
 
 
 @pytest.fixture
@@ -47,21 +42,6 @@ def store(tmp_path: Path):
     made = Store(tmp_path)
     yield made
     made.close()
-
-
-def base() -> Drawing:
-    return Drawing(parts=[PartUse(key="k1", name="Pawl", number="WL-205")], sheets=[Sheet(id="s1")])
-
-
-def view(number: int, parent: str | None = None, look: str = "front") -> View:
-    common = {"id": f"v{number}", "part": "k1", "place": (100.0 + 60 * (number - 1), 100)}
-    if parent is not None:
-        return ProjectedView(parent=parent, look=look, **common)
-    return PrincipalView(toward=(0, -1, 0), up=(0, 0, 1), look=look, **common)
-
-
-def title(text: str):
-    return lambda drawing: SetField(field="title", value=text)
 
 
 def test_every_step_can_be_undone_and_redone_also_after_a_restart(tmp_path: Path) -> None:
@@ -217,14 +197,6 @@ def test_the_database_is_as_the_migrations_make_it(store, tmp_path: Path) -> Non
 
 
 # ---- operations
-
-
-def two_views() -> Drawing:
-    return apply(base(), AddViews(sheet="s1", views=[view(1), view(2, "v1", "left")]))
-
-
-def dimension(number: int, on: str = "v1") -> Dimension:
-    return Dimension(id=f"d{number}", on=on, measure="length", anchors=[{"ref": "E1", "at": "line"}])
 
 
 @pytest.mark.parametrize(

@@ -18,13 +18,11 @@ from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
 from barequill.core.sheet.stages import draw_sheet
 from barequill.demo import shapes
-
-from .conftest import demo_file, part_of
-from .plates import Plate, on
-from .sheets import done, id_of
-from .test_kinds_of_sizes import of
-from .tidying import DATE, dimensioned, signed
-from .tidying import done as tidied
+from tools.common import demo_file, part_of
+from tools.plates import Plate, of, on
+from tools.sheets import done, id_of
+from tools.tidying import DATE, dimensioned, signed
+from tools.tidying import done as tidied
 
 
 def test_places_are_spaced_with_the_least_moves() -> None:

@@ -8,9 +8,10 @@ import pytest
 
 from barequill.core import project
 from barequill.core.reading.reading import _read_step
+from tools.common import demo_file, part_of
+from tools.truth import VIEWS, judge, random_part, random_shape, sample, verdict
 
-from .conftest import demo_file, part_of, real_file
-from .truth import VIEWS, judge, random_part, random_shape, sample, verdict
+from .conftest import real_file
 
 DEMO = [
     "spindle-pedestal",

@@ -32,12 +32,10 @@ from barequill.core.errors import UserError
 from barequill.core.kinds.common.plain_words import note_explained, size_explained
 from barequill.core.standards.geometrical import CHARACTERISTICS
 from barequill.store import Store
+from tools.common import COMMAND, demo_file
+from tools.sheets import ActContext, id_of
 
-from .conftest import demo_file
-from .sheets import ActContext, id_of
-from .test_geometrical import COMMAND
-from .test_signs import Block, ChangeAnnotationOf
-from .test_signs import block as block
+from .block import Block, ChangeAnnotationOf
 
 UNDERSTOOD = [
     ("weld", "a5 fillet", {"near.form": "fillet", "near.letter": "a", "near.size": 5.0, "other": None}),

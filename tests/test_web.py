@@ -14,9 +14,10 @@ from flask.testing import FlaskClient
 
 from barequill.core.display.lettering import FONT_FILE
 from barequill.web.app import create_app
+from tools.common import demo_file
+from tools.slow import project_slowly
 
-from .conftest import demo_file
-from .slow import project_slowly
+from .shared import act, bring
 
 ROOT = Path(__file__).resolve().parents[1]
 
@@ -24,20 +25,6 @@ ROOT = Path(__file__).resolve().parents[1]
 @pytest.fixture(scope="module")
 def client(app) -> FlaskClient:
     return app.test_client()
-
-
-def bring(client: FlaskClient, name: str, data: bytes) -> dict:
-    """Bring a part file and wait for its end."""
-    answer = client.post("/api/parts", data={"file": (io.BytesIO(data), name)})
-    if answer.status_code != 202:
-        return answer.get_json()
-    job = answer.get_json()
-    for _ in range(600):
-        job = client.get(f"/api/jobs/{job['id']}").get_json()
-        if job["state"] != "working":
-            return job
-        time.sleep(0.05)
-    raise AssertionError("the job never ended")
 
 
 @pytest.fixture(scope="module")
@@ -65,12 +52,6 @@ def slow_views(app):
 def drawing(client, part) -> dict:
     answer = client.post("/api/drawings", json={"part": part, "size": "A3", "face": "+Y", "views": ["front", "left"]})
     assert answer.status_code == 201
-    return answer.get_json()
-
-
-def act(client, state: dict, **what) -> dict:
-    answer = client.post(f"/api/drawings/{state['id']}/acts", json={"edit": state["edit"], "act": what})
-    assert answer.status_code == 200, answer.get_json()
     return answer.get_json()
 
 
@@ -289,8 +270,7 @@ def test_tones_stand_under_the_lines_of_a_view_in_every_format_that_holds_pictur
 
 def test_a_part_of_an_unusual_size_asks_for_its_unit_and_can_be_read_as_another(client, tmp_path) -> None:
     from barequill.demo import shapes
-
-    from .test_part import write_shape
+    from tools.made_parts import write_shape
 
     file = write_shape(tmp_path / "tiny.step", shapes.box((0, 0, 0), (0.3, 0.2, 0.1)))
     key = bring(client, "tiny.step", file.read_bytes())["part"]

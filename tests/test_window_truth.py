@@ -32,12 +32,11 @@ from barequill.core.reading.reading import _read_step
 from barequill.core.standards.sheets import drawing_space
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import snapshot
-
-from .conftest import demo_file
-from .made_parts import bodies
-from .revisions import built
-from .sheets import ActContext, done, id_of
-from .truth import _explore, sample
+from tools.common import demo_file
+from tools.made_parts import bodies
+from tools.revisions import built
+from tools.sheets import ActContext, done, id_of
+from tools.truth import _explore, sample
 
 
 def shapes_of(stem: str) -> list:

@@ -27,9 +27,8 @@ from barequill.core.geometry.curves2 import circle, line
 from barequill.core.geometry.within import Strings
 from barequill.core.reading.reading import _read_step
 from barequill.core.views.view_transform import Gap, ViewTransform
-
-from .conftest import demo_file
-from .sheets import ActContext, done, id_of
+from tools.common import demo_file
+from tools.sheets import ActContext, done, id_of
 
 RING = DrawnOutline(centre=(0.0, 0.0), half=(9.0, 9.0))
 

@@ -19,8 +19,9 @@ from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.views.scene import Scene
 from barequill.work import pools
 from barequill.work.pools import Workshop
+from tools.common import demo_file, part_of
 
-from .conftest import demo_file, part_of, real_file
+from .conftest import real_file
 
 
 @pytest.fixture(scope="module")

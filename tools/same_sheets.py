@@ -14,8 +14,6 @@ import sys
 import tempfile
 from pathlib import Path
 
-from tests.tidying import DATE, dimensioned, done
-
 from barequill.core import read_part
 from barequill.core.acts.centres import Centres
 from barequill.core.acts.cut_view import CutPoint, CutView
@@ -24,6 +22,7 @@ from barequill.core.display import DisplayList, Element
 from barequill.core.sheet.stages import draw_sheet
 from barequill.demo.filling import fill
 from barequill.web.services import Services
+from tools.tidying import DATE, dimensioned, done
 
 MOST = 200
 Kept = dict[str, dict[str, str]]

@@ -232,7 +232,7 @@ def connections(home: Path, count: int) -> dict[str, float]:
 
 def operations(batches: int) -> dict[str, int]:
     """Operations at random, in two processes."""
-    words = [[sys.executable, "-m", "tests.made_operations", f"{batches // 2}", f"{first}"] for first in (1, 1001)]
+    words = [[sys.executable, "-m", "tools.made_operations", f"{batches // 2}", f"{first}"] for first in (1, 1001)]
     running_ = [subprocess.Popen(w, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True) for w in words]
     said = [p.communicate()[0].strip().splitlines() for p in running_]
     ends: Counter = Counter()

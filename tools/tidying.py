@@ -1,4 +1,4 @@
-"""Sheets put in order, counted: ``python -m tests.tidying PARTS…`` prints what lies on what before and after, and with the views
+"""Sheets put in order, counted: ``python -m tools.tidying PARTS…`` prints what lies on what before and after, and with the views
 spread too.
 
 Each part gets a drawing with sizes over all, notes of its holes, and straight edges, circles and arcs pulled this way and

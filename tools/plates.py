@@ -74,3 +74,11 @@ def on(ref: str, at: str = "line", **more) -> Anchor:
 
 def picks(p: Plate, *refs: tuple[str, str]) -> list[PickJson]:
     return [PickJson(ref=r, at=a, x=0.0, y=0.0) for r, a in refs]
+
+
+def of(*solids, views=("front", "top")) -> Plate:
+    p = Plate.__new__(Plate)
+    p.part = bodies(*solids)
+    p.projections = studio_of(p.part)
+    p.drawing = drawing_of(p.projections, p.part, size="A2", centres=False, views=list(views), scale=1.0)
+    return p

@@ -1,6 +1,6 @@
 """Sections judged: the kernel's own cut of the same part, its areas beside ours, and rays on the solid that is left.
 
-``make truth`` prints a table of this too. ``python -m tests.cuts castings 1 2 3`` cuts castings made at random, by their numbers.
+``make truth`` prints a table of this too. ``python -m tools.cuts castings 1 2 3`` cuts castings made at random, by their numbers.
 """
 
 from __future__ import annotations

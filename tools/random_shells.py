@@ -1,6 +1,6 @@
 """Thin shells of free form made at random, with seams in the outline of the view from the front, or all but, judged by rays.
 
-``python -m tests.random_shells 20`` makes so many turned and so many lofted ones, of two and of four patches around, with their seams turned
+``python -m tools.random_shells 20`` makes so many turned and so many lofted ones, of two and of four patches around, with their seams turned
 to the view by 0, 1e-9, 1e-6 and 1e-3, and prints the views with a share too low. A loft may pass through itself, and has no inside
 then: such shells are counted and left out.
 """

@@ -1,6 +1,6 @@
 """Details, auxiliary, broken and cropped views of real parts, checked one by one.
 
-``python -m tests.closeups PARTS…``: reads each part file of some folders (at most so many faces), makes the views, and
+``python -m tools.closeups PARTS…``: reads each part file of some folders (at most so many faces), makes the views, and
 prints what does not hold: a line drawn beyond its outline, lengths that a plain cut of the finely drawn view does not
 have, a face that an auxiliary view does not show in its true area, and whatever raises; then what was proposed.
 """

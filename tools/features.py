@@ -1,4 +1,4 @@
-"""Features as they are recognised, beside what rays find: ``python -m tests.features PARTS…`` prints a table.
+"""Features as they are recognised, beside what rays find: ``python -m tools.features PARTS…`` prints a table.
 
 Rays along the axis of a hole must pass it, or end at its bottom; rays out of its axis must end at its radius. Just
 within the skin of a boss or step, and just outside a groove, rays must meet it, and no longer so beyond its ends. From the

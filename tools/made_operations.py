@@ -186,7 +186,7 @@ def tried(part: Part, count: int, seed: int = 1, every: int = 1) -> Counter:
 
 
 if __name__ == "__main__":
-    from .conftest import demo_file, part_of
+    from .common import demo_file, part_of
 
     begin, bad = int(sys.argv[2]) if len(sys.argv) > 2 else 1, 0
     for seed in range(begin, begin + int(sys.argv[1])):

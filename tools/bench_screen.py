@@ -16,7 +16,7 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import APIRequestContext, Browser, Page, Response, sync_playwright
 
-from .conftest import DEMO_PARTS, FLAGS
+from .common import DEMO_PARTS, FLAGS
 
 ACTS = 40
 MOVED = """(key) => new Promise((done) => {

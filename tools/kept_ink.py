@@ -1,4 +1,4 @@
-"""Kept ink against fresh: ``python -m tests.kept_ink 2000`` changes so many fields of drawings, each field in turn, and draws each change twice,
+"""Kept ink against fresh: ``python -m tools.kept_ink 2000`` changes so many fields of drawings, each field in turn, and draws each change twice,
 with the ink that is kept and without.
 """
 
@@ -244,7 +244,7 @@ def main(parts: list[Part], count: int) -> list[tuple[str, list[str]]]:
 
 
 if __name__ == "__main__":
-    from .conftest import demo_file, part_of
+    from .common import demo_file, part_of
 
     stems = ("round-gear-cover", "spindle-pedestal", "catch-box", "long-pinion-spindle")
     wrong = main([part_of(demo_file(s)) for s in stems], int(sys.argv[1]) if len(sys.argv) > 1 else 2000)

@@ -14,7 +14,7 @@ from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 
-from .conftest import demo_file, part_of
+from .common import demo_file, part_of
 
 TODAY = "2026-11-24"
 

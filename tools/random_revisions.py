@@ -227,7 +227,7 @@ def _put(solid: Any, turn: np.ndarray, by: np.ndarray, scale: float) -> Any:
 
 
 def main() -> None:
-    """``python -m tests.random_revisions 200``: so many pairs, told by kind; exit code 1 where one is tied wrongly."""
+    """``python -m tools.random_revisions 200``: so many pairs, told by kind; exit code 1 where one is tied wrongly."""
     from barequill.core.part.matching import matching
 
     most, wrong = int(sys.argv[1]) if len(sys.argv) > 1 else 200, 0

@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from barequill.core import Part
@@ -298,3 +299,31 @@ def _blended(shape: Any, radius: float, share: float, dice: random.Random) -> An
         except Exception:
             continue
     return shape
+
+
+def write_shape(path: Path, shape, unit: str = "MM") -> Path:
+    """Write a kernel shape in the format that the path's suffix tells."""
+    from OCP.BRepTools import BRepTools
+    from OCP.IGESControl import IGESControl_Writer
+    from OCP.Interface import Interface_Static
+    from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
+
+    if path.suffix == ".brep":
+        BRepTools.Write_s(shape, str(path))
+    elif path.suffix == ".igs":
+        writer = IGESControl_Writer(unit, 1)
+        writer.AddShape(shape)
+        writer.Write(str(path))
+    else:
+        step = STEPControl_Writer()
+        Interface_Static.SetCVal_s("write.step.unit", unit)
+        step.Transfer(shape, STEPControl_StepModelType.STEPControl_AsIs)
+        step.Write(str(path))
+        Interface_Static.SetCVal_s("write.step.unit", "MM")
+    return path
+
+
+def ring(big: float, small: float) -> object:
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeTorus
+
+    return BRepPrimAPI_MakeTorus(big, small).Shape()

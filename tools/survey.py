@@ -52,7 +52,7 @@ def fingerprint() -> str:
     found = hashlib.sha256()
     files = sorted(Path(core.__file__).parent.glob("*/*.py"))
     for path in [*files, *sorted(Path(__file__).parent.glob("*.py"))]:
-        if path.parent.name in ("part", "projection", "geometry") or path.name in (
+        if path.parent.name in ("part", "reading", "cutting", "projection", "geometry") or path.name in (
             "truth.py",
             "ray_pictures.py",
             "line_shares.py",
@@ -297,7 +297,7 @@ def main(folder: str) -> int:
     if not files:
         print(f"No STEP files in {where}. Say which folder: make survey PARTS=FOLDER")
         return 2
-    multiprocessing.get_context("forkserver").set_forkserver_preload(["tests.survey_load"])
+    multiprocessing.get_context("forkserver").set_forkserver_preload(["tools.survey_load"])
     return 0 if report(survey(files, where / ".survey")) else 1
 
 

@@ -1,0 +1,35 @@
+"""What tools and tests share: the demo parts, each read once, and how the browser is started."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from barequill.core import Part, read_part
+from barequill.demo.filling import FOLDER as DEMO_PARTS
+
+COMMAND = str(Path(sys.executable).with_name("barequill"))
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+def demo_file(stem: str) -> Path:
+    """A demo part's file."""
+    return DEMO_PARTS / f"{stem}.step"
+
+
+_read: dict[Path, Part] = {}
+
+
+def part_of(path: Path) -> Part:
+    """A part, read once for all tests."""
+    if path not in _read:
+        _read[path] = read_part(path)
+    return _read[path]
