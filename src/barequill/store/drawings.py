@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import base64
-from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
-from threading import Lock
 from typing import Any
 
 from pydantic_core import from_json
@@ -19,6 +17,7 @@ from sqlalchemy.orm import Session
 
 from ..core.drawing import Drawing, Operation, apply, label
 from ..core.errors import BadOperation, NotFound, StaleEdit
+from ..core.recent import Recent
 from .columns import Spoilt
 from .keeping import STEPS, DamagedDrawing, Step, document_of, drawing_of, since_whole, step_of, unpacked, up_to
 from .own import OwnSigns
@@ -67,8 +66,7 @@ class Store(Shelf, OwnSigns):
     def __init__(self, home: Path) -> None:
         super().__init__(home)
         # an edit of a drawing never changes, and no number is given out twice
-        self._standings: OrderedDict[tuple[int, int], DrawingSnapshot] = OrderedDict()
-        self._holding = Lock()
+        self._snapshots: Recent[tuple[int, int], DrawingSnapshot] = Recent(HELD)
 
     def drawings(self, search: str = "", removed: bool = False) -> list[OnShelf]:
         """Drawings, last changed first, searched over all their fields; or those in the basket, last ``removed`` first."""
@@ -374,15 +372,10 @@ class Store(Shelf, OwnSigns):
         return snapshot
 
     def _held(self, drawing_id: int, edit: int | None) -> DrawingSnapshot | None:
-        with self._holding:
-            return self._standings.get((drawing_id, edit or 0))
+        return self._snapshots.get((drawing_id, edit or 0))
 
     def _hold(self, snapshot: DrawingSnapshot) -> DrawingSnapshot:
-        with self._holding:
-            self._standings[snapshot.id, snapshot.edit] = snapshot
-            while len(self._standings) > HELD:
-                self._standings.popitem(last=False)
-        return snapshot
+        return self._snapshots.keep((snapshot.id, snapshot.edit), snapshot)
 
 
 DRAWINGS, ACTS = (Base.metadata.tables[name] for name in ("drawings", "acts"))

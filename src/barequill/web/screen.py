@@ -3,11 +3,9 @@ is not sent again."""
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
-from typing import Literal, TypeVar
+from typing import Literal, TypeVar, cast
 from uuid import uuid4
 
 from ..core.arranging.remarks import remarks_on
@@ -17,6 +15,7 @@ from ..core.drawing import Drawing, Sheet
 from ..core.drawing.views import way_of
 from ..core.measuring.pointing import lines_of, snaps_of
 from ..core.part.chosen import body_names
+from ..core.recent import Recent
 from ..core.sheet.cuts import hatch_look
 from ..core.sheet.elements import view_name, view_words
 from ..core.standards.scales import scale_text
@@ -49,28 +48,13 @@ class Screens:
     """What was sent to screens, and elements as they take them."""
 
     def __init__(self) -> None:
-        self._sent: OrderedDict[str, Sent] = OrderedDict()
-        self._made: OrderedDict[str, tuple[object, int]] = OrderedDict()
-        self._count = 0
-        self._lock = threading.Lock()
+        self._sent: Recent[str, Sent] = Recent(TOKENS)
+        self._made: Recent[str, object] = Recent(HELD, _size)
         # a screen may hold tokens from before this process began
         self._name = uuid4().hex[:16]
 
     def _kept(self, key: str, make: Callable[[], Made]) -> Made:
-        with self._lock:
-            found = self._made.get(key)
-            if found is not None:
-                self._made.move_to_end(key)
-                return found[0]  # type: ignore[return-value]
-        made = make()
-        with self._lock:
-            if key not in self._made:
-                size = _size(made)
-                self._made[key] = made, size
-                self._count += size
-            while self._count > HELD and len(self._made) > 1:
-                self._count -= self._made.popitem(last=False)[1][1]
-        return made
+        return cast(Made, self._made.made(key, make))
 
     def element(self, ink: DisplayList, element: Element, bare: bool = False) -> ScreenElement:
         """An element as the screen takes it, ``bare`` without its ink."""
@@ -115,11 +99,7 @@ class Screens:
         )
         told = hash((tuple((e.id, e.key, e.at) for e in ink.elements), now.keys))
         token = f"{self._name}{told & (1 << 64) - 1:016x}"
-        with self._lock:
-            self._sent[token] = now
-            self._sent.move_to_end(token)
-            while len(self._sent) > TOKENS:
-                self._sent.popitem(last=False)
+        self._sent.keep(token, now)
         fresh = _untold(ink, have)
         return s.SheetInk.model_construct(
             token=token,

@@ -18,17 +18,19 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from pebble import ProcessExpired
 
 from ..core.errors import Busy, NotFound, UserError
 from ..core.part.model import Part
 from ..core.projection.shading import Shading
+from ..core.recent import Recent
 from ..core.views.projecting import ProjectionResult
 from ..core.views.scene import Scene
 from . import tasks
 from .crew import Crew, Task
-from .held import Held, curves_of, kept
+from .held import curves_of, kept
 from .jobs import TOKEN, WALL, Job, Reader, ReadingJobs
 from .limits import limits, machine_memory
 from .serialisation import unpacked
@@ -104,7 +106,8 @@ class Workshop:
         self.projectors = Crew(most.projectors, tasks.nothing, most.projector_memory, most=500)
         self._count = most.projectors
         self.readings = ReadingJobs(self.readers, reading, read_limit, most.readers)
-        self._parts, self._curves = Held(PARTS_HELD), Held(CURVES_HELD)
+        self._parts: Recent[str, Any] = Recent(PARTS_HELD)
+        self._curves: Recent[str, Any] = Recent(CURVES_HELD)
         self._projecting: dict[str, Task] = {}
         self._stopped: dict[str, Stopped] = {}
         self._lock, self._taking = threading.RLock(), threading.Lock()
@@ -220,7 +223,7 @@ class Workshop:
 
     def drop_views(self) -> None:
         """Remove all views that are kept, in memory and on disk; they are made again when they are asked for."""
-        self._curves = Held(CURVES_HELD)
+        self._curves.clear()
         for path in (self.cache / "views").iterdir():
             path.unlink(missing_ok=True)
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
 from hashlib import blake2b
 
 from ..display import Element
 from ..drawing.annotations import AnyAnnotation
 from ..measuring.watched import Answers, M, still_so, told, watched
+from ..recent import Recent
 
 REMEMBERED = 20_000
 """Annotations whose last ink is remembered."""
@@ -26,12 +26,11 @@ class DisplayCache:
     """Display lists of elements by what they depend on, those last used, up to so many marks."""
 
     def __init__(self, most: int = 60_000) -> None:
-        self._most, self._count = most, 0
-        self._held: OrderedDict[str, Element] = OrderedDict()
+        self._held: Recent[str, Element] = Recent(most, _size)
         # annotations are values that never change: the last element of each, with what was asked for it
-        self._last: OrderedDict[int, tuple[AnyAnnotation, str, Answers, Element]] = OrderedDict()
+        self._last: Recent[int, tuple[AnyAnnotation, str, Answers, Element]] = Recent(REMEMBERED)
         # and by what one says, in which scene, what was asked, and the name of its ink
-        self._asked: OrderedDict[str, list[tuple[Answers, str]]] = OrderedDict()
+        self._asked: Recent[str, list[tuple[Answers, str]]] = Recent(REMEMBERED)
         self._lock = threading.Lock()
 
     def last(self, annotation: AnyAnnotation, scene: str, holds: Callable[[Answers], bool]) -> Element | None:
@@ -43,10 +42,7 @@ class DisplayCache:
 
     def remember(self, annotation: AnyAnnotation, scene: str, asked: Answers, element: Element) -> None:
         """Remember the ink of this very annotation."""
-        with self._lock:
-            self._last[id(annotation)] = (annotation, scene, asked, element)
-            while len(self._last) > REMEMBERED:
-                self._last.popitem(last=False)
+        self._last.keep(id(annotation), (annotation, scene, asked, element))
 
     def watched(
         self, said: str, holds: Callable[[Answers], bool], make: Callable[[], tuple[Element, Answers]]
@@ -54,7 +50,7 @@ class DisplayCache:
         """The ink of what is ``said``, all that was asked for which ``holds``, and what that was; made where there is none."""
         asked: Answers | None = None
         element: Element | None = None
-        for asked, name in self._asked.get(said, []):
+        for asked, name in self._asked.get(said) or []:
             element = self._held.get(name) if holds(asked) else None
             if element is not None:
                 break
@@ -62,28 +58,13 @@ class DisplayCache:
             made, asked = make()
             element = self.get(made.key, lambda: made)
         with self._lock:
-            known = self._asked.setdefault(said, [])
-            self._asked[said] = [(asked, element.key), *(k for k in known if k[1] != element.key)][:VARIANTS]
-            self._asked.move_to_end(said)
-            while len(self._asked) > REMEMBERED:
-                self._asked.popitem(last=False)
+            known: list[tuple[Answers, str]] = self._asked.get(said) or []
+            self._asked.keep(said, [(asked, element.key), *(k for k in known if k[1] != element.key)][:VARIANTS])
         return element, asked
 
     def get(self, key: str, make: Callable[[], Element]) -> Element:
         """The element of that key, made where it is not there."""
-        with self._lock:
-            found = self._held.get(key)
-            if found is not None:
-                self._held.move_to_end(key)
-                return found
-        made = make()
-        with self._lock:
-            if key not in self._held:
-                self._held[key] = made
-                self._count += _size(made)
-            while self._count > self._most and len(self._held) > 1:
-                self._count -= _size(self._held.popitem(last=False)[1])
-        return made
+        return self._held.made(key, make)
 
 
 def drawn_watching(

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import replace
 from functools import cached_property
-from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -21,6 +19,7 @@ from ..geometry.planar import lines_of
 from ..part.model import Part
 from ..projection import ProjectedCurve
 from ..projection.shading import Shading
+from ..recent import Recent
 from ..standards.sheets import Rectangle
 from ..values import value
 from .covering import form_of
@@ -133,40 +132,29 @@ def _turned_in(view: SectionView, parent: PlacedView) -> tuple[float, float]:
 
 
 class ProjectionCache:
-    """Takes shots of the parts of a drawing and keeps those last used."""
+    """Projected scenes of the parts of a drawing, those last used, and the views that they are placed as."""
 
     def __init__(
         self, parts: Callable[[str], Part], projector: Projector, shader: Shader | None = None, most: int = 60
     ) -> None:
-        self._most = most
         self._parts = parts
         self._projector = projector
         self._shader = shader
-        self._shots: OrderedDict[Scene, ProjectedScene] = OrderedDict()
-        self._lock = Lock()
+        self._scenes: Recent[Scene, ProjectedScene] = Recent(most)
         # a drawing is a value that never changes, and sheets of it are asked for more than once
         self._last: tuple[tuple[Drawing, Sheet, dict[str, Scene]], ...] = ()
 
     def projected(self, scene: Scene) -> ProjectedScene:
         """A scene, taken."""
-        with self._lock:
-            found = self._shots.get(scene)
-            if found is not None:
-                self._shots.move_to_end(scene)
-                return found
         shader = self._shader
         tone = None if shader is None else lambda: shader(scene)
-        made = ProjectedScene(scene, self._parts(scene.part), lambda: self._projector(scene), tone)
-        with self._lock:
-            found = self._shots.setdefault(scene, made)
-            while len(self._shots) > self._most:
-                self._shots.popitem(last=False)
-            return found
+        return self._scenes.made(
+            scene, lambda: ProjectedScene(scene, self._parts(scene.part), lambda: self._projector(scene), tone)
+        )
 
     def drop(self) -> None:
         """Let go of all projections that are held."""
-        with self._lock:
-            self._shots.clear()
+        self._scenes.clear()
 
     def part(self, key: str) -> Part:
         """The part of that key."""
