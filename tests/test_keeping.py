@@ -272,8 +272,7 @@ def test_whatever_stands_in_a_column_closes_nothing_but_itself(tmp_path: Path, t
             connection.execute("PRAGMA foreign_keys=OFF")
             connection.execute(f"UPDATE OR IGNORE {table} SET {column} = ? WHERE {which}", (value,))
             connection.commit()
-            with store._holding:
-                store._standings.clear()
+            store._snapshots.clear()
             shelf = client.get("/api/drawings")
             assert shelf.status_code == 200 and {d["id"] for d in shelf.get_json()} >= {fine.id, made.id}, (
                 column,

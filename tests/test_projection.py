@@ -281,12 +281,12 @@ def test_tiny_and_huge_parts_are_projected_alike(made, factor: float) -> None:
     from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
     from OCP.gp import gp_Pnt, gp_Trsf
 
-    from barequill.core.reading.reading import _read_step
+    from barequill.core.reading.step import read_step
 
     path = demo_file("catch-box")
     resized = gp_Trsf()
     resized.SetScale(gp_Pnt(0, 0, 0), factor)
-    solids = [BRepBuilderAPI_Transform(r.shape, resized, True).Shape() for r in _read_step(path, path.name)[0]]
+    solids = [BRepBuilderAPI_Transform(r.shape, resized, True).Shape() for r in read_step(path, path.name)[0]]
     for view in ("front", "iso"):
         small, plain = project(bodies(*solids), *PRINCIPAL[view]), project(part_of(path), *PRINCIPAL[view])
         for visible in (True, False):

@@ -13,7 +13,7 @@ from barequill.core import project, read_part
 from barequill.core.errors import BadPartFile, UserError
 from barequill.core.projection import PRINCIPAL
 from barequill.core.reading.reading import LARGEST, check_file, content_key
-from barequill.core.reading.step_header import materials, product
+from barequill.core.reading.step_header import materials
 from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import random_shape, write_shape
@@ -85,14 +85,15 @@ def test_the_mesh_of_a_solid_encloses_its_volume(seed: int) -> None:
     assert volume == pytest.approx(part.volume, rel=0.01), "closed, and outward all over"
 
 
-def test_names_numbers_and_materials_are_found_in_the_text_of_a_file() -> None:
+def test_materials_are_found_in_the_text_of_a_file() -> None:
+    assert materials(b"") == {}
     text = (
-        b"#1=PRODUCT('WL-7','Keeper \\X2\\00BD\\X0\\ turn','',(#2));\n"
-        b"#9=PRODUCT_DEFINITION_FORMATION('','',#1);\n#10=PRODUCT_DEFINITION('design','',#9,#3);\n"
+        b"#1=PRODUCT('WL-7','Keeper \\X2\\00BD\\X0\\ turn','',(#2));\n#9=PRODUCT_DEFINITION_FORMATION('','',#1);\n"
+        b"#10=PRODUCT_DEFINITION('design','',#9,#3);\n#20=PROPERTY_DEFINITION('material property','material name',#10);\n"
+        b"#21=PROPERTY_DEFINITION_REPRESENTATION(#20,#22);\n#22=REPRESENTATION('',(#23),#4);\n"
+        b"#23=DESCRIPTIVE_REPRESENTATION_ITEM('Bronze CuSn8','');\n"
     )
-    number, name = product(text)
-    assert {"WL-7", "Keeper ½ turn"} == {number, name}
-    assert materials(b"") == {} and product(b"no such thing") == ("", "")
+    assert materials(text) == {"Keeper ½ turn": "Bronze CuSn8"}
 
 
 def test_progress_rises_from_start_to_end_and_says_what_is_done() -> None:

@@ -410,8 +410,7 @@ def test_a_damaged_drawing_is_shown_as_that_taken_out_and_brought_back_to_what_c
         connection.execute("UPDATE steps SET data = x'00' WHERE drawing_id = ? AND position = 3", (made["id"],))
         connection.execute("UPDATE drawings SET about = NULL WHERE id = ?", (made["id"],))
     connection.close()
-    with store._holding:
-        store._standings.clear()
+    store._snapshots.clear()
     page.goto(server)
     card = page.locator(".sheet", has_text=f"Drawing {made['id']}")
     expect(card).to_contain_text("Its step 3 cannot be read")

@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from barequill.core import project
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from tools.common import demo_file, part_of
 from tools.truth import VIEWS, judge, random_part, random_shape, sample, verdict
 
@@ -36,13 +36,13 @@ def holds(shapes, part) -> None:
 @pytest.mark.parametrize("stem", DEMO)
 def test_the_demo_parts_are_shown_as_rays_see_them(stem: str) -> None:
     path = demo_file(stem)
-    holds([r.shape for r in _read_step(path, path.name)[0]], part_of(path))
+    holds([r.shape for r in read_step(path, path.name)[0]], part_of(path))
 
 
 @pytest.mark.parametrize("name", REAL)
 def test_real_parts_are_shown_as_rays_see_them(name: str) -> None:
     path = real_file(name)
-    holds([r.shape for r in _read_step(path, path.name)[0]], part_of(path))
+    holds([r.shape for r in read_step(path, path.name)[0]], part_of(path))
 
 
 @pytest.mark.parametrize("seed", [2, 9, 11, 16])
@@ -56,7 +56,7 @@ def test_parts_made_at_random_are_shown_as_rays_see_them(seed: int) -> None:
 def test_the_judge_sees_a_broken_projection() -> None:
     """Hidden shown as visible, lines left out, visible shown as hidden: each must be found out."""
     path = demo_file("catch-box")
-    samples = sample([r.shape for r in _read_step(path, path.name)[0]])
+    samples = sample([r.shape for r in read_step(path, path.name)[0]])
     part = part_of(path)
     view = VIEWS["iso"]
     curves = project(part, *view)

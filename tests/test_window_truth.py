@@ -28,7 +28,7 @@ from barequill.core.drawing.operations import Annotate, SetView, apply
 from barequill.core.drawing.windows import Hold
 from barequill.core.errors import UserError
 from barequill.core.measuring.measuring import measure
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from barequill.core.standards.sheets import drawing_space
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import snapshot
@@ -40,7 +40,7 @@ from tools.truth import _explore, sample
 
 
 def shapes_of(stem: str) -> list:
-    return [raw.shape for raw in _read_step(demo_file(stem), stem)[0]]
+    return [raw.shape for raw in read_step(demo_file(stem), stem)[0]]
 
 
 def corners_of(stem: str) -> np.ndarray:

@@ -25,7 +25,7 @@ from barequill.core.drawing.operations import Annotate, MoveView, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves2 import circle, line
 from barequill.core.geometry.within import Strings
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from barequill.core.views.view_transform import Gap, ViewTransform
 from tools.common import demo_file
 from tools.sheets import ActContext, done, id_of
@@ -159,7 +159,7 @@ def test_a_detail_follows_its_ring_and_its_feature(spindle):
 def true_areas(stem: str) -> list[float]:
     """Areas of the plane faces of a demo part, by the kernel."""
     found = []
-    for raw in _read_step(demo_file(stem), stem)[0]:
+    for raw in read_step(demo_file(stem), stem)[0]:
         faces = TopExp_Explorer(raw.shape, Kind.TopAbs_FACE)
         while faces.More():
             properties = GProp_GProps()

@@ -20,7 +20,7 @@ from barequill.core.projection.table import table_of
 from barequill.core.projection.warming import warm
 from barequill.core.reading.preparing import prepare
 from barequill.core.reading.raw import RawBody
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from barequill.core.reading.warming import warm as warm_reading
 from barequill.core.reading.weighing import weigh
 from barequill.work.collecting import collect_seldom
@@ -85,7 +85,7 @@ def read_and_prepared(path: Path, times: int = 3) -> tuple[list[RawBody], Any, l
     for each, since the kernel keeps the mesh with its shapes."""
     seconds = []
     for _ in range(times):
-        raw, _unit = _read_step(path, path.name)
+        raw, *_ = read_step(path, path.name)
         part, took = prepared(raw)
         seconds.append(took)
     return raw, part, seconds

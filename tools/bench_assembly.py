@@ -11,7 +11,7 @@ from pathlib import Path
 
 from barequill.core import project, read_part
 from barequill.core.projection.piercing import meeting
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from barequill.demo.filling import FOLDER
 
 
@@ -26,7 +26,7 @@ def write_assembly(count: int, path: Path) -> None:
     from OCP.XCAFApp import XCAFApp_Application
     from OCP.XCAFDoc import XCAFDoc_DocumentTool
 
-    (body,) = _read_step(FOLDER / "pawl.step", "pawl")[0]
+    (body,) = read_step(FOLDER / "pawl.step", "pawl")[0]
     document = TDocStd_Document(TCollection_ExtendedString("assembly"))
     XCAFApp_Application.GetApplication_s().InitDocument(document)
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())

@@ -17,7 +17,7 @@ from barequill.core import cut_faces, project, read_part
 from barequill.core.cutting import beyond
 from barequill.core.projection.strands import _kept
 from barequill.core.projection.warming import warm
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from barequill.work.collecting import collect_seldom
 
 from .acting import best, kernel_view
@@ -44,7 +44,7 @@ def sections(names: list[str]) -> None:
     for name in names:
         path = Path(name)
         part = read_part(path)
-        shapes = [r.shape for r in _read_step(path, path.name)[0]]
+        shapes = [r.shape for r in read_step(path, path.name)[0]]
         reach = 3 * part.size + float(np.abs([part.low, part.high]).max())
         for view, (toward, up) in VIEWS.items():
             d = np.array(toward, float)

@@ -24,7 +24,7 @@ from barequill.core.cutting import Cell, Cut
 from barequill.core.cutting.limits import CuttingPlane, cutting_plane
 from barequill.core.part.chosen import body_names, body_nodes
 from barequill.core.projection import camera, cut_faces
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
 
@@ -232,7 +232,7 @@ def other_area(solids: list[Any], w: CuttingPlane, part: Any, ours: float) -> tu
 def areas(path: Path) -> list[tuple[str, float, float, str]]:
     """By cut our area, another's, and whose it is."""
     part = read_part(path)
-    shapes = [r.shape for r in _read_step(path, path.name)[0]]
+    shapes = [r.shape for r in read_step(path, path.name)[0]]
     solids = [s for s, b in zip(shapes, part.bodies, strict=True) if b.solid]
     found = []
     for name, (cut, *_) in [*list(cuts_of(part).items())[:6], *through_axes(part).items()]:
@@ -263,7 +263,7 @@ def castings(number: Path) -> list[tuple[str, float, float, str]]:
 def verdicts(path: Path) -> dict[str, tuple[float, ...]]:
     """By cut the judgement of rays on what the kernel leaves."""
     part = read_part(path)
-    shapes = [r.shape for r in _read_step(path, path.name)[0]]
+    shapes = [r.shape for r in read_step(path, path.name)[0]]
     reach = 3 * part.size + float(np.abs([part.low, part.high]).max())
     found = {}
     for name, (cut, toward, up) in cuts_of(part).items():

@@ -22,7 +22,7 @@ from barequill.core.features.feature import Feature
 from barequill.core.features.holes import Hole, holes_of
 from barequill.core.features.listing import features_of
 from barequill.core.features.rings import facing_in
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 
 from .truth import Samples, sample
 
@@ -176,7 +176,7 @@ def compared(path: Path) -> tuple[Part, Counter[str], list[str]] | None:
     part = read_part(path)
     if not part.faces or len(part.faces) > MOST:
         return None
-    shapes: list[Any] = [raw.shape for raw in _read_step(path, path.name)[0]]
+    shapes: list[Any] = [raw.shape for raw in read_step(path, path.name)[0]]
     alone = len(shapes) == len(part.bodies)
     kept: dict[int, Samples] = {}
 

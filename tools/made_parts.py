@@ -327,3 +327,45 @@ def ring(big: float, small: float) -> object:
     from OCP.BRepPrimAPI import BRepPrimAPI_MakeTorus
 
     return BRepPrimAPI_MakeTorus(big, small).Shape()
+
+
+def write_assembly(path: Path, plan: dict[str, Any]) -> Path:
+    """Write a STEP file of products: by name the kernel's shape, or a list of the products that it is put together of, each with
+    how far (mm) along x it stands. The first is the whole."""
+    from OCP.gp import gp_Trsf, gp_Vec
+    from OCP.STEPCAFControl import STEPCAFControl_Writer
+    from OCP.STEPControl import STEPControl_StepModelType
+    from OCP.TCollection import TCollection_ExtendedString
+    from OCP.TDataStd import TDataStd_Name
+    from OCP.TDocStd import TDocStd_Document
+    from OCP.TopLoc import TopLoc_Location
+    from OCP.XCAFApp import XCAFApp_Application
+    from OCP.XCAFDoc import XCAFDoc_DocumentTool
+
+    document = TDocStd_Document(TCollection_ExtendedString("made"))
+    XCAFApp_Application.GetApplication_s().InitDocument(document)
+    tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    labels: dict[str, Any] = {}
+
+    def label(name: str) -> Any:
+        if name not in labels:
+            own = plan[name]
+            if isinstance(own, list):
+                made = tool.NewShape()
+                for child, x in own:
+                    move = gp_Trsf()
+                    move.SetTranslation(gp_Vec(x, 0, 0))
+                    tool.AddComponent(made, label(child), TopLoc_Location(move))
+            else:
+                made = tool.AddShape(own, False)
+            TDataStd_Name.Set_s(made, TCollection_ExtendedString(name, True))
+            labels[name] = made
+        return labels[name]
+
+    label(next(iter(plan)))
+    tool.UpdateAssemblies()
+    writer = STEPCAFControl_Writer()
+    writer.SetNameMode(True)
+    writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs)
+    writer.Write(str(path))
+    return path

@@ -27,7 +27,7 @@ from barequill import core
 from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.projection import cut_faces
-from barequill.core.reading.reading import _read_step
+from barequill.core.reading.step import read_step
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
 
@@ -69,7 +69,7 @@ def surveyed(path: Path) -> Iterator[Row]:
     end = time.perf_counter()
     row |= {"seconds": end - told[""], "preparing": end - told["meshing"], "bodies": len(part.bodies)}
     row |= {"faces": len(part.faces), "edges": len(part.edges), "remarks": list(part.remarks), "views": {}}
-    shapes = [raw.shape for raw in _read_step(path, path.name)[0]]
+    shapes = [raw.shape for raw in read_step(path, path.name)[0]]
     samples, finer = sample(shapes), None
     for view in DIRECTIONS:
         start = time.perf_counter()

@@ -20,7 +20,8 @@ from embreex.rtcore_scene import EmbreeScene
 
 from barequill.core import project, read_part
 from barequill.core.projection import PRINCIPAL, ProjectedCurve, camera
-from barequill.core.reading.reading import _read_step, split_bodies
+from barequill.core.reading.splitting import split_bodies
+from barequill.core.reading.step import read_step
 
 from .line_shares import on_lines, once, rim, share_of, turning
 from .made_parts import bodies, random_shape
@@ -308,7 +309,7 @@ def judged(what: str | int) -> tuple[str, dict[str, tuple[float, ...]]] | None:
         found = verdict(bodies_of(shape), random_part(shape))
         return f"random {what}", {view: shares.all() for view, shares in found.items()}
     path = Path(what)
-    found = verdict([r.shape for r in _read_step(path, path.name)[0]], read_part(path))
+    found = verdict([r.shape for r in read_step(path, path.name)[0]], read_part(path))
     return path.name, {view: shares.all() for view, shares in found.items()}
 
 

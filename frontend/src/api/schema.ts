@@ -4772,6 +4772,11 @@ export interface components {
             number: string;
             /** Remarks */
             remarks: string[];
+            /**
+             * Products
+             * @default []
+             */
+            products?: components["schemas"]["ProductInfo"][];
         };
         /**
          * PartUse
@@ -5411,6 +5416,22 @@ export interface components {
              * @default
              */
             detail?: string;
+        };
+        /**
+         * ProductInfo
+         * @description A product of a part file: how often it is in the whole, the names of those it stands in, and its own bodies.
+         */
+        ProductInfo: {
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Quantity */
+            quantity: number;
+            /** Of */
+            of: string[];
+            /** Bodies */
+            bodies: number;
         };
         /**
          * ProjectedView

@@ -61,6 +61,23 @@
       notices.refuse(error);
     }
   }
+
+  /** The products in the order of what stands in what, each where it is met first, with how deep that is. */
+  let products = $derived.by(() => {
+    const all = now.summary.products ?? [];
+    const found: ((typeof all)[number] & { depth: number })[] = [];
+    const met = new Set<number>();
+    const below = (name: string | null, depth: number) => {
+      all.forEach((p, row) => {
+        if (met.has(row) || !(name === null ? !p.of.length : p.of.includes(name))) return;
+        met.add(row);
+        found.push({ ...p, depth });
+        below(p.name, depth + 1);
+      });
+    };
+    below(null, 0);
+    return found;
+  });
 </script>
 
 <Slip title={now.name || now.file_name} open {onclose}>
@@ -127,6 +144,28 @@
         />
       </dd>
     {/if}
+    {#if now.summary.bodies.length === 1 && now.summary.bodies[0].material}
+      <dt>Material</dt>
+      <dd>{now.summary.bodies[0].material}, as the file says</dd>
+    {/if}
+    {#if products.length > 1}
+      <dt>Products</dt>
+      <dd>
+        <ul aria-label="Products">
+          {#each products as p, i (i)}
+            <li style={`padding-left:${14 * p.depth}px`}>
+              {#if p.depth}{p.quantity} ×{/if}
+              {p.name}{#if p.number && p.number !== p.name}, {p.number}{/if}
+              <small
+                >{#if p.of.length > 1}in {p.of.join(
+                    ' and in ',
+                  )}{:else if !p.bodies && p.depth}sub-assembly{/if}</small
+              >
+            </li>
+          {/each}
+        </ul>
+      </dd>
+    {/if}
     {#if now.doubtful_unit}
       <dt>Unit</dt>
       <dd class="remark" role="group" aria-label="Unit of the file">
@@ -141,13 +180,6 @@
     {#each now.summary.remarks as remark (remark)}<dt>Remark</dt>
       <dd class="remark">{remark}</dd>{/each}
   </dl>
-  <div class="bodies">
-    {#each now.summary.bodies as body, i (i)}
-      <span>{body.name}</span><span>{body.solid ? `${length(body.volume)} mm³` : 'surfaces only'}</span><span
-        >{body.material ?? ''}</span
-      >
-    {/each}
-  </div>
   <div class="mt-4 flex justify-between gap-2">
     <button class="quiet" onclick={remove}>Remove from the shelf</button>
     <span>
@@ -182,14 +214,14 @@
   .remark {
     color: var(--ochre);
   }
-  .bodies {
-    display: grid;
-    grid-template-columns: 1.4fr 1fr 1.4fr;
-    gap: 0 12px;
-    max-height: 130px;
+  ul {
+    max-height: 150px;
     overflow: auto;
-    border-top: 1px solid var(--rule);
-    padding-top: 6px;
+  }
+  li {
+    break-inside: avoid;
+  }
+  small {
     color: var(--ink2);
   }
 </style>

@@ -24,6 +24,16 @@ class BodyInfo(Model):
     density: float | None
 
 
+class ProductInfo(Model):
+    """A product of a part file: how often it is in the whole, the names of those it stands in, and its own bodies."""
+
+    name: str
+    number: str
+    quantity: int
+    of: list[str]
+    bodies: int
+
+
 class PartSummary(Model):
     """What was read from a part file; mm, mm², mm³, g."""
 
@@ -39,6 +49,7 @@ class PartSummary(Model):
     name: str
     number: str
     remarks: list[str]
+    products: list[ProductInfo] = []
 
 
 class Direction(Model):

@@ -27,6 +27,7 @@ MODULES = {
     "Face": "part.model",
     "Edge": "part.model",
     "Mesh": "part.model",
+    "Product": "part.products",
     "Surface": "geometry.surfaces",
     "Curve3": "geometry.curves3",
     "Curve2": "geometry.curves2",

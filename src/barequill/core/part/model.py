@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
 from ..values import value
+from .products import Product, told
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -36,6 +37,10 @@ class Body:
     material: str | None = None
     density: float | None = None
     """g/cm³, from the file."""
+    product: int = 0
+    """The row of the product of which it is a body."""
+    path: tuple[int, ...] = ()
+    """Where that stands in the whole: the row of the top product, then of each use its place among the uses of the one above."""
 
 
 @value
@@ -112,6 +117,8 @@ class Part:
     remarks: tuple[str, ...] = field(default=())
     meeting: tuple[tuple[int, int], ...] | None = None
     """Bodies that run into each other, by their rows; None where that has not been looked for."""
+    products: tuple[Product, ...] = ()
+    """What the file says that the whole is put together of."""
 
     @cached_property
     def size(self) -> float:
@@ -189,6 +196,7 @@ class Part:
             "name": self.name,
             "number": self.number,
             "remarks": list(self.remarks),
+            "products": told(self.products, [b.product for b in self.bodies]),
         }
 
 

@@ -22,6 +22,8 @@ class RawBody:
     shape: Any
     material: str | None = None
     density: float | None = None
+    product: int = 0
+    path: tuple[int, ...] = ()
 
 
 @value

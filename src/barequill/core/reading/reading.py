@@ -16,9 +16,11 @@ from typing import Any
 
 from ..errors import BadPartFile
 from ..part.model import Part
+from ..part.products import Product
 from . import references, step_header
-from .mending import mended
 from .raw import RawBody
+from .splitting import split_bodies
+from .step import read_step
 
 LARGEST = 200 * 1024 * 1024
 ENDS = 4000
@@ -155,16 +157,17 @@ def read_part(
         elif files[0].data is not data:
             path = Path(folder) / "file"
             path.write_bytes(files[0].data)
-        readers = {"STEP": _read_step, "IGES": _read_iges, "B-rep": _read_brep}
+        readers = {"STEP": read_step, "IGES": _read_iges, "B-rep": _read_brep}
         said = references.lacking_words(lacking)
         try:
-            raw, unit = readers[kind](path, label)
+            raw, unit, products = readers[kind](path, label)
         except BadPartFile as error:
             raise BadPartFile(error.title, f"{error.detail} {said}".strip()) from error
-    main = files[0].data
-    number, product = step_header.product(main) if kind == "STEP" else ("", "")
+    top = next((p for p in products), Product(""))
     if kind == "STEP":
+        # the kernel gives a material only with its density; what it is called stands in the text
         materials = {k: v for f in files for k, v in step_header.materials(f.data).items()}
+        products = [replace(p, material=materials.get(p.name)) for p in products]
         for body in raw:
             body.material = materials.get(body.name)
     if not raw:
@@ -185,12 +188,14 @@ def read_part(
         raw,
         begun(work) if worth_aside(raw) else work,
         key=key_as(content_key(data), as_unit),
-        name=product or raw[0].name or stem,
-        number=number,
+        name=top.name or raw[0].name or stem,
+        number=top.number,
         unit=unit,
         progress=say,
     )
-    return replace(part, remarks=(said, *part.remarks)) if said else part
+    # what nobody named is called as the part is
+    known = tuple(p if p.name else replace(p, name=part.name) for p in products) or (Product(part.name, part.number),)
+    return replace(part, products=known, remarks=(*([said] if said else ()), *part.remarks))
 
 
 def key_as(key: str, as_unit: str | None) -> str:
@@ -204,115 +209,14 @@ def _scaled(raw: list[RawBody], factor: float) -> list[RawBody]:
 
     scale = gp_Trsf()
     scale.SetScale(gp_Pnt(0, 0, 0), factor)
-    return [RawBody(b.name, BRepBuilderAPI_Transform(b.shape, scale, True).Shape(), b.material, b.density) for b in raw]
-
-
-def _read_step(path: Path, label: str) -> tuple[list[RawBody], str]:
-    from OCP.collections import Sequence_TCollection_AsciiString, Sequence_TDF_Label
-    from OCP.IFSelect import IFSelect_ReturnStatus
-    from OCP.STEPCAFControl import STEPCAFControl_Reader
-    from OCP.TCollection import TCollection_ExtendedString
-    from OCP.TDocStd import TDocStd_Document
-    from OCP.XCAFApp import XCAFApp_Application
-    from OCP.XCAFDoc import XCAFDoc_DocumentTool
-
-    document = TDocStd_Document(TCollection_ExtendedString("part"))
-    XCAFApp_Application.GetApplication_s().InitDocument(document)
-    reader = STEPCAFControl_Reader()
-    reader.SetNameMode(True)
-    reader.SetMatMode(True)
-    reader.SetColorMode(False)
-    if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
-        raise BadPartFile(
-            f"{label} cannot be read", "The STEP file has errors in its syntax. Save it again from the modeller."
-        )
-    lengths, angles, solids = (Sequence_TCollection_AsciiString() for _ in range(3))
-    reader.ChangeReader().FileUnits(lengths, angles, solids)
-    units = [lengths.Value(i + 1).ToCString() for i in range(lengths.Length())]
-    if not reader.Transfer(document):
-        raise BadPartFile(
-            f"{label} holds no shape",
-            "The STEP file was read, but no geometry could be made of it. Export it again with its solids.",
-        )
-    shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    roots = Sequence_TDF_Label()
-    shapes.GetFreeShapes(roots)
-    bodies: list[RawBody] = []
-    for i in range(roots.Length()):
-        _walk(roots.Value(i + 1), None, bodies, None)
-    return bodies, units[0] if units else "millimetre"
-
-
-def _walk(label: Any, place: Any, out: list[RawBody], inherited: float | None) -> None:
-    """Collect the bodies below an assembly label, placed."""
-    from OCP.collections import Sequence_TDF_Label
-    from OCP.TDF import TDF_Label
-    from OCP.XCAFDoc import XCAFDoc_ShapeTool
-
-    density = _density(label) or inherited
-    if XCAFDoc_ShapeTool.IsAssembly_s(label):
-        components = Sequence_TDF_Label()
-        XCAFDoc_ShapeTool.GetComponents_s(label, components)
-        for i in range(components.Length()):
-            component = components.Value(i + 1)
-            here = XCAFDoc_ShapeTool.GetLocation_s(component)
-            target = TDF_Label()
-            XCAFDoc_ShapeTool.GetReferredShape_s(component, target)
-            _walk(target, here if place is None else place.Multiplied(here), out, density)
-        return
-    shape = XCAFDoc_ShapeTool.GetShape_s(label)
-    if place is not None:
-        shape = shape.Moved(place)
-    out.extend(RawBody(n, s, density=density) for n, s in split_bodies(shape, _label_name(label)))
-
-
-def split_bodies(shape: Any, name: str) -> list[tuple[str, Any]]:
-    """Solids of a shape, then its loose shells and faces as one body of surfaces, each with a name."""
-    from OCP.BRep import BRep_Builder
-    from OCP.TopAbs import TopAbs_ShapeEnum as Kind
-    from OCP.TopExp import TopExp_Explorer
-    from OCP.TopoDS import TopoDS_Compound
-
-    found: list[tuple[str, Any]] = []
-    explorer = TopExp_Explorer(shape, Kind.TopAbs_SOLID)
-    while explorer.More():
-        found.append((f"{name} {len(found) + 1}" if name and found else name, mended(explorer.Current())))
-        explorer.Next()
-    loose = TopoDS_Compound()
-    builder = BRep_Builder()
-    builder.MakeCompound(loose)
-    explorer = TopExp_Explorer(shape, Kind.TopAbs_FACE, Kind.TopAbs_SOLID)
-    count = 0
-    while explorer.More():
-        builder.Add(loose, explorer.Current())
-        count += 1
-        explorer.Next()
-    if count:
-        found.append((f"{name} surfaces" if name and found else name, loose))
-    return found
-
-
-def _label_name(label: Any) -> str:
-    from OCP.TDataStd import TDataStd_Name
-
-    name = TDataStd_Name()
-    found = label.FindAttribute(TDataStd_Name.GetID_s(), name)
-    return step_header.given(name.Get().ToExtString().strip()) if found else ""
-
-
-def _density(label: Any) -> float | None:
-    """Density (g/cm³) of the material tied to a label."""
-    from OCP.XCAFDoc import XCAFDoc_MaterialTool
-
-    density = XCAFDoc_MaterialTool.GetDensityForShape_s(label) * 1000
-    return density if density > 0 else None
+    return [replace(b, shape=BRepBuilderAPI_Transform(b.shape, scale, True).Shape()) for b in raw]
 
 
 SEAM = 2e-4
 """Widest gap between faces, in part sizes, over which they are sewn together."""
 
 
-def _read_iges(path: Path, label: str) -> tuple[list[RawBody], str]:
+def _read_iges(path: Path, label: str) -> tuple[list[RawBody], str, list[Product]]:
     from OCP.IFSelect import IFSelect_ReturnStatus
     from OCP.IGESControl import IGESControl_Reader
 
@@ -332,7 +236,7 @@ def _read_iges(path: Path, label: str) -> tuple[list[RawBody], str]:
     if section.UnitFlag() == 1:
         unit = "inch"
     shape = _sewn(reader.OneShape())
-    return [RawBody(n, s) for n, s in split_bodies(shape, Path(label).stem)], unit
+    return [RawBody(n, s) for n, s in split_bodies(shape, Path(label).stem)], unit, []
 
 
 def _sewn(shape: Any) -> Any:
@@ -370,7 +274,7 @@ def _sewn(shape: Any) -> Any:
     return solid
 
 
-def _read_brep(path: Path, label: str) -> tuple[list[RawBody], str]:
+def _read_brep(path: Path, label: str) -> tuple[list[RawBody], str, list[Product]]:
     from OCP.BRep import BRep_Builder
     from OCP.BRepTools import BRepTools
     from OCP.TopoDS import TopoDS_Shape
@@ -380,4 +284,4 @@ def _read_brep(path: Path, label: str) -> tuple[list[RawBody], str]:
         raise BadPartFile(
             f"{label} cannot be read", "The B-rep file has errors. Save it again from the program that wrote it."
         )
-    return [RawBody(n, s) for n, s in split_bodies(shape, Path(label).stem)], "millimetre"
+    return [RawBody(n, s) for n, s in split_bodies(shape, Path(label).stem)], "millimetre", []

@@ -7,7 +7,6 @@ import re
 from .step_text import decoded
 
 _PRODUCT = re.compile(rb"#(\d+)\s*=\s*PRODUCT\s*\(\s*'((?:[^']|'')*)'\s*,\s*'((?:[^']|'')*)'", re.S)
-_USE = re.compile(rb"NEXT_ASSEMBLY_USAGE_OCCURRENCE\s*\(\s*'(?:[^']|'')*'\s*,[^,]*,[^,]*,\s*#(\d+)\s*,\s*#(\d+)", re.S)
 _DEFINITION = re.compile(rb"#(\d+)\s*=\s*PRODUCT_DEFINITION\s*\([^#]*#(\d+)", re.S)
 _FORMATION = re.compile(rb"#(\d+)\s*=\s*PRODUCT_DEFINITION_FORMATION\w*\s*\([^#]*#(\d+)", re.S)
 _MATERIAL = re.compile(
@@ -29,21 +28,6 @@ def given(name: str) -> str:
     """A name that somebody gave; empty for one that a translator made up."""
     # what translators write is short, and what is long is not gone through over and over
     return "" if not name.strip() or (len(name) <= 200 and _UNNAMED.search(name)) else name
-
-
-def product(text: bytes) -> tuple[str, str]:
-    """Number and name of the top product of a STEP file (ISO 10303-21), empty where it has none."""
-    products = {n: (decoded(number), decoded(name)) for n, number, name in _PRODUCT.findall(text)}
-    if not products:
-        return "", ""
-    formations = dict(_FORMATION.findall(text))
-    definitions = {n: formations.get(f, b"") for n, f in _DEFINITION.findall(text)}
-    used = {definitions.get(child, b"") for _, child in _USE.findall(text)}
-    tops = [p for p in products if p not in used] or list(products)
-    number, name = products[tops[0]]
-    # an identification number may be of figures alone, a name may not
-    number = number if re.fullmatch(r"[\d.\- ]*\d[\d.\- ]*", number) and given(name) else given(number)
-    return number, given(name) or number
 
 
 def materials(text: bytes) -> dict[str, str]:

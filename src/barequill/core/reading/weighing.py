@@ -53,6 +53,8 @@ def weigh(raw: list[RawBody]) -> tuple[Body, ...]:
                 centroid=(x, y, z),
                 material=clipped(body.material),
                 density=body.density,
+                product=body.product,
+                path=body.path,
             )
         )
     return tuple(found)
