@@ -180,7 +180,7 @@
     {#each now.summary.remarks as remark (remark)}<dt>Remark</dt>
       <dd class="remark">{remark}</dd>{/each}
   </dl>
-  <div class="mt-4 flex justify-between gap-2">
+  <div class="acts flex justify-between gap-2">
     <button class="quiet" onclick={remove}>Remove from the shelf</button>
     <span>
       <button class="quiet" onclick={onclose}>Close</button>
@@ -223,5 +223,14 @@
   }
   small {
     color: var(--ink2);
+  }
+  /* what can be done stays in sight, however long the list */
+  .acts {
+    position: sticky;
+    bottom: -18px;
+    margin: 10px -22px -18px;
+    padding: 10px 22px 14px;
+    background: var(--wash);
+    border-top: 1px solid var(--rule);
   }
 </style>
