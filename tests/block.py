@@ -13,12 +13,12 @@ from barequill.core.display import Stroke
 from barequill.core.drawing.operations import ChangeAnnotation, apply
 from barequill.demo import shapes
 from tools.made_parts import bodies
-from tools.sheets import ActContext, drawing_of, id_of, studio_of
+from tools.sheets import DrawnPart, drawing_of, id_of, studio_of
 
 BORE = 20.0
 
 
-class Block(ActContext):
+class Block(DrawnPart):
     """A drawing of the block at full size, its bore's diameter stated in the top view."""
 
     def __init__(self) -> None:

@@ -25,7 +25,7 @@ from barequill.core.drawing.operations import (
     SetField,
     apply,
 )
-from tools.sheets import ActContext
+from tools.sheets import DrawnPart
 
 
 def bring(client: FlaskClient, name: str, data: bytes) -> dict:
@@ -96,7 +96,7 @@ def kinds(curves, visible: bool) -> list[str]:
     return sorted(c.curve.name for c in curves if c.visible == visible)
 
 
-def section(acting: ActContext, points, to, **more) -> tuple[Drawing, SectionView]:
+def section(acting: DrawnPart, points, to, **more) -> tuple[Drawing, SectionView]:
     """The drawing with a section along a line through places of its front view, each sheet mm from the view's place."""
     view = acting.placed_view("front").view
     x, y = view.place

@@ -11,12 +11,12 @@ from barequill.core.errors import Unmeasurable
 from barequill.core.measuring.centres import round_features
 from barequill.core.measuring.picking import Pick
 from barequill.core.measuring.wording import letter, ways_of
-from tools.sheets import ActContext, empty
+from tools.sheets import DrawnPart, empty
 
 
 @pytest.fixture(scope="module")
-def pedestal_bench() -> ActContext:
-    return ActContext("spindle-pedestal", scale=0.5)
+def pedestal_bench() -> DrawnPart:
+    return DrawnPart("spindle-pedestal", scale=0.5)
 
 
 BELOW, LEFT = (30, -11), (-11, 20)
@@ -53,14 +53,14 @@ def test_an_axis_can_be_measured_to(pedestal_bench) -> None:
 
 
 def test_two_slanting_edges_give_their_angle() -> None:
-    acting = ActContext("angled-keeper", scale=1.0)
+    acting = DrawnPart("angled-keeper", scale=1.0)
     dimension = acting.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (60, 20))
     assert dimension.measure == "angle"
     assert acting.value("front", dimension) == pytest.approx(120.0)
 
 
 def test_a_slanting_edge_is_measured_the_way_it_is_pulled() -> None:
-    acting = ActContext("angled-keeper", scale=1.0)
+    acting = DrawnPart("angled-keeper", scale=1.0)
     edge = ((110, -30, 34.641),)
     aligned = acting.pull("front", [edge], (126, 20))
     assert aligned.direction == "aligned" and acting.value("front", aligned) == pytest.approx(80.0)
@@ -124,7 +124,7 @@ def test_inches_are_written_with_three_decimals_and_asme_drops_the_nought() -> N
 
 
 def test_every_hole_gets_one_mark_and_every_axis_one_line() -> None:
-    acting = ActContext("round-gear-cover", face="+Y", views=["front", "left"])
+    acting = DrawnPart("round-gear-cover", face="+Y", views=["front", "left"])
     marks, axes = round_features(acting.placed_view("front").projected)
     assert len(marks) == 7 and not axes, "six holes and the cover's own centre"
     marks, axes = round_features(acting.placed_view("left").projected)

@@ -31,21 +31,21 @@ from barequill.core.sheet.stages import draw_sheet
 from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
-from tools.sheets import TODAY, ActContext, drawing_of, studio_of
+from tools.sheets import TODAY, DrawnPart, drawing_of, studio_of
 
 from .shared import COVER_AREA, section
 
 
 @pytest.fixture(scope="module")
-def acting() -> ActContext:
-    return ActContext("round-gear-cover", views=["front", "top"], face="+Y", scale=1.0)
+def acting() -> DrawnPart:
+    return DrawnPart("round-gear-cover", views=["front", "top"], face="+Y", scale=1.0)
 
 
-def shot_of(acting: ActContext, drawing: Drawing, view: SectionView):
+def shot_of(acting: DrawnPart, drawing: Drawing, view: SectionView):
     return acting.projections.placed_views(drawing, drawing.front_sheet)[view.id].projected
 
 
-def hole(acting: ActContext, degrees: float) -> dict:
+def hole(acting: DrawnPart, degrees: float) -> dict:
     """The hole of the pitch circle at an angle, as a place of a line."""
     aim = np.array([50 * math.cos(math.radians(degrees)), 50 * math.sin(math.radians(degrees))])
     part = acting.part
@@ -151,7 +151,7 @@ def test_a_view_from_an_aligned_section_is_without_all_that_lies_before_its_line
 
 
 def test_a_leaning_leg_turns_square_to_an_edge() -> None:
-    acting = ActContext("angled-keeper", views=["front"], scale=1.0)
+    acting = DrawnPart("angled-keeper", views=["front"], scale=1.0)
     view = acting.placed_view("front").view
     # across the leg that is bent by 60 degrees, some 3 degrees off square
     x, y = acting.placed_view("front").on_sheet(np.array([[90 + 40 * 0.5, 0.0, 40 * 0.866]]))[0]
@@ -209,7 +209,7 @@ def test_a_section_is_called_by_its_letter_of_now_and_drawn_as_it_is_now(acting)
 def test_a_view_comes_with_centre_lines_where_its_parent_has_them(acting) -> None:
     bare, view = section(acting, [MIDDLE], (120, 0))
     assert not [a for a in bare.front_sheet.annotations if a.on == view.id]
-    marked = ActContext("round-gear-cover", views=["front"], face="+Y", scale=1.0, centres=True)
+    marked = DrawnPart("round-gear-cover", views=["front"], face="+Y", scale=1.0, centres=True)
     drawing, view = section(marked, [MIDDLE], (120, 0))
     # of the bore and of the two holes that are cut, each at the height of its axis
     own = [marked.ink(drawing).of(a.id) for a in drawing.front_sheet.annotations if a.on == view.id]
@@ -239,7 +239,7 @@ def test_letters_come_in_order_and_once(acting) -> None:
 
 
 def test_a_local_cut_opens_a_view_to_a_depth_and_no_line_runs_beyond_it() -> None:
-    acting = ActContext("catch-box", views=["front"], scale=1.0)
+    acting = DrawnPart("catch-box", views=["front"], scale=1.0)
     view = acting.placed_view("front").view
     x, y = view.place
     outline = [(x + 52, y - 30), (x + 88, y - 30), (x + 88, y - 8), (x + 52, y - 8)]
@@ -257,7 +257,7 @@ def test_a_local_cut_opens_a_view_to_a_depth_and_no_line_runs_beyond_it() -> Non
 
 
 def test_a_rib_is_left_without_hatch_and_with_its_border() -> None:
-    acting = ActContext("spindle-pedestal", views=["front"], scale=0.5)
+    acting = DrawnPart("spindle-pedestal", views=["front"], scale=0.5)
     view = acting.placed_view("front").view
     act = CutView(view=view.id, points=[CutPoint(x=0, y=0, at="box")], to=(view.place[0] + 120, view.place[1]))
     drawing = apply(acting.drawing, act.plan(acting.drawing, acting.acts))
@@ -284,7 +284,7 @@ def test_a_rib_is_left_without_hatch_and_with_its_border() -> None:
 
 
 def test_hatches_tell_neighbours_apart_keep_clear_of_lettering_and_can_be_chosen() -> None:
-    acting = ActContext("small-pedestal-assembly", views=["front", "top"], scale=1.0)
+    acting = DrawnPart("small-pedestal-assembly", views=["front", "top"], scale=1.0)
     view = acting.placed_view("top").view
     act = CutView(view=view.id, points=[CutPoint(x=0, y=0, at="box")], to=(view.place[0], view.place[1] + 130))
     drawing = apply(acting.drawing, act.plan(acting.drawing, acting.acts))
@@ -394,7 +394,7 @@ def test_filled_cuts_of_two_bodies_are_told_apart_by_a_white_gap() -> None:
     plates = [shapes.box((0, 0, 1.6 * k), (60, 40, 1.6)) for k in (0, 1)]
     part = bodies(*plates)
     projections = studio_of(part)
-    p = ActContext.__new__(ActContext)
+    p = DrawnPart.__new__(DrawnPart)
     p.part, p.projections = part, projections
     p.drawing = drawing_of(projections, part, size="A3", centres=False, views=["front"], scale=0.5)
     drawing, view = section(p, [(0, 20), (0, -20)], (90, 0))
@@ -414,7 +414,7 @@ def test_filled_cuts_of_two_bodies_are_told_apart_by_a_white_gap() -> None:
 
 
 def test_a_line_begun_on_an_axis_or_an_edge_cuts_where_it_was_begun() -> None:
-    acting = ActContext("long-pinion-spindle", views=["front"], scale=0.5)
+    acting = DrawnPart("long-pinion-spindle", views=["front"], scale=0.5)
     view, placed_view = acting.placed_view("front").view, acting.placed_view("front")
     x, y = view.place
     shaft = next(f for f in acting.part.faces if f.surface.kind == "cylinder" and f.surface.radius > 15)

@@ -18,7 +18,7 @@ from barequill.core.measuring.inventory import inventory
 from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
-from tools.sheets import ActContext
+from tools.sheets import DrawnPart
 
 
 def found(part, kind: str) -> list[Feature]:
@@ -147,7 +147,7 @@ def test_the_command_line_tells_the_features() -> None:
 
 
 def test_the_inventory_tells_what_has_no_size_yet() -> None:
-    acting = ActContext("angled-keeper", views=["front", "top"])
+    acting = DrawnPart("angled-keeper", views=["front", "top"])
     before = inventory(acting.part, acting.drawing)
     assert sum(s.count for s in before) == 5 and not any(s.sized for s in before)
     holes = next(s for s in before if s.words.startswith("hole"))

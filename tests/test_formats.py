@@ -20,14 +20,14 @@ from barequill.core.display import Stroke, Text
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView
 from barequill.core.writers import write_dxf, write_pdf, write_png, write_svg
-from tools.sheets import ActContext
+from tools.sheets import DrawnPart
 
 MM = 72 / 25.4
 
 
 @pytest.fixture(scope="module")
 def ink():
-    acting = ActContext("spindle-pedestal", views=["front", "top", "left", "iso"])
+    acting = DrawnPart("spindle-pedestal", views=["front", "top", "left", "iso"])
     pulls = [
         acting.pull("front", [((0, -40, 0),)], (30, -11)),
         acting.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
@@ -216,7 +216,7 @@ def test_the_picture_shows_ink_where_the_page_has_it(ink) -> None:
 
 
 def test_hidden_lines_left_out_on_the_sheet_are_left_out_of_what_is_issued() -> None:
-    acting = ActContext("spindle-pedestal", views=["front"])
+    acting = DrawnPart("spindle-pedestal", views=["front"])
     drawing = apply(acting.drawing, SetView(view="e2", changes={"hidden_lines": False}))
     ink = acting.ink(drawing)
     assert not ezdxf.read(io.StringIO(write_dxf(ink).decode())).modelspace().query("*[layer=='HIDDEN']")

@@ -19,7 +19,7 @@ from barequill.core.standards.threads import SIZES, proposed
 from barequill.demo import shapes
 from tools.made_parts import bodies
 from tools.plates import Plate
-from tools.sheets import ActContext, done, drawing_of, id_of, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, id_of, studio_of
 
 
 def drilled() -> Plate:
@@ -90,7 +90,7 @@ def test_one_gesture_gives_the_whole_note_of_a_hole() -> None:
 def test_a_slot_is_recognised_and_sized_in_one_act() -> None:
     """The keeper's slot is 25 long between its ends and 14 wide, the spindle's keyway 50 and 12."""
     for stem, look, length, radius in (("angled-keeper", "top", 25.0, 7.0), ("long-pinion-spindle", "top", 50.0, 6.0)):
-        acting = ActContext(stem, views=["front", "top"])
+        acting = DrawnPart(stem, views=["front", "top"])
         (slot,) = slots_of(acting.part)
         assert (slot.length, slot.radius) == pytest.approx((length, radius))
         act = StateSlot(view=id_of(acting.drawing, look), ref=acting.part.faces[slot.sides[0]].ref)

@@ -20,12 +20,12 @@ from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate
 from barequill.core.writers import write_dxf, write_pdf, write_svg
 from tools.common import demo_file
-from tools.sheets import ActContext
+from tools.sheets import DrawnPart
 
 
 @pytest.fixture(scope="module")
 def ink():
-    acting = ActContext("round-gear-cover", face="+Y", views=["front", "left", "iso"])
+    acting = DrawnPart("round-gear-cover", face="+Y", views=["front", "left", "iso"])
     dimensions = [
         acting.pull("left", [((0, 6, -62),)], (40, 60)),
         acting.pull("front", [((0, 26, 20),)], (80, 80)),

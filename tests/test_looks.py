@@ -24,18 +24,18 @@ from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import foreshortenings
 from tools.common import demo_file, part_of
 from tools.plates import Plate
-from tools.sheets import ActContext, done, id_of
+from tools.sheets import DrawnPart, done, id_of
 
 DIMETRIC = [7.180755781458282, 41.40962210927086]
 
 
-def changed(acting: ActContext, look: str, **changes) -> None:
+def changed(acting: DrawnPart, look: str, **changes) -> None:
     acting.drawing = apply(acting.drawing, SetView(view=id_of(acting.drawing, look), changes=changes))
 
 
 @pytest.fixture
-def cover() -> ActContext:
-    return ActContext("round-gear-cover", views=["front", "left"], face="+Y", scale=1.0)
+def cover() -> DrawnPart:
+    return DrawnPart("round-gear-cover", views=["front", "left"], face="+Y", scale=1.0)
 
 
 # ---- pictorial views
@@ -51,7 +51,7 @@ def cover() -> ActContext:
     ],
 )
 def test_the_axes_of_a_pictorial_view_lean_and_shorten_as_asked(angles, shares, leans):
-    acting = ActContext("pawl", views=["front", "iso"])
+    acting = DrawnPart("pawl", views=["front", "iso"])
     changed(acting, "corner", angles=angles)
     placed_view = acting.placed_view("corner")
     frame = frame_of(acting.part, placed_view.projected.scene.toward, placed_view.projected.scene.up)
@@ -77,14 +77,14 @@ def test_the_axes_of_a_pictorial_view_lean_and_shorten_as_asked(angles, shares, 
     ],
 )
 def test_what_no_view_can_be_is_refused_and_says_why(look, changes, why):
-    acting = ActContext("pawl", views=["front", "iso"])
+    acting = DrawnPart("pawl", views=["front", "iso"])
     with pytest.raises(BadOperation) as told:
         changed(acting, look, **changes)
     assert why in told.value.detail
 
 
 def test_an_outline_far_larger_than_the_part_costs_no_more_than_others():
-    acting = ActContext("pawl", views=["front"])
+    acting = DrawnPart("pawl", views=["front"])
     far = {"outline": {"centre": [0, 0], "half": [1e8, 1e8]}, "edge": "ragged"}
     changed(acting, "front", crop=far, breaks=[{"id": "b", "start": -5, "end": 5, "form": "freehand"}])
     assert len(acting.placed_view("front").transform.window) <= 4000
@@ -92,7 +92,7 @@ def test_an_outline_far_larger_than_the_part_costs_no_more_than_others():
 
 
 def test_adjacent_parts_are_drawn_in_their_own_line_and_hide_nothing():
-    acting = ActContext("small-pedestal-assembly", views=["front"])
+    acting = DrawnPart("small-pedestal-assembly", views=["front"])
     before = {c.source for c in acting.placed_view("front").projected.curves if c.visible}
     changed(acting, "front", adjacent=["Base"])
     part, curves = acting.part, acting.placed_view("front").projected.curves
@@ -109,7 +109,7 @@ def test_adjacent_parts_are_drawn_in_their_own_line_and_hide_nothing():
 
 def test_a_front_of_its_own_direction_is_made_square_and_pulled_from():
     part = part_of(demo_file("angled-keeper"))
-    acting = ActContext("angled-keeper", views=["front"])
+    acting = DrawnPart("angled-keeper", views=["front"])
     wish = NewDrawing(part=part.key, views=["front", "top"], toward=(2.0, 0.0, -1.0), up=(0.0, 0.3, 1.0))
     made = new_drawing(acting.projections, wish)
     front = made.front_sheet.views[0]
@@ -147,7 +147,7 @@ def test_a_part_in_space_is_sent_whole():
 # ---- centre lines
 
 
-def solved(acting: ActContext, annotation):
+def solved(acting: DrawnPart, annotation):
     return solve(annotation, acting.context("front"))
 
 
@@ -165,7 +165,7 @@ def test_the_ring_of_six_holes_has_its_pitch_circle_and_only_once(cover):
 
 
 def test_lines_midway_of_symmetry_and_from_place_to_place():
-    acting = ActContext("catch-box", views=["front"], scale=1.0)
+    acting = DrawnPart("catch-box", views=["front"], scale=1.0)
     view, part = id_of(acting.drawing, "front"), acting.part
     middle = (part.low + part.high) / 2
 
@@ -211,7 +211,7 @@ def test_an_end_is_dragged_alone_or_with_all_others(cover):
 
 
 def test_a_section_between_break_lines_stands_in_the_middle_of_its_gap():
-    acting = ActContext("long-pinion-spindle", views=["front"])
+    acting = DrawnPart("long-pinion-spindle", views=["front"])
     view = id_of(acting.drawing, "front")
     x, y = acting.placed_view("front").on_sheet(np.array([[200.0, 0.0, 0.0]]))[0]
     acting.drawing = done(acting.projections, acting.drawing, RevolveBetween(view=view, to=(float(x), float(y))))

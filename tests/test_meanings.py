@@ -17,10 +17,10 @@ from barequill.demo import shapes
 from tools.made_parts import bodies, random_shape
 from tools.plates import Plate
 from tools.plates import plate as plate
-from tools.sheets import ActContext, drawing_of, studio_of
+from tools.sheets import DrawnPart, drawing_of, studio_of
 
 
-class Made(ActContext):
+class Made(DrawnPart):
     """A drawing of a solid."""
 
     def __init__(self, solid, views=("front", "top", "left")) -> None:

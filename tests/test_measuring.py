@@ -24,17 +24,17 @@ from barequill.core.views.directions import FACES, camera_of, look_of, side_of, 
 from barequill.core.views.layout import Item, choose, loose
 from barequill.core.views.proposal import propose_sheet
 from tools.common import demo_file, part_of
-from tools.sheets import ActContext, done, drawing_of, empty, id_of, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, empty, id_of, studio_of
 
 
 @pytest.fixture(scope="module")
-def keeper() -> ActContext:
-    return ActContext("angled-keeper", scale=1.0)
+def keeper() -> DrawnPart:
+    return DrawnPart("angled-keeper", scale=1.0)
 
 
 @pytest.fixture(scope="module")
-def pedestal_sheet() -> ActContext:
-    return ActContext("spindle-pedestal", scale=0.5)
+def pedestal_sheet() -> DrawnPart:
+    return DrawnPart("spindle-pedestal", scale=0.5)
 
 
 def edge_at(part, place, kind: str = "line") -> str:

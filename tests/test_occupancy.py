@@ -10,7 +10,7 @@ from barequill.core.display import box_of
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import MoveView
 from barequill.core.standards.sheets import Rectangle
-from tools.sheets import ActContext, done
+from tools.sheets import DrawnPart, done
 
 SHEETS = {"A4": (210, 297), "A3": (297, 420), "A2": (420, 594)}
 """mm, ISO 216; the frame of ISO 5457 leaves 20 at the left for filing, and 10 elsewhere."""
@@ -21,12 +21,12 @@ BLOCK = 180.0, 49.0
 @pytest.mark.parametrize("size", SHEETS)
 @pytest.mark.parametrize("stem", ["spindle-pedestal", "long-pinion-spindle", "round-gear-cover", "catch-box", "pawl"])
 def test_proposed_views_and_captions_keep_clear_of_frame_and_title_block(stem: str, size: str) -> None:
-    acting = ActContext(stem, size=size)
+    acting = DrawnPart(stem, size=size)
     assert _clear(acting, acting.drawing, ("view", "caption")) >= 5.0 - 1e-6
 
 
 def test_what_is_tidied_and_spread_keeps_five_mm() -> None:
-    acting = ActContext("spindle-pedestal", size="A3")
+    acting = DrawnPart("spindle-pedestal", size="A3")
     drawing = done(acting.projections, acting.drawing, OverallSizes(views=[v.id for v in acting.sheet.views[:3]]))
     sheet = drawing.front_sheet
     # so far to the left and up that sizes lie over the frame
@@ -36,7 +36,7 @@ def test_what_is_tidied_and_spread_keeps_five_mm() -> None:
     assert _clear(acting, drawing, ("view", "caption", "dimension")) >= 5.0 - 1e-6
 
 
-def _clear(acting: ActContext, drawing, kinds: tuple[str, ...]) -> float:
+def _clear(acting: DrawnPart, drawing, kinds: tuple[str, ...]) -> float:
     """How near elements of some kinds come to the frame or the title block, mm."""
     short, long = SHEETS[drawing.front_sheet.size]
     wide, high = (long, short) if drawing.front_sheet.landscape else (short, long)

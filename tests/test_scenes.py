@@ -30,7 +30,7 @@ from barequill.core.views.view_transform import ViewTransform
 from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
-from tools.sheets import TODAY, ActContext, done, drawing_of, id_of, places, studio_of
+from tools.sheets import TODAY, DrawnPart, done, drawing_of, id_of, places, studio_of
 
 
 @pytest.fixture(scope="module")
@@ -134,7 +134,7 @@ def test_a_chart_goes_to_the_sheet_and_back(turn: float) -> None:
 
 @pytest.mark.parametrize("turn", [30.0, 90.0])
 def test_a_size_of_a_turned_view_turns_with_it_and_says_the_same(turn: float) -> None:
-    acting = ActContext("spindle-pedestal", scale=0.5)
+    acting = DrawnPart("spindle-pedestal", scale=0.5)
     length = acting.pull("front", [((0, -40, 0),)], (30, -11))
     bore = acting.pull("front", [((14.142, -20, 94.142),)], (60, 70))
     context = acting.context("front")
@@ -159,7 +159,7 @@ def test_a_size_of_a_turned_view_turns_with_it_and_says_the_same(turn: float) ->
 
 
 def test_another_face_as_the_front_turns_the_family_and_says_which_sizes_are_loose() -> None:
-    acting = ActContext("spindle-pedestal", scale=0.5, views=["front", "top", "left"])
+    acting = DrawnPart("spindle-pedestal", scale=0.5, views=["front", "top", "left"])
     sizes = [
         acting.pull("front", [((0, -40, 0),)], (30, -11)),
         acting.pull("left", [((-60, 0, 0),)], (20, -11)).model_copy(update={"id": "d901"}),
@@ -183,7 +183,7 @@ def test_another_face_as_the_front_turns_the_family_and_says_which_sizes_are_loo
 
 
 def test_what_is_solved_is_where_its_ink_goes() -> None:
-    acting = ActContext("spindle-pedestal", scale=0.5)
+    acting = DrawnPart("spindle-pedestal", scale=0.5)
     for dimension in (
         acting.pull("front", [((0, -40, 0),)], (30, -11)),
         acting.pull("front", [((14.142, -20, 94.142),)], (60, 70)),
@@ -199,7 +199,7 @@ def test_what_is_solved_is_where_its_ink_goes() -> None:
 
 
 def test_what_does_not_change_is_not_drawn_again() -> None:
-    acting = ActContext("spindle-pedestal", scale=0.5)
+    acting = DrawnPart("spindle-pedestal", scale=0.5)
     size = acting.pull("front", [((0, -40, 0),)], (30, -11))
     drawing = apply(acting.drawing, Annotate(sheet=acting.sheet.id, annotations=[size]))
     display_cache = DisplayCache()
@@ -220,7 +220,7 @@ def test_what_does_not_change_is_not_drawn_again() -> None:
 
 
 def test_an_annotation_can_hang_on_another_and_goes_with_it() -> None:
-    acting = ActContext("spindle-pedestal", scale=0.5)
+    acting = DrawnPart("spindle-pedestal", scale=0.5)
     first = acting.pull("front", [((0, -40, 0),)], (30, -11))
     second: Dimension = first.model_copy(update={"id": "d901", "on": "d900"})
     drawing = apply(acting.drawing, Annotate(sheet=acting.sheet.id, annotations=[first, second]))
@@ -231,7 +231,7 @@ def test_an_annotation_can_hang_on_another_and_goes_with_it() -> None:
 
 
 def test_what_is_put_on_another_view_is_what_can_be_measured_there() -> None:
-    acting = ActContext("spindle-pedestal", scale=0.2, views=["front", "back", "left", "top"])
+    acting = DrawnPart("spindle-pedestal", scale=0.2, views=["front", "back", "left", "top"])
     length = acting.pull("front", [((0, -40, 0),)], (30, -11))
     picks = [((-58, -40, 0), "start"), ((20, -20, 80), "centre")]
     high = acting.pull("front", picks, (-11, 20), "vertical").model_copy(update={"id": "d901"})
@@ -260,7 +260,7 @@ def test_what_is_put_on_another_view_is_what_can_be_measured_there() -> None:
 
 
 def test_the_centre_of_a_fillet_is_marked_by_choice() -> None:
-    acting = ActContext("spindle-pedestal", scale=0.5)
+    acting = DrawnPart("spindle-pedestal", scale=0.5)
     top = id_of(acting.drawing, "top")
     corner = acting.pick("top", (70 - 12 + 12 * 0.7071, 40 - 12 + 12 * 0.7071, 16))
     after = done(acting.projections, acting.drawing, Centres(sheet=acting.sheet.id, views=[top], refs=[corner.ref]))

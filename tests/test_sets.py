@@ -19,7 +19,7 @@ from barequill.core.measuring.alike import alike
 from barequill.core.measuring.measuring import measure
 from tools.plates import Plate, on, picks
 from tools.plates import plate as plate
-from tools.sheets import ActContext, done, id_of
+from tools.sheets import DrawnPart, done, id_of
 
 
 def values(p: Plate, drawing) -> list[float]:
@@ -140,7 +140,7 @@ def test_tidying_leaves_nothing_on_anything_and_what_is_pinned_where_it_was() ->
 
 
 def test_a_diameter_in_a_half_view_is_half_a_line_on_the_side_that_is_shown() -> None:
-    acting = ActContext("long-pinion-spindle", views=["front"])
+    acting = DrawnPart("long-pinion-spindle", views=["front"])
     front = id_of(acting.drawing, "front")
     for sign in (1, -1):
         crop = {"outline": None, "halves": [0, sign], "edge": "none"}
@@ -158,7 +158,7 @@ def test_a_diameter_in_a_half_view_is_half_a_line_on_the_side_that_is_shown() ->
 
 
 def test_alike_features_are_counted_by_the_part() -> None:
-    acting = ActContext("spindle-pedestal", views=["top"])
+    acting = DrawnPart("spindle-pedestal", views=["top"])
     top = id_of(acting.drawing, "top")
     for radius, count in ((5.5, 4), (12.0, 4), (20.0, 1)):
         face = next(

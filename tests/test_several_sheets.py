@@ -24,12 +24,12 @@ from barequill.core.errors import BadOperation, UserError
 from barequill.core.sheet.display_cache import DisplayCache
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.writers import write_dxf, write_pdf
-from tools.sheets import TODAY, ActContext, id_of
+from tools.sheets import TODAY, DrawnPart, id_of
 
 from .block import Block
 
 
-class Cover(ActContext):
+class Cover(DrawnPart):
     """The gear cover on one sheet, with a section through its middle and its sizes over all."""
 
     def __init__(self) -> None:

@@ -21,19 +21,19 @@ from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 from barequill.demo import shapes
 from tools.made_parts import bodies
-from tools.sheets import TODAY, ActContext, drawing_of, empty
+from tools.sheets import TODAY, DrawnPart, drawing_of, empty
 
 
 @pytest.fixture(scope="module")
-def acting() -> ActContext:
-    return ActContext("spindle-pedestal", scale=0.5)
+def acting() -> DrawnPart:
+    return DrawnPart("spindle-pedestal", scale=0.5)
 
 
-def sheet_ink(acting: ActContext, drawing: Drawing):
+def sheet_ink(acting: DrawnPart, drawing: Drawing):
     return acting.ink(drawing)
 
 
-def with_dimension(acting: ActContext, dimension, **changes) -> Drawing:
+def with_dimension(acting: DrawnPart, dimension, **changes) -> Drawing:
     drawing = apply(acting.drawing, Annotate(sheet="e1", annotations=[dimension]))
     return apply(drawing, ChangeAnnotation(id=dimension.id, changes=changes)) if changes else drawing
 
@@ -245,7 +245,7 @@ def test_a_diameter_goes_through_the_centre_and_a_radius_from_it(acting) -> None
 
 
 def test_an_angle_is_an_arc_about_its_apex() -> None:
-    keeper = ActContext("angled-keeper", scale=1.0)
+    keeper = DrawnPart("angled-keeper", scale=1.0)
     dimension = keeper.pull("front", [((40, -30, 0),), ((110, -30, 34.641),)], (75, 20))
     ink = sheet_ink(keeper, with_dimension(keeper, dimension))
     arcs = [m.curve for m in marks_of(ink, "d900", Stroke) if m.curve.kind == "conic"]

@@ -33,7 +33,7 @@ from barequill.core.kinds.common.plain_words import note_explained, size_explain
 from barequill.core.standards.geometrical import CHARACTERISTICS
 from barequill.store import Store
 from tools.common import COMMAND, demo_file
-from tools.sheets import ActContext, id_of
+from tools.sheets import DrawnPart, id_of
 
 from .block import Block, ChangeAnnotationOf
 
@@ -274,7 +274,7 @@ def test_signs_of_one_s_own_are_kept_under_a_name_for_any_drawing(block: Block, 
 
 def test_the_command_line_draws_every_frame_texture_weld_and_edge_and_they_are_found_in_the_pdf(tmp_path):
     """All characteristics with all their zones and most modifiers; all textures; all forms of welds on both sides; edges."""
-    acting = ActContext("spindle-pedestal", views=["front", "top"], centres=False)
+    acting = DrawnPart("spindle-pedestal", views=["front", "top"], centres=False)
     front = id_of(acting.drawing, "front")
     lines = [e.ref for e in acting.part.edges if e.curve.kind == "line"]
     said: list[dict] = []

@@ -35,7 +35,7 @@ from barequill.core.views.windows import snapshot
 from tools.common import demo_file
 from tools.made_parts import bodies
 from tools.revisions import built
-from tools.sheets import ActContext, done, id_of
+from tools.sheets import DrawnPart, done, id_of
 from tools.truth import _explore, sample
 
 
@@ -65,22 +65,22 @@ def last(drawing: Drawing):
     return drawing.front_sheet.views[-1]
 
 
-def picture_of(acting: ActContext, view: str):
+def picture_of(acting: DrawnPart, view: str):
     return acting.projections.placed_views(acting.drawing, acting.sheet)[view]
 
 
-def spindle() -> ActContext:
-    acting = ActContext("long-pinion-spindle", views=["front", "left"])
+def spindle() -> DrawnPart:
+    acting = DrawnPart("long-pinion-spindle", views=["front", "left"])
     acting.front = id_of(acting.drawing, "front")
     return acting
 
 
-def at(acting: ActContext, x: float, y: float) -> tuple[float, float]:
+def at(acting: DrawnPart, x: float, y: float) -> tuple[float, float]:
     p = acting.placed_view("front").transform.to_sheet(np.array([[x, y]]))[0]
     return float(p[0]), float(p[1])
 
 
-def between(acting: ActContext, view: str, one, two, direction: str) -> tuple[float, np.ndarray]:
+def between(acting: DrawnPart, view: str, one, two, direction: str) -> tuple[float, np.ndarray]:
     """A distance as it is measured in a view between the ends of two edges, and its feet on the sheet."""
     anchors = [Anchor(ref=ref, at=end) for ref, end in (one, two)]
     size = Dimension(id="d1", on=view, measure="distance", anchors=anchors, direction=direction, place=Place())
@@ -126,7 +126,7 @@ def test_lengths_across_breaks_and_in_details_are_the_kernels() -> None:
 
 
 def test_lengths_along_an_auxiliary_view_are_those_of_its_edges() -> None:
-    acting = ActContext("angled-keeper", views=["front", "top"])
+    acting = DrawnPart("angled-keeper", views=["front", "top"])
     part, true = acting.part, lengths_of("angled-keeper")
     face = next(f for f in part.faces if f.surface.kind == "plane" and 0.1 < abs(f.surface.axes[2][0]) < 0.95)
     act = LookSquare(view=id_of(acting.drawing, "front"), ref=face.ref, to=(60.0, 260.0), partial=False)
@@ -151,7 +151,7 @@ def test_lengths_along_an_auxiliary_view_are_those_of_its_edges() -> None:
     ],
 )
 def test_rays_see_what_windowed_views_show(stem: str, made: str) -> None:
-    acting = ActContext(stem, views=["front"])
+    acting = DrawnPart(stem, views=["front"])
     front = id_of(acting.drawing, "front")
     box = acting.placed_view("front").box
     centre = (box.x0 * 0.6 + box.x1 * 0.4, box.y0 * 0.4 + box.y1 * 0.6)
@@ -243,7 +243,7 @@ def test_a_gap_becomes_as_wide_as_the_lettering_that_is_put_into_it() -> None:
 
 
 def test_lines_of_a_face_and_hidden_ones_of_a_feature_are_left_out_together() -> None:
-    acting = ActContext("spindle-pedestal", views=["front", "top"])
+    acting = DrawnPart("spindle-pedestal", views=["front", "top"])
     part, view = acting.part, id_of(acting.drawing, "front")
     hole = next(f for f in part.faces if f.surface.kind == "cylinder" and abs(f.surface.radius - 5.5) < 1e-9)
     ring = next(part.edges[e] for e in hole.boundary if part.edges[e].curve.is_circle)

@@ -28,7 +28,7 @@ from barequill.core.geometry.within import Strings
 from barequill.core.reading.step import read_step
 from barequill.core.views.view_transform import Gap, ViewTransform
 from tools.common import demo_file
-from tools.sheets import ActContext, done, id_of
+from tools.sheets import DrawnPart, done, id_of
 
 RING = DrawnOutline(centre=(0.0, 0.0), half=(9.0, 9.0))
 
@@ -42,19 +42,19 @@ def changed(drawing: Drawing, view: str, **changes) -> Drawing:
 
 
 @pytest.fixture
-def spindle() -> ActContext:
-    acting = ActContext("long-pinion-spindle", views=["front", "top", "left"])
+def spindle() -> DrawnPart:
+    acting = DrawnPart("long-pinion-spindle", views=["front", "top", "left"])
     acting.front = id_of(acting.drawing, "front")
     return acting
 
 
-def at_part(acting: ActContext, look: str, x: float, y: float) -> tuple[float, float]:
+def at_part(acting: DrawnPart, look: str, x: float, y: float) -> tuple[float, float]:
     """A place of a view's part (mm from its middle) on the sheet."""
     p = acting.placed_view(look).transform.to_sheet(np.array([[x, y]]))[0]
     return float(p[0]), float(p[1])
 
 
-def strokes(acting: ActContext, view: str, pen: str) -> list:
+def strokes(acting: DrawnPart, view: str, pen: str) -> list:
     element = acting.ink(acting.drawing).of(view)
     return [m.curve for m in element.on_sheet() if isinstance(m, Stroke) and m.pen == pen]
 
@@ -170,7 +170,7 @@ def true_areas(stem: str) -> list[float]:
 
 
 def test_an_auxiliary_view_shows_a_slanted_face_in_its_true_area():
-    acting = ActContext("angled-keeper", views=["front", "top"])
+    acting = DrawnPart("angled-keeper", views=["front", "top"])
     front, part = id_of(acting.drawing, "front"), acting.part
     slanted = [
         k for k, f in enumerate(part.faces) if f.surface.kind == "plane" and 0.01 < abs(f.surface.axes[2][0]) < 0.99
@@ -203,7 +203,7 @@ def test_an_auxiliary_view_shows_a_slanted_face_in_its_true_area():
 
 
 def test_a_partial_auxiliary_view_leaves_out_what_is_foreshortened():
-    acting = ActContext("angled-keeper", views=["front"])
+    acting = DrawnPart("angled-keeper", views=["front"])
     part = acting.part
     slanted = [f for f in part.faces if f.surface.kind == "plane" and 0.01 < abs(f.surface.axes[2][0]) < 0.99]
     face = max(slanted, key=lambda f: float(np.ptp(part.mesh.nodes[f.nodes], axis=0).sum()))
@@ -245,7 +245,7 @@ def test_a_cropped_view_keeps_what_lies_within_and_gets_the_rest_back(spindle):
 
 
 def test_views_are_turned_and_lined_up():
-    acting = ActContext("angled-keeper", views=["front", "top"])
+    acting = DrawnPart("angled-keeper", views=["front", "top"])
     front, top = id_of(acting.drawing, "front"), id_of(acting.drawing, "top")
     slanted = next(
         e
@@ -267,7 +267,7 @@ def test_views_are_turned_and_lined_up():
 
 
 def test_spreading_and_rescaling_keep_details_clear_and_auxiliary_views_on_their_line():
-    acting = ActContext("angled-keeper", views=["front", "top", "left", "iso"])
+    acting = DrawnPart("angled-keeper", views=["front", "top", "left", "iso"])
     front, part = id_of(acting.drawing, "front"), acting.part
     face = next(f for f in part.faces if f.surface.kind == "plane" and abs(f.surface.axes[2][0] - 0.8660254) < 1e-6)
     acting.drawing = done(acting.projections, acting.drawing, LookSquare(view=front, ref=face.ref, to=(60.0, 260.0)))

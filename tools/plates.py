@@ -14,10 +14,10 @@ from barequill.core.measuring.measuring import measure
 from barequill.demo import shapes
 
 from .made_parts import bodies
-from .sheets import ActContext, drawing_of, id_of, studio_of
+from .sheets import DrawnPart, drawing_of, id_of, studio_of
 
 
-class Plate(ActContext):
+class Plate(DrawnPart):
     """A drawing of a plate of some figures: one corner rounded, one chamfered, two holes, a wedge and a frustum on it."""
 
     def __init__(self, seed: int, **wish) -> None:

@@ -44,7 +44,7 @@ def done(projections: ProjectionCache, drawing: Drawing, act) -> Drawing:
     return apply(drawing, act.plan(drawing, Tools(projections)))
 
 
-class ActContext:
+class DrawnPart:
     """A drawing of a demo part."""
 
     def __init__(self, stem: str, **wish) -> None:
