@@ -169,6 +169,51 @@ def test_tolerances_are_stated_as_they_are_typed(text, kind, upper, lower, fit_,
     assert (found.kind, found.upper, found.lower, found.fit, found.shown) == (kind, upper, lower, fit_, shown)
 
 
+@pytest.mark.parametrize(
+    ("text", "value", "angle", "kind", "upper", "lower"),
+    [
+        ("119.9/120.1", 120, False, "limits", 0.1, -0.1),
+        ("120.1-119.9", 120, False, "limits", 0.1, -0.1),
+        ("120,1 – 119,9", 120, False, "limits", 0.1, -0.1),
+        ("119.95 to 120", 120, False, "limits", 0.0, -0.05),
+        # of a shaft Ø20 f7: both below its nominal size (ISO 286)
+        ("19.980/19.959", 20, False, "limits", -0.02, -0.041),
+        ("limits 1.495/1.505", 1.5, False, "limits", 0.005, -0.005),
+        ("±30'", 45, True, "symmetric", 0.5, -0.5),
+        ("±0°30'", 45, True, "symmetric", 0.5, -0.5),
+        ("+1°30'/-15'", 45, True, "unequal", 1.5, -0.25),
+        ('±36"', 45, True, "symmetric", 0.01, -0.01),
+        ("44°45'/45°15'", 45, True, "limits", 0.25, -0.25),
+        ("±0.5°", 45, True, "symmetric", 0.5, -0.5),
+        # one of them 0: that is a deviation
+        ("0.1/0", 120, False, "unequal", 0.1, 0.0),
+    ],
+)
+def test_limits_are_typed_as_they_are_and_angles_in_minutes(text, value, angle, kind, upper, lower) -> None:
+    found = parsed(text, value, angle)
+    assert (found.kind, found.upper, found.lower) == (
+        kind,
+        pytest.approx(upper, abs=1e-9),
+        pytest.approx(lower, abs=1e-9),
+    )
+
+
+@pytest.mark.parametrize(
+    ("text", "value"), [("0.1/0.05", 120.0), ("250-251", 120.0), ("119.9/120.1", None), ("5/5", 5.0)]
+)
+def test_two_figures_that_are_no_limits_are_refused_with_what_was_understood(text, value) -> None:
+    with pytest.raises(UserError) as told:
+        parsed(text, value)
+    assert "limits" in str(told.value)
+    if value == 120:
+        assert "of 120" in str(told.value)
+
+
+def test_minutes_of_a_length_are_no_tolerance() -> None:
+    with pytest.raises(UserError):
+        parsed("±30'", 120.0)
+
+
 @pytest.mark.parametrize("text", ["about 3", "+0.1/+0.1", "1/2/3", "H7 blue", "g6/H7", "H25"])
 def test_what_is_no_tolerance_is_refused(text: str) -> None:
     with pytest.raises(UserError):

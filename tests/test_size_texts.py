@@ -62,6 +62,39 @@ def test_tolerances_and_fits_are_written_by_the_standard() -> None:
         worded(20.0, tolerance=fit("both", "t6"))
 
 
+def test_inches_by_asme_have_as_many_places_in_value_and_tolerance_and_no_leading_zero() -> None:
+    """ASME Y14.5: 1.500 ±.005; a deviation of nothing has the other's places, and the other sign."""
+
+    def inches(value: float, tolerance: Tolerance, standard: str = "ASME") -> str:
+        d = Dimension(id="d", on="v", measure="length", anchors=[on("E1")], tolerance=tolerance)
+        return letter(d, "", 25.4 * value, ways_of(empty(unit="inch", standard=standard)), 3.5).plain
+
+    def off(upper: float, lower: float) -> Tolerance:
+        return Tolerance(kind="unequal" if upper != -lower else "symmetric", upper=upper, lower=lower)
+
+    assert inches(1.5, off(0.005, -0.005)) == "1.500 ±.005"
+    assert inches(1.5, off(0.0005, -0.0005)) == "1.5000 ±.0005"
+    assert inches(0.25, off(0.01, -0.01)) == ".250 ±.010"
+    assert inches(1.5, off(0.005, 0)) == "1.500 +.005/–.000"
+    assert inches(1.5, off(0, -0.002)) == "1.500 +.000/–.002"
+    # by ISO a zero stands alone, and leads
+    assert inches(1.5, off(0.005, 0), "ISO") == "1.500 +0.005/0"
+
+
+def test_deviations_of_angles_are_in_minutes_where_the_angle_is() -> None:
+    minutes = DimensionStyle(name="m", angles="minutes")
+
+    def angle(tolerance: Tolerance, style: DimensionStyle) -> str:
+        d = Dimension(id="d", on="v", measure="angle", anchors=[on("E1"), on("E2")], tolerance=tolerance)
+        return letter(d, "", 30.25, ways_of(empty()), 3.5, style).plain
+
+    half = Tolerance(kind="symmetric", upper=0.5, lower=-0.5)
+    assert angle(half, minutes) == "30°15' ±0°30'"
+    assert angle(half, DimensionStyle(name="d")).endswith("±0.5°")
+    assert angle(Tolerance(kind="unequal", upper=0.25, lower=-1.01), minutes) == "30°15' +0°15'/–1°0'36\""
+    assert angle(Tolerance(kind="unequal", upper=0.25, lower=0), minutes) == "30°15' +0°15'/0°"
+
+
 def test_what_a_size_gets_from_the_title_block_is_told(plate: Plate) -> None:
     p = plate
     made = Dimension(id="d1", on=id_of(p.drawing, "top"), measure="length", anchors=[on(p.edge(p.long / 2, p.wide, 0))])

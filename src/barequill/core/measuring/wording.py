@@ -88,8 +88,13 @@ def _angle(value: float, decimals: int | None, style: DimensionStyle) -> str:
     return f"{_signed(text, style)}°"
 
 
-def deviation(value: float, decimals: int) -> str:
-    """A deviation with its sign; zero stands as a bare 0 (ISO 129-1)."""
+def deviation(value: float, decimals: int, ways: Ways | None = None, other: float = 0.0) -> str:
+    """A deviation with its sign; zero stands as a bare 0 (ISO 129-1), but in inches by ASME Y14.5 with all its places, and with
+    the sign that the ``other`` has not."""
+    if ways is not None and ways.unit == "inch" and ways.standard == "ASME":
+        zero = abs(value) < 0.5 * 10**-decimals
+        sign = ("–" if other > 0 else "+") if zero else "+" if value > 0 else "–"
+        return sign + f"{abs(value):.{decimals}f}".removeprefix("0")
     return "0" if abs(value) < 0.5 * 10**-decimals else f"{'+' if value > 0 else '–'}{abs(value):.{decimals}f}"
 
 
@@ -163,8 +168,20 @@ def letter(
     if kind == "fit" and "/" not in tolerance.fit:
         kind = {"class": "none", "deviations": "unequal", "both": "unequal", "limits": "limits"}[tolerance.shown]  # type: ignore[assignment]
     small = height if standard == "ASME" else max(2.5, height * 0.7)
-    main = f"{head}{number(shown, dimension.decimals)}{named}"
-    mark = "°" if angle else ""
+    places = dimension.decimals
+    padded = unit == "inch" and standard == "ASME" and not angle and style.inches == "decimal"
+    if padded and places is None and kind in ("symmetric", "unequal"):
+        # the value has as many places as its tolerance (ASME Y14.5)
+        places = max(3 if style.decimals is None else style.decimals, _decimals(upper, lower))
+    main = f"{head}{number(shown, places)}{named}"
+    parts = angle and style.angles == "minutes"
+    mark = "°" if angle and not parts else ""
+
+    def off(v: float, count: int, other: float) -> str:
+        if parts:
+            return deviation(v, 4)[0] + ("°" if not v else _angle(abs(v), None, style))
+        return signed(deviation(v, count, ways if padded else None, other)) + mark
+
     if kind == "limits":
         places = dimension.decimals
         if places is None:
@@ -175,15 +192,18 @@ def letter(
         else:
             found = _stacked(head, *ends, tail, height, height)
     elif kind == "unequal":
-        places = _decimals(upper, lower)
-        ends = signed(deviation(upper, places)) + mark, signed(deviation(lower, places)) + mark
+        count = max(places or 0, _decimals(upper, lower)) if padded else _decimals(upper, lower)
+        ends = off(upper, count, lower), off(lower, count, upper)
         if not tolerance.bare_zero:
             ends = ("" if ends[0][0] == "0" else ends[0]), ("" if ends[1][0] == "0" else ends[1])
         opening, closing = ("(", ")") if named else ("", "")
         found = _stacked(f"{main} {opening}", *ends, f"{closing}{tail}", height, small)
     else:
         if kind == "symmetric":
-            main += signed(f" ±{abs(upper):.{_decimals(upper)}f}") + mark
+            count = max(places or 0, _decimals(upper)) if padded else _decimals(upper)
+            figure = f"{abs(upper):.{count}f}"
+            figure = figure.removeprefix("0") if padded else figure
+            main += f" ±{_angle(abs(upper), None, style)}" if parts else signed(f" ±{figure}") + mark
         elif kind in ("minimum", "maximum"):
             short = kind[:3]
             main += f" {short.upper()}" if standard == "ASME" else f" {short}."

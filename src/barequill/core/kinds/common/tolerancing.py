@@ -18,20 +18,33 @@ from ...standards.fits import CLASS, LARGEST, fit, fit_field
 from ...standards.general import general
 from ...standards.sheets import INCH
 
+FIGURE = r"(?:\d+\.?\d*|\.\d+)"
 NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)"
 SHOWN = {"deviations": "deviations", "with deviations": "both", "both": "both", "limits": "limits", "class": "class"}
 
 
-def parsed(text: str) -> Tolerance:
+PAIR = re.compile(rf"^(?:limits )?({FIGURE})(?: ?[/-] ?| to )({FIGURE})$")
+"""Two figures without a sign: the limits themselves."""
+PARTS = re.compile(rf"({FIGURE})°(?: ?({FIGURE})')?(?: ?({FIGURE})\")?|({FIGURE})'(?: ?({FIGURE})\")?|({FIGURE})\"")
+"""Degrees, minutes, seconds."""
+
+
+def parsed(text: str, value: float | None = None, angle: bool = False) -> Tolerance:
     """A tolerance as it is typed: ``±0.1`` or ``0.1``, ``+0.05/-0.03``, ``0/-0.04``, ``+0.1`` (the other is 0), ``limits
     +0.1/0``, ``min``, ``max``, ``H7``, ``H7/g6``, ``H7 with deviations``, ``H7 limits``; ``none`` for no tolerance.
+
+    Two figures without a sign are the limits of the ``value`` (in the unit that is written), whichever comes first:
+    ``119.9/120.1``, ``120.1-119.9``. Deviations of an ``angle`` may be told in minutes and seconds: ``±30'``.
 
     Raises
     ------
     UserError
         Where it is none of these.
     """
-    raw = " ".join(text.replace("−", "-").replace("–", "-").replace(",", ".").replace("°", "").split())
+    spaced = text.replace("−", "-").replace("–", "-").replace(",", ".").replace("′", "'").replace("″", '"')
+    if angle:
+        spaced = PARTS.sub(_in_degrees, spaced)
+    raw = " ".join(spaced.replace("°", "").split())
     low = raw.lower()
     if low in ("", "none", "no tolerance"):
         return Tolerance()
@@ -40,6 +53,9 @@ def parsed(text: str) -> Tolerance:
     first, _, rest = raw.partition(" ")
     if all(CLASS.match(name) for name in first.split("/")):
         return _fit(first, rest.lower().strip())
+    pair = PAIR.match(low)
+    if pair is not None and all(float(p) for p in pair.groups()):
+        return _limits(sorted(float(p) for p in pair.groups()), text, value)
     limits = low.startswith("limits")
     figures = [float(f) for f in re.findall(NUMBER, low)]
     odd = re.sub(NUMBER, "", low.replace("limits", "")).replace("±", "").replace("/", "").strip()
@@ -60,6 +76,26 @@ def parsed(text: str) -> Tolerance:
     if a == b:
         raise UserError("Both deviations are the same", "Give an upper and a lower one, such as +0.2/-0.1.")
     return Tolerance(kind="limits" if limits else "unequal", upper=a, lower=b)
+
+
+def _limits(ends: list[float], text: str, value: float | None) -> Tolerance:
+    """Limits that were typed as they are, where they can be those of a value."""
+    low, high = ends
+    if value is None or not value / 2 < low <= high < 2 * value:
+        about = "" if value is None else f" of {value:.4g}"
+        raise UserError(
+            f"“{text}” was read as the limits {low:g} and {high:g}{about}",
+            f"They are not{about or ' known here'}: write limits such as 119.9/120.1, and deviations with their signs: +{high:g}/-{low:g}.",
+        )
+    if low == high:
+        raise UserError("Both limits are the same", "Give an upper and a lower one, such as 119.9/120.1.")
+    return Tolerance(kind="limits", upper=round(high - value, 9), lower=round(low - value, 9))
+
+
+def _in_degrees(found: re.Match[str]) -> str:
+    """Degrees, minutes and seconds as degrees."""
+    degrees, minutes, seconds, only, rest, least = (float(g or 0) for g in found.groups())
+    return f"{degrees + (minutes + only) / 60 + (seconds + rest + least) / 3600:.9f}"
 
 
 def _fit(name: str, shown: str) -> Tolerance:
