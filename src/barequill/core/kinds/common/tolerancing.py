@@ -82,10 +82,11 @@ def _limits(ends: list[float], text: str, value: float | None) -> Tolerance:
     """Limits that were typed as they are, where they can be those of a value."""
     low, high = ends
     if value is None or not value / 2 < low <= high < 2 * value:
-        about = "" if value is None else f" of {value:.4g}"
+        about = "" if value is None else f" of {value:.6g}"
+        such = "119.9/120.1" if value is None else f"{value * 0.999:.6g}/{value * 1.001:.6g}"
         raise UserError(
             f"“{text}” was read as the limits {low:g} and {high:g}{about}",
-            f"They are not{about or ' known here'}: write limits such as 119.9/120.1, and deviations with their signs: +{high:g}/-{low:g}.",
+            f"They are not{about or ' known here'}: write limits such as {such}, and deviations with their signs: +{high:g}/-{low:g}.",
         )
     if low == high:
         raise UserError("Both limits are the same", "Give an upper and a lower one, such as 119.9/120.1.")
