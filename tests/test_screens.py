@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 from barequill.demo import building, shapes
 from tools.common import demo_file
 
-from .browsing import Paper
+from .browsing import Paper, draw
 
 
 def bring(page: Page, server: str, stem: str) -> str:
@@ -121,6 +121,43 @@ def test_a_drawing_is_copied_put_into_the_basket_and_back_and_removed_for_good_a
     page.get_by_role("dialog").get_by_role("button", name="Remove for good").click()
     expect(mine).to_have_count(0)
     expect(card).to_have_count(1)
+
+
+def test_a_drawing_is_renamed_on_the_shelf_by_keys_in_one_undo_and_all_are_put_in_order(
+    server: str, page: Page
+) -> None:
+    made = draw(server, page, "pawl", views=["front"], centres=False).url.rsplit("/", 1)[1]
+    other = draw(server, page, "pawl", views=["front"], centres=False).url.rsplit("/", 1)[1]
+    page.goto(f"{server}/#/")
+    mine = page.locator(".sheet", has=page.locator(f"a[href='#/drawing/{made}']"))
+    rename = mine.get_by_role("button", name=re.compile("^Rename"))
+    rename.focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("ZZ-10")
+    page.keyboard.press("Tab")
+    page.keyboard.type("Pawl of the lower gate")
+    page.keyboard.press("Enter")
+    expect(mine).to_contain_text("ZZ-10 Pawl of the lower gate")
+    expect(rename).to_be_focused()
+    page.keyboard.press("Enter")
+    page.keyboard.type("never kept")
+    page.keyboard.press("Escape")
+    expect(mine).to_contain_text("ZZ-10 Pawl of the lower gate")
+    fields = page.request.get(f"{server}/api/drawings/{made}").json()
+    assert (fields["document"]["fields"]["number"], fields["undo"]) == ("ZZ-10", "Rename the drawing")
+    page.request.post(
+        f"{server}/api/drawings/{other}/acts",
+        data={
+            "edit": 1,
+            "act": {"act": "operation", "operation": {"op": "set_field", "field": "number", "value": "ZZ-9"}},
+        },
+    )
+    page.get_by_label("Order of the drawings").select_option("number")
+    page.reload()
+    numbers = page.locator(".sheet .called b")
+    expect(numbers.filter(has_text="ZZ-9")).to_have_count(1)
+    shown = [n for n in numbers.all_inner_texts() if n.startswith("ZZ-")]
+    assert shown == ["ZZ-9", "ZZ-10"], "kept for the next time, and figures count as numbers"
 
 
 def test_the_night_desk_darkens_the_desk_and_leaves_the_paper(server: str, page: Page) -> None:

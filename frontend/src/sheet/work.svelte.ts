@@ -1,3 +1,4 @@
+import { opened } from '../shelf/order.svelte';
 import { kinds } from './kinds';
 import {
   api,
@@ -110,6 +111,7 @@ class Work {
       this.sheetId = front.id;
       this.pictured = Object.fromEntries(state.document.sheets.map((s) => [s.id, state.edit]));
       await this.take(state);
+      opened(id);
       this.directions = this.partKey ? (await api.part(this.partKey)).directions : [];
     } catch (error) {
       notices.refuse(error);

@@ -9,7 +9,10 @@
   import Slip from '../lib/Slip.svelte';
   import { guide } from '../sheet/guide.svelte';
   import { bringing } from './bringing.svelte';
+  import { calledOf } from './called';
+  import DrawingCard from './DrawingCard.svelte';
   import PartSlip from './PartSlip.svelte';
+  import { inOrder, ORDERS, order } from './order.svelte';
 
   let drawings = $state<DrawingInfo[]>([]);
   let parts = $state<PartInfo[]>([]);
@@ -22,6 +25,8 @@
   let basket = $state.raw<DrawingInfo[]>([]);
   let chooser: HTMLInputElement;
   let finder: HTMLInputElement;
+
+  let sorted = $derived(inOrder(drawings, order.now));
 
   let asked = 0;
 
@@ -37,15 +42,6 @@
     loaded = true;
   }
   onMount(load);
-
-  /** A small picture whose views are still being projected comes later. */
-  function askAgain(event: Event) {
-    const picture = event.currentTarget as HTMLImageElement;
-    const turn = Number(picture.dataset.turn ?? 0) + 1;
-    if (turn > 40) return;
-    picture.dataset.turn = String(turn);
-    setTimeout(() => (picture.src = picture.src.replace(/&turn=.*|$/, `&turn=${turn}`)), 1500);
-  }
 
   function bring(files: FileList | null | undefined) {
     if (!files?.length) return;
@@ -123,8 +119,6 @@
     }
   }
 
-  const calledOf = (d: DrawingInfo) => d.number || d.title || `drawing ${d.id}`;
-
   function remove(d: DrawingInfo) {
     return done(async () => {
       await api.removeDrawing(d.id);
@@ -189,7 +183,16 @@
       </div>
     {/each}
 
-    <h2>Drawings</h2>
+    <div class="head">
+      <h2>Drawings</h2>
+      {#if drawings.length > 1}
+        <label
+          >in order of <select class="field" bind:value={order.now} aria-label="Order of the drawings">
+            {#each ORDERS as [key, words] (key)}<option value={key}>{words}</option>{/each}
+          </select></label
+        >
+      {/if}
+    </div>
     {#if loaded && !drawings.length}
       <p class="empty">
         {search
@@ -203,46 +206,8 @@
       </p>
     {/if}
     <div class="sheets">
-      {#each drawings as d (d.id)}
-        <div class="sheet">
-          {#if d.damaged}
-            <div class="broken" role="note">
-              <p>{d.damaged}</p>
-              <button class="quiet" onclick={() => rescue(d)}>Go back to what can be read</button>
-              <a href={`/api/drawings/${d.id}/kept`} download>Take it out as a file</a>
-            </div>
-          {:else}
-            <a href={`#/drawing/${d.id}`} aria-label={`Open ${d.number} ${d.title}`}>
-              <img
-                src={`/api/drawings/${d.id}/thumbnail?edit=${d.edit}`}
-                alt=""
-                loading="lazy"
-                onerror={askAgain}
-              />
-            </a>
-          {/if}
-          <div class="line">
-            {#if d.damaged}
-              <span><b>{d.number || `Drawing ${d.id}`}</b> {d.title}</span>
-            {:else}
-              <a class="called" href={`#/drawing/${d.id}`}><b>{d.number || 'No number'}</b> {d.title}</a>
-            {/if}
-            {#if !d.damaged}
-              <button
-                class="quiet small"
-                onclick={() => done(() => api.copyDrawing(d.id))}
-                aria-label={`Copy ${calledOf(d)}`}>Copy</button
-              >
-            {/if}
-            <button class="quiet small" onclick={() => remove(d)} aria-label={`Remove ${calledOf(d)}`}
-              >Remove</button
-            >
-          </div>
-          <small
-            >{d.damaged ? 'damaged' : d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''}
-            {d.changed && `· changed ${dateWords(d.changed)}`}</small
-          >
-        </div>
+      {#each sorted as d (d.id)}
+        <DrawingCard drawing={d} onrescue={() => rescue(d)} onremove={() => remove(d)} ondo={done} />
       {/each}
     </div>
 
@@ -388,6 +353,16 @@
     padding: 18px 20px 60px;
     min-height: calc(100vh - 44px);
   }
+  .head {
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    color: var(--ink2);
+    font-size: 14px;
+  }
+  .head h2 {
+    color: var(--ink);
+  }
   h2 {
     font-size: 19px;
     font-weight: 700;
@@ -401,29 +376,6 @@
     grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
     gap: 22px;
   }
-  .sheet img {
-    width: 100%;
-    aspect-ratio: 1.414;
-    object-fit: contain;
-    background: var(--sheet);
-    border: 1px solid var(--rule);
-    display: block;
-  }
-  .broken {
-    width: 100%;
-    aspect-ratio: 1.414;
-    padding: 14px;
-    border: 1px dashed var(--ochre);
-    color: var(--ink2);
-    overflow: auto;
-  }
-  .broken > :global(button),
-  .broken a {
-    display: block;
-    margin-top: 8px;
-    padding: 0;
-  }
-  .broken a,
   .hurt a {
     text-decoration: underline;
   }
@@ -434,21 +386,6 @@
   .link {
     color: var(--ink);
     text-decoration: underline;
-  }
-  .called {
-    color: inherit;
-  }
-  .called:hover {
-    text-decoration: underline;
-  }
-  .sheet a:hover img {
-    border-color: var(--verd);
-  }
-  .line {
-    display: flex;
-    justify-content: space-between;
-    align-items: baseline;
-    margin-top: 5px;
   }
   small {
     color: var(--ink2);

@@ -1,0 +1,199 @@
+<script lang="ts">
+  import { tick } from 'svelte';
+  import { api, type DrawingInfo } from '../api/client';
+  import { dateWords } from '../lib/format';
+  import { calledOf } from './called';
+
+  /** A drawing on the shelf: its small picture, what it is called, and what can be done with it from here. */
+  let {
+    drawing: d,
+    onrescue,
+    onremove,
+    ondo,
+  }: {
+    drawing: DrawingInfo;
+    onrescue: () => void;
+    onremove: () => void;
+    /** Has something done to it, then the shelf shown as it is. */
+    ondo: (act: () => Promise<unknown>) => Promise<void>;
+  } = $props();
+
+  let naming = $state<{ number: string; title: string } | null>(null);
+  let field = $state<HTMLInputElement>();
+  let opener = $state<HTMLButtonElement>();
+
+  /** A small picture whose views are still being projected comes later. */
+  function askAgain(event: Event) {
+    const picture = event.currentTarget as HTMLImageElement;
+    const turn = Number(picture.dataset.turn ?? 0) + 1;
+    if (turn > 40) return;
+    picture.dataset.turn = String(turn);
+    setTimeout(() => (picture.src = picture.src.replace(/&turn=.*|$/, `&turn=${turn}`)), 1500);
+  }
+
+  async function begin() {
+    naming = { number: d.number, title: d.title };
+    await tick();
+    field?.focus();
+    field?.select();
+  }
+
+  async function end() {
+    naming = null;
+    await tick();
+    opener?.focus();
+  }
+
+  async function rename() {
+    if (!naming) return;
+    const said = { number: naming.number.trim(), title: naming.title.trim() };
+    const operations = (['number', 'title'] as const)
+      .filter((name) => said[name] !== d[name])
+      .map((name) => ({ op: 'set_field' as const, field: name, value: said[name] }));
+    await end();
+    if (operations.length)
+      await ondo(() =>
+        api.act(d.id, d.edit, {
+          act: 'operation',
+          operation: { op: 'group', label: 'Rename the drawing', operations },
+        }),
+      );
+  }
+
+  function keys(e: KeyboardEvent) {
+    e.stopPropagation();
+    if (e.key !== 'Enter' && e.key !== 'Escape') return;
+    // the button that has the focus next is not pressed by the same key
+    e.preventDefault();
+    void (e.key === 'Enter' ? rename() : end());
+  }
+</script>
+
+<div class="sheet">
+  {#if d.damaged}
+    <div class="broken" role="note">
+      <p>{d.damaged}</p>
+      <button class="quiet" onclick={onrescue}>Go back to what can be read</button>
+      <a href={`/api/drawings/${d.id}/kept`} download>Take it out as a file</a>
+    </div>
+  {:else}
+    <a href={`#/drawing/${d.id}`} aria-label={`Open ${d.number} ${d.title}`}>
+      <img src={`/api/drawings/${d.id}/thumbnail?edit=${d.edit}`} alt="" loading="lazy" onerror={askAgain} />
+    </a>
+  {/if}
+  {#if naming}
+    <div class="line naming" role="group" aria-label={`Rename ${calledOf(d)}`}>
+      <input
+        class="field"
+        bind:this={field}
+        bind:value={naming.number}
+        onkeydown={keys}
+        maxlength="300"
+        placeholder="Number"
+        aria-label="Number of the drawing"
+      />
+      <input
+        class="field"
+        bind:value={naming.title}
+        onkeydown={keys}
+        maxlength="300"
+        placeholder="Title"
+        aria-label="Title of the drawing"
+      />
+      <button class="quiet small" onclick={() => rename()}>Keep</button>
+    </div>
+  {:else}
+    <div class="line">
+      {#if d.damaged}
+        <span><b>{d.number || `Drawing ${d.id}`}</b> {d.title}</span>
+      {:else}
+        <a class="called" href={`#/drawing/${d.id}`}><b>{d.number || 'No number'}</b> {d.title}</a>
+      {/if}
+    </div>
+  {/if}
+  <div class="line acts">
+    <small
+      >{d.damaged ? 'damaged' : d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''}
+      {d.changed && `· ${dateWords(d.changed)}`}</small
+    >
+    {#if !d.damaged}
+      <button class="quiet small" bind:this={opener} onclick={begin} aria-label={`Rename ${calledOf(d)}`}
+        >Rename</button
+      >
+      <button
+        class="quiet small"
+        onclick={() => ondo(() => api.copyDrawing(d.id))}
+        aria-label={`Copy ${calledOf(d)}`}>Copy</button
+      >
+    {/if}
+    <button class="quiet small" onclick={onremove} aria-label={`Remove ${calledOf(d)}`}>Remove</button>
+  </div>
+</div>
+
+<style>
+  .sheet img {
+    width: 100%;
+    aspect-ratio: 1.414;
+    object-fit: contain;
+    background: var(--sheet);
+    border: 1px solid var(--rule);
+    display: block;
+  }
+  .broken {
+    width: 100%;
+    aspect-ratio: 1.414;
+    padding: 14px;
+    border: 1px dashed var(--ochre);
+    color: var(--ink2);
+    overflow: auto;
+  }
+  .broken > :global(button),
+  .broken a {
+    display: block;
+    margin-top: 8px;
+    padding: 0;
+  }
+  .called {
+    color: inherit;
+  }
+  .called:hover {
+    text-decoration: underline;
+  }
+  .sheet a:hover img {
+    border-color: var(--verd);
+  }
+  .line {
+    display: flex;
+    justify-content: space-between;
+    align-items: baseline;
+    margin-top: 5px;
+  }
+  .broken a {
+    text-decoration: underline;
+  }
+  .acts {
+    margin-top: 0;
+  }
+  .acts small {
+    flex: 1;
+  }
+  .naming {
+    gap: 6px;
+  }
+  .naming input {
+    min-width: 0;
+    flex: 1;
+  }
+  .naming input:first-child {
+    flex: 0 0 84px;
+  }
+  small {
+    color: var(--ink2);
+    font-size: 14px;
+  }
+  .small {
+    font-size: 14px;
+    color: var(--ink2);
+    padding: 0 5px;
+  }
+</style>
