@@ -27,5 +27,5 @@ def kept(path: Path) -> tuple[Any, int]:
 
 
 def curves_of(value: Any) -> Any:
-    """A scene taken, which is kept as columns; anything else as it is."""
+    """The projection result of what is kept as columns; anything else as it is."""
     return taken_out(value) if isinstance(value, Columns) else value

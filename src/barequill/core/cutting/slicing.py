@@ -250,14 +250,14 @@ def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
     try:
         found, opened, lost, wrong = run(trusted)
     except Exception:
-        log.exception("where a wall meets %s", part.name)
+        log.exception("where a cutting plane meets %s", part.name)
         trusted = _sound(trusted, run)
         found, opened, lost, wrong = run(trusted)
     if not lost and not wrong.any():
         return found, opened
     chains: list[tuple[int, Array]] = []
     if wrong.any():
-        log.warning("where a wall meets bodies %s of %s, as their mesh has it", np.nonzero(wrong)[0], part.name)
+        log.warning("where a cutting plane meets bodies %s of %s, as their mesh has it", np.nonzero(wrong)[0], part.name)
         found = run(trusted, safe | wrong)[0]
         chains = chains_of(figures.mesh, wrong[figures.face_body], normal, offset, HAIR * size)
     it: Sliced = let_go(found)
@@ -313,7 +313,7 @@ def _sound(curved: Flags, run: Callable[[Flags], Any]) -> Flags:
             run(alone)
             sound[face] = True
         except Exception:
-            log.exception("where a wall meets face %s", face)
+            log.exception("where a cutting plane meets face %s", face)
     return sound
 
 

@@ -11,7 +11,7 @@ from .projecting import CutRegion, ProjectionResult
 
 
 def put_away(taken: ProjectionResult) -> Columns:
-    """A scene taken, as columns."""
+    """A projection result as columns."""
     columns = as_columns(taken.curves)
     if not taken.regions:
         return columns

@@ -145,7 +145,7 @@ class ProjectionCache:
         self._last: tuple[tuple[Drawing, Sheet, dict[str, Scene]], ...] = ()
 
     def projected(self, scene: Scene) -> ProjectedScene:
-        """A scene, taken."""
+        """A scene with what is seen of it, which is projected when that is asked for."""
         shader = self._shader
         tone = None if shader is None else lambda: shader(scene)
         return self._scenes.made(

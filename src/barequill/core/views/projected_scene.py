@@ -1,4 +1,4 @@
-"""A scene taken: its lines and tones, and the way from the part into the view."""
+"""A projected scene: its lines and tones, and the way from the part into the view."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ COARSE = 1e-4
 
 @value
 class ProjectedScene:
-    """A scene taken, in view mm about the centre of the whole part's box: also where some of its bodies are shown."""
+    """A scene with what is seen of it, in view mm about the centre of the whole part's box: also where some of its bodies are shown."""
 
     scene: Scene
     whole: Part

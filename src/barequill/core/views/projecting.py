@@ -1,4 +1,4 @@
-"""A scene taken: projected curves, and the regions that its cut lays open."""
+"""Scenes projected: curves, and the regions that its cut lays open."""
 
 from __future__ import annotations
 
