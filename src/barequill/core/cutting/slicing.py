@@ -257,7 +257,9 @@ def _sliced_by(part: Part, edges: Wires, cut: Cut, row: int) -> tuple[Any, Any]:
         return found, opened
     chains: list[tuple[int, Array]] = []
     if wrong.any():
-        log.warning("where a cutting plane meets bodies %s of %s, as their mesh has it", np.nonzero(wrong)[0], part.name)
+        log.warning(
+            "where a cutting plane meets bodies %s of %s, as their mesh has it", np.nonzero(wrong)[0], part.name
+        )
         found = run(trusted, safe | wrong)[0]
         chains = chains_of(figures.mesh, wrong[figures.face_body], normal, offset, HAIR * size)
     it: Sliced = let_go(found)
