@@ -2,17 +2,14 @@
   import Notices from './lib/Notices.svelte';
   import { router } from './lib/router.svelte';
   import LookPage from './look/LookPage.svelte';
+  import { remembered } from './lib/remembered';
   import NewDrawing from './newdrawing/NewDrawing.svelte';
   import GuideCard from './sheet/cards/GuideCard.svelte';
   import SheetAtWork from './sheet/SheetAtWork.svelte';
   import Shelf from './shelf/Shelf.svelte';
 
   let path = $derived(router.path);
-  try {
-    document.documentElement.dataset.desk = localStorage.getItem('desk') ?? 'day';
-  } catch {
-    /* storage may be refused: then the desk stays in daylight */
-  }
+  document.documentElement.dataset.desk = remembered('desk') || 'day';
 </script>
 
 {#if path[0] === 'new' && path[1]}

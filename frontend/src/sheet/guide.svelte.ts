@@ -1,3 +1,4 @@
+import { remember, remembered } from '../lib/remembered';
 import { api } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { router } from '../lib/router.svelte';
@@ -11,28 +12,16 @@ export type Mark = { x: number; y: number; words: string; pull?: [number, number
 const KEPT = 'guide';
 const SIZES = 3;
 
-function kept(): boolean {
-  try {
-    return localStorage.getItem(KEPT) === 'on';
-  } catch {
-    return false;
-  }
-}
-
 /** A first sheet, step by step: part, views, a section, three sizes, issue. It goes on by what is done, and is left at any
  * step; nothing depends on it. */
 class Guide {
-  on = $state(kept());
+  on = $state(remembered(KEPT) === 'on');
   issued = $state(false);
 
   private set(on: boolean) {
     this.on = on;
     this.issued = false;
-    try {
-      localStorage.setItem(KEPT, on ? 'on' : '');
-    } catch {
-      /* not kept then */
-    }
+    remember(KEPT, on ? 'on' : '');
   }
 
   /** Begin with a part of the shelf; the demo parts are brought where there is none. */

@@ -1,4 +1,4 @@
-import { opened } from '../shelf/order.svelte';
+import { opened } from '../lib/lately';
 import { kinds } from './kinds';
 import {
   api,

@@ -5,6 +5,7 @@
   import { api, type DrawingInfo, type PartInfo } from '../api/client';
   import { bodiesWords, dateWords, massWords, sizeWords } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
+  import { remember } from '../lib/remembered';
   import { router } from '../lib/router.svelte';
   import Slip from '../lib/Slip.svelte';
   import { guide } from '../sheet/guide.svelte';
@@ -78,11 +79,7 @@
   function night() {
     const root = document.documentElement;
     root.dataset.desk = root.dataset.desk === 'night' ? 'day' : 'night';
-    try {
-      localStorage.setItem('desk', root.dataset.desk);
-    } catch {
-      /* not kept then */
-    }
+    remember('desk', root.dataset.desk);
   }
 
   let fetching = $state(false);

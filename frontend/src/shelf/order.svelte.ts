@@ -1,4 +1,6 @@
 import type { DrawingInfo } from '../api/client';
+import { used } from '../lib/lately';
+import { remember, remembered } from '../lib/remembered';
 
 export type Order = 'changed' | 'used' | 'number' | 'title';
 export const ORDERS: [Order, string][] = [
@@ -8,50 +10,20 @@ export const ORDERS: [Order, string][] = [
   ['title', 'title'],
 ];
 const NAME = 'order of drawings';
-const USED = 'drawings used';
-const MOST = 60;
-
-function kept(name: string): string {
-  try {
-    return localStorage.getItem(name) ?? '';
-  } catch {
-    return '';
-  }
-}
-
-function keep(name: string, value: string) {
-  try {
-    localStorage.setItem(name, value);
-  } catch {
-    /* not kept then */
-  }
-}
 
 /** In which order the shelf shows its drawings; kept for the next time. */
 class ShelfOrder {
-  private chosen = $state<Order>(ORDERS.find(([o]) => o === kept(NAME))?.[0] ?? 'changed');
+  private chosen = $state<Order>(ORDERS.find(([o]) => o === remembered(NAME))?.[0] ?? 'changed');
 
   get now() {
     return this.chosen;
   }
   set now(order: Order) {
     this.chosen = order;
-    keep(NAME, order);
+    remember(NAME, order);
   }
 }
 export const order = new ShelfOrder();
-
-/** The numbers of drawings by when they were opened here, the last first. */
-export const used = (): number[] =>
-  kept(USED)
-    .split(' ')
-    .map(Number)
-    .filter((n) => Number.isInteger(n) && n > 0);
-
-/** Note that a drawing was opened. */
-export function opened(id: number) {
-  keep(USED, [id, ...used().filter((n) => n !== id)].slice(0, MOST).join(' '));
-}
 
 /** Numbers as people sort them: WL-9 before WL-10; what has none comes last. */
 const byWords = (a: string, b: string) =>

@@ -38,12 +38,17 @@ def figure(value: float, decimals: int | None, unit: str, angle: bool, standard:
     return written(value, decimals, unit, angle, standard, PLAIN)
 
 
+def in_unit(value: float, unit: str, angle: bool = False) -> float:
+    """A value (mm or degrees) as the figure that is written of it."""
+    return value / INCH if unit == "inch" and not angle else value
+
+
 def written(value: float, decimals: int | None, unit: str, angle: bool, standard: str, style: DimensionStyle) -> str:
     """A value (mm or degrees) as a style has it; ``decimals`` of its own go before those of the style."""
     if angle:
         return _angle(value, style.angle_decimals if decimals is None else decimals, style)
     if unit == "inch":
-        return _inches(value / INCH, decimals, standard, style)
+        return _inches(in_unit(value, unit), decimals, standard, style)
     return _signed(_length(value, decimals, style, 2), style)
 
 
@@ -146,7 +151,7 @@ def letter(
     angle = dimension.measure == "angle"
     unit, standard = ways
     tolerance = dimension.tolerance
-    shown = value if angle or unit == "mm" else value / INCH
+    shown = in_unit(value, unit, angle)
 
     def number(v: float, decimals: int | None) -> str:
         return written(v if angle or unit == "mm" else v * INCH, decimals, unit, angle, standard, style)

@@ -47,12 +47,16 @@ def told(products: Sequence[Product], bodies: Sequence[int]) -> list[dict[str, o
     """
     count = quantities(products)
     own = Counter(bodies)
+    above: list[dict[str, None]] = [{} for _ in products]
+    for p in products:
+        for row in p.uses:
+            above[row][p.name] = None
     return [
         {
             "name": p.name,
             "number": p.number,
             "quantity": count[row],
-            "of": list(dict.fromkeys(q.name for q in products if row in q.uses)),
+            "of": list(above[row]),
             "bodies": own[row] // max(count[row], 1),
         }
         for row, p in enumerate(products)

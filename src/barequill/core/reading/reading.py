@@ -163,7 +163,7 @@ def read_part(
             raw, unit, products = readers[kind](path, label)
         except BadPartFile as error:
             raise BadPartFile(error.title, f"{error.detail} {said}".strip()) from error
-    top = next((p for p in products), Product(""))
+    top = products[0] if products else Product("")
     if kind == "STEP":
         # the kernel gives a material only with its density; what it is called stands in the text
         materials = {k: v for f in files for k, v in step_header.materials(f.data).items()}
