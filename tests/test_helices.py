@@ -96,7 +96,7 @@ def test_a_modelled_thread_is_shown_by_lines_where_that_is_wanted() -> None:
     assert sum(s in own for s in drawn) > 30 and not any(s in own for s in left)
     levels = sorted(
         abs(float(m.curve.poles[0, 0]))
-        for m in after[f"{front}-threads"].marks
+        for m in after[f"{front}-thread-0"].marks
         if isinstance(m, Stroke) and np.ptp(m.curve.poles[:, 0]) < 1e-9
     )
     assert levels == pytest.approx([5.0528] * 2 + [6.0] * 2, abs=1e-3), "M12: minor diameter 10.106"
@@ -127,7 +127,7 @@ def test_a_section_through_a_modelled_thread_shows_it_by_lines(shape: Any, area:
     assert sum(shapely.Polygon(m.rings[0]).area for m in hatched) == pytest.approx(area, rel=1e-2)
     upright = [
         abs(float(m.curve.poles[0, 0]))
-        for m in ink[f"{section}-threads"].marks
+        for m in ink[f"{section}-thread-0"].marks
         if isinstance(m, Stroke) and np.ptp(m.curve.poles[:, 0]) < 1e-9
     ]
     assert sorted(upright) == pytest.approx(levels, abs=2e-3)

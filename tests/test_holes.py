@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 
-from barequill.core.acts.declare_thread import DeclareThread
+from barequill.core.acts.declare_thread import ChangeThread, DeclareThread
 from barequill.core.acts.state_hole import StateHole
 from barequill.core.acts.state_slot import StateSlot
 from barequill.core.acts.state_tolerance import StateTolerance
@@ -15,7 +15,7 @@ from barequill.core.display import Stroke
 from barequill.core.errors import UserError
 from barequill.core.features.holes import hole_at, holes_of, like
 from barequill.core.features.slots import slots_of
-from barequill.core.standards.threads import SIZES, proposed
+from barequill.core.standards.threads import SIZES, named, proposed
 from barequill.demo import shapes
 from tools.made_parts import bodies
 from tools.plates import Plate
@@ -101,6 +101,60 @@ def test_a_slot_is_recognised_and_sized_in_one_act() -> None:
             done(acting.projections, acting.drawing, act.model_copy(update={"view": id_of(acting.drawing, "front")}))
 
 
+def threads_in(ink, view: str) -> list[Stroke]:
+    return [m for e in ink.elements if e.id.startswith(f"{view}-thread-") for m in e.marks if isinstance(m, Stroke)]
+
+
+@pytest.mark.parametrize(
+    ("text", "name", "minor", "root"),
+    [
+        # minor diameters of internal and external threads by the tables of the standards, mm
+        ("M16", "M16×2", 13.835, 13.546),
+        ("m10x0.75", "M10×0.75", 9.188, 9.080),
+        ("1/4-32", "1/4-32 UNEF", 5.491, 5.376),
+        ("1-1/4-7 UNC", "1-1/4-7 UNC", 27.823, 27.299),
+        ("G 1/2 A", "G1/2", 18.631, 18.631),
+        ("G1-1/4", "G1-1/4", 38.952, 38.952),
+        ("Rp 3/4", "Rp3/4", 24.117, 24.117),
+        ("R1/8", "R1/8", 8.566, 8.566),
+        ("Tr20x4", "Tr20×4", 16.0, 15.5),
+        ("Tr 36 × 6", "Tr36×6", 30.0, 29.0),
+    ],
+)
+def test_threads_by_their_names_and_tables(text, name, minor, root) -> None:
+    found = named(text)
+    assert found is not None and found.name == name
+    assert found.inner == pytest.approx(minor, abs=0.002) and found.root == pytest.approx(root, abs=0.02)
+
+
+def test_npt_is_named_as_people_do_and_nonsense_is_nothing() -> None:
+    # ASME B1.20.1: 1/2-14 NPT on a pipe of 0.840 in
+    for text in ("1/2 NPT", "NPT 1/2", "1/2-14 NPT"):
+        found = named(text)
+        assert found is not None and found.name == "1/2-14 NPT" and found.diameter == pytest.approx(21.336)
+    assert all(named(t) is None for t in ("M7.7", "G7", "Tr20×9", "R", "", "1/2-15 NPT", "⌀8"))
+
+
+def test_a_thread_fits_its_hole_or_says_what_would() -> None:
+    p = drilled()
+    top = id_of(p.drawing, "top")
+    hole = next(h for h in holes_of(p.part) if math.dist(h.mouth[:2], (20, 45)) < 1e-6)
+    act = DeclareThread(view=top, ref=p.part.faces[hole.faces[0]].ref)
+    with pytest.raises(UserError, match=r"(?s)M10×1.5 does not fit Ø6.8.*Ø8.5, its core hole.*M8×1.25"):
+        done(p.projections, p.drawing, act.model_copy(update={"size": "M10"}))
+    after = done(p.projections, p.drawing, act.model_copy(update={"length": 16.0}))
+    ref = after.threads[0].ref
+    changed = done(
+        p.projections, after, ChangeThread(view=top, ref=ref, hand="left", tolerance="5H", length=12.0, runout=3.0)
+    )
+    assert {(t.hand, t.tolerance, t.length, t.runout, t.size) for t in changed.threads} == {
+        ("left", "5H", 12.0, 3.0, "M8×1.25")
+    }
+    assert noted(p, 20, 45, changed)[0] == "4× M8×1.25 – 5H LH ↧ 12 / Ø6.8 ↧ 22"
+    one = done(p.projections, changed, ChangeThread(view=top, ref=ref, size="none", alike=False))
+    assert len(one.threads) == 3 and ref not in {t.ref for t in one.threads}
+
+
 def test_a_thread_is_declared_and_shown_as_the_standard_asks() -> None:
     p = drilled()
     top = id_of(p.drawing, "top")
@@ -111,14 +165,14 @@ def test_a_thread_is_declared_and_shown_as_the_standard_asks() -> None:
     assert len(after.threads) == 4 and {t.size for t in after.threads} == {"M8×1.25"}
     assert noted(p, 20, 45, after)[0] == "4× M8×1.25 – 6H ↧ 16 / Ø6.8 ↧ 22"
     ink = p.ink(after)
-    ends = [m.curve for m in ink.of(f"{top}-threads").marks if isinstance(m, Stroke)]
+    ends = [m.curve for m in threads_in(ink, top)]
     # end on three quarters of a circle of the nominal diameter, open in the upper right
     assert len(ends) == 4
     for c in ends:
         assert c.length() == pytest.approx(0.75 * math.pi * 8.0, rel=1e-9)
         assert not [q for q in c.points(1e-3) - c.poles[0] if q[0] > 1.5 and q[1] > 1.5]
     # from the side, hidden: two dashed lines 8 apart and the end of the thread, for each
-    side = [m for m in ink.of(f"{id_of(after, 'front')}-threads").marks if isinstance(m, Stroke)]
+    side = threads_in(ink, id_of(after, "front"))
     assert {m.pen for m in side} == {"hidden"} and len(side) == 12
     assert sorted({round(m.curve.length(), 3) for m in side}) == [8.0, 16.0]
     gone = done(p.projections, after, DeclareThread(view=top, ref=ref, size="none"))

@@ -9,16 +9,22 @@ import numpy as np
 import pytest
 import shapely
 
+from barequill.core.acts import ActContext
 from barequill.core.acts.centre_lines import DrawLine, PitchCircles
+from barequill.core.acts.centres import Centres
+from barequill.core.acts.look_square import LookSquare
 from barequill.core.acts.move_end import MoveEnd
 from barequill.core.acts.new_drawing import NewDrawing, new_drawing
 from barequill.core.acts.place_view import PlaceView
+from barequill.core.acts.pull_dimension import PullDimension
 from barequill.core.acts.revolve_between import RevolveBetween
+from barequill.core.acts.state_hole import StateHole
 from barequill.core.display import Stroke, Text
 from barequill.core.drawing import CentreMark, Dimension, Drawing
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView, apply
 from barequill.core.errors import BadOperation, UserError
 from barequill.core.kinds import solve
+from barequill.core.measuring.measuring import measure
 from barequill.core.part.shape import shape_bytes
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import foreshortenings
@@ -162,6 +168,107 @@ def test_the_ring_of_six_holes_has_its_pitch_circle_and_only_once(cover):
         done(cover.projections, cover.drawing, act)
     with pytest.raises(UserError, match="Three centres"):
         done(cover.projections, cover.drawing, act.model_copy(update={"refs": ring.refs[:2]}))
+
+
+def hole_at_angle(cover: DrawnPart, degrees: float):
+    """The edge of the hole of the ring of Ø100 that the front view shows at an angle."""
+    placed_view = cover.placed_view("front")
+    want = 50 * np.array([math.cos(math.radians(degrees)), math.sin(math.radians(degrees))])
+    rounds = [e for e in cover.part.edges if e.curve.is_circle and e.curve.full_turn]
+    return next(
+        e
+        for e in rounds
+        if e.curve.radius < 10 and np.allclose(placed_view.projected.flat(e.curve.origin[None])[0], want, atol=1e-6)
+    )
+
+
+def test_sizes_are_pulled_out_of_a_pitch_circle(cover):
+    front = id_of(cover.drawing, "front")
+    cover.drawing = done(cover.projections, cover.drawing, PitchCircles(view=front))
+    (ring,) = [a for a in cover.sheet.annotations if a.kind == "pitch_circle"]
+    x, y = cover.placed_view("front").transform.place
+    pick = {"ref": ring.refs[0], "at": f"pitch:{ring.id}", "x": x + 50, "y": y}
+    act = PullDimension(view=front, picks=[pick], pointer=(x + 80, y + 60))
+    drawing = done(cover.projections, cover.drawing, act)
+    size = drawing.front_sheet.annotations[-1]
+    assert solved(cover, size).words == "Ø100" and size.says_of() == {}, "it says nothing of the hole itself"
+    radius = done(cover.projections, cover.drawing, act.model_copy(update={"wish": "radius"}))
+    assert solved(cover, radius.front_sheet.annotations[-1]).words == "R50"
+    # six holes: neighbours are 60° apart, one between them left out 120°
+    for one, other, pointer, angle in ((30, 90, (x + 40, y + 70), 60.0), (30, 150, (x, y + 80), 120.0)):
+        picks = [{"ref": hole_at_angle(cover, a).ref, "x": x, "y": y, "at": "centre"} for a in (one, other)]
+        told = done(
+            cover.projections, cover.drawing, PullDimension(view=front, picks=[*picks, pick], pointer=pointer)
+        ).front_sheet.annotations[-1]
+        found = measure(cover.placed_view("front").projected, told)
+        assert found.value == pytest.approx(angle, abs=1e-9) and found.apex == pytest.approx([0, 0], abs=1e-9)
+
+
+def test_a_hole_note_tells_the_pitch_circle(cover):
+    front, hole = id_of(cover.drawing, "front"), hole_at_angle(cover, 30)
+    stated = done(cover.projections, cover.drawing, StateHole(view=front, ref=hole.ref, pointer=(300, 200)))
+    note = stated.front_sheet.annotations[-1]
+    plain = solved(cover, note).words
+    spaced = solved(cover, note.model_copy(update={"spaced": True})).words
+    assert spaced == f"{plain} EQUALLY SPACED ON Ø100" and plain.startswith("6× Ø")
+
+
+def test_the_ends_of_a_pitch_circle_are_dragged_open_and_closed(cover):
+    cover.drawing = done(cover.projections, cover.drawing, PitchCircles(view=id_of(cover.drawing, "front")))
+    ring = cover.drawing.front_sheet.annotations[-1]
+    x, y = cover.placed_view("front").transform.place
+
+    def dragged(drawing: Drawing, start: float, to: float) -> Drawing:
+        a, b = math.radians(start), math.radians(to)
+        ends = [(x + 50 * math.cos(t), y + 50 * math.sin(t)) for t in (a, b)]
+        return done(cover.projections, drawing, MoveEnd(id=ring.id, start=ends[0], to=ends[1]))
+
+    opened = dragged(cover.drawing, 0, -90)
+    (arc,) = [a for a in opened.front_sheet.annotations if a.id == ring.id]
+    assert arc.ends == (0.0, 270.0)
+    # three quarters of the way round: 0.75 · π · 100
+    assert solved(cover, arc).span == pytest.approx((0.0, 1.5 * math.pi))
+    (closed,) = [a for a in dragged(opened, -90, 0.5).front_sheet.annotations if a.id == ring.id]
+    assert closed.ends is None
+
+
+def test_a_line_runs_from_a_rim_to_a_free_place_and_follows(cover):
+    front, hole = id_of(cover.drawing, "front"), hole_at_angle(cover, 30)
+    x, y = cover.placed_view("front").transform.place
+    act = DrawLine(
+        view=front, form="to", refs=[hole.ref, ""], ats=["rim:30", ""], spots=[(x + 45, y + 26), (x + 10, y + 4)]
+    )
+    line = done(cover.projections, cover.drawing, act).front_sheet.annotations[-1]
+    reach = 50 + hole.curve.radius
+    rim = reach * np.array([math.cos(math.radians(30)), math.sin(math.radians(30))])
+    assert solved(cover, line).ends == pytest.approx(np.array([rim, [10.0, 4.0]]), abs=1e-6)
+    # pointed at anywhere on a circle, it begins there
+    turned = act.model_copy(update={"refs": [hole.ref, ""], "ats": ["", ""]})
+    again = done(cover.projections, cover.drawing, turned).front_sheet.annotations[-1]
+    start = np.array([45.0, 26.0]) - 50 * np.array([math.cos(math.radians(30)), math.sin(math.radians(30))])
+    nearest = 50 * np.array([math.cos(math.radians(30)), math.sin(math.radians(30))])
+    nearest = nearest + hole.curve.radius * start / np.linalg.norm(start)
+    assert solved(cover, again).ends[0] == pytest.approx(nearest, abs=1e-4)
+
+
+def test_centre_marks_lie_along_a_slanting_view():
+    acting = DrawnPart("angled-keeper", views=["front"], scale=1.0)
+    part = acting.part
+    slanted = [f for f in part.faces if f.surface.kind == "plane" and 0.1 < abs(float(f.surface.axes[2][0])) < 0.99]
+    face = max(slanted, key=lambda f: float(np.ptp(part.mesh.nodes[f.nodes], axis=0).sum()))
+    act = LookSquare(view=id_of(acting.drawing, "front"), ref=face.ref, to=(60.0, 260.0), partial=False)
+    after = done(acting.projections, acting.drawing, act)
+    auxiliary = after.front_sheet.views[-1]
+    if not any(a.kind == "centre_mark" and a.on == auxiliary.id for a in after.front_sheet.annotations):
+        after = done(acting.projections, after, Centres(sheet=after.front_sheet.id, views=[auxiliary.id]))
+    mark = next(a for a in after.front_sheet.annotations if a.kind == "centre_mark" and a.on == auxiliary.id)
+    context, _ = ActContext(acting.projections).context(after, after.front_sheet, auxiliary.id)
+    arms = solve(mark, context).arms
+    # the front is seen along Y, which lies in the plane of a view that is square to one of its edges
+    y = context.view.transform.direction(context.view.projected.view.flat(np.array([[0.0, 1.0, 0.0]]))[0])
+    ways = [(q - p) / np.linalg.norm(q - p) for p, q in arms]
+    assert sorted(round(abs(float(w @ y)), 9) for w in ways) == [0.0, 1.0]
+    assert min(abs(float(y[0])), abs(float(y[1]))) > 0.1, "that is no way of the paper"
 
 
 def test_lines_midway_of_symmetry_and_from_place_to_place():

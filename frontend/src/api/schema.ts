@@ -550,7 +550,7 @@ export interface components {
             /** Edit */
             edit: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -623,6 +623,8 @@ export interface components {
          *     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
          *     ``meet``: where an edge and ``other`` cross in the view. ``along``: a point at so great a ``share`` of an edge, by its
          *     parameter. ``pierced``: where an edge meets the cut of a section; of several places the one nearest to that ``share``.
+         *     ``pitch``: the circle through the centres of the rounds ``ring``. ``spoke``: the line from the middle of that circle to the
+         *     centre of the round ``ref``.
          */
         Anchor: {
             /** Ref */
@@ -631,7 +633,7 @@ export interface components {
              * At
              * @enum {string}
              */
-            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced";
+            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced" | "pitch" | "spoke";
             /**
              * Side
              * @default 1
@@ -653,6 +655,11 @@ export interface components {
              * @default 0
              */
             share?: number;
+            /**
+             * Ring
+             * @default []
+             */
+            ring?: string[];
         };
         /** AnchorChanges */
         AnchorChanges: {
@@ -665,7 +672,7 @@ export interface components {
              * At
              * @default null
              */
-            at?: ("line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced") | null;
+            at?: ("line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced" | "pitch" | "spoke") | null;
             /**
              * Side
              * @default null
@@ -686,6 +693,11 @@ export interface components {
              * @default null
              */
             share?: number | null;
+            /**
+             * Ring
+             * @default null
+             */
+            ring?: string[] | null;
         };
         /**
          * Annotate
@@ -937,6 +949,11 @@ export interface components {
              */
             ties?: components["schemas"]["TieChanges"][] | null;
             /**
+             * Places
+             * @default null
+             */
+            places?: components["schemas"]["LinePlaceChanges"][] | null;
+            /**
              * Axis
              * @default null
              */
@@ -975,6 +992,11 @@ export interface components {
              */
             leaves_out?: ("bore" | "counterbore" | "countersink" | "thread" | "depth")[] | null;
             /**
+             * Spaced
+             * @default null
+             */
+            spaced?: boolean | null;
+            /**
              * Name
              * @default null
              */
@@ -1004,6 +1026,14 @@ export interface components {
              * @default null
              */
             width?: number | null;
+            /**
+             * Ends
+             * @default null
+             */
+            ends?: [
+                number,
+                number
+            ] | null;
             /**
              * Made
              * @default null
@@ -1807,6 +1837,53 @@ export interface components {
             ids: string[];
             /** Text */
             text: string;
+        };
+        /**
+         * ChangeThread
+         * @description What a thread is said to be, changed: its ``size`` (``none`` takes it back), class, hand, how long it is and how far it
+         *     runs out (mm; 0 as the bore or shaft has it, and no run-out); what is not given stays. ``alike``: of all holes that are made alike and have the
+         *     same thread.
+         */
+        ChangeThread: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_thread";
+            /** View */
+            view: string;
+            /** Ref */
+            ref: string;
+            /**
+             * Size
+             * @default null
+             */
+            size?: string | null;
+            /**
+             * Tolerance
+             * @default null
+             */
+            tolerance?: string | null;
+            /**
+             * Hand
+             * @default null
+             */
+            hand?: ("right" | "left") | null;
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | null;
+            /**
+             * Runout
+             * @default null
+             */
+            runout?: number | null;
+            /**
+             * Alike
+             * @default true
+             */
+            alike?: boolean;
         };
         /**
          * CopySheet
@@ -2720,6 +2797,14 @@ export interface components {
              * @default []
              */
             ats?: string[];
+            /**
+             * Spots
+             * @default []
+             */
+            spots?: [
+                number,
+                number
+            ][];
         };
         /**
          * Drawing
@@ -2851,8 +2936,8 @@ export interface components {
         /**
          * DrawnLine
          * @description A line tied to the part: ``midway`` between two straight edges or between the axes of two faces, from one place
-         *     ``to`` another, or that of ``symmetry`` of the whole part, along the view's x or y (``axis``). ``beyond``: how far (mm on
-         *     the sheet) it goes on at both ends.
+         *     ``to`` another, or that of ``symmetry`` of the whole part, along the view's x or y (``axis``). ``places``: both, of a line from
+         *     place to place, where they are more than ties can tell. ``beyond``: how far (mm on the sheet) it goes on at both ends.
          */
         DrawnLine: {
             /** Id */
@@ -2874,6 +2959,11 @@ export interface components {
              * @default []
              */
             ties?: components["schemas"]["Tie"][];
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["LinePlace"][];
             /**
              * Axis
              * @default x
@@ -3757,6 +3847,11 @@ export interface components {
              */
             tolerance?: components["schemas"]["Tolerance"];
             /**
+             * Spaced
+             * @default false
+             */
+            spaced?: boolean;
+            /**
              * Prefix
              * @default
              */
@@ -3896,6 +3991,38 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * LinePlace
+         * @description Where a line begins or ends: an ``anchor`` on the part, or a free place (``at``, mm of the view about the middle of the part).
+         */
+        LinePlace: {
+            /** @default null */
+            anchor?: components["schemas"]["Anchor"] | null;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+        };
+        /** LinePlaceChanges */
+        LinePlaceChanges: {
+            /** @default null */
+            anchor?: components["schemas"]["AnchorChanges"] | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * LineUp
@@ -4990,7 +5117,8 @@ export interface components {
         };
         /**
          * PitchCircle
-         * @description The circle through the centres of three or more round features; ``refs`` are their edges or faces.
+         * @description The circle through the centres of three or more round features; ``refs`` are their edges or faces. ``ends``: the angles
+         *     (degrees, counter-clockwise from the right of the view) from which and to which it goes, where it is no whole turn.
          */
         PitchCircle: {
             /** Id */
@@ -5004,6 +5132,14 @@ export interface components {
             kind: "pitch_circle";
             /** Refs */
             refs: string[];
+            /**
+             * Ends
+             * @default null
+             */
+            ends?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * PitchCircles
@@ -5254,7 +5390,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -7186,6 +7322,11 @@ export interface components {
              * @enum {string}
              */
             hand?: "right" | "left";
+            /**
+             * Runout
+             * @default null
+             */
+            runout?: number | null;
         };
         /**
          * Tidy

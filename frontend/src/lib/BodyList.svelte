@@ -52,7 +52,8 @@
           aria-expanded={unfolded.includes(row.key)}
           aria-label={`${row.names.length} × ${row.name}`}
           onclick={() => fold(row.key)}
-          >{unfolded.includes(row.key) ? '−' : '+'} {row.names.length} × {row.name}</button
+          ><span aria-hidden="true">{unfolded.includes(row.key) ? '−' : '+'}</span>
+          {row.names.length} × {row.name}</button
         >
       {:else}
         <span>{row.name}</span>

@@ -5,6 +5,7 @@ import { turningIn } from './making/between';
 import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
+import { liningBetween } from './making/line_between';
 import { notingHole } from './making/hole';
 import { signActs } from './sign_acts';
 import { givingLook } from './making/look';
@@ -230,6 +231,13 @@ export const acts: RouteAct[] = [
     key: 'P',
     run: () => work.act({ act: 'pitch_circles', view: selected.one }),
     reason: needOne('view'),
+  },
+  {
+    step: 5,
+    name: 'Centre line from place to place',
+    says: 'Click where it begins and where it ends: points, rims and crossings hold it, elsewhere it stands free.',
+    run: () => interaction.make(liningBetween()),
+    reason: needViews,
   },
   {
     step: 5,

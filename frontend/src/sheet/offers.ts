@@ -1,5 +1,6 @@
 import { interaction } from './interaction.svelte';
 import { forSizes, type Target } from './board/hits';
+import { isPitch } from './board/pointing';
 import { kinds, type Offer } from './kinds';
 import { enlarging } from './making/enlarge';
 import { leavingOut } from './making/leave';
@@ -112,6 +113,8 @@ function fromCorner(first: Target, second: Target): Offer[] {
 
 function forGeometry(targets: Target[]): Offer[] {
   const [first, second, third] = targets;
+  if (third && isPitch(third))
+    return [{ name: 'Angle about it', run: () => interaction.place(targets.slice(0, 3)) }];
   if (third && first.kind === 'point' && second.kind === 'point')
     return [{ name: 'Distance along it', run: () => interaction.place(targets.slice(0, 3)) }];
   if (second)

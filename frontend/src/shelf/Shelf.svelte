@@ -265,7 +265,7 @@
             <button
               class="quiet small"
               onclick={() => (doomed = d)}
-              aria-label={`Remove ${calledOf(d)} for good`}>Remove for good</button
+              aria-label={`Remove for good: ${calledOf(d)}`}>Remove for good</button
             >
           </li>
         {/each}

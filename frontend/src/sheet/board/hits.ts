@@ -1,5 +1,6 @@
 import Flatbush from 'flatbush';
 import type { Element, FieldJson, Mark, SheetInk, ViewJson } from '../../api/client';
+import type { Kind } from '../kinds/kind';
 import { flattened } from './paths';
 
 export type Shape = 'straight' | 'circle' | 'arc' | 'outline' | 'curve';
@@ -89,9 +90,8 @@ export class Hits {
   /** `known`: what is known of a kind of element beside its ink. */
   constructor(
     private ink: SheetInk,
-    private known: (
-      kind: string,
-    ) => { rank?: number; windowed?: boolean; spoken?: string } | undefined = () => undefined,
+    private known: (kind: string) => Pick<Kind, 'rank' | 'windowed' | 'spoken' | 'picked'> | undefined = () =>
+      undefined,
   ) {
     this.views = new Map(ink.views.map((v) => [v.id, v]));
     this.elements = new Map(ink.elements.map((e) => [e.id, e]));
@@ -166,6 +166,12 @@ export class Hits {
     };
   }
 
+  /** Which place of an element is meant to be measured: a centre mark has two lines, an axis one. */
+  private placeOf(element: Element): string {
+    const own = this.known(element.kind)?.picked?.(element.id);
+    return own ?? ((element.marks?.length ?? 0) > 1 ? 'centre' : 'axis');
+  }
+
   private whole(held: Placed, x: number, y: number): Target {
     const { element, mark } = held;
     const src = mark.m === 's' ? (mark.src ?? '') : '';
@@ -174,7 +180,7 @@ export class Hits {
       view: element.group,
       ref: src,
       // a centre mark has two lines, an axis one
-      at: mark.m === 't' ? 'text' : src ? ((element.marks?.length ?? 0) > 1 ? 'centre' : 'axis') : '',
+      at: mark.m === 't' ? 'text' : src ? this.placeOf(element) : '',
       owner: element.id,
       of: element.kind,
       x,

@@ -10,5 +10,8 @@ export function pullable(t: Target | undefined): boolean {
 
 /** True where what is pointed at means a size by itself: a line, or a middle, a centre or a side that stands for its edge. */
 export function meantAlone(t: Target): boolean {
-  return t.kind === 'line' || /^(middle|centre|rim)/.test(t.at ?? '');
+  return t.kind === 'line' || /^(middle|centre|rim|pitch)/.test(t.at ?? '');
 }
+
+/** True for a pitch circle: angles are measured about it. */
+export const isPitch = (t: Target): boolean => t.at.startsWith('pitch:');

@@ -1,12 +1,12 @@
 import { interaction } from '../interaction.svelte';
 import type { Target } from '../board/hits';
-import { meantAlone, pullable } from '../board/pointing';
+import { isPitch, meantAlone, pullable } from '../board/pointing';
 import type { Gesture } from './gesture';
 
 const DWELL = 180;
 
 /** Pulling a size out of geometry: a second piece is caught where the pointer comes to rest on it; of two points a third
- * piece, straight, is what their distance is measured along. */
+ * piece, straight, is what their distance is measured along; of two circles a pitch circle, about which their angle is. */
 export function gestureOfPull(first: Target): Gesture {
   let resting = 0;
   let over = false;
@@ -14,8 +14,9 @@ export function gestureOfPull(first: Target): Gesture {
 
   const along = (t: Target) =>
     picks.length > 1 &&
-    picks.slice(0, 2).every((p) => p.kind === 'point') &&
-    (t.shape === 'straight' || t.shape === 'outline');
+    (isPitch(t) ||
+      (picks.slice(0, 2).every((p) => p.kind === 'point') &&
+        (t.shape === 'straight' || t.shape === 'outline')));
 
   function caught(second: Target) {
     picks = along(second) ? [...picks.slice(0, 2), second] : [first, second];

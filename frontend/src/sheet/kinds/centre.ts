@@ -3,7 +3,9 @@ import { work } from '../work.svelte';
 import type { Kind } from './kind';
 
 /** What centre marks and centre lines have in common. */
-export const centre = (own: Pick<Kind, 'kind' | 'noun' | 'counts' | 'caught' | 'several'>): Kind => ({
+export const centre = (
+  own: Pick<Kind, 'kind' | 'noun' | 'counts' | 'caught' | 'several' | 'picked'>,
+): Kind => ({
   ...own,
   ended: true,
   measured: true,

@@ -43,6 +43,8 @@ export type Kind = {
   windowed?: boolean;
   /** What of the part it stands for when it is caught. */
   caught?: (own: Annotation) => { ref: string; at: string } | undefined;
+  /** Which place of it is meant where it is pointed at to be measured, by its id; a centre or an axis where it does not say. */
+  picked?: (id: string) => string;
   /** Acts that fit several of them. */
   several?: (ids: string[]) => Offer[];
 };

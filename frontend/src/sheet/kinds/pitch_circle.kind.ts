@@ -1,11 +1,8 @@
-import { work } from '../work.svelte';
-import type { Kind } from './kind';
+import { centre } from './centre';
 
-const kind: Kind = {
+export default centre({
   kind: 'pitch_circle',
   noun: ['pitch circle', 'pitch circles'],
   counts: 'axis',
-  offers: (id) => [{ name: 'Remove', run: () => work.remove([id]) }],
-};
-
-export default kind;
+  picked: (id) => `pitch:${id}`,
+});

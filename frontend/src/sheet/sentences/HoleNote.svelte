@@ -83,6 +83,17 @@
       onset={(v: string) => work.act({ act: 'state_tolerance', ids: [id], text: v })}
       after=","
     />
+    of their places saying
+    <Choice
+      value={note.spaced ? 'the pitch circle' : 'nothing'}
+      label="What is said of their places"
+      options={[
+        ['', 'nothing'],
+        ['ring', 'the pitch circle that they lie on'],
+      ]}
+      onset={(v: string) => set({ spaced: v === 'ring' })}
+      after=","
+    />
     leaving out
     <Choice
       value={out.length

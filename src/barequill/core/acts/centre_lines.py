@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Annotated, Literal
 
 import numpy as np
@@ -9,16 +10,19 @@ from pydantic import Field
 
 from ..bounds import FEW, Ref
 from ..drawing import Anchor, AnyAnnotation, Drawing, Operation, Tie
-from ..drawing.annotations.drawn_line import DrawnLine
+from ..drawing.annotations.drawn_line import DrawnLine, LinePlace
 from ..drawing.annotations.pitch_circle import PitchCircle
+from ..drawing.base import Point
 from ..drawing.operations import Annotate, need_view
 from ..errors import Unmeasurable, UserError
 from ..geometry.circles import circle_through
 from ..kinds import solve
 from ..measuring.anchor_geometry import resolve
 from ..measuring.centres import round_features
+from ..measuring.picking import Pick, anchor_for
+from ..views.placed_view import PlacedView
 from ..views.projected_scene import ProjectedScene
-from .base import ActContext, AnyAct
+from .base import ActContext, AnyAct, Preview, annotation_shown
 from .cutting import tie_of
 
 
@@ -102,20 +106,63 @@ class DrawLine(AnyAct):
     axis: Literal["x", "y"] = "x"
     refs: Annotated[list[Ref], Field(max_length=2)] = []
     ats: Annotated[list[Ref], Field(max_length=2)] = []
+    spots: Annotated[list[Point], Field(max_length=2)] = []
+    """Where a hand has pointed (mm of the sheet): a line from place to place may begin and end anywhere."""
+
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, _ = need_view(drawing, self.view)
+        return annotation_shown(drawing, acting, sheet, self._made(drawing, acting))
 
     def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, _ = need_view(drawing, self.view)
+        return Annotate(sheet=sheet.id, annotations=[self._made(drawing, acting)])
+
+    def _made(self, drawing: Drawing, acting: ActContext) -> DrawnLine:
         sheet, view = need_view(drawing, self.view)
         if self.form != "symmetry" and (len(self.refs) != 2 or len(self.ats) != 2):
             raise UserError("Two places are needed", "Choose two edges, two axes or two points.")
         ties: list[Tie] = []
-        if self.form != "symmetry":
+        places: list[LinePlace] = []
+        if self.spots:
+            placed_view = acting.projections.placed_views(drawing, sheet)[view.id]
+            if self.form != "to" or len(self.spots) != 2:
+                raise UserError("Two places are needed", "Show both ends of the line.")
+            places = [_place(placed_view, r, a, p) for r, a, p in zip(self.refs, self.ats, self.spots, strict=True)]
+        elif self.form != "symmetry":
             ties = [t for t in map(tie_of, self.refs, self.ats) if t is not None]
         (own,) = drawing.fresh()
-        line = DrawnLine(id=own, on=view.id, form=self.form, ties=ties, axis=self.axis)
+        line = DrawnLine(id=own, on=view.id, form=self.form, ties=ties, places=places, axis=self.axis)
         context, _ = acting.context(drawing, sheet, view.id)
         if solve(line, context).loose:
             raise UserError(
                 "There is no line between these",
                 "Choose two straight edges or axes for a line midway, two different points for one between them.",
             )
-        return Annotate(sheet=sheet.id, annotations=[line])
+        return line
+
+
+def _place(placed_view: PlacedView, ref: str, at: str, spot: Point) -> LinePlace:
+    """Where a line begins or ends that a hand has shown: at what it has caught there, else where it is."""
+    here = np.array(spot) - placed_view.transform.place
+    x, y = placed_view.still().transform.from_sheet(here[None])[0]
+    kind, row = placed_view.projected.part.find(ref) or ("", 0)
+    if kind == "edge" and not at:
+        return LinePlace(anchor=Anchor(ref=ref, at="along", share=_share(placed_view.projected, row, np.array([x, y]))))
+    if ref:
+        with suppress(Unmeasurable):
+            anchor = anchor_for(placed_view, Pick(ref, float(here[0]), float(here[1]), at))
+            if anchor.at not in ("line", "outline"):
+                resolve(placed_view.projected, anchor)
+                return LinePlace(anchor=anchor)
+    return LinePlace(at=(round(float(x), 6), round(float(y), 6)))
+
+
+def _share(projected: ProjectedScene, row: int, place: np.ndarray) -> float:
+    """At which share of an edge, by its parameter, it comes nearest to a place (2,) of a view, mm."""
+    curve, low, high = projected.part.edges[row].curve, 0.0, 1.0
+    for _ in range(6):
+        shares = np.linspace(low, high, 65)
+        flat = projected.flat_each(curve.points(curve.t0 + shares * (curve.t1 - curve.t0)))
+        k = int(np.argmin(np.linalg.norm(flat - place, axis=1)))
+        low, high = shares[max(k - 1, 0)], shares[min(k + 1, 64)]
+    return round(float(shares[k]), 9)

@@ -10,13 +10,13 @@ from ..bounds import Name, Ref
 from ..drawing import Drawing, Operation
 from ..drawing.operations import SetThreads, need_view
 from ..drawing.threads import Size, Thread
-from ..errors import UserError
+from ..errors import BadOperation, UserError
 from ..features.faces import faces_beside, halves_of
 from ..features.helices import Helix, helix_at
 from ..features.holes import Hole, hole_at, like
 from ..features.rings import facing_in
 from ..part.model import Part
-from ..standards.threads import SIZES, ThreadSize, proposed
+from ..standards.threads import SIZES, ThreadSize, fits, named, proposed
 from .base import ActContext, AnyAct
 
 
@@ -62,9 +62,7 @@ class DeclareThread(AnyAct):
                 diameter=size.diameter,
                 pitch=size.pitch,
                 length=self.length,
-                tolerance=self.tolerance or ("6H" if internal else "6g")
-                if size.name.startswith("M")
-                else self.tolerance,
+                tolerance=self.tolerance or size.usual_class[0 if internal else 1],
                 hand=self.hand,
             )
             for owner in owners
@@ -82,7 +80,7 @@ class DeclareThread(AnyAct):
         near = [t for t in likely if abs(t.diameter - helix.major) < 0.75 * helix.pitch]
         if self.size.strip():
             size = _size(
-                self.size, helix.minor if helix.internal else helix.major, helix.internal, drawing.unit == "inch"
+                self.size, helix.minor if helix.internal else helix.major, helix.internal, drawing.unit == "inch", True
             )
         elif near:
             size = near[0]
@@ -97,10 +95,61 @@ class DeclareThread(AnyAct):
             size=size.name,
             diameter=size.diameter,
             pitch=size.pitch,
-            tolerance=self.tolerance or (("6H" if helix.internal else "6g") if size.name.startswith("M") else ""),
+            tolerance=self.tolerance or size.usual_class[0 if helix.internal else 1],
             hand="left" if helix.left else "right",
         )
         return SetThreads(threads=[*kept, thread])
+
+
+class ChangeThread(AnyAct):
+    """What a thread is said to be, changed: its ``size`` (``none`` takes it back), class, hand, how long it is and how far it
+    runs out (mm; 0 as the bore or shaft has it, and no run-out); what is not given stays. ``alike``: of all holes that are made alike and have the
+    same thread."""
+
+    act: Literal["change_thread"] = "change_thread"
+    view: Ref
+    ref: Ref
+    size: Name | None = None
+    tolerance: str | None = Field(default=None, max_length=12)
+    hand: Literal["right", "left"] | None = None
+    length: float | None = Field(default=None, ge=0, le=1000, allow_inf_nan=False)
+    runout: float | None = Field(default=None, ge=0, le=1000, allow_inf_nan=False)
+    alike: bool = True
+
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        _, view = need_view(drawing, self.view)
+        part = acting.projections.part(view.part)
+        own = next((t for t in drawing.threads if t.part == view.part and t.ref == self.ref), None)
+        if own is None:
+            raise BadOperation("The thread is gone", "It was taken back.")
+        refs = {own.ref}
+        hole = hole_at(part, own.ref)
+        if hole is not None and self.alike and helix_at(part, own.ref) is None:
+            refs |= {part.faces[f].ref for h in like(part, hole) for f in h.faces}
+        changes: dict[str, object] = {}
+        if self.size is not None and self.size.strip().lower() != "none":
+            stated = DeclareThread(view=self.view, ref=self.ref, size=self.size).plan(drawing, acting)
+            assert isinstance(stated, SetThreads)
+            new = stated.threads[-1]
+            changes |= {"size": new.size, "diameter": new.diameter, "pitch": new.pitch, "tolerance": new.tolerance}
+        if self.tolerance is not None:
+            changes["tolerance"] = "" if self.tolerance.strip().lower() == "none" else self.tolerance.strip()
+        if self.hand is not None:
+            changes["hand"] = self.hand
+        for field in ("length", "runout"):
+            if (value := getattr(self, field)) is not None:
+                changes[field] = value or None
+        if own.length is None and not changes.get("length") and changes.get("runout"):
+            raise UserError("A run-out needs the thread's length", "Say first how long the thread is.")
+
+        def meant(thread: Thread) -> bool:
+            return thread.part == view.part and thread.ref in refs and thread.size == own.size
+
+        if self.size is not None and self.size.strip().lower() == "none":
+            return SetThreads(threads=[t for t in drawing.threads if not meant(t)])
+        return SetThreads(
+            threads=[Thread.model_validate(t.model_dump() | changes) if meant(t) else t for t in drawing.threads]
+        )
 
 
 def _bore_of(part: Part, hole: Hole) -> int:
@@ -109,8 +158,8 @@ def _bore_of(part: Part, hole: Hole) -> int:
     return min(bores, key=lambda f: part.faces[f].surface.radius)
 
 
-def _size(text: str, diameter: float, internal: bool, inch: bool) -> ThreadSize:
-    """The thread of that name, or the likeliest for a diameter (mm).
+def _size(text: str, diameter: float, internal: bool, inch: bool, modelled: bool = False) -> ThreadSize:
+    """The thread of that name, or the likeliest for a diameter (mm); ``modelled`` as it is cut it is roughly that wide.
 
     Raises
     ------
@@ -122,15 +171,14 @@ def _size(text: str, diameter: float, internal: bool, inch: bool) -> ThreadSize:
         if not likely:
             raise UserError(f"No usual thread has a diameter of {diameter:g} mm", "Name one, such as M8 or M8×1.")
         return likely[0]
-    name = text.strip().upper().replace("X", "×").replace(",", ".").replace(" ×", "×").replace("× ", "×")
-    found = SIZES.get(name) or next((t for n, t in SIZES.items() if n.upper() == name), None)
-    found = found or next((t for n, t in SIZES.items() if n.split("×")[0] == name or n.split(" ")[0] == name), None)
+    found = named(text)
     if found is None:
-        raise UserError(f"“{text}” is not a thread", "Write it as M8, M8×1 or 1/4-20.")
-    gap = diameter - (found.core if internal else found.diameter)
-    if abs(gap) > 1.5 * found.pitch:
+        raise UserError(f"“{text}” is not a thread", "Write it as M8, M8×1, 1/4-20, G1/2, Rp1/2, 1/2-14 NPT or Tr20×4.")
+    if not (modelled or fits(found, diameter, internal)) or abs(diameter - found.diameter) > 2 * found.pitch:
+        wants = f"Ø{found.core:g}, its core hole" if internal else f"Ø{found.diameter:g}"
         raise UserError(
-            f"{found.name} does not fit Ø{diameter:g}",
-            "Likely are " + (", ".join(t.name for t in likely[:3]) or "none") + ".",
+            f"{found.name} does not fit Ø{diameter:.4g}",
+            f"It wants {wants}. "
+            + (f"Likely here: {', '.join(t.name for t in likely[:3])}." if likely else "No usual thread fits here."),
         )
     return found

@@ -243,6 +243,8 @@ def _others(dimension: Dimension, context: LayoutContext) -> list[str]:
     if dimension.measure == "angle" and projected.pictorial:
         found.append("angle" if dimension.on_paper else "angle on the paper")
     anchor_geometry = geometries[0]
+    if anchors[0].at == "pitch":
+        return [w for w in ("diameter", "radius") if w != dimension.measure]
     if anchors[0].at == "round":
         hole = hole_at(projected.part, anchors[0].ref)
         deep = ["depth"] if hole is not None and hole.depth is not None else []

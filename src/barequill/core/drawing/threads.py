@@ -24,3 +24,5 @@ class Thread(Model):
     length: Size | None = None
     tolerance: Annotated[str, Field(max_length=12, pattern=r"^[0-9A-Za-z /]*$")] = ""
     hand: Literal["right", "left"] = "right"
+    runout: Size | None = None
+    """How far (mm) its run-out goes beyond its length, where that is drawn."""

@@ -6,10 +6,12 @@ from typing import Literal
 
 import numpy as np
 
+from ..geometry.circles import circle_through
 from ..geometry.recognition import frame_about
 from ..part.model import Array, Part
 from ..values import value
 from .feature import Feature
+from .holes import Hole, like
 from .rings import NEAR
 
 
@@ -24,6 +26,40 @@ class Pattern:
     even: bool = False
     pitches: tuple[float, ...] = ()
     counts: tuple[int, ...] = ()
+
+
+@value
+class Ring:
+    """Holes that are alike on a circle of a ``diameter`` (mm): how many, and whether they divide it evenly."""
+
+    count: int
+    diameter: float
+    even: bool
+
+
+def ring_of(part: Part, hole: Hole) -> Ring | None:
+    """The circle on which a hole lies with others that are made alike, three or more of them; None where
+    there is none."""
+    alike = like(part, hole)
+    frame = frame_about(hole.out)[:2]
+    features = np.array([frame @ h.mouth for h in alike])
+    own = frame @ hole.mouth
+    near = NEAR * part.size
+    found = circle_through(features) if len(alike) > 2 else None
+    middles = [] if found is None else [found[0]]
+    axes = [s for face in part.faces if (s := face.surface).kind in ("cylinder", "cone")]
+    middles += [frame @ s.origin for s in axes if abs(float(s.axes[2] @ hole.out)) > 1 - 1e-9]
+    best: Ring | None = None
+    for middle in middles:
+        reach = np.linalg.norm(features - middle, axis=1)
+        radius = float(np.linalg.norm(own - middle))
+        on = features[np.abs(reach - radius) < 10 * near] - middle
+        if radius < 10 * near or len(on) < 3 or (best is not None and len(on) <= best.count):
+            continue
+        angles = np.sort(np.arctan2(on[:, 1], on[:, 0]))
+        gaps = np.diff(np.append(angles, angles[0] + 2 * np.pi))
+        best = Ring(len(on), 2 * radius, bool(np.ptp(gaps) < 1e-4))
+    return best
 
 
 def patterns_of(part: Part, features: list[Feature]) -> list[Pattern]:

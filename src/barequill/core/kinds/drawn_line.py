@@ -7,7 +7,8 @@ import numpy as np
 from ..display import Sketch
 from ..drawing import Tie
 from ..drawing.annotations.drawn_line import DrawnLine
-from ..measuring.anchor_geometry import cylinder_reach
+from ..errors import Unmeasurable
+from ..measuring.anchor_geometry import cylinder_reach, resolve
 from ..measuring.context import LayoutContext
 from ..values import value
 from ..views.cutting_lines import tie_point
@@ -43,7 +44,7 @@ class SolvedLine(Solved):
 def solve(line: DrawnLine, context: LayoutContext) -> SolvedLine:
     """Where a line stands."""
     placed_view = context.view
-    refs = tuple(t.ref for t in line.ties if t.ref)
+    refs = tuple(t.ref for t in line.ties if t.ref) + tuple(p.anchor.ref for p in line.places if p.anchor is not None)
     ends = _ends(line, placed_view)
     if ends is None or float(np.linalg.norm(ends[1] - ends[0])) < 1e-6:
         return SolvedLine(f"loose {WORDS[line.form]}", refs, np.zeros((0, 2)), np.zeros((0, 2, 2)))
@@ -61,6 +62,8 @@ def _ends(line: DrawnLine, placed_view: PlacedView) -> Array | None:
         u = transform.direction(np.eye(2)[0 if line.axis == "x" else 1])
         along = (hull - middle) @ u
         return np.array([middle + along.min() * u, middle + along.max() * u])
+    if line.places:
+        return _from_place_to_place(line, placed_view)
     if len(line.ties) != 2:
         return None
     if line.form == "to":
@@ -77,6 +80,19 @@ def _ends(line: DrawnLine, placed_view: PlacedView) -> Array | None:
     level = (one[0] @ n + other[0] @ n) / 2
     along = np.concatenate([one, other]) @ u
     return np.array([along.min() * u + level * n, along.max() * u + level * n])
+
+
+def _from_place_to_place(line: DrawnLine, placed_view: PlacedView) -> Array | None:
+    spots = []
+    for place in line.places:
+        if place.anchor is None:
+            spots.append(np.array(place.at, float))
+            continue
+        try:
+            spots.append(resolve(placed_view.projected, place.anchor).points.mean(axis=0))
+        except Unmeasurable:
+            return None
+    return np.asarray(placed_view.transform.to_sheet(np.array(spots))) if len(spots) == 2 else None
 
 
 def _bisector(one: Array, other: Array, u: Array, v: Array) -> Array | None:

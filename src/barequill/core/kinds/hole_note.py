@@ -13,6 +13,7 @@ from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.threads import Thread
 from ..errors import Unmeasurable
 from ..features.holes import Hole, hole_at, like
+from ..features.patterns import ring_of
 from ..measuring.context import LayoutContext
 from ..measuring.style import Style
 from ..measuring.threads import thread_of
@@ -56,6 +57,9 @@ class SolvedNote(Solved):
 
 def count_of(context: LayoutContext, note: HoleNote, hole: Hole) -> int:
     """For how many holes a note stands."""
+    ring = ring_of(context.view.projected.whole, hole) if note.spaced and not note.count else None
+    if ring is not None:
+        return ring.count
     return note.count or len(like(context.view.projected.whole, hole))
 
 
@@ -102,6 +106,10 @@ def lines_of_note(context: LayoutContext, note: HoleNote, hole: Hole, thread: Th
         lines.append(plain(f"⌵ Ø{size(sink.diameter)} × {angle}"))
     if counter is not None and "counterbore" not in out:
         lines.append(plain(f"⌴ Ø{size(counter.diameter)} ↧ {size(counter.end - counter.start)}"))
+    ring = ring_of(context.view.projected.whole, hole) if note.spaced else None
+    if ring is not None:
+        evenly = "EQUALLY SPACED ON" if ring.even else "ON"
+        lines.append(plain(f"{evenly} Ø{size(ring.diameter)}"))
     if not lines:
         raise Unmeasurable("Nothing is said", "Say at least one thing of the hole.")
     return lines

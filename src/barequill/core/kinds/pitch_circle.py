@@ -5,40 +5,37 @@ from __future__ import annotations
 import numpy as np
 
 from ..display import Sketch
-from ..drawing import Anchor
 from ..drawing.annotations.pitch_circle import PitchCircle
 from ..errors import Unmeasurable
 from ..geometry import curves2
-from ..geometry.circles import circle_through
-from ..measuring.anchor_geometry import resolve
+from ..measuring.anchor_geometry import pitch_circle_of
 from ..measuring.context import LayoutContext
 from ..measuring.wording import figure
 from ..values import value
 from .common.solving import Array, Solved
 
-NEAR = 1e-4
-"""In part sizes: how far off the circle a centre may lie."""
-
 
 @value
 class SolvedCircle(Solved):
-    """``radius`` 0 where there is no circle through its features any more."""
+    """``radius`` 0 where there is no circle through its features any more; from angle to angle (``span``, radians)."""
 
     words: str
     stands_on: tuple[str, ...]
     centre: Array
     radius: float
+    span: tuple[float, float] = (0.0, 2 * np.pi)
 
     @property
     def loose(self) -> bool:  # type: ignore[override]
         return self.radius == 0.0
 
     def occupies(self) -> Array:
-        return self.centre + self.radius * np.array([[-1.0, -1.0], [1.0, 1.0]]) if self.radius else np.zeros((1, 2))
+        t = np.linspace(*self.span, 73)
+        return self.centre + self.radius * np.c_[np.cos(t), np.sin(t)]
 
     def draw(self, sketch: Sketch) -> None:
         if self.radius:
-            sketch.stroke(curves2.circle(self.centre, self.radius), "centre", self.stands_on[0])
+            sketch.stroke(curves2.circle(self.centre, self.radius, *self.span), "centre", self.stands_on[0])
 
 
 def solve(circle: PitchCircle, context: LayoutContext) -> SolvedCircle:
@@ -46,15 +43,14 @@ def solve(circle: PitchCircle, context: LayoutContext) -> SolvedCircle:
     placed_view, refs = context.view, tuple(circle.refs)
     loose = SolvedCircle("loose pitch circle", refs, np.zeros(2), 0.0)
     try:
-        geometries = [resolve(placed_view.projected, Anchor(ref=ref, at="round")) for ref in refs]
+        own = pitch_circle_of(placed_view.projected, refs)
     except Unmeasurable:
         return loose
-    if not all(anchor_geometry.face_on for anchor_geometry in geometries):
-        return loose
-    found = circle_through(np.array([anchor_geometry.points[0] for anchor_geometry in geometries]))
-    if found is None or found[2] > NEAR * placed_view.projected.whole.size:
-        return loose
-    centre, radius, _ = found
-    size = figure(2 * radius, None, context.drawing.unit, False, context.drawing.standard)
-    at = placed_view.transform.to_sheet(centre[None])[0]
-    return SolvedCircle(f"pitch circle Ø{size}", refs, at, radius * placed_view.scale)
+    size = figure(2 * own.radius, None, context.drawing.unit, False, context.drawing.standard)
+    at = placed_view.transform.to_sheet(own.points)[0]
+    turn = placed_view.transform.turn
+    span = (0.0, 2 * np.pi)
+    if circle.ends is not None:
+        start, end = (np.radians(a + turn) for a in circle.ends)
+        span = (float(start), float(start + ((end - start) % (2 * np.pi) or 2 * np.pi)))
+    return SolvedCircle(f"pitch circle Ø{size}", refs, at, own.radius * placed_view.scale, span)

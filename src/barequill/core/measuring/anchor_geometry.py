@@ -5,6 +5,7 @@ All points are view mm (about the centre of the part's box), taken from the part
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from ..drawing import Anchor
 from ..errors import Unmeasurable
 from ..features.sweeps import pieces_along
+from ..geometry.circles import circle_through
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
 from ..part.chosen import named
@@ -20,6 +22,8 @@ from ..values import value
 from ..views.projected_scene import ProjectedScene
 
 Array = NDArray[np.float64]
+OFF_PITCH = 1e-4
+"""In part sizes: how far off their pitch circle a centre may lie."""
 
 
 @value
@@ -48,6 +52,8 @@ def resolve(projected: ProjectedScene, anchor: Anchor) -> AnchorGeometry:
     Unmeasurable
         Where the part holds no such entity, or it is of another kind.
     """
+    if anchor.at in ("pitch", "spoke"):
+        return _on_pitch_circle(projected, anchor)
     kind, row = resolve_present(projected, anchor.ref)
     if kind == "vertex":
         return _point(projected, projected.part.vertices[row])
@@ -118,6 +124,36 @@ def _cut_away(projected: ProjectedScene, kind: str, row: int) -> bool:
         return False
     # what lies in the cut itself is still there
     return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in scene.cuts)
+
+
+def _on_pitch_circle(projected: ProjectedScene, anchor: Anchor) -> AnchorGeometry:
+    """The circle through the centres of rounds that are seen face on, or the line from its middle to one of them."""
+    own = pitch_circle_of(projected, anchor.ring)
+    if anchor.at == "pitch":
+        return own
+    hole = resolve(projected, Anchor(ref=anchor.ref, at="round"))
+    if not hole.face_on:
+        raise Unmeasurable("Not seen face on", "Take it in the view along its axis.")
+    return AnchorGeometry(
+        "line",
+        np.array([own.points[0], hole.points[0]]),
+        np.array([own.space[0], hole.space[0]]),
+    )
+
+
+def pitch_circle_of(projected: ProjectedScene, refs: Sequence[str]) -> AnchorGeometry:
+    """The circle through the centres of rounds; raises Unmeasurable where one is gone or not seen face on, or there is none."""
+    rounds = [resolve(projected, Anchor(ref=r, at="round")) for r in refs]
+    if not rounds or not all(r.face_on for r in rounds):
+        raise Unmeasurable("Not seen face on", "Take the pitch circle in the view along its holes.")
+    found = circle_through(np.array([r.points[0] for r in rounds]))
+    if found is None or found[2] > OFF_PITCH * projected.whole.size:
+        raise Unmeasurable("There is no pitch circle", "These centres do not lie on one circle any more.")
+    centre, radius, _ = found
+    # as deep as its first hole
+    step = centre - rounds[0].points[0]
+    space = rounds[0].space[:1] + step[0] * projected.view.right + step[1] * projected.view.up
+    return AnchorGeometry("round", centre[None], space, radius, projected.view.toward, True)
 
 
 def _rim(projected: ProjectedScene, anchor_geometry: AnchorGeometry, angle: float) -> AnchorGeometry:

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..drawing import Anchor, Dimension, Place
+from ..drawing.annotations.pitch_circle import PitchCircle
 from ..errors import Unmeasurable
 from ..features.faces import TURNED, faces_beside
 from ..features.rings import facing_in
@@ -54,7 +55,14 @@ def infer(
         Where nothing can be measured between them.
     """
     placed_view = context.view
-    anchors = [anchor_for(placed_view, p) for p in picks[:2]]
+    anchors = [_anchor(context, p) for p in picks[:2]]
+    if len(picks) > 2 and anchors[0] != anchors[1]:
+        about = _anchor(context, picks[2])
+        if about.at == "pitch":
+            spokes = [Anchor(ref=a.ref, at="spoke", ring=about.ring) for a in anchors]
+            return placed(
+                context, Dimension(id=new_id, on=placed_view.view.id, measure="angle", anchors=spokes), pointer
+            )
     if len(anchors) == 2 and anchors[0] == anchors[1]:
         anchors = anchors[:1]
     if len(anchors) == 1 and anchors[0].at in ("middle", "rim", "centre"):
@@ -95,6 +103,17 @@ def infer(
         given |= {"direction": "aligned", "along": picks[2].ref}
     made = placed(context, Dimension.model_validate(given), pointer)
     return made.model_copy(update={"half": True}) if _half_shown(placed_view, made) else made
+
+
+def _anchor(context: LayoutContext, pick: Pick) -> Anchor:
+    """The anchor that a pick means, be it a pitch circle of the view."""
+    where, _, name = pick.at.partition(":")
+    if where != "pitch":
+        return anchor_for(context.view, pick)
+    own = next((a for a in context.sheet.annotations if a.id == name), None)
+    if not isinstance(own, PitchCircle):
+        raise Unmeasurable("The pitch circle is gone", "Draw it again.")
+    return Anchor(ref=own.refs[0], at="pitch", ring=own.refs)
 
 
 def _parallel(projected: ProjectedScene, a: AnchorGeometry, b: AnchorGeometry) -> bool:
@@ -197,7 +216,7 @@ def _alone(placed_view: PlacedView, anchor: Anchor, anchor_geometry: AnchorGeome
         return "diameter" if sweep.beyond_half and reach_across(placed_view.projected, sweep) > WHOLE else "length"
     if anchor.at == "round" and not _beyond_half(placed_view.projected, kind, row, anchor_geometry):
         return "radius"
-    return {"line": "length", "round": "diameter"}.get(anchor.at, "")
+    return {"line": "length", "round": "diameter", "pitch": "diameter"}.get(anchor.at, "")
 
 
 def _beyond_half(projected: ProjectedScene, kind: str, row: int, anchor_geometry: AnchorGeometry) -> bool:

@@ -31,7 +31,7 @@ from ..views.drawing_views import draw_view
 from ..views.placed_view import PlacedView, ProjectionCache
 from .cuts import draw_hatch, keeping_clear
 from .display_cache import DisplayCache, drawn_watching, key_of
-from .threading import conventions_of, thread_element
+from .threading import conventions_of, thread_elements
 from .title_block import draw_frame, draw_title_block
 from .windows import draw_turn
 
@@ -116,7 +116,8 @@ def drawn_view(
     instead = conventions_of(drawing, placed_view)
     hatch = hatch_element(drawing, placed_view, ink.lines, display_cache, instead=instead)
     own = view_element(placed_view, ink.lines, display_cache, instead=instead)
-    return [e for e in (hatch, own, thread_element(drawing, sheet, placed_view, display_cache)) if e is not None]
+    threads = thread_elements(drawing, sheet, placed_view, display_cache)
+    return [e for e in (hatch, own, *threads) if e is not None]
 
 
 def caption_element(

@@ -26,7 +26,7 @@ from .elements import (
     view_words,
 )
 from .giving_way import given_way
-from .threading import conventions_of, thread_element
+from .threading import conventions_of, thread_elements
 from .title_block import title_zones
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
 
@@ -83,10 +83,8 @@ def _annotations(s: Setting, _: list[Element]) -> list[Element]:
 
 
 def _threads(s: Setting, _: list[Element]) -> list[Element]:
-    found = (
-        thread_element(s.drawing, s.sheet, placed_view, s.display_cache) for placed_view in s.placed_views.values()
-    )
-    return [e for e in found if e is not None]
+    found = (thread_elements(s.drawing, s.sheet, p, s.display_cache) for p in s.placed_views.values())
+    return [e for own in found for e in own]
 
 
 def _cutting_lines(s: Setting, written: list[Element]) -> list[Element]:

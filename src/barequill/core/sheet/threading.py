@@ -11,13 +11,16 @@ from ..features.faces import halves_of
 from ..features.helices import helix_at
 from ..features.holes import hole_at
 from ..features.rings import facing_in
-from ..geometry.curves2 import Curve2, circle, line
+from ..geometry.curves2 import Curve2, circle, conic, line
 from ..geometry.within import Strings
 from ..measuring.style import style_of
 from ..part.model import Array, Part
+from ..projection.columns import ProjectedCurve
 from ..standards.threads import ThreadSize
-from ..views.conventions import NONE, Conventions
+from ..values import value
+from ..views.conventions import ALL, NONE, Conventions
 from ..views.placed_view import PlacedView
+from ..views.projected_scene import ProjectedScene
 from .display_cache import DisplayCache, key_of
 
 OPEN = np.radians([80.0, 350.0])
@@ -104,26 +107,109 @@ def thread_lines(placed_view: PlacedView, thread: Thread) -> list[tuple[Curve2, 
         curves.append((circle(a, radius, *OPEN), "dimension" if seen else "hidden"))
         if helix is not None:
             curves.append((circle(a, own), "visible" if seen else "hidden"))
-    elif abs(across) < 1e-6:
+    elif abs(across) < 1e-6 or (projected.pictorial and helix is None):
         way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
-        side = np.array([-way[1], way[0]])
+        run = _Run(a, way, np.array([-way[1], way[0]]), float(np.linalg.norm(b - a)))
+        hidden = placed_view.view.hidden_lines
         for sign in (1.0, -1.0):
-            off = sign * radius * side
-            curves.append((line(a + off, b + off), "dimension" if seen else "hidden"))
+            stretches = ALL if helix is not None else _stretches(projected, near, run, sign, own)
+            if stretches is None:
+                stretches = ALL if seen else []
+            curves += run.pieces(stretches if seen else [], sign * radius, "dimension", hidden)
+            if thread.runout is not None and helix is None and stretches and stretches[-1][1] > 1 - 1e-9 and seen:
+                reach = thread.runout * float(np.linalg.norm(b - a)) / length
+                tip = run.at(1.0, sign * own) + reach * way
+                curves.append((line(run.at(1.0, sign * radius), tip), "dimension"))
             if helix is not None:
-                off = sign * own * side
-                curves.append((line(a + off, b + off), "visible" if seen else "hidden"))
-        if helix is not None:
-            # its free end, as far as the part's own edge there is not as wide
-            wide = own * side
-            curves.append((line(a - wide, a + wide), "visible" if seen else "hidden"))
-        if thread.length is not None or helix is not None:
-            wide = max(radius, own) * side
-            curves.append((line(b - wide, b + wide), "visible" if seen else "hidden"))
+                curves += run.pieces(ALL if seen else [], sign * own, "visible", True)
+        wide = max(radius, own)
+        if abs(across) > 1e-6:
+            curves += _ends_in_space(projected, (begin, end), radius, wide if thread.length is not None else 0.0, seen)
+        else:
+            if helix is not None:
+                # its free end, as far as the part's own edge there is not as wide
+                curves.append((line(run.at(0.0, -own), run.at(0.0, own)), "visible" if seen else "hidden"))
+            if thread.length is not None or helix is not None:
+                curves.append((line(run.at(1.0, -wide), run.at(1.0, wide)), "visible" if seen else "hidden"))
     if not curves:
         return []
     strings = Strings([c for c, _ in curves], 3e-6 * projected.whole.size)
     return [(flat, curves[k][1]) for k, flat in placed_view.transform.laid(strings)]
+
+
+@value
+class _Run:
+    """How a thread runs in a view: from ``start`` (2,) along a unit ``way`` for ``length``, ``side`` square to it; view mm."""
+
+    start: Array
+    way: Array
+    side: Array
+    length: float
+
+    def at(self, share: float, off: float) -> Array:
+        """The place at a share of its length, so far off its axis."""
+        return np.asarray(self.start + share * self.length * self.way + off * self.side)
+
+    def pieces(self, seen: list[tuple[float, float]], off: float, pen: str, hidden: bool) -> list[tuple[Curve2, str]]:
+        """A line along it, so far off its axis, in stretches that are seen, and between them hidden where that is shown."""
+        found = [(line(self.at(s, off), self.at(e, off)), pen) for s, e in seen]
+        if hidden:
+            ends = [0.0, *(x for stretch in seen for x in stretch), 1.0]
+            gaps = [(s, e) for s, e in zip(ends[::2], ends[1::2], strict=True) if e - s > 1e-6]
+            found += [(line(self.at(s, off), self.at(e, off)), "hidden") for s, e in gaps]
+        return found
+
+
+def _stretches(
+    projected: ProjectedScene, near: list[ProjectedCurve], run: _Run, sign: float, own: float
+) -> list[tuple[float, float]] | None:
+    """Where along a thread (shares of its length) its outline on one side is seen; None where it has none there."""
+    tolerance = 1e-3 * projected.whole.size
+    found: list[tuple[float, float]] = []
+    any_there = False
+    for c in near:
+        points = c.curve.points(tolerance) - projected.centre - run.start
+        off, along = sign * (points @ run.side), (points @ run.way) / run.length
+        if off.min() < 0.3 * own or np.ptp(along) < 1e-6:
+            continue
+        any_there = True
+        if c.visible:
+            found.append((float(along.min()), float(along.max())))
+    if not any_there:
+        return None
+    merged: list[tuple[float, float]] = []
+    for low, high in sorted(found):
+        low, high = max(low, 0.0), min(high, 1.0)
+        # what ends next to an end, at a chamfer or a rim, goes on to it
+        low, high = (0.0 if low < 0.02 else low), (1.0 if high > 0.98 else high)
+        if merged and low <= merged[-1][1] + 1e-3:
+            merged[-1] = merged[-1][0], max(merged[-1][1], high)
+        elif high - low > 1e-6:
+            merged.append((low, high))
+    return merged
+
+
+def _ends_in_space(
+    projected: ProjectedScene, ends: tuple[Array, Array], radius: float, wide: float, seen: bool
+) -> list[tuple[Curve2, str]]:
+    """The circles of a thread in a slanting view: at its free end, where that faces the viewer, and as far as is seen of it where
+    it ends on the way (``wide``: how wide that is; 0 for none)."""
+    if not seen:
+        return []
+    begin, end = ends
+    axis = (end - begin) / float(np.linalg.norm(end - begin))
+    toward = projected.view.toward
+    level = np.cross(axis, toward)
+    level /= float(np.linalg.norm(level))
+    front = np.cross(level, axis)
+    front *= np.sign(float(front @ toward)) or 1.0
+    x, y = projected.view.flat(np.array([level, front]))
+    found = []
+    if float(axis @ toward) < 0:
+        found.append((conic(projected.flat(begin[None])[0], radius * x, radius * y, *OPEN), "dimension"))
+    if wide:
+        found.append((conic(projected.flat(end[None])[0], wide * x, wide * y, 0.0, np.pi), "visible"))
+    return found
 
 
 def _between(points: Array, ends: Array) -> bool:
@@ -133,24 +219,29 @@ def _between(points: Array, ends: Array) -> bool:
     return bool(((share > 0) & (share < 1)).any())
 
 
-def thread_element(
+def thread_elements(
     drawing: Drawing, sheet: Sheet, placed_view: PlacedView, display_cache: DisplayCache
-) -> Element | None:
-    """The threads that a view shows."""
+) -> list[Element]:
+    """The threads that a view shows, each by itself."""
     view = placed_view.view
-    own = [t for t in drawing.threads if t.part == view.part]
-    if not own:
-        return None
     lines = style_of(drawing, sheet).lines
-    looks = view.hidden_lines, [t.model_dump_json() for t in own]
-    key = key_of("threads", view.id, placed_view.projected.scene.digest, placed_view.transform.name, looks, lines)
+    found = []
+    for k, thread in enumerate(drawing.threads):
+        if thread.part != view.part:
+            continue
+        looks = view.hidden_lines, thread.model_dump_json()
+        key = key_of(
+            "threads", view.id, placed_view.projected.scene.digest, placed_view.transform.name, looks, lines, k
+        )
 
-    def made() -> Element:
-        sketch = Sketch(lines)
-        for thread in own:
+        def made(thread: Thread = thread, k: int = k, key: str = key) -> Element:
+            sketch = Sketch(lines)
             for curve, pen in thread_lines(placed_view.still(), thread):
-                sketch.stroke(curve, pen)
-        return sketch.element(f"{view.id}-threads", "thread", view.id, "threads", key, (0.0, 0.0), view=view.id)
+                sketch.stroke(curve, pen, thread.ref)
+            words = f"thread {thread.size}" + (f" {thread.tolerance}" if thread.tolerance else "")
+            return sketch.element(f"{view.id}-thread-{k}", "thread", view.id, words, key, (0.0, 0.0), view=view.id)
 
-    element = display_cache.get(key, made).placed(placed_view.transform.place)
-    return element if element.marks else None
+        element = display_cache.get(key, made).placed(placed_view.transform.place)
+        if element.marks:
+            found.append(element)
+    return found

@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from ...bounds import Affix, Figure, Name, Ref
+from ...bounds import FEW, Affix, Figure, Name, Ref
 from ...standards.geometrical import Feature
 from ..base import Model
 from .base import AnyAnnotation
@@ -28,6 +28,8 @@ class Anchor(Model):
     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
     ``meet``: where an edge and ``other`` cross in the view. ``along``: a point at so great a ``share`` of an edge, by its
     parameter. ``pierced``: where an edge meets the cut of a section; of several places the one nearest to that ``share``.
+    ``pitch``: the circle through the centres of the rounds ``ring``. ``spoke``: the line from the middle of that circle to the
+    centre of the round ``ref``.
     """
 
     ref: Ref
@@ -46,11 +48,14 @@ class Anchor(Model):
         "meet",
         "along",
         "pierced",
+        "pitch",
+        "spoke",
     ]
     side: Literal[-1, 1] = 1
     angle: Figure = 0.0
     other: Ref = ""
     share: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
+    ring: Annotated[list[Ref], Field(max_length=FEW)] = []
 
 
 class Tolerance(Model):
@@ -178,7 +183,7 @@ class Dimension(AnyAnnotation):
 
     def says_of(self) -> dict[str, str]:
         what = "diameter" if self.sign == "diameter" else self.measure
-        return {r: what for a in self.anchors for r in (a.ref, a.other) if r}
+        return {r: what for a in self.anchors if a.at not in ("pitch", "spoke") for r in (a.ref, a.other) if r}
 
     @property
     def leader(self) -> tuple[float, float]:

@@ -33,6 +33,9 @@ class HoleNote(AnyAnnotation):
     """What is not said of it."""
     tolerance: Tolerance = Tolerance()
     """Of the bore."""
+    spaced: bool = False
+    """With the pitch circle that the holes lie on, and that they are equally spaced there where they are; it then stands for
+    the holes of that circle."""
     prefix: Affix = ""
     suffix: Affix = ""
     pinned: bool = False
