@@ -171,7 +171,9 @@ class Work {
     const ink = along ? await this.joined(had, along) : await this.freshInk();
     this.state = { ...state, ink: null };
     this.show(ink);
-    selected.keep(new Set([...this.views, ...this.annotations].map((e) => e.id)));
+    selected.keep(
+      new Set([...[...this.views, ...this.annotations].map((e) => e.id), ...this.elements.keys()]),
+    );
     void this.watch();
     void this.point();
   }

@@ -22,7 +22,7 @@ const kind: Kind = {
   kind: 'thread',
   noun: ['thread', 'threads'],
   sentence: ThreadSentence,
-  rank: 1.6,
+  rank: 1,
   windowed: false,
   offers: (id) => [{ name: 'No thread', run: () => changeThread(id, { size: 'none' }) }],
 };
