@@ -13,7 +13,7 @@ from barequill.core.acts.tidy import Tidy
 from barequill.core.arranging.clashes import clashes
 from barequill.core.display import Stroke, Text
 from barequill.core.drawing import Dimension, Place
-from barequill.core.drawing.operations import Annotate, SetView, apply
+from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.measuring.alike import alike
 from barequill.core.measuring.measuring import measure
@@ -56,6 +56,17 @@ def test_a_set_stays_a_set(plate: Plate) -> None:
     offsets = [d.place.offset for d in parallel.front_sheet.annotations]
     assert np.diff(offsets) == pytest.approx([7.0, 7.0])
     assert [d.tolerance.upper for d in parallel.front_sheet.annotations] == [0.1, 0.0, 0.0]
+    # each keeps what it carries, by the place at which it ends, there and back
+    for k, own in enumerate(d.id for d in toleranced.front_sheet.annotations):
+        changes = {"suffix": f" n{k}", "count": k + 2, "decimals": k}
+        toleranced = apply(toleranced, ChangeAnnotation(id=own, changes=changes))
+    there = done(p.projections, toleranced, ChangeRow(id=first.id, form="parallel"))
+    assert [d.suffix for d in there.front_sheet.annotations] == [" n0", " n1", " n2"]
+    back = done(p.projections, there, ChangeRow(id=first.id, form="chain"))
+    left = ("place", "row")
+    assert [d.model_dump(exclude=set(left)) for d in back.front_sheet.annotations] == [
+        d.model_dump(exclude=set(left)) for d in toleranced.front_sheet.annotations
+    ]
     # all are moved by any of them
     last = parallel.front_sheet.annotations[-1]
     box = p.placed_view("top").box

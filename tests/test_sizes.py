@@ -15,7 +15,7 @@ from barequill.core.measuring.inference import SIDES, WISHES
 from barequill.core.measuring.measuring import measure
 from barequill.core.measuring.pointing import lines_of, snaps_of
 from barequill.demo import shapes
-from tools.made_parts import bodies
+from tools.made_parts import bodies, ring
 from tools.plates import Plate, on, picks
 from tools.plates import plate as plate
 from tools.sheets import done, drawing_of, id_of, studio_of
@@ -90,6 +90,9 @@ def test_more_than_three_hundred_sizes_of_every_kind_are_as_the_parts_were_built
         (lambda: shapes.cylinder((0, 0, 0), (0, 0, 1), 12, 40), 24.0, 40.0),
         (lambda: shapes.fuse(shapes.box((-10, -10, 0), (20, 20, 20)), ball(15.0)), 30.0, 35.0),
         (lambda: shapes.rounded(shapes.box((0, 0, 0), (50, 30, 20)), 6, [(0, 0, 10), (50, 0, 10)]), 50.0, 20.0),
+        # rings and free forms that bulge beyond all their edges: 2 · (20 + 5) across, 10 high; a dome of revolution
+        (lambda: ring(20.0, 5.0), 50.0, 10.0),
+        (lambda: shapes.fuse(ring(20.0, 5.0), shapes.box((-3, -3, -2), (6, 6, 4))), 50.0, 10.0),
         (
             lambda: shapes.fuse(shapes.box((0, -5, 0), (10, 10, 10)), shapes.cylinder((10, 0, 5), (1, 0, 0), 3, 8)),
             18.0,
@@ -105,6 +108,20 @@ def test_sizes_over_all_are_those_of_the_part(solid, level: float, upright: floa
     after = done(projections, drawing, OverallSizes(views=[front]))
     projected = projections.placed_views(after, after.front_sheet)[front].projected
     assert [measure(projected, d).value for d in after.front_sheet.annotations] == pytest.approx([level, upright])
+
+
+def test_each_size_over_all_is_given_once_for_a_sheet() -> None:
+    part = bodies(shapes.box((0, 0, 0), (50, 30, 20)))
+    projections = studio_of(part)
+    drawing = drawing_of(projections, part, size="A3", centres=False, views=["front", "top", "left"])
+    views = [v.id for v in drawing.front_sheet.views]
+    after = done(projections, drawing, OverallSizes(views=views))
+    placed = projections.placed_views(after, after.front_sheet)
+    values = sorted(measure(placed[d.on].projected, d).value for d in after.front_sheet.annotations)
+    assert values == pytest.approx([20.0, 30.0, 50.0])
+    # asked for one view alone, that has its own
+    one = done(projections, after, OverallSizes(views=[views[2]]))
+    assert sum(a.on == views[2] for a in one.front_sheet.annotations) == 2
 
 
 def ball(radius: float):

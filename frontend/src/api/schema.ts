@@ -623,6 +623,7 @@ export interface components {
          *     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
          *     ``meet``: where an edge and ``other`` cross in the view. ``along``: a point at so great a ``share`` of an edge, by its
          *     parameter. ``pierced``: where an edge meets the cut of a section; of several places the one nearest to that ``share``.
+         *     ``farthest``: the point of a face or edge that lies farthest in a direction of the view (``angle``).
          *     ``pitch``: the circle through the centres of the rounds ``ring``. ``spoke``: the line from the middle of that circle to the
          *     centre of the round ``ref``.
          */
@@ -633,7 +634,7 @@ export interface components {
              * At
              * @enum {string}
              */
-            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced" | "pitch" | "spoke";
+            at: "line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced" | "farthest" | "pitch" | "spoke";
             /**
              * Side
              * @default 1
@@ -672,7 +673,7 @@ export interface components {
              * At
              * @default null
              */
-            at?: ("line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced" | "pitch" | "spoke") | null;
+            at?: ("line" | "start" | "end" | "middle" | "centre" | "point" | "round" | "outline" | "axis" | "rim" | "cross" | "meet" | "along" | "pierced" | "farthest" | "pitch" | "spoke") | null;
             /**
              * Side
              * @default null
@@ -4759,7 +4760,8 @@ export interface components {
         };
         /**
          * OverallSizes
-         * @description The length over all of views, level and upright; such as are stated already are not stated twice.
+         * @description The length over all of views, level and upright; such as are stated already, be it in another of these views, are not
+         *     stated twice. What cannot be stated is said by name.
          */
         OverallSizes: {
             /**

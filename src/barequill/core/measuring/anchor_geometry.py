@@ -17,6 +17,7 @@ from ..features.sweeps import pieces_along
 from ..geometry.circles import circle_through
 from ..geometry.curves3 import Curve3
 from ..geometry.vectors import cross
+from ..part.box import surface_extreme
 from ..part.chosen import named
 from ..values import value
 from ..views.projected_scene import ProjectedScene
@@ -57,6 +58,8 @@ def resolve(projected: ProjectedScene, anchor: Anchor) -> AnchorGeometry:
     kind, row = resolve_present(projected, anchor.ref)
     if kind == "vertex":
         return _point(projected, projected.part.vertices[row])
+    if anchor.at == "farthest":
+        return _point(projected, _farthest(projected, kind, row, anchor.angle))
     if kind == "face":
         return _face_seat(projected, row, anchor)
     curve = projected.part.edges[row].curve
@@ -124,6 +127,33 @@ def _cut_away(projected: ProjectedScene, kind: str, row: int) -> bool:
         return False
     # what lies in the cut itself is still there
     return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in scene.cuts)
+
+
+def _farthest(projected: ProjectedScene, kind: str, row: int, angle: float) -> Array:
+    """The point (3,) of a face or edge that lies farthest at so many degrees from the right of the view."""
+    a = np.radians(angle)
+    way = np.cos(a) * projected.view.right + np.sin(a) * projected.view.up
+    if kind == "edge":
+        edge = projected.part.edges[row]
+        k = int((edge.points @ way).argmax())
+        low, high = edge.t[max(k - 1, 0)], edge.t[min(k + 1, len(edge.t) - 1)]
+        for _ in range(8):
+            ts = np.linspace(low, high, 33)
+            points = edge.curve.points(ts)
+            k = int((points @ way).argmax())
+            low, high = ts[max(k - 1, 0)], ts[min(k + 1, 32)]
+        return np.asarray(points[k])
+    mesh, face = projected.part.mesh, projected.part.faces[row]
+    if face.nodes.start == face.nodes.stop:
+        raise Unmeasurable("Nothing to measure there", "This face could not be meshed.")
+    heights = mesh.nodes[face.nodes] @ way
+    start = face.nodes.start + int(heights.argmax())
+    found = surface_extreme(face.surface, mesh.nodes[start], mesh.uv[start], way)
+    stray = 3 * float(mesh.strays[row]) + 1e-9 * projected.whole.size
+    # a surface may bulge where there is nothing of the face
+    if found is None or not -1e-9 * projected.whole.size <= found @ way - heights.max() <= stray:
+        found = mesh.nodes[start]
+    return np.asarray(found)
 
 
 def _on_pitch_circle(projected: ProjectedScene, anchor: Anchor) -> AnchorGeometry:

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..drawing import Anchor, Dimension, Place, Sheet
 from ..errors import Unmeasurable
+from ..part.model import Part
 from ..views.placed_view import PlacedView
 from .anchor_geometry import resolve
 from .context import LayoutContext
@@ -23,12 +24,18 @@ def _candidates(placed_view: PlacedView, axis: int) -> Iterator[tuple[int, Ancho
     """Places of a view that may be its farthest along its x (0) or y (1): how good they are to hang a dimension on, the anchor,
     and where it is."""
     part, projected, seen = placed_view.projected.part, placed_view.projected, set()
+    ways = (0.0, 180.0) if axis == 0 else (90.0, 270.0)
     for c in projected.curves:
         if not c.visible or c.source in seen or c.cls in ("smooth", "adjacent"):
             continue
         seen.add(c.source)
         kind, row = part.index.get(c.source, ("", 0))
         try:
+            if bulges(part, kind, row) and not projected.scene.is_cut:
+                for angle in ways:
+                    bulge = Anchor(ref=c.source, at="farthest", angle=angle)
+                    p = resolve(projected, bulge).points[0]
+                    yield 3, bulge, float(p[0]), float(p[1])
             if kind == "face":
                 for side in (1, -1):
                     anchor = Anchor.model_validate({"ref": c.source, "at": "outline", "side": side})
@@ -66,6 +73,14 @@ def _candidates(placed_view: PlacedView, axis: int) -> Iterator[tuple[int, Ancho
                 yield (0 if across else 2), own, float(p[0]), float(p[1])
         except Unmeasurable:
             continue
+
+
+def bulges(part: Part, kind: str, row: int) -> bool:
+    """True for a face or edge that may reach farther between its own edges or ends than there, and has no side of its own to measure
+    from: free forms, rings, surfaces of revolution."""
+    if kind == "face":
+        return part.faces[row].surface.kind not in ("plane", "cylinder", "cone", "sphere", "extrusion")
+    return kind == "edge" and part.edges[row].curve.kind != "line" and not part.edges[row].curve.is_circle
 
 
 def farthest(placed_view: PlacedView, axis: int) -> tuple[Anchor, Anchor]:

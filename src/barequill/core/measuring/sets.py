@@ -160,11 +160,21 @@ def laid(context: LayoutContext, members: list[Dimension], place: Place) -> list
 
 
 def kept_looks(old: list[Dimension], new: list[Dimension]) -> list[Dimension]:
-    """New members with the id, tolerance, count and texts of those old ones that measure between the same places; the others
-    take over the ids that are left, in their order."""
-    by_ends = {frozenset(a.model_dump_json() for a in d.anchors): d for d in old}
-    same = [by_ends.pop(frozenset(a.model_dump_json() for a in d.anchors), None) for d in new]
-    left = [d.id for d in by_ends.values()]
+    """New members with the id, tolerance, count, texts and style of those old ones that measure between the same places, else of
+    those that end at the same place: what a set carries goes with it into another form, and back. The others take over the ids
+    that are left, in their order."""
+
+    def ends(d: Dimension) -> frozenset[str]:
+        return frozenset(a.model_dump_json() for a in d.anchors)
+
+    by_ends = {ends(d): d for d in old}
+    same = [by_ends.pop(ends(d), None) for d in new]
+    by_last = {d.anchors[-1].model_dump_json(): d for d in by_ends.values()}
+    same = [
+        by_last.pop(d.anchors[-1].model_dump_json(), None) if was is None else was
+        for d, was in zip(new, same, strict=True)
+    ]
+    left = [d.id for d in by_last.values()]
     keep = ("anchors", "place", "row", "direction", "on", "measure", "kind")
     found = []
     for d, was in zip(new, same, strict=True):

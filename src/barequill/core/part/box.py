@@ -41,7 +41,7 @@ def box_of(faces: list[Face], edges: list[Edge], vertices: Array, mesh: Mesh) ->
                 top = int(heights.argmax())
                 if heights[top] + 3 * strays[row] + 1e-9 * near > best:
                     start = face.nodes.start + top
-                    point = _surface_extreme(face.surface, mesh.nodes[start], mesh.uv[start], k, sign)
+                    point = surface_extreme(face.surface, mesh.nodes[start], mesh.uv[start], sign * np.eye(3)[k])
                     if (
                         point is not None
                         and sign * point[k] > best
@@ -96,9 +96,8 @@ def _curve_extreme(edge: Edge, k: int, sign: float) -> float:
     return found
 
 
-def _surface_extreme(surface: Surface, point: Array, uv: Array, k: int, sign: float) -> Array | None:
-    """The point (3,) near one of its points where a surface is extreme along an axis, None where none is found."""
-    way = sign * np.eye(3)[k]
+def surface_extreme(surface: Surface, point: Array, uv: Array, way: Array) -> Array | None:
+    """The point (3,) near one of its points where a surface reaches farthest along a unit ``way`` (3,), None where none is found."""
     if surface.kind == "facets":
         return None
     if surface.kind == "sphere":

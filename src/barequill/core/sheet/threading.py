@@ -15,7 +15,6 @@ from ..geometry.curves2 import Curve2, circle, conic, line
 from ..geometry.within import Strings
 from ..measuring.style import style_of
 from ..part.model import Array, Part
-from ..projection.columns import ProjectedCurve
 from ..standards.threads import ThreadSize
 from ..values import value
 from ..views.conventions import ALL, NONE, Conventions
@@ -111,8 +110,9 @@ def thread_lines(placed_view: PlacedView, thread: Thread) -> list[tuple[Curve2, 
         way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
         run = _Run(a, way, np.array([-way[1], way[0]]), float(np.linalg.norm(b - a)))
         hidden = placed_view.view.hidden_lines
+        outlines = [(c.curve.points(1e-3 * projected.whole.size) - projected.centre, c.visible) for c in near]
         for sign in (1.0, -1.0):
-            stretches = ALL if helix is not None else _stretches(projected, near, run, sign, own)
+            stretches = ALL if helix is not None else _stretches(outlines, run, sign, own)
             if stretches is None:
                 stretches = ALL if seen else []
             curves += run.pieces(stretches if seen else [], sign * radius, "dimension", hidden)
@@ -161,19 +161,18 @@ class _Run:
 
 
 def _stretches(
-    projected: ProjectedScene, near: list[ProjectedCurve], run: _Run, sign: float, own: float
+    outlines: list[tuple[Array, bool]], run: _Run, sign: float, own: float
 ) -> list[tuple[float, float]] | None:
-    """Where along a thread (shares of its length) its outline on one side is seen; None where it has none there."""
-    tolerance = 1e-3 * projected.whole.size
+    """Where along a thread (shares of its length) its outline on one side is seen, from lines of it as points (m, 2) and whether
+    they are seen; None where it has none there."""
     found: list[tuple[float, float]] = []
     any_there = False
-    for c in near:
-        points = c.curve.points(tolerance) - projected.centre - run.start
-        off, along = sign * (points @ run.side), (points @ run.way) / run.length
+    for points, visible in outlines:
+        off, along = sign * ((points - run.start) @ run.side), ((points - run.start) @ run.way) / run.length
         if off.min() < 0.3 * own or np.ptp(along) < 1e-6:
             continue
         any_there = True
-        if c.visible:
+        if visible:
             found.append((float(along.min()), float(along.max())))
     if not any_there:
         return None

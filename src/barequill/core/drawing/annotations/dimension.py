@@ -28,6 +28,7 @@ class Anchor(Model):
     counter-clockwise from the right of the view). ``cross``: where a straight edge, extended, meets ``other``.
     ``meet``: where an edge and ``other`` cross in the view. ``along``: a point at so great a ``share`` of an edge, by its
     parameter. ``pierced``: where an edge meets the cut of a section; of several places the one nearest to that ``share``.
+    ``farthest``: the point of a face or edge that lies farthest in a direction of the view (``angle``).
     ``pitch``: the circle through the centres of the rounds ``ring``. ``spoke``: the line from the middle of that circle to the
     centre of the round ``ref``.
     """
@@ -48,6 +49,7 @@ class Anchor(Model):
         "meet",
         "along",
         "pierced",
+        "farthest",
         "pitch",
         "spoke",
     ]
