@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import pytest
 
+from barequill.core.acts.make_room import MakeRoom
 from barequill.core.acts.overall import OverallSizes
+from barequill.core.acts.state_values import StateTable
 from barequill.core.acts.tidy import Tidy
+from barequill.core.arranging.standing import standing_remarks
 from barequill.core.display import box_of
 from barequill.core.drawing import apply
-from barequill.core.drawing.operations import MoveView
+from barequill.core.drawing.operations import ChangeAnnotation, MoveView
+from barequill.core.errors import UserError
 from barequill.core.standards.sheets import Rectangle
 from tools.sheets import DrawnPart, done
 
@@ -49,3 +53,32 @@ def _clear(acting: DrawnPart, drawing, kinds: tuple[str, ...]) -> float:
             beside = max(x1 - BLOCK[0] - b.x1, b.y0 - y0 - BLOCK[1])
             nearest = min(nearest, b.x0 - x0, b.y0 - y0, x1 - b.x1, y1 - b.y1, beside)
     return nearest
+
+
+def test_what_lies_on_something_is_remarked_and_put_elsewhere_by_one_act() -> None:
+    acting = DrawnPart("spindle-pedestal", size="A3")
+    sheet = acting.sheet
+
+    def remarks(drawing) -> list[str]:
+        placed = acting.projections.placed_views(drawing, drawing.front_sheet)
+        return [r.words for r in standing_remarks(drawing.front_sheet, acting.ink(drawing), placed)]
+
+    assert remarks(acting.drawing) == []
+    with pytest.raises(UserError, match="Nothing lies on anything"):
+        done(acting.projections, acting.drawing, MakeRoom(sheet=sheet.id))
+    front, iso = sheet.views[0], sheet.views[-1]
+    # A3: the title block reaches from x = 230 to 410 and from y = 10 to 59
+    drawing = apply(acting.drawing, MoveView(view=iso.id, to=front.place))
+    drawing = done(acting.projections, drawing, StateTable(sheet=sheet.id, text="Gear\nModule: 2\nTeeth: 24"))
+    table = drawing.front_sheet.annotations[-1]
+    drawing = apply(drawing, ChangeAnnotation(id=table.id, changes={"at": (300.0, 50.0)}))
+    assert sorted(remarks(drawing)) == [
+        "Isometric view lies on the front view",
+        "Table of values lies on the title block",
+    ]
+    mended = done(acting.projections, drawing, MakeRoom(sheet=sheet.id))
+    assert remarks(mended) == [] and _clear(acting, mended, ("view", "caption")) >= 5.0 - 1e-6
+    x, y = mended.front_sheet.annotation(table.id).at
+    assert x < 230 or y - 20 > 59
+    beyond = apply(acting.drawing, MoveView(view=iso.id, to=(410.0, 300.0)))
+    assert remarks(beyond) == ["Isometric view lies beyond the paper"]

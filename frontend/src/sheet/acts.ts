@@ -117,6 +117,12 @@ export const acts: RouteAct[] = [
   },
   {
     step: 3,
+    name: 'Make room',
+    says: 'What lies on the title block, across the frame or on something else is put where there is room for it.',
+    run: () => work.act({ act: 'make_room', sheet: work.sheetId }),
+  },
+  {
+    step: 3,
     name: 'Move to a new sheet',
     says: 'Views as large as they are, with their sizes, and notes that stand free; what belongs together says on which sheet the other stands.',
     run: () => work.sendTo(movable(), ''),

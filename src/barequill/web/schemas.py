@@ -88,6 +88,8 @@ class RemarkJson(Model):
 
     on: str
     words: str
+    lies: bool
+    """It lies on something, and can be put elsewhere by one act."""
 
 
 class BreakJson(Model):
@@ -132,6 +134,8 @@ class ViewJson(Model):
     """Of a pictorial view: how the part's axes show in it."""
     part_name: str
     facing: str
+    hull: list[Point]
+    """Corners of the hull of what it shows, mm, y down."""
     meshed: int
     """Outlines that could not be had exactly, and are drawn from the mesh."""
     pending: bool
@@ -174,6 +178,15 @@ class ProjectionRequest(Model):
     act: Literal["stop", "again"]
 
 
+class BoxJson(Model):
+    """An upright box, mm, y down."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
 class SheetInk(Model):
     """A sheet as ink, element by element, with all that can be pointed at. ``token`` stands for all that was sent;
     ``order`` are the ids of all elements, the lowest first; ``elements`` are those that are not where they were, or not
@@ -189,6 +202,10 @@ class SheetInk(Model):
     fields: list[FieldJson]
     views: list[ViewJson]
     remarks: list[RemarkJson]
+    space: BoxJson
+    """Within the frame."""
+    title: BoxJson
+    """The title block."""
 
 
 class FitJson(Model):

@@ -8,8 +8,11 @@ from dataclasses import dataclass
 from typing import Literal, TypeVar, cast
 from uuid import uuid4
 
+import shapely
+
 from ..core.arranging.remarks import remarks_on
 from ..core.arranging.sign_remarks import sign_remarks
+from ..core.arranging.standing import standing_remarks
 from ..core.display import DisplayList, Element
 from ..core.drawing import Drawing, Sheet
 from ..core.drawing.views import way_of
@@ -19,6 +22,8 @@ from ..core.recent import Recent
 from ..core.sheet.cuts import hatch_look
 from ..core.sheet.elements import view_name, view_words
 from ..core.standards.scales import scale_text
+from ..core.standards.sheets import Rectangle
+from ..core.views.occupancy import occupancy
 from ..core.views.placed_view import PlacedView
 from ..core.writers.screen import ScreenElement, screen_element
 from . import schemas as s
@@ -101,6 +106,7 @@ class Screens:
         token = f"{self._name}{told & (1 << 64) - 1:016x}"
         self._sent.keep(token, now)
         fresh = _untold(ink, have)
+        ground = occupancy(sheet.size, sheet.landscape)
         return s.SheetInk.model_construct(
             token=token,
             width=ink.width,
@@ -124,9 +130,15 @@ class Screens:
             ],
             views=views,
             remarks=[
-                s.RemarkJson(on=r.on, words=r.words)
-                for r in [*remarks_on(ink, placed_views), *sign_remarks(drawing, sheet)]
+                s.RemarkJson(on=r.on, words=r.words, lies=r.lies)
+                for r in [
+                    *standing_remarks(sheet, ink, placed_views),
+                    *remarks_on(ink, placed_views),
+                    *sign_remarks(drawing, sheet),
+                ]
             ],
+            space=_box(ground.space, ink),
+            title=_box(ground.title, ink),
         )
 
     def _view(
@@ -167,6 +179,7 @@ class Screens:
             part_name=use.name if use else "",
             facing=facing(placed_view.projected.scene.toward),
             meshed=len({c.source for c in placed_view.projected.curves if c.meshed}),
+            hull=_hull(placed_view, ink.height),
             pending=pending,
             moves=way_of(view) if parent is not None else None,
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True) if sheet.view(v.id) is not None],
@@ -181,6 +194,17 @@ class Screens:
             key=key,
             pointed=pointed,
         )
+
+
+def _box(r: Rectangle, ink: DisplayList) -> s.BoxJson:
+    return s.BoxJson(x=r.x0, y=ink.height - r.y1, width=r.x1 - r.x0, height=r.y1 - r.y0)
+
+
+def _hull(placed_view: PlacedView, height: float) -> list[s.Point]:
+    """The corners of what a view takes up on the sheet, roughly, mm, y down."""
+    shape = shapely.MultiPoint(placed_view.hull).convex_hull.simplify(0.2)
+    ring = shapely.get_coordinates(shape)[:-1] if shape.geom_type == "Polygon" else shapely.get_coordinates(shape)
+    return [(round(float(x), 2), round(height - float(y), 2)) for x, y in ring]
 
 
 def _hatches(drawing: Drawing, placed_view: PlacedView) -> list[s.HatchJson]:

@@ -237,6 +237,7 @@
       (interaction.doing.kind === 'making' && interaction.doing.making.catches?.()),
   );
   let word = $derived.by(() => {
+    if (gesture?.warns) return `lies ${gesture.warns}`;
     if (gesture?.guides?.length) return gesture.guides.map((g) => g.words).join(', ');
     const busy = gesture || interaction.doing.kind !== 'nothing';
     const caught = hovered && hovered.kind !== 'view' && hovered.kind !== 'field' ? hovered.words : '';
@@ -356,7 +357,7 @@
         />{/if}<CutHandles view={oneView} />{/if}
     <GuideMarks />
     {#if ended && idle}<EndHandles element={ended} />{/if}
-    {#if word && (hovered || gesture?.guides?.length || interaction.doing.kind !== 'nothing')}
+    {#if word && (hovered || gesture?.warns || gesture?.guides?.length || interaction.doing.kind !== 'nothing')}
       <PointerWord {word} {at} />
     {/if}
     {#if offersAt && idle}<Offers x={offersAt[0]} y={offersAt[1]} />{/if}

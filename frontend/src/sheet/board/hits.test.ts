@@ -13,6 +13,8 @@ function ink(): SheetInk {
     scale_text: '1:1',
     fields: [],
     remarks: [],
+    space: { x: 20, y: 10, width: 390, height: 277 },
+    title: { x: 230, y: 230, width: 180, height: 57 },
     elements: [
       {
         id: 'v',
@@ -56,6 +58,7 @@ function ink(): SheetInk {
         id: 'v',
         name: 'Front',
         words: 'Front view',
+        hull: [],
         x: 100,
         y: 95,
         width: 50,

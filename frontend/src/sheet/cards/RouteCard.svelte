@@ -201,6 +201,11 @@
             {#each missing as f (f.field)}
               <button class="item flag" onclick={() => (work.field = f.field)}>{f.label} is empty</button>
             {/each}
+            {#if remarks.some((r) => r.lies)}
+              <button class="item" onclick={() => work.act({ act: 'make_room', sheet: work.sheetId })}
+                >Make room for what lies on something</button
+              >
+            {/if}
             {#each remarks as r, i (i)}
               <button class="item flag" onclick={() => selected.elements(r.on)}>{r.words}</button>
             {/each}

@@ -13,6 +13,8 @@ export interface Gesture {
   picks?: { marks: NonNullable<Element['marks']>; owner: string; x: number; y: number; kind: string }[];
   /** What it was caught by. */
   guides?: Guide[];
+  /** What is wrong with letting go here. */
+  warns?: string;
   window?: [number, number, number, number];
   /** The pointer has moved to a place of the sheet. */
   move(at: [number, number], e: PointerEvent): void;

@@ -2,6 +2,7 @@ import { kinds } from '../kinds';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
 import { snapped, type Guide } from '../board/snapping';
+import { liesOn } from '../board/standing';
 import type { Gesture } from './gesture';
 
 /** Dragging views (all that are selected, if that one is among them): what is tied to them goes along. */
@@ -14,6 +15,13 @@ export function gestureOfView(id: string, from: [number, number]): Gesture {
   const others = (work.ink?.views ?? []).filter((v) => !moved.has(v.id));
   let guides = $state.raw<Guide[]>([]);
   let by = $state.raw<[number, number]>([0, 0]);
+  const carried = (work.ink?.views ?? []).filter((v) => moved.has(v.id));
+  // a section that is drawn within its view belongs there
+  const own = (v: { id: string }) => {
+    const found = work.view(v.id);
+    return !(found?.kind === 'section' && found.within);
+  };
+  const lies = $derived(work.ink ? liesOn(carried.filter(own), by, others.filter(own), work.ink) : '');
   const gesture: Gesture = {
     cursor: 'move',
     get guides() {
@@ -21,6 +29,9 @@ export function gestureOfView(id: string, from: [number, number]): Gesture {
     },
     get by() {
       return by;
+    },
+    get warns() {
+      return lies;
     },
     carries: moved,
     move(at, e) {

@@ -170,10 +170,14 @@ def proposals(drawing: Drawing, sheet: Sheet, acting: ActContext) -> Iterator[st
 
 
 def room_for(
-    drawing: Drawing, acting: ActContext, sheet: Sheet, boxes: list[tuple[float, float]]
+    drawing: Drawing,
+    acting: ActContext,
+    sheet: Sheet,
+    boxes: list[tuple[float, float]],
+    near: tuple[float, float] | None = None,
 ) -> tuple[int, float, float] | None:
-    """The first of some boxes (width, height, mm) for which there is room on a sheet, as near to the title block as may be, and its
-    lower left corner."""
+    """The first of some boxes (width, height, mm) for which there is room on a sheet, as near to a place of its lower left corner (that of
+    the title block where none is given) as may be, and that corner."""
     ink = draw_sheet(drawing, sheet, acting.projections, "", acting.display_cache)
     taken = [b for e in snapshot(ink) if (b := box_of(e.on_sheet())) is not None]
     ground = occupancy(sheet.size, sheet.landscape).with_more(*taken)
@@ -187,7 +191,8 @@ def room_for(
         fits = shapely.covers(free, shapely.box(x, y, x + wide, y + high))
         if fits.any():
             x, y = x[fits], y[fits]
-            nearest = np.lexsort((y, x, abs(x - title.x0) + abs(y - title.y1)))[0]
+            to = (title.x0, title.y1) if near is None else near
+            nearest = np.lexsort((y, x, abs(x - to[0]) + abs(y - to[1])))[0]
             return k, float(x[nearest]), float(y[nearest])
     return None
 

@@ -20,10 +20,12 @@ SMALL = 1.75
 
 @dataclass(frozen=True)
 class Remark:
-    """Something to look at: the element that it is about, and what is wrong with it."""
+    """Something to look at: the element that it is about, and what is wrong with it; ``lies`` where it lies on something and
+    *Make room* puts it elsewhere."""
 
     on: str
     words: str
+    lies: bool = False
 
 
 def remarks_on(ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list[Remark]:
