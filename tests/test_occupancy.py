@@ -6,7 +6,7 @@ import pytest
 
 from barequill.core.acts.make_room import MakeRoom
 from barequill.core.acts.overall import OverallSizes
-from barequill.core.acts.state_values import StateTable
+from barequill.core.acts.state_table import StateTable
 from barequill.core.acts.tidy import Tidy
 from barequill.core.arranging.standing import standing_remarks
 from barequill.core.display import box_of
@@ -74,7 +74,7 @@ def test_what_lies_on_something_is_remarked_and_put_elsewhere_by_one_act() -> No
     drawing = apply(drawing, ChangeAnnotation(id=table.id, changes={"at": (300.0, 50.0)}))
     assert sorted(remarks(drawing)) == [
         "Isometric view lies on the front view",
-        "Table of values lies on the title block",
+        "Table lies on the title block",
     ]
     mended = done(acting.projections, drawing, MakeRoom(sheet=sheet.id))
     assert remarks(mended) == [] and _clear(acting, mended, ("view", "caption")) >= 5.0 - 1e-6

@@ -18,11 +18,12 @@ from barequill.core.acts.pull_dimension import PullDimension
 from barequill.core.acts.set_anew import SetAnew
 from barequill.core.acts.state_datum import StateDatum
 from barequill.core.acts.state_frame import StateFrame
+from barequill.core.acts.state_general_texture import StateGeneralTexture
 from barequill.core.acts.state_hole import StateHole
 from barequill.core.acts.state_notes import ChangeNotes, ProposeNotes, StateFlag
 from barequill.core.acts.state_sign import ChangeSign, StateSign
+from barequill.core.acts.state_table import StateTable
 from barequill.core.acts.state_texture import StateTexture
-from barequill.core.acts.state_values import StateGeneralTexture, StateTable
 from barequill.core.display import Region, Stroke, Text
 from barequill.core.drawing.annotations import BY_NAME
 from barequill.core.drawing.annotations.dimension import Tolerance

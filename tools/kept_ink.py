@@ -65,7 +65,7 @@ def signs(sheet: str, front: str, edges: list[str]) -> list[Any]:
         {"kind": "centre_hole", "on": front, "foot": foot[2], "pilot": 4, "outer": 8.5},
         {"kind": "knurl", "on": "e82"},
         {"kind": "general_texture", "on": sheet},
-        {"kind": "value_table", "on": sheet, "rows": [{"name": "Module", "value": "{size e81}"}]},
+        {"kind": "table", "on": sheet, "columns": [{}, {}], "rows": [["Module", "{size e81}"]]},
         {"kind": "treated_stretch", "on": front, "foot": foot[3], "text": "hardened"},
     ]
     return [BY_NAME[a["kind"]].model_validate({**a, "id": f"e{890 + k}"}) for k, a in enumerate(said)]

@@ -550,7 +550,7 @@ export interface components {
             /** Edit */
             edit: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -713,7 +713,7 @@ export interface components {
             /** Sheet */
             sheet: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleLetter"] | components["schemas"]["HoleNote"] | components["schemas"]["ItemNumber"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Table"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["Weld"])[];
         };
         /** AnnotationChanges */
         AnnotationChanges: {
@@ -943,7 +943,7 @@ export interface components {
              * Form
              * @default null
              */
-            form?: ("midway" | "to" | "symmetry") | null;
+            form?: ("midway" | "to" | "symmetry") | ("ring" | "underline" | "bare") | null;
             /**
              * Ties
              * @default null
@@ -988,6 +988,11 @@ export interface components {
              */
             each?: boolean | null;
             /**
+             * Hole
+             * @default null
+             */
+            hole?: string | null;
+            /**
              * Leaves Out
              * @default null
              */
@@ -997,6 +1002,16 @@ export interface components {
              * @default null
              */
             spaced?: boolean | null;
+            /**
+             * Items
+             * @default null
+             */
+            items?: string[] | null;
+            /**
+             * Stack
+             * @default null
+             */
+            stack?: ("beside" | "below") | null;
             /**
              * Name
              * @default null
@@ -1061,6 +1076,63 @@ export interface components {
              */
             seated?: boolean | null;
             /**
+             * Columns
+             * @default null
+             */
+            columns?: components["schemas"]["ColumnChanges"][] | null;
+            /**
+             * Rows
+             * @default null
+             */
+            rows?: string[][] | null;
+            /**
+             * Joined
+             * @default null
+             */
+            joined?: components["schemas"]["JoinedChanges"][] | null;
+            /**
+             * Follows
+             * @default null
+             */
+            follows?: ("" | "holes" | "parts" | "revisions" | "tolerances") | null;
+            /**
+             * View
+             * @default null
+             */
+            view?: string | null;
+            /** @default null */
+            origin?: components["schemas"]["AnchorChanges"] | null;
+            /**
+             * Corner
+             * @default null
+             */
+            corner?: ("top left" | "top right" | "bottom left" | "bottom right") | null;
+            /**
+             * Tied
+             * @default null
+             */
+            tied?: ("" | "frame" | "title block") | null;
+            /**
+             * Titles
+             * @default null
+             */
+            titles?: ("top" | "bottom") | null;
+            /**
+             * Most
+             * @default null
+             */
+            most?: number | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
+            /**
+             * Marked
+             * @default null
+             */
+            marked?: number | null;
+            /**
              * Text
              * @default null
              */
@@ -1105,11 +1177,6 @@ export interface components {
                 number,
                 number
             ] | null;
-            /**
-             * Rows
-             * @default null
-             */
-            rows?: components["schemas"]["ValueRowChanges"][] | null;
             /** @default null */
             near?: components["schemas"]["WeldSideChanges"] | null;
             /** @default null */
@@ -1712,6 +1779,69 @@ export interface components {
             derived?: boolean;
         };
         /**
+         * ChangeItem
+         * @description What the parts list says of an item; an item that has the number that this one gets changes places with it.
+         */
+        ChangeItem: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Reference
+             * @default null
+             */
+            reference?: string | null;
+            /**
+             * Material
+             * @default null
+             */
+            material?: string | null;
+            /**
+             * Quantity
+             * @default null
+             */
+            quantity?: number | null;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /**
+             * Remarks
+             * @default null
+             */
+            remarks?: string | null;
+            /**
+             * More
+             * @default null
+             */
+            more?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_item";
+        };
+        /**
+         * ChangeItems
+         * @description What the parts list says of several items.
+         */
+        ChangeItems: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_items";
+            /** Items */
+            items: components["schemas"]["ItemChange"][];
+        };
+        /**
          * ChangeNote
          * @description What a note says, written anew.
          */
@@ -1899,6 +2029,57 @@ export interface components {
              * @default true
              */
             alike?: boolean;
+        };
+        /**
+         * Column
+         * @description A column: its ``title``, how its cells are set, its ``width`` (mm; as wide as what is in it where none is given), and what of the
+         *     drawing it ``shows`` in a table that is filled by itself.
+         */
+        Column: {
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * Align
+             * @default left
+             * @enum {string}
+             */
+            align?: "left" | "middle" | "right";
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
+            /**
+             * Shows
+             * @default
+             */
+            shows?: string;
+        };
+        /** ColumnChanges */
+        ColumnChanges: {
+            /**
+             * Title
+             * @default null
+             */
+            title?: string | null;
+            /**
+             * Align
+             * @default null
+             */
+            align?: ("left" | "middle" | "right") | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
+            /**
+             * Shows
+             * @default null
+             */
+            shows?: string | null;
         };
         /**
          * CopySheet
@@ -2777,7 +2958,7 @@ export interface components {
              */
             act: "operation";
             /** Operation */
-            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
+            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["SetItems"] | components["schemas"]["SetRevisions"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
         };
         /**
          * DrawLine
@@ -2828,7 +3009,7 @@ export interface components {
         Drawing: {
             /**
              * Version
-             * @default 5
+             * @default 6
              */
             version?: number;
             /**
@@ -2888,6 +3069,16 @@ export interface components {
              * @default IOQ
              */
             letters_left_out?: string;
+            /**
+             * Items
+             * @default []
+             */
+            items?: components["schemas"]["Item"][];
+            /**
+             * Revisions
+             * @default []
+             */
+            revisions?: components["schemas"]["Revision"][];
             /**
              * Last Id
              * @default 0
@@ -3210,6 +3401,10 @@ export interface components {
             auto: boolean;
             /** Missing */
             missing: boolean;
+            /** Told */
+            told: boolean;
+            /** Says */
+            says: string;
             /** X */
             x: number;
             /** Y */
@@ -3717,7 +3912,7 @@ export interface components {
             /** Label */
             label: string;
             /** Operations */
-            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
+            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["SetItems"] | components["schemas"]["SetRevisions"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
         };
         /**
          * HatchChoice
@@ -3814,6 +4009,51 @@ export interface components {
             off?: number | null;
         };
         /**
+         * HoleLetter
+         * @description The name by which tables of its view call a hole, beside it; ``hole``: one of its faces.
+         */
+        HoleLetter: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hole_letter";
+            /** Hole */
+            hole: string;
+        };
+        /**
          * HoleNote
          * @description The note of a hole, by a face of it: ``angle`` (degrees) and ``offset`` (sheet mm) of its leader. ``count`` says how many
          *     holes it stands for; None counts those of the part that are made alike.
@@ -3883,6 +4123,167 @@ export interface components {
             pinned?: boolean;
         };
         /**
+         * Item
+         * @description One item. ``product``: the name of the product of the ``part`` of which it is, or of its body where the part has no
+         *     products; such as a lubricant has none. ``mass``: g, of one of it.
+         */
+        Item: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /**
+             * Product
+             * @default
+             */
+            product?: string;
+            /**
+             * Quantity
+             * @default 1
+             */
+            quantity?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Reference
+             * @default
+             */
+            reference?: string;
+            /**
+             * Material
+             * @default
+             */
+            material?: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass?: number | null;
+            /**
+             * Remarks
+             * @default
+             */
+            remarks?: string;
+            /**
+             * More
+             * @default {}
+             */
+            more?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ItemChange
+         * @description What the parts list is to say of an item; a material of the short list, or one with its density (``Own alloy, 8.1``), gives its
+         *     mass.
+         */
+        ItemChange: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Reference
+             * @default null
+             */
+            reference?: string | null;
+            /**
+             * Material
+             * @default null
+             */
+            material?: string | null;
+            /**
+             * Quantity
+             * @default null
+             */
+            quantity?: number | null;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /**
+             * Remarks
+             * @default null
+             */
+            remarks?: string | null;
+            /**
+             * More
+             * @default null
+             */
+            more?: {
+                [key: string]: string;
+            } | null;
+        };
+        /**
+         * ItemNumber
+         * @description The numbers of items, the first at the leader and the others in a line beside or below it (``stack``); in a ring, underlined, or bare.
+         */
+        ItemNumber: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /** @default null */
+            foot?: components["schemas"]["Foot"] | null;
+            /**
+             * Angle
+             * @default 45
+             */
+            angle?: number;
+            /**
+             * Offset
+             * @default 15
+             */
+            offset?: number;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number,
+                number
+            ];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "item_number";
+            /** Items */
+            items: string[];
+            /**
+             * Form
+             * @default ring
+             * @enum {string}
+             */
+            form?: "ring" | "underline" | "bare";
+            /**
+             * Stack
+             * @default beside
+             * @enum {string}
+             */
+            stack?: "beside" | "below";
+        };
+        /**
          * JobInfo
          * @description How far the reading of a part is.
          */
@@ -3912,6 +4313,36 @@ export interface components {
              * @default []
              */
             more?: components["schemas"]["JobInfo"][];
+        };
+        /**
+         * Joined
+         * @description Cells of a row from a ``column`` on that are one, ``across`` so many columns.
+         */
+        Joined: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: number;
+            /** Across */
+            across: number;
+        };
+        /** JoinedChanges */
+        JoinedChanges: {
+            /**
+             * Row
+             * @default null
+             */
+            row?: number | null;
+            /**
+             * Column
+             * @default null
+             */
+            column?: number | null;
+            /**
+             * Across
+             * @default null
+             */
+            across?: number | null;
         };
         /**
          * Knurl
@@ -4072,6 +4503,31 @@ export interface components {
              * @default null
              */
             how?: ("level" | "upright") | null;
+        };
+        /**
+         * ListParts
+         * @description The items of the parts list from the part of a sheet: of what the whole is put together (``top``), or all products that have
+         *     bodies (``flat``); what was said of an item already stays. With ``table`` the list is stated too where it is not.
+         */
+        ListParts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "list_parts";
+            /** Sheet */
+            sheet: string;
+            /**
+             * Level
+             * @default top
+             * @enum {string}
+             */
+            level?: "top" | "flat";
+            /**
+             * Table
+             * @default true
+             */
+            table?: boolean;
         };
         /**
          * LocalCut
@@ -4671,6 +5127,19 @@ export interface components {
          */
         Nothing: Record<string, never>;
         /**
+         * NumberItems
+         * @description Numbers about a view of all items that it shows and that have none there yet, in lines beside it, their leaders not crossing.
+         */
+        NumberItems: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "number_items";
+            /** View */
+            view: string;
+        };
+        /**
          * Outline
          * @description A closed outline on a view about a ``centre`` (mm of the view from the middle of the part; where it is tied, that
          *     goes before, moved by ``off``): an ellipse or a rectangle of ``half`` a width and height; ``corners`` about the
@@ -4818,7 +5287,7 @@ export interface components {
             /** Name */
             name: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleLetter"] | components["schemas"]["HoleNote"] | components["schemas"]["ItemNumber"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Table"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["Weld"])[];
         };
         /**
          * OwnSignsRequest
@@ -4828,7 +5297,7 @@ export interface components {
             /** Name */
             name: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleLetter"] | components["schemas"]["HoleNote"] | components["schemas"]["ItemNumber"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Table"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["Weld"])[];
         };
         /**
          * PartChanges
@@ -4962,6 +5431,11 @@ export interface components {
              * @default null
              */
             density?: number | null;
+            /**
+             * Told
+             * @default false
+             */
+            told?: boolean;
         };
         /**
          * Paste
@@ -4976,7 +5450,7 @@ export interface components {
             /** On */
             on: string;
             /** Annotations */
-            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleLetter"] | components["schemas"]["HoleNote"] | components["schemas"]["ItemNumber"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Table"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["Weld"])[];
         };
         /**
          * PickJson
@@ -5420,7 +5894,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -5876,6 +6350,22 @@ export interface components {
             keep?: boolean;
         };
         /**
+         * Renumber
+         * @description The items numbered anew: in the order of the list, or as their numbers stand about a ``view``, from the upper left corner on clockwise.
+         */
+        Renumber: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "renumber";
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+        };
+        /**
          * ReplaceView
          * @description Put a view of another kind in the place of one, under its id: what hangs on it hangs on the new one.
          */
@@ -5893,6 +6383,34 @@ export interface components {
          * @description A damaged drawing to be brought back to the last step that can be read.
          */
         RescueRequest: Record<string, never>;
+        /**
+         * Revision
+         * @description A revision: its letter, what changed, when (ISO 8601), who made and who approved it.
+         */
+        Revision: {
+            /** Letter */
+            letter: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Date
+             * @default
+             */
+            date?: string;
+            /**
+             * Creator
+             * @default
+             */
+            creator?: string;
+            /**
+             * Approver
+             * @default
+             */
+            approver?: string;
+        };
         /**
          * RevolveBetween
          * @description A section at a place ``to`` of a long view, across it, turned into the view between two break lines; the stretch
@@ -6383,11 +6901,11 @@ export interface components {
              */
             picks?: components["schemas"]["PickJson"][];
             /** Annotations */
-            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleLetter"] | components["schemas"]["HoleNote"] | components["schemas"]["ItemNumber"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Table"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["Weld"])[];
         };
         /**
          * SetField
-         * @description Fill in a field of the title block.
+         * @description Fill in a field of the title block, empty it, or with None let it fill itself again.
          */
         SetField: {
             /**
@@ -6398,7 +6916,7 @@ export interface components {
             /** Field */
             field: string;
             /** Value */
-            value: string;
+            value: string | null;
         };
         /**
          * SetHatch
@@ -6411,6 +6929,24 @@ export interface components {
              */
             op: "set_hatch";
             hatch: components["schemas"]["HatchChoice"];
+        };
+        /**
+         * SetItems
+         * @description All items of the parts list, in its order; ``label`` says what was done to them.
+         */
+        SetItems: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_items";
+            /** Items */
+            items: components["schemas"]["Item"][];
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
         };
         /**
          * SetLetters
@@ -6444,6 +6980,24 @@ export interface components {
              */
             op: "set_part";
             part: components["schemas"]["PartUse"];
+        };
+        /**
+         * SetRevisions
+         * @description All revisions of the drawing, the latest last; ``label`` says what was done to them.
+         */
+        SetRevisions: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_revisions";
+            /** Revisions */
+            revisions: components["schemas"]["Revision"][];
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
         };
         /**
          * SetSheet
@@ -6589,7 +7143,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleNote"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["ValueTable"] | components["schemas"]["Weld"])[];
+            annotations?: (components["schemas"]["CentreHole"] | components["schemas"]["CentreLine"] | components["schemas"]["CentreMark"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["Dimension"] | components["schemas"]["DrawnLine"] | components["schemas"]["EdgeSign"] | components["schemas"]["GeneralTexture"] | components["schemas"]["HoleLetter"] | components["schemas"]["HoleNote"] | components["schemas"]["ItemNumber"] | components["schemas"]["Knurl"] | components["schemas"]["NoteFlag"] | components["schemas"]["NotesBlock"] | components["schemas"]["PitchCircle"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Table"] | components["schemas"]["TextNote"] | components["schemas"]["ToleranceFrame"] | components["schemas"]["TreatedStretch"] | components["schemas"]["Weld"])[];
         };
         /**
          * SheetInk
@@ -6645,6 +7199,19 @@ export interface components {
             act: "spread";
             /** Sheet */
             sheet: string;
+        };
+        /**
+         * StackItems
+         * @description Item numbers put on one leader, that of the first: a screw with its washer and nut.
+         */
+        StackItems: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "stack_items";
+            /** Ids */
+            ids: string[];
         };
         /**
          * StateDatum
@@ -6832,6 +7399,100 @@ export interface components {
             ];
         };
         /**
+         * StateItem
+         * @description The item number of the body that is pointed at; the body is listed where it is not.
+         */
+        StateItem: {
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /**
+             * Ref
+             * @default
+             */
+            ref?: string;
+            /**
+             * On
+             * @default
+             */
+            on?: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Dot
+             * @default false
+             */
+            dot?: boolean;
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_item";
+            /**
+             * Form
+             * @default ring
+             * @enum {string}
+             */
+            form?: "ring" | "underline" | "bare";
+        };
+        /**
+         * StateListTable
+         * @description A table that fills itself: with the holes that a ``view`` shows from above, counted from its lower left corner or from what is
+         *     picked (``origin``), each with its letter beside it; with the items of the parts list, the revisions, or the general tolerances.
+         */
+        StateListTable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_list_table";
+            /** Sheet */
+            sheet: string;
+            /**
+             * Follows
+             * @enum {string}
+             */
+            follows: "holes" | "parts" | "revisions" | "tolerances";
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /** @default null */
+            origin?: components["schemas"]["PickJson"] | null;
+        };
+        /**
+         * StateMaterial
+         * @description The material of a sheet's part by its name, of the short list or with its density (``Own alloy, 8.1``); empty: none is stated.
+         */
+        StateMaterial: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "state_material";
+            /** Sheet */
+            sheet: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * StateNote
          * @description A note at the pointer; without geometry on a view, or on the ``sheet`` where no view is named.
          */
@@ -7013,8 +7674,8 @@ export interface components {
         };
         /**
          * StateTable
-         * @description A table of values where there is room, a line of ``text`` for each row (``name: value``); one without a value, at the top, is its
-         *     heading. With an ``id`` the lines of that table written anew.
+         * @description A table where there is room. ``text``: a line for each row, its cells parted by tabs or ``|``, or as ``name: value``; a line without
+         *     either at the top is the heading. Of more than two columns the first row are the titles. With an ``id`` that table written anew.
          */
         StateTable: {
             /**
@@ -7229,6 +7890,100 @@ export interface components {
              * @default true
              */
             seated?: boolean;
+        };
+        /**
+         * Table
+         * @description A table that stands on the sheet. Its ``corner`` is at the place ``at`` (mm from the lower left corner of the sheet), or
+         *     ``tied``: in that corner of the frame, or on the title block. From there its rows go down, or up where it stands on a lower corner;
+         *     the ``heading`` and the titles of its columns come first at the ``titles`` end. After ``most`` rows it goes on beside itself.
+         *
+         *     ``follows``: what fills it: the holes of a ``view`` (counted from ``origin``), the items of the parts list, the revisions, the
+         *     general tolerances that the title block names; nothing where its ``rows`` are written.
+         */
+        Table: {
+            /** Id */
+            id: string;
+            /** On */
+            on: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "table";
+            /**
+             * Heading
+             * @default
+             */
+            heading?: string;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /**
+             * Rows
+             * @default []
+             */
+            rows?: string[][];
+            /**
+             * Joined
+             * @default []
+             */
+            joined?: components["schemas"]["Joined"][];
+            /**
+             * Follows
+             * @default
+             * @enum {string}
+             */
+            follows?: "" | "holes" | "parts" | "revisions" | "tolerances";
+            /**
+             * View
+             * @default
+             */
+            view?: string;
+            /** @default null */
+            origin?: components["schemas"]["Anchor"] | null;
+            /**
+             * At
+             * @default [
+             *       30,
+             *       280
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Corner
+             * @default top left
+             * @enum {string}
+             */
+            corner?: "top left" | "top right" | "bottom left" | "bottom right";
+            /**
+             * Tied
+             * @default
+             * @enum {string}
+             */
+            tied?: "" | "frame" | "title block";
+            /**
+             * Titles
+             * @default top
+             * @enum {string}
+             */
+            titles?: "top" | "bottom";
+            /**
+             * Most
+             * @default null
+             */
+            most?: number | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
+            /**
+             * Marked
+             * @default null
+             */
+            marked?: number | null;
         };
         /**
          * TextNote
@@ -7654,65 +8409,6 @@ export interface components {
             view: string;
             /** Ref */
             ref: string;
-        };
-        /**
-         * ValueRow
-         * @description A row: what is told, and its value.
-         */
-        ValueRow: {
-            /** Name */
-            name: string;
-            /**
-             * Value
-             * @default
-             */
-            value?: string;
-        };
-        /** ValueRowChanges */
-        ValueRowChanges: {
-            /**
-             * Name
-             * @default null
-             */
-            name?: string | null;
-            /**
-             * Value
-             * @default null
-             */
-            value?: string | null;
-        };
-        /**
-         * ValueTable
-         * @description Rows of names and values under a ``heading``; ``at``: its upper left corner, mm from the lower left corner of the sheet.
-         */
-        ValueTable: {
-            /** Id */
-            id: string;
-            /** On */
-            on: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "value_table";
-            /**
-             * Heading
-             * @default
-             */
-            heading?: string;
-            /** Rows */
-            rows: components["schemas"]["ValueRow"][];
-            /**
-             * At
-             * @default [
-             *       30,
-             *       280
-             *     ]
-             */
-            at?: [
-                number,
-                number
-            ];
         };
         /** ViewChanges */
         ViewChanges: {

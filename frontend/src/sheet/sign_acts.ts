@@ -1,6 +1,7 @@
 import { interaction } from './interaction.svelte';
 import { hanging, linesOf } from './making/hang.svelte';
-import { needViews, type RouteAct } from './route_act';
+import { numbering } from './making/item';
+import { needOne, needViews, type RouteAct } from './route_act';
 import { selected } from './selection.svelte';
 import { work } from './work.svelte';
 
@@ -96,10 +97,86 @@ export const signActs: RouteAct[] = [
   },
   {
     step: 7,
-    name: 'Table of values',
-    says: 'For gears, splines and springs: a heading, then a line for each value.',
+    name: 'Table',
+    says: 'Written line by line: cells parted by | or tabs, or name: value; or pasted from a spreadsheet. Its cells are edited where it stands.',
     run: () =>
       interaction.make(linesOf('table', '', 'Gear\nModule: 2\nTeeth: 24\nPressure angle: 20°\nQuality: 8')),
+  },
+  {
+    step: 7,
+    name: 'Table of holes',
+    says: 'Of the selected view: letters on the holes, and where each is and how it is made; from a selected corner or centre, else from the lower left.',
+    run: () => {
+      const t = selected.targets[0];
+      const [x, y] = t ? work.up([t.x, t.y]) : [0, 0];
+      return work.act({
+        act: 'state_list_table',
+        sheet: work.sheetId,
+        follows: 'holes',
+        view: selected.one || t?.view || '',
+        origin: t ? { ref: t.ref, at: t.at, x, y } : null,
+      });
+    },
+    reason: () =>
+      work.view(selected.one) || selected.targets[0]?.view
+        ? ''
+        : 'Select a view, or a point of one to count from.',
+  },
+  {
+    step: 7,
+    name: 'Parts list',
+    says: 'The products of which the part is put together, on the title block; names, materials and remarks can be changed.',
+    run: () => work.act({ act: 'list_parts', sheet: work.sheetId, level: 'top', table: true }),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Parts list, all levels',
+    says: 'The same with the parts of all sub-assemblies in one list.',
+    run: () => work.act({ act: 'list_parts', sheet: work.sheetId, level: 'flat', table: true }),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Number the items',
+    says: 'All items that the selected view shows, in lines beside it, their leaders not crossing.',
+    run: () => work.act({ act: 'number_items', view: selected.one }),
+    reason: needOne('view'),
+  },
+  {
+    step: 7,
+    name: 'Item number',
+    says: 'Click a body, then where its number is to stand; one after another, Esc ends.',
+    key: 'Y',
+    run: () => interaction.make(numbering()),
+    reason: needViews,
+  },
+  {
+    step: 7,
+    name: 'Number anew by the list',
+    says: 'Items get their numbers in the order of the parts list.',
+    run: () => work.act({ act: 'renumber', view: '' }),
+    reason: () => (work.state?.document.items?.length ? '' : 'There are no items yet: list the parts.'),
+  },
+  {
+    step: 7,
+    name: 'Number anew around the view',
+    says: 'Items get their numbers as they stand about the selected view, clockwise from the upper left.',
+    run: () => work.act({ act: 'renumber', view: selected.one }),
+    reason: needOne('view'),
+  },
+  {
+    step: 7,
+    name: 'Table of general tolerances',
+    says: 'Of the class that the title block names, as far as the part has such sizes.',
+    run: () => work.act({ act: 'state_list_table', sheet: work.sheetId, follows: 'tolerances', view: '' }),
+  },
+  {
+    step: 7,
+    name: 'Table of revisions',
+    says: 'What was changed when, in the upper right corner of the frame; it grows by itself.',
+    run: () => work.act({ act: 'state_list_table', sheet: work.sheetId, follows: 'revisions', view: '' }),
+    reason: () => (work.state?.document.revisions?.length ? '' : 'There are no revisions yet.'),
   },
   {
     step: 7,

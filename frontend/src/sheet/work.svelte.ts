@@ -36,6 +36,10 @@ class Work {
   step = $state(0);
   busy = $state('');
   field = $state<string | null>(null);
+  /** The table whose cells are being edited. */
+  table = $state('');
+  /** Names of the short list of materials. */
+  materials = $state.raw<string[]>([]);
   /** Another revision of the part is being chosen. */
   revising = $state(false);
   /** What is to be removed, while it is asked what becomes of the views that hang on it. */
@@ -104,6 +108,11 @@ class Work {
     this.state = null;
     this.ink = null;
     this.field = null;
+    this.table = '';
+    void api.materials().then(
+      (found) => (this.materials = found.map((m) => m.name)),
+      () => {},
+    );
     selected.nothing();
     try {
       const state = await api.drawing(id);

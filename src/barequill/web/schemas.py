@@ -35,6 +35,10 @@ class FieldJson(Model):
     auto: bool
     missing: bool
     """True where a sheet needs it, and it is empty."""
+    told: bool
+    """Somebody filled it in, or emptied it; else it fills itself."""
+    says: str
+    """From what it follows, in words, where that is worth telling."""
     x: float
     y: float
     width: float

@@ -121,6 +121,8 @@ class Screens:
                     value=f.value,
                     auto=f.auto,
                     missing=f.needed and not f.value,
+                    told=f.field in drawing.fields,
+                    says=f.says,
                     x=f.x0,
                     y=ink.height - f.y1,
                     width=f.x1 - f.x0,

@@ -7,6 +7,7 @@
   import EmptySheet from './EmptySheet.svelte';
   import EndHandles from './EndHandles.svelte';
   import FieldEditor from './FieldEditor.svelte';
+  import TableGrid from './TableGrid.svelte';
   import FitCard from '../cards/FitCard.svelte';
   import type { Gesture } from '../gestures/gesture';
   import Ghosts from './Ghosts.svelte';
@@ -366,6 +367,7 @@
     {#if work.styling}<LookCard />{/if}
     {#if work.fitting}<FitCard />{/if}
     {#if work.field}<FieldEditor />{/if}
+    {#key work.table}{#if work.table}<TableGrid />{/if}{/key}
     <EmptySheet />
     {#if work.busy}<div class="busy" role="status">{work.busy}…</div>{/if}
   {:else}

@@ -17,6 +17,20 @@
     }
   });
 
+  /** What is typed for a material is chosen for the part. */
+  function set(name: string, value: string | null) {
+    if (name === 'material' && value !== null)
+      return work.act({ act: 'state_material', sheet: work.sheetId, text: value });
+    return work.operation({ op: 'set_field', field: name, value });
+  }
+
+  async function byItself() {
+    if (!field) return;
+    const name = field.field;
+    work.field = null;
+    await set(name, null);
+  }
+
   async function keep(go: number) {
     if (!field || !input) return;
     const name = field.field;
@@ -25,14 +39,15 @@
     const next = go
       ? fields[(fields.findIndex((f) => f.field === name) + go + fields.length) % fields.length].field
       : null;
-    if (value !== field.value) await work.operation({ op: 'set_field', field: name, value });
+    if (value !== field.value) await set(name, value);
     // a hand may have gone on to another field meanwhile
     if (work.field === name) work.field = next;
   }
 
   /** Typing ends where a hand presses elsewhere; losing the focus by itself, as to another window, ends nothing. */
   function pressed(e: PointerEvent) {
-    if (e.target !== input && work.field === field?.field) void keep(0);
+    if (e.target !== input && !(e.target as Element).closest?.('.itself') && work.field === field?.field)
+      void keep(0);
   }
 
   function keys(e: KeyboardEvent) {
@@ -56,11 +71,26 @@
     placeholder={field.label}
     maxlength="300"
     style={`${viewport.style(field.x, field.y, field.width, field.height)};min-width:150px;min-height:26px;font-size:${Math.max(15, 4.6 * viewport.k)}px`}
+    list={field.field === 'material' ? 'field-materials' : undefined}
     onkeydown={keys}
   />
+  {#if field.field === 'material'}
+    <datalist id="field-materials">
+      {#each work.materials as m (m)}<option value={m}></option>{/each}
+    </datalist>
+  {/if}
+  {#if field.told}
+    {@const [x, y] = viewport.window(field.x, field.y + field.height)}
+    <button class="itself" style={`left:${x}px;top:${y + 2}px`} onclick={byItself}>Let it fill itself</button>
+  {/if}
 {/if}
 
 <style>
+  .itself {
+    position: absolute;
+    z-index: 4;
+    padding: 1px 8px 2px;
+  }
   input {
     position: absolute;
     z-index: 4;

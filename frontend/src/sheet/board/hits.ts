@@ -234,7 +234,11 @@ export class Hits {
           of: 'sheet',
           x,
           y,
-          words: f.auto ? `${f.label}: fills itself` : `${f.label}: click to fill in`,
+          words: f.says
+            ? `${f.label}: ${f.says}`
+            : f.auto
+              ? `${f.label}: fills itself`
+              : `${f.label}: click to fill in`,
           marks: [],
           field: f,
           rank: 5,

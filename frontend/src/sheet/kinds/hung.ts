@@ -39,7 +39,7 @@ export function nudged(id: string, dx: number, dy: number): Operation[] {
   const own = work.annotation(id);
   const change = (changes: { [name: string]: unknown }) =>
     [{ op: 'change_annotation', id, changes }] as Operation[];
-  if (own?.kind === 'notes_block' || own?.kind === 'value_table' || own?.kind === 'general_texture')
+  if (own?.kind === 'notes_block' || own?.kind === 'table' || own?.kind === 'general_texture')
     return change({ at: [(own.at?.[0] ?? 0) + dx, (own.at?.[1] ?? 0) + dy] });
   if (!own || !('shift' in own)) return [];
   if (own.foot) {

@@ -140,6 +140,8 @@ class FieldZone:
     y0: float
     x1: float
     y1: float
+    says: str = ""
+    """From what it follows, in words."""
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,8 @@ from ..errors import UserError
 from .annotations import Annotation, AnyAnnotation
 from .base import Model, Size
 from .cutting import HatchChoice
+from .items import Item
+from .revisions import Revision
 from .styles import DimensionStyle
 from .threads import Thread
 from .upgrade import VERSION, upgrade
@@ -33,6 +35,8 @@ class PartUse(Model):
     material: FoundName = ""
     density: Density | None = None
     """g/cm³; where given it goes before the file's own."""
+    told: bool = False
+    """The material was chosen in this drawing: what the shelf says of it later does not reach it."""
 
 
 class Sheet(Model):
@@ -90,6 +94,10 @@ class Drawing(Model):
     threads: Annotated[list[Thread], Field(max_length=FEW)] = []
     letters_left_out: Annotated[str, Field(max_length=20, pattern=r"^[A-Z]*$")] = "IOQ"
     """Letters that sections and other views do not get by themselves."""
+    items: Annotated[list[Item], Field(max_length=MANY)] = []
+    """The items of the parts list, in its order."""
+    revisions: Annotated[list[Revision], Field(max_length=FEW)] = []
+    """What was changed when, the latest last."""
     last_id: Annotated[int, Field(ge=0, le=10**9)] = 0
 
     @classmethod

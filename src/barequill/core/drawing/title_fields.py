@@ -41,6 +41,7 @@ CELLS = (
     Cell("mass", "Mass", 58, 40.5, 34, 8.5),
     Cell("scale", "Scale", 92, 40.5, 40, 8.5),
 )
+LABELS = {cell.field: cell.label.rstrip(".") for cell in CELLS}
 NEEDED = {"owner", "number", "title", "creator", "approver"}
 """Fields that a sheet is not issued without (ISO 7200)."""
 AUTOMATIC = {"sheet", "size", "scale", "mass", "units", "projection"}
@@ -69,13 +70,14 @@ def field_values(drawing: Drawing, sheet: Sheet, mass: float | None, today: str)
         "document_type": "Part drawing",
         "general_tolerance": "ISO 2768-m" if drawing.standard == "ISO" else "",
     }
-    values = {**known, **{k: v for k, v in drawing.fields.items() if v}}
+    # what was emptied stays empty
+    values = {**known, **drawing.fields}
     position = next((i for i, s in enumerate(drawing.sheets) if s.id == sheet.id), 0)
     others = sorted({sheet.scale_of(v) for v in sheet.views} - {sheet.scale}, reverse=True)
     values.update(
         sheet=f"{position + 1} of {len(drawing.sheets)}",
         size=sheet.size,
-        scale=scale_text(sheet.scale) + (f" ({', '.join(scale_text(s) for s in others[:2])})" if others else ""),
+        scale=scale_text(sheet.scale) + (f" ({', '.join(scale_text(s) for s in others)})" if others else ""),
         mass=mass_text(mass, drawing.unit),
         units="mm" if drawing.unit == "mm" else "inch",
         projection=f"{drawing.angle} angle",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-VERSION = 5
+VERSION = 6
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:
@@ -25,9 +25,37 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
         raise ValueError(f"version {version} is newer than this Bare Quill knows ({VERSION})")
     if version < 2:
         document = _to_2(document)
+    if version < 6:
+        document = _to_6(document)
     # what versions 3 to 5 add (sections; details, auxiliary, broken and cropped views; dimensions in full) has no trace in
     # older documents
     return document if version == VERSION else document | {"version": VERSION}
+
+
+def _to_6(old: dict[str, Any]) -> dict[str, Any]:
+    """One kind of table; a field that is empty in the title block is one that was emptied, not one that fills itself."""
+    fields, sheets = old.get("fields"), old.get("sheets")
+    new = dict(old)
+    if isinstance(fields, dict):
+        new["fields"] = {k: v for k, v in fields.items() if v != ""}
+    if isinstance(sheets, list):
+        new["sheets"] = [_sheet_6(s) if isinstance(s, dict) else s for s in sheets]
+    return new
+
+
+def _sheet_6(old: dict[str, Any]) -> dict[str, Any]:
+    annotations = old.get("annotations")
+    if not isinstance(annotations, list):
+        return old
+    return old | {"annotations": [_table_6(a) if isinstance(a, dict) else a for a in annotations]}
+
+
+def _table_6(old: dict[str, Any]) -> dict[str, Any]:
+    if old.get("kind") != "value_table":
+        return old
+    rows = [[r.get("name", ""), r.get("value", "")] for r in old.get("rows", []) if isinstance(r, dict)]
+    kept = {k: v for k, v in old.items() if k in ("id", "on", "heading", "at")}
+    return kept | {"kind": "table", "columns": [{}, {}], "rows": rows}
 
 
 def _to_2(old: dict[str, Any]) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from ..drawing import Dimension, Drawing, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.annotations.dimension import rows_of
+from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.annotations.notes_block import NotesBlock
 from ..drawing.annotations.surface_texture import SurfaceTexture
 from ..drawing.document import elsewhere
@@ -102,6 +103,25 @@ class LayoutContext:
         found: str = self._ask(f"elsewhere {own}")
         return found
 
+    def shown(self, view: str) -> PlacedView | None:
+        """A view of the sheet, for what stands on the sheet itself and tells of it; None where there is none of that id."""
+        there = self._ask(f"scene {view}")
+        return self.placed_views.get(view) if there is not None else None
+
+    def views(self) -> tuple[str, ...]:
+        """The ids of all views of the sheet."""
+        found: tuple[str, ...] = self._ask("views")
+        return found
+
+    def hole_notes(self, part: str) -> tuple[HoleNote, ...]:
+        """The notes of holes of a part, on whichever sheet."""
+        found: tuple[HoleNote, ...] = self._ask(f"hole notes {part}")
+        return found
+
+    def in_view(self, placed_view: PlacedView) -> LayoutContext:
+        """The same in one of the sheet's views, for what is worded as it is there; nothing is noted of that."""
+        return replace(self, placed_view=placed_view, asked=None)
+
     def stacked(self, own: AnyAnnotation) -> AnyAnnotation | None:
         """The last tolerance frame that is stacked under what an annotation hangs on; None where there is none."""
         found: AnyAnnotation | None = self._ask(f"stacked {own.on}")
@@ -131,6 +151,19 @@ class LayoutContext:
             named = (a for s in _quietly(self.drawing, "sheets") for a in s.annotations if a.id == block)
             own = next(named, None)
             return own.number(line) if isinstance(own, NotesBlock) else None
+        if about == "scene":
+            there = self.placed_views.get(name)
+            return None if there is None else (there.projected.scene.digest, there.transform.name)
+        if about == "views":
+            return tuple(self.placed_views)
+        if about == "hole":
+            part = name.removeprefix("notes ")
+            return tuple(
+                a
+                for s in _quietly(self.drawing, "sheets")
+                for a in s.annotations
+                if isinstance(a, HoleNote) and (own := s.view(a.on)) is not None and own.part == part
+            )
         if about == "stacked":
             return self._last_frame(name)
         annotations = _quietly(self.sheet, "annotations")

@@ -56,7 +56,31 @@ TURN = 1.9
 def mass_of(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> float | None:
     """Mass in g of the part that a sheet is about, where densities are known."""
     use = drawing.subject(sheet)
-    return None if use is None else projections.part(use.key).mass(use.density)
+    if use is None:
+        return None
+    part = projections.part(use.key)
+    if use.told and use.density is None and use.material not in {b.material or "" for b in part.bodies}:
+        # a material of which nobody knows how heavy it is
+        return None
+    listed = [i for i in drawing.items if i.part == use.key]
+    if listed and use.density is None and all(i.mass is not None for i in listed):
+        return sum((i.mass or 0.0) * i.quantity for i in listed)
+    return part.mass(use.density)
+
+
+def mass_words(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> str:
+    """From what the mass of a sheet's part follows; nothing where it is not known."""
+    use = drawing.subject(sheet)
+    if use is None or mass_of(drawing, sheet, projections) is None:
+        return ""
+    part = projections.part(use.key)
+    volume = sum(b.volume for b in part.bodies if b.solid) / 1000
+    if use.density is not None:
+        named = f" {use.material}" if use.material else ""
+        return f"{volume:.4g} cm³ of{named} at {use.density:g} g/cm³"
+    if any(i.part == use.key for i in drawing.items):
+        return "the masses of all items together"
+    return f"{volume:.4g} cm³ with the densities of the part file"
 
 
 def view_name(view: View) -> str:
@@ -280,6 +304,7 @@ __all__ = [
     "caption_element",
     "context_of",
     "mass_of",
+    "mass_words",
     "scene_key",
     "solved",
     "view_element",

@@ -21,6 +21,7 @@ from .elements import (
     frame_element,
     hatch_element,
     mass_of,
+    mass_words,
     scene_key,
     view_element,
     view_words,
@@ -162,7 +163,7 @@ def draw_sheet(
     ink = blank(sheet)
     values = field_values(drawing, sheet, mass_of(drawing, sheet, projections), today)
     ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"
-    ink.fields = title_zones(sheet, values)
+    ink.fields = title_zones(sheet, values, {"mass": mass_words(drawing, sheet, projections)})
     placed_views = projections.placed_views(drawing, sheet)
     ink.names |= {view: view_words(placed_view.view) for view, placed_view in placed_views.items()}
     instead = {view: conventions_of(drawing, placed_view) for view, placed_view in placed_views.items()}

@@ -73,8 +73,8 @@ def _box(ink: Sketch, r: sheets.Rectangle, pen: str) -> None:
         ink.stroke(curves2.line(p, q), pen)
 
 
-def title_zones(sheet: Sheet, values: dict[str, str]) -> list[FieldZone]:
-    """The fields of the title block where they can be clicked on."""
+def title_zones(sheet: Sheet, values: dict[str, str], says: dict[str, str]) -> list[FieldZone]:
+    """The fields of the title block where they can be clicked on; ``says`` from what some of them follow."""
     block = sheets.title_block(sheet.size, sheet.landscape)
     return [
         FieldZone(
@@ -83,6 +83,7 @@ def title_zones(sheet: Sheet, values: dict[str, str]) -> list[FieldZone]:
             value=values.get(cell.field, ""),
             auto=cell.field in AUTOMATIC,
             needed=cell.field in NEEDED,
+            says=says.get(cell.field, ""),
             x0=block.x0 + cell.x,
             y0=block.y0 + cell.y,
             x1=block.x0 + cell.x + cell.width,

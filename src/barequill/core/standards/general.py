@@ -43,6 +43,12 @@ def linear(value: float, name: str) -> float | None:
     return _LINEAR[name][row] if row < len(_LENGTHS) else None
 
 
+def linear_ranges(name: str) -> list[tuple[float, float, float]]:
+    """The ranges of lengths (over, up to) and their ± in a class, mm."""
+    lows = [LEAST, *_LENGTHS[:-1]]
+    return [(a, float(b), d) for a, b, d in zip(lows, _LENGTHS, _LINEAR[name], strict=True) if d is not None]
+
+
 def edge(value: float, name: str) -> float | None:
     """± of a radius or chamfer (mm) in a class, mm."""
     return _EDGE[name][bisect_left(_EDGES, value - 1e-9)] if value >= LEAST else None

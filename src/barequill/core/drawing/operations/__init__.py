@@ -13,6 +13,7 @@ from ..soundness import check
 from .annotations import Annotate, ChangeAnnotation, Remove
 from .base import AnyOperation, need_annotation, need_sheet, need_view
 from .cuts import SetHatch, SetLetters
+from .lists import SetItems, SetRevisions
 from .looks import SetStyles
 from .revisions import TakeRevision
 from .sheets import AddSheet, MoveSheet, RemoveSheet, SendToSheet, SetField, SetPart, SetSheet, SheetChanges
@@ -52,6 +53,8 @@ Operation = Annotated[
     | SetLetters
     | SetStyles
     | SetThreads
+    | SetItems
+    | SetRevisions
     | TakeRevision
     | Annotate
     | ChangeAnnotation
@@ -103,8 +106,10 @@ __all__ = [
     "SendToSheet",
     "SetField",
     "SetHatch",
+    "SetItems",
     "SetLetters",
     "SetPart",
+    "SetRevisions",
     "SetSheet",
     "SetStyles",
     "SetThreads",

@@ -11,6 +11,7 @@ from ...errors import BadOperation
 from ...standards.scales import scale_text
 from ..base import Model, Point, Size
 from ..document import Drawing, PartUse, Sheet
+from ..title_fields import LABELS
 from ..views import View
 from .base import AnyOperation, need_sheet, numbered, shifted, with_views, without
 
@@ -178,17 +179,23 @@ def _mirrored(d: Drawing, sheet: Sheet) -> dict[str, tuple[float, float]]:
 
 
 class SetField(AnyOperation):
-    """Fill in a field of the title block."""
+    """Fill in a field of the title block, empty it, or with None let it fill itself again."""
 
     op: Literal["set_field"] = "set_field"
     field: Ref = Field(min_length=1)
-    value: Text
+    value: Text | None
 
     def applied(self, drawing: Drawing) -> Drawing:
+        if self.value is None:
+            fields = {k: v for k, v in drawing.fields.items() if k != self.field}
+            return drawing.model_copy(update={"fields": fields})
         return drawing.model_copy(update={"fields": {**drawing.fields, self.field: self.value}})
 
     def words(self) -> str:
-        return f"Fill in {self.field.replace('_', ' ')}"
+        name = LABELS.get(self.field, self.field.replace("_", " ")).lower()
+        if not self.value:
+            return f"Empty the {name}" if self.value is not None else f"Let the {name} fill itself"
+        return f"{name.capitalize()}: {self.value[:60]}"
 
 
 class SetPart(AnyOperation):

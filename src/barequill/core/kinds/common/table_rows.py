@@ -1,0 +1,147 @@
+"""What fills a table by itself: the holes of a view, the parts list, the revisions, general tolerances."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from ...drawing.annotations.hole_note import HoleNote
+from ...drawing.annotations.table import Column, Table
+from ...drawing.annotations.text_note import TextNote
+from ...drawing.items import Item
+from ...drawing.title_fields import field_values, mass_text
+from ...errors import Unmeasurable
+from ...features.holes import hole_at, like
+from ...features.naming import NamedHole, named_holes
+from ...measuring.anchor_geometry import resolve
+from ...measuring.context import LayoutContext
+from ...measuring.threads import thread_of
+from ...measuring.wording import written
+from ...standards import general
+from ...views.placed_view import PlacedView
+from ..hole_note import lines_of_note
+from .note_words import said
+
+COLUMNS: dict[str, list[tuple[str, str, str]]] = {
+    "holes": [("Hole", "hole", "left"), ("X", "x", "right"), ("Y", "y", "right"), ("Size", "size", "left")],
+    "parts": [
+        ("Item", "number", "right"),
+        ("Qty", "quantity", "right"),
+        ("Name", "name", "left"),
+        ("Number", "reference", "left"),
+        ("Material", "material", "left"),
+        ("Mass", "mass", "right"),
+        ("Remarks", "remarks", "left"),
+    ],
+    "revisions": [
+        ("Rev.", "letter", "middle"),
+        ("What changed", "words", "left"),
+        ("Date", "date", "left"),
+        ("By", "creator", "left"),
+        ("Approved", "approver", "left"),
+    ],
+    "tolerances": [("Over", "over", "right"), ("Up to", "up_to", "right"), ("±", "deviation", "right")],
+}
+"""The columns of such tables as they begin: title, what they show, how they are set."""
+HEADINGS = {"holes": "Holes", "parts": "Parts list", "revisions": "Revisions", "tolerances": "General tolerances"}
+
+
+def usual_columns(follows: str) -> list[Column]:
+    """The columns with which a table that fills itself begins."""
+    return [Column(title=t, shows=s, align=a) for t, s, a in COLUMNS[follows]]  # type: ignore[arg-type]
+
+
+def rows_of(table: Table, context: LayoutContext) -> tuple[list[list[str]], bool]:
+    """The cells of a table, row by row, and whether something of it is lost; raises Unmeasurable where all is."""
+    if table.follows:
+        shown = {"holes": _holes, "parts": _parts, "revisions": _revisions, "tolerances": _tolerances}
+        rows = shown[table.follows](table, context)
+        return [[r.get(c.shows, "") for c in table.columns] for r in rows], False
+    lost, found = False, []
+    for row in table.rows:
+        told = [said(context, TextNote(id="t", on=table.on, text=t or " ")) for t in row]
+        lost |= any(t.lost for t in told)
+        found.append([t.text.strip() for t in told] + [""] * (len(table.columns) - len(row)))
+    return found, lost
+
+
+def holes_shown(placed_view: PlacedView) -> list[NamedHole]:
+    """The holes that a view shows from above, by their names."""
+    view = placed_view.projected.view
+    return named_holes(placed_view.projected.whole, view.toward, view.right, view.up)
+
+
+def _holes(table: Table, context: LayoutContext) -> list[dict[str, str]]:
+    placed_view = context.shown(table.view)
+    if placed_view is None:
+        raise Unmeasurable("Its view is not on this sheet", "Move the table to the sheet of its view.")
+    drawing, projected, own = context.drawing, placed_view.projected, context.style.own
+    if table.origin is not None:
+        zero = resolve(projected, table.origin).points.mean(axis=0)
+    else:
+        zero = projected.hull.min(axis=0)
+
+    def figure(x: float) -> str:
+        return written(x, None, drawing.unit, False, drawing.standard, own)
+
+    part = projected.whole
+    notes = context.hole_notes(placed_view.view.part)
+    inner = context.in_view(placed_view)
+    found = []
+    for named in holes_shown(placed_view):
+        faces = {part.faces[f].ref for h in like(part, named.hole) for f in h.faces}
+        note = next((n for n in notes if n.ref in faces), None)
+        note = note or HoleNote(id="n", on=table.view, ref=part.faces[named.hole.faces[0]].ref)
+        note = note.model_copy(update={"count": 1, "spaced": False, "on": table.view})
+        thread = thread_of(drawing, placed_view.view.part, part, named.hole.faces)
+        says = " ".join(line.plain for line in lines_of_note(inner, note, named.hole, thread))
+        x, y = named.at - zero
+        found.append({"hole": named.name, "x": figure(float(x)), "y": figure(float(y)), "size": says})
+    return found
+
+
+def _parts(table: Table, context: LayoutContext) -> list[dict[str, str]]:
+    unit = context.drawing.unit
+    return [told_of(item, unit) for item in context.drawing.items]
+
+
+def told_of(item: Item, unit: str) -> dict[str, str]:
+    """What the parts list says of an item, by the names of its columns."""
+    total = None if item.mass is None else item.mass * item.quantity
+    return {
+        **item.more,
+        "number": str(item.number),
+        "quantity": str(item.quantity),
+        "name": item.name,
+        "reference": item.reference,
+        "material": item.material,
+        "mass": mass_text(item.mass, unit),
+        "total": mass_text(total, unit),
+        "remarks": item.remarks,
+    }
+
+
+def _revisions(table: Table, context: LayoutContext) -> list[dict[str, str]]:
+    return [r.model_dump() for r in context.drawing.revisions]
+
+
+def _tolerances(table: Table, context: LayoutContext) -> list[dict[str, str]]:
+    field = field_values(context.drawing, context.sheet, None, "").get("general_tolerance", "")
+    name = general.class_of(field)
+    if name is None:
+        raise Unmeasurable(
+            "The title block names no class", "Fill in its general tolerances first, such as ISO 2768-m."
+        )
+    most = max((p.projected.whole.size for v in context.views() if (p := context.shown(v)) is not None), default=4000.0)
+    return [
+        {"over": f"{low:g}", "up_to": f"{high:g}", "deviation": f"{deviation:g}"}
+        for low, high, deviation in general.linear_ranges(name)
+        if low < most
+    ]
+
+
+def letter_of(placed_view: PlacedView, hole: str) -> str | None:
+    """The name of the hole that a face belongs to, in a view; None where it is none that is shown there."""
+    part = placed_view.projected.whole
+    own = hole_at(part, hole)
+    same: Callable[[NamedHole], bool] = lambda n: own is not None and set(n.hole.faces) == set(own.faces)  # noqa: E731
+    return next((n.name for n in holes_shown(placed_view) if same(n)), None)
