@@ -321,7 +321,7 @@ def test_history_tells_all_steps_and_where_the_drawing_stands(client, drawing) -
     state = act(client, state, act="spread", sheet="e1")
     client.post(f"/api/drawings/{state['id']}/undo", json={"edit": state["edit"]})
     steps = client.get(f"/api/drawings/{state['id']}/history").get_json()
-    assert [(s["label"], s["done"]) for s in steps[:2]] == [("New drawing", True), ("Fill in title", True)]
+    assert [(s["label"], s["done"]) for s in steps[:2]] == [("New drawing", True), ("Title: One", True)]
     assert steps[2]["done"] is False
 
 

@@ -31,7 +31,7 @@ from barequill.core.sheet.stages import draw_sheet
 from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
-from tools.sheets import TODAY, DrawnPart, drawing_of, studio_of
+from tools.sheets import DrawnPart, drawing_of, studio_of
 
 from .shared import COVER_AREA, section
 
@@ -195,7 +195,7 @@ def test_a_section_is_called_by_its_letter_of_now_and_drawn_as_it_is_now(acting)
     drawing, view = section(acting, [(0, 50, hole(acting, 90))], (0, 100), form="removed")
 
     def now(d: Drawing):
-        return draw_sheet(d, d.front_sheet, acting.projections, TODAY, display_cache).of(view.id)
+        return draw_sheet(d, d.front_sheet, acting.projections, display_cache).of(view.id)
 
     assert now(drawing).words == "Removed section A–A"
     renamed = apply(drawing, SetView(view=view.id, changes={"letter": "F"}))

@@ -55,7 +55,7 @@ def sheets(tmp_path_factory: pytest.TempPathFactory):
     for row in store.drawings():
         drawing = store.get(row.id).drawing
         sheet = drawing.front_sheet
-        ink = draw_sheet(drawing, sheet, projections, "2026-11-24")
+        ink = draw_sheet(drawing, sheet, projections)
         name = drawing.subject(sheet).name + (" on A4" if sheet.size == "A4" else "")
         found[name] = (drawing, ink, projections.placed_views(drawing, sheet))
     assert len(store.parts()) == len(STEMS) == 7

@@ -103,7 +103,7 @@ acting = ActContext(projections)
 drawing = new_drawing(projections, NewDrawing(part=part.key, size="A3"))
 sheet = drawing.front_sheet
 front = sheet.views[0].id
-ink = lambda d: draw_sheet(d, d.front_sheet, projections, "2026-01-01")
+ink = lambda d: draw_sheet(d, d.front_sheet, projections)
 mark = next(a for a in sheet.annotations if a.kind == "centre_mark" and a.on == front)
 face = part.edges[part.index[mark.ref][1]].faces[0]
 unsized = sum(s.sized for s in inventory(part, drawing))

@@ -25,7 +25,7 @@ from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
 from tools.revisions import BASES, built
-from tools.sheets import TODAY, done, id_of
+from tools.sheets import done, id_of
 
 from .shared import act, bring
 
@@ -95,7 +95,7 @@ def test_sizes_marks_and_a_section_follow_a_plate_that_grew_at_one_end() -> None
     run = run_of(section.line, shelf.placed_view("top", after).projected.frame, shelf.parts[shelf.keys[1]])
     # from the middle of the new part, at 42, to the same 45
     assert run.points[:, 0] == pytest.approx([3.0, 3.0], abs=1e-6)
-    ink = draw_sheet(after, after.front_sheet, shelf.projections, TODAY)
+    ink = draw_sheet(after, after.front_sheet, shelf.projections)
     assert not [e.words for e in ink.elements if "?" in e.words]
     assert {v.part for v in after.front_sheet.views} == {p.key for p in after.parts} == {shelf.keys[1]}
     assert len(after.front_sheet.annotations) == len(shelf.drawing.front_sheet.annotations)
@@ -126,7 +126,7 @@ def test_what_is_gone_is_loose_and_all_else_follows() -> None:
     shelf.pull("top", (shelf.ref("round", (20, 20, 10)), ""))
     shelf.pull("top", (shelf.ref("round", (45, 12, 10)), ""))
     after = shelf.taken()
-    ink = draw_sheet(after, after.front_sheet, shelf.projections, TODAY)
+    ink = draw_sheet(after, after.front_sheet, shelf.projections)
     sizes = [e for e in ink.elements if e.kind == "dimension"]
     assert [e.words.startswith("?") or "?" in e.words for e in sizes] == [False, True]
     remarks = remarks_on(ink, shelf.projections.placed_views(after, after.front_sheet))

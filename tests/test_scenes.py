@@ -30,7 +30,7 @@ from barequill.core.views.view_transform import ViewTransform
 from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
-from tools.sheets import TODAY, DrawnPart, done, drawing_of, id_of, places, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, id_of, places, studio_of
 
 
 @pytest.fixture(scope="module")
@@ -205,7 +205,7 @@ def test_what_does_not_change_is_not_drawn_again() -> None:
     display_cache = DisplayCache()
 
     def ink(d):
-        return {e.id: e for e in draw_sheet(d, d.front_sheet, acting.projections, TODAY, display_cache).elements}
+        return {e.id: e for e in draw_sheet(d, d.front_sheet, acting.projections, display_cache).elements}
 
     before = ink(drawing)
     front = id_of(drawing, "front")

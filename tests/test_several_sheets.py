@@ -24,7 +24,7 @@ from barequill.core.errors import BadOperation, UserError
 from barequill.core.sheet.display_cache import DisplayCache
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.writers import write_dxf, write_pdf
-from tools.sheets import TODAY, DrawnPart, id_of
+from tools.sheets import DrawnPart, id_of
 
 from .block import Block
 
@@ -44,7 +44,7 @@ class Cover(DrawnPart):
         self.drawing = apply(self.drawing, act.plan(self.drawing, self.acts))
 
     def drawn(self, number: int):
-        return draw_sheet(self.drawing, self.drawing.sheets[number - 1], self.projections, TODAY)
+        return draw_sheet(self.drawing, self.drawing.sheets[number - 1], self.projections)
 
     def written(self, number: int) -> dict[str, list[str]]:
         """What is written on a sheet, by element."""
@@ -156,7 +156,7 @@ def test_a_copied_sheet_has_letters_of_its_own_and_frames_refer_to_them(block: B
     assert not held[0] & held[1] and len(held[0]) == len(held[1])
     datum, frame = two.annotations[-2:]
     assert (datum.letter == "B" and frame.frame.datums == ("B",)) or list(frame.frame.datums) == ["B"]
-    drawn = draw_sheet(block.drawing, two, block.projections, TODAY)
+    drawn = draw_sheet(block.drawing, two, block.projections)
     assert not any(e.loose for e in drawn.elements)
 
 
@@ -164,11 +164,9 @@ def test_views_that_can_stand_by_themselves_stay_where_what_they_were_pulled_out
     front, top = id_of(cover.drawing, "front"), id_of(cover.drawing, "top")
     cover.do(OverallSizes(views=[top]))
     display_cache = DisplayCache()
-    draw_sheet(cover.drawing, cover.sheet, cover.projections, TODAY, display_cache)
+    draw_sheet(cover.drawing, cover.sheet, cover.projections, display_cache)
     kept = apply(cover.drawing, RemoveViews(ids=[front], keep=True).plan(cover.drawing, cover.acts))
-    drawn, fresh = (
-        draw_sheet(kept, kept.sheets[0], cover.projections, TODAY, w) for w in (display_cache, DisplayCache())
-    )
+    drawn, fresh = (draw_sheet(kept, kept.sheets[0], cover.projections, w) for w in (display_cache, DisplayCache()))
     assert [(e.id, e.words, e.at) for e in drawn.elements] == [(e.id, e.words, e.at) for e in fresh.elements]
     cover.do(SendTo(ids=[top]))
     before = [(e.id, e.words, e.loose) for e in cover.drawn(2).elements if e.group == top]

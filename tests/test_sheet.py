@@ -21,7 +21,7 @@ from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 from barequill.demo import shapes
 from tools.made_parts import bodies
-from tools.sheets import TODAY, DrawnPart, drawing_of, empty
+from tools.sheets import DrawnPart, drawing_of, empty
 
 
 @pytest.fixture(scope="module")
@@ -97,7 +97,7 @@ def test_all_mandatory_fields_of_iso_7200_stand_in_the_title_block_and_nothing_o
     area = sum((f.x1 - f.x0) * (f.y1 - f.y0) for f in ink.fields)
     assert area == pytest.approx(block.width * block.height), "the cells fill the block without gap or overlap"
     assert {f for f in fields if fields[f].auto} == {"sheet", "size", "scale", "mass", "units", "projection"}
-    assert fields["date"].value == TODAY
+    assert fields["date"].value == "", "it is not issued yet"
 
 
 @pytest.mark.parametrize(("angle", "side"), [("first", 1), ("third", -1)])
@@ -324,7 +324,7 @@ def test_a_hidden_line_that_is_one_with_a_visible_line_on_paper_gives_way_and_is
     part = bodies(shapes.fuse(block, shapes.box((0, 0, 0), (3, 20, 10))))
     projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
     drawing = drawing_of(projections, part, size="A3", scale=scale, views=["front"], centres=False)
-    ink = draw_sheet(drawing, drawing.front_sheet, projections, "2026-11-26")
+    ink = draw_sheet(drawing, drawing.front_sheet, projections)
     hidden = [m for m in ink.marks_of() if isinstance(m, Stroke) and m.pen == "hidden"]
     assert bool(hidden) == drawn
     under = [m for e in ink.elements for m in e.under]

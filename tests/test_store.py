@@ -56,7 +56,7 @@ def test_every_step_can_be_undone_and_redone_also_after_a_restart(tmp_path: Path
     for n in reversed(range(60)):
         snapshot = again.step(snapshot.id, snapshot.edit, -1)
         assert snapshot.drawing.fields.get("title") == (f"Title {n - 1}" if n else None)
-    assert snapshot.undo is None and snapshot.redo == "Fill in title"
+    assert snapshot.undo is None and snapshot.redo == "Title: Title 0"
     with pytest.raises(BadOperation, match="Nothing to undo"):
         again.step(snapshot.id, snapshot.edit, -1)
     for _ in range(60):
@@ -85,7 +85,7 @@ def test_the_second_writer_is_told_what_the_first_did(store) -> None:
     now = store.step(now.id, now.edit, -1)
     with pytest.raises(StaleEdit) as told:
         store.act(seen.id, seen.edit, title("Theirs"))
-    assert "Fill in title" in told.value.detail and "Undo" in told.value.detail
+    assert "Title: " in told.value.detail and "Undo" in told.value.detail
     assert store.get(seen.id).edit == now.edit, "nothing was written"
 
 
@@ -207,7 +207,7 @@ def test_the_database_is_as_the_migrations_make_it(store, tmp_path: Path) -> Non
         (MoveView(view="v1", to=(1, 1)), "Move a view"),
         (SetView(view="v1", changes={"hidden_lines": False, "caption": "A"}), "Change hidden lines, caption of a view"),
         (SetSheet(sheet="s1", size="A2", angle="third"), "Set the sheet: A2, third angle"),
-        (SetField(field="document_type", value="x"), "Fill in document type"),
+        (SetField(field="document_type", value="x"), "Document type: x"),
         (SetPart(part=PartUse(key="k1", material="Oak")), "Set the part's material"),
         (Annotate(sheet="s1", annotations=[dimension(3)]), "Add a dimension"),
         (Annotate(sheet="s1", annotations=[dimension(3), dimension(4)]), "Add 2 annotations"),

@@ -100,3 +100,24 @@ def test_what_version_4_stored_says_now_what_it_said(k: int) -> None:
     assert says(now | {"version": 4}, old)
     assert (new.styles, new.threads) == ([], [])
     assert Drawing.load(new.to_json()) == new
+
+
+@pytest.mark.parametrize("k", range(3))
+def test_what_version_5_stored_says_now_what_it_said(k: int) -> None:
+    old = json.loads((Path(__file__).parent / "data" / "drawings-version-5.json").read_text())[k]
+    assert old["version"] == 5
+    tables = [a for a in old["sheets"][0]["annotations"] if a["kind"] == "value_table"]
+    emptied = {name for name, value in old["fields"].items() if value == ""}
+    new = Drawing.load(old)
+    now = new.model_dump(mode="json")
+    # what was empty filled itself, and does so still
+    assert now["fields"] == {name: value for name, value in old["fields"].items() if name not in emptied}
+    for before, after in zip(old["sheets"][0]["annotations"], now["sheets"][0]["annotations"], strict=True):
+        if before in tables:
+            cells = [[r["name"], r["value"]] for r in before["rows"]]
+            assert (after["kind"], after["heading"], after["rows"]) == ("table", before["heading"], cells)
+            assert (after["at"], len(after["columns"])) == (before["at"], 2)
+        else:
+            assert says(after, before)
+    assert says({**now, "version": 5, "fields": {}, "sheets": []}, {**old, "fields": {}, "sheets": []})
+    assert Drawing.load(new.to_json()) == new and (k > 0 or (tables and emptied))

@@ -154,7 +154,7 @@ def test_a_stale_writer_is_told_what_changed_and_nothing_is_lost(client, drawing
     act(client, drawing, **fill)
     answer = client.post(f"/api/drawings/{drawing['id']}/acts", json={"edit": drawing["edit"], "act": fill})
     assert answer.status_code == 409 and answer.content_type == "application/problem+json"
-    assert "Fill in title" in answer.get_json()["detail"]
+    assert "Title: Mine" in answer.get_json()["detail"]
     assert client.get(f"/api/drawings/{drawing['id']}").get_json()["document"]["fields"]["title"] == "Mine"
 
 
@@ -194,7 +194,7 @@ def test_undo_and_redo_last_over_a_restart(tmp_path: Path) -> None:
             assert state["document"]["fields"].get("title") == expected
         assert client.post(f"/api/drawings/{state['id']}/undo", json={"edit": state["edit"]}).status_code == 422
         state = client.post(f"/api/drawings/{state['id']}/redo", json={"edit": state["edit"]}).get_json()
-        assert state["document"]["fields"]["title"] == "Title 0" and state["redo"] == "Fill in title"
+        assert state["document"]["fields"]["title"] == "Title 0" and state["redo"] == "Title: Title 1"
         assert len(marks_of(client.get(f"/api/drawings/{state['id']}/sheets/e1/ink").get_json())) > 50
     finally:
         second.extensions["services"].close()

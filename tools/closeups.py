@@ -117,7 +117,7 @@ def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
                 faults.append(f"detail of {ref} in {view.look}: {found:.6g} in place of {wanted:.6g} mm of lines")
             corners = np.array(own.transform.window)
             reach = np.linalg.norm(corners - corners.mean(axis=0), axis=1).max() * own.scale
-            for mark in draw_sheet(after, after.front_sheet, projections, "2026-01-01").of(own.view.id).marks:
+            for mark in draw_sheet(after, after.front_sheet, projections).of(own.view.id).marks:
                 if isinstance(mark, Stroke) and np.linalg.norm(mark.curve.points(0.01), axis=1).max() > reach + 0.02:
                     faults.append(f"detail of {ref} in {view.look}: a line beyond its ring")
                     break
@@ -126,7 +126,7 @@ def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
         middle = ((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)
         crop = CropView(view=view.id, outline=DrawnOutline(form="rectangle", centre=middle, half=half), edge="ragged")
         after = apply(drawing, crop.plan(drawing, tools))
-        draw_sheet(after, after.front_sheet, projections, "2026-01-01")
+        draw_sheet(after, after.front_sheet, projections)
         made["crops"] += 1
         if not view.pictorial and proposed(placed_view.projected, placed_view.scale):
             after = apply(drawing, BreakView(view=view.id).plan(drawing, tools))
@@ -144,7 +144,7 @@ def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
             spare = 0.0 if "freehand" not in forms else 4.0 / own.scale * len(own.transform.gaps) * 40
             if abs(wanted - drawn_length(own)) > 1e-4 * wanted + spare:
                 faults.append(f"{view.look} broken: {drawn_length(own):.6g} in place of {wanted:.6g} mm of lines")
-            ink = draw_sheet(after, after.front_sheet, projections, "2026-01-01")
+            ink = draw_sheet(after, after.front_sheet, projections)
             write_pdf([ink])
             write_dxf(ink)
         if view.look in ("front", "top", "left"):

@@ -219,23 +219,23 @@ def main(parts: list[Part], count: int) -> list[tuple[str, list[str]]]:
     for seed, part in enumerate(parts):
         drawing, projections = richly(part)
         display_cache = DisplayCache()
-        draw_sheet(drawing, drawing.front_sheet, projections, DATE, display_cache)
+        draw_sheet(drawing, drawing.front_sheet, projections, display_cache)
         for k, (field, made) in enumerate(changes(drawing, seed)):
             if k >= count // len(parts):
                 break
             fields.add(field)
             try:
-                fresh = draw_sheet(made, made.front_sheet, projections, DATE)
+                fresh = draw_sheet(made, made.front_sheet, projections)
             except UserError:
                 continue
-            kept = draw_sheet(made, made.front_sheet, projections, DATE, display_cache)
+            kept = draw_sheet(made, made.front_sheet, projections, display_cache)
             if bad := unlike(kept, fresh):
                 found.append((field, bad))
             # and back, as undoing does
             if k % 3 == 0 and (
                 bad := unlike(
-                    draw_sheet(drawing, drawing.front_sheet, projections, DATE, display_cache),
-                    draw_sheet(drawing, drawing.front_sheet, projections, DATE),
+                    draw_sheet(drawing, drawing.front_sheet, projections, display_cache),
+                    draw_sheet(drawing, drawing.front_sheet, projections),
                 )
             ):
                 found.append((f"{field} and back", bad))

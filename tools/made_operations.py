@@ -167,7 +167,7 @@ def tried(part: Part, count: int, seed: int = 1, every: int = 1) -> Counter:
             assert Drawing.load(json.loads(json.dumps(plain))) == after, "it is not what is kept of it"
             assert changed_by(before.to_json(), difference(before, after)) == plain
             for sheet in after.sheets:
-                ink = draw_sheet(after, sheet, projections, "2026-01-01", display_cache)
+                ink = draw_sheet(after, sheet, projections, display_cache)
                 if turn % every == 0:
                     assert write_pdf([ink]) and write_svg(ink) and write_dxf(ink)
         except Exception as error:

@@ -22,7 +22,7 @@ from barequill.core.display import DisplayList, Element
 from barequill.core.sheet.stages import draw_sheet
 from barequill.demo.filling import fill
 from barequill.web.services import Services
-from tools.tidying import DATE, dimensioned, done
+from tools.tidying import dimensioned, done
 
 MOST = 200
 Kept = dict[str, dict[str, str]]
@@ -69,7 +69,7 @@ def demo() -> Kept:
             for row in services.store.drawings():
                 drawing = services.store.get(row.id).drawing
                 for sheet in drawing.sheets:
-                    found[f"demo {row.id} {sheet.id}"] = told(draw_sheet(drawing, sheet, services.projections, DATE))
+                    found[f"demo {row.id} {sheet.id}"] = told(draw_sheet(drawing, sheet, services.projections))
             return found
         finally:
             services.close()
@@ -92,7 +92,7 @@ def of_part(job: tuple[int, str]) -> Kept:
     line = [CutPoint(x=x, y=y0), CutPoint(x=x, y=y1)]
     drawing = done(drawing, tools, CutView(view=front, points=line, to=(box.x1 + 60, (y0 + y1) / 2)))
     drawing = done(drawing, tools, Tidy(sheet=drawing.front_sheet.id))
-    return {Path(name).name: told(draw_sheet(drawing, drawing.front_sheet, tools.projections, DATE))}
+    return {Path(name).name: told(draw_sheet(drawing, drawing.front_sheet, tools.projections))}
 
 
 def all_sheets(folder: str | None) -> Kept:

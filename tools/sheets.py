@@ -45,10 +45,10 @@ def done(projections: ProjectionCache, drawing: Drawing, act) -> Drawing:
 
 
 class DrawnPart:
-    """A drawing of a demo part."""
+    """A drawing of a part, or of the demo part of that name."""
 
-    def __init__(self, stem: str, **wish) -> None:
-        self.part = part_of(demo_file(stem))
+    def __init__(self, stem, **wish) -> None:
+        self.part = part_of(demo_file(stem)) if isinstance(stem, str) else stem
         self.projections = studio_of(self.part)
         self.drawing = drawing_of(self.projections, self.part, **{"size": "A3", "centres": False, **wish})
 
@@ -69,7 +69,7 @@ class DrawnPart:
         return Tools(self.projections).context(drawing, drawing.front_sheet, id_of(drawing, look))[0]
 
     def ink(self, drawing: Drawing):
-        return draw_sheet(drawing, drawing.front_sheet, self.projections, TODAY)
+        return draw_sheet(drawing, drawing.front_sheet, self.projections)
 
     def pick(self, look: str, place, at: str = "") -> Pick:
         placed_view = self.placed_view(look)

@@ -138,13 +138,13 @@ def main() -> None:
         except UserError:
             continue
         sheet = drawing.front_sheet
-        first = clashes(draw_sheet(drawing, sheet, tools.projections, DATE))
+        first = clashes(draw_sheet(drawing, sheet, tools.projections))
         start = time.perf_counter()
         tidy = done(drawing, tools, Tidy(sheet=sheet.id))
         took.append(time.perf_counter() - start)
-        last = clashes(draw_sheet(tidy, tidy.front_sheet, tools.projections, DATE))
+        last = clashes(draw_sheet(tidy, tidy.front_sheet, tools.projections))
         apart = done(tidy, tools, Tidy(sheet=sheet.id, spread=True)) if sum(last.values()) else tidy
-        once_more = clashes(draw_sheet(apart, apart.front_sheet, tools.projections, DATE))
+        once_more = clashes(draw_sheet(apart, apart.front_sheet, tools.projections))
         before += first
         after += last
         spread += once_more

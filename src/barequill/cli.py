@@ -6,7 +6,6 @@ import json
 import os
 import subprocess
 import sys
-from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -298,7 +297,7 @@ def draw(
     )
     drawing = new_drawing(projections, wish)
     sheet = drawing.front_sheet
-    ink = draw_sheet(drawing, sheet, projections, date.today().isoformat())
+    ink = draw_sheet(drawing, sheet, projections)
     write(output, issued(suffix, [ink]))
     click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
 

@@ -8,7 +8,6 @@ from __future__ import annotations
 import json
 import os
 import stat
-from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -71,7 +70,7 @@ def draw_document(path: str, folder: str | None, output: str, suffix: str, wante
     parts = {key: reading.part() for key, reading in readings.items()}
     projections = ProjectionCache(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
     try:
-        inks = [draw_sheet(drawing, sheet, projections, date.today().isoformat()) for sheet in sheets]
+        inks = [draw_sheet(drawing, sheet, projections) for sheet in sheets]
     except BadOperation as error:
         raise UserError(error.title, error.detail) from error
     views = sum(len(s.views) for s in sheets)

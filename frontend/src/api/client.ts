@@ -2,6 +2,7 @@ import createClient from 'openapi-fetch';
 import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
+export type IssueInfo = Schemas['IssueInfo'];
 export type PartInfo = Schemas['PartInfo'];
 export type JobInfo = Schemas['JobInfo'];
 export type DrawingInfo = Schemas['DrawingInfo'];
@@ -123,6 +124,10 @@ export const api = {
     told(http.POST('/api/drawings/{id}/put-back', { params: { path: { id } }, body: {} })),
   copyDrawing: (id: number) =>
     told(http.POST('/api/drawings/{id}/copy', { params: { path: { id } }, body: {} })),
+  issues: (id: number) => told(http.GET('/api/drawings/{id}/issues', { params: { path: { id } } })),
+  nextIssue: (id: number) => told(http.GET('/api/drawings/{id}/next-issue', { params: { path: { id } } })),
+  issue: (id: number, body: Schemas['IssueRequest']) =>
+    told(http.POST('/api/drawings/{id}/issues', { params: { path: { id } }, body })),
   history: (id: number, before = -1) =>
     told(
       http.GET('/api/drawings/{id}/history', { params: { path: { id }, query: { before: `${before}` } } }),

@@ -346,6 +346,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/issues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was issued of a drawing, the latest first. */
+        get: operations["list_issues"];
+        put?: never;
+        /** Issue a drawing as a revision: its files are made once and kept; it is worked on as the next. */
+        post: operations["issue_drawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/next-issue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is proposed for the next issue of a drawing: its letter, who made it, and what changed since the last. */
+        get: operations["next_issue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/issues/{letter}/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file as it was issued. */
+        get: operations["issued_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own": {
         parameters: {
             query?: never;
@@ -4123,6 +4175,69 @@ export interface components {
             pinned?: boolean;
         };
         /**
+         * IssueInfo
+         * @description What was issued, when and by whom; ``created`` is the moment (UTC).
+         */
+        IssueInfo: {
+            /** Id */
+            id: number;
+            /** Letter */
+            letter: string;
+            /** Words */
+            words: string;
+            /** Date */
+            date: string;
+            /** Creator */
+            creator: string;
+            /** Approver */
+            approver: string;
+            /** Created */
+            created: string;
+            /** Files */
+            files: components["schemas"]["IssuedFile"][];
+        };
+        /**
+         * IssueRequest
+         * @description A drawing last seen at ``edit`` issued as a revision.
+         */
+        IssueRequest: {
+            /** Edit */
+            edit: number;
+            /** Letter */
+            letter: string;
+            /** Date */
+            date: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Creator
+             * @default
+             */
+            creator?: string;
+            /**
+             * Approver
+             * @default
+             */
+            approver?: string;
+            /** @default null */
+            shown?: components["schemas"]["Shown"] | null;
+        };
+        /**
+         * IssuedFile
+         * @description A file of an issue; ``sha256`` its hash.
+         */
+        IssuedFile: {
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Sha256 */
+            sha256: string;
+        };
+        /**
          * Item
          * @description One item. ``product``: the name of the product of the ``part`` of which it is, or of its body where the part has no
          *     products; such as a lubricant has none. ``mass``: g, of one of it.
@@ -5011,6 +5126,22 @@ export interface components {
              * @default null
              */
             scale?: number | null;
+        };
+        /**
+         * NextIssue
+         * @description What is proposed for the next issue.
+         */
+        NextIssue: {
+            /** Letter */
+            letter: string;
+            /** Date */
+            date: string;
+            /** Creator */
+            creator: string;
+            /** Approver */
+            approver: string;
+            /** Words */
+            words: string;
         };
         /**
          * NoteFlag
@@ -9631,6 +9762,134 @@ export interface operations {
             path: {
                 id: number;
                 kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_issues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssueInfo"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issue_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingState"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    next_issue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextIssue"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issued_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                letter: string;
+                name: string;
             };
             cookie?: never;
         };

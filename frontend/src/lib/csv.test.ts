@@ -23,6 +23,6 @@ describe('cells of a text', () => {
       ['Stud, long', '12"'],
     ];
     expect(cellsOf(csvOf(rows))).toEqual(rows);
-    expect(csvOf([['=1+1']])).toBe(`'=1+1`);
+    expect(csvOf([['=1+1']])).toBe(`"'=1+1"`);
   });
 });

@@ -6,6 +6,7 @@
   import Board from './board/Board.svelte';
   import Finder from './cards/Finder.svelte';
   import History from './cards/History.svelte';
+  import IssueSlip from './cards/IssueSlip.svelte';
   import { issue } from './issuing';
   import KeysHelp from './cards/KeysHelp.svelte';
   import { kinds } from './kinds';
@@ -60,6 +61,7 @@
   let formats = $derived.by(() => {
     const several = work.sheets.length > 1;
     return [
+      ['revision', 'As a revision, kept as it is…'],
       ['pdf', several ? 'PDF of all sheets, for print' : 'PDF, for print'],
       ...(several ? [['pdf one', 'PDF of this sheet']] : []),
       ['dxf', several ? 'DXF of this sheet' : 'DXF, for other drafters'],
@@ -109,7 +111,7 @@
       return;
     }
     const within = (event.target as HTMLElement).closest('.pop, [aria-expanded=true]');
-    if (typing || within || finding || keysShown || work.removing.length) return;
+    if (typing || within || finding || keysShown || work.removing.length || work.issuingAs) return;
     if (event.ctrlKey || event.metaKey) {
       if (key.toLowerCase() === 'z') turn(event.shiftKey ? 'redo' : 'undo');
       else if (key.toLowerCase() === 'a')
@@ -222,6 +224,7 @@
 </div>
 {#if finding}<Finder onclose={() => (finding = false)} />{/if}
 {#if work.revising}<RevisionSlip />{/if}
+{#if work.issuingAs}<IssueSlip />{/if}
 {#if work.removing.length}<RemovingSlip />{/if}
 {#if keysShown}<KeysHelp onclose={() => (keysShown = false)} />{/if}
 

@@ -327,6 +327,12 @@ export const acts: RouteAct[] = [
   ...signActs,
   {
     step: 8,
+    name: 'Issue as a revision',
+    says: 'With a letter and what changed; its files are made once and kept as they are. See what was issued before.',
+    run: () => issue('revision'),
+  },
+  {
+    step: 8,
     name: 'Issue as PDF',
     says: 'All sheets at true size, with text that can be searched.',
     run: () => issue('pdf'),

@@ -36,6 +36,8 @@ class Work {
   step = $state(0);
   busy = $state('');
   field = $state<string | null>(null);
+  /** The slip for issuing as a revision is open. */
+  issuingAs = $state(false);
   /** The table whose cells are being edited. */
   table = $state('');
   /** Names of the short list of materials. */
@@ -109,6 +111,7 @@ class Work {
     this.ink = null;
     this.field = null;
     this.table = '';
+    this.issuingAs = false;
     void api.materials().then(
       (found) => (this.materials = found.map((m) => m.name)),
       () => {},
@@ -329,6 +332,11 @@ class Work {
 
   act(act: Act) {
     return this.change('working', (edit, shown) => api.act(this.id, edit, act, shown));
+  }
+
+  /** Issue the drawing as a revision, after all that is under way. */
+  issueAs(said: { letter: string; date: string; creator: string; approver: string; words: string }) {
+    return this.change('issuing', (edit, shown) => api.issue(this.id, { edit, shown, ...said }));
   }
 
   operation(operation: Operation) {

@@ -26,6 +26,7 @@ vi.mock('../api/client', async (original) => {
         Promise.resolve(structuredClone(asked.ink))
       ),
       part: () => Promise.resolve({ directions: [] }),
+      materials: () => Promise.resolve([]),
       progress: () => Promise.resolve([]),
       act: async (_id: number, edit: number, act: { name: string }, shown?: { since: string }) => {
         asked.acts.push({ edit, act, since: shown?.since });

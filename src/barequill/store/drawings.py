@@ -19,6 +19,7 @@ from ..core.drawing import Drawing, Operation, apply, label
 from ..core.errors import BadOperation, NotFound, StaleEdit
 from ..core.recent import Recent
 from .columns import Spoilt
+from .issues import Issues
 from .keeping import STEPS, DamagedDrawing, Step, document_of, drawing_of, since_whole, step_of, unpacked, up_to
 from .own import OwnSigns
 from .shelf import Shelf
@@ -60,7 +61,7 @@ DAYS = 30
 """How long what was removed lies in the basket."""
 
 
-class Store(Shelf, OwnSigns):
+class Store(Shelf, OwnSigns, Issues):
     """All that is kept, below one folder."""
 
     def __init__(self, home: Path) -> None:

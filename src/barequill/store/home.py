@@ -14,7 +14,7 @@ from ..core.errors import Unwritable, UserError
 
 MARK = "bare-quill-home"
 DATABASE = "barequill.sqlite"
-FOLDERS = "parts", "cache"
+FOLDERS = "parts", "cache", "issues"
 OURS = {MARK, DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", f"{DATABASE}-journal", *FOLDERS, "demo-filled"}
 SUFFIX = r"\.[a-z0-9]{1,8}"
 """What the name of a part file may end in; it becomes part of file names."""

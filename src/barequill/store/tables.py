@@ -93,3 +93,18 @@ class OwnSignsRow(Base):
     name: Mapped[str] = mapped_column(Words)
     annotations: Mapped[list[dict[str, Any]]] = mapped_column(Json)
     created: Mapped[datetime] = mapped_column(Moment, default=now)
+
+
+class IssueRow(Base):
+    """A revision of a drawing as it was issued: what was said of it (``about``), and its ``files`` with their hashes. It stays where the
+    drawing is removed."""
+
+    __tablename__ = "issues"
+    __table_args__ = {"sqlite_autoincrement": True}
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    drawing_id: Mapped[int] = mapped_column(Whole)
+    letter: Mapped[str] = mapped_column(Words)
+    about: Mapped[dict[str, Any]] = mapped_column(Json)
+    files: Mapped[list[dict[str, Any]]] = mapped_column(Json)
+    created: Mapped[datetime] = mapped_column(Moment, default=now)

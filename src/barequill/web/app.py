@@ -13,6 +13,7 @@ from ..work.collecting import collect_seldom
 from .api import add_error_handlers
 from .drawings import drawings
 from .guards import add_guards, allowed_hosts
+from .issues import issues
 from .openapi import document
 from .own import own
 from .parts import parts
@@ -35,6 +36,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.register_blueprint(parts, url_prefix="/api")
     app.register_blueprint(drawings, url_prefix="/api")
     app.register_blueprint(own, url_prefix="/api")
+    app.register_blueprint(issues, url_prefix="/api")
     add_error_handlers(app)
     add_guards(app, allowed_hosts())
     collect_seldom()

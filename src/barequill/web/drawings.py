@@ -6,7 +6,6 @@ import json
 import logging
 import re
 from dataclasses import asdict
-from datetime import date
 
 from flask import Blueprint, Response, request
 
@@ -32,7 +31,7 @@ log = logging.getLogger(__name__)
 drawings = Blueprint("drawings", __name__)
 
 
-def _state(snapshot: DrawingSnapshot, before: Drawing | None = None, shown: s.Shown | None = None) -> s.DrawingState:
+def state_of(snapshot: DrawingSnapshot, before: Drawing | None = None, shown: s.Shown | None = None) -> s.DrawingState:
     created: list[str] = []
     if before is not None:
         old = set(_ids(before))
@@ -91,13 +90,13 @@ def propose(body: s.NewDrawing) -> s.Proposal:
 @route(drawings, "POST", "/drawings", body=s.NewDrawing, answer=s.DrawingState, status=201)
 def new_drawing(body: s.NewDrawing) -> s.DrawingState:
     """Keep a new drawing."""
-    return _state(services().store.add(services().propose(body)))
+    return state_of(services().store.add(services().propose(body)))
 
 
 @route(drawings, "GET", "/drawings/{id}", answer=s.DrawingState)
 def get_drawing(id: int) -> s.DrawingState:
     """A drawing as it stands."""
-    return _state(services().store.get(id))
+    return state_of(services().store.get(id))
 
 
 @route(drawings, "DELETE", "/drawings/{id}", query=("for_good",))
@@ -115,7 +114,7 @@ def remove_drawing(id: int) -> dict[str, str]:
 def put_back(id: int, body: s.Nothing) -> s.DrawingState:
     """Take a drawing out of the basket."""
     services().store.put_back(id)
-    return _state(services().store.get(id))
+    return state_of(services().store.get(id))
 
 
 @route(drawings, "POST", "/drawings/{id}/copy", body=s.Nothing, answer=s.DrawingState, status=201)
@@ -123,9 +122,9 @@ def copy_drawing(id: int, body: s.Nothing) -> s.DrawingState:
     """A copy of a drawing as it stands, with a history of its own; its number says that it is one."""
     drawing = services().store.get(id).drawing
     sheet = drawing.front_sheet
-    number = field_values(drawing, sheet, None, "")["number"]
+    number = field_values(drawing, sheet, None)["number"]
     fields = {**drawing.fields, "number": f"{number} (copy)".strip()}
-    return _state(
+    return state_of(
         services().store.add(drawing.model_copy(update={"fields": fields}), f"Copy of {number or f'drawing {id}'}")
     )
 
@@ -152,7 +151,7 @@ def as_kept(id: int) -> Response:
 @route(drawings, "POST", "/drawings/{id}/rescue", body=s.RescueRequest, answer=s.DrawingState)
 def rescue(id: int, body: s.RescueRequest) -> s.DrawingState:
     """Go back to the last step of a damaged drawing that can be read."""
-    return _state(services().store.rescue(id))
+    return state_of(services().store.rescue(id))
 
 
 @route(drawings, "POST", "/drawings/{id}/acts", body=s.ActRequest, answer=s.DrawingState)
@@ -164,19 +163,19 @@ def act(id: int, body: s.ActRequest) -> s.DrawingState:
         before.append(drawing)
         return body.act.plan(drawing, services().acting)
 
-    return _state(services().store.act(id, body.edit, plan), before[0], body.shown)
+    return state_of(services().store.act(id, body.edit, plan), before[0], body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/undo", body=s.StepRequest, answer=s.DrawingState)
 def undo(id: int, body: s.StepRequest) -> s.DrawingState:
     """Take back the last step, or so many."""
-    return _state(services().store.step(id, body.edit, -body.by), shown=body.shown)
+    return state_of(services().store.step(id, body.edit, -body.by), shown=body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/redo", body=s.StepRequest, answer=s.DrawingState)
 def redo(id: int, body: s.StepRequest) -> s.DrawingState:
     """Do the next step again, or so many."""
-    return _state(services().store.step(id, body.edit, body.by), shown=body.shown)
+    return state_of(services().store.step(id, body.edit, body.by), shown=body.shown)
 
 
 @route(drawings, "POST", "/drawings/{id}/preview", body=s.PreviewRequest, answer=s.Preview)
@@ -298,7 +297,7 @@ def issue(id: int, kind: str) -> Response:
         services().prefetch(snapshot.drawing, sheet)
     with services().rendering():
         data = write([services().ink(snapshot.drawing, sh) for sh in shown])
-    values = field_values(snapshot.drawing, one[0], None, date.today().isoformat())
+    values = field_values(snapshot.drawing, one[0], None)
     words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
     name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"
     if shown and len(shown) < len(sheets):

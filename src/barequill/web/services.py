@@ -158,7 +158,7 @@ class Services:
     def ink(self, drawing: Drawing, sheet: Sheet) -> DisplayList:
         """A sheet as ink, once all its views are there."""
         self.prefetch(drawing, sheet)
-        return draw_sheet(drawing, sheet, self.projections, date.today().isoformat(), self.acting.display_cache)
+        return draw_sheet(drawing, sheet, self.projections, self.acting.display_cache)
 
     def shown(self, drawing: Drawing, sheet: Sheet, since: str = "", pointing: Pointing = "all") -> s.SheetInk:
         """A sheet for the screen: views that take long are left out, and told of; ink that the screen has from
@@ -185,7 +185,7 @@ class Services:
                 lambda scene: NOTHING if scene in waiting else self.projections.projected(scene).taken,
                 lambda scene: NO_TONES if scene in waiting else self.projections.projected(scene).shading,
             )
-        ink = draw_sheet(drawing, sheet, projections, date.today().isoformat(), self.acting.display_cache, pending)
+        ink = draw_sheet(drawing, sheet, projections, self.acting.display_cache, pending)
         placed_views = projections.placed_views(drawing, sheet)
         return self.screens.sheet(
             drawing=drawing,

@@ -356,7 +356,7 @@ def body_of(part: Part, ref: str) -> int:
 def item_of(drawing: Drawing, part: Part, key: str, body: int) -> Item | None:
     """The item that a body of a part is counted as."""
     own = {i.product: i for i in drawing.items if i.part == key}
-    return own.get(product_of(part, body, "flat")) or own.get(product_of(part, body, "top"))
+    return own.get(product_of(part, body, level_of(drawing, part, key)))
 
 
 def seen_bodies(placed_view: PlacedView) -> dict[int, tuple[Foot, float]]:

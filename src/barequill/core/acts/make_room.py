@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Literal
 
 from ..arranging.spreading import spread
@@ -37,14 +36,13 @@ class MakeRoom(AnyAct):
         for o in operations:
             after = apply(after, o)
         sheet = need_sheet(after, self.sheet)
-        ink = draw_sheet(after, sheet, acting.projections, date.today().isoformat(), acting.display_cache)
+        ink = draw_sheet(after, sheet, acting.projections, acting.display_cache)
         elements = tuple(e for e in ink.elements if e.kind != "sheet")
         return Preview(blank(sheet), elements, f"{len(operations)} moved")
 
     def _moves(self, drawing: Drawing, acting: ActContext) -> list[Operation]:
         sheet = need_sheet(drawing, self.sheet)
-        today = date.today().isoformat()
-        ink = draw_sheet(drawing, sheet, acting.projections, today, acting.display_cache)
+        ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
         astray = {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}
         if not astray:
             raise UserError("Nothing lies on anything", "All that is on the sheet has its own place.")
@@ -59,10 +57,10 @@ class MakeRoom(AnyAct):
         # what hangs on nothing and carries nothing goes where there is room; what is left is moved apart in rows and columns
         for view in sheet.views:
             alone = way_of(view) is None and not drawing.descendants(view.id, tied_only=True)
-            if view.id in astray and alone and (place := _elsewhere(after, acting, view.id, today)) is not None:
+            if view.id in astray and alone and (place := _elsewhere(after, acting, view.id)) is not None:
                 do(MoveView(view=view.id, to=place))
         now = need_sheet(after, self.sheet)
-        ink = draw_sheet(after, now, acting.projections, today, acting.display_cache)
+        ink = draw_sheet(after, now, acting.projections, acting.display_cache)
         left = {a.own for a in astray_on(now, ink, acting.projections.placed_views(after, now))}
         if any(v.id in left for v in now.views):
             places = spread(now, ink)
@@ -70,7 +68,7 @@ class MakeRoom(AnyAct):
                 if view.id in places:
                     do(MoveView(view=view.id, to=places[view.id]))
         for own in [a.id for a in sheet.annotations if a.on == sheet.id]:
-            move = _put(after, acting, need_sheet(after, sheet.id), own, today)
+            move = _put(after, acting, need_sheet(after, sheet.id), own)
             if move is not None:
                 do(move)
         if not operations:
@@ -80,13 +78,13 @@ class MakeRoom(AnyAct):
         return operations
 
 
-def _elsewhere(drawing: Drawing, acting: ActContext, own: str, today: str) -> tuple[float, float] | None:
+def _elsewhere(drawing: Drawing, acting: ActContext, own: str) -> tuple[float, float] | None:
     """The place of a view at which it lies on nothing, with all that is written beside it, as near as may be; None where it lies on nothing, or
     there is no room."""
     sheet = drawing.sheet_of(own)
     view = drawing.view(own)
     assert sheet is not None and view is not None
-    ink = draw_sheet(drawing, sheet, acting.projections, today, acting.display_cache)
+    ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
     if own not in {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}:
         return None
     box = box_of([m for e in ink.elements if e.group == own for m in e.on_sheet()])
@@ -107,9 +105,9 @@ def _elsewhere(drawing: Drawing, acting: ActContext, own: str, today: str) -> tu
     return round(view.place[0] + x - box.x0, 2), round(view.place[1] + y - box.y0, 2)
 
 
-def _put(drawing: Drawing, acting: ActContext, sheet: Sheet, own: str, today: str) -> Operation | None:
+def _put(drawing: Drawing, acting: ActContext, sheet: Sheet, own: str) -> Operation | None:
     """What moves something that stands on the sheet to where there is room, if it lies on something; None where it may stay."""
-    ink = draw_sheet(drawing, sheet, acting.projections, today, acting.display_cache)
+    ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
     astray = {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}
     annotation, element = sheet.annotation(own), ink.of(own)
     at = getattr(annotation, "at", None)

@@ -154,7 +154,7 @@ def lines_of(text: str, before: list[NoteLine]) -> list[NoteLine]:
 
 def proposals(drawing: Drawing, sheet: Sheet, acting: ActContext) -> Iterator[str]:
     """What is usually said once for a whole drawing."""
-    values = field_values(drawing, sheet, None, "")
+    values = field_values(drawing, sheet, None)
     if values.get("general_tolerance"):
         yield "Sizes without tolerances: {general_tolerance}."
     yield "Edges without a size: ISO 13715, outside −0.3, inside +0.3."
@@ -178,7 +178,7 @@ def room_for(
 ) -> tuple[int, float, float] | None:
     """The first of some boxes (width, height, mm) for which there is room on a sheet, as near to a place of its lower left corner (that of
     the title block where none is given) as may be, and that corner."""
-    ink = draw_sheet(drawing, sheet, acting.projections, "", acting.display_cache)
+    ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
     taken = [b for e in snapshot(ink) if (b := box_of(e.on_sheet())) is not None]
     ground = occupancy(sheet.size, sheet.landscape).with_more(*taken)
     space, title = ground.space, ground.title

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date
 from typing import Literal
 
 from pydantic import Field
@@ -86,7 +85,7 @@ class Tidy(AnyAct):
         return sheet, ink, tidied(drawing, sheet, placed_views, ink, list(self.views))
 
     def _ink(self, drawing: Drawing, acting: ActContext, sheet: Sheet) -> DisplayList:
-        return draw_sheet(drawing, sheet, acting.projections, date.today().isoformat(), acting.display_cache)
+        return draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
 
 
 def _changes(moved: list[AnyAnnotation]) -> list[Operation]:

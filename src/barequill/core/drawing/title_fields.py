@@ -58,14 +58,15 @@ def mass_text(grams: float | None, unit: str) -> str:
     return f"{grams / 1000:.3g} kg" if grams >= 1000 else f"{grams:.3g} g"
 
 
-def field_values(drawing: Drawing, sheet: Sheet, mass: float | None, today: str) -> dict[str, str]:
+def field_values(drawing: Drawing, sheet: Sheet, mass: float | None) -> dict[str, str]:
     """All fields as they show: what was filled in, and what the drawing knows by itself."""
     part = drawing.subject(sheet)
     known = {
         "number": part.number if part else "",
         "title": part.name if part else "",
         "material": part.material if part else "",
-        "date": today,
+        # empty until it is issued
+        "date": "in work" if drawing.revisions else "",
         "language": "en",
         "document_type": "Part drawing",
         "general_tolerance": "ISO 2768-m" if drawing.standard == "ISO" else "",

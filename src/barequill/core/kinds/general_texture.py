@@ -66,7 +66,7 @@ def solve(general: GeneralTexture, context: LayoutContext) -> Solved:
 def placer(general: GeneralTexture, context: LayoutContext) -> Callable[[GeneralTexture], Solved]:
     """What solves it for one place after another."""
     h = context.style.lettering
-    said = field_values(context.drawing, context.sheet, None, "").get("surface", "")
+    said = field_values(context.drawing, context.sheet, None).get("surface", "")
     try:
         own = SurfaceTexture(id="g", on=general.on, **texture_of(said))
     except UserError:

@@ -86,7 +86,16 @@ def placer(own: ItemNumber, context: LayoutContext) -> Callable[[ItemNumber], So
         step = np.array([sense * 2 * radius, 0.0]) if n.stack == "beside" else np.array([0.0, -2 * radius])
         middles = to + np.arange(len(texts))[:, None] * step
         return SolvedNumbers(
-            words, refs, style, texts, middles, radius, height, n.form, path, hold is not None and hold.dot
+            words=words,
+            stands_on=refs,
+            style=style,
+            texts=texts,
+            middles=middles,
+            radius=radius,
+            height=height,
+            form=n.form,
+            path=path,
+            dot=hold is not None and hold.dot,
         )
 
     return put

@@ -141,7 +141,16 @@ def placer(table: Table, context: LayoutContext) -> Callable[[Table], Solved]:
             beside = k * (wide + APART)
             left = x - wide - beside if right else x + beside
             corners.append([left, y + step * len(rows) if lower else y])
-        return SolvedTable(words, (), lost, np.array(corners), pieces, edges, h, marked)
+        return SolvedTable(
+            words=words,
+            stands_on=(),
+            lost=lost,
+            pieces=np.array(corners),
+            rows=pieces,
+            edges=edges,
+            h=h,
+            marked=marked,
+        )
 
     return put
 

@@ -147,7 +147,6 @@ def draw_sheet(
     drawing: Drawing,
     sheet: Sheet,
     projections: ProjectionCache,
-    today: str,
     display_cache: DisplayCache | None = None,
     pending: Collection[str] = (),
 ) -> DisplayList:
@@ -155,13 +154,12 @@ def draw_sheet(
 
     Parameters
     ----------
-    today : the date (ISO 8601) where none was filled in
     well : holds ink from before, by what it depends on
     pending : views whose lines are not there yet
     """
     display_cache = display_cache or DisplayCache()
     ink = blank(sheet)
-    values = field_values(drawing, sheet, mass_of(drawing, sheet, projections), today)
+    values = field_values(drawing, sheet, mass_of(drawing, sheet, projections))
     ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"
     ink.fields = title_zones(sheet, values, {"mass": mass_words(drawing, sheet, projections)})
     placed_views = projections.placed_views(drawing, sheet)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from ..display import FieldZone, Sketch
@@ -73,7 +75,7 @@ def _box(ink: Sketch, r: sheets.Rectangle, pen: str) -> None:
         ink.stroke(curves2.line(p, q), pen)
 
 
-def title_zones(sheet: Sheet, values: dict[str, str], says: dict[str, str]) -> list[FieldZone]:
+def title_zones(sheet: Sheet, values: dict[str, str], says: Mapping[str, str] | None = None) -> list[FieldZone]:
     """The fields of the title block where they can be clicked on; ``says`` from what some of them follow."""
     block = sheets.title_block(sheet.size, sheet.landscape)
     return [
@@ -83,7 +85,7 @@ def title_zones(sheet: Sheet, values: dict[str, str], says: dict[str, str]) -> l
             value=values.get(cell.field, ""),
             auto=cell.field in AUTOMATIC,
             needed=cell.field in NEEDED,
-            says=says.get(cell.field, ""),
+            says=(says or {}).get(cell.field, ""),
             x0=block.x0 + cell.x,
             y0=block.y0 + cell.y,
             x1=block.x0 + cell.x + cell.width,

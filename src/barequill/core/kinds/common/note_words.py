@@ -51,7 +51,7 @@ def _figure(context: LayoutContext, note: TextNote, name: str) -> str | None:
     if name.startswith("size "):
         return context.says(name[5:].strip())
     if name in FIELDS:
-        return field_values(context.drawing, context.sheet, None, "").get(name) or None
+        return field_values(context.drawing, context.sheet, None).get(name) or None
     return None
 
 

@@ -58,9 +58,13 @@ def rows_of(table: Table, context: LayoutContext) -> tuple[list[list[str]], bool
         return [[r.get(c.shows, "") for c in table.columns] for r in rows], False
     lost, found = False, []
     for row in table.rows:
-        told = [said(context, TextNote(id="t", on=table.on, text=t or " ")) for t in row]
-        lost |= any(t.lost for t in told)
-        found.append([t.text.strip() for t in told] + [""] * (len(table.columns) - len(row)))
+        cells = []
+        for text in row:
+            # figures of the part and the sheet that are named in a cell stay true
+            told = said(context, TextNote(id="t", on=table.on, text=text)) if "{" in text else None
+            lost |= told is not None and bool(told.lost)
+            cells.append((text if told is None else told.text).strip())
+        found.append(cells + [""] * (len(table.columns) - len(row)))
     return found, lost
 
 
@@ -125,7 +129,7 @@ def _revisions(table: Table, context: LayoutContext) -> list[dict[str, str]]:
 
 
 def _tolerances(table: Table, context: LayoutContext) -> list[dict[str, str]]:
-    field = field_values(context.drawing, context.sheet, None, "").get("general_tolerance", "")
+    field = field_values(context.drawing, context.sheet, None).get("general_tolerance", "")
     name = general.class_of(field)
     if name is None:
         raise Unmeasurable(

@@ -132,7 +132,7 @@ def said_of(context: LayoutContext, dimension: Dimension) -> Said:
         return Said(fit=_in_figures(tolerance, found.value), size=size)
     if tolerance.kind != "none" or dimension.reference or dimension.exact or getattr(found, "ratio", False):
         return Said(size=size)
-    field = field_values(drawing, context.sheet, None, "").get("general_tolerance", "")
+    field = field_values(drawing, context.sheet, None).get("general_tolerance", "")
     text = written(found.value, dimension.decimals, drawing.unit, False, drawing.standard, PLAIN)
     decimals = len(text.partition(".")[2])
     shown = found.value if drawing.unit == "mm" or not _block(field) else found.value / INCH
