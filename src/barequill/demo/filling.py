@@ -14,6 +14,7 @@ from ..core.acts.centre_lines import PitchCircles
 from ..core.acts.crop_view import CropView
 from ..core.acts.cut_locally import CutLocally
 from ..core.acts.enlarge import Enlarge
+from ..core.acts.items import ChangeItems, ItemChange, ListParts, NumberItems
 from ..core.acts.leave_rib import LeaveRib
 from ..core.acts.look_square import LookSquare
 from ..core.acts.make_exact import MakeExact
@@ -21,6 +22,7 @@ from ..core.acts.outlining import DrawnOutline
 from ..core.acts.revolve_between import RevolveBetween
 from ..core.acts.state_datum import StateDatum
 from ..core.acts.state_frame import StateFrame
+from ..core.acts.state_material import StateMaterial
 from ..core.acts.state_notes import StateFlag
 from ..core.acts.state_sign import StateSign
 from ..core.acts.state_texture import StateTexture
@@ -254,6 +256,16 @@ def draw_assembly(services: Services, key: str) -> Hand:
     hand.pull_out("top", [(-36 - 3.18, 3.18, 12)], (-14, 26), count=2)
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2", document_type="Assembly drawing")
+    hand.act(NumberItems(view=hand.placed_view("corner").view.id))
+    hand.act(ListParts(sheet=hand.now.drawing.front_sheet.id))
+    made_of = {"Base": "Cast iron EN-GJL-250", "Cap": "Cast iron EN-GJL-250", "Bush": "Bronze CuSn12"}
+    said = {"Stud": "greased", "Bush": "pressed in"}
+    changes = [
+        ItemChange(id=i.id, material=made_of.get(i.name, "Steel C45"), remarks=said.get(i.name, ""))
+        for i in hand.now.drawing.items
+    ]
+    hand.act(ChangeItems(items=changes))
+    hand.act(StateMaterial(sheet=hand.now.drawing.front_sheet.id, text="See parts list"))
     return hand
 
 

@@ -223,7 +223,7 @@
     <button onclick={() => give(`${name()}.csv`, csvOf([titles, ...cells]))}>Give as CSV</button>
     <span class="room"></span>
     <button onclick={() => (work.table = '')}>Leave it</button>
-    <button class="primary" onclick={keep}>Keep <kbd>Ctrl Enter</kbd></button>
+    <button class="go" onclick={keep}>Keep <kbd>Ctrl Enter</kbd></button>
   </div>
 </div>
 

@@ -90,8 +90,9 @@ export class Hits {
   /** `known`: what is known of a kind of element beside its ink. */
   constructor(
     private ink: SheetInk,
-    private known: (kind: string) => Pick<Kind, 'rank' | 'windowed' | 'spoken' | 'picked'> | undefined = () =>
-      undefined,
+    private known: (
+      kind: string,
+    ) => Pick<Kind, 'rank' | 'windowed' | 'spoken' | 'picked' | 'filled'> | undefined = () => undefined,
   ) {
     this.views = new Map(ink.views.map((v) => [v.id, v]));
     this.elements = new Map(ink.elements.map((e) => [e.id, e]));
@@ -222,6 +223,16 @@ export class Hits {
         const hidden = held.mark.m === 's' && held.mark.pen === 'hidden';
         if (line?.ref) found.push({ ...line, rank: 1 + d / reach + (hidden ? 0.4 : 0) });
       } else found.push({ ...this.whole(held, qx, qy), rank: (this.known(kind)?.rank ?? 3) + d / reach });
+    }
+    for (const element of this.ink.elements) {
+      if (!this.known(element.kind)?.filled || best.has(element.id)) continue;
+      const held = heldOf(element);
+      const [u, v] = [x - element.x, y - element.y];
+      const within = [0, 1].every((k) => {
+        const at = k ? v : u;
+        return held.some((h) => h.box[k] <= at) && held.some((h) => h.box[k + 2] >= at);
+      });
+      if (within && held.length) found.push({ ...this.whole({ ...held[0], element }, x, y), rank: 4 });
     }
     for (const f of this.ink.fields)
       if (x >= f.x && x <= f.x + f.width && y >= f.y && y <= f.y + f.height)

@@ -67,7 +67,7 @@
     <label>Approved by <input bind:value={said.approver} maxlength="60" /></label>
     <div class="wide row">
       <button type="button" onclick={close}>Close</button>
-      <button class="primary" disabled={busy || !said.letter}
+      <button class="go" disabled={busy || !said.letter}
         >{busy ? 'Issuing…' : `Issue revision ${said.letter}`}</button
       >
     </div>
@@ -100,6 +100,12 @@
 </Slip>
 
 <style>
+  input {
+    border: 1px solid var(--rule);
+    background: var(--sheet);
+    color: var(--pen);
+    padding: 2px 6px;
+  }
   form {
     display: grid;
     grid-template-columns: 1fr 1fr;

@@ -39,6 +39,8 @@ export type Kind = {
   spoken?: string;
   /** How near it counts where several things are pointed at: the less, the sooner it is meant. */
   rank?: number;
+  /** True where it is taken anywhere within its outline, not on its lines alone. */
+  filled?: boolean;
   /** False where a window that is drawn around it does not take it. */
   windowed?: boolean;
   /** What of the part it stands for when it is caught. */

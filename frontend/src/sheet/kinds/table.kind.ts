@@ -10,6 +10,7 @@ const kind: Kind = {
   sentence: TableSentence,
   counts: 'sign',
   rank: 1.1,
+  filled: true,
   spoken: 'table',
   says: () => 'table',
   offers(id) {

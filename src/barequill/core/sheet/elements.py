@@ -59,13 +59,21 @@ def mass_of(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> flo
     if use is None:
         return None
     part = projections.part(use.key)
+    listed = listed_masses(drawing, use.key)
+    if listed is not None:
+        return listed
     if use.told and use.density is None and use.material not in {b.material or "" for b in part.bodies}:
         # a material of which nobody knows how heavy it is
         return None
-    listed = [i for i in drawing.items if i.part == use.key]
-    if listed and use.density is None and all(i.mass is not None for i in listed):
-        return sum((i.mass or 0.0) * i.quantity for i in listed)
     return part.mass(use.density)
+
+
+def listed_masses(drawing: Drawing, part: str) -> float | None:
+    """The masses of all items of a part together, g, where materials were chosen for items and each has a mass; None else."""
+    listed = [i for i in drawing.items if i.part == part]
+    if not any(i.material for i in listed) or any(i.mass is None for i in listed):
+        return None
+    return sum((i.mass or 0.0) * i.quantity for i in listed)
 
 
 def mass_words(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> str:
@@ -73,13 +81,13 @@ def mass_words(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> 
     use = drawing.subject(sheet)
     if use is None or mass_of(drawing, sheet, projections) is None:
         return ""
+    if listed_masses(drawing, use.key) is not None:
+        return "the masses of all items together"
     part = projections.part(use.key)
     volume = sum(b.volume for b in part.bodies if b.solid) / 1000
     if use.density is not None:
         named = f" {use.material}" if use.material else ""
         return f"{volume:.4g} cm³ of{named} at {use.density:g} g/cm³"
-    if any(i.part == use.key for i in drawing.items):
-        return "the masses of all items together"
     return f"{volume:.4g} cm³ with the densities of the part file"
 
 
