@@ -17,10 +17,11 @@ from barequill.core.acts.state_hole import StateHole
 from barequill.core.acts.state_material import StateMaterial
 from barequill.core.acts.state_table import StateListTable, StateTable
 from barequill.core.acts.state_tolerance import StateTolerance
+from barequill.core.arranging.list_remarks import list_remarks
 from barequill.core.display import Stroke, Text
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.annotations.table import Column, Joined, Table
-from barequill.core.drawing.operations import Annotate, SetField, apply
+from barequill.core.drawing.operations import Annotate, Remove, SetField, apply
 from barequill.core.errors import UserError
 from barequill.core.kinds import solve
 from barequill.demo import shapes
@@ -264,6 +265,27 @@ def test_all_items_of_a_view_are_numbered_once_and_no_leaders_cross():
         (both,) = [a for a in stacked.front_sheet.annotations if a.id == numbers[0].id]
         by_id = {i.id: str(i.number) for i in drawing.items}
         assert texts(p, stacked, both.id) == [by_id[numbers[0].items[0]], by_id[numbers[1].items[0]]]
+
+
+def test_items_without_a_number_and_holes_without_a_letter_are_remarked(gear, cover):
+    def remarks(p: DrawnPart, drawing: Drawing) -> list[str]:
+        placed = p.projections.placed_views(drawing, drawing.front_sheet)
+        return [r.words for r in list_remarks(drawing, drawing.front_sheet, placed)]
+
+    drawing = done(gear.projections, gear.drawing, ListParts(sheet="e1", level="flat"))
+    assert remarks(gear, drawing) == [], "nothing is numbered yet"
+    drawing = done(gear.projections, drawing, NumberItems(view=id_of(gear.drawing, "front")))
+    assert remarks(gear, drawing) == []
+    pin = next(a for a in drawing.front_sheet.annotations if a.kind == "item_number" and a.items == ["i2"])
+    assert remarks(gear, apply(drawing, Remove(ids=[pin.id]))) == ["Item 2, Pin, has no number on any view"]
+    front = id_of(cover.drawing, "front")
+    holes = done(cover.projections, cover.drawing, StateListTable(sheet="e1", follows="holes", view=front))
+    letter = next(a for a in holes.front_sheet.annotations if a.kind == "hole_letter")
+    name = texts(cover, holes, letter.id)[0]
+    assert remarks(cover, holes) == []
+    assert remarks(cover, apply(holes, Remove(ids=[letter.id]))) == [
+        f"Hole {name} of the table has no letter beside it"
+    ]
 
 
 # ---- the title block's material

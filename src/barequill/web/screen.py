@@ -10,6 +10,7 @@ from uuid import uuid4
 
 import shapely
 
+from ..core.arranging.list_remarks import list_remarks
 from ..core.arranging.remarks import remarks_on
 from ..core.arranging.sign_remarks import sign_remarks
 from ..core.arranging.standing import standing_remarks
@@ -137,6 +138,7 @@ class Screens:
                     *standing_remarks(sheet, ink, placed_views),
                     *remarks_on(ink, placed_views),
                     *sign_remarks(drawing, sheet),
+                    *list_remarks(drawing, sheet, placed_views),
                 ]
             ],
             space=_box(ground.space, ink),

@@ -13,9 +13,8 @@ from ..drawing.annotations.hung import Foot
 from ..drawing.annotations.table import COLUMNS, ROWS, Column, Table
 from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet, need_view
 from ..errors import BadOperation, UserError
-from ..features.holes import hole_at
 from ..kinds import solve
-from ..kinds.common.table_rows import HEADINGS, holes_shown, usual_columns
+from ..kinds.common.table_rows import HEADINGS, holes_shown, usual_columns, without_letter
 from ..measuring.picking import Pick, anchor_for
 from .base import ActContext, AnyAct, Preview, annotation_shown
 from .pull_dimension import PickJson
@@ -118,13 +117,10 @@ class StateListTable(AnyAct):
             origin = anchor_for(context.view, Pick(pick.ref, pick.x - x, pick.y - y, pick.at))
         part = context.view.projected.whole
         have = [a.hole for a in sheet.annotations if isinstance(a, HoleLetter) and a.on == view.id]
-        lettered = {h.faces for ref in have if (h := hole_at(part, ref)) is not None}
         letters: list[AnyAnnotation] = []
-        for n in named:
-            if n.hole.faces not in lettered:
-                ref = part.faces[n.hole.faces[0]].ref
-                own = ids[len(letters)]
-                letters.append(HoleLetter(id=own, on=view.id, hole=ref, foot=Foot(ref=ref), angle=45.0, offset=1.5))
+        for own, n in zip(ids, without_letter(context.view, have), strict=False):
+            ref = part.faces[n.hole.faces[0]].ref
+            letters.append(HoleLetter(id=own, on=view.id, hole=ref, foot=Foot(ref=ref), angle=45.0, offset=1.5))
         return table.model_copy(update={"view": view.id, "origin": origin}), letters
 
 

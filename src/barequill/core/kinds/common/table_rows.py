@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 from ...drawing.annotations.hole_note import HoleNote
 from ...drawing.annotations.table import Column, Table
@@ -72,6 +72,13 @@ def holes_shown(placed_view: PlacedView) -> list[NamedHole]:
     """The holes that a view shows from above, by their names."""
     view = placed_view.projected.view
     return named_holes(placed_view.projected.whole, view.toward, view.right, view.up)
+
+
+def without_letter(placed_view: PlacedView, lettered: Iterable[str]) -> list[NamedHole]:
+    """The holes that a view shows, but for those of which a face is among the ``lettered``."""
+    part = placed_view.projected.whole
+    have = {h.faces for ref in lettered if (h := hole_at(part, ref)) is not None}
+    return [n for n in holes_shown(placed_view) if n.hole.faces not in have]
 
 
 def _holes(table: Table, context: LayoutContext) -> list[dict[str, str]]:
