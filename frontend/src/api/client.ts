@@ -103,6 +103,18 @@ export const api = {
         },
       }),
     ),
+  /** A drawing taken in from one file, with its parts. */
+  takeContainer: (file: File) =>
+    told(
+      http.POST('/api/containers', {
+        body: { file: '' },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append('file', file, file.name);
+          return form;
+        },
+      }),
+    ),
   demoParts: () => told(http.POST('/api/demo-parts', { body: {} })),
   readAgain: (key: string, unit: Unit) =>
     told(http.POST('/api/parts/{key}/readings', { params: { path: { key } }, body: { unit } })),

@@ -69,6 +69,7 @@
       ['svg', several ? 'SVG of this sheet' : 'SVG, for documents'],
       ['png', several ? 'PNG of this sheet' : 'PNG, a picture'],
       ['json', 'The drawing as a document'],
+      ['quill', 'All in one file, with its parts'],
     ] as const;
   });
 

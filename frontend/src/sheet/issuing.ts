@@ -41,12 +41,20 @@ export async function issue(chosen: string) {
     work.issuingAs = true;
     return;
   }
+  if (chosen === 'quill') return fetched(`/api/drawings/${work.id}/container`);
   const [kind, how] = chosen.split(' ');
   const all = how === 'all' || (kind === 'pdf' && !how);
   if (!(await viewsAreThere(all ? work.sheets : work.sheet ? [work.sheet] : [], kind))) return;
+  fetched(
+    `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}${how ? `&sheets=${all ? 'all' : work.sheetNumber}` : ''}`,
+  );
+  guide.issued = true;
+}
+
+/** A file of the server given to the user. */
+function fetched(href: string) {
   const link = document.createElement('a');
-  link.href = `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}${how ? `&sheets=${all ? 'all' : work.sheetNumber}` : ''}`;
+  link.href = href;
   link.download = '';
   link.click();
-  guide.issued = true;
 }

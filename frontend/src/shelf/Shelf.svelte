@@ -159,7 +159,7 @@
       bind:this={chooser}
       type="file"
       multiple
-      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip"
+      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip,.quill"
       hidden
       data-testid="part-file"
       onchange={(e) => {

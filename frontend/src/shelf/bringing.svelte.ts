@@ -1,4 +1,5 @@
 import { api, type JobInfo } from '../api/client';
+import { router } from '../lib/router.svelte';
 import { notices } from '../lib/notices.svelte';
 
 /** Bytes that go in one request. */
@@ -10,9 +11,32 @@ class Bringing {
 
   /** Bring files, all at once: those that name each other are one part. */
   async bring(files: Iterable<File>, done: (part: string) => void) {
-    const all = [...files];
+    const whole = [...files].filter((f) => f.name.toLowerCase().endsWith('.quill'));
+    for (const file of whole) await this.drawing(file);
+    const all = [...files].filter((f) => !whole.includes(f));
+    if (!all.length) return;
     const together = all.reduce((sum, f) => sum + f.size, 0) <= MOST;
     await Promise.all((together ? [all] : all.map((f) => [f])).map((some) => this.some(some, done)));
+  }
+
+  /** A drawing in one file: it is opened as soon as its parts are read. */
+  private async drawing(file: File) {
+    const job: JobInfo = {
+      id: file.name,
+      name: file.name,
+      state: 'working',
+      share: 0,
+      doing: 'taking it in',
+    };
+    this.put(job);
+    try {
+      const state = await api.takeContainer(file);
+      router.go('drawing', `${state.id}`);
+    } catch (error) {
+      notices.refuse(error);
+    } finally {
+      this.jobs = this.jobs.filter((j) => j.id !== job.id);
+    }
   }
 
   private async some(files: File[], done: (part: string) => void) {

@@ -11,6 +11,7 @@ from ..core.errors import NotFound
 from ..core.reading.reading import LARGEST
 from ..work.collecting import collect_seldom
 from .api import add_error_handlers
+from .containers import containers
 from .drawings import drawings
 from .guards import add_guards, allowed_hosts
 from .issues import issues
@@ -37,6 +38,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.register_blueprint(drawings, url_prefix="/api")
     app.register_blueprint(own, url_prefix="/api")
     app.register_blueprint(issues, url_prefix="/api")
+    app.register_blueprint(containers, url_prefix="/api")
     add_error_handlers(app)
     add_guards(app, allowed_hosts())
     collect_seldom()

@@ -62,7 +62,7 @@ def add_guards(app: Flask, hosts: set[str]) -> None:
             raise Forbidden("A page of another site cannot do anything here", "Open Bare Quill itself and do it there.")
         if request.method not in CHANGING:
             return
-        if request.endpoint == "parts.bring_part":
+        if request.endpoint in ("parts.bring_part", "containers.take_container"):
             _form("multipart/form-data", "Send the file as a form with the field file.")
         elif request.content_length or request.method != "DELETE":
             _form("application/json", "Send JSON, with its content type.")

@@ -59,7 +59,7 @@ def issue_drawing(id: int, body: s.IssueRequest) -> schemas.DrawingState:
     folder = store.lay_out(_files(after, id, body.letter))
     try:
         stands = store.act(id, body.edit, lambda drawing: as_issued(drawing, _row(body), issued))
-        about = _row(body).model_dump() | {"edit": stands.edit, "name": _named(after, id)}
+        about = _row(body).model_dump() | {"edit": stands.edit, "name": named(after, id)}
         try:
             store.keep_issue(id, body.letter, about, folder)
         except BaseException:
@@ -98,7 +98,7 @@ def _info(own: Issued) -> s.IssueInfo:
     return s.IssueInfo(id=own.id, letter=own.letter, created=own.created, files=files, **said)
 
 
-def _named(drawing: Drawing, id: int) -> str:
+def named(drawing: Drawing, id: int) -> str:
     """What files of a drawing are called."""
     number = field_values(drawing, drawing.front_sheet, None).get("number", "")
     return re.sub(r"[^A-Za-z0-9_-]+", "-", number).strip("-")[:60] or f"drawing-{id}"
@@ -106,7 +106,7 @@ def _named(drawing: Drawing, id: int) -> str:
 
 def _files(drawing: Drawing, id: int, letter: str) -> dict[str, bytes | Path]:
     """All files of an issue: PDF and DXF with all sheets, SVG of each, the document, and the files of its parts."""
-    stem = f"{_named(drawing, id)}-{letter.strip('-') or 'first'}"
+    stem = f"{named(drawing, id)}-{letter.strip('-') or 'first'}"
     for sheet in drawing.sheets:
         services().prefetch(drawing, sheet)
     with services().rendering():
