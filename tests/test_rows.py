@@ -111,7 +111,7 @@ def test_by_keys_holes_are_noted_threaded_and_sizes_tidied(pedestal: Services) -
     typed(page, re.compile("^Thread:"), "M12")
     pedestal.settled()
     expect(pedestal.sentence).to_contain_text("4× M12×1.75 – 6H")
-    expect(page.locator("[data-element$='-threads']")).to_have_count(2)
+    expect(page.locator("[data-element*='-thread-']")).to_have_count(8)  # four holes in two views
     pedestal.find("Front view")
     pedestal.find("Sizes over all")
     pedestal.settled()

@@ -24,7 +24,9 @@
       let found = await api.history(id);
       while (found.length && found[0].position > 0 && (!found[0].done || found[0].position > kept))
         found = [...(await api.history(id, found[0].position)), ...found];
-      if (mine === asked) steps = found;
+      if (mine !== asked) return;
+      steps = found;
+      if (!going) heading = null;
     } catch (error) {
       notices.refuse(error);
     }
@@ -40,9 +42,18 @@
     }
   }
 
-  function go(position: number) {
+  /** Where the hand has gone already, and how many such ways are not at their end: the list tells of that a little later. */
+  let heading: number | null = null;
+  let going = 0;
+  async function go(position: number) {
     interaction.stop();
-    void work.travel(position - at);
+    const by = position - (heading ?? at);
+    heading = position;
+    going++;
+    await work.travel(by);
+    going--;
+    // also where it was refused
+    if (!going && work.state) void load(work.state.id);
   }
 </script>
 
