@@ -27,6 +27,12 @@
   let board = $state<HTMLElement>();
   let sorted = $state(1);
   let file = $state<HTMLInputElement>();
+  let wide = $state(420);
+  let high = $state(260);
+  /** How many signs wide each column is: as what is in it. */
+  let room = $derived(
+    titles.map((t, k) => Math.min(30, Math.max(4, t.length, ...cells.map((r) => r[k]?.length ?? 0)) + 3)),
+  );
   const free = own?.follows !== 'parts';
   const before = untrack(() => JSON.stringify([titles, cells]));
   let place = $derived.by(() => {
@@ -168,7 +174,9 @@
   role="group"
   aria-label={`Cells of ${own?.heading || 'the table'}`}
   bind:this={board}
-  style={`left:${Math.max(8, Math.min(corner[0], viewport.width - 420))}px;top:${Math.max(8, Math.min(corner[1], viewport.height - 260))}px`}
+  bind:clientWidth={wide}
+  bind:clientHeight={high}
+  style={`left:${Math.max(8, Math.min(corner[0], viewport.width - wide - 10))}px;top:${Math.max(8, Math.min(corner[1], viewport.height - high - 10))}px`}
   onpointerdown={(e) => e.stopPropagation()}
   onkeydown={keys}
   onpaste={pasted}
@@ -177,10 +185,11 @@
     <table>
       <thead>
         <tr>
-          {#each titles as _, k (k)}
+          {#each room as width, k (k)}
             <th
               ><input
                 data-cell={`-1-${k}`}
+                style={`width:${width}ch`}
                 aria-label={`Title of column ${k + 1}`}
                 bind:value={titles[k]}
                 readonly={!free}
@@ -192,12 +201,13 @@
         </tr>
       </thead>
       <tbody>
-        {#each cells as row, i (i)}
+        {#each cells, i (i)}
           <tr>
-            {#each row as _, k (k)}
+            {#each room as width, k (k)}
               <td
                 ><input
                   data-cell={`${i}-${k}`}
+                  style={`width:${width}ch`}
                   aria-label={`${titles[k] || `Column ${k + 1}`}, row ${i + 1}`}
                   bind:value={cells[i][k]}
                   maxlength="300"
@@ -251,7 +261,6 @@
   }
   td input,
   th input {
-    width: 132px;
     border: 0;
     background: transparent;
     color: var(--pen);
