@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from barequill.core.drawing import (
+    Dimension,
     Drawing,
     Operation,
     PartUse,
@@ -33,6 +34,7 @@ from barequill.core.drawing.operations import (
 from barequill.core.errors import BadOperation, NotFound, StaleEdit, UserError
 from barequill.store import Store
 from barequill.store.tables import now
+from tools.sheets import DrawnPart, id_of
 
 from .shared import SUMMARY, base, dimension, title, two_views, view
 
@@ -219,6 +221,30 @@ def test_the_database_is_as_the_migrations_make_it(store, tmp_path: Path) -> Non
 )
 def test_each_operation_says_in_the_history_what_it_did(operation: Operation, words: str) -> None:
     assert label(operation) == words
+
+
+@pytest.mark.parametrize(
+    ("operation", "words"),
+    [
+        (lambda f, d: MoveView(view=f, to=(1, 1)), "Move the front view"),
+        (lambda f, d: SetView(view=f, changes={"hidden_lines": False}), "Change hidden lines of the front view"),
+        (
+            lambda f, d: ChangeAnnotation(id=d, changes={"tolerance": {"kind": "fit", "fit": "H7"}, "decimals": 2}),
+            "Change a dimension on the front view: decimals none → 2, tolerance none → H7",
+        ),
+        (lambda f, d: ChangeAnnotation(id=d, changes={"place": {"offset": 20}}), "Move a dimension on the front view"),
+        (lambda f, d: Remove(ids=[d]), "Remove a dimension"),
+        (lambda f, d: Remove(ids=[f]), "Remove the front view"),
+    ],
+)
+def test_the_history_tells_what_was_changed_and_where(operation, words) -> None:
+    p = DrawnPart("pawl", views=["front"])
+    edge = next(e for e in p.part.edges if e.curve.kind == "line")
+    size = Dimension(
+        id="e90", on=id_of(p.drawing, "front"), measure="length", anchors=[{"ref": edge.ref, "at": "line"}]
+    )
+    drawing = apply(p.drawing, Annotate(sheet="e1", annotations=[size]))
+    assert label(operation(id_of(drawing, "front"), "e90"), drawing) == words
 
 
 @pytest.mark.parametrize(

@@ -133,7 +133,7 @@ def test_a_dimension_is_previewed_placed_changed_and_removed(client, drawing) ->
     assert texts_of(client.get(f"{url}/sheets/e1/ink").get_json()) == {made: "Ø124 ±0.2"}
     gone = act(client, changed, act="operation", operation={"op": "remove", "ids": [made]})
     assert texts_of(client.get(f"{url}/sheets/e1/ink").get_json()) == {}
-    assert gone["undo"] == "Remove"
+    assert gone["undo"] == "Remove a dimension"
 
 
 def test_a_section_comes_with_its_centre_lines_in_one_act(client, drawing) -> None:

@@ -224,7 +224,7 @@ class Store(Shelf, OwnSigns, Issues):
         # planned while nothing is locked: it may wait for views; written only where nothing has changed meanwhile
         operation = plan(before)
         after = apply(before, operation)
-        text = label(operation)
+        text = label(operation, before)
         with self._session(write=True) as session:
             position = self._fresh(session, drawing_id, edit) + 1
             session.connection().execute(FORGET, {"drawing": drawing_id, "begin": position})

@@ -20,6 +20,9 @@ from .sheets import AddSheet, MoveSheet, RemoveSheet, SendToSheet, SetField, Set
 from .threads import SetThreads
 from .views import AddViews, MoveView, ReplaceView, SetView
 
+LONGEST = 160
+"""Characters of what a step is called."""
+
 
 class Group(AnyOperation):
     """Several operations as one act."""
@@ -85,9 +88,9 @@ def apply(drawing: Drawing, operation: Operation) -> Drawing:
     return after
 
 
-def label(operation: Operation) -> str:
-    """What an operation does, in words for the history."""
-    return operation.words()
+def label(operation: Operation, before: Drawing | None = None) -> str:
+    """What an operation does, in words for the history; in full where the drawing ``before`` it is given."""
+    return operation.words() if before is None else operation.told(before)[:LONGEST]
 
 
 __all__ = [

@@ -11,6 +11,7 @@ from ...errors import BadOperation
 from ..annotations import KINDS, Annotation
 from ..document import Drawing
 from .base import AnyOperation, changed, given, need_annotation, need_sheet, numbered, partial, without
+from .telling import changes_told, counted, place_called, view_called
 
 if TYPE_CHECKING:
     AnnotationChanges = Any
@@ -88,6 +89,15 @@ class ChangeAnnotation(AnyOperation):
             return "Move a sign"
         return found or "Change a dimension"
 
+    def told(self, before: Drawing) -> str:
+        own = next((a for s in before.sheets for a in s.annotations if a.id == self.id), None)
+        if own is None:
+            return self.words()
+        changes = given(self.changes)
+        details = changes_told(own, {k: v for k, v in changes.items() if k not in PLACES})
+        base = self.words() if set(changes) & {*WORDS, *PLACES, "beyond", "arms"} else f"Change a {own.noun}"
+        return f"{base}{place_called(before, own)}" + (f": {details}" if details else "")
+
 
 class Remove(AnyOperation):
     """Remove views and annotations, with all that hangs on them."""
@@ -105,3 +115,10 @@ class Remove(AnyOperation):
 
     def words(self) -> str:
         return "Remove" if len(self.ids) == 1 else f"Remove {len(self.ids)} elements"
+
+    def told(self, before: Drawing) -> str:
+        views = {v.id: view_called(v) for s in before.sheets for v in s.views}
+        if len(self.ids) == 1 and self.ids[0] in views:
+            return f"Remove {views[self.ids[0]]}"
+        nouns = {a.id: a.noun for s in before.sheets for a in s.annotations}
+        return f"Remove {counted([nouns.get(i, 'view') for i in self.ids])}"

@@ -30,6 +30,10 @@ class AnyOperation(Model):
         """What it does, for the history."""
         raise NotImplementedError
 
+    def told(self, before: Drawing) -> str:
+        """The same in full, with what and where, by the drawing as it was before."""
+        return self.words()
+
 
 def need_sheet(d: Drawing, sheet_id: str) -> Sheet:
     """A sheet; raises BadOperation where it is gone."""

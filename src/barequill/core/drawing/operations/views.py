@@ -12,6 +12,7 @@ from ..base import Point
 from ..document import Drawing
 from ..views import AuxiliaryView, OneView, View, way_of
 from .base import AnyOperation, changed, given, need_sheet, need_view, numbered, partial, shifted, with_views
+from .telling import view_called
 
 NAMES = {
     "scale": "scale",
@@ -101,6 +102,9 @@ class MoveView(AnyOperation):
     def words(self) -> str:
         return "Move a view"
 
+    def told(self, before: Drawing) -> str:
+        return f"Move {view_called(before.view(self.view))}"
+
 
 class SetView(AnyOperation):
     """Change properties of a view: scale, tied, hidden_lines, shaded, tangent_edges, caption, bodies, left_out, what of it
@@ -139,6 +143,9 @@ class SetView(AnyOperation):
 
     def words(self) -> str:
         return "Change " + ", ".join(NAMES.get(k, "direction") for k in given(self.changes)) + " of a view"
+
+    def told(self, before: Drawing) -> str:
+        return self.words().removesuffix("a view") + view_called(before.view(self.view))
 
 
 class ReplaceView(AnyOperation):
