@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 UV := uv==0.13.9
 # tests in a browser have the machine to themselves; all others run side by side after them
-SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py tests/test_sign_screens.py tests/test_sheet_screens.py
+SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py tests/test_sign_screens.py tests/test_sheet_screens.py tests/test_list_screens.py
 # those that take longest begin, so that both hands are busy to the end
 LONG := tests/test_siege.py tests/test_truth.py tests/test_cutting.py tests/test_work.py tests/test_awkward.py tests/test_part.py tests/test_demo.py
 STATIC := src/barequill/web/static/index.html
