@@ -12,8 +12,11 @@ import pytest
 from barequill.core.acts import ActContext as Tools
 from barequill.core.acts import NewDrawing, PickJson, PullDimension, new_drawing
 from barequill.core.acts.cut_view import CutPoint, CutView
+from barequill.core.acts.items import ListParts
+from barequill.core.acts.state_table import StateListTable
 from barequill.core.acts.take_revision import TakeRevision
 from barequill.core.arranging.remarks import remarks_on
+from barequill.core.display import Text
 from barequill.core.drawing import Drawing, apply
 from barequill.core.errors import BadOperation
 from barequill.core.measuring.measuring import measure
@@ -176,3 +179,26 @@ def _rounded(value):
     if isinstance(value, dict):
         return {k: _rounded(v) for k, v in value.items()}
     return [_rounded(v) for v in value] if isinstance(value, list) else value
+
+
+def test_a_table_of_holes_its_letters_and_the_items_follow() -> None:
+    shelf = Shelf(plate(60, 8), plate(84, 10), size="A2", scale=1.0, views=["front", "top"])
+    top = shelf.placed_view("top", shelf.drawing).view.id
+    corner = PickJson(ref=shelf.ref("line", (0, 20, 10)), at="start", x=0, y=0)
+    act = StateListTable(sheet="e1", follows="holes", view=top, origin=corner)
+    shelf.drawing = done(shelf.projections, shelf.drawing, act)
+    shelf.drawing = done(shelf.projections, shelf.drawing, ListParts(sheet="e1"))
+
+    def told(drawing: Drawing) -> tuple[list[str], list[str]]:
+        ink = draw_sheet(drawing, drawing.front_sheet, shelf.projections)
+        table = next(a for a in drawing.front_sheet.annotations if getattr(a, "follows", "") == "holes")
+        letters = [a for a in drawing.front_sheet.annotations if a.kind == "hole_letter"]
+        words = [m.text for m in ink.of(table.id).marks if isinstance(m, Text)]
+        return words[5:], sorted(m.text for a in letters for m in ink.of(a.id).marks if isinstance(m, Text))
+
+    cells, names = told(shelf.drawing)
+    assert cells[3::4] == ["Ø16", "Ø6"] and names == ["A1", "B1"]
+    after = shelf.taken()
+    cells, names = told(after)
+    assert cells[3::4] == ["Ø20", "Ø6"] and names == ["A1", "B1"]
+    assert {i.part for i in after.items} == {shelf.keys[1]}

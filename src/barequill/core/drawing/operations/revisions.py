@@ -40,9 +40,14 @@ class TakeRevision(AnyOperation):
         for thread in document["threads"]:
             if thread["part"] == self.part:
                 thread.update(part=self.by, ref=self.refs.get(thread["ref"], thread["ref"]))
+        for item in document["items"]:
+            if item["part"] == self.part:
+                item["part"] = self.by
         for sheet in document["sheets"]:
             own = {v["id"] for v in sheet["views"] if v["part"] == self.part}
-            hung = _hanging(sheet["annotations"], own)
+            # a table stands on the sheet, and is about a view all the same
+            about = {a["id"] for a in sheet["annotations"] if a.get("view") in own}
+            hung = _hanging(sheet["annotations"], own) | about
             sheet["annotations"] = [self._renamed(a) if a["id"] in hung else a for a in sheet["annotations"]]
             sheet["views"] = [self._taken(v) if v["id"] in own else v for v in sheet["views"]]
         return Drawing.model_validate(document)
