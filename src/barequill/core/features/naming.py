@@ -22,6 +22,11 @@ class NamedHole:
     hole: Hole
     at: Array
 
+    @property
+    def letter(self) -> str:
+        """What it shares with those that are made alike."""
+        return self.name.rstrip("0123456789")
+
 
 def named_holes(part: Part, toward: Array, right: Array, up: Array) -> list[NamedHole]:
     """The holes that are seen along their axis from ``toward``: those with their mouth to the viewer, and those that go through. Alike

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
+from weakref import WeakKeyDictionary
 
 from ...drawing.annotations.hole_note import HoleNote
 from ...drawing.annotations.table import Column, Table
@@ -10,7 +11,7 @@ from ...drawing.annotations.text_note import TextNote
 from ...drawing.items import Item
 from ...drawing.title_fields import field_values, mass_text
 from ...errors import Unmeasurable
-from ...features.holes import hole_at, like
+from ...features.holes import like
 from ...features.naming import NamedHole, named_holes
 from ...measuring.anchor_geometry import resolve
 from ...measuring.context import LayoutContext
@@ -18,6 +19,7 @@ from ...measuring.threads import thread_of
 from ...measuring.wording import written
 from ...standards import general
 from ...views.placed_view import PlacedView
+from ...views.projected_scene import ProjectedScene
 from ..hole_note import lines_of_note
 from .note_words import said
 
@@ -45,6 +47,9 @@ COLUMNS: dict[str, list[tuple[str, str, str]]] = {
 HEADINGS = {"holes": "Holes", "parts": "Parts list", "revisions": "Revisions", "tolerances": "General tolerances"}
 
 
+_known: WeakKeyDictionary[ProjectedScene, list[NamedHole]] = WeakKeyDictionary()
+
+
 def usual_columns(follows: str) -> list[Column]:
     """The columns with which a table that fills itself begins."""
     return [Column(title=t, shows=s, align=a) for t, s, a in COLUMNS[follows]]  # type: ignore[arg-type]
@@ -69,16 +74,20 @@ def rows_of(table: Table, context: LayoutContext) -> tuple[list[list[str]], bool
 
 
 def holes_shown(placed_view: PlacedView) -> list[NamedHole]:
-    """The holes that a view shows from above, by their names."""
-    view = placed_view.projected.view
-    return named_holes(placed_view.projected.whole, view.toward, view.right, view.up)
+    """The holes that a view shows from above, by their names; looked for once."""
+    projected = placed_view.projected
+    found = _known.get(projected)
+    if found is None:
+        view = projected.view
+        found = _known[projected] = named_holes(projected.whole, view.toward, view.right, view.up)
+    return found
 
 
 def without_letter(placed_view: PlacedView, lettered: Iterable[str]) -> list[NamedHole]:
     """The holes that a view shows, but for those of which a face is among the ``lettered``."""
     part = placed_view.projected.whole
-    have = {h.faces for ref in lettered if (h := hole_at(part, ref)) is not None}
-    return [n for n in holes_shown(placed_view) if n.hole.faces not in have]
+    rows = {found[1] for ref in lettered if (found := part.find(ref)) is not None}
+    return [n for n in holes_shown(placed_view) if not rows & set(n.hole.faces)]
 
 
 def _holes(table: Table, context: LayoutContext) -> list[dict[str, str]]:
@@ -97,16 +106,22 @@ def _holes(table: Table, context: LayoutContext) -> list[dict[str, str]]:
     part = projected.whole
     notes = context.hole_notes(placed_view.view.part)
     inner = context.in_view(placed_view)
+    noted: dict[str, HoleNote | None] = {}
+    said: dict[tuple[str, str], str] = {}
     found = []
     for named in holes_shown(placed_view):
-        faces = {part.faces[f].ref for h in like(part, named.hole) for f in h.faces}
-        note = next((n for n in notes if n.ref in faces), None)
-        note = note or HoleNote(id="n", on=table.view, ref=part.faces[named.hole.faces[0]].ref)
-        note = note.model_copy(update={"count": 1, "spaced": False, "on": table.view})
+        if named.letter not in noted:
+            # one note tells of all that are made alike
+            faces = {part.faces[f].ref for h in like(part, named.hole) for f in h.faces}
+            noted[named.letter] = next((n for n in notes if n.ref in faces), None)
         thread = thread_of(drawing, placed_view.view.part, part, named.hole.faces)
-        says = " ".join(line.plain for line in lines_of_note(inner, note, named.hole, thread))
+        key = named.letter, "" if thread is None else thread.model_dump_json(exclude={"ref"})
+        if key not in said:
+            note = noted[named.letter] or HoleNote(id="n", on=table.view, ref=part.faces[named.hole.faces[0]].ref)
+            note = note.model_copy(update={"count": 1, "spaced": False, "on": table.view})
+            said[key] = " ".join(line.plain for line in lines_of_note(inner, note, named.hole, thread))
         x, y = named.at - zero
-        found.append({"hole": named.name, "x": figure(float(x)), "y": figure(float(y)), "size": says})
+        found.append({"hole": named.name, "x": figure(float(x)), "y": figure(float(y)), "size": said[key]})
     return found
 
 
@@ -152,7 +167,5 @@ def _tolerances(table: Table, context: LayoutContext) -> list[dict[str, str]]:
 
 def letter_of(placed_view: PlacedView, hole: str) -> str | None:
     """The name of the hole that a face belongs to, in a view; None where it is none that is shown there."""
-    part = placed_view.projected.whole
-    own = hole_at(part, hole)
-    same: Callable[[NamedHole], bool] = lambda n: own is not None and set(n.hole.faces) == set(own.faces)  # noqa: E731
-    return next((n.name for n in holes_shown(placed_view) if same(n)), None)
+    _, row = placed_view.projected.whole.find(hole) or ("", -1)
+    return next((n.name for n in holes_shown(placed_view) if row in n.hole.faces), None)
