@@ -12,7 +12,8 @@ import shapely
 
 from barequill.core import read_part
 from barequill.core.acts import ActContext
-from barequill.core.acts.items import ChangeItem, ChangeItems, ItemChange, ListParts, NumberItems, Renumber, StackItems
+from barequill.core.acts.item_numbers import NumberItems, StackItems
+from barequill.core.acts.items import ChangeItem, ChangeItems, ItemChange, ListParts, Renumber
 from barequill.core.acts.state_hole import StateHole
 from barequill.core.acts.state_material import StateMaterial
 from barequill.core.acts.state_table import StateListTable, StateTable

@@ -14,7 +14,8 @@ from ..core.acts.centre_lines import PitchCircles
 from ..core.acts.crop_view import CropView
 from ..core.acts.cut_locally import CutLocally
 from ..core.acts.enlarge import Enlarge
-from ..core.acts.items import ChangeItems, ItemChange, ListParts, NumberItems
+from ..core.acts.item_numbers import NumberItems
+from ..core.acts.items import ChangeItems, ItemChange, ListParts
 from ..core.acts.leave_rib import LeaveRib
 from ..core.acts.look_square import LookSquare
 from ..core.acts.make_exact import MakeExact

@@ -1,36 +1,29 @@
-"""The parts list of an assembly, and the numbers of its items on the views."""
+"""The items of the parts list: listed from a part, changed, numbered anew."""
 
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterable
 from typing import Any, Literal
 
 import numpy as np
 from pydantic import Field
 
 from ..bounds import MANY, Name, Ref, Text
-from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
-from ..drawing.annotations.hung import Foot
+from ..drawing import Drawing, Operation
 from ..drawing.annotations.item_number import ItemNumber
 from ..drawing.annotations.table import Table
 from ..drawing.base import Model
 from ..drawing.items import Item
-from ..drawing.operations import Annotate, ChangeAnnotation, Group, SetItems, need_sheet, need_view
+from ..drawing.operations import Group, SetItems, need_sheet, need_view
 from ..errors import BadOperation, UserError
 from ..kinds import solve
-from ..kinds.common.hanging import hold_of, spot_of
-from ..part.model import Part
-from ..standards.materials import MATERIALS
-from ..views.placed_view import PlacedView
-from .base import ActContext, AnyAct, Preview, annotation_shown
-from .hanging import AnyHanging
+from ..part.model import Body, Part
+from ..standards.materials import MATERIALS, material_of
+from .base import ActContext, AnyAct
 from .state_table import StateListTable
 
 Level = Literal["top", "flat"]
-RING = 12.0
-"""mm from the outline of a view to the numbers about it."""
-STEP = 3.0
-"""mm between neighbouring numbers, beside their own size."""
 
 
 def product_of(part: Part, body: int, level: Level) -> str:
@@ -56,19 +49,20 @@ def level_of(drawing: Drawing, part: Part, key: str) -> Level:
 def items_of(drawing: Drawing, part: Part, key: str, level: Level) -> list[Item]:
     """The items of a part in the order of its file; what a drawing says of them already is kept."""
     use = drawing.part(key)
-    names = [product_of(part, k, level) for k in range(len(part.bodies))]
+    bodies: dict[str, list[Body]] = {}
+    for k, body in enumerate(part.bodies):
+        bodies.setdefault(product_of(part, k, level), []).append(body)
     by_name = {p.name: p for p in part.products}
     have = {i.product: i for i in drawing.items if i.part == key}
     numbers = {i.number for i in drawing.items}
     found: list[Item] = []
     last = max((int(i.id[1:]) for i in drawing.items), default=0)
-    for name, bodies in Counter(names).items():
-        own = [part.bodies[k] for k, n in enumerate(names) if n == name]
+    density = use.density if use is not None else None
+    for name, own in bodies.items():
         product = by_name.get(name) if len(part.products) > 1 else None
         deep = 2 if level == "top" else None
-        quantity = bodies if product is None else len({b.path[:deep] for b in own})
+        quantity = len(own) if product is None else len({b.path[:deep] for b in own})
         materials = {b.material for b in own}
-        density = use.density if use is not None else None
         masses = [b.volume * d / 1000 for b in own if (d := density or b.density) is not None]
         given: dict[str, Any] = {
             "name": name,
@@ -88,11 +82,16 @@ def items_of(drawing: Drawing, part: Part, key: str, level: Level) -> list[Item]
     return found
 
 
-def _mass(item: Item, own: list[Any], given: dict[str, Any], quantity: int) -> float | None:
+def mass_of_one(own: Iterable[Body], quantity: int, density: float) -> float:
+    """g of one of so many products of which all together have these bodies, by a density (g/cm³)."""
+    return sum(b.volume for b in own) * density / 1000 / max(quantity, 1)
+
+
+def _mass(item: Item, own: list[Body], given: dict[str, Any], quantity: int) -> float | None:
     """g of one: by the density of the material that was chosen for it, else as the file has it."""
     density = MATERIALS.get(item.material)
     if density is not None and item.material != given["material"]:
-        return float(sum(b.volume for b in own)) * density / 1000 / max(quantity, 1)
+        return mass_of_one(own, quantity, density)
     mass: float | None = given["mass"]
     return mass
 
@@ -148,8 +147,7 @@ class ItemChange(Model):
                 part = acting.projections.part(item.part)
                 level = level_of(drawing, part, item.part)
                 bodies = [b for k, b in enumerate(part.bodies) if product_of(part, k, level) == item.product]
-                volume = sum(b.volume for b in bodies) / max(item.quantity, 1)
-                changes["mass"] = volume * density / 1000 if density is not None else None
+                changes["mass"] = None if density is None else mass_of_one(bodies, item.quantity, density)
         return Item.model_validate(item.model_dump() | changes)
 
 
@@ -220,106 +218,6 @@ class Renumber(AnyAct):
         return SetItems(items=items, label="Number the items anew")
 
 
-class StateItem(AnyHanging):
-    """The item number of the body that is pointed at; the body is listed where it is not."""
-
-    act: Literal["state_item"] = "state_item"
-    form: Literal["ring", "underline", "bare"] = "ring"
-
-    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
-        listed, after = self._listed(drawing, acting)
-        sheet, sign, _ = self.made(after, acting)
-        stated = Annotate(sheet=sheet.id, annotations=[sign])
-        return Group(label="Number an item", operations=[listed, stated]) if listed is not None else stated
-
-    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
-        _, after = self._listed(drawing, acting)
-        return annotation_shown(after, acting, *self.made(after, acting))
-
-    def _listed(self, drawing: Drawing, acting: ActContext) -> tuple[Operation | None, Drawing]:
-        _, view = need_view(drawing, self.view)
-        if any(i.part == view.part for i in drawing.items):
-            return None, drawing
-        items = [*drawing.items, *items_of(drawing, acting.projections.part(view.part), view.part, "top")]
-        return SetItems(items=items, label="List the parts"), drawing.model_copy(update={"items": items})
-
-    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, AnyAnnotation, str]:
-        sheet, context, fields, _ = self.on_sheet(drawing, acting)
-        part, key = context.view.projected.whole, context.view.view.part
-        foot: Foot = fields["foot"]
-        body = body_of(part, foot.ref)
-        item = item_of(drawing, part, key, body)
-        if item is None:
-            raise UserError("That body is not in the parts list", "List the parts again: the part has changed.")
-        return sheet, ItemNumber(id=drawing.fresh()[0], items=[item.id], form=self.form, **fields), ""
-
-
-class NumberItems(AnyAct):
-    """Numbers about a view of all items that it shows and that have none there yet, in lines beside it, their leaders not crossing."""
-
-    act: Literal["number_items"] = "number_items"
-    view: Ref
-
-    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
-        sheet, view = need_view(drawing, self.view)
-        operations: list[Operation] = []
-        part = acting.projections.part(view.part)
-        if not any(i.part == view.part for i in drawing.items):
-            items = [*drawing.items, *items_of(drawing, part, view.part, "top")]
-            operations.append(SetItems(items=items, label="List the parts"))
-            drawing = drawing.model_copy(update={"items": items})
-        context, _ = acting.context(drawing, sheet, view.id)
-        have = {i for a in sheet.annotations if isinstance(a, ItemNumber) and a.on == view.id for i in a.items}
-        feet: dict[str, Foot] = {}
-        areas: dict[str, float] = {}
-        for body, (foot, area) in seen_bodies(context.view).items():
-            item = item_of(drawing, part, view.part, body)
-            if item is not None and item.id not in have and area > areas.get(item.id, 0.0):
-                feet[item.id], areas[item.id] = foot, area
-        if not feet:
-            raise UserError("Nothing is to be numbered", "All items that this view shows have their numbers.")
-        radius = 1.3 * context.style.lettering
-        places = about(context.view, feet, 2 * radius + STEP)
-        ids = drawing.fresh(len(feet))
-        made: list[AnyAnnotation] = []
-        for own, (item_id, foot) in zip(ids, feet.items(), strict=True):
-            tip = hold_of(context.view, foot).tip
-            gap = places[item_id] - tip
-            made.append(
-                ItemNumber(
-                    id=own,
-                    on=view.id,
-                    items=[item_id],
-                    foot=foot,
-                    angle=round(float(np.degrees(np.arctan2(gap[1], gap[0]))), 3),
-                    offset=round(float(np.linalg.norm(gap)), 2),
-                )
-            )
-        operations.append(Annotate(sheet=sheet.id, annotations=made))
-        return operations[0] if len(operations) == 1 else Group(label="Number the items", operations=operations)
-
-
-class StackItems(AnyAct):
-    """Item numbers put on one leader, that of the first: a screw with its washer and nut."""
-
-    act: Literal["stack_items"] = "stack_items"
-    ids: list[Ref] = Field(min_length=2, max_length=20)
-
-    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
-        from ..drawing.operations import Remove
-
-        sheet = drawing.sheet_of(self.ids[0])
-        own = [sheet.annotation(i) for i in self.ids] if sheet is not None else []
-        numbers = [a for a in own if isinstance(a, ItemNumber)]
-        if len(numbers) < len(self.ids) or len({a.on for a in numbers}) > 1:
-            raise BadOperation("These are no item numbers of one view", "Select two or more of one view.")
-        items = list(dict.fromkeys(i for a in numbers for i in a.items))
-        return Group(
-            label="Put items on one leader",
-            operations=[Remove(ids=self.ids[1:]), ChangeAnnotation(id=self.ids[0], changes={"items": items})],
-        )
-
-
 def need_item(drawing: Drawing, own: str) -> Item:
     """The item of that id; raises BadOperation where there is none."""
     found = next((i for i in drawing.items if i.id == own), None)
@@ -328,88 +226,16 @@ def need_item(drawing: Drawing, own: str) -> Item:
     return found
 
 
-def material_of(text: str) -> tuple[str, float | None]:
-    """A material and its density (g/cm³), from its name in the short list, or typed behind it: ``Own alloy, 8.1``."""
-    name, _, figure = text.rpartition(",")
-    if name.strip():
-        try:
-            density = float(figure.lower().replace("g/cm³", "").replace("g/cm3", "").strip())
-        except ValueError:
-            density = 0.0
-        if 0 < density < 100:
-            return name.strip(), density
-    whole = text.strip()
-    known = next((n for n in MATERIALS if n.lower() == whole.lower()), None)
-    return (known, MATERIALS[known]) if known is not None else (whole, None)
-
-
-def body_of(part: Part, ref: str) -> int:
-    """The row of the body that an edge or a face belongs to."""
-    kind, row = part.find(ref) or ("", 0)
-    if kind == "face":
-        return part.faces[row].body
-    if kind == "edge":
-        return part.edges[row].body
-    raise UserError("That is no body", "Point at a face, or at an edge of one.")
-
-
-def item_of(drawing: Drawing, part: Part, key: str, body: int) -> Item | None:
-    """The item that a body of a part is counted as."""
+def item_by_body(drawing: Drawing, part: Part, key: str) -> list[Item | None]:
+    """Of each body of a part the item that it is counted as."""
     own = {i.product: i for i in drawing.items if i.part == key}
-    return own.get(product_of(part, body, level_of(drawing, part, key)))
+    level = level_of(drawing, part, key)
+    return [own.get(product_of(part, body, level)) for body in range(len(part.bodies))]
 
 
-def seen_bodies(placed_view: PlacedView) -> dict[int, tuple[Foot, float]]:
-    """Where a leader ends best on each body that a view shows: a visible edge of it, far out from the middle of the view, and how much
-    of the body is seen (mm of its lines)."""
-    projected, part = placed_view.projected, placed_view.projected.part
-    lengths: dict[int, float] = {}
-    best: dict[int, tuple[float, Foot]] = {}
-    middle = projected.hull.mean(axis=0)
-    for c in projected.curves:
-        kind, row = part.index.get(c.source, ("", 0))
-        if not c.visible or kind not in ("edge", "face") or c.cls in ("smooth", "adjacent"):
-            continue
-        body = part.edges[row].body if kind == "edge" else part.faces[row].body
-        points = c.curve.points(1e-3 * projected.whole.size) - projected.centre
-        length = float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
-        lengths[body] = lengths.get(body, 0.0) + length
-        spot = points[len(points) // 2] if len(points) > 2 else points.mean(axis=0)
-        out = float(np.linalg.norm(spot - middle)) + 0.2 * length
-        if body not in best or out > best[body][0]:
-            place = placed_view.transform.to_sheet(spot[None])[0]
-            best[body] = out, Foot(ref=c.source, spot=spot_of(placed_view, c.source, place))
-    return {body: (foot, lengths[body]) for body, (_, foot) in best.items()}
-
-
-def about(placed_view: PlacedView, feet: dict[str, Foot], step: float) -> dict[str, Any]:
-    """Where numbers stand about a view so that their leaders do not cross: each goes to the nearer side, left or right, in a column that keeps
-    the order of their tips from above on; above and below where a column would be longer than the view."""
-    box = placed_view.box
-    tips = {own: hold_of(placed_view, foot).tip for own, foot in feet.items()}
-    low, high = np.array([box.x0, box.y0]), np.array([box.x1, box.y1])
-    room = max(int((high[1] - low[1] + 2 * RING) // step), 1)
-    middle = (low[0] + high[0]) / 2
-    order = sorted(tips, key=lambda k: float(tips[k][0]))
-    half = sum(float(tips[k][0]) < middle for k in order)
-    half = min(max(half, len(order) - room), room) if len(order) <= 2 * room else len(order) // 2
-    found: dict[str, Any] = {}
-    for names, x in ((order[:half], low[0] - RING), (order[half:], high[0] + RING)):
-        column = sorted(names, key=lambda k: -float(tips[k][1]))
-        spread = max(step, 0.0)
-        levels = [float(tips[k][1]) for k in column]
-        ys = _apart(levels, spread, float(high[1]) + RING)
-        found |= {k: np.array([x, y]) for k, y in zip(column, ys, strict=True)}
-    return found
-
-
-def _apart(levels: list[float], step: float, top: float) -> list[float]:
-    """Levels from above on, as near to the wanted ones as may be, at least a step apart, none above the top."""
-    ys: list[float] = []
-    for level in levels:
-        ys.append(min(level, top if not ys else ys[-1] - step))
-    if not ys:
-        return ys
-    # as a whole back up by half of what they were pushed down
-    pushed = sum(a - b for a, b in zip(levels, ys, strict=True)) / len(ys)
-    return [y + min(pushed, top - ys[0]) for y in ys]
+def listed_first(drawing: Drawing, acting: ActContext, key: str) -> tuple[list[Operation], Drawing]:
+    """What lists a part of which no item is listed yet, and the drawing with that done."""
+    if any(i.part == key for i in drawing.items):
+        return [], drawing
+    items = [*drawing.items, *items_of(drawing, acting.projections.part(key), key, "top")]
+    return [SetItems(items=items, label="List the parts")], drawing.model_copy(update={"items": items})

@@ -8,8 +8,8 @@ from ..bounds import Ref, Text
 from ..drawing import Drawing, Operation
 from ..drawing.operations import Group, SetField, SetPart, need_sheet
 from ..errors import UserError
+from ..standards.materials import material_of
 from .base import ActContext, AnyAct
-from .items import material_of
 
 
 class StateMaterial(AnyAct):

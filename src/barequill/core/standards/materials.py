@@ -21,3 +21,18 @@ MATERIALS: dict[str, float] = {
     "Polyoxymethylene POM": 1.41,
     "Oak": 0.7,
 }
+
+
+def material_of(text: str) -> tuple[str, float | None]:
+    """A material and its density (g/cm³), from its name in the short list, or typed behind it: ``Own alloy, 8.1``."""
+    name, _, figure = text.rpartition(",")
+    if name.strip():
+        try:
+            density = float(figure.lower().replace("g/cm³", "").replace("g/cm3", "").strip())
+        except ValueError:
+            density = 0.0
+        if 0 < density < 100:
+            return name.strip(), density
+    whole = text.strip()
+    known = next((n for n in MATERIALS if n.lower() == whole.lower()), None)
+    return (known, MATERIALS[known]) if known is not None else (whole, None)
