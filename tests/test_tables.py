@@ -22,7 +22,7 @@ from barequill.core.arranging.list_remarks import list_remarks
 from barequill.core.display import Stroke, Text
 from barequill.core.drawing import Drawing
 from barequill.core.drawing.annotations.table import Column, Joined, Table
-from barequill.core.drawing.operations import Annotate, Remove, SetField, apply
+from barequill.core.drawing.operations import Annotate, Remove, SetField, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.kinds import solve
 from barequill.demo import shapes
@@ -287,6 +287,16 @@ def test_items_without_a_number_and_holes_without_a_letter_are_remarked(gear, co
     assert remarks(cover, apply(holes, Remove(ids=[letter.id]))) == [
         f"Hole {name} of the table has no letter beside it"
     ]
+
+
+def test_where_a_view_shows_some_bodies_alone_these_are_numbered():
+    p = DrawnPart("small-pedestal-assembly", views=["front", "iso"], size="A2")
+    front = id_of(p.drawing, "front")
+    drawing = apply(p.drawing, SetView(view=front, changes={"bodies": ["Bush", "Stud (2)"]}))
+    drawing = done(p.projections, drawing, NumberItems(view=front))
+    by_id = {i.id: i.product for i in drawing.items}
+    numbers = [a for a in drawing.front_sheet.annotations if a.kind == "item_number"]
+    assert sorted(by_id[own] for a in numbers for own in a.items) == ["Bush", "Stud"]
 
 
 # ---- the title block's material

@@ -10,6 +10,7 @@ from uuid import uuid4
 
 import shapely
 
+from ..core.arranging.clashes import hull_shape
 from ..core.arranging.list_remarks import list_remarks
 from ..core.arranging.remarks import remarks_on
 from ..core.arranging.sign_remarks import sign_remarks
@@ -206,7 +207,7 @@ def _box(r: Rectangle, ink: DisplayList) -> s.BoxJson:
 
 def _hull(placed_view: PlacedView, height: float) -> list[s.Point]:
     """The corners of what a view takes up on the sheet, roughly, mm, y down."""
-    shape = shapely.MultiPoint(placed_view.hull).convex_hull.simplify(0.2)
+    shape = hull_shape(placed_view).simplify(0.2)
     ring = shapely.get_coordinates(shape)[:-1] if shape.geom_type == "Polygon" else shapely.get_coordinates(shape)
     return [(round(float(x), 2), round(height - float(y), 2)) for x, y in ring]
 

@@ -128,17 +128,17 @@ def body_of(part: Part, ref: str) -> int:
 
 
 def seen_bodies(placed_view: PlacedView) -> dict[int, tuple[Foot, float]]:
-    """Where a leader ends best on each body that a view shows: a visible edge of it, far out from the middle of the view, and how much
+    """Where a leader ends best on each body, by its row in the whole part, that a view shows: a visible edge of it, far out from the middle of the view, and how much
     of the body is seen (mm of its lines)."""
-    projected, part = placed_view.projected, placed_view.projected.part
+    projected = placed_view.projected
     lengths: dict[int, float] = {}
     best: dict[int, tuple[float, Foot]] = {}
     middle = projected.hull.mean(axis=0)
     for c in projected.curves:
-        kind, row = part.index.get(c.source, ("", 0))
-        if not c.visible or kind not in ("edge", "face") or c.cls in ("smooth", "adjacent"):
+        if not c.visible or c.source not in projected.part.index or c.cls in ("smooth", "adjacent"):
             continue
-        body = part.edges[row].body if kind == "edge" else part.faces[row].body
+        # the row in the whole: where a view shows some bodies alone, theirs are others
+        body = body_of(projected.whole, c.source)
         points = c.curve.points(1e-3 * projected.whole.size) - projected.centre
         length = float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
         lengths[body] = lengths.get(body, 0.0) + length

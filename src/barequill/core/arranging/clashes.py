@@ -12,10 +12,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..display import DisplayList, Element, Mark, Region, Sketch, Stroke, Text
+from ..display import DisplayList, Element, Mark, Region, Sketch, Stroke, Text, box_of
 from ..drawing.annotations import declared
 from ..kinds.common.solving import Array, Solved
 from ..standards.lines import LineGroup
+from ..standards.sheets import Rectangle
 from ..views.placed_view import PlacedView
 
 SHRUNK = 0.25
@@ -100,9 +101,14 @@ def drawn(solved: Solved, lines: LineGroup, at: Array | Sequence[float]) -> Shap
     return shapes_of(sketch.marks, np.array(at, float))
 
 
+def hull_shape(placed_view: PlacedView) -> Any:
+    """What a view takes up on the sheet, as a geometry."""
+    return shapely.MultiPoint(placed_view.hull).convex_hull
+
+
 def others_of(placed_views: Mapping[str, PlacedView]) -> dict[str, Any]:
     """For each view what the others take up on the sheet that stand clear of it, as one geometry."""
-    hulls = {k: shapely.MultiPoint(p.hull).convex_hull for k, p in placed_views.items()}
+    hulls = {k: hull_shape(p) for k, p in placed_views.items()}
     return {
         k: shapely.union_all([other for other in hulls.values() if not other.intersects(own)])
         for k, own in hulls.items()
@@ -127,6 +133,12 @@ def _standing(held: Held) -> NDArray[np.object_]:
     """The lettering and arrows of an element on the sheet, as geometries."""
     shapes = shapes_of((m for m in held.element.marks if not isinstance(m, Stroke)), np.array(held.element.at))
     return np.array([*shapes.texts, *shapes.arrows], object)
+
+
+@lru_cache(maxsize=2000)
+def standing_box(held: Held) -> Rectangle | None:
+    """The box of an element on the sheet; None where it has no ink."""
+    return box_of(held.element.on_sheet())
 
 
 def over_others(ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list[Element]:

@@ -8,12 +8,13 @@ from typing import Any
 
 import shapely
 
-from ..display import DisplayList, box_of
+from ..display import DisplayList
 from ..drawing import SectionView, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..standards.sheets import Rectangle
 from ..views.occupancy import occupancy
 from ..views.placed_view import PlacedView
+from .clashes import Held, hull_shape, standing_box
 from .remarks import Remark
 
 TOUCHES = 0.05
@@ -36,7 +37,7 @@ def astray_on(sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, PlacedV
     found: list[Astray] = []
     hulls: dict[str, tuple[str, Any]] = {}
     for view, placed_view in placed_views.items():
-        hull = shapely.MultiPoint(placed_view.hull).convex_hull.buffer(-TOUCHES)
+        hull = hull_shape(placed_view).buffer(-TOUCHES)
         own = sheet.view(view)
         if own is None or hull.is_empty:
             continue
@@ -59,12 +60,15 @@ def standing_remarks(sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, 
     """What lies on something, in words; also sizes, notes and signs that reach over the frame or the title block."""
     found = [Remark(a.own, f"{a.words} lies {a.on}", True) for a in astray_on(sheet, ink, placed_views)]
     ground = occupancy(sheet.size, sheet.landscape)
+    elements = {e.id: e for e in ink.elements}
     for annotation in sheet.annotations:
-        element = ink.of(annotation.id)
-        box = None if element is None or annotation.on == sheet.id else box_of(element.on_sheet())
+        element = elements.get(annotation.id)
+        if element is None or annotation.on == sheet.id:
+            continue
+        box = standing_box(Held(element))
         if box is None:
             continue
-        what = f"{_capital(annotation.noun)} {element.words}" if element is not None else ""
+        what = f"{_capital(annotation.noun)} {element.words}"
         if not ground.space.grown(TOUCHES).holds(box):
             found.append(Remark(annotation.id, f"{what} reaches over the frame"))
         elif ground.title.grown(-TOUCHES).overlaps(box):
@@ -74,9 +78,9 @@ def standing_remarks(sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, 
 
 def _blocks(sheet: Sheet, ink: DisplayList) -> Iterator[tuple[AnyAnnotation, Rectangle]]:
     """What stands on the sheet by itself, and the boxes of its ink."""
-    for annotation in sheet.annotations:
-        element = ink.of(annotation.id) if annotation.on == sheet.id else None
-        box = None if element is None else box_of(element.on_sheet())
+    for annotation in (a for a in sheet.annotations if a.on == sheet.id):
+        element = ink.of(annotation.id)
+        box = None if element is None else standing_box(Held(element))
         if box is not None:
             yield annotation, box
 

@@ -53,19 +53,26 @@ TURN = 1.9
 """Lettering heights of room for the sign of a turned view."""
 
 
-def mass_of(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> float | None:
-    """Mass in g of the part that a sheet is about, where densities are known."""
+def mass_told(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> tuple[float | None, str]:
+    """Mass in g of the part that a sheet is about, None where it is not known, and in words from what it follows."""
     use = drawing.subject(sheet)
     if use is None:
-        return None
-    part = projections.part(use.key)
+        return None, ""
     listed = listed_masses(drawing, use.key)
     if listed is not None:
-        return listed
+        return listed, "the masses of all items together"
+    part = projections.part(use.key)
     if use.told and use.density is None and use.material not in {b.material or "" for b in part.bodies}:
         # a material of which nobody knows how heavy it is
-        return None
-    return part.mass(use.density)
+        return None, ""
+    mass = part.mass(use.density)
+    if mass is None:
+        return None, ""
+    volume = f"{sum(b.volume for b in part.bodies if b.solid) / 1000:.4g} cm³"
+    if use.density is None:
+        return mass, f"{volume} with the densities of the part file"
+    named = f" {use.material}" if use.material else ""
+    return mass, f"{volume} of{named} at {use.density:g} g/cm³"
 
 
 def listed_masses(drawing: Drawing, part: str) -> float | None:
@@ -74,21 +81,6 @@ def listed_masses(drawing: Drawing, part: str) -> float | None:
     if not any(i.material for i in listed) or any(i.mass is None for i in listed):
         return None
     return sum((i.mass or 0.0) * i.quantity for i in listed)
-
-
-def mass_words(drawing: Drawing, sheet: Sheet, projections: ProjectionCache) -> str:
-    """From what the mass of a sheet's part follows; nothing where it is not known."""
-    use = drawing.subject(sheet)
-    if use is None or mass_of(drawing, sheet, projections) is None:
-        return ""
-    if listed_masses(drawing, use.key) is not None:
-        return "the masses of all items together"
-    part = projections.part(use.key)
-    volume = sum(b.volume for b in part.bodies if b.solid) / 1000
-    if use.density is not None:
-        named = f" {use.material}" if use.material else ""
-        return f"{volume:.4g} cm³ of{named} at {use.density:g} g/cm³"
-    return f"{volume:.4g} cm³ with the densities of the part file"
 
 
 def view_name(view: View) -> str:
@@ -311,8 +303,7 @@ __all__ = [
     "blank",
     "caption_element",
     "context_of",
-    "mass_of",
-    "mass_words",
+    "mass_told",
     "scene_key",
     "solved",
     "view_element",

@@ -20,8 +20,7 @@ from .elements import (
     context_of,
     frame_element,
     hatch_element,
-    mass_of,
-    mass_words,
+    mass_told,
     scene_key,
     view_element,
     view_words,
@@ -159,9 +158,10 @@ def draw_sheet(
     """
     display_cache = display_cache or DisplayCache()
     ink = blank(sheet)
-    values = field_values(drawing, sheet, mass_of(drawing, sheet, projections))
+    mass, weighed = mass_told(drawing, sheet, projections)
+    values = field_values(drawing, sheet, mass)
     ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"
-    ink.fields = title_zones(sheet, values, {"mass": mass_words(drawing, sheet, projections)})
+    ink.fields = title_zones(sheet, values, {"mass": weighed})
     placed_views = projections.placed_views(drawing, sheet)
     ink.names |= {view: view_words(placed_view.view) for view, placed_view in placed_views.items()}
     instead = {view: conventions_of(drawing, placed_view) for view, placed_view in placed_views.items()}
