@@ -6,7 +6,8 @@ import hashlib
 import os
 import re
 import shutil
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -51,8 +52,10 @@ class Issues(Database):
         """The letters of the revisions that were issued of a drawing."""
         return [i.letter for i in self.issues(drawing_id)]
 
-    def lay_out(self, files: Mapping[str, bytes | Path]) -> Path:
-        """The files of an issue written into a folder of their own, before anything tells of them."""
+    @contextmanager
+    def laid_out(self, files: Mapping[str, bytes | Path]) -> Iterator[Path]:
+        """The files of an issue written into a folder of their own, before anything tells of them; what is not kept within is
+        removed."""
         folder = self.home / "issues" / f".laid-{uuid4().hex}"
         folder.mkdir(mode=0o700, parents=True)
         try:
@@ -66,10 +69,10 @@ class Issues(Database):
                 with open(folder / name, "rb") as written:
                     os.fsync(written.fileno())
                 (folder / name).chmod(0o400)
-        except BaseException:
+            yield folder
+        finally:
+            # what was kept is called otherwise by now
             shutil.rmtree(folder, ignore_errors=True)
-            raise
-        return folder
 
     def keep_issue(self, drawing_id: int, letter: str, about: dict[str, Any], folder: Path) -> Issued:
         """Files that were laid out kept as an issue, for good.

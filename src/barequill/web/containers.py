@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
-import shutil
-from typing import Any
 
 from flask import Blueprint, Response, request
 from pydantic import ValidationError
@@ -15,13 +12,13 @@ from ..core.drawing.container import Container, packed, unpacked
 from ..core.drawing.revisions import Revision
 from ..core.errors import UserError
 from ..core.reading.reading import content_key, key_as
+from ..store.home import PART_FILE
 from . import schemas as s
 from .api import route, services
 from .drawings import state_of
 from .issues import named
 
 containers = Blueprint("containers", __name__)
-AS_UNIT = re.compile(r"[0-9a-f]{24}\.as-(mm|cm|m|inch)\.")
 
 
 @route(containers, "GET", "/drawings/{id}/container")
@@ -65,8 +62,8 @@ def _bring(found: Container, drawing: Drawing) -> None:
     there = {p.key for p in services().store.parts()}
     jobs = []
     for name, data in found.parts.items():
-        told = AS_UNIT.match(name)
-        unit = told[1] if told else None
+        told = PART_FILE.fullmatch(name)
+        unit = told[2] if told else None
         key = key_as(content_key(data), unit)
         if key in wanted and key not in there:
             jobs.append(services().read(name, data, unit))
@@ -85,15 +82,10 @@ def _bring(found: Container, drawing: Drawing) -> None:
 def _keep(id: int, letter: str, files: dict[str, bytes]) -> None:
     """Keep as issued what came along as that."""
     store = services().store
-    told: Any = None
     try:
         told = json.loads(files.get("about.json", b"{}"))
         about = Revision.model_validate({k: v for k, v in told.items() if k in Revision.model_fields}).model_dump()
     except (ValueError, AttributeError):
         about = {"letter": letter}
-    folder = store.lay_out({n: d for n, d in files.items() if n != "about.json"})
-    try:
+    with store.laid_out({n: d for n, d in files.items() if n != "about.json"}) as folder:
         store.keep_issue(id, letter, about, folder)
-    except BaseException:
-        shutil.rmtree(folder, ignore_errors=True)
-        raise

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-import shutil
 from datetime import date
 from pathlib import Path
 
@@ -38,14 +37,13 @@ def next_issue(id: int) -> s.NextIssue:
     drawing = store.get(id).drawing
     issued = store.letters_issued(id)
     labels = [label for _, label, done in sorted(store.history(id, None, 200)) if done]
-    since = max((k for k, w in enumerate(labels) if w.startswith("Work on revision")), default=-1)
     values = field_values(drawing, drawing.front_sheet, None)
     return s.NextIssue(
         letter=next_revision(drawing, issued),
         date=date.today().isoformat(),
         creator=values.get("creator", "")[:60],
         approver=values.get("approver", "")[:60],
-        words=what_changed(labels[since + 1 :], not issued),
+        words=what_changed(labels, not issued),
     )
 
 
@@ -55,10 +53,10 @@ def issue_drawing(id: int, body: s.IssueRequest) -> schemas.DrawingState:
     store = services().store
     snapshot = store.get(id)
     issued = store.letters_issued(id)
-    after = apply(snapshot.drawing, as_issued(snapshot.drawing, _row(body), issued))
-    folder = store.lay_out(_files(after, id, body.letter))
-    try:
-        stands = store.act(id, body.edit, lambda drawing: as_issued(drawing, _row(body), issued))
+    operation = as_issued(snapshot.drawing, _row(body), issued)
+    after = apply(snapshot.drawing, operation)
+    with store.laid_out(_files(after, id, body.letter)) as folder:
+        stands = store.act(id, body.edit, lambda _: operation)
         about = _row(body).model_dump() | {"edit": stands.edit, "name": named(after, id)}
         try:
             store.keep_issue(id, body.letter, about, folder)
@@ -66,9 +64,6 @@ def issue_drawing(id: int, body: s.IssueRequest) -> schemas.DrawingState:
             # what cannot be kept was not issued
             store.step(id, stands.edit, -1)
             raise
-    except BaseException:
-        shutil.rmtree(folder, ignore_errors=True)
-        raise
     stands = store.act(id, stands.edit, lambda drawing: worked_on(drawing, [*issued, body.letter]))
     return state_of(stands, shown=body.shown)
 

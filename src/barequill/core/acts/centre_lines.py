@@ -15,7 +15,7 @@ from ..drawing.annotations.pitch_circle import PitchCircle
 from ..drawing.base import Point
 from ..drawing.operations import Annotate, need_view
 from ..errors import Unmeasurable, UserError
-from ..geometry.circles import circle_through
+from ..geometry.circles import circle_through, gaps_about
 from ..kinds import solve
 from ..measuring.anchor_geometry import resolve
 from ..measuring.centres import round_features
@@ -92,9 +92,7 @@ def hole_rings(projected: ProjectedScene) -> list[list[str]]:
 
 def _about(points: np.ndarray) -> bool:
     """True where points (n, 2) lie all round zero: no gap between neighbours is half a turn."""
-    angles = np.sort(np.arctan2(points[:, 1], points[:, 0]))
-    gaps = np.diff(np.append(angles, angles[0] + 2 * np.pi))
-    return bool(gaps.max() < np.pi * 0.999)
+    return bool(gaps_about(points).max() < np.pi * 0.999)
 
 
 class DrawLine(AnyAct):

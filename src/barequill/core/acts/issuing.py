@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable
 
+from ..bounds import TEXT
 from ..drawing import Drawing, Operation
 from ..drawing.operations import Group, SetField, SetRevisions
 from ..drawing.revisions import Revision
@@ -12,6 +13,10 @@ from ..standards.revision_letters import next_letter
 
 MOST = 4
 """How many things that changed are proposed as the words of a revision."""
+
+
+ISSUE, WORK = "Issue revision", "Work on revision"
+"""How the steps are called with which a revision ends and begins."""
 
 
 def next_revision(drawing: Drawing, issued: Collection[str]) -> str:
@@ -44,7 +49,7 @@ def as_issued(drawing: Drawing, revision: Revision, issued: Collection[str]) -> 
         "approver": revision.approver,
     }
     changed = [SetField(field=k, value=v) for k, v in fields.items() if v and drawing.fields.get(k) != v]
-    label = f"Issue revision {revision.letter}"
+    label = f"{ISSUE} {revision.letter}"
     return Group(label=label, operations=[SetRevisions(revisions=[*kept, revision], label=label), *changed])
 
 
@@ -52,17 +57,21 @@ def worked_on(drawing: Drawing, issued: Collection[str]) -> Operation:
     """What makes an issued drawing the one that is worked on: it bears the next letter, and no date."""
     letter = next_letter({r.letter for r in drawing.revisions} | set(issued), drawing.standard)
     return Group(
-        label=f"Work on revision {letter}",
+        label=f"{WORK} {letter}",
         operations=[SetField(field="revision", value=letter), SetField(field="date", value=None)],
     )
 
 
 def what_changed(labels: Iterable[str], first: bool) -> str:
-    """Words for a revision, from what was done since the last: each once, the latest last."""
+    """Words for a revision, from what was done since the last began: each once, the latest last."""
     if first:
         return "First issue"
-    own = [w for w in dict.fromkeys(labels) if not w.startswith(("Issue revision", "Work on revision", "New drawing"))]
-    if not own:
-        return ""
+    since: dict[str, None] = {}
+    for label in labels:
+        if label.startswith(WORK):
+            since.clear()
+        elif not label.startswith((ISSUE, "New drawing")):
+            since[label] = None
+    own = list(since)
     more = f", and {len(own) - MOST} more" if len(own) > MOST else ""
-    return ("; ".join(own[-MOST:]) + more)[:300]
+    return ("; ".join(own[-MOST:]) + more)[:TEXT]

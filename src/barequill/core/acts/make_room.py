@@ -7,7 +7,7 @@ from typing import Literal
 from ..arranging.spreading import spread
 from ..arranging.standing import astray_on
 from ..bounds import Ref
-from ..display import box_of
+from ..display import DisplayList, box_of
 from ..drawing import Drawing, Operation, Sheet
 from ..drawing.operations import ChangeAnnotation, Group, MoveView, apply, need_sheet
 from ..drawing.views import way_of
@@ -42,8 +42,7 @@ class MakeRoom(AnyAct):
 
     def _moves(self, drawing: Drawing, acting: ActContext) -> list[Operation]:
         sheet = need_sheet(drawing, self.sheet)
-        ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
-        astray = {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}
+        _, astray = _astray(drawing, acting, sheet)
         if not astray:
             raise UserError("Nothing lies on anything", "All that is on the sheet has its own place.")
         operations: list[Operation] = []
@@ -60,8 +59,7 @@ class MakeRoom(AnyAct):
             if view.id in astray and alone and (place := _elsewhere(after, acting, view.id)) is not None:
                 do(MoveView(view=view.id, to=place))
         now = need_sheet(after, self.sheet)
-        ink = draw_sheet(after, now, acting.projections, acting.display_cache)
-        left = {a.own for a in astray_on(now, ink, acting.projections.placed_views(after, now))}
+        ink, left = _astray(after, acting, now)
         if any(v.id in left for v in now.views):
             places = spread(now, ink)
             for view in now.views:
@@ -78,14 +76,20 @@ class MakeRoom(AnyAct):
         return operations
 
 
+def _astray(drawing: Drawing, acting: ActContext, sheet: Sheet) -> tuple[DisplayList, set[str]]:
+    """A sheet as it is drawn, and the ids of what lies on something there."""
+    ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
+    return ink, {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}
+
+
 def _elsewhere(drawing: Drawing, acting: ActContext, own: str) -> tuple[float, float] | None:
     """The place of a view at which it lies on nothing, with all that is written beside it, as near as may be; None where it lies on nothing, or
     there is no room."""
     sheet = drawing.sheet_of(own)
     view = drawing.view(own)
     assert sheet is not None and view is not None
-    ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
-    if own not in {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}:
+    ink, astray = _astray(drawing, acting, sheet)
+    if own not in astray:
         return None
     box = box_of([m for e in ink.elements if e.group == own for m in e.on_sheet()])
     if box is None:
@@ -107,8 +111,7 @@ def _elsewhere(drawing: Drawing, acting: ActContext, own: str) -> tuple[float, f
 
 def _put(drawing: Drawing, acting: ActContext, sheet: Sheet, own: str) -> Operation | None:
     """What moves something that stands on the sheet to where there is room, if it lies on something; None where it may stay."""
-    ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
-    astray = {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}
+    ink, astray = _astray(drawing, acting, sheet)
     annotation, element = sheet.annotation(own), ink.of(own)
     at = getattr(annotation, "at", None)
     box = box_of(element.on_sheet()) if element is not None else None

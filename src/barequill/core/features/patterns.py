@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..geometry.circles import circle_through
+from ..geometry.circles import circle_through, gaps_about
 from ..geometry.recognition import frame_about
 from ..part.model import Array, Part
 from ..values import value
@@ -56,9 +56,7 @@ def ring_of(part: Part, hole: Hole) -> Ring | None:
         on = features[np.abs(reach - radius) < 10 * near] - middle
         if radius < 10 * near or len(on) < 3 or (best is not None and len(on) <= best.count):
             continue
-        angles = np.sort(np.arctan2(on[:, 1], on[:, 0]))
-        gaps = np.diff(np.append(angles, angles[0] + 2 * np.pi))
-        best = Ring(len(on), 2 * radius, bool(np.ptp(gaps) < 1e-4))
+        best = Ring(len(on), 2 * radius, bool(np.ptp(gaps_about(on)) < 1e-4))
     return best
 
 
@@ -117,9 +115,7 @@ def _circle(places: Array, centres: list[Array], near: float) -> tuple[Array, bo
         radii = np.linalg.norm(off, axis=1)
         if radii.min() < 10 * near or np.ptp(radii) > 10 * near:
             continue
-        angles = np.sort(np.arctan2(off[:, 1], off[:, 0]))
-        steps = np.diff(np.concatenate([angles, [angles[0] + 2 * np.pi]]))
-        return centre, bool(np.ptp(steps) < 1e-5), float(radii.mean())
+        return centre, bool(np.ptp(gaps_about(off)) < 1e-5), float(radii.mean())
     return None
 
 

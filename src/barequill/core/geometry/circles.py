@@ -8,6 +8,12 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 
 
+def gaps_about(off: Array) -> Array:
+    """The angles (n,), radians, between neighbours among points (n, 2) about zero, all round."""
+    angles = np.sort(np.arctan2(off[:, 1], off[:, 0]))
+    return np.diff(np.append(angles, angles[0] + 2 * np.pi))
+
+
 def circle_through(points: Array) -> tuple[Array, float, float] | None:
     """Centre (2,), radius, and how far the farthest point lies off, of the circle nearest to points (n, 2), n from 3; None
     where they lie in a line (least squares on x² + y² = 2ax + 2by + c)."""

@@ -10,12 +10,11 @@ from ..display import Sketch
 from ..display.lettering import text_width
 from ..drawing.annotations.hole_letter import HoleLetter
 from ..errors import Unmeasurable
-from ..features.holes import hole_at
 from ..measuring.context import LayoutContext
 from ..values import value
 from .common.hanging import lost
 from .common.solving import Array, Solved, draw_line, way_at
-from .common.table_rows import letter_of
+from .common.table_rows import hole_called
 from .hole_note import tip_of
 
 NEAR = 6.0
@@ -51,10 +50,10 @@ def solve(own: HoleLetter, context: LayoutContext) -> Solved:
 def placer(own: HoleLetter, context: LayoutContext) -> Callable[[HoleLetter], Solved]:
     """What solves a hole's name for one place after another."""
     placed_view, h = context.view, context.style.lettering
-    hole = hole_at(placed_view.projected.whole, own.hole)
-    name = letter_of(placed_view, own.hole)
-    if hole is None or name is None:
+    called = hole_called(placed_view, own.hole)
+    if called is None:
         return lost(context, own, "Hole", Unmeasurable("No hole there", "The part has none there any more."))
+    hole, name = called.hole, called.name
     half = np.array([text_width(name, h) / 2, h / 2])
 
     def put(n: HoleLetter) -> Solved:

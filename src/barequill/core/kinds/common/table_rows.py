@@ -165,7 +165,7 @@ def _tolerances(table: Table, context: LayoutContext) -> list[dict[str, str]]:
     ]
 
 
-def letter_of(placed_view: PlacedView, hole: str) -> str | None:
-    """The name of the hole that a face belongs to, in a view; None where it is none that is shown there."""
-    _, row = placed_view.projected.whole.find(hole) or ("", -1)
-    return next((n.name for n in holes_shown(placed_view) if row in n.hole.faces), None)
+def hole_called(placed_view: PlacedView, face: str) -> NamedHole | None:
+    """The hole that a face belongs to, with its name; None where it is none that the view shows."""
+    _, row = placed_view.projected.whole.find(face) or ("", -1)
+    return next((n for n in holes_shown(placed_view) if row in n.hole.faces), None)
