@@ -85,6 +85,8 @@ export class Hits {
   private found: { index: Flatbush | null; held: Placed[] } | null = null;
   private views: Map<string, ViewJson>;
   private elements: Map<string, Element>;
+  /** Those that are taken anywhere within their outline. */
+  private filled: Element[];
   private linesOf = new Map<string, Map<string, [Shape, string]>>();
 
   /** `known`: what is known of a kind of element beside its ink. */
@@ -96,6 +98,7 @@ export class Hits {
   ) {
     this.views = new Map(ink.views.map((v) => [v.id, v]));
     this.elements = new Map(ink.elements.map((e) => [e.id, e]));
+    this.filled = ink.elements.filter((e) => known(e.kind)?.filled);
   }
 
   /** All marks by place, put together when they are first asked for. */
@@ -224,8 +227,8 @@ export class Hits {
         if (line?.ref) found.push({ ...line, rank: 1 + d / reach + (hidden ? 0.4 : 0) });
       } else found.push({ ...this.whole(held, qx, qy), rank: (this.known(kind)?.rank ?? 3) + d / reach });
     }
-    for (const element of this.ink.elements) {
-      if (!this.known(element.kind)?.filled || best.has(element.id)) continue;
+    for (const element of this.filled) {
+      if (best.has(element.id)) continue;
       const held = heldOf(element);
       const [u, v] = [x - element.x, y - element.y];
       const within = [0, 1].every((k) => {

@@ -1,16 +1,7 @@
-import { work } from '../work.svelte';
-import { dragged, nudged } from './hung';
-import type { Kind } from './kind';
+import { hungKind } from './hung';
 
-const kind: Kind = {
+export default hungKind({
   kind: 'hole_letter',
   noun: ['letter of a hole', 'letters of holes'],
   counts: 'mark',
-  rank: 1.1,
-  says: () => '',
-  offers: (id) => [{ name: 'Remove', run: () => work.remove([id]) }],
-  drag: dragged,
-  moved: nudged,
-};
-
-export default kind;
+});

@@ -82,3 +82,15 @@ export function typedKind(kind: TypedSign, noun: [string, string]): Kind {
     moved: nudged,
   };
 }
+
+/** A kind of signs that hang on a leader, told by its sentence, with nothing but that it can be removed. */
+export function hungKind(own: Pick<Kind, 'kind' | 'noun' | 'counts' | 'sentence' | 'several'>): Kind {
+  return {
+    ...own,
+    rank: 1.1,
+    says: () => '',
+    offers: (id) => [{ name: 'Remove', run: () => work.remove([id]) }],
+    drag: dragged,
+    moved: nudged,
+  };
+}
