@@ -25,11 +25,13 @@
   let input = $state<HTMLInputElement>();
   /** What was typed between the press that opens and the field's being there: a busy machine takes a while. */
   let early = $state<string>();
+  let entered = $state(false);
 
   function waiting(e: KeyboardEvent) {
-    if (early === undefined || open || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (early === undefined || e.ctrlKey || e.metaKey || e.altKey) return;
     if (e.key.length === 1) early += e.key;
-    else if (e.key !== 'Enter') return;
+    else if (e.key === 'Enter') entered = early !== '';
+    else return;
     e.preventDefault();
     e.stopPropagation();
   }
@@ -39,6 +41,7 @@
     field.focus();
     if (!early) field.select();
     early = undefined;
+    if (entered) pick(field.value as V);
   }
 
   function pick(v: V) {
@@ -59,7 +62,10 @@
       <Popover.Trigger
         class="part"
         aria-label={`${label}: ${value}`}
-        onclick={() => (early = open ? undefined : '')}
+        onclick={() => {
+          early = open ? undefined : '';
+          entered = false;
+        }}
         onkeydown={waiting}>{value}</Popover.Trigger
       >{after}
       <Popover.Positioner class="layer">
