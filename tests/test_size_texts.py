@@ -57,7 +57,14 @@ def test_tolerances_and_fits_are_written_by_the_standard() -> None:
     assert worded(tolerance=Tolerance(kind="minimum")) == "40 min."
     assert worded(exact=True) == "[40]"
     assert worded(above="2 places", below="typ.") == "2 places 40 typ."
-    assert worded(25.4, DimensionStyle(name="b", second_unit=True)) == "25.4 [1.000]"
+    both = DimensionStyle(name="b", second_unit=True)
+    assert worded(25.4, both) == "25.4 [1.000]"
+    # ISO 370, method A: limits converted by themselves, to 0.0001 inch for tolerances of 0.05 to 0.5 mm
+    assert worded(40.0, both, tolerance=Tolerance(kind="symmetric", upper=0.1)) == "40 ±0.1 [1.5748 ±0.0039]"
+    assert worded(40.0, both, tolerance=fit("class")) == "40 H7 [1.57480 +0.00099/0]"
+    # 0.005 inch: to 0.001 mm; 12.700 + 0.127 and – 0.025
+    own = Tolerance(kind="unequal", upper=0.004, lower=-0.001)
+    assert worded(12.7, both, "inch", tolerance=own) == "0.500 +0.004/–0.001 [12.700 +0.102/–0.025]"
     with pytest.raises(Unmeasurable, match="no t6"):
         worded(20.0, tolerance=fit("both", "t6"))
 

@@ -121,3 +121,13 @@ def test_what_version_5_stored_says_now_what_it_said(k: int) -> None:
             assert says(after, before)
     assert says({**now, "version": 5, "fields": {}, "sheets": []}, {**old, "fields": {}, "sheets": []})
     assert Drawing.load(new.to_json()) == new and (k > 0 or (tables and emptied))
+
+
+def test_lettering_on_large_sheets_stays_as_high_as_it_was() -> None:
+    """Up to version 6 it was 3.5 mm on all; A1 has 5 now."""
+    old = {"version": 6, "sheets": [{"id": "e1", "size": "A1"}]}
+    for size, height in (("A1", 3.5), ("A0", 3.5), ("D", 3.5), ("A2", None)):
+        new = Drawing.load(old | {"sheets": [{"id": "e1", "size": size}]})
+        assert new.lettering == height
+        assert new.lines_of(new.front_sheet).lettering == 3.5
+    assert Drawing.load(old | {"version": 7}).lines_of(Drawing.load(old | {"version": 7}).front_sheet).lettering == 5

@@ -994,6 +994,19 @@ export interface components {
              */
             arrows?: ("auto" | "inside" | "outside") | null;
             /**
+             * Ends
+             * @default null
+             */
+            ends?: ("auto" | "inside" | "outside")[] | [
+                number,
+                number
+            ] | null;
+            /**
+             * Text
+             * @default null
+             */
+            text?: ("auto" | "above" | "level") | string | null;
+            /**
              * Zigzag
              * @default null
              */
@@ -1129,14 +1142,6 @@ export interface components {
              */
             width?: number | null;
             /**
-             * Ends
-             * @default null
-             */
-            ends?: [
-                number,
-                number
-            ] | null;
-            /**
              * Made
              * @default null
              */
@@ -1218,11 +1223,6 @@ export interface components {
              * @default null
              */
             marked?: number | null;
-            /**
-             * Text
-             * @default null
-             */
-            text?: string | null;
             /**
              * More
              * @default null
@@ -2034,6 +2034,16 @@ export interface components {
              */
             unit?: ("mm" | "inch") | null;
             /**
+             * Wide
+             * @default null
+             */
+            wide?: number | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2809,7 +2819,11 @@ export interface components {
              *       "frame": "outline",
              *       "offset": 10,
              *       "along": 0,
-             *       "angle": 45
+             *       "angle": 45,
+             *       "aside": [
+             *         0,
+             *         0
+             *       ]
              *     }
              */
             place?: components["schemas"]["Place"];
@@ -2887,6 +2901,17 @@ export interface components {
              */
             arrows?: "auto" | "inside" | "outside";
             /**
+             * Ends
+             * @default []
+             */
+            ends?: ("auto" | "inside" | "outside")[];
+            /**
+             * Text
+             * @default auto
+             * @enum {string}
+             */
+            text?: "auto" | "above" | "level";
+            /**
              * Zigzag
              * @default false
              */
@@ -2944,6 +2969,11 @@ export interface components {
              */
             arrow_length?: number | null;
             /**
+             * Arrow Angle
+             * @default 20
+             */
+            arrow_angle?: number;
+            /**
              * Lettering
              * @default null
              */
@@ -2954,6 +2984,12 @@ export interface components {
              * @enum {string}
              */
             text?: "auto" | "above" | "level";
+            /**
+             * Crossings
+             * @default whole
+             * @enum {string}
+             */
+            crossings?: "whole" | "arrows" | "lines";
             /**
              * Gap
              * @default null
@@ -3095,7 +3131,7 @@ export interface components {
         Drawing: {
             /**
              * Version
-             * @default 6
+             * @default 7
              */
             version?: number;
             /**
@@ -3116,6 +3152,16 @@ export interface components {
              * @enum {string}
              */
             unit?: "mm" | "inch";
+            /**
+             * Wide
+             * @default null
+             */
+            wide?: number | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
             /**
              * Fields
              * @default {}
@@ -4851,7 +4897,8 @@ export interface components {
         };
         /**
          * MoveDimension
-         * @description A dimension's line, or its text alone, dragged to the pointer; dragged over to a detail of its view, or from a detail
+         * @description A dimension's line, or its text alone, dragged to the pointer: the text along its line, or ``out`` of it at the end of a
+         *     leader, as it goes on where it is already out; dragged over to a detail of its view, or from a detail
          *     to the view that it enlarges, it goes there and keeps its look.
          */
         MoveDimension: {
@@ -4872,6 +4919,11 @@ export interface components {
              * @default false
              */
             text_only?: boolean;
+            /**
+             * Out
+             * @default false
+             */
+            out?: boolean;
         };
         /**
          * MoveEnd
@@ -5837,7 +5889,8 @@ export interface components {
          *     or with ``frame`` = ``model`` from the first anchor (model mm). ``along`` shifts the text along the
          *     line from its middle (sheet mm); in a pictorial view ``angle`` (degrees) is about where its extension lines run to. Round
          *     and angular: ``angle`` (degrees) and ``offset`` (sheet mm) from
-         *     the circle, or from the apex, to the text.
+         *     the circle, or from the apex, to the text. With an ``aside`` (sheet mm to the right and up) the text stands so far off from
+         *     where it would, level, at the end of a leader from there.
          */
         Place: {
             /**
@@ -5867,6 +5920,17 @@ export interface components {
              * @default 45
              */
             angle?: number;
+            /**
+             * Aside
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            aside?: [
+                number,
+                number
+            ];
         };
         /** PlaceChanges */
         PlaceChanges: {
@@ -5895,6 +5959,14 @@ export interface components {
              * @default null
              */
             angle?: number | null;
+            /**
+             * Aside
+             * @default null
+             */
+            aside?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * PlaceSet
@@ -7206,6 +7278,16 @@ export interface components {
              * @default null
              */
             unit?: ("mm" | "inch") | null;
+            /**
+             * Wide
+             * @default null
+             */
+            wide?: number | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, Field
+from pydantic import AfterValidator, BeforeValidator, Field
 
 NAME = 200
 """Characters of a name: of parts, bodies, products, files."""
@@ -40,6 +40,17 @@ def clipped(text: Any, most: int = NAME) -> Any:
         return text
     text = plain(text[: 4 * most]).strip()
     return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+
+
+def one_of(*allowed: float) -> AfterValidator:
+    """What refuses all figures but some."""
+
+    def check(value: float) -> float:
+        if value not in allowed:
+            raise ValueError(f"it is one of {', '.join(f'{a:g}' for a in allowed)}")
+        return value
+
+    return AfterValidator(check)
 
 
 Name = Annotated[str, BeforeValidator(plain), Field(max_length=NAME)]

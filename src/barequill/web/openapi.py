@@ -12,6 +12,7 @@ from pydantic.json_schema import models_json_schema
 
 from .. import __version__
 from ..core.measuring.style import READY
+from ..core.standards.lines import GROUPS, HEIGHTS
 from ..core.standards.scales import SERIES, scale_text
 from ..core.standards.sheets import SIZES
 from .api import ROUTES, Route
@@ -94,6 +95,8 @@ def offered() -> dict[str, Any]:
         },
         "scales": [scale_text(s) for s in SERIES if s >= LEAST],
         "styles": [s.name for s in READY],
+        "wide": list(GROUPS),
+        "lettering": list(HEIGHTS),
         "usual": {
             "ISO": {"size": "A3", "angle": "first"},
             "ASME": {"size": "B", "angle": "third"},

@@ -14,6 +14,7 @@ from ..core.arranging.clashes import hull_shape
 from ..core.arranging.list_remarks import list_remarks
 from ..core.arranging.remarks import remarks_on
 from ..core.arranging.sign_remarks import sign_remarks
+from ..core.arranging.size_remarks import size_remarks
 from ..core.arranging.standing import standing_remarks
 from ..core.display import DisplayList, Element
 from ..core.drawing import Drawing, Sheet
@@ -140,6 +141,7 @@ class Screens:
                     *remarks_on(ink, placed_views),
                     *sign_remarks(drawing, sheet),
                     *list_remarks(drawing, sheet, placed_views),
+                    *size_remarks(drawing, sheet, placed_views),
                 ]
             ],
             space=_box(ground.space, ink),

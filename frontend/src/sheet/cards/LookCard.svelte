@@ -31,6 +31,12 @@
     ['above', 'above the line, along it'],
     ['level', 'level, in a gap of the line'],
   ];
+  const CROSSINGS: [string, string][] = [
+    ['whole', 'whole'],
+    ['arrows', 'broken at arrowheads of others'],
+    ['lines', 'broken where the line of another size crosses'],
+  ];
+  const ANGLES: [string, string][] = ['15', '20', '30', '90'].map((n) => [n, `${n}°`]);
   const named = (list: [string, string][], key: string | undefined) =>
     list.find(([k]) => k === key)?.[1] ?? list[0][1];
   const DECIMALS: [string, string][] = [
@@ -64,6 +70,18 @@
       after=","
     />
     their length {@render lengthOf('Length of arrows, mm', 'arrow_length')}
+    their flanks at
+    <Choice
+      value={`${style.arrow_angle ?? 20}°`}
+      label="Degrees between the flanks of an arrow, 10 to 90"
+      typed
+      options={ANGLES}
+      onset={(v: string) => {
+        const n = length(v);
+        if (n !== null) void set({ arrow_angle: n });
+      }}
+      after=","
+    />
     lettering {@render lengthOf('Height of lettering, mm', 'lettering')}
     text
     <Choice
@@ -71,6 +89,14 @@
       label="Where the text stands"
       options={TEXT}
       onset={(v) => set({ text: v as Style['text'] })}
+      after=","
+    />
+    extension lines
+    <Choice
+      value={named(CROSSINGS, style.crossings)}
+      label="Extension lines where they cross other sizes"
+      options={CROSSINGS}
+      onset={(v) => set({ crossings: v as Style['crossings'] })}
       after=","
     />
     gap at the part {@render lengthOf('Gap between the part and extension lines, mm', 'gap')}

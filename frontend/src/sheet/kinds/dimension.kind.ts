@@ -6,6 +6,7 @@ import { interaction } from '../interaction.svelte';
 import { changingExtension, EXTENSIONS } from '../making/extension';
 import { givingLook } from '../making/look';
 import { addingTo, datumFor } from '../making/row.svelte';
+import { AWAY, isOut } from './aside';
 import { hung } from './hung';
 import type { Kind, Offer } from './kind';
 
@@ -61,7 +62,10 @@ const kind: Kind = {
     { name: 'As references', run: () => work.setAnnotations(ids, { reference: true }) },
     { name: 'No longer references', run: () => work.setAnnotations(ids, { reference: false }) },
     { name: 'Arrows by room', run: () => work.setAnnotations(ids, { arrows: 'auto' }) },
-    { name: 'Text to the middle', run: () => work.setAnnotations(ids, { place: { along: 0 } }) },
+    {
+      name: 'Text to the middle',
+      run: () => work.setAnnotations(ids, { place: { along: 0, aside: [0, 0] } }),
+    },
   ],
   offers(id) {
     const d = dimension(id);
@@ -87,7 +91,18 @@ const kind: Kind = {
         name: d.pinned ? 'Let tidying move it' : 'Pin it where it is',
         run: () => work.setAnnotations([id], { pinned: !d.pinned }),
       },
-      { name: 'Text to the middle', run: () => work.setAnnotations([id], { place: { along: 0 } }) },
+      {
+        name: 'Text to the middle',
+        run: () => work.setAnnotations([id], { place: { along: 0, aside: [0, 0] } }),
+      },
+      ...(d.measure === 'diameter' || d.measure === 'radius' || isOut(d)
+        ? []
+        : [
+            {
+              name: 'Text out with a leader',
+              run: () => work.setAnnotations([id], { place: { aside: AWAY } }),
+            },
+          ]),
       ...ofExtensions(d),
       ...(first.length ? [] : signs),
       { name: 'Remove', run: () => work.remove([id]) },
@@ -98,9 +113,10 @@ const kind: Kind = {
     const d = dimension(id);
     if (!d?.place) return [];
     const p = d.place;
-    const change = (place: { [name: string]: number }) => [
+    const change = (place: { [name: string]: number | [number, number] }) => [
       { op: 'change_annotation' as const, id, changes: { place } },
     ];
+    if (isOut(d)) return change({ aside: [(p.aside?.[0] ?? 0) + dx, (p.aside?.[1] ?? 0) + dy] });
     if (d.measure === 'diameter' || d.measure === 'radius' || d.measure === 'angle')
       return change({ angle: (p.angle ?? 45) - dx, offset: (p.offset ?? 10) + dy });
     const text = Math.abs(dx) > Math.abs(dy) === (d.direction !== 'vertical');

@@ -6,6 +6,7 @@
   import { notices } from '../../lib/notices.svelte';
   import { api } from '../../api/client';
   import Plainly from './Plainly.svelte';
+  import { AWAY, isOut } from '../kinds/aside';
   import { work } from '../work.svelte';
 
   /** A dimension in one sentence, with its changeable parts. */
@@ -72,6 +73,20 @@
     ['letter', 'with C'],
     ['lengths', 'by both lengths'],
   ] as const;
+  const ENDS = ['its left or lower arrow', 'its other arrow'] as const;
+  const TEXTS: [string, string][] = [
+    ['auto', 'as its style has it'],
+    ['above', 'above its line, along it'],
+    ['level', 'level, in a gap of its line'],
+    ['aside', 'out at the end of a leader'],
+  ];
+  /** Both arrows, the text and its leader are chosen of sizes that have a line with two ends. */
+  let ended = $derived(
+    ['length', 'distance', 'angle', 'arc', 'chord', 'depth', 'chamfer'].includes(dimension.measure ?? '') ||
+      dimension.sign === 'diameter',
+  );
+  let ends = $derived([dimension.ends?.[0] ?? 'auto', dimension.ends?.[1] ?? 'auto']);
+  let aside = $derived(isOut(dimension));
   const set = (changes: AnnotationChanges) => work.setAnnotations([id], changes);
 
   const setTolerance = (text: string) => work.act({ act: 'state_tolerance', ids: [id], text });
@@ -291,9 +306,36 @@
       ['inside', 'inside'],
       ['outside', 'outside'],
     ]}
-    onset={(v) => set({ arrows: v })}
-    after={broken ? ',' : '.'}
+    onset={(v) => set({ arrows: v, ends: [] })}
+    after=","
   />
+  {#if ended}
+    {#each ENDS as name, k (name)}
+      {name}
+      <Choice
+        value={ends[k] === 'auto' ? 'as both are' : ends[k]}
+        label={name.replace(/^its /, '').replace(/^./, (c) => c.toUpperCase())}
+        options={[
+          ['auto', 'as both are'],
+          ['inside', 'inside'],
+          ['outside', 'outside'],
+        ]}
+        onset={(v) => set({ ends: [0, 1].map((i) => (i === k ? v : ends[i])) as Dimension['ends'] })}
+        after=","
+      />
+    {/each}
+    its text
+    <Choice
+      value={TEXTS.find(([own]) => own === (aside ? 'aside' : (dimension.text ?? 'auto')))?.[1] ?? ''}
+      label="Where its text stands"
+      options={TEXTS}
+      onset={(v) =>
+        v === 'aside'
+          ? aside || set({ place: { aside: AWAY } })
+          : set({ text: v as Dimension['text'], place: { aside: [0, 0] } })}
+      after={broken ? ',' : '.'}
+    />
+  {/if}
   {#if broken}
     its line <Either
       on={!!dimension.zigzag}

@@ -18,6 +18,12 @@
   let Sentence = $derived(element && kinds.get(element.kind)?.sentence);
   const plain = <N extends string>(names: readonly N[]) => names.map((n) => [n, n] as const);
   const sizes = $derived(offered.sizes[drawing?.standard ?? 'ISO'] as Size[]);
+  const chosenOf = (figures: number[]) => [
+    ['0', 'by its size'] as const,
+    ...figures.map((n) => [String(n), `${n} mm`] as const),
+  ];
+  const conventions = (changes: { wide?: number; lettering?: number }) =>
+    work.operation({ op: 'set_sheet', sheet: work.sheetId, ...changes });
   const change = (changes: Omit<components['schemas']['ChangeSheet'], 'act' | 'sheet'>) =>
     work.act({ act: 'change_sheet', sheet: work.sheetId, ...changes });
 </script>
@@ -89,6 +95,21 @@
         label="Units"
         options={plain(['mm', 'inch'] as const)}
         onset={(v) => change({ unit: v })}
+        after="."
+      />
+      Wide lines
+      <Choice
+        value={drawing.wide ? `${drawing.wide} mm` : 'by its size'}
+        label="Width of wide lines on all sheets"
+        options={chosenOf(offered.wide)}
+        onset={(v) => conventions({ wide: Number(v) })}
+        after=","
+      /> lettering
+      <Choice
+        value={drawing.lettering ? `${drawing.lettering} mm` : 'by its size'}
+        label="Height of lettering on all sheets"
+        options={chosenOf(offered.lettering)}
+        onset={(v) => conventions({ lettering: Number(v) })}
         after="."
       />
       {#if work.sizes.length}

@@ -90,4 +90,4 @@ def annotation_shown(
     else:
         context, place = acting.context(drawing, sheet, root)
         element = annotation_element(annotation, root, context, acting.display_cache, scene_key(context, False), place)
-    return Preview(blank(sheet), (element,), words or element.words)
+    return Preview(blank(drawing, sheet), (element,), words or element.words)

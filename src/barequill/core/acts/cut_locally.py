@@ -48,14 +48,14 @@ class CutLocally(AnyAct):
     def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, view = need_view(drawing, self.view)
         if self.growing or len(self.outline) < 3:
-            return self._line(sheet)
+            return self._line(drawing, sheet)
         sheet, view, cuts, whole = self._changed(drawing, acting)
         update = {"local_cuts": cuts} | ({} if whole is None else {"whole": whole})
         changed = view.model_copy(update=update)
         trial = sheet.model_copy(update={"views": [changed if v.id == view.id else v for v in sheet.views]})
         after = drawing.with_sheet(trial)
         placed_view = acting.projections.placed_views(after, trial)[view.id]
-        ink = blank(sheet)
+        ink = blank(drawing, sheet)
         elements = drawn_view(after, trial, placed_view, ink, acting.display_cache)
         depth = cuts[-1]
         words = f"{depth.depth:.6g} mm from the middle of the part"
@@ -63,8 +63,8 @@ class CutLocally(AnyAct):
             words = f"to the {words_of_tie(acting.projections.part(view.part), depth.tie, drawing)}"
         return Preview(ink, tuple(elements), f"local section, {words}")
 
-    def _line(self, sheet: Sheet) -> Preview:
-        ink = blank(sheet)
+    def _line(self, drawing: Drawing, sheet: Sheet) -> Preview:
+        ink = blank(drawing, sheet)
         sketch = Sketch(ink.lines)
         if len(self.outline) > 1:
             sketch.stroke(curves2.polyline(self.outline), "limit")

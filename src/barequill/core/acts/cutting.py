@@ -136,7 +136,7 @@ def shown(
     trial = sheet.model_copy(update={"views": [*rest, view]})
     changed = drawing.with_sheet(trial)
     home = changed.sheet_of(view.parent)
-    ink = blank(sheet)
+    ink = blank(drawing, sheet)
     elements: list[Element] = []
     if line_only:
         lines = acting.projections.placed_views(drawing, sheet)

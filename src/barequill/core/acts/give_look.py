@@ -12,7 +12,7 @@ from ..drawing.operations import ChangeAnnotation, Group
 from ..errors import UserError
 from .base import ActContext, AnyAct, need_dimension
 
-LOOKS = ("style", "decimals", "arrows", "reference", "exact")
+LOOKS = ("style", "decimals", "arrows", "ends", "text", "reference", "exact")
 
 
 class GiveLook(AnyAct):

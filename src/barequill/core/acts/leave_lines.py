@@ -12,7 +12,6 @@ from ..errors import UserError
 from ..features.faces import faces_beside, feature_faces, words_of_face
 from ..measuring.wording import figure
 from ..sheet.elements import blank
-from ..standards.lines import line_group
 from .base import ActContext, AnyAct, Preview
 
 
@@ -35,12 +34,12 @@ class LeaveLines(AnyAct):
         sheet, view = need_view(drawing, self.view)
         refs, words = self._refs(drawing, acting)
         placed_view = acting.projections.placed_views(drawing, sheet)[view.id].still()
-        sketch, wanted = Sketch(line_group(sheet.size)), set(refs)
+        sketch, wanted = Sketch(drawing.lines_of(sheet)), set(refs)
         for c, flat in placed_view.placed:
             if c.source in wanted and (not c.visible or self.of != "hidden"):
                 sketch.stroke(flat, "visible" if c.visible else "hidden", c.source)
         made = sketch.element("left-out", "view", view.id, words, f"left-out-{self.of}-{self.ref}", view.place)
-        return Preview(blank(sheet), (made,), words)
+        return Preview(blank(drawing, sheet), (made,), words)
 
     def _refs(self, drawing: Drawing, acting: ActContext) -> tuple[list[str], str]:
         sheet, view = need_view(drawing, self.view)

@@ -38,7 +38,7 @@ class MakeRoom(AnyAct):
         sheet = need_sheet(after, self.sheet)
         ink = draw_sheet(after, sheet, acting.projections, acting.display_cache)
         elements = tuple(e for e in ink.elements if e.kind != "sheet")
-        return Preview(blank(sheet), elements, f"{len(operations)} moved")
+        return Preview(blank(drawing, sheet), elements, f"{len(operations)} moved")
 
     def _moves(self, drawing: Drawing, acting: ActContext) -> list[Operation]:
         sheet = need_sheet(drawing, self.sheet)

@@ -38,7 +38,7 @@ class MoveLetter(AnyAct):
     def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         sheet, view, parent = self._moved(drawing, acting)
         element = cutting_line_element(drawing, sheet, view, parent, acting.display_cache)
-        return Preview(blank(sheet), (element,) if element is not None else (), f"letter {view.letter}")
+        return Preview(blank(drawing, sheet), (element,) if element is not None else (), f"letter {view.letter}")
 
     def _moved(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, SectionView, PlacedView]:
         sheet, view = need_view(drawing, self.view)

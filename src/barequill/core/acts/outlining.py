@@ -140,7 +140,7 @@ def view_shown(
     rest = [v for v in sheet.views if v.id != view.id]
     trial = sheet.model_copy(update={"views": [*rest, view]})
     changed = drawing.with_sheet(trial)
-    ink = blank(sheet)
+    ink = blank(drawing, sheet)
     placed_views = acting.projections.placed_views(changed, trial)
     own, parent = placed_views[view.id], placed_views.get(view.parent or "")
     mark = None if parent is None else parent_mark_element(changed, trial, own, parent, acting.display_cache)

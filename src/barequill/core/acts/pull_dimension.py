@@ -10,11 +10,14 @@ from pydantic import Field
 
 from ..bounds import Coordinate, Name, Ref
 from ..drawing import Anchor, DetailView, Dimension, Drawing, Operation, Sheet
+from ..drawing.annotations.dimension import Place
 from ..drawing.base import Model, Point
 from ..drawing.operations import Annotate, ChangeAnnotation, Group, Remove, SetView
-from ..errors import BadOperation, Unmeasurable
+from ..errors import BadOperation, Unmeasurable, UserError
 from ..features.holes import hole_at
 from ..kinds import solve
+from ..kinds.common.angular import SolvedAngular
+from ..kinds.common.arcs import SolvedArc
 from ..kinds.common.linear import SolvedLinear
 from ..measuring.anchor_geometry import resolve
 from ..measuring.context import LayoutContext, root_view
@@ -72,13 +75,15 @@ class PullDimension(AnyAct):
 
 
 class MoveDimension(AnyAct):
-    """A dimension's line, or its text alone, dragged to the pointer; dragged over to a detail of its view, or from a detail
+    """A dimension's line, or its text alone, dragged to the pointer: the text along its line, or ``out`` of it at the end of a
+    leader, as it goes on where it is already out; dragged over to a detail of its view, or from a detail
     to the view that it enlarges, it goes there and keeps its look."""
 
     act: Literal["move_dimension"] = "move_dimension"
     id: Ref
     pointer: Point
     text_only: bool = False
+    out: bool = False
 
     def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         sheet, moved = self._moved(drawing, acting)
@@ -124,6 +129,8 @@ class MoveDimension(AnyAct):
             found = found.model_copy(update={"on": self._over(drawing, acting, sheet, found)})
         context, (x, y) = acting.context(drawing, sheet, found.on)
         pointer = (self.pointer[0] - x, self.pointer[1] - y)
+        if self.text_only and (self.out or found.place.aside != (0.0, 0.0)):
+            return sheet, found.model_copy(update={"place": _led_to(context, found, pointer)})
         if self.text_only:
             return sheet, found.model_copy(update={"place": moved_text(context, found, pointer)})
         new = placed(context, found, pointer)
@@ -149,6 +156,19 @@ class MoveDimension(AnyAct):
             if away < least and _seen(dimension, other):
                 best, least = other, away
         return best.view.id
+
+
+def _led_to(context: LayoutContext, dimension: Dimension, pointer: tuple[float, float]) -> Place:
+    """The place of a dimension with its text at the pointer (mm from the view's zero) and a leader from its line; near that the
+    text is back in it."""
+    solved = solve(
+        dimension.model_copy(update={"place": dimension.place.model_copy(update={"aside": (1.0, 1.0)})}), context
+    )
+    if not isinstance(solved, SolvedLinear | SolvedAngular | SolvedArc) or solved.led is None:
+        raise UserError("Its text has a leader already", "Drag it as it is, or choose a length, an angle or an arc.")
+    off = np.array(pointer) - solved.led.root - [0.0, solved.run.text.height / 2 + context.style.text_gap]
+    near = float(np.hypot(*off)) < 1.5 * context.style.lettering
+    return dimension.place.model_copy(update={"aside": (0.0, 0.0) if near else tuple(np.round(off, 2).tolist())})
 
 
 def _room_for(drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimension) -> SetView | None:
@@ -206,7 +226,7 @@ def shown_all(
     context, place = acting.context(drawing.with_sheet(trial), trial, dimensions[0].on)
     scene, root = scene_key(context, False), root_view(trial, dimensions[0])
     elements = [annotation_element(d, root, context, acting.display_cache, scene, place) for d in dimensions]
-    return Preview(blank(sheet), tuple(elements), words, others)
+    return Preview(blank(drawing, sheet), tuple(elements), words, others)
 
 
 def _shown(drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimension) -> Preview:
@@ -220,7 +240,7 @@ def _shown(drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimens
     if dimension.along:
         direction = ", along what was picked"
     words = f"{element.words}  {dimension.measure}{direction}"
-    return Preview(blank(sheet), (element,), words, tuple(_others(dimension, context)))
+    return Preview(blank(drawing, sheet), (element,), words, tuple(_others(dimension, context)))
 
 
 def _others(dimension: Dimension, context: LayoutContext) -> list[str]:

@@ -67,7 +67,7 @@ class TakeRevision(AnyAct):
             words += f". The whole part was {matched.motion.words()} in its file"
             words += "; the views look at it as before" if _turn(matched) is not None else ""
         asked = matched.other is not None or not matched.motion.stands
-        return Preview(blank(drawing.front_sheet), (), words, ("moved", "stayed") if asked else ())
+        return Preview(blank(drawing, drawing.front_sheet), (), words, ("moved", "stayed") if asked else ())
 
     def _parts(self, drawing: Drawing, acting: ActContext) -> tuple[Part, Part]:
         if drawing.part(self.part) is None:

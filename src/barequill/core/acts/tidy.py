@@ -60,7 +60,7 @@ class Tidy(AnyAct):
             words += f", {before} overlaps before, {sum(clashes(ink).values())} after"
             over = 0 if self.spread else len(over_others(ink, acting.projections.placed_views(drawing, after)))
             words += f", {over} over another view: spread the views" if over else ""
-        return Preview(blank(sheet), elements, words)
+        return Preview(blank(drawing, sheet), elements, words)
 
     def _tried(
         self, drawing: Drawing, acting: ActContext, sheet: Sheet, operations: Sequence[Operation]

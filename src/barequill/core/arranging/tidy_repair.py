@@ -15,7 +15,7 @@ from ..measuring.sets import STACKED
 from .clashes import Shapes, drawn, moved
 from .obstacles import TOUCH, Obstacles
 from .tidy_leaders import led
-from .tidy_rows import OVER, Table
+from .tidy_rows import OVER, Table, farthest
 
 Side = Literal[-1, 1]
 
@@ -127,6 +127,8 @@ def _elsewhere(table: Table, own: Dimension, obstacles: Obstacles, now: float) -
         rows, along = (x.ravel() for x in np.meshgrid(np.arange(OUT), ALONG, indexing="ij"))
         out = normal_of(first.along) * side
         by = rows[:, None] * style.row * out
+        near = np.abs(along) <= farthest(first)
+        rows, along, by = rows[near], along[near], by[near]
         texts = moved(shapes.texts, by + along[:, None] * first.along)
         marks = moved(shapes.arrows, by)
         costs = _far(own, side, rows, along)

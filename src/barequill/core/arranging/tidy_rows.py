@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from ..display import Sketch
 from ..drawing import Dimension
 from ..drawing.annotations import AnyAnnotation
-from ..drawing.annotations.dimension import Extension
+from ..drawing.annotations.dimension import Extension, Place
 from ..drawing.annotations.hung import AnyHung
 from ..kinds import placer, solve
 from ..kinds.common.linear import SolvedLinear, SolvedRunning, extensions_of
@@ -29,10 +29,16 @@ AIR = 2.0
 """mm between two dimensions in one row."""
 SHIFTS = [0.0, 8.0, -8.0, 14.0, -14.0, 22.0, -22.0, 32.0, -32.0]
 """mm by which lettering is moved along its line, where something lies on it."""
+LENGTHS = 3.0
+"""Of its own lengths how far beyond its extension lines the text of a dimension may stand."""
 FREE = 2.0
 """mm beside a dimension line in which nothing of its row nor of the next one stands."""
 FIGURES = 0.8
 """mm between the figures of running dimensions."""
+OUT_OF_LINE = ((5.0, 8.0), (8.0, 14.0), (14.0, 8.0), (14.0, 20.0))
+"""mm to the side and across at which lettering stands out of its line."""
+LED = 1.0
+"""What a leader costs beside what else lies under lettering."""
 OVER = 4.0
 """What it costs where a size stands over a view to which it does not belong."""
 Rows = dict[tuple[int, int], list[tuple[Dimension, Linear]]]
@@ -168,7 +174,7 @@ def in_rows(
     made: list[Dimension] = []
     put: list[Dimension] = []
     total = 0.0
-    shifts = {own.id: own.place.along for own, _ in group}
+    before = {own.id: own.place for own, _ in group}
     members = [table.member(own, found) for own, found in group]
     levels = _levels(members)
     offset = (table.first_row(*group[0]) if group else style.first_row) + lift * style.row
@@ -184,7 +190,7 @@ def in_rows(
         free = FREE if level else style.first_row - FREE
         offset += max(0.0, *(m.inner - free for m in here)) if here else 0.0
         for m in here:
-            place = m.own.place.model_copy(update={"offset": round(offset, 2), "along": 0.0})
+            place = m.own.place.model_copy(update={"offset": round(offset, 2), "along": 0.0, "aside": (0.0, 0.0)})
             put.append(m.own.model_copy(update={"place": place}))
         depths = [m.deep for m in here if m.own.row and m.own.row.form == "running"]
         offset += max(style.row, max(depths) + style.overrun + 3.0 if depths else 0.0)
@@ -196,7 +202,7 @@ def in_rows(
     for each in shapes:
         obstacles.add(Shapes(lines=each.lines))
     for d, own, each in zip(put, solved, shapes, strict=True):
-        new, cost = _shifted(table, d, own, each, obstacles, shifts[d.id])
+        new, cost = _shifted(table, d, own, each, obstacles, before[d.id])
         there = table.shapes(new) if new is not d else Shapes(each.texts, [], each.arrows)
         obstacles.add(there)
         made.append(new)
@@ -283,15 +289,24 @@ def _levels(members: list[Member]) -> dict[str, int]:
     return found
 
 
+def farthest(solved: SolvedLinear) -> float:
+    """mm along its line, from the middle, at which the text of a dimension may stand at the farthest: three of its own lengths
+    beyond its extension lines."""
+    room = float(np.linalg.norm(solved.feet[1] - solved.feet[0]))
+    return room / 2 + LENGTHS * solved.run.text.width
+
+
 def _shifted(
-    table: Table, own: Dimension, solved: Solved, shapes: Shapes, obstacles: Obstacles, was: float
+    table: Table, own: Dimension, solved: Solved, shapes: Shapes, obstacles: Obstacles, was: Place
 ) -> tuple[Dimension, float]:
-    """A dimension with its lettering moved along its line, where something lies on it; and what it costs there."""
+    """A dimension with its lettering moved along its line, or out of it at the end of a short leader, where something lies on it;
+    and what it costs there."""
     best, least = own, obstacles.cost(shapes)
     if least < TOUCH or (own.row is not None and own.row.form == "running"):
         return best, least
-    shifts = np.array([*([was] if was else []), *SHIFTS[1:]])
+    shifts = np.array([*([was.along] if was.along else []), *SHIFTS[1:]])
     if isinstance(solved, SolvedLinear):
+        shifts = shifts[np.abs(shifts) <= farthest(solved)]
         # only where its lettering stands better, or its lines may, the rest is asked for
         now = float(obstacles.lettering(shapes.texts).sum()) + obstacles.struck(shapes.lines)
         ways = np.outer(shifts - solved.shift, solved.along)
@@ -304,5 +319,23 @@ def _shifted(
         if cost < least - 1e-9:
             best, least = new, cost
         if least < TOUCH:
+            return best, least
+    if not isinstance(solved, SolvedLinear):
+        return best, least
+    asides = [*([was.aside] if was.aside != (0.0, 0.0) else []), *_asides(solved)]
+    for aside in asides:
+        new = own.model_copy(update={"place": own.place.model_copy(update={"aside": aside})})
+        cost = obstacles.cost(table.shapes(new)) + LED
+        if cost < least - 1e-9:
+            best, least = new, cost
+        if least < LED + TOUCH:
             break
     return best, least
+
+
+def _asides(solved: SolvedLinear) -> list[tuple[float, float]]:
+    """Places (mm to the right and up of its line) for the text of a dimension at the end of a leader, the nearest first: none
+    farther than three of its lengths."""
+    wide, most = solved.run.text.width, LENGTHS * solved.run.text.width
+    found = [(sx * (wide / 2 + dx), sy * dy) for dx, dy in OUT_OF_LINE for sx in (1, -1) for sy in (1, -1)]
+    return [(round(x, 2), y) for x, y in found if np.hypot(x, y) <= most]

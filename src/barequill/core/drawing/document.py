@@ -10,8 +10,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..bounds import FEW, FIELDS, MANY, Density, FoundName, Key, Name, Ref, Scale, Text
+from ..bounds import FEW, FIELDS, MANY, Density, FoundName, Key, Name, Ref, Scale, Text, one_of
 from ..errors import UserError
+from ..standards.lines import GROUPS, HEIGHTS, LineGroup, line_group
 from .annotations import Annotation, AnyAnnotation
 from .base import Model, Size
 from .cutting import HatchChoice
@@ -83,6 +84,10 @@ class Drawing(Model):
     standard: Literal["ISO", "ASME"] = "ISO"
     angle: Literal["first", "third"] = "first"
     unit: Literal["mm", "inch"] = "mm"
+    wide: Annotated[float, one_of(*GROUPS)] | None = None
+    """mm of its wide lines, which tells its line group (ISO 128-2); None for that of each sheet's size."""
+    lettering: Annotated[float, one_of(*HEIGHTS)] | None = None
+    """mm of its lettering (ISO 3098-1); None for that of each sheet's size."""
     fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
     parts: Annotated[list[PartUse], Field(max_length=FEW)] = []
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=FEW)]
@@ -115,6 +120,10 @@ class Drawing(Model):
     def front_sheet(self) -> Sheet:
         """The sheet that stands for the drawing on the shelf."""
         return next(iter(self.sheets))
+
+    def lines_of(self, sheet: Sheet) -> LineGroup:
+        """The widths of lines and heights of lettering of a sheet."""
+        return line_group(sheet.size, self.wide, self.lettering)
 
     def sheet(self, sheet_id: str) -> Sheet | None:
         """The sheet of that id."""

@@ -18,9 +18,14 @@ class DimensionStyle(Model):
     name: Name
     arrow: Literal["filled", "closed", "open", "stroke", "dot"] = "filled"
     arrow_length: Length | None = None
+    arrow_angle: Annotated[float, Field(ge=10, le=90)] = 20.0
+    """Degrees between the flanks of an arrowhead: its proportion."""
     lettering: Annotated[float, Field(ge=1.8, le=20)] | None = None
     text: Literal["auto", "above", "level"] = "auto"
     """Above the line and along it, or level in a gap of it; auto as the standard has it."""
+    crossings: Literal["whole", "arrows", "lines"] = "whole"
+    """Where its lines cross those of other sizes: whole; extension lines broken at arrowheads; or extension lines broken wherever
+    the dimension line of another crosses."""
     gap: Length | None = None
     overrun: Length | None = None
     first_row: Length | None = None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-VERSION = 6
+VERSION = 7
 
 
 def upgrade(document: dict[str, Any]) -> dict[str, Any]:
@@ -27,6 +27,8 @@ def upgrade(document: dict[str, Any]) -> dict[str, Any]:
         document = _to_2(document)
     if version < 6:
         document = _to_6(document)
+    if version < 7:
+        document = _to_7(document)
     # what versions 3 to 5 add (sections; details, auxiliary, broken and cropped views; dimensions in full) has no trace in
     # older documents
     return document if version == VERSION else document | {"version": VERSION}
@@ -41,6 +43,13 @@ def _to_6(old: dict[str, Any]) -> dict[str, Any]:
     if isinstance(sheets, list):
         new["sheets"] = [_sheet_6(s) if isinstance(s, dict) else s for s in sheets]
     return new
+
+
+def _to_7(old: dict[str, Any]) -> dict[str, Any]:
+    """Lettering of 3.5 mm on large sheets too, as it was drawn on all before."""
+    sheets = old.get("sheets")
+    sizes = [s.get("size") for s in sheets if isinstance(s, dict)] if isinstance(sheets, list) else []
+    return {"lettering": 3.5} | old if {"A0", "A1", "D", "E"}.intersection(sizes) else old
 
 
 def _sheet_6(old: dict[str, Any]) -> dict[str, Any]:

@@ -17,7 +17,7 @@ from ..features.patterns import ring_of
 from ..measuring.context import LayoutContext
 from ..measuring.style import Style
 from ..measuring.threads import thread_of
-from ..measuring.wording import Lettering, letter, ways_of, written
+from ..measuring.wording import Lettering, in_other_unit, letter, ways_of, written
 from ..values import value
 from .common.solving import Array, Run, Solved, Under, draw_arrow, draw_line, under_runs, way_at
 from .dimension import Loose
@@ -69,7 +69,8 @@ def lines_of_note(context: LayoutContext, note: HoleNote, hole: Hole, thread: Th
     own, height = style.own, style.lettering
 
     def size(value: float) -> str:
-        return written(value, None, drawing.unit, False, drawing.standard, own)
+        text = written(value, None, drawing.unit, False, drawing.standard, own)
+        return f"{text} [{in_other_unit(value, ways_of(drawing), own)}]" if own.second_unit else text
 
     def plain(text: str) -> Lettering:
         return Lettering(((text, 0.0, 0.0, height),), text_width(text, height), height, text)

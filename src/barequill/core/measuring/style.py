@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..drawing import DimensionStyle, Drawing, Sheet
-from ..standards.lines import LineGroup, line_group
+from ..standards.lines import LineGroup
 
 PLAIN = DimensionStyle(name="")
 
@@ -32,6 +32,7 @@ class Style:
     beyond: float = 3.0
     beyond_small: float = 2.0
     arrow_form: str = "filled"
+    arrow_angle: float = 20.0
     own_gap: float | None = None
     own_lettering: float | None = None
     text: str = "auto"
@@ -40,8 +41,8 @@ class Style:
 
     @property
     def arrow_half(self) -> float:
-        """Half the width of an arrowhead: its flanks stand at 20°."""
-        return self.arrow * float(np.tan(np.radians(10)))
+        """Half the width of an arrowhead."""
+        return self.arrow * float(np.tan(np.radians(self.arrow_angle / 2)))
 
     @property
     def gap(self) -> float:
@@ -79,16 +80,17 @@ def named_style(drawing: Drawing, name: str) -> DimensionStyle:
 
 def style_of(drawing: Drawing, sheet: Sheet, name: str = "") -> Style:
     """The style of that name on a sheet, or the drawing's own."""
-    own, plain = named_style(drawing, name), Style(line_group(sheet.size), drawing.standard)
+    own, plain = named_style(drawing, name), Style(drawing.lines_of(sheet), drawing.standard)
     return Style(
         lines=plain.lines,
         standard=drawing.standard,
-        arrow=plain.arrow if own.arrow_length is None else own.arrow_length,
+        arrow=plain.lines.lettering if own.arrow_length is None else own.arrow_length,
         overrun=plain.overrun if own.overrun is None else own.overrun,
         text_gap=plain.text_gap,
-        first_row=plain.first_row if own.first_row is None else own.first_row,
-        row=plain.row if own.row is None else own.row,
+        first_row=max(plain.first_row, 2.8 * plain.lines.lettering) if own.first_row is None else own.first_row,
+        row=2 * plain.lines.lettering if own.row is None else own.row,
         arrow_form=own.arrow,
+        arrow_angle=own.arrow_angle,
         own_gap=own.gap,
         own_lettering=own.lettering,
         text=own.text,

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal, NamedTuple
 
+import numpy as np
+
 from ..display.lettering import text_width
 from ..drawing import Dimension, DimensionStyle, Drawing, Tolerance
 from ..errors import Unmeasurable, UserError
@@ -144,6 +146,49 @@ def ways_of(drawing: Drawing) -> Ways:
     return Ways(drawing.unit, drawing.standard)
 
 
+FINENESS = {
+    "inch": ((0.005, 6), (0.05, 5), (0.5, 4), (5.0, 3), (np.inf, 2)),
+    "mm": ((1e-4, 5), (1e-3, 4), (1e-2, 3), (1e-1, 2), (1.0, 1), (np.inf, 0)),
+}
+"""Of a converted toleranced size, by the unit into which: up to which width of tolerance (in the unit from which) it has how many
+decimals (ISO 370, method A)."""
+
+
+def in_other_unit(value: float, ways: Ways, style: DimensionStyle) -> str:
+    """A length (mm) as the figure of the unit in which a drawing does not measure."""
+    return written(value, None, "inch" if ways.unit == "mm" else "mm", False, ways.standard, style)
+
+
+def _in_other(value: float, tolerance: Tolerance, ways: Ways, style: DimensionStyle) -> str:
+    """A length (mm) with its tolerance in the other unit: both limits converted and rounded as fine as their tolerance asks for."""
+    upper, lower = deviations_of(tolerance, value, ways.unit)
+    if tolerance.kind == "symmetric":
+        lower = -upper
+    width = abs(upper - lower)
+    if tolerance.kind in ("none", "minimum", "maximum") or width <= 0 or style.inches != "decimal":
+        return in_other_unit(value, ways, style)
+    into: Literal["mm", "inch"] = "inch" if ways.unit == "mm" else "mm"
+    factor = 1 / INCH if into == "inch" else INCH
+    places = next(n for most, n in FINENESS[into] if width < most)
+    size = in_unit(round(value, 6), ways.unit)
+    nominal = round(size * factor, places)
+    # what is written adds up to the converted limits, each of which is rounded by itself
+    high, low = (round(round((size + d) * factor, places) - nominal, places) for d in (upper, lower))
+
+    def number(v: float) -> str:
+        text = f"{v:.{places}f}"
+        return _signed(text.removeprefix("0") if ways.standard == "ASME" and into == "inch" else text, style)
+
+    if tolerance.kind == "limits":
+        return f"{number(nominal + high)}/{number(nominal + low)}"
+    if abs(high + low) < 0.5 * 10**-places:
+        return f"{number(nominal)} ±{number(high)}"
+    ends = "/".join(
+        _signed(deviation(v, places, Ways(into, ways.standard), o), style) for v, o in ((high, low), (low, high))
+    )
+    return f"{number(nominal)} {ends}"
+
+
 def letter(
     dimension: Dimension, symbol: str, value: float, ways: Ways, height: float, style: DimensionStyle = PLAIN
 ) -> Lettering:
@@ -165,8 +210,7 @@ def letter(
         sign = "SR" if symbol == "R" else "SØ"
     head, tail = f"{times}{dimension.prefix}{sign}", dimension.suffix
     if style.second_unit and not angle:
-        other = "inch" if unit == "mm" else "mm"
-        tail = f" [{written(value, None, other, False, standard, style)}]{tail}"
+        tail = f" [{_in_other(value, tolerance, ways, style)}]{tail}"
     upper, lower = deviations_of(tolerance, value, unit)
     kind = tolerance.kind
     named = f" {tolerance.fit}" if kind == "fit" and (tolerance.shown != "deviations" or "/" in tolerance.fit) else ""

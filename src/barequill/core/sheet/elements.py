@@ -23,7 +23,7 @@ from ..kinds.common.tolerancing import with_tolerance
 from ..measuring.context import LayoutContext, root_view
 from ..measuring.style import Style, style_of
 from ..measuring.watched import Answers, told
-from ..standards.lines import LineGroup, line_group
+from ..standards.lines import LineGroup
 from ..standards.scales import scale_text
 from ..standards.sheets import sheet_rectangle
 from ..views.conventions import NONE, Conventions
@@ -105,10 +105,10 @@ def view_words(view: View) -> str:
     return view_name(view) if named else f"{view_name(view)} view"
 
 
-def blank(sheet: Sheet) -> DisplayList:
+def blank(drawing: Drawing, sheet: Sheet) -> DisplayList:
     """An empty sheet of the right size."""
     r = sheet_rectangle(sheet.size, sheet.landscape)
-    return DisplayList(r.x1, r.y1, line_group(sheet.size), names={"sheet": "frame-and-title-block"})
+    return DisplayList(r.x1, r.y1, drawing.lines_of(sheet), names={"sheet": "frame-and-title-block"})
 
 
 def view_element(

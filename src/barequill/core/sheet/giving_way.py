@@ -1,22 +1,26 @@
-"""Thin lines that are interrupted where something is to be read: centre marks and lines give way to the lettering of sizes."""
+"""Thin lines that are interrupted where something is to be read: centre marks and lines give way to the lettering of sizes, and
+extension lines, where their style has it, to the arrows and dimension lines of other sizes."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from ..display import Element
-from ..display.marks import Mark, Stroke, Text
+from ..display.marks import Mark, Region, Stroke, Text
 from ..drawing.annotations import declared
 from ..geometry.within import Strings
 from .display_cache import DisplayCache, key_of
 
 Array = NDArray[np.float64]
+BESIDE = 1.0
+"""mm beside an arrowhead or line at which an extension line that is broken there begins again."""
 APART = 0.7
 """mm between lettering and the line that is interrupted for it."""
 LEAST = 0.8
@@ -68,12 +72,72 @@ def _interrupted(element: Element, boxes: list[Array], display_cache: DisplayCac
 
     def made() -> Element:
         strokes = [m for m in element.marks if isinstance(m, Stroke)]
-        x0, y0, x1, y1 = _reach(element.marks)
-        masks = shapely.union_all([shapely.Polygon(o).buffer(APART, join_style="mitre") for o in outlines])
-        region = shapely.box(x0 - 1, y0 - 1, x1 + 1, y1 + 1).difference(masks)
-        pieces = Strings([s.curve for s in strokes], NEAR).within(region)
+        masks = [shapely.Polygon(o).buffer(APART, join_style="mitre") for o in outlines]
         kept: list[Mark] = [m for m in element.marks if not isinstance(m, Stroke)]
-        kept += [replace(strokes[k], curve=c) for k, c in pieces if c is strokes[k].curve or c.length() >= LEAST]
-        return replace(element, key=key, marks=tuple(kept), at=(0.0, 0.0))
+        return replace(element, key=key, marks=(*kept, *_outside(strokes, masks)), at=(0.0, 0.0))
 
     return display_cache.get(key, made).placed(element.at)
+
+
+def _outside(strokes: Sequence[Stroke], masks: Sequence[Any]) -> list[Stroke]:
+    """The pieces of strokes outside shapes."""
+    x0, y0, x1, y1 = _reach(tuple(strokes))
+    region = shapely.box(x0 - 1, y0 - 1, x1 + 1, y1 + 1).difference(shapely.union_all(masks))
+    pieces = Strings([s.curve for s in strokes], NEAR).within(region)
+    return [replace(strokes[k], curve=c) for k, c in pieces if c is strokes[k].curve or c.length() >= LEAST]
+
+
+def crossings_broken(
+    elements: Sequence[Element], wanted: Mapping[str, str], display_cache: DisplayCache
+) -> list[Element]:
+    """Elements, with the extension lines of those sizes broken that are ``wanted`` so, by id: where they cross the arrowheads of
+    others of the view (``arrows``), or their dimension lines as well (``lines``)."""
+    sizes = [(k, e) for k, e in enumerate(elements) if e.record is not None]
+    found = list(elements)
+    if not wanted:
+        return found
+    heads = {e.id: [shapely.Polygon(m.rings[0] + e.at) for m in e.marks if isinstance(m, Region)] for _, e in sizes}
+    lines = {e.id: [_path(s, e.at) for s in e.marks if isinstance(s, Stroke) and _is_line(s, e)] for _, e in sizes}
+    for k, e in sizes:
+        how = wanted.get(e.id, "whole")
+        others = [o for _, o in sizes if o.id != e.id and o.group == e.group]
+        masks = [h.buffer(BESIDE) for o in others for h in heads[o.id]] if how != "whole" else []
+        if how == "lines":
+            masks += [p.buffer(BESIDE, cap_style="flat") for o in others for p in lines[o.id]]
+        own = [m for m in e.marks if isinstance(m, Stroke) and not _is_line(m, e)]
+        met = [m for m in masks if any(m.intersects(_path(s, e.at)) for s in own)]
+        if met:
+            found[k] = _broken(e, met, display_cache)
+    return found
+
+
+def _broken(element: Element, masks: Sequence[Any], display_cache: DisplayCache) -> Element:
+    """A size with its extension lines outside shapes (sheet mm)."""
+    there = [shapely.transform(m, lambda p: np.round(p - element.at, 3)) for m in masks]
+    key = key_of("broken", element.key, [m.wkt for m in there])
+
+    def made() -> Element:
+        lines = [m for m in element.marks if isinstance(m, Stroke) and not _is_line(m, element)]
+        kept = [m for m in element.marks if not any(m is own for own in lines)]
+        return replace(element, key=key, marks=(*kept, *_outside(lines, there)), at=(0.0, 0.0))
+
+    return display_cache.get(key, made).placed(element.at)
+
+
+def _path(stroke: Stroke, at: tuple[float, float]) -> Any:
+    return shapely.LineString(stroke.curve.points(0.05) + at)
+
+
+def _is_line(stroke: Stroke, element: Element) -> bool:
+    """Whether a stroke of a size is no extension line of it, but its dimension line or what belongs to that."""
+    if stroke.curve.kind != "line" or element.record is None:
+        return True
+    points = stroke.curve.points(0.05)
+    record = element.record
+    if record.form == "angular":
+        return False
+    if record.form != "linear":
+        return True
+    turn = np.radians(record.angle)
+    across = np.array([-np.sin(turn), np.cos(turn)])
+    return bool(np.abs((points - record.points["line"]) @ across).max() < 0.05)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 
 from ..display import DisplayList, Element
-from ..drawing import Drawing, Sheet
+from ..drawing import Dimension, Drawing, Sheet
 from ..drawing.title_fields import field_values
 from ..measuring.context import LayoutContext, root_view
+from ..measuring.style import named_style
 from ..standards.lines import LineGroup
 from ..values import value
 from ..views.conventions import Conventions
@@ -25,7 +26,7 @@ from .elements import (
     view_element,
     view_words,
 )
-from .giving_way import given_way
+from .giving_way import crossings_broken, given_way
 from .threading import conventions_of, thread_elements
 from .title_block import title_zones
 from .view_marks import cutting_line_elements, parent_mark_elements, title_of
@@ -105,7 +106,10 @@ def _captions(s: Setting, written: list[Element]) -> list[Element]:
 
 
 def _given_way(s: Setting, written: list[Element]) -> list[Element]:
-    return given_way(written, s.display_cache)
+    sizes = (a for a in s.sheet.annotations if isinstance(a, Dimension))
+    ways = {a.id: named_style(s.drawing, a.style).crossings for a in sizes}
+    broken = {own: how for own, how in ways.items() if how != "whole"}
+    return crossings_broken(given_way(written, s.display_cache), broken, s.display_cache)
 
 
 def _hatch(s: Setting, written: list[Element]) -> list[Element]:
@@ -157,7 +161,7 @@ def draw_sheet(
     pending : views whose lines are not there yet
     """
     display_cache = display_cache or DisplayCache()
-    ink = blank(sheet)
+    ink = blank(drawing, sheet)
     mass, weighed = mass_told(drawing, sheet, projections)
     values = field_values(drawing, sheet, mass)
     ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"

@@ -64,10 +64,22 @@ class LineGroup:
         return self.wide if PENS[pen].wide else self.narrow
 
 
-def line_group(size: str) -> LineGroup:
-    """The group fit for a sheet: 0.5/0.25 on small ones, 0.7/0.35 on large ones."""
-    small = size in ("A3", "A4", "A", "B")
-    return LineGroup(0.5, 0.25, 3.5, 5.0) if small else LineGroup(0.7, 0.35, 3.5, 5.0)
+GROUPS = {0.25: 0.13, 0.35: 0.18, 0.5: 0.25, 0.7: 0.35, 1.0: 0.5}
+"""Narrow lines by the wide ones, mm: the groups of ISO 128-2."""
+HEIGHTS = (2.5, 3.5, 5.0, 7.0, 10.0)
+"""Heights of lettering, mm (ISO 3098-1)."""
+
+
+def line_group(size: str, wide: float | None = None, lettering: float | None = None) -> LineGroup:
+    """The group of a sheet, its ``wide`` line and its ``lettering`` (mm) where these are chosen; else what is fit for it: 0.5/0.25
+    on small sheets, 0.7/0.35 on large ones, lettering of 5 mm on A0, A1 and their like and of 3.5 on others. Captions are a step
+    higher."""
+    if wide is None:
+        wide = 0.5 if size in ("A3", "A4", "A", "B") else 0.7
+    if lettering is None:
+        lettering = 5.0 if size in ("A0", "A1", "D", "E") else 3.5
+    caption = next((h for h in HEIGHTS if h > lettering + 1e-9), round(1.4 * lettering, 1))
+    return LineGroup(wide, GROUPS.get(wide, wide / 2), lettering, caption)
 
 
 def fitted_pattern(pen: str, width: float, length: float) -> list[float]:

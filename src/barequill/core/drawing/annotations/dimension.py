@@ -89,7 +89,8 @@ class Place(Model):
     or with ``frame`` = ``model`` from the first anchor (model mm). ``along`` shifts the text along the
     line from its middle (sheet mm); in a pictorial view ``angle`` (degrees) is about where its extension lines run to. Round
     and angular: ``angle`` (degrees) and ``offset`` (sheet mm) from
-    the circle, or from the apex, to the text.
+    the circle, or from the apex, to the text. With an ``aside`` (sheet mm to the right and up) the text stands so far off from
+    where it would, level, at the end of a leader from there.
     """
 
     side: Literal[-1, 1] = 1
@@ -97,6 +98,7 @@ class Place(Model):
     offset: Figure = 10.0
     along: Figure = 0.0
     angle: Figure = 45.0
+    aside: tuple[Figure, Figure] = (0.0, 0.0)
 
 
 class Row(Model):
@@ -155,6 +157,10 @@ class Dimension(AnyAnnotation):
     """Theoretically exact: in a box."""
     tolerance: Tolerance = Tolerance()
     arrows: Literal["auto", "inside", "outside"] = "auto"
+    ends: Annotated[list[Literal["auto", "inside", "outside"]], Field(max_length=2)] = []
+    """Its arrows each by itself, from the left or from below; auto as both are."""
+    text: Literal["auto", "above", "level"] = "auto"
+    """Its text above its line and along it, or level in a gap of it; auto as its style has it."""
     zigzag: bool = False
     """With a zigzag in its line where that goes across a stretch that is taken out."""
     half: bool = False

@@ -6,8 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...bounds import FEW, MANY, Name, Ref, Scale, Text
+from ...bounds import FEW, MANY, Name, Ref, Scale, Text, one_of
 from ...errors import BadOperation
+from ...standards.lines import GROUPS, HEIGHTS
 from ...standards.scales import scale_text
 from ..base import Model, Point, Size
 from ..document import Drawing, PartUse, Sheet
@@ -27,6 +28,10 @@ class SheetChanges(Model):
     angle: Literal["first", "third"] | None = None
     standard: Literal["ISO", "ASME"] | None = None
     unit: Literal["mm", "inch"] | None = None
+    wide: Annotated[float, one_of(0, *GROUPS)] | None = None
+    """mm of wide lines; 0 for that of each sheet's size."""
+    lettering: Annotated[float, one_of(0, *HEIGHTS)] | None = None
+    """mm of lettering; 0 for that of each sheet's size."""
 
 
 class SetSheet(SheetChanges, AnyOperation):
@@ -43,6 +48,7 @@ class SetSheet(SheetChanges, AnyOperation):
             for each in drawing.sheets:
                 drawing = shifted(drawing, _mirrored(drawing, each))
         common = {n: v for n in ("angle", "standard", "unit") if (v := getattr(self, n)) is not None}
+        common |= {n: v or None for n in ("wide", "lettering") if (v := getattr(self, n)) is not None}
 
         def placed(v: View) -> View:
             return v.model_copy(update={"place": self.places[v.id]}) if v.id in self.places else v
@@ -61,6 +67,12 @@ class SetSheet(SheetChanges, AnyOperation):
                 f"{self.angle} angle" if self.angle else None,
                 self.standard,
                 self.unit,
+                None if self.wide is None else f"wide lines of {self.wide} mm" if self.wide else "lines by its size",
+                None
+                if self.lettering is None
+                else f"lettering of {self.lettering} mm"
+                if self.lettering
+                else "lettering by its size",
             )
             if text
         ]

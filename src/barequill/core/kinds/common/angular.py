@@ -12,7 +12,7 @@ from ...measuring.measuring import Angular
 from ...measuring.style import Style
 from ...measuring.wording import Lettering
 from ...values import value
-from .solving import Array, Run, Solved, draw_arrow, draw_line, pair, readable
+from .solving import Array, Led, Run, Solved, draw_arrow, draw_line, each_outside, level_text, pair, readable, set_aside
 
 
 @value
@@ -26,34 +26,39 @@ class SolvedAngular(Solved):
     radius: float
     start: float
     end: float
-    outside: bool
+    outside: tuple[bool, bool]
     extensions: Array
     middle: float
     run: Run
+    led: Led | None
 
     @property
-    def more(self) -> float:
-        """How far the arc goes beyond its ends, radians."""
-        return 2 * self.style.arrow / self.radius if self.outside else 0.0
+    def reach(self) -> tuple[float, float]:
+        """From where to where the arc goes, beyond its ends where its arrows stand outside, radians."""
+        more = 2 * self.style.arrow / self.radius
+        return self.start - more * self.outside[0], self.end + more * self.outside[1]
 
     def at(self, angle: float) -> Array:
         """The point of the arc at an angle."""
         return self.apex + self.radius * np.array([np.cos(angle), np.sin(angle)])
 
     def occupies(self) -> Array:
-        arc = [self.at(a) for a in np.linspace(self.start - self.more, self.end + self.more, 17)]
-        return np.concatenate([np.array(arc), self.extensions.reshape(-1, 2), self.run.corners()])
+        arc = [self.at(a) for a in np.linspace(*self.reach, 17)]
+        lead = np.zeros((0, 2)) if self.led is None else self.led.corners()
+        return np.concatenate([np.array(arc), self.extensions.reshape(-1, 2), self.run.corners(), lead])
 
     def draw(self, sketch: Sketch) -> None:
         for p, q in self.extensions:
             draw_line(sketch, p, q)
-        sketch.stroke(curves2.circle(self.apex, self.radius, self.start - self.more, self.end + self.more), "dimension")
+        sketch.stroke(curves2.circle(self.apex, self.radius, *self.reach), "dimension")
         lead = self.style.arrow / 2 / self.radius
-        for ray, sign in ((self.start, -1.0), (self.end, 1.0)):
-            sign = -sign if self.outside else sign
+        for ray, sign, outside in zip((self.start, self.end), (-1.0, 1.0), self.outside, strict=True):
+            sign = -sign if outside else sign
             a = ray - sign * lead
             draw_arrow(sketch, self.style, self.at(ray), sign * np.array([-np.sin(a), np.cos(a)]))
         self.run.draw(sketch)
+        if self.led is not None:
+            self.led.draw(sketch)
         sketch.record = DimensionRecord(
             "angular",
             self.words,
@@ -90,14 +95,20 @@ def solve_angular(context: LayoutContext, dimension: Dimension, found: Angular, 
             extensions.append([apex + d * min(reaches), apex + d * (radius - style.overrun)])
     length = radius * (end - start)
     outside = dimension.arrows == "outside" or (dimension.arrows == "auto" and length < 2 * style.arrow + 3)
-    more = 2 * style.arrow / radius if outside else 0.0
+    left = apex[0] + radius * np.cos(start) <= apex[0] + radius * np.cos(end)
+    turned = each_outside(dimension, outside, bool(left))
+    more = 2 * style.arrow / radius if turned[1] else 0.0
     middle = (start + end) / 2 + dimension.place.along / radius
     d = np.array([np.cos(middle), np.sin(middle)])
-    angle = 0.0 if style.level else readable(np.array([-d[1], d[0]]))
+    angle = 0.0 if level_text(dimension, style) else readable(np.array([-d[1], d[0]]))
     v = np.array([-np.sin(np.radians(angle)), np.cos(np.radians(angle))])
-    if length < text.width:
+    out = dimension.place.aside != (0.0, 0.0)
+    if length < text.width and not out:
         middle = end + more + (text.width / 2 + 1) / radius
         d = np.array([np.cos(middle), np.sin(middle)])
+    run, led = Run(text, apex + d * radius + v * style.text_gap, angle), None
+    if out:
+        run, led = set_aside(text, apex + d * radius, dimension.place.aside, style.text_gap)
     return SolvedAngular(
         words=text.plain,
         stands_on=tuple(anchor.ref for anchor in dimension.anchors),
@@ -106,8 +117,9 @@ def solve_angular(context: LayoutContext, dimension: Dimension, found: Angular, 
         radius=radius,
         start=start,
         end=end,
-        outside=outside,
+        outside=turned,
         extensions=np.array(extensions).reshape(-1, 2, 2),
         middle=middle,
-        run=Run(text, apex + d * radius + v * style.text_gap, angle),
+        run=run,
+        led=led,
     )

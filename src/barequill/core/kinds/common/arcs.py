@@ -12,7 +12,22 @@ from ...measuring.measuring import ArcLength, Pointed
 from ...measuring.style import Style
 from ...measuring.wording import Lettering
 from ...values import value
-from .solving import Array, Run, Solved, Under, draw_arrow, draw_line, pair, readable, under_runs, way_at
+from .solving import (
+    Array,
+    Led,
+    Run,
+    Solved,
+    Under,
+    draw_arrow,
+    draw_line,
+    each_outside,
+    level_text,
+    pair,
+    readable,
+    set_aside,
+    under_runs,
+    way_at,
+)
 
 
 @value
@@ -28,8 +43,9 @@ class SolvedArc(Solved):
     radius: float
     start: float
     end: float
-    outside: bool
+    outside: tuple[bool, bool]
     run: Run
+    led: Led | None
 
     def at(self, angle: float, radius: float | None = None) -> Array:
         """The point at an angle, on the dimension's arc or another."""
@@ -37,27 +53,30 @@ class SolvedArc(Solved):
         return self.centre + r * np.array([np.cos(angle), np.sin(angle)])
 
     @property
-    def more(self) -> float:
-        """How far the arc goes beyond its ends, radians."""
-        return 2 * self.style.arrow / self.radius if self.outside else 0.0
+    def reach(self) -> tuple[float, float]:
+        """From where to where the arc goes, beyond its ends where its arrows stand outside, radians."""
+        more = 2 * self.style.arrow / self.radius
+        return self.start - more * self.outside[0], self.end + more * self.outside[1]
 
     def occupies(self) -> Array:
-        arc = [self.at(a) for a in np.linspace(self.start - self.more, self.end + self.more, 17)]
-        return np.concatenate([np.array(arc), self.run.corners()])
+        arc = [self.at(a) for a in np.linspace(*self.reach, 17)]
+        lead = np.zeros((0, 2)) if self.led is None else self.led.corners()
+        return np.concatenate([np.array(arc), self.run.corners(), lead])
 
     def draw(self, sketch: Sketch) -> None:
         out = 1.0 if self.radius >= self.own else -1.0
-        for angle, sign in ((self.start, 1.0), (self.end, -1.0)):
+        for angle, sign, outside in zip((self.start, self.end), (1.0, -1.0), self.outside, strict=True):
             if abs(self.radius - self.own) > 0.3:
                 low, high = self.own + out * self.style.gap, self.radius + out * self.style.overrun
                 draw_line(sketch, self.at(angle, low), self.at(angle, high))
             lead = self.style.arrow / 2 / self.radius
-            way = -sign if not self.outside else sign
+            way = sign if outside else -sign
             a = angle - way * lead
             draw_arrow(sketch, self.style, self.at(angle), way * np.array([-np.sin(a), np.cos(a)]))
-        span = self.start - self.more, self.end + self.more
-        sketch.stroke(curves2.circle(self.centre, self.radius, *span), "dimension")
+        sketch.stroke(curves2.circle(self.centre, self.radius, *self.reach), "dimension")
         self.run.draw(sketch)
+        if self.led is not None:
+            self.led.draw(sketch)
         ends = self.at(self.start, self.own), self.at(self.end, self.own)
         points = {"line": pair(self.at((self.start + self.end) / 2)), "text": self.run.middle()}
         points |= {"first": pair(ends[0]), "second": pair(ends[1])}
@@ -75,12 +94,16 @@ def solve_arc(context: LayoutContext, dimension: Dimension, found: ArcLength, te
     length = radius * (end - start)
     outside = dimension.arrows == "outside" or (dimension.arrows == "auto" and length < 2 * style.arrow + 1.5)
     middle = (start + end) / 2 + dimension.place.along / radius
-    if length < text.width:
+    out = dimension.place.aside != (0.0, 0.0)
+    turned = each_outside(dimension, outside, bool(np.cos(start) <= np.cos(end)))
+    if length < text.width and not out:
         middle = end + (text.width / 2 + 2 * style.arrow + 1) / radius
     d = np.array([np.cos(middle), np.sin(middle)])
-    angle = 0.0 if style.level else readable(np.array([-d[1], d[0]]))
+    angle = 0.0 if level_text(dimension, style) else readable(np.array([-d[1], d[0]]))
     v = np.array([-np.sin(np.radians(angle)), np.cos(np.radians(angle))])
-    run = Run(text, centre + radius * d + v * style.text_gap, angle)
+    run, led = Run(text, centre + radius * d + v * style.text_gap, angle), None
+    if out:
+        run, led = set_aside(text, centre + radius * d, dimension.place.aside, style.text_gap)
     refs = tuple(anchor.ref for anchor in dimension.anchors)
     return SolvedArc(
         words=text.plain,
@@ -92,8 +115,9 @@ def solve_arc(context: LayoutContext, dimension: Dimension, found: ArcLength, te
         radius=radius,
         start=start,
         end=end,
-        outside=outside,
+        outside=turned,
         run=run,
+        led=led,
     )
 
 

@@ -16,7 +16,21 @@ from ...measuring.style import Style
 from ...measuring.wording import Lettering
 from ...values import value
 from ...views.view_transform import ViewTransform
-from .solving import BELOW, Array, Run, Solved, Under, draw_arrow, draw_line, pair, readable
+from .solving import (
+    BELOW,
+    Array,
+    Led,
+    Run,
+    Solved,
+    Under,
+    draw_arrow,
+    draw_line,
+    each_outside,
+    level_text,
+    pair,
+    readable,
+    set_aside,
+)
 
 HALF = 5.0
 """mm by which half a dimension line goes beyond the middle."""
@@ -83,10 +97,13 @@ class SolvedLinear(Solved):
     feet: Array
     low: float
     high: float
-    outside: bool
+    outside: tuple[bool, bool]
     run: Run
     shift: float
     half: float
+    level: bool
+    """Its text stands in a gap of the line."""
+    led: Led | None
     half_line: bool
     """One half alone of the line, a little beyond the middle, with one arrow."""
     zigs: tuple[float, ...]
@@ -105,10 +122,15 @@ class SolvedLinear(Solved):
         ends = self.middle + np.outer([self.low, self.high], self.along)
         reach = self.feet - self.starts
         length = np.maximum(np.linalg.norm(reach, axis=1), 1e-9)[:, None]
-        return np.concatenate([self.starts, self.feet + reach / length * self.style.overrun, ends, self.run.corners()])
+        lead = np.zeros((0, 2)) if self.led is None else self.led.corners()
+        return np.concatenate(
+            [self.starts, self.feet + reach / length * self.style.overrun, ends, self.run.corners(), lead]
+        )
 
     def under(self) -> Under:
-        below = self.run.foot - self.run.up * (BELOW + (0.0 if self.style.level else self.style.text_gap))
+        if self.led is not None:
+            return self.led.under()
+        below = self.run.foot - self.run.up * (BELOW + (0.0 if self.level else self.style.text_gap))
         ends = tuple((self.middle + at * self.along, np.sign(at) * self.along) for at in (self.low, self.high))
         corner, wide = below - self.run.along * self.run.text.width / 2, self.run.text.width
         room = float(np.linalg.norm(self.feet[1] - self.feet[0]))
@@ -119,16 +141,18 @@ class SolvedLinear(Solved):
         low = max(self.low, -HALF) if self.half_line else self.low
         for start, foot, own in list(zip(self.starts, self.feet, self.extensions, strict=True))[self.half_line :]:
             draw_extension(sketch, style, start, foot, u, own)
-        if style.level:
+        if self.level and self.led is None:
             gaps = (self.shift - self.half - style.text_gap, self.shift + self.half + style.text_gap)
             self._line(sketch, low, max(low, gaps[0]))
             self._line(sketch, min(self.high, gaps[1]), self.high)
         else:
             self._line(sketch, low, self.high)
-        sense = 1.0 if self.outside else -1.0
+        first, second = (1.0 if out else -1.0 for out in self.outside)
         if not self.half_line:
-            draw_arrow(sketch, style, self.feet[0], u * sense)
-        draw_arrow(sketch, style, self.feet[1], -u * sense)
+            draw_arrow(sketch, style, self.feet[0], u * first)
+        draw_arrow(sketch, style, self.feet[1], -u * second)
+        if self.led is not None:
+            self.led.draw(sketch)
         for place, *ways in self.crosses:
             for way in ways:
                 draw_line(sketch, place - VIRTUAL * way, place + VIRTUAL * way)
@@ -316,24 +340,31 @@ def solve_linear(context: LayoutContext, dimension: Dimension, found: Linear, te
         # the half that is shown is the one that is drawn
         starts, feet, u, first, second = starts[::-1], feet[::-1], -u, _mirrored(second), _mirrored(first)
     room = float(np.linalg.norm(feet[1] - feet[0]))
-    angle = 0.0 if style.level else readable(u)
+    level_ = level_text(dimension, style)
+    angle = 0.0 if level_ else readable(u)
     a = np.radians(angle)
     foot_u = np.array([np.cos(a), np.sin(a)])
     half = abs(float(foot_u @ u)) * text.width / 2 + abs(float(foot_u @ n)) * text.height / 2
     arrow = style.arrow
+    out = dimension.place.aside != (0.0, 0.0)
+    if out:
+        half = 0.0
     outside = dimension.arrows == "outside" or (
-        dimension.arrows == "auto" and room < max(2 * arrow + 1.5, 2 * half + (2 * arrow + 2 if style.level else 1.0))
+        dimension.arrows == "auto" and room < max(2 * arrow + 1.5, 2 * half + (2 * arrow + 2 if level_ else 1.0))
     )
     shift = dimension.place.along
-    if shift == 0.0 and 2 * half + 1.0 > room:
+    if shift == 0.0 and 2 * half + 1.0 > room and not out:
         shift = room / 2 + 2 * arrow + half + 0.5
     low, high = -room / 2, room / 2
-    if outside:
-        low, high = low - 2 * arrow, high + 2 * arrow
+    turned = each_outside(dimension, outside, bool(forward(u) @ u > 0))
+    low, high = low - 2 * arrow * turned[0], high + 2 * arrow * turned[1]
     low, high = min(low, shift - half - 0.5), max(high, shift + half + 0.5)
     v = np.array([-np.sin(a), np.cos(a)])
     middle = (feet[0] + feet[1]) / 2
-    at = middle + u * shift + (-v * text.height / 2 if style.level else v * style.text_gap)
+    at = middle + u * shift + (-v * text.height / 2 if level_ else v * style.text_gap)
+    run, led = Run(text, at, angle), None
+    if out:
+        run, led = set_aside(text, middle + u * shift, dimension.place.aside, style.text_gap)
     return SolvedLinear(
         words=text.plain,
         stands_on=tuple(anchor.ref for anchor in dimension.anchors),
@@ -344,10 +375,12 @@ def solve_linear(context: LayoutContext, dimension: Dimension, found: Linear, te
         feet=np.array(feet),
         low=low,
         high=high,
-        outside=outside,
-        run=Run(text, at, angle),
+        outside=turned,
+        run=run,
         shift=shift,
         half=half,
+        level=level_,
+        led=led,
         half_line=dimension.half,
         zigs=_zigs(context, dimension, u, middle, (shift, half)),
         extensions=(first, second),

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...display import Sketch
+from ...drawing import Dimension
 from ...geometry import curves2
 from ...measuring.style import Style
 from ...measuring.wording import Lettering
@@ -112,6 +113,49 @@ class Run:
         for piece, x, y, height in self.text.pieces:
             at = self.foot + (x - self.text.width / 2) * self.along + y * self.up
             sketch.text(piece, at[0], at[1], height, "start", self.angle)
+
+
+@value
+class Led:
+    """Lettering out at the end of a leader: where the leader starts, and both ends of the line under the lettering, the nearer
+    first."""
+
+    root: Array
+    near: Array
+    far: Array
+
+    def corners(self) -> Array:
+        """All places (3, 2) of it."""
+        return np.array([self.root, self.near, self.far])
+
+    def draw(self, sketch: Sketch) -> None:
+        """Ink it."""
+        sketch.stroke(curves2.polyline(self.corners()), "dimension")
+
+    def under(self) -> Under:
+        """Where something is stacked under it."""
+        left = self.near if self.near[0] <= self.far[0] else self.far
+        return Under(left - [0.0, BELOW], np.array([1.0, 0.0]), float(abs(self.far[0] - self.near[0])))
+
+
+def set_aside(text: Lettering, root: Array, aside: tuple[float, float], gap: float) -> tuple[Run, Led]:
+    """Lettering so far aside (to the right and up) from the ``root`` of its leader, level and ``gap`` above its line."""
+    middle, half = root + np.array(aside), np.array([text.width / 2 + 0.5, 0.0])
+    sense = 1.0 if aside[0] >= 0 else -1.0
+    return Run(text, middle + [0.0, gap], 0.0), Led(root, middle - sense * half, middle + sense * half)
+
+
+def each_outside(dimension: Dimension, both: bool, forward: bool) -> tuple[bool, bool]:
+    """Of both arrows in their order along a line whether they stand outside: as ``both`` do, or each as it is told of itself, where
+    the order is from the left or from below (``forward``) or from the other end."""
+    told = [*dimension.ends, "auto", "auto"][:2]
+    first, second = (both if t == "auto" else t == "outside" for t in (told if forward else told[::-1]))
+    return first, second
+
+
+def level_text(dimension: Dimension, style: Style) -> bool:
+    """Whether the text of a dimension reads from below, in a gap of its line."""
+    return style.level if dimension.text == "auto" else dimension.text == "level"
 
 
 def under_runs(runs: Sequence[Run]) -> Under:
