@@ -7,13 +7,16 @@ import math
 import numpy as np
 import pytest
 
+from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.declare_thread import ChangeThread, DeclareThread
 from barequill.core.acts.state_hole import StateHole
+from barequill.core.acts.state_keyway import StateKeyway
 from barequill.core.acts.state_slot import StateSlot
 from barequill.core.acts.state_tolerance import StateTolerance
 from barequill.core.display import Stroke
 from barequill.core.errors import UserError
 from barequill.core.features.holes import hole_at, holes_of, like
+from barequill.core.features.keyways import keyway_at
 from barequill.core.features.slots import slots_of
 from barequill.core.standards.threads import SIZES, named, proposed
 from barequill.demo import shapes
@@ -99,6 +102,36 @@ def test_a_slot_is_recognised_and_sized_in_one_act() -> None:
         assert words == [f"{length:g}", f"2× R{radius:g}"]
         with pytest.raises(UserError, match="not seen along"):
             done(acting.projections, acting.drawing, act.model_copy(update={"view": id_of(acting.drawing, "front")}))
+
+
+def test_the_sizes_of_a_keyway_are_stated_in_one_act_each_where_it_is_seen_best() -> None:
+    """The spindle's is 12 wide, cut to 14 from the axis of Ø40 (d − t = 34), from 74 to 136, 14 from the shoulder at 60. A hub's is 10
+    wide and 19.3 from the axis of Ø32 (d + t = 35.3), and runs out at both ends. Deviations of ISO 773."""
+    acting = DrawnPart("long-pinion-spindle", views=["front", "top"], size="A1", scale=1.0)
+    (slot,) = slots_of(acting.part)
+    act = StateKeyway(view=id_of(acting.drawing, "front"), ref=acting.part.faces[slot.ends[0]].ref)
+
+    def said(p, after) -> list[tuple[str, str]]:
+        looks = {v.id: v.look if v.kind != "section" else "section" for v in after.front_sheet.views}
+        return [(e.words, looks[e.group]) for e in p.ink(after).elements if e.kind == "dimension"]
+
+    after = done(acting.projections, acting.drawing, act)
+    assert said(acting, after) == [("12 N9", "top"), ("34 0/–0.2", "front"), ("62", "top"), ("14", "top")]
+    with pytest.raises(UserError, match="there already"):
+        done(acting.projections, after, act)
+    # a section across it shows width and depth better
+    x, y = acting.placed_view("front").on_sheet(np.array([[100.0, 0, 0]]))[0]
+    points = [CutPoint(x=x, y=y - 40), CutPoint(x=x, y=y + 40)]
+    cut = done(acting.projections, acting.drawing, CutView(view=act.view, points=points, to=(x + 90, y)))
+    after = done(acting.projections, cut, act.model_copy(update={"seat": "tight"}))
+    assert said(acting, after)[:2] == [("12 P9", "section"), ("34 0/–0.2", "section")]
+    ring = [shapes.cylinder((0, 0, z), (0, 0, 1), r, h) for z, r, h in ((0, 40, 30), (-1, 16, 32))]
+    hub = DrawnPart(bodies(shapes.cut(*ring, shapes.box((-5, 0, -1), (10, 19.3, 32)))), views=["front", "top"])
+    bottom = next(f.ref for f in hub.part.faces if (k := keyway_at(hub.part, f.ref)) and hub.part.faces[k.bottom] is f)
+    act = StateKeyway(view=id_of(hub.drawing, "front"), ref=bottom)
+    assert said(hub, done(hub.projections, hub.drawing, act)) == [("10 JS9", "top"), ("35.3 +0.2/0", "top")]
+    with pytest.raises(UserError, match="no keyway"):
+        done(hub.projections, hub.drawing, act.model_copy(update={"ref": hub.part.faces[0].ref}))
 
 
 def threads_in(ink, view: str) -> list[Stroke]:

@@ -174,6 +174,10 @@ function forGeometry(targets: Target[]): Offer[] {
     name: 'Mark its centre',
     run: () => work.act({ act: 'centres', sheet: work.sheetId, views: [first.view], refs: [first.ref] }),
   };
+  const keyway: Offer = {
+    name: 'Sizes of the keyway',
+    run: () => work.act({ act: 'state_keyway', view: first.view, ref: first.ref }),
+  };
   if (first.shape === 'arc')
     return [
       ...measures(
@@ -188,6 +192,7 @@ function forGeometry(targets: Target[]): Offer[] {
         name: 'Sizes of the slot',
         run: () => work.act({ act: 'state_slot', view: first.view, ref: first.ref }),
       },
+      keyway,
       mark,
       cut,
       view,
@@ -243,6 +248,7 @@ function forGeometry(targets: Target[]): Offer[] {
       ],
       targets,
     ),
+    keyway,
     ...near,
   ];
 }

@@ -16,6 +16,7 @@ from ..errors import Unmeasurable
 from ..features.sweeps import pieces_along
 from ..geometry.circles import circle_through
 from ..geometry.curves3 import Curve3
+from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from ..part.box import surface_extreme
 from ..part.chosen import named
@@ -129,6 +130,16 @@ def _cut_away(projected: ProjectedScene, kind: str, row: int) -> bool:
     return all(bool(cut.takes(points, -1e-6 * part.size).all()) for cut in scene.cuts)
 
 
+def _side_of_cylinder(surface: Surface, near: Array, way: Array) -> Array | None:
+    """The point (3,) of a cylinder that lies farthest in a direction, as high along its axis as one ``near``; None along the axis."""
+    axis = surface.axes[2]
+    across = way - (way @ axis) * axis
+    length = float(np.linalg.norm(across))
+    if length < 1e-9:
+        return None
+    return np.asarray(surface.origin + surface.radius * across / length + ((near - surface.origin) @ axis) * axis)
+
+
 def _farthest(projected: ProjectedScene, kind: str, row: int, angle: float) -> Array:
     """The point (3,) of a face or edge that lies farthest at so many degrees from the right of the view."""
     a = np.radians(angle)
@@ -148,7 +159,12 @@ def _farthest(projected: ProjectedScene, kind: str, row: int, angle: float) -> A
         raise Unmeasurable("Nothing to measure there", "This face could not be meshed.")
     heights = mesh.nodes[face.nodes] @ way
     start = face.nodes.start + int(heights.argmax())
-    found = surface_extreme(face.surface, mesh.nodes[start], mesh.uv[start], way)
+    if face.surface.kind == "plane":
+        return np.asarray(mesh.nodes[start])
+    if face.surface.kind == "cylinder":
+        found = _side_of_cylinder(face.surface, mesh.nodes[start], way)
+    else:
+        found = surface_extreme(face.surface, mesh.nodes[start], mesh.uv[start], way)
     stray = 3 * float(mesh.strays[row]) + 1e-9 * projected.whole.size
     # a surface may bulge where there is nothing of the face
     if found is None or not -1e-9 * projected.whole.size <= found @ way - heights.max() <= stray:
