@@ -20,14 +20,17 @@ from barequill.core.acts.line_up import LineUp, TurnView
 from barequill.core.acts.look_square import LookSquare
 from barequill.core.acts.outlining import DrawnOutline
 from barequill.core.display import Stroke
-from barequill.core.drawing import Drawing
+from barequill.core.drawing import Dimension, Drawing
+from barequill.core.drawing.annotations.tolerance_frame import ToleranceFrame
 from barequill.core.drawing.operations import Annotate, MoveView, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves2 import circle, line
 from barequill.core.geometry.within import Strings
 from barequill.core.reading.step import read_step
 from barequill.core.views.view_transform import Gap, ViewTransform
+from barequill.demo import shapes
 from tools.common import demo_file
+from tools.plates import of, on
 from tools.sheets import DrawnPart, done, id_of
 
 RING = DrawnOutline(centre=(0.0, 0.0), half=(9.0, 9.0))
@@ -331,3 +334,39 @@ def test_a_size_is_carried_to_a_detail_and_back_with_its_look(spindle):
     full = apply(spindle.drawing, Annotate(sheet=spindle.sheet.id, annotations=[other]))
     kept = done(spindle.projections, full, MoveDimension(id="e950", pointer=((box.x0 + box.x1) / 2, box.y1 + 9)))
     assert next(a for a in kept.front_sheet.annotations if a.id == "e950").on == spindle.front
+
+
+def test_a_size_is_dragged_to_another_view_that_shows_the_same_with_what_is_stacked_under_it() -> None:
+    """A block of 100 × 60 × 20: its 60 are seen from above and from the left, its 100 from above and from the front alone."""
+    p = of(shapes.box((0, 0, 0), (100, 60, 20)), views=("front", "top", "left"))
+    top = id_of(p.drawing, "top")
+    deep = Dimension(
+        id="e900",
+        on=top,
+        measure="distance",
+        direction="vertical",
+        suffix=" TYP",
+        anchors=[on(p.edge(0, 30, 20), at) for at in ("start", "end")],
+    )
+    long = Dimension(id="e901", on=top, measure="length", anchors=[on(p.edge(50, 0, 20))])
+    frame = ToleranceFrame(
+        id="e902",
+        on=deep.id,
+        frame={"rows": [{"characteristic": "straightness", "value": 0.1}]},  # type: ignore[arg-type]
+    )
+    p.drawing = apply(p.drawing, Annotate(sheet=p.sheet.id, annotations=[deep, long, frame]))
+
+    def dragged(own: str, look: str) -> tuple[MoveDimension, Drawing]:
+        box = p.placed_view(look).box
+        act = MoveDimension(id=own, pointer=((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2))
+        return act, done(p.projections, p.drawing, act)
+
+    _, there = dragged(deep.id, "left")
+    carried = next(a for a in there.front_sheet.annotations if isinstance(a, Dimension) and a.suffix == " TYP")
+    assert (carried.on, carried.direction) == (id_of(p.drawing, "left"), "aligned")
+    words = {e.id: e.words for e in p.ink(there).elements}
+    assert words[carried.id] == "60 TYP"
+    assert [a.on for a in there.front_sheet.annotations if a.kind == "tolerance_frame"] == [carried.id]
+    act, kept = dragged("e901", "left")
+    assert next(a for a in kept.front_sheet.annotations if a.id == "e901").on == top
+    assert act.preview(p.drawing, p.acts).words.endswith("the left view does not show it")

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from typing import Literal
+from dataclasses import replace
+from typing import Any, Literal
 
 import numpy as np
 from pydantic import Field
 
 from ..bounds import Coordinate, Name, Ref
-from ..drawing import Anchor, DetailView, Dimension, Drawing, Operation, Sheet
+from ..drawing import Anchor, AnyAnnotation, DetailView, Dimension, Drawing, Operation, Sheet
 from ..drawing.annotations.dimension import Place
 from ..drawing.base import Model, Point
 from ..drawing.operations import Annotate, ChangeAnnotation, Group, Remove, SetView
@@ -25,7 +26,7 @@ from ..measuring.inference import DIRECTIONS, infer, moved_text, placed
 from ..measuring.measuring import Angular, Linear, Pointed, measure
 from ..measuring.picking import Pick, arc_in_line
 from ..measuring.sets import STACKED, laid, members_of
-from ..sheet.elements import annotation_element, blank, context_of, scene_key
+from ..sheet.elements import annotation_element, blank, context_of, scene_key, view_words
 from ..views.placed_view import PlacedView
 from ..views.projected_scene import ProjectedScene
 from ..views.windows import snapshot
@@ -96,10 +97,9 @@ class MoveDimension(AnyAct):
             placed_there = ChangeAnnotation(id=self.id, changes={"place": moved.place.model_dump()})
             wider = _room_for(drawing, acting, sheet, moved)
             return Group(label="Move a size into a gap", operations=[wider, placed_there]) if wider else placed_there
-        carried = moved.model_copy(update={"id": drawing.fresh()[0]})
         return Group(
             label="Carry a dimension to another view",
-            operations=[Remove(ids=[self.id]), Annotate(sheet=sheet.id, annotations=[carried])],
+            operations=[Remove(ids=[self.id]), Annotate(sheet=sheet.id, annotations=_carried(drawing, sheet, moved))],
         )
 
     def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
@@ -108,7 +108,9 @@ class MoveDimension(AnyAct):
         if isinstance(old, Dimension) and old.row is not None and not self.text_only:
             together = self._row(drawing, acting, sheet, old, moved)
             return shown_all(drawing, acting, sheet, together, f"{len(together)} sizes of a set", ())
-        return _shown(drawing, acting, sheet, moved)
+        shown = _shown(drawing, acting, sheet, moved)
+        why = self._stays(drawing, acting, sheet, moved)
+        return replace(shown, words=f"{shown.words}; {why}") if why else shown
 
     def _row(
         self, drawing: Drawing, acting: ActContext, sheet: Sheet, old: Dimension, moved: Dimension
@@ -126,7 +128,7 @@ class MoveDimension(AnyAct):
     def _moved(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, Dimension]:
         sheet, found = need_dimension(drawing, self.id)
         if not self.text_only and found.row is None:
-            found = found.model_copy(update={"on": self._over(drawing, acting, sheet, found)})
+            found = self._over(drawing, acting, sheet, found)
         context, (x, y) = acting.context(drawing, sheet, found.on)
         pointer = (self.pointer[0] - x, self.pointer[1] - y)
         if self.text_only and (self.out or found.place.aside != (0.0, 0.0)):
@@ -138,24 +140,84 @@ class MoveDimension(AnyAct):
             new = new.model_copy(update={"place": new.place.model_copy(update={"along": found.place.along})})
         return sheet, new
 
-    def _over(self, drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimension) -> str:
-        """The view that the dimension is dragged over to: a detail of its own, or what its own enlarges; else its own."""
+    def _over(self, drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimension) -> Dimension:
+        """The dimension on the view that it is dragged over to: a detail of its own, what its own enlarges, or another whose middle
+        the pointer is in and that shows the same; else as it is."""
         placed_views = acting.projections.placed_views(drawing, sheet)
         own = placed_views.get(dimension.on)
         if own is None:
-            return dimension.on
-        others = [
-            p
-            for p in placed_views.values()
-            if (isinstance(p.view, DetailView) and p.view.parent == own.view.id)
-            or (isinstance(own.view, DetailView) and own.view.parent == p.view.id)
-        ]
+            return dimension
+        others = [p for p in placed_views.values() if _enlarged(p, own) or _enlarged(own, p)]
         best, least = own, min(own.box.away(*self.pointer), NEARBY)
         for other in others:
             away = other.box.away(*self.pointer)
             if away < least and _seen(dimension, other):
                 best, least = other, away
-        return best.view.id
+        if best is not own:
+            return dimension.model_copy(update={"on": best.view.id})
+        under = self._under(placed_views, own)
+        return dimension if under is None else _alike_on(dimension, own, under) or dimension
+
+    def _under(self, placed_views: dict[str, PlacedView], own: PlacedView) -> PlacedView | None:
+        """The other view of the same part whose box the pointer is in; None within its own."""
+        if own.box.away(*self.pointer) <= 0:
+            return None
+        found = (p for p in placed_views.values() if p is not own and p.view.part == own.view.part)
+        return next((p for p in found if p.box.away(*self.pointer) <= 0), None)
+
+    def _stays(self, drawing: Drawing, acting: ActContext, sheet: Sheet, moved: Dimension) -> str:
+        """Why a dimension does not go to the view that the pointer is in; empty where it does, or is in none."""
+        placed_views = acting.projections.placed_views(drawing, sheet)
+        own = placed_views.get(moved.on)
+        under = None if self.text_only or own is None else self._under(placed_views, own)
+        if under is None or own is None or moved.row is not None:
+            return "" if under is None or moved.row is None else "a set stays on its view"
+        return "" if _alike_on(moved, own, under) else f"the {view_words(under.view).lower()} does not show it"
+
+
+def _carried(drawing: Drawing, sheet: Sheet, moved: Dimension) -> list[AnyAnnotation]:
+    """A dimension under a new id, and what is stacked under it, with all that is stacked under that."""
+    names, found = {moved.id: ""}, [moved, *sheet.annotations]
+    for a in sheet.annotations:
+        if a.on in names:
+            names[a.id] = ""
+    names = dict(zip(names, drawing.fresh(len(names)), strict=True))
+    going = [a for k, a in enumerate(found) if a.id in names and (k == 0 or a.id != moved.id)]
+    return [a.model_copy(update={"id": names[a.id], "on": names.get(a.on, a.on)}) for a in going]
+
+
+def _enlarged(detail: PlacedView, parent: PlacedView) -> bool:
+    return isinstance(detail.view, DetailView) and detail.view.parent == parent.view.id
+
+
+def _alike_on(dimension: Dimension, own: PlacedView, other: PlacedView) -> Dimension | None:
+    """A dimension as it is on another view of its part, where that shows the same figure, measured the same way in space."""
+    if other.projected.pictorial or own.projected.pictorial:
+        return None
+    try:
+        was = measure(own.projected, dimension)
+    except Unmeasurable:
+        return None
+    ways = dict.fromkeys([dimension.direction, "aligned", "horizontal", "vertical"])
+    for way in ways if isinstance(was, Linear) and not dimension.along else [dimension.direction]:
+        new = dimension.model_copy(update={"on": other.view.id, "direction": way, "extensions": []})
+        if not _seen(new, other):
+            continue
+        found = measure(other.projected, new)
+        if type(found) is not type(was) or abs(found.value - was.value) > 1e-6 * max(abs(was.value), 1.0):
+            continue
+        if isinstance(found, Linear) and isinstance(was, Linear):
+            one, two = _in_space(was, own), _in_space(found, other)
+            if abs(float(one @ two)) < 1 - 1e-9:
+                continue
+        return new
+    return None
+
+
+def _in_space(found: Linear, placed_view: PlacedView) -> Any:
+    """The unit way (3,) in which a length is measured."""
+    view = placed_view.projected.view
+    return found.along[0] * view.right + found.along[1] * view.up
 
 
 def _led_to(context: LayoutContext, dimension: Dimension, pointer: tuple[float, float]) -> Place:

@@ -102,7 +102,19 @@ def _keyway(part: Part, row: int, sides: tuple[int, int], round_: int) -> Keyway
     gap = part.faces[sides[1]].surface.origin - part.faces[sides[0]].surface.origin
     width = float(gap @ normal_of(part, sides[0]))
     across = s.radius + (-middle if inside else middle)
-    return Keyway(row, sides, round_, inside, axis, out, bounds[0], bounds[1], (ends[0], ends[1]), width, across)
+    return Keyway(
+        bottom=row,
+        sides=sides,
+        cylinder=round_,
+        inside=inside,
+        axis=axis,
+        out=out,
+        low=bounds[0],
+        high=bounds[1],
+        ends=(ends[0], ends[1]),
+        width=width,
+        across=across,
+    )
 
 
 def _ends_it(part: Part, row: int, up: Array, outward: Array) -> bool:
