@@ -12,7 +12,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp_Explorer
 
-from barequill.core.acts import ChangeSheet, MoveDimension, Spread
+from barequill.core.acts import ChangeSheet, DoOperation, MoveDimension, Spread
 from barequill.core.acts.break_view import BreakView
 from barequill.core.acts.crop_view import CropView, MoveOutline
 from barequill.core.acts.enlarge import Enlarge
@@ -267,6 +267,32 @@ def test_views_are_turned_and_lined_up():
     spots = [acting.placed_view(look).on_sheet_each(slanted.points[:1])[0] for look in ("front", "top")]
     assert spots[0][0] == pytest.approx(spots[1][0], abs=1e-6)
     assert not acting.drawing.view(top).tied
+
+    def apart(axis: int) -> float:
+        return float(
+            np.subtract(*(acting.placed_view(v).on_sheet_each(slanted.points[:1])[0] for v in ("front", "top")))[axis]
+        )
+
+    # held so: it follows the other, its own scale and that of the sheet, and goes only up and down by hand
+    x, y = acting.drawing.view(top).place
+    fx, fy = acting.drawing.view(front).place
+    for act in (
+        DoOperation(operation=MoveView(view=front, to=(fx + 31, fy + 7))),
+        DoOperation(operation=MoveView(view=top, to=(x + 50, y - 9))),
+        DoOperation(operation=SetView(view=top, changes={"scale": 0.4})),
+        ChangeSheet(sheet=acting.sheet.id, size="A2"),
+    ):
+        acting.drawing = done(acting.projections, acting.drawing, act)
+        assert apart(0) == pytest.approx(0.0, abs=1e-6)
+    with pytest.raises(UserError, match="held in line with this one"):
+        done(acting.projections, acting.drawing, LineUp(view=front, ref=corner, other=top, other_ref=corner))
+    both = LineUp(view=top, ref=corner, at="end", other=front, other_ref=corner, other_at="end", how="level")
+    acting.drawing = done(acting.projections, acting.drawing, both)
+    assert {h.way for h in acting.drawing.view(top).lined} == {"level", "upright"}
+    free = DoOperation(operation=SetView(view=top, changes={"lined": []}))
+    acting.drawing = done(acting.projections, acting.drawing, free)
+    acting.drawing = done(acting.projections, acting.drawing, DoOperation(operation=MoveView(view=top, to=(9, 9))))
+    assert acting.drawing.view(top).place == (9, 9)
 
 
 def test_spreading_and_rescaling_keep_details_clear_and_auxiliary_views_on_their_line():

@@ -6,6 +6,7 @@ import numpy as np
 
 from barequill.core.acts import ActContext as Tools
 from barequill.core.acts import NewDrawing, new_drawing
+from barequill.core.acts.line_up import planned
 from barequill.core.drawing import Dimension, Drawing, Sheet, apply
 from barequill.core.measuring.inference import infer
 from barequill.core.measuring.measuring import measure
@@ -41,7 +42,7 @@ def places(drawing: Drawing) -> dict[str, tuple[float, float]]:
 
 def done(projections: ProjectionCache, drawing: Drawing, act) -> Drawing:
     """The drawing after an act."""
-    return apply(drawing, act.plan(drawing, Tools(projections)))
+    return apply(drawing, planned(act, drawing, Tools(projections)))
 
 
 class DrawnPart:

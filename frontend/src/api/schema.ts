@@ -1338,6 +1338,11 @@ export interface components {
              */
             tied?: boolean;
             /**
+             * Lined
+             * @default []
+             */
+            lined?: components["schemas"]["InLine"][];
+            /**
              * Hidden Lines
              * @default false
              */
@@ -2693,6 +2698,11 @@ export interface components {
              */
             tied?: boolean;
             /**
+             * Lined
+             * @default []
+             */
+            lined?: components["schemas"]["InLine"][];
+            /**
              * Hidden Lines
              * @default true
              */
@@ -3895,6 +3905,11 @@ export interface components {
              */
             tied?: boolean;
             /**
+             * Lined
+             * @default []
+             */
+            lined?: components["schemas"]["InLine"][];
+            /**
              * Hidden Lines
              * @default true
              */
@@ -4253,6 +4268,67 @@ export interface components {
              * @default false
              */
             pinned?: boolean;
+        };
+        /**
+         * InLine
+         * @description What holds a view in line: a place of it (``ref`` and which of its points, ``at``) stands ``level`` with a place of an ``other``
+         *     view of its sheet, or ``upright`` above or below it.
+         */
+        InLine: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "level" | "upright";
+            /** Ref */
+            ref: string;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /** Other */
+            other: string;
+            /** Other Ref */
+            other_ref: string;
+            /**
+             * Other At
+             * @default
+             */
+            other_at?: string;
+        };
+        /** InLineChanges */
+        InLineChanges: {
+            /**
+             * Way
+             * @default null
+             */
+            way?: ("level" | "upright") | null;
+            /**
+             * Ref
+             * @default null
+             */
+            ref?: string | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+            /**
+             * Other
+             * @default null
+             */
+            other?: string | null;
+            /**
+             * Other Ref
+             * @default null
+             */
+            other_ref?: string | null;
+            /**
+             * Other At
+             * @default null
+             */
+            other_at?: string | null;
         };
         /**
          * IssueInfo
@@ -4667,7 +4743,8 @@ export interface components {
         };
         /**
          * LineUp
-         * @description A view moved so that a place of it stands level with, or straight above or below, a place of another view.
+         * @description A view moved so that a place of it stands level with, or straight above or below, a place of another view, and held there until
+         *     it is freed; along one way, or along both by one after the other.
          */
         LineUp: {
             /**
@@ -5733,6 +5810,11 @@ export interface components {
              */
             tied?: boolean;
             /**
+             * Lined
+             * @default []
+             */
+            lined?: components["schemas"]["InLine"][];
+            /**
              * Hidden Lines
              * @default true
              */
@@ -6183,6 +6265,11 @@ export interface components {
              */
             tied?: boolean;
             /**
+             * Lined
+             * @default []
+             */
+            lined?: components["schemas"]["InLine"][];
+            /**
              * Hidden Lines
              * @default true
              */
@@ -6356,6 +6443,11 @@ export interface components {
              * @default true
              */
             tied?: boolean;
+            /**
+             * Lined
+             * @default []
+             */
+            lined?: components["schemas"]["InLine"][];
             /**
              * Hidden Lines
              * @default true
@@ -6918,6 +7010,11 @@ export interface components {
              * @default true
              */
             tied?: boolean;
+            /**
+             * Lined
+             * @default []
+             */
+            lined?: components["schemas"]["InLine"][];
             /**
              * Hidden Lines
              * @default false
@@ -8720,6 +8817,11 @@ export interface components {
              * @default null
              */
             tied?: boolean | null;
+            /**
+             * Lined
+             * @default null
+             */
+            lined?: components["schemas"]["InLineChanges"][] | null;
             /**
              * Hidden Lines
              * @default null

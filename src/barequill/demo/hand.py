@@ -10,6 +10,7 @@ from ..core.acts import ActContext, AnyAct, Centres, DoOperation, PickJson, Pull
 from ..core.acts.cut_view import CutPoint, CutView, Form
 from ..core.acts.declare_thread import DeclareThread
 from ..core.acts.hanging import AnyHanging
+from ..core.acts.line_up import planned
 from ..core.acts.rows import RowForm, StateRow
 from ..core.acts.state_hole import StateHole
 from ..core.acts.state_notes import StateNotes, need_block, proposals
@@ -34,7 +35,7 @@ class Hand:
 
     def act(self, act: AnyAct) -> None:
         """Do an act."""
-        self.now = self.store.act(self.now.id, self.now.edit, lambda drawing: act.plan(drawing, self.acting))
+        self.now = self.store.act(self.now.id, self.now.edit, lambda drawing: planned(act, drawing, self.acting))
 
     def operation(self, operation: Operation) -> None:
         """Do an operation."""

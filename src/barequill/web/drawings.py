@@ -9,6 +9,7 @@ from dataclasses import asdict
 
 from flask import Blueprint, Response, request
 
+from ..core.acts.line_up import planned
 from ..core.drawing import Dimension, Drawing, Operation
 from ..core.drawing.annotations.hole_note import HoleNote
 from ..core.drawing.title_fields import field_values
@@ -161,7 +162,7 @@ def act(id: int, body: s.ActRequest) -> s.DrawingState:
 
     def plan(drawing: Drawing) -> Operation:
         before.append(drawing)
-        return body.act.plan(drawing, services().acting)
+        return planned(body.act, drawing, services().acting)
 
     return state_of(services().store.act(id, body.edit, plan), before[0], body.shown)
 

@@ -18,7 +18,7 @@ from ..core.arranging.size_remarks import size_remarks
 from ..core.arranging.standing import standing_remarks
 from ..core.display import DisplayList, Element
 from ..core.drawing import Drawing, Sheet
-from ..core.drawing.views import way_of
+from ..core.drawing.views import View, way_of
 from ..core.measuring.pointing import lines_of, snaps_of
 from ..core.part.chosen import body_names
 from ..core.recent import Recent
@@ -188,7 +188,7 @@ class Screens:
             meshed=len({c.source for c in placed_view.projected.curves if c.meshed}),
             hull=_hull(placed_view, ink.height),
             pending=pending,
-            moves=way_of(view) if parent is not None else None,
+            moves=_moves(view, parent is not None),
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True) if sheet.view(v.id) is not None],
             own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(placed_view.projected.whole),
@@ -281,3 +281,11 @@ def facing(toward: tuple[float, float, float]) -> str:
             if all(abs(a - sign * b) < 1e-9 for a, b in zip(toward, axis, strict=True)):
                 return f"{mark}{name}"
     return "(" + ", ".join(f"{x:.3g}" for x in toward) + ")"
+
+
+def _moves(view: View, follows: bool) -> s.Point | None:
+    """The only way in which a view moves, being tied to its parent (which it ``follows``) or held in line; (0, 0) where it does not."""
+    ways = {line.way for line in view.lined}
+    if ways:
+        return (0.0, 0.0) if len(ways) > 1 else (1.0, 0.0) if "level" in ways else (0.0, 1.0)
+    return way_of(view) if follows else None

@@ -106,6 +106,8 @@ const kind: Kind = {
         name: view.tied ? 'Untie from its parent' : 'Tie to its parent',
         run: () => work.setView(id, { tied: !view.tied }),
       });
+    if (view.lined?.length)
+      found.push({ name: 'Free it from its line', run: () => work.setView(id, { lined: [] }) });
     found.push({ name: 'Remove the view', run: () => work.remove([id]) });
     return found;
   },

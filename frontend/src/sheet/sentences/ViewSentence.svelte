@@ -40,6 +40,8 @@
           : 'moving along its line only';
     return parent ? `in line with the ${parent.replace(/^./, (c) => c.toLowerCase())}, ${way}` : 'in line';
   });
+  const lineWords = (line: { way: string; other: string }) =>
+    `held ${line.way === 'level' ? 'level with' : 'above or below'} the ${work.ink?.views.find((v) => v.id === line.other)?.words.toLowerCase() ?? 'view that is gone'}`;
   let leftOut = $derived((view?.left_out?.length ?? 0) + (view?.hidden_out?.length ?? 0));
 
   /** Lines that are left out brought back, or seen in grey. */
@@ -107,6 +109,21 @@
   />
 {/snippet}
 
+{#snippet held()}
+  {#each view?.lined ?? [] as line, k (k)}
+    <Choice
+      value={lineWords(line)}
+      label="How it is held in line"
+      options={[
+        ['held', lineWords(line)],
+        ['free', 'free'],
+      ]}
+      onset={(v) => v === 'free' && work.setView(id, { lined: view?.lined?.filter((_, n) => n !== k) })}
+      after=","
+    />
+  {/each}
+{/snippet}
+
 {#snippet aligned(words: string)}
   {#if work.view(view?.parent ?? '')}<Choice
       value={view?.tied ? words : 'untied'}
@@ -149,7 +166,7 @@
     <Cutting {view} {shown} />
     {@render scaleAndHidden()}
     <Pieces {view} {shown} />
-    {@render aligned(inLine)}
+    {@render held()}{@render aligned(inLine)}
     {#if shown.section?.fault}<em>{shown.section.fault}.</em>{/if}
     {#if shown.meshed}<em>{meshWords(shown.meshed)}.</em>{/if}
   </span>
@@ -216,7 +233,7 @@
       onset={(v) => work.setView(id, { tangent_edges: v })}
       after=","
     />
-    {#if view.parent}{@render aligned(inLine)}{/if}
+    {@render held()}{#if view.parent}{@render aligned(inLine)}{/if}
     {#if view.kind === 'auxiliary' || view.letter}{@render lettered()}{/if}
     <Pieces {view} {shown} />
     <LocalCuts {view} />

@@ -1,22 +1,29 @@
-"""Views lined up by two places of the part, and views turned so that an edge lies level."""
+"""Views lined up by two places of the part, held so from then on, and views turned so that an edge lies level."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
 import numpy as np
 
-from ..bounds import Ref
-from ..drawing import Drawing, Operation
-from ..drawing.operations import Group, MoveView, SetView, need_view
+from ..bounds import NAME, Ref
+from ..drawing import Drawing, Operation, Sheet
+from ..drawing.operations import Group, MoveView, SetSheet, SetView, apply, label, need_view
+from ..drawing.views import InLine
 from ..errors import UserError
 from ..views.cutting_lines import tie_point
+from ..views.placed_view import PlacedView
 from .base import ActContext, AnyAct
 from .cutting import tie_of
 
+NEAR = 1e-6
+"""mm on the sheet by which a view may stand off its line."""
+
 
 class LineUp(AnyAct):
-    """A view moved so that a place of it stands level with, or straight above or below, a place of another view."""
+    """A view moved so that a place of it stands level with, or straight above or below, a place of another view, and held there until
+    it is freed; along one way, or along both by one after the other."""
 
     act: Literal["line_up"] = "line_up"
     view: Ref
@@ -33,21 +40,98 @@ class LineUp(AnyAct):
         placed_views = acting.projections.placed_views(drawing, sheet)
         if self.other not in placed_views or self.other == self.view:
             raise UserError("There is no other view to line up with", "Point at a place of another view of this sheet.")
-        spots = []
-        for name, ref, at in ((self.view, self.ref, self.at), (self.other, self.other_ref, self.other_at)):
-            tie = tie_of(ref, at)
-            there = None if tie is None else tie_point(placed_views[name].projected.whole, tie)
-            if there is None:
-                raise UserError("That place is gone", "Point at an edge or a centre.")
-            spots.append(placed_views[name].on_sheet_each(there[None])[0])
-        step = spots[1] - spots[0]
+        if self.view in _holding(drawing, self.other):
+            raise UserError("The other is held in line with this one", "Free that, or line that one up with this.")
+        held = {
+            "ref": self.ref,
+            "at": self.at,
+            "other": self.other,
+            "other_ref": self.other_ref,
+            "other_at": self.other_at,
+        }
+        step = step_of(placed_views, view.id, InLine.model_validate(held | {"way": "level"}))
+        if step is None:
+            raise UserError("That place is gone", "Point at an edge or a centre.")
         how = self.how or ("level" if abs(step[1]) <= abs(step[0]) else "upright")
-        to = np.array(view.place) + (np.array([0.0, step[1]]) if how == "level" else np.array([step[0], 0.0]))
-        moved = MoveView(view=view.id, to=(float(to[0]), float(to[1])))
-        if not view.tied:
-            return moved
+        lined = [line for line in view.lined if line.way != how]
+        lined.append(InLine.model_validate(held | {"way": how}))
+        to = (view.place[0], view.place[1] + step[1]) if how == "level" else (view.place[0] + step[0], view.place[1])
         # what is lined up by hand is held by hand
-        return Group(label="Line up a view", operations=[SetView(view=view.id, changes={"tied": False}), moved])
+        changes = {"tied": False, "lined": [line.model_dump() for line in lined]}
+        operations: list[Operation] = [SetView(view=view.id, changes=changes), MoveView(view=view.id, to=to)]
+        return Group(label="Line up a view", operations=operations)
+
+
+def _holding(drawing: Drawing, view: str) -> set[str]:
+    """The views by which one is held in line, and those by which these are."""
+    found: set[str] = set()
+    waiting = [view]
+    while waiting:
+        here = drawing.view(waiting.pop())
+        new = {line.other for line in here.lined} - found if here is not None else set()
+        found |= new
+        waiting += new
+    return found
+
+
+def step_of(placed_views: Mapping[str, PlacedView], view: str, line: InLine) -> tuple[float, float] | None:
+    """How far (sheet mm, to the right and up) the place by which a view is held is from that of the other; None where one is gone."""
+    spots = []
+    for name, ref, at in ((view, line.ref, line.at), (line.other, line.other_ref, line.other_at)):
+        tie, placed_view = tie_of(ref, at), placed_views.get(name)
+        there = None if tie is None or placed_view is None else tie_point(placed_view.projected.whole, tie)
+        if there is None or placed_view is None:
+            return None
+        spots.append(placed_view.on_sheet_each(there[None])[0])
+    x, y = spots[1] - spots[0]
+    return float(x), float(y)
+
+
+def planned(act: AnyAct, drawing: Drawing, acting: ActContext) -> Operation:
+    """The operation that does an act, and puts views back in line that are held so, wherever it left them."""
+    operation = act.plan(drawing, acting)
+    if not any(v.lined for s in drawing.sheets for v in s.views):
+        return operation
+    after = apply(drawing, operation)
+    moves: list[Operation] = []
+    for sheet in after.sheets:
+        places = _in_line(after, sheet, acting) if any(v.lined for v in sheet.views) else {}
+        if places:
+            moves.append(SetSheet(sheet=sheet.id, places=places))
+    if not moves:
+        return operation
+    return Group(label=label(operation, drawing)[:NAME], operations=[operation, *moves])
+
+
+def _in_line(drawing: Drawing, sheet: Sheet, acting: ActContext) -> dict[str, tuple[float, float]]:
+    """The places of those views of a sheet that do not stand in line as they are held, and of those that are tied to them."""
+    placed_views = acting.projections.placed_views(drawing, sheet)
+    places = {v.id: v.place for v in sheet.views}
+    for _ in sheet.views:
+        moved = False
+        for view in (v for v in sheet.views if v.lined):
+            for line in view.lined:
+                step = step_of(placed_views, view.id, line)
+                if step is None:
+                    continue
+                # by how much both were moved here already
+                (ox, oy), (px, py) = (np.subtract(places[n], _place(sheet, n)) for n in (line.other, view.id))
+                dx, dy = float(step[0] + ox - px), float(step[1] + oy - py)
+                dx, dy = (0.0, dy) if line.way == "level" else (dx, 0.0)
+                if abs(dx) + abs(dy) < NEAR:
+                    continue
+                moved = True
+                for own in (view.id, *(v.id for v in drawing.descendants(view.id, tied_only=True))):
+                    if own in places:
+                        places[own] = (places[own][0] + dx, places[own][1] + dy)
+        if not moved:
+            break
+    return {n: p for n, p in places.items() if p != _place(sheet, n)}
+
+
+def _place(sheet: Sheet, view: str) -> tuple[float, float]:
+    found = sheet.view(view)
+    return (0.0, 0.0) if found is None else found.place
 
 
 class TurnView(AnyAct):

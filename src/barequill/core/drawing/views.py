@@ -31,6 +31,18 @@ DIMETRIC = (7.180755781458282, 41.40962210927086)
 """Axes in the ratio 1 : 1 : 1/2 (ISO 5456-3)."""
 
 
+class InLine(Model):
+    """What holds a view in line: a place of it (``ref`` and which of its points, ``at``) stands ``level`` with a place of an ``other``
+    view of its sheet, or ``upright`` above or below it."""
+
+    way: Literal["level", "upright"]
+    ref: Ref
+    at: Ref = ""
+    other: Ref
+    other_ref: Ref
+    other_at: Ref = ""
+
+
 class AnyView(Model):
     """What views of all kinds have."""
 
@@ -50,6 +62,8 @@ class AnyView(Model):
     """Own scale; None follows the parent, and at the root the sheet."""
     tied: bool = True
     """In line with its parent, and moved with it."""
+    lined: Annotated[list[InLine], Field(max_length=2)] = []
+    """By what it is held in line with other views of its sheet, wherever these go."""
     hidden_lines: bool = True
     shaded: bool = False
     """In flat tones of ink under its lines."""

@@ -17,6 +17,7 @@ from .telling import view_called
 NAMES = {
     "scale": "scale",
     "tied": "alignment",
+    "lined": "line",
     "hidden_lines": "hidden lines",
     "shaded": "tones",
     "tangent_edges": "tangent edges",
