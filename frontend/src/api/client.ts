@@ -124,6 +124,7 @@ export const api = {
   propose: (body: NewDrawing) => told(http.POST('/api/proposals', { body })),
   newDrawing: (body: NewDrawing) => told(http.POST('/api/drawings', { body })),
   drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),
+  edit: (id: number) => told(http.GET('/api/drawings/{id}/edit', { params: { path: { id } } })),
   /** Lay a drawing into the basket; `forGood` takes it out of there for ever. */
   removeDrawing: (id: number, forGood = false) =>
     told(

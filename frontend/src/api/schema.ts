@@ -57,6 +57,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How often a drawing was changed: what a screen asks for to see whether another window did. */
+        get: operations["get_edit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/put-back": {
         parameters: {
             query?: never;
@@ -3428,6 +3445,14 @@ export interface components {
              * @default false
              */
             all_round?: boolean;
+        };
+        /**
+         * EditJson
+         * @description How often a drawing was changed.
+         */
+        EditJson: {
+            /** Edit */
+            edit: number;
         };
         /**
          * Enlarge
@@ -9440,6 +9465,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditJson"];
+                };
             };
             /** @description Problem */
             default: {

@@ -31,6 +31,7 @@
   onMount(() => {
     interaction.stop();
     void work.open(id);
+    return () => work.close();
   });
 
   let values = $derived(Object.fromEntries((work.ink?.fields ?? []).map((f) => [f.field, f.value])));

@@ -22,6 +22,9 @@ import { notices } from '../lib/notices.svelte';
 import { Hits } from './board/hits';
 import { selected } from './selection.svelte';
 
+/** ms after which it is asked again whether another window has changed the drawing. */
+const SOON = 1000;
+
 /** The ink of an element that the screen has, where it stands now. */
 function movedTo(sent: Element, had: Element | undefined): Element | undefined {
   return had && { ...sent, marks: had.marks };
@@ -105,6 +108,35 @@ class Work {
   overTag = $state('');
   elements = $derived(new Map<string, Element>((this.ink?.elements ?? []).map((e) => [e.id, e])));
 
+  /** A hand holds something on the sheet: what another window changed is shown when it has let go. */
+  gripped = false;
+  private following = 0;
+
+  /** The drawing is no longer on the screen. */
+  close() {
+    this.following++;
+  }
+
+  /** While a drawing is on the screen: show what another window has changed. */
+  private async follow() {
+    const mine = ++this.following;
+    for (;;) {
+      await new Promise((done) => setTimeout(done, SOON));
+      if (mine !== this.following) return;
+      if (document.hidden || this.waiting || this.gripped || !this.state) continue;
+      try {
+        const { edit } = await api.edit(this.id);
+        const shown = this.state.edit;
+        if (mine !== this.following || edit === shown || this.waiting || this.gripped) continue;
+        const state = await api.drawing(this.id);
+        // what was done here meanwhile goes before
+        if (mine === this.following && !this.waiting && this.state.edit === shown) await this.take(state);
+      } catch {
+        // it is asked again; what is done here tells what is wrong
+      }
+    }
+  }
+
   async open(id: number) {
     this.id = id;
     this.state = null;
@@ -124,6 +156,7 @@ class Work {
       this.pictured = Object.fromEntries(state.document.sheets.map((s) => [s.id, state.edit]));
       await this.take(state);
       opened(id);
+      void this.follow();
       this.directions = this.partKey ? (await api.part(this.partKey)).directions : [];
     } catch (error) {
       notices.refuse(error);
@@ -288,13 +321,15 @@ class Work {
     void this.watch();
   }
 
-  /** Changes go to the server one after the other, each on what the one before left; none is dropped. */
+  /** Changes go to the server one after the other, each on what the one before left; none is dropped. Where another window was first,
+   * what may be done `again` is done on top of that. */
   private change(
     what: string,
     ask: (edit: number, shown?: Shown) => Promise<DrawingState>,
+    again = false,
   ): Promise<DrawingState | null> {
     const id = this.id;
-    const turn = this.queue.then(() => (this.id === id ? this.send(what, ask) : null));
+    const turn = this.queue.then(() => (this.id === id ? this.send(what, ask, again) : null));
     this.waiting++;
     this.busy = what;
     this.queue = turn.finally(() => {
@@ -306,20 +341,38 @@ class Work {
   private async send(
     what: string,
     ask: (edit: number, shown?: Shown) => Promise<DrawingState>,
+    again: boolean,
   ): Promise<DrawingState | null> {
     if (!this.state) return null;
     this.busy = what;
-    const had = this.ink;
+    const before = this.state.edit;
     try {
-      const shown = had ? { sheet: this.sheetId, since: had.token } : undefined;
-      const state = await ask(this.state.edit, shown);
-      await this.take(state, had);
+      return await this.asked(ask);
+    } catch (error) {
+      const late = error instanceof Refusal && error.problem.status === 409;
+      if (late) await this.reload();
+      if (!late || !again || this.state.edit === before) {
+        notices.refuse(error);
+        return null;
+      }
+    }
+    // another window was first: this is done on top of what it did, so that nothing that was typed is lost
+    try {
+      const state = await this.asked(ask);
+      notices.say('Another window changed the drawing', 'What you did was done on top of that.');
       return state;
     } catch (error) {
       notices.refuse(error);
-      if (error instanceof Refusal && error.problem.status === 409) await this.reload();
       return null;
     }
+  }
+
+  private async asked(ask: (edit: number, shown?: Shown) => Promise<DrawingState>): Promise<DrawingState> {
+    const had = this.ink;
+    const shown = had ? { sheet: this.sheetId, since: had.token } : undefined;
+    const state = await ask(this.state?.edit ?? 0, shown);
+    await this.take(state, had);
+    return state;
   }
 
   async reload() {
@@ -331,7 +384,7 @@ class Work {
   }
 
   act(act: Act) {
-    return this.change('working', (edit, shown) => api.act(this.id, edit, act, shown));
+    return this.change('working', (edit, shown) => api.act(this.id, edit, act, shown), true);
   }
 
   /** Issue the drawing as a revision, after all that is under way. */

@@ -169,12 +169,12 @@ describe('changes', () => {
     expect(asked.reloaded).toBe(0);
   });
 
-  it('of somebody else are shown before the next of ours', async () => {
+  it('of somebody else are shown, and ours is done on top of them', async () => {
     asked.answers = [409, stateOf(8)];
     asked.state = stateOf(7);
     await Promise.all([act('late'), act('then')]);
     expect(asked.reloaded).toBe(1);
-    expect(asked.acts.map((a) => a.edit)).toEqual([1, 7]);
+    expect(asked.acts.map((a) => a.edit)).toEqual([1, 7, 8]);
   });
 
   it('are undone only where there is something left to undo when its turn comes', async () => {

@@ -138,6 +138,16 @@ class Store(Shelf, OwnSigns, Issues):
             undo = labels.get(row.position) if row.position > 0 else None
             return self._hold(DrawingSnapshot(drawing_id, row.edit, drawing, undo, labels.get(row.position + 1)))
 
+    def edit_of(self, drawing_id: int) -> int:
+        """How often a drawing was changed.
+
+        Raises
+        ------
+        NotFound
+        """
+        with self._session() as session:
+            return int(self._stands(session, drawing_id).edit)
+
     def remove(self, drawing_id: int) -> None:
         """Lay a drawing with its history into the basket."""
         self._laid(drawing_id, ~IN_BASKET, now())

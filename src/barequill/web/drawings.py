@@ -100,6 +100,12 @@ def get_drawing(id: int) -> s.DrawingState:
     return state_of(services().store.get(id))
 
 
+@route(drawings, "GET", "/drawings/{id}/edit", answer=s.EditJson)
+def get_edit(id: int) -> s.EditJson:
+    """How often a drawing was changed: what a screen asks for to see whether another window did."""
+    return s.EditJson(edit=services().store.edit_of(id))
+
+
 @route(drawings, "DELETE", "/drawings/{id}", query=("for_good",))
 def remove_drawing(id: int) -> dict[str, str]:
     """Lay a drawing into the basket; or remove it from there, with its history (``for_good`` = 1)."""

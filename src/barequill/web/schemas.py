@@ -265,6 +265,12 @@ class Step(Model):
     done: bool
 
 
+class EditJson(Model):
+    """How often a drawing was changed."""
+
+    edit: int
+
+
 class DrawingState(Model):
     """A drawing as it stands."""
 

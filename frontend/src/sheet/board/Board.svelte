@@ -150,6 +150,10 @@
     press = { target: interaction.target, x: e.clientX, y: e.clientY, shift: e.shiftKey };
   }
 
+  $effect(() => {
+    work.gripped = !!gesture;
+  });
+
   function move(e: PointerEvent) {
     // over a slip the hand is not on the sheet
     if (!gesture && !press && (e.target as Element).closest('.over')) return;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { tick } from 'svelte';
+  import { tick, untrack } from 'svelte';
   import { viewport } from './viewport.svelte';
   import { work } from '../work.svelte';
 
@@ -7,9 +7,11 @@
   let field = $derived(work.ink?.fields.find((f) => f.field === work.field));
   let input = $state<HTMLInputElement>();
 
+  let name = $derived(field?.field);
+  // only as a field is opened: what is typed stays where the sheet is drawn anew meanwhile
   $effect(() => {
-    if (field && input) {
-      input.value = field.value;
+    if (name && input) {
+      input.value = untrack(() => field?.value ?? '');
       void tick().then(() => {
         input?.focus();
         input?.select();
