@@ -307,3 +307,31 @@ def test_the_application_ships_its_own_lettering_and_asks_no_other_host(client) 
     sheets = [p.read_text() for p in static.rglob("*.css")]
     assert any("osifont" in s for s in sheets) and not any("url(http" in s for s in sheets)
     assert FONT_FILE.exists()
+
+
+def test_drawings_are_found_by_what_their_sheets_show_filed_and_issued_together(client, part, drawing) -> None:
+    own = f"/api/drawings/{drawing['id']}"
+
+    def found(words: str) -> bool:
+        return drawing["id"] in [d["id"] for d in client.get(f"/api/drawings?search={words}").get_json()]
+
+    # the flange is Ø124: no field says so, a size on the sheet does
+    state = client.get(own).get_json()
+    view = next(v["id"] for v in state["document"]["sheets"][0]["views"] if v["look"] == "left")
+    state = act(client, state, act="overall_sizes", views=[view], axes=["y"])
+    client.get(f"{own}/thumbnail?edit={state['edit']}")
+    assert found("124") and found("iso 2768-m") and not found("blowholes")
+    assert client.put(f"{own}/tags", json={"tags": [" spares", "Lock 7", "spares", ""]}).status_code == 200
+    assert next(d["tags"] for d in client.get("/api/drawings").get_json() if d["id"] == drawing["id"]) == [
+        "Lock 7",
+        "spares",
+    ]
+    assert found("lock 7 124")
+    assert client.put("/api/drawings/9999/tags", json={"tags": []}).status_code == 404
+    assert client.get(own).get_json()["edit"] == state["edit"], "what a drawing is filed under is none of its steps"
+    second = client.post("/api/drawings", json={"part": part, "views": ["front"], "size": "A4"}).get_json()["id"]
+    answer = client.get(f"/api/drawings/issue/pdf?drawings={second},{drawing['id']}")
+    pages = pypdfium2.PdfDocument(answer.data)
+    assert [round(p.get_size()[0] * 25.4 / 72) for p in pages] == [297, 420]
+    for wrong in ("", "1;2", f"{drawing['id']},9999"):
+        assert client.get(f"/api/drawings/issue/pdf?drawings={wrong}").status_code in (400, 404, 422)

@@ -124,6 +124,11 @@ export const api = {
   propose: (body: NewDrawing) => told(http.POST('/api/proposals', { body })),
   newDrawing: (body: NewDrawing) => told(http.POST('/api/drawings', { body })),
   drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),
+  /** Asked for where a contour is refused, for the reason. */
+  contour: (id: number, view: string) =>
+    told(http.GET('/api/drawings/{id}/views/{view}/contour', { params: { path: { id, view } } })),
+  fileUnder: (id: number, tags: string[]) =>
+    told(http.PUT('/api/drawings/{id}/tags', { params: { path: { id } }, body: { tags } })),
   edit: (id: number) => told(http.GET('/api/drawings/{id}/edit', { params: { path: { id } } })),
   /** Lay a drawing into the basket; `forGood` takes it out of there for ever. */
   removeDrawing: (id: number, forGood = false) =>

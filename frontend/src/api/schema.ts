@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** File a drawing under some words. */
+        put: operations["file_under"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/copy": {
         parameters: {
             query?: never;
@@ -338,6 +355,40 @@ export interface paths {
         };
         /** The first sheet, or another, as a small picture. */
         get: operations["thumbnail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/views/{view}/contour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The closed contours of a view at 1:1, as DXF for cutting machines: lines, arcs and circles on the layer CUT. */
+        get: operations["contour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/issue/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All sheets of several drawings (``drawings``: their numbers on the shelf, such as 3,1,7) as one PDF, in that order. */
+        get: operations["issue_several"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3270,6 +3321,11 @@ export interface components {
              * @default
              */
             damaged?: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags?: string[];
             /**
              * Removed
              * @default
@@ -8378,6 +8434,14 @@ export interface components {
             marked?: number | null;
         };
         /**
+         * Tags
+         * @description Words that a drawing is filed under.
+         */
+        Tags: {
+            /** Tags */
+            tags: string[];
+        };
+        /**
          * TextNote
          * @description A note of one or several lines. ``more``: further places that leaders go to. Without a foot it stands ``at`` a place: mm
          *     from the middle of the view on which it hangs, or from the lower left corner of the sheet. ``width``: where lines are
@@ -9543,6 +9607,39 @@ export interface operations {
             };
         };
     };
+    file_under: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tags"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     copy_drawing: {
         parameters: {
             query?: never;
@@ -10027,6 +10124,65 @@ export interface operations {
             path: {
                 id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    contour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    issue_several: {
+        parameters: {
+            query?: {
+                drawings?: string;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -51,6 +51,18 @@ export async function issue(chosen: string) {
   guide.issued = true;
 }
 
+/** The closed contours of a view at 1:1, for cutting machines; where there are none it is said why. */
+export async function contour(view: string) {
+  const href = `/api/drawings/${work.id}/views/${view}/contour`;
+  try {
+    const answer = await fetch(href, { method: 'HEAD' });
+    if (answer.ok) return fetched(href);
+    await api.contour(work.id, view);
+  } catch (error) {
+    notices.refuse(error);
+  }
+}
+
 /** A file of the server given to the user. */
 function fetched(href: string) {
   const link = document.createElement('a');

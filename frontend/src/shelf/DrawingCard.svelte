@@ -10,13 +10,34 @@
     onrescue,
     onremove,
     ondo,
+    choosing = false,
+    chosen = false,
+    onchoose,
   }: {
     drawing: DrawingInfo;
     onrescue: () => void;
     onremove: () => void;
     /** Has something done to it, then the shelf shown as it is. */
     ondo: (act: () => Promise<unknown>) => Promise<void>;
+    /** Several are being chosen, this one among them. */
+    choosing?: boolean;
+    chosen?: boolean;
+    onchoose: (on: boolean) => void;
   } = $props();
+
+  let filing = $state<string | null>(null);
+  let filer = $state<HTMLButtonElement>();
+
+  async function fileIt(said: string | null) {
+    filing = null;
+    await tick();
+    filer?.focus();
+    const tags = said
+      ?.split(',')
+      .map((t) => t.trim())
+      .filter(Boolean);
+    if (tags && tags.join() !== (d.tags ?? []).join()) await ondo(() => api.fileUnder(d.id, tags));
+  }
 
   let naming = $state<{ number: string; title: string } | null>(null);
   let field = $state<HTMLInputElement>();
@@ -111,6 +132,39 @@
       {/if}
     </div>
   {/if}
+  {#if choosing}
+    <label class="line choose"
+      ><span
+        ><input
+          type="checkbox"
+          checked={chosen}
+          onchange={(e) => onchoose(e.currentTarget.checked)}
+          aria-label={`Choose ${calledOf(d)}`}
+        /> choose it</span
+      ></label
+    >
+  {/if}
+  {#if filing !== null}
+    <div class="line naming" role="group" aria-label={`File ${calledOf(d)}`}>
+      <input
+        class="field wide"
+        {@attach (field) => field.focus()}
+        bind:value={filing}
+        onkeydown={(e) => {
+          e.stopPropagation();
+          if (e.key !== 'Enter' && e.key !== 'Escape') return;
+          e.preventDefault();
+          void fileIt(e.key === 'Enter' ? filing : null);
+        }}
+        maxlength="300"
+        placeholder="lock 7, spares"
+        aria-label="Words to file it under, with commas between"
+      />
+      <button class="quiet small" onclick={() => fileIt(filing)}>Keep</button>
+    </div>
+  {:else if d.tags?.length}
+    <div class="line"><small>under {d.tags.join(', ')}</small></div>
+  {/if}
   <div class="line acts">
     <small
       >{d.damaged ? 'damaged' : d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''}
@@ -119,6 +173,12 @@
     {#if !d.damaged}
       <button class="quiet small" bind:this={opener} onclick={begin} aria-label={`Rename ${calledOf(d)}`}
         >Rename</button
+      >
+      <button
+        class="quiet small"
+        bind:this={filer}
+        onclick={() => (filing = (d.tags ?? []).join(', '))}
+        aria-label={`File ${calledOf(d)}`}>File</button
       >
       <button
         class="quiet small"
@@ -184,7 +244,10 @@
     min-width: 0;
     flex: 1;
   }
-  .naming input:first-child {
+  .naming input.wide {
+    flex: 1;
+  }
+  .naming input:first-child:not(.wide) {
     flex: 0 0 84px;
   }
   small {

@@ -27,7 +27,23 @@
   let chooser: HTMLInputElement;
   let finder: HTMLInputElement;
 
-  let sorted = $derived(inOrder(drawings, order.now));
+  /** What drawings are filed under, and which of these words are shown alone. */
+  let filed = $derived(
+    [...new Set(drawings.flatMap((d) => d.tags ?? []))].sort((a, b) => a.localeCompare(b)),
+  );
+  let under = $state('');
+  let shownUnder = $derived(filed.includes(under) ? under : '');
+  let sorted = $derived(
+    inOrder(drawings, order.now).filter((d) => !shownUnder || d.tags?.includes(shownUnder)),
+  );
+  /** Drawings that are chosen to do something to all of them at once; null while none are being chosen. */
+  let chosen = $state<number[] | null>(null);
+  let taken = $derived(sorted.filter((d) => chosen?.includes(d.id) && !d.damaged));
+  let underAll = $state('');
+
+  function choose(id: number, on: boolean) {
+    chosen = on ? [...(chosen ?? []), id] : (chosen ?? []).filter((c) => c !== id);
+  }
 
   let asked = 0;
 
@@ -148,7 +164,7 @@
         bind:this={finder}
         bind:value={search}
         oninput={load}
-        placeholder="Find by number, title or any title block field"
+        placeholder="Find by any word that a sheet shows"
         aria-label="Find drawings and parts"
       />
       <kbd>/</kbd>
@@ -182,7 +198,20 @@
 
     <div class="head">
       <h2>Drawings</h2>
+      {#if filed.length}
+        <div class="filed" role="group" aria-label="Filed under">
+          <button aria-pressed={!shownUnder} onclick={() => (under = '')}>All</button>
+          {#each filed as t (t)}
+            <button aria-pressed={shownUnder === t} onclick={() => (under = t)}>{t}</button>
+          {/each}
+        </div>
+      {/if}
       {#if drawings.length > 1}
+        <button
+          class="quiet small"
+          aria-pressed={chosen !== null}
+          onclick={() => (chosen = chosen ? null : [])}>{chosen ? 'Choose no more' : 'Choose several'}</button
+        >
         <label
           >in order of <select class="field" bind:value={order.now} aria-label="Order of the drawings">
             {#each ORDERS as [key, words] (key)}<option value={key}>{words}</option>{/each}
@@ -202,9 +231,57 @@
         {/if}
       </p>
     {/if}
+    {#if chosen}
+      <div class="job" role="group" aria-label="What is done to the chosen drawings">
+        <span>{taken.length ? `${taken.length} chosen` : 'None chosen yet'}</span>
+        <button class="quiet small" onclick={() => (chosen = sorted.map((d) => d.id))}
+          >All that are shown</button
+        >
+        <span class="grow"></span>
+        {#if taken.length}
+          <a
+            class="small"
+            href={`/api/drawings/issue/pdf?drawings=${taken.map((d) => d.id).join(',')}`}
+            download>One PDF of all</a
+          >
+          <input
+            class="field"
+            bind:value={underAll}
+            placeholder="word to file under"
+            aria-label="Word to file the chosen drawings under"
+            maxlength="60"
+          />
+          <button
+            class="quiet small"
+            disabled={!underAll.trim()}
+            onclick={() =>
+              done(async () => {
+                for (const d of taken) await api.fileUnder(d.id, [...(d.tags ?? []), underAll.trim()]);
+                underAll = '';
+              })}>File</button
+          >
+          <button
+            class="quiet small"
+            onclick={() =>
+              done(async () => {
+                for (const d of taken) await api.removeDrawing(d.id);
+                chosen = null;
+              })}>Into the basket</button
+          >
+        {/if}
+      </div>
+    {/if}
     <div class="sheets">
       {#each sorted as d (d.id)}
-        <DrawingCard drawing={d} onrescue={() => rescue(d)} onremove={() => remove(d)} ondo={done} />
+        <DrawingCard
+          drawing={d}
+          onrescue={() => rescue(d)}
+          onremove={() => remove(d)}
+          ondo={done}
+          choosing={chosen !== null}
+          chosen={chosen?.includes(d.id)}
+          onchoose={(on) => choose(d.id, on)}
+        />
       {/each}
     </div>
 
@@ -358,6 +435,24 @@
     font-size: 14px;
   }
   .head h2 {
+    color: var(--ink);
+    margin-right: auto;
+  }
+  .head {
+    gap: 14px;
+  }
+  .filed {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px;
+  }
+  .filed button {
+    padding: 0 8px 1px;
+    border: 1px solid var(--rule);
+    border-radius: 3px;
+  }
+  .filed button[aria-pressed='true'] {
+    border-color: var(--ink);
     color: var(--ink);
   }
   h2 {

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -55,8 +55,11 @@ class OnShelf:
     parts: tuple[str, ...] = ()
     damaged: str = ""
     removed: str = ""
+    tags: tuple[str, ...] = ()
 
 
+SHOWN = 200_000
+"""Characters of what sheets show that are kept to search in."""
 DAYS = 30
 """How long what was removed lies in the basket."""
 
@@ -70,13 +73,14 @@ class Store(Shelf, OwnSigns, Issues):
         self._snapshots: Recent[tuple[int, int], DrawingSnapshot] = Recent(HELD)
 
     def drawings(self, search: str = "", removed: bool = False) -> list[OnShelf]:
-        """Drawings, last changed first, searched over all their fields; or those in the basket, last ``removed`` first."""
+        """Drawings, last changed first, those that hold or show all the words that are searched; or those in the basket, last ``removed``
+        first."""
         wanted = search.lower().split()
         kept = IN_BASKET if removed else ~IN_BASKET
         order = DrawingRow.removed if removed else DrawingRow.changed
         with self._session() as session:
             rows = list(session.scalars(select(DrawingRow).where(kept).order_by(order.desc(), DrawingRow.id.desc())))
-            found = [self._on_shelf(session, r) for r in rows if all(w in str(r.search) for w in wanted)]
+            found = [self._on_shelf(session, r) for r in rows if all(w in _words(r) for w in wanted)]
         return found
 
     def _on_shelf(self, session: Session, row: DrawingRow) -> OnShelf:
@@ -106,6 +110,7 @@ class Store(Shelf, OwnSigns, Issues):
             changed=changed,
             parts=parts,
             damaged=why,
+            tags=tuple(str(t) for t in row.tags) if isinstance(row.tags, list) else (),
             removed=row.removed.isoformat() if isinstance(row.removed, datetime) else "",
             **said,
         )
@@ -137,6 +142,25 @@ class Store(Shelf, OwnSigns, Issues):
             labels = self._labels(session, drawing_id, row.position)
             undo = labels.get(row.position) if row.position > 0 else None
             return self._hold(DrawingSnapshot(drawing_id, row.edit, drawing, undo, labels.get(row.position + 1)))
+
+    def file_under(self, drawing_id: int, tags: Sequence[str]) -> None:
+        """File a drawing under some words, and no others.
+
+        Raises
+        ------
+        NotFound
+        """
+        with self._session(write=True) as session:
+            self._stands(session, drawing_id)
+            told = sorted({t.strip() for t in tags} - {""}, key=str.lower)
+            session.connection().execute(update(DRAWINGS).where(DRAWINGS.c.id == drawing_id).values(tags=told))
+
+    def keep_shown(self, drawing_id: int, edit: int, words: Iterable[str]) -> None:
+        """Keep the words that the sheets of a drawing show at an edit, to find it by; nothing where it was changed since."""
+        with self._session(write=True) as session:
+            row = session.get(DrawingRow, drawing_id)
+            if row is not None and row.edit == edit:
+                row.shown = " ".join(dict.fromkeys(words)).lower()[:SHOWN]
 
     def edit_of(self, drawing_id: int) -> int:
         """How often a drawing was changed.
@@ -415,6 +439,12 @@ ABOUT = "number", "title", "part", "sheets", "size"
 def _search(drawing: Drawing) -> str:
     words = [*drawing.fields.values(), *(x for p in drawing.parts for x in (p.name, p.number, p.material))]
     return " ".join(words).lower()
+
+
+def _words(row: DrawingRow) -> str:
+    """All words by which a drawing is found, in small letters."""
+    tags = " ".join(str(t) for t in row.tags).lower() if isinstance(row.tags, list) else ""
+    return f"{row.search} {row.shown} {tags}"
 
 
 def _keys(drawing: Drawing) -> list[str]:

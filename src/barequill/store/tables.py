@@ -39,6 +39,7 @@ class PartRow(Base):
 class DrawingRow(Base):
     """A drawing: ``position`` is the step it stands at, ``edit`` grows with every act, ``last_id`` is the last number
     that was given to an element of it, ``parts`` are the keys of those it shows, ``about`` is what the shelf says of it,
+    ``search`` and ``shown`` are words that it holds and that its sheets showed when they were drawn last, ``tags`` what it is filed under,
     ``removed`` when it was laid into the basket."""
 
     __tablename__ = "drawings"
@@ -52,6 +53,8 @@ class DrawingRow(Base):
     parts: Mapped[list[str]] = mapped_column(Json, default=list)
     about: Mapped[dict[str, Any] | None] = mapped_column(Json, nullable=True)
     search: Mapped[str] = mapped_column(Words, default="")
+    shown: Mapped[str] = mapped_column(Words, default="")
+    tags: Mapped[list[str]] = mapped_column(Json, default=list)
     created: Mapped[datetime] = mapped_column(Moment, default=now)
     changed: Mapped[datetime] = mapped_column(Moment, default=now)
     removed: Mapped[datetime | None] = mapped_column(Moment, nullable=True)

@@ -19,9 +19,12 @@ from ..core.kinds.common.tolerancing import said_of
 from ..core.measuring.alike import alike
 from ..core.measuring.inventory import inventory
 from ..core.measuring.style import READY
+from ..core.sheet.elements import view_words
 from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
+from ..core.views.contours import contours_of
 from ..core.writers import write_dxf, write_pdf, write_png, write_svg
+from ..core.writers.contours import write_contours
 from ..store import PAGE, DrawingSnapshot
 from . import schemas as s
 from .api import route, services, whole
@@ -122,6 +125,13 @@ def put_back(id: int, body: s.Nothing) -> s.DrawingState:
     """Take a drawing out of the basket."""
     services().store.put_back(id)
     return state_of(services().store.get(id))
+
+
+@route(drawings, "PUT", "/drawings/{id}/tags", body=s.Tags)
+def file_under(id: int, body: s.Tags) -> dict[str, str]:
+    """File a drawing under some words."""
+    services().store.file_under(id, body.tags)
+    return {}
 
 
 @route(drawings, "POST", "/drawings/{id}/copy", body=s.Nothing, answer=s.DrawingState, status=201)
@@ -273,6 +283,44 @@ def thumbnail(id: int) -> Response:
     response = Response(services().thumbnail(snapshot, sheet), content_type="image/png")
     response.headers["Cache-Control"] = "max-age=3600" if request.args.get("edit") == str(snapshot.edit) else "no-cache"
     return response
+
+
+@route(drawings, "GET", "/drawings/{id}/views/{view}/contour")
+def contour(id: int, view: str) -> Response:
+    """The closed contours of a view at 1:1, as DXF for cutting machines: lines, arcs and circles on the layer CUT."""
+    drawing = services().store.get(id).drawing
+    sheet = drawing.sheet_of(view)
+    shown = None if sheet is None else sheet.view(view)
+    if sheet is None or shown is None:
+        raise NotFound("The view is gone", "Choose another view.")
+    services().prefetch(drawing, sheet)
+    with services().rendering():
+        found = contours_of(services().projections.placed_views(drawing, sheet)[view].projected)
+        data = write_contours(found)
+    number = field_values(drawing, sheet, None)["number"] or f"drawing-{id}"
+    name = re.sub(r"[^A-Za-z0-9._-]+", "-", f"{number} {view_words(shown)}").strip("-")
+    # what could not be had as lines follows the mesh, and is called so
+    name += "-1-1" if found.exact else "-1-1-from-mesh"
+    headers = {"Content-Disposition": f'attachment; filename="{name}.dxf"'}
+    return Response(data, content_type="image/vnd.dxf", headers=headers)
+
+
+@route(drawings, "GET", "/drawings/issue/pdf", query=("drawings",))
+def issue_several() -> Response:
+    """All sheets of several drawings (``drawings``: their numbers on the shelf, such as 3,1,7) as one PDF, in that order."""
+    said = request.args.get("drawings", "")
+    if not re.fullmatch(r"\d{1,9}(,\d{1,9}){0,99}", said, re.ASCII):
+        raise UserError("That names no drawings", "Choose up to a hundred of them.")
+    pages = []
+    for own in dict.fromkeys(int(n) for n in said.split(",")):
+        drawing = services().store.get(own).drawing
+        for sheet in drawing.sheets:
+            services().prefetch(drawing, sheet)
+        pages += [(drawing, sheet) for sheet in drawing.sheets]
+    with services().rendering():
+        data = write_pdf([services().ink(drawing, sheet) for drawing, sheet in pages])
+    headers = {"Content-Disposition": 'attachment; filename="drawings.pdf"'}
+    return Response(data, content_type="application/pdf", headers=headers)
 
 
 @route(drawings, "GET", "/drawings/{id}/issue/{kind}", query=("sheet", "sheets"))

@@ -265,6 +265,12 @@ class Step(Model):
     done: bool
 
 
+class Tags(Model):
+    """Words that a drawing is filed under."""
+
+    tags: Annotated[list[Name], Field(max_length=20)]
+
+
 class EditJson(Model):
     """How often a drawing was changed."""
 
@@ -303,6 +309,8 @@ class DrawingInfo(Model):
     changed: str
     damaged: str = ""
     """Why it cannot be opened, where it cannot."""
+    tags: list[str] = []
+    """What it is filed under."""
     removed: str = ""
     """When it was laid into the basket; empty where it was not."""
 

@@ -13,10 +13,10 @@ from threading import BoundedSemaphore, Lock, Thread
 from typing import Any
 
 from ..core.acts import ActContext, AnyAct, NewDrawing, Shelved, new_drawing
-from ..core.display import DisplayList
+from ..core.display import DisplayList, Text
 from ..core.display.paths import path_data
 from ..core.drawing import Drawing, Sheet
-from ..core.errors import Busy, NotFound, Pending, Unwritable
+from ..core.errors import Busy, NotFound, Pending, Unwritable, UserError
 from ..core.projection.shading import NO_TONES
 from ..core.reading.reading import key_as
 from ..core.sheet.display_cache import DisplayCache
@@ -215,6 +215,7 @@ class Services:
                 placed_view = write_png(
                     self.ink(drawing, sheet), 50 * 420 / sheet_rectangle(sheet.size, sheet.landscape).x1
                 )
+            self._keep_words(snapshot)
             for old in folder.glob(f"{own}*.png"):
                 old.unlink(missing_ok=True)
             try:
@@ -223,6 +224,20 @@ class Services:
                 log.warning("a small picture was not kept", exc_info=True)
                 return placed_view
         return path.read_bytes()
+
+    def _keep_words(self, snapshot: DrawingSnapshot) -> None:
+        """Keep what all sheets of a drawing show whose views are there, so that it is found by it."""
+        words: list[str] = []
+        for sheet in snapshot.drawing.sheets:
+            scenes = self.distinct(snapshot.drawing, sheet)
+            self.workshop.begin(scenes)
+            if not self.workshop.pending(scenes, PATIENCE):
+                elements = self.ink(snapshot.drawing, sheet).elements
+                words += [m.text for e in elements for m in e.marks if isinstance(m, Text)]
+        try:
+            self.store.keep_shown(snapshot.id, snapshot.edit, words)
+        except UserError:
+            log.warning("what the sheets of drawing %d show was not kept", snapshot.id, exc_info=True)
 
     def forget_thumbnail(self, drawing_id: int) -> None:
         """Remove the small pictures of a drawing."""

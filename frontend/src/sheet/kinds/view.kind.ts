@@ -1,5 +1,6 @@
 import type { View } from '../../api/client';
 import { writingOn } from '../making/hang.svelte';
+import { contour } from '../issuing';
 import { interaction } from '../interaction.svelte';
 import { gestureOfView } from '../gestures/view.svelte';
 import { turningIn } from '../making/between';
@@ -106,6 +107,8 @@ const kind: Kind = {
         name: view.tied ? 'Untie from its parent' : 'Tie to its parent',
         run: () => work.setView(id, { tied: !view.tied }),
       });
+    if (!['section', 'pictorial', 'free'].includes(view.kind ?? ''))
+      found.push({ name: 'Its contour as DXF, 1:1', run: () => contour(id) });
     if (view.lined?.length)
       found.push({ name: 'Free it from its line', run: () => work.setView(id, { lined: [] }) });
     found.push({ name: 'Remove the view', run: () => work.remove([id]) });
