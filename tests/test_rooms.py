@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import importlib
 import json
 import re
 from pathlib import Path
@@ -10,6 +11,7 @@ from pathlib import Path
 import pytest
 
 import barequill
+import tools
 from barequill.web.openapi import document, offered
 
 ROOT = Path(barequill.__file__).parent
@@ -203,3 +205,11 @@ def test_the_front_end_only_shows_what_the_server_says_in_words() -> None:
 @pytest.mark.parametrize("path", sorted(Path(__file__).parent.glob("*.py")), ids=lambda p: p.name)
 def test_no_test_file_is_imported_by_another(path: Path) -> None:
     assert not [m for _, m in imports(path) if m.split(".")[-1].startswith("test_")]
+
+
+@pytest.mark.parametrize("name", sorted(p.stem for p in (Path(tools.__file__).parent).glob("*.py")))
+def test_every_tool_can_be_begun(name: str) -> None:
+    """Benches, surveys and sieges are run by hand; what they name of the house is there."""
+    importlib.import_module(f"tools.{name}")
+    for said in re.findall(r"from (barequill[\w.]*) import", (Path(tools.__file__).parent / f"{name}.py").read_text()):
+        importlib.import_module(said)

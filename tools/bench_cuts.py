@@ -20,7 +20,7 @@ from barequill.core.projection.warming import warm
 from barequill.core.reading.step import read_step
 from barequill.work.collecting import collect_seldom
 
-from .acting import best, kernel_view
+from .bench import best, kernel_view
 from .cuts import cut_by_kernel
 
 VIEWS = {"front": ((0, -1, 0), (0, 0, 1)), "top": ((0, 0, 1), (0, 1, 0)), "right": ((1, 0, 0), (0, 0, 1))}

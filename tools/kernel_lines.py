@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from .acting import kernel_view
+from .bench import kernel_view
 
 UNJUDGED = ("visible true", "hidden true", "once")
 """Shares that ask from which edge in space a line comes, which the kernel does not tell, and whether lines coincide, which it does not look

@@ -275,7 +275,7 @@ def command_line(count: int) -> dict[str, int]:
 _DOCUMENT = """
 import json, shutil
 from pathlib import Path
-from barequill.core.part.reading import content_key
+from barequill.core.reading.reading import content_key
 folder, pawl = Path({folder!r}), Path({pawl!r})
 shutil.copy(pawl, folder / "pawl.step")
 key = content_key(pawl.read_bytes())

@@ -4,6 +4,7 @@
   import { acts, goThrough } from './acts';
   import { interaction } from './interaction.svelte';
   import Board from './board/Board.svelte';
+  import type { Target } from './board/hits';
   import Finder from './cards/Finder.svelte';
   import History from './cards/History.svelte';
   import IssueSlip from './cards/IssueSlip.svelte';
@@ -23,6 +24,8 @@
 
   let { id }: { id: number } = $props();
   let finding = $state(false);
+  /** What is to be pointed at is looked for by its name. */
+  let naming = $state(false);
   let keysShown = $state(false);
   let stepping = $state(false);
   const BELOW = { placement: 'bottom-end', strategy: 'fixed', gutter: 6 } as const;
@@ -74,6 +77,16 @@
     ] as const;
   });
 
+  /** Point at something that was found by its name, and press it as a click would. */
+  function pointAt(target: Target) {
+    interaction.hover = [target];
+    interaction.hoverAt = 0;
+    interaction.pointer = [target.x, target.y];
+    if (interaction.doing.kind === 'cutting') void interaction.cutClick();
+    else if (interaction.doing.kind === 'making') void interaction.makingClick();
+    else if (interaction.doing.kind === 'nothing') board.pressTarget();
+  }
+
   function escape() {
     if (board.letGo()) interaction.stop();
     else if (interaction.doing.kind !== 'nothing') interaction.stop();
@@ -106,14 +119,14 @@
   function keys(event: KeyboardEvent) {
     const typing = (event.target as HTMLElement).closest('input, textarea, select');
     const key = event.key;
-    if (key === 'Escape' && (keysShown || finding)) {
+    if (key === 'Escape' && (keysShown || finding || naming)) {
       // also where the slip has not taken the keys yet
-      keysShown = finding = false;
+      keysShown = finding = naming = false;
       event.preventDefault();
       return;
     }
     const within = (event.target as HTMLElement).closest('.pop, [aria-expanded=true]');
-    if (typing || within || finding || keysShown || work.removing.length || work.issuingAs) return;
+    if (typing || within || finding || naming || keysShown || work.removing.length || work.issuingAs) return;
     if (event.ctrlKey || event.metaKey) {
       if (key.toLowerCase() === 'z') turn(event.shiftKey ? 'redo' : 'undo');
       else if (key.toLowerCase() === 'a')
@@ -130,6 +143,7 @@
     if (key === 'Escape') escape();
     else if (key >= '1' && key <= '8') work.step = work.step === Number(key) ? 0 : Number(key);
     else if (key === '/') finding = true;
+    else if (key === '.') naming = true;
     else if (key === 'PageDown' || key === 'PageUp') {
       const by = key === 'PageDown' ? 1 : -1;
       if (event.shiftKey) void work.moveSheet(work.sheetId, work.sheetNumber - 1 + by);
@@ -225,6 +239,7 @@
   <SentenceLine />
 </div>
 {#if finding}<Finder onclose={() => (finding = false)} />{/if}
+{#if naming}<Finder onclose={() => (naming = false)} pointing={pointAt} />{/if}
 {#if work.revising}<RevisionSlip />{/if}
 {#if work.issuingAs}<IssueSlip />{/if}
 {#if work.removing.length}<RemovingSlip />{/if}

@@ -2,6 +2,7 @@ import { kinds } from './kinds';
 import { api, Refusal, type Act, type CutAct, type CutPoint, type Element, type View } from '../api/client';
 import { forSizes, type Target } from './board/hits';
 import type { Making } from './making/making';
+import { beside } from './named';
 import { selected } from './selection.svelte';
 import { drawnOf } from './parts_of_views';
 import { work } from './work.svelte';
@@ -132,6 +133,11 @@ class Asking {
   /** Begin to place a dimension out of picks; it follows the pointer. */
   place(picks: Target[], wish = '') {
     this.doing = { kind: 'placing', picks, wish };
+    const view = work.ink?.views.find((v) => v.id === picks[0]?.view);
+    const last = picks[picks.length - 1];
+    // pointed at by keys, it stands beside its view first
+    if (view && last && last.x === this.pointer[0] && last.y === this.pointer[1])
+      this.pointer = beside(picks, view);
     this.tick++;
     this.ask(this.pullAct(picks, wish));
   }

@@ -281,7 +281,10 @@
   onwheel={(e) => {
     e.preventDefault();
     const r = host.getBoundingClientRect();
-    viewport.zoom(Math.exp(-e.deltaY * 0.0016), e.clientX - r.left, e.clientY - r.top);
+    // sideways, or with Shift, the wheel moves the sheet; two fingers that part or close zoom faster than a wheel turns
+    if (!e.ctrlKey && Math.abs(e.deltaX) > Math.abs(e.deltaY)) viewport.pan(-e.deltaX, 0);
+    else
+      viewport.zoom(Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0016)), e.clientX - r.left, e.clientY - r.top);
   }}
   onauxclick={(e) => e.preventDefault()}
 >

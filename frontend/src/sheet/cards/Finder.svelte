@@ -7,11 +7,14 @@
   import { router } from '../../lib/router.svelte';
   import { acts, moreActs } from '../acts';
   import { offersFor } from '../offers';
+  import type { Target } from '../board/hits';
+  import { interaction } from '../interaction.svelte';
+  import { namesOf } from '../named';
   import { selected } from '../selection.svelte';
   import { work } from '../work.svelte';
 
-  /** One field for all acts, views, sizes and drawings. */
-  let { onclose }: { onclose: () => void } = $props();
+  /** One field for all acts, views, sizes and drawings; or, where one is `pointing`, for all that can be pointed at. */
+  let { onclose, pointing }: { onclose: () => void; pointing?: (target: Target) => unknown } = $props();
   let text = $state('');
   let drawings = $state<DrawingInfo[]>([]);
   let box = $state<HTMLElement>();
@@ -24,44 +27,60 @@
     why?: string;
     run: () => unknown;
   };
-  let all = $derived<Entry[]>([
-    ...offersFor(selected.now).map((o, i) => ({
-      name: o.name,
-      kind: 'offer',
-      key: ['Space', 'A', 'S', 'D', 'F'][i],
-      run: o.run,
-    })),
-    ...[...acts, ...moreActs].map((a) => ({
-      name: a.name,
-      kind: 'act',
-      says: a.says,
-      key: a.key,
-      why: a.reason?.(),
-      run: a.run,
-    })),
-    ...(work.ink?.views ?? []).map((v) => ({
-      name: v.words,
-      kind: 'view',
-      run: () => selected.elements(v.id),
-    })),
-    ...[...work.sizes, ...work.signs].map((d) => ({
-      name: `${capital(kinds.get(d.kind)?.spoken ?? kinds.get(d.kind)?.noun[0] ?? '')} ${work.elements.get(d.id)?.words ?? ''}`,
-      kind: kinds.get(d.kind)?.counts === 'size' ? 'size' : 'sign',
-      run: () => selected.elements(d.id),
-    })),
-    ...(work.ink?.fields ?? [])
-      .filter((f) => !f.auto)
-      .map((f) => ({
-        name: `Fill in ${f.label.toLowerCase()}`,
-        kind: 'title block',
-        run: () => (work.field = f.field),
+  /** All that can be pointed at on the sheet, the view that is selected first. */
+  function pointed(take: (target: Target) => unknown): Entry[] {
+    const own = work.view(selected.one)?.id ?? selected.targets[0]?.view;
+    const views = [...(work.ink?.views ?? [])].sort((a, b) => +(b.id === own) - +(a.id === own));
+    return views.flatMap((v) =>
+      namesOf(interaction.fitting(work.hits?.all(v.id) ?? []), v.words.toLowerCase()).map((n) => ({
+        name: capital(n.name),
+        kind: n.target.kind,
+        run: () => take(n.target),
       })),
-    ...drawings.map((d) => ({
-      name: `${d.number} ${d.title}`,
-      kind: 'drawing',
-      run: () => router.go('drawing', d.id),
-    })),
-  ]);
+    );
+  }
+  let all = $derived<Entry[]>(
+    pointing
+      ? pointed(pointing)
+      : [
+          ...offersFor(selected.now).map((o, i) => ({
+            name: o.name,
+            kind: 'offer',
+            key: ['Space', 'A', 'S', 'D', 'F'][i],
+            run: o.run,
+          })),
+          ...[...acts, ...moreActs].map((a) => ({
+            name: a.name,
+            kind: 'act',
+            says: a.says,
+            key: a.key,
+            why: a.reason?.(),
+            run: a.run,
+          })),
+          ...(work.ink?.views ?? []).map((v) => ({
+            name: v.words,
+            kind: 'view',
+            run: () => selected.elements(v.id),
+          })),
+          ...[...work.sizes, ...work.signs].map((d) => ({
+            name: `${capital(kinds.get(d.kind)?.spoken ?? kinds.get(d.kind)?.noun[0] ?? '')} ${work.elements.get(d.id)?.words ?? ''}`,
+            kind: kinds.get(d.kind)?.counts === 'size' ? 'size' : 'sign',
+            run: () => selected.elements(d.id),
+          })),
+          ...(work.ink?.fields ?? [])
+            .filter((f) => !f.auto)
+            .map((f) => ({
+              name: `Fill in ${f.label.toLowerCase()}`,
+              kind: 'title block',
+              run: () => (work.field = f.field),
+            })),
+          ...drawings.map((d) => ({
+            name: `${d.number} ${d.title}`,
+            kind: 'drawing',
+            run: () => router.go('drawing', d.id),
+          })),
+        ],
+  );
   let found = $derived.by(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
     const rank = (name: string) =>
@@ -118,7 +137,7 @@
     onInputValueChange={(e) => (text = e.inputValue)}
     onSelect={(e) => take(collection.find(e.itemValue) ?? undefined)}
     onOpenChange={(e) => e.open || onclose()}
-    placeholder="Find an act, view, size or drawing"
+    placeholder={pointing ? 'Point at: Ø40, left edge, hole 3' : 'Find an act, view, size or drawing'}
   >
     <Combobox.Control>
       <Combobox.Input class="field" aria-label="Find" onkeydown={(e) => e.stopPropagation()} />
