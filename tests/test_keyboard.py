@@ -179,3 +179,47 @@ def test_several_things_are_chosen_moved_changed_and_removed_in_one_step_each(co
     cover_page.get_by_role("button", name="New drawing").click()
     paper.settle()
     assert len(paper.state()["document"]["sheets"][0]["annotations"]) == marks
+
+
+def test_a_section_and_three_sizes_take_fewer_than_sixty_keys(server: str, page: Page) -> None:
+    """What is pointed at is found by its name, and what hangs on it stands beside its view without an arrow key."""
+    part = next(p for p in page.request.get(f"{server}/api/parts").json() if p["name"] == "Spindle pedestal")
+    wish = {"part": part["key"], "size": "A2", "scale": 1.0, "views": ["front", "top"], "centres": False}
+    made = page.request.post(f"{server}/api/drawings", data=wish).json()
+    page.goto(f"{server}/#/drawing/{made['id']}")
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
+    paper = Paper(page)
+    paper.settle()
+    count = 0
+
+    def press(*keys: str) -> None:
+        nonlocal count
+        for key in keys:
+            page.keyboard.press(key if key != " " else "Space")
+            count += 1
+
+    def looked_for(opener: str, words: str) -> None:
+        press(opener)
+        expect(page.get_by_label("Find", exact=True)).to_be_focused()
+        # no key has the sign: what is called Ø40 is found as o40 too
+        press(*words)
+        page.wait_for_timeout(300)
+        press("Enter")
+
+    looked_for("/", "front")
+    looked_for("/", "cut thr")
+    expect(page.locator(".word")).to_contain_text("ection")
+    press("Shift+ArrowRight", "Shift+ArrowRight", "Shift+ArrowRight", "Enter")
+    paper.settle()
+    for words in ("o40", "left", "lower"):
+        looked_for(".", words)
+        page.wait_for_timeout(300)
+        press("Space")
+        expect(page.locator(".word")).to_contain_text(re.compile("diameter|length"))
+        press("Enter")
+        paper.settle()
+    sheet = paper.state()["document"]["sheets"][0]
+    assert [v["kind"] for v in sheet["views"]].count("section") == 1
+    sizes = [a for a in sheet["annotations"] if a["kind"] == "dimension"]
+    assert [a["measure"] for a in sizes] == ["diameter", "length", "length"]
+    assert count < 60, f"{count} keys"

@@ -7,6 +7,22 @@ import { selected } from './selection.svelte';
 import { drawnOf } from './parts_of_views';
 import { work } from './work.svelte';
 
+/** The boxes of the lettering of sizes on a view. */
+function writtenOn(view: string) {
+  const sizes = (work.ink?.elements ?? []).filter(
+    (e) => e.group === view && kinds.get(e.kind)?.counts === 'size',
+  );
+  return sizes.flatMap((e) =>
+    (e.marks ?? []).flatMap((m) => {
+      if (m.m !== 't') return [];
+      const xs = m.box.filter((_, k) => k % 2 === 0).map((x) => x + e.x);
+      const ys = m.box.filter((_, k) => k % 2 === 1).map((y) => y + e.y);
+      const [x, y] = [Math.min(...xs), Math.min(...ys)];
+      return [{ x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y }];
+    }),
+  );
+}
+
 /** What a hand is doing just now. */
 export type Doing =
   | { kind: 'nothing' }
@@ -137,7 +153,7 @@ class Asking {
     const last = picks[picks.length - 1];
     // pointed at by keys, it stands beside its view first
     if (view && last && last.x === this.pointer[0] && last.y === this.pointer[1])
-      this.pointer = beside(picks, view);
+      this.pointer = beside(picks, view, writtenOn(view.id));
     this.tick++;
     this.ask(this.pullAct(picks, wish));
   }

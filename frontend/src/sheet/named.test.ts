@@ -28,18 +28,20 @@ describe('names of what can be pointed at', () => {
 
   it('tell sides, and number what is called alike', () => {
     expect(namesOf(all, 'front view').map((n) => n.name)).toEqual([
-      'upper edge, edge, 30 long, line, front view',
-      'left edge, edge, 20 long, line, front view',
+      'upper edge, 30 long, front view',
+      'left edge, 20 long, front view',
       'circle Ø5, hole 1, front view',
       'circle Ø5, hole 2, front view',
-      'lower edge, edge, 30 long, line, front view',
-      'right edge, edge, 20 long, line, front view',
+      'lower edge, 30 long, front view',
+      'right edge, 20 long, front view',
     ]);
   });
 
   it('lead to a place beside the view', () => {
     const box = { x: 0, y: 0, width: 30, height: 20 };
     expect(beside([{ ...all[4], x: 15, y: 20 }], box)).toEqual([15, 30]);
+    const written = [{ x: 10, y: 26, width: 9, height: 4 }];
+    expect(beside([{ ...all[4], x: 15, y: 20 }], box, written)).toEqual([15, 36]);
     expect(beside([{ ...all[1], x: 0, y: 10 }], box)).toEqual([-10, 10]);
     expect(beside([{ ...all[3], x: 15, y: 5 }], box)).toEqual([-10, -5]);
     const two = [

@@ -4,7 +4,7 @@ import { flattened } from './board/paths';
 /** Something that can be pointed at, under a name by which it is found. */
 export type Named = { name: string; target: Target };
 
-const ALSO: Partial<Record<Shape, string>> = { circle: 'hole', arc: 'round', straight: 'line' };
+const ALSO: Partial<Record<Shape, string>> = { circle: 'hole', arc: 'round' };
 
 /** How far a line reaches: from and to along x and along y (mm on its view). */
 function reach(t: Target): [number, number, number, number] | undefined {
@@ -41,12 +41,17 @@ function sides(all: Target[]): Map<Target, string> {
   return found;
 }
 
-/** Names for all that can be pointed at in a view; what is called alike is numbered in the order in which one reads. */
-export function namesOf(all: Target[], view: string): Named[] {
+/** Names for all that can be pointed at in a view, lines first, what is hidden and points after them; what is called alike is numbered
+ * in the order in which one reads. */
+export function namesOf(read: Target[], view: string): Named[] {
+  const order = (t: Target) => (t.kind === 'line' ? (t.hidden ? 1 : 0) : 2);
+  const all = [...read].sort((a, b) => order(a) - order(b));
   const side = sides(all);
   const plain = all.map((t) => {
     const also = t.kind === 'line' ? ALSO[t.shape ?? 'curve'] : undefined;
-    return [side.get(t), t.words, also && !t.words.includes(also) ? also : ''].filter(Boolean).join(', ');
+    const own = side.get(t);
+    const words = own ? t.words.replace(/^edge(, )?/, '') : t.words;
+    return [own, words, also && !t.words.includes(also) ? also : ''].filter(Boolean).join(', ');
   });
   const counts = new Map<string, number>();
   for (const name of plain) counts.set(name, (counts.get(name) ?? 0) + 1);
@@ -59,21 +64,28 @@ export function namesOf(all: Target[], view: string): Named[] {
   });
 }
 
-/** Where a size of what was pointed at by keys stands first: beside its view, clear of it (mm, y down). */
-export function beside(
-  picks: Target[],
-  box: { x: number; y: number; width: number; height: number },
-): [number, number] {
+type Box = { x: number; y: number; width: number; height: number };
+
+/** Where a size of what was pointed at by keys stands first: beside its view (mm, y down), beyond what is `written` there. */
+export function beside(picks: Target[], box: Box, written: Box[] = []): [number, number] {
   const [first, second] = picks;
   const x = (first.x + (second ?? first).x) / 2;
   const y = (first.y + (second ?? first).y) / 2;
   const r = second ? undefined : reach(first);
   const wide = second ? Math.abs(first.x - second.x) : r ? r[1] - r[0] : 0;
   const high = second ? Math.abs(first.y - second.y) : r ? r[3] - r[2] : 0;
-  const right = x > box.x + box.width / 2 ? box.x + box.width + OUT : box.x - OUT;
-  const below = y > box.y + box.height / 2 ? box.y + box.height + OUT : box.y - OUT;
+  const [x1, y1] = [box.x + box.width, box.y + box.height];
   const round = !second && (first.shape === 'circle' || first.shape === 'arc');
-  if (round) return [right, y - OUT];
-  return wide >= high ? [x, below] : [right, y];
+  const out = (taken: number[]) =>
+    Math.max(OUT, ...taken.filter((t) => t > 0 && t < FAR).map((t) => t + NEXT));
+  const right = x > box.x + box.width / 2;
+  const below = y > box.y + box.height / 2;
+  if (!round && wide >= high) {
+    const off = out(written.map((w) => (below ? w.y + w.height - y1 : box.y - w.y)));
+    return [x, below ? y1 + off : box.y - off];
+  }
+  const off = round ? OUT : out(written.map((w) => (right ? w.x + w.width - x1 : box.x - w.x)));
+  return [right ? x1 + off : box.x - off, round ? y - OUT : y];
 }
-const OUT = 10;
+/** mm from a view to its first row, from there to what stands beyond, and how far out that may be. */
+const [OUT, NEXT, FAR] = [10, 6, 60];

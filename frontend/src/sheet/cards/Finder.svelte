@@ -32,7 +32,10 @@
     const own = work.view(selected.one)?.id ?? selected.targets[0]?.view;
     const views = [...(work.ink?.views ?? [])].sort((a, b) => +(b.id === own) - +(a.id === own));
     return views.flatMap((v) =>
-      namesOf(interaction.fitting(work.hits?.all(v.id) ?? []), v.words.toLowerCase()).map((n) => ({
+      namesOf(
+        interaction.fitting(work.hits?.all(v.id) ?? []),
+        v.words.replace(/^./, (c) => c.toLowerCase()),
+      ).map((n) => ({
         name: capital(n.name),
         kind: n.target.kind,
         run: () => take(n.target),
@@ -92,7 +95,12 @@
             ? 2
             : 3;
     return all
-      .filter((e) => words.every((w) => `${e.name} ${e.kind} ${e.says ?? ''}`.toLowerCase().includes(w)))
+      .filter((e) => {
+        const held = `${e.name} ${e.kind} ${e.says ?? ''}`.toLowerCase();
+        // signs that keys do not have are found by letters too
+        const spelt = `${held} ${held.replaceAll('ø', 'o')} ${held.replaceAll('ø', 'dia')}`;
+        return words.every((w) => spelt.includes(w));
+      })
       .map((e) => {
         const said = !!words.length && !!e.says?.toLowerCase().includes(words.join(' '));
         return { e, rank: Math.min(rank(e.name.toLowerCase()), said ? 1.5 : 3) };
