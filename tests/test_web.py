@@ -335,3 +335,18 @@ def test_drawings_are_found_by_what_their_sheets_show_filed_and_issued_together(
     assert [round(p.get_size()[0] * 25.4 / 72) for p in pages] == [297, 420]
     for wrong in ("", "1;2", f"{drawing['id']},9999"):
         assert client.get(f"/api/drawings/issue/pdf?drawings={wrong}").status_code in (400, 404, 422)
+
+
+def test_a_step_is_called_by_what_a_size_says_before_and_after(client, drawing) -> None:
+    view = next(v["id"] for v in drawing["document"]["sheets"][0]["views"] if v["look"] == "left")
+    state = act(client, drawing, act="overall_sizes", views=[view], axes=["y"])
+    (size,) = [a for a in state["document"]["sheets"][0]["annotations"] if a["kind"] == "dimension"]
+    state = act(client, state, act="state_tolerance", ids=[size["id"]], text="±0.2")
+    assert state["undo"] == "124 → 124 ±0.2 on the left view"
+    state = act(
+        client,
+        state,
+        act="operation",
+        operation={"op": "change_annotation", "id": size["id"], "changes": {"place": {"offset": 18}}},
+    )
+    assert "→" not in state["undo"], "it says the same in another place"

@@ -6,7 +6,7 @@ import numpy as np
 
 from barequill.core.acts import ActContext as Tools
 from barequill.core.acts import NewDrawing, new_drawing
-from barequill.core.acts.line_up import planned
+from barequill.core.acts.planning import planned
 from barequill.core.drawing import Dimension, Drawing, Sheet, apply
 from barequill.core.measuring.inference import infer
 from barequill.core.measuring.measuring import measure

@@ -28,12 +28,12 @@ describe('names of what can be pointed at', () => {
 
   it('tell sides, and number what is called alike', () => {
     expect(namesOf(all, 'front view').map((n) => n.name)).toEqual([
-      'upper edge, 30 long, front view',
-      'left edge, 20 long, front view',
+      'upper edge, edge, 30 long, front view',
+      'left edge, edge, 20 long, front view',
       'circle Ø5, hole 1, front view',
       'circle Ø5, hole 2, front view',
-      'lower edge, 30 long, front view',
-      'right edge, 20 long, front view',
+      'lower edge, edge, 30 long, front view',
+      'right edge, edge, 20 long, front view',
     ]);
   });
 

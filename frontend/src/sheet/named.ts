@@ -49,9 +49,7 @@ export function namesOf(read: Target[], view: string): Named[] {
   const side = sides(all);
   const plain = all.map((t) => {
     const also = t.kind === 'line' ? ALSO[t.shape ?? 'curve'] : undefined;
-    const own = side.get(t);
-    const words = own ? t.words.replace(/^edge(, )?/, '') : t.words;
-    return [own, words, also && !t.words.includes(also) ? also : ''].filter(Boolean).join(', ');
+    return [side.get(t), t.words, also].filter(Boolean).join(', ');
   });
   const counts = new Map<string, number>();
   for (const name of plain) counts.set(name, (counts.get(name) ?? 0) + 1);

@@ -10,7 +10,7 @@ from ..core.acts import ActContext, AnyAct, Centres, DoOperation, PickJson, Pull
 from ..core.acts.cut_view import CutPoint, CutView, Form
 from ..core.acts.declare_thread import DeclareThread
 from ..core.acts.hanging import AnyHanging
-from ..core.acts.line_up import planned
+from ..core.acts.planning import planned
 from ..core.acts.rows import RowForm, StateRow
 from ..core.acts.state_hole import StateHole
 from ..core.acts.state_notes import StateNotes, need_block, proposals

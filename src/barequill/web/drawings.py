@@ -9,7 +9,7 @@ from dataclasses import asdict
 
 from flask import Blueprint, Response, request
 
-from ..core.acts.line_up import planned
+from ..core.acts.planning import planned
 from ..core.drawing import Dimension, Drawing, Operation
 from ..core.drawing.annotations.hole_note import HoleNote
 from ..core.drawing.title_fields import field_values

@@ -7,9 +7,14 @@ from typing import Literal
 
 import numpy as np
 
-from ..bounds import NAME, Ref
-from ..drawing import Drawing, Operation, Sheet
-from ..drawing.operations import Group, MoveView, SetSheet, SetView, apply, label, need_view
+from ..bounds import Ref
+from ..drawing import Drawing, Operation
+from ..drawing.operations import (
+    Group,
+    MoveView,
+    SetView,
+    need_view,
+)
 from ..drawing.views import InLine
 from ..errors import UserError
 from ..views.cutting_lines import tie_point
@@ -85,53 +90,6 @@ def step_of(placed_views: Mapping[str, PlacedView], view: str, line: InLine) -> 
         spots.append(placed_view.on_sheet_each(there[None])[0])
     x, y = spots[1] - spots[0]
     return float(x), float(y)
-
-
-def planned(act: AnyAct, drawing: Drawing, acting: ActContext) -> Operation:
-    """The operation that does an act, and puts views back in line that are held so, wherever it left them."""
-    operation = act.plan(drawing, acting)
-    if not any(v.lined for s in drawing.sheets for v in s.views):
-        return operation
-    after = apply(drawing, operation)
-    moves: list[Operation] = []
-    for sheet in after.sheets:
-        places = _in_line(after, sheet, acting) if any(v.lined for v in sheet.views) else {}
-        if places:
-            moves.append(SetSheet(sheet=sheet.id, places=places))
-    if not moves:
-        return operation
-    return Group(label=label(operation, drawing)[:NAME], operations=[operation, *moves])
-
-
-def _in_line(drawing: Drawing, sheet: Sheet, acting: ActContext) -> dict[str, tuple[float, float]]:
-    """The places of those views of a sheet that do not stand in line as they are held, and of those that are tied to them."""
-    placed_views = acting.projections.placed_views(drawing, sheet)
-    places = {v.id: v.place for v in sheet.views}
-    for _ in sheet.views:
-        moved = False
-        for view in (v for v in sheet.views if v.lined):
-            for line in view.lined:
-                step = step_of(placed_views, view.id, line)
-                if step is None:
-                    continue
-                # by how much both were moved here already
-                (ox, oy), (px, py) = (np.subtract(places[n], _place(sheet, n)) for n in (line.other, view.id))
-                dx, dy = float(step[0] + ox - px), float(step[1] + oy - py)
-                dx, dy = (0.0, dy) if line.way == "level" else (dx, 0.0)
-                if abs(dx) + abs(dy) < NEAR:
-                    continue
-                moved = True
-                for own in (view.id, *(v.id for v in drawing.descendants(view.id, tied_only=True))):
-                    if own in places:
-                        places[own] = (places[own][0] + dx, places[own][1] + dy)
-        if not moved:
-            break
-    return {n: p for n, p in places.items() if p != _place(sheet, n)}
-
-
-def _place(sheet: Sheet, view: str) -> tuple[float, float]:
-    found = sheet.view(view)
-    return (0.0, 0.0) if found is None else found.place
 
 
 class TurnView(AnyAct):

@@ -193,13 +193,18 @@ def _bounded_by(part: Part, row: int, axis: Array, origin: Array, member, near: 
         return False
     if not len(part.mesh.nodes[face.nodes]):
         return False
-    reach = []
-    for e in face.boundary:
-        off = part.edges[e].points - origin
-        reach.append(np.linalg.norm(off - np.outer(off @ axis, axis), axis=1))
-    most = max(float(r.max()) for r in reach)
-    outer = [e for e, r in zip(face.boundary, reach, strict=True) if r.max() > most - near]
+    points, starts = _rim(part, row)
+    off = points - origin
+    reach = np.maximum.reduceat(np.linalg.norm(off - np.outer(off @ axis, axis), axis=1), starts)
+    outer = [face.boundary[k] for k in np.nonzero(reach > reach.max() - near)[0].tolist()]
     return all(part.edges[e].curve.is_circle and any(member(f) for f in part.edges[e].faces if f != row) for e in outer)
+
+
+@lru_cache(maxsize=1000)
+def _rim(part: Part, row: int) -> tuple[Array, Ints]:
+    """The points (n, 3) of all edges that bound a face, and where those of each begin: many bores ask it of one face."""
+    own = [part.edges[e].points for e in part.faces[row].boundary]
+    return np.concatenate(own), np.cumsum([0, *(len(p) for p in own[:-1])])
 
 
 def _rings(part: Part, rows: list[int], origin: Array, axis: Array, near: float) -> list[Ring]:
