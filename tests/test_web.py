@@ -350,3 +350,21 @@ def test_a_step_is_called_by_what_a_size_says_before_and_after(client, drawing) 
         operation={"op": "change_annotation", "id": size["id"], "changes": {"place": {"offset": 18}}},
     )
     assert "→" not in state["undo"], "it says the same in another place"
+
+
+def test_the_material_given_on_the_shelf_reaches_drawings_that_were_not_told_another(client, part) -> None:
+    made = [client.post("/api/drawings", json={"part": part, "views": ["front"]}).get_json() for _ in range(2)]
+    told = act(
+        client, made[1], act="state_material", sheet=made[1]["document"]["sheets"][0]["id"], text="Own alloy, 8.1"
+    )
+    before = client.get(f"/api/parts/{part}").get_json()["material"]
+    try:
+        client.patch(f"/api/parts/{part}", json={"material": "Own bronze", "density": 8.7})
+        first, second = (client.get(f"/api/drawings/{d['id']}").get_json() for d in made)
+        assert [(p["material"], p["density"]) for p in first["document"]["parts"]] == [("Own bronze", 8.7)]
+        assert first["undo"] == "Material as on the shelf: Own bronze"
+        assert second["edit"] == told["edit"] and second["document"]["parts"][0]["material"] == "Own alloy"
+        back = client.post(f"/api/drawings/{first['id']}/undo", json={"edit": first["edit"]}).get_json()
+        assert back["document"]["parts"][0]["material"] != "Own bronze"
+    finally:
+        client.patch(f"/api/parts/{part}", json={"material": before})

@@ -101,7 +101,10 @@ def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
     if changes.get("material") in MATERIALS and "density" not in changes:
         changes["density"] = MATERIALS[changes["material"]]
     kept = {k: v for k, v in changes.items() if v is not None or k == "density"}
-    return _info(services().store.set_part(key, kept, seen), _used())
+    row = services().store.set_part(key, kept, seen)
+    if {"material", "density"} & set(kept):
+        services().tell_drawings(key, row.material, row.density)
+    return _info(row, _used())
 
 
 @route(parts, "DELETE", "/parts/{key}", status=200)

@@ -13,10 +13,12 @@ from threading import BoundedSemaphore, Lock, Thread
 from typing import Any
 
 from ..core.acts import ActContext, AnyAct, NewDrawing, Shelved, new_drawing
+from ..core.bounds import NAME
 from ..core.display import DisplayList, Text
 from ..core.display.paths import path_data
-from ..core.drawing import Drawing, Sheet
-from ..core.errors import Busy, NotFound, Pending, Unwritable, UserError
+from ..core.drawing import Drawing, Operation, Sheet
+from ..core.drawing.operations import Group, SetPart
+from ..core.errors import BadOperation, Busy, NotFound, Pending, Unwritable, UserError
 from ..core.projection.shading import NO_TONES
 from ..core.reading.reading import key_as
 from ..core.sheet.display_cache import DisplayCache
@@ -238,6 +240,28 @@ class Services:
             self.store.keep_shown(snapshot.id, snapshot.edit, words)
         except UserError:
             log.warning("what the sheets of drawing %d show was not kept", snapshot.id, exc_info=True)
+
+    def tell_drawings(self, key: str, material: str, density: float | None) -> None:
+        """Let the drawings of a part, of which no other material was chosen there, have that which the shelf says, as a step of theirs."""
+        for own in self.store.drawings():
+            if key not in own.parts or own.damaged:
+                continue
+
+            def plan(drawing: Drawing) -> Operation:
+                use = drawing.part(key)
+                if use is None or use.told or (use.material, use.density) == (material, density):
+                    raise BadOperation("It has that material, or one of its own", "Nothing was changed.")
+                said = use.model_copy(update={"material": material, "density": density})
+                called = f"Material as on the shelf: {material}" if material else "No material, as on the shelf"
+                return Group(label=called[:NAME], operations=[SetPart(part=said)])
+
+            try:
+                self.store.act(own.id, own.edit, plan)
+            except BadOperation:
+                continue
+            except UserError:
+                # changed or damaged in the same moment: it keeps what it says
+                log.warning("drawing %d was not told the material of %s", own.id, key, exc_info=True)
 
     def forget_thumbnail(self, drawing_id: int) -> None:
         """Remove the small pictures of a drawing."""
