@@ -1437,6 +1437,11 @@ export interface components {
              */
             caption?: string;
             /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
              * Caption Off
              * @default null
              */
@@ -2797,6 +2802,11 @@ export interface components {
              */
             caption?: string;
             /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
              * Caption Off
              * @default null
              */
@@ -3269,6 +3279,16 @@ export interface components {
              * @default
              */
             style?: string;
+            /**
+             * View Styles
+             * @default []
+             */
+            view_styles?: components["schemas"]["ViewStyle"][];
+            /**
+             * View Style
+             * @default
+             */
+            view_style?: string;
             /**
              * Threads
              * @default []
@@ -4016,6 +4036,11 @@ export interface components {
              * @default
              */
             caption?: string;
+            /**
+             * Style
+             * @default
+             */
+            style?: string;
             /**
              * Caption Off
              * @default null
@@ -5922,6 +5947,11 @@ export interface components {
              */
             caption?: string;
             /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
              * Caption Off
              * @default null
              */
@@ -6377,6 +6407,11 @@ export interface components {
              */
             caption?: string;
             /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
              * Caption Off
              * @default null
              */
@@ -6555,6 +6590,11 @@ export interface components {
              * @default
              */
             caption?: string;
+            /**
+             * Style
+             * @default
+             */
+            style?: string;
             /**
              * Caption Off
              * @default null
@@ -7123,6 +7163,11 @@ export interface components {
              */
             caption?: string;
             /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
              * Caption Off
              * @default null
              */
@@ -7484,7 +7529,7 @@ export interface components {
         };
         /**
          * SetStyles
-         * @description The drawing's own styles of dimensions, and which of all its dimensions have that name none.
+         * @description The drawing's own styles of dimensions and of views, and which of them all have that name none.
          */
         SetStyles: {
             /**
@@ -7502,6 +7547,16 @@ export interface components {
              * @default null
              */
             style?: string | null;
+            /**
+             * View Styles
+             * @default null
+             */
+            view_styles?: components["schemas"]["ViewStyle"][] | null;
+            /**
+             * View Style
+             * @default null
+             */
+            view_style?: string | null;
         };
         /**
          * SetThreads
@@ -8937,6 +8992,11 @@ export interface components {
              */
             caption?: string | null;
             /**
+             * Style
+             * @default null
+             */
+            style?: string | null;
+            /**
              * Caption Off
              * @default null
              */
@@ -9147,6 +9207,55 @@ export interface components {
             what: string;
             /** Stopped */
             stopped: boolean;
+        };
+        /**
+         * ViewStyle
+         * @description How cutting lines, rings, arrows of sight, their letters and the captions of views look; lengths in sheet mm, None for what the
+         *     standard and the size of the sheet ask for.
+         */
+        ViewStyle: {
+            /** Name */
+            name: string;
+            /**
+             * Letters
+             * @default null
+             */
+            letters?: number | null;
+            /**
+             * Arrow
+             * @default filled
+             * @enum {string}
+             */
+            arrow?: "filled" | "closed" | "open";
+            /**
+             * Arrow Length
+             * @default null
+             */
+            arrow_length?: number | null;
+            /**
+             * Cutting Line
+             * @default chain
+             * @enum {string}
+             */
+            cutting_line?: "chain" | "ends" | "wide";
+            /**
+             * Caption
+             * @default above
+             * @enum {string}
+             */
+            caption?: "above" | "below";
+            /**
+             * Words
+             * @default auto
+             * @enum {string}
+             */
+            words?: "auto" | "letters" | "named";
+            /**
+             * Scale
+             * @default auto
+             * @enum {string}
+             */
+            scale?: "auto" | "always" | "never";
         };
         /**
          * Weld

@@ -58,3 +58,13 @@ export function meshWords(count: number): string {
 export function counted(n: number, one: string, many = `${one}s`): string {
   return n === 1 ? `1 ${one}` : `${n} ${many}`;
 }
+
+/** A length as typed, mm; null where none is written. */
+export function millimetres(typed: string): number | null {
+  const n = Number(typed.replace(',', '.').replace(/[^0-9.]/g, ''));
+  return typed === '' || !Number.isFinite(n) ? null : n;
+}
+
+/** The words of a choice by its key; those of the first where it is none of them. */
+export const named = (list: [string, string][], key: string | undefined) =>
+  list.find(([k]) => k === key)?.[1] ?? list[0][1];

@@ -92,6 +92,7 @@
     else if (interaction.doing.kind !== 'nothing') interaction.stop();
     else if (work.field) work.field = null;
     else if (work.styling) work.styling = '';
+    else if (work.viewStyling) work.viewStyling = '';
     else if (work.fitting) work.fitting = '';
     else if (selected.now.kind !== 'sheet') selected.nothing();
     else work.step = 0;

@@ -57,6 +57,27 @@ class Work {
   /** The style of sizes that is being changed; none while empty. */
   styling = $state('');
 
+  /** The style of views that is being changed; none while empty. */
+  viewStyling = $state('');
+
+  /** Change the look of what marks and names a view: of its own style, or of a new one that it gets. */
+  async editViewLook(id: string) {
+    const styles = this.state?.document.view_styles ?? [];
+    const name = this.view(id)?.style || this.state?.document.view_style || '';
+    if (styles.some((s) => s.name === name)) {
+      this.viewStyling = name;
+      return;
+    }
+    let k = 1;
+    while (styles.some((s) => s.name === `Look ${k}`)) k++;
+    const style = { name: `Look ${k}` };
+    const done = await this.together('Begin a look of views', [
+      { op: 'set_styles', view_styles: [...styles, style] },
+      { op: 'set_view', view: id, changes: { style: style.name } },
+    ]);
+    if (done) this.viewStyling = style.name;
+  }
+
   /** Change the look of a size: of its own style, or of a new one that it gets. */
   async editLook(id: string) {
     const own = this.dimensions.find((d) => d.id === id);

@@ -22,6 +22,7 @@
   import { viewOf } from '../parts_of_views';
   import Offers from './Offers.svelte';
   import LookCard from '../cards/LookCard.svelte';
+  import ViewLookCard from '../cards/ViewLookCard.svelte';
   import PlacingHint from './PlacingHint.svelte';
   import { pullable } from './pointing';
   import Lit from './Lit.svelte';
@@ -372,6 +373,7 @@
     <PlacingHint />
     <Waiting />
     {#if work.styling}<LookCard />{/if}
+    {#if work.viewStyling}<ViewLookCard />{/if}
     {#if work.fitting}<FitCard />{/if}
     {#if work.field}<FieldEditor />{/if}
     {#key work.table}{#if work.table}<TableGrid />{/if}{/key}

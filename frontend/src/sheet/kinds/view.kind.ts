@@ -107,6 +107,7 @@ const kind: Kind = {
         name: view.tied ? 'Untie from its parent' : 'Tie to its parent',
         run: () => work.setView(id, { tied: !view.tied }),
       });
+    found.push({ name: 'Change the look of its marks', run: () => work.editViewLook(id) });
     if (!['section', 'pictorial', 'free'].includes(view.kind ?? ''))
       found.push({ name: 'Its contour as DXF, 1:1', run: () => contour(id) });
     if (view.lined?.length)
@@ -114,6 +115,15 @@ const kind: Kind = {
     found.push({ name: 'Remove the view', run: () => work.remove([id]) });
     return found;
   },
+  several: (ids) =>
+    ['', ...(work.state?.document.view_styles ?? []).map((s) => s.name)].map((style) => ({
+      name: style ? `Look “${style}”` : "The drawing's look",
+      run: () =>
+        work.together(
+          'Give a look to views',
+          ids.map((view) => ({ op: 'set_view' as const, view, changes: { style } })),
+        ),
+    })),
   drag: (target, from) => gestureOfView(target.view, from),
   moved(id, dx, dy) {
     const view = work.view(id);

@@ -110,6 +110,19 @@
 {/snippet}
 
 {#snippet held()}
+  {#if work.state?.document.view_styles?.length}
+    marked like
+    <Choice
+      value={view?.style || "the drawing's"}
+      label="Look of its marks and caption"
+      options={[
+        ['', "the drawing's"],
+        ...work.state.document.view_styles.map((s): [string, string] => [s.name, s.name]),
+      ]}
+      onset={(style) => work.setView(id, { style })}
+      after=","
+    />
+  {/if}
   {#each view?.lined ?? [] as line, k (k)}
     <Choice
       value={lineWords(line)}
@@ -151,6 +164,7 @@
       onset={(border) => work.setView(id, { border })}
       after=","
     />
+    {@render held()}
     <Either
       on={!!view.leader}
       words={['no line to its ring', 'a line to its ring']}

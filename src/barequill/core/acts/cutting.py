@@ -149,7 +149,7 @@ def shown(
             elements.append(line)
     own = placed_views[view.id]
     elements += drawn_view(changed, trial, own, ink, acting.display_cache)
-    caption = caption_element(own, trial, ink.lines, title_of(view, changed, placed_views))
+    caption = caption_element(own, changed, trial, title_of(view, changed, placed_views))
     if caption is not None:
         elements.append(caption)
     return Preview(ink, tuple(elements), f"{view_words(view)}, {words}", others, view.place)

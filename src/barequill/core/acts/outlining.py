@@ -147,7 +147,7 @@ def view_shown(
     elements: list[Element | None] = [mark]
     if not mark_only:
         elements += drawn_view(changed, trial, own, ink, acting.display_cache)
-        elements.append(caption_element(own, trial, ink.lines, title_of(view, changed, placed_views)))
+        elements.append(caption_element(own, changed, trial, title_of(view, changed, placed_views)))
     return Preview(ink, tuple(e for e in elements if e is not None), words, (), view.place)
 
 

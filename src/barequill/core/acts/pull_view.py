@@ -34,7 +34,7 @@ class PullView(AnyAct):
         after = drawing.with_sheet(trial)
         placed_view = acting.projections.placed_views(after, trial)[view.id]
         ink = blank(drawing, sheet)
-        caption = caption_element(placed_view, trial, ink.lines, view.caption)
+        caption = caption_element(placed_view, drawing, trial, view.caption)
         elements = [*drawn_view(after, trial, placed_view, ink, acting.display_cache), caption]
         return Preview(ink, tuple(e for e in elements if e is not None), view_words(view), (), view.place)
 

@@ -18,7 +18,7 @@ from .base import Model, Size
 from .cutting import HatchChoice
 from .items import Item
 from .revisions import Revision
-from .styles import DimensionStyle
+from .styles import DimensionStyle, ViewStyle
 from .threads import Thread
 from .upgrade import VERSION, upgrade
 from .views import OneView, View
@@ -96,6 +96,9 @@ class Drawing(Model):
     styles: Annotated[list[DimensionStyle], Field(max_length=FEW)] = []
     style: Name = ""
     """The name of the style of dimensions that name none."""
+    view_styles: Annotated[list[ViewStyle], Field(max_length=FEW)] = []
+    view_style: Name = ""
+    """The name of the style of views that name none."""
     threads: Annotated[list[Thread], Field(max_length=FEW)] = []
     letters_left_out: Annotated[str, Field(max_length=20, pattern=r"^[A-Z]*$")] = "IOQ"
     """Letters that sections and other views do not get by themselves."""
@@ -124,6 +127,11 @@ class Drawing(Model):
     def lines_of(self, sheet: Sheet) -> LineGroup:
         """The widths of lines and heights of lettering of a sheet."""
         return line_group(sheet.size, self.wide, self.lettering)
+
+    def look_of(self, view: View) -> ViewStyle:
+        """The style of a view: its own, else that of the drawing, else as the standard has it."""
+        wanted = view.style or self.view_style
+        return next((s for s in self.view_styles if s.name == wanted), ViewStyle(name=""))
 
     def sheet(self, sheet_id: str) -> Sheet | None:
         """The sheet of that id."""

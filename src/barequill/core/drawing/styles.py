@@ -1,4 +1,4 @@
-"""Styles of dimensions: how all that have one look."""
+"""Styles of dimensions, and of what marks and names views: how all that have one look."""
 
 from __future__ import annotations
 
@@ -38,3 +38,21 @@ class DimensionStyle(Model):
     inches: Literal["decimal", "fraction", "feet"] = "decimal"
     second_unit: bool = False
     """The figure in the other unit too, in brackets."""
+
+
+class ViewStyle(Model):
+    """How cutting lines, rings, arrows of sight, their letters and the captions of views look; lengths in sheet mm, None for what the
+    standard and the size of the sheet ask for."""
+
+    name: Name
+    letters: Annotated[float, Field(ge=1.8, le=20)] | None = None
+    """Height of letters at cutting lines, rings and arrows, and of captions."""
+    arrow: Literal["filled", "closed", "open"] = "filled"
+    arrow_length: Length | None = None
+    cutting_line: Literal["chain", "ends", "wide"] = "chain"
+    """Narrow chain line with wide ends and turns; its ends and turns alone; wide all along."""
+    caption: Literal["above", "below"] = "above"
+    words: Literal["auto", "letters", "named"] = "auto"
+    """A–A, or SECTION A–A, DETAIL A, VIEW A; auto as the standard has it."""
+    scale: Literal["auto", "always", "never"] = "auto"
+    """Whether the scale stands in the caption: auto where it is not the main one."""

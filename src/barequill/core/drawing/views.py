@@ -71,6 +71,8 @@ class AnyView(Model):
     letter: Letter = ""
     """By which it is called at its parent."""
     caption: Name = ""
+    style: Name = ""
+    """The name of the style of what marks and names it; the drawing's own where none is given."""
     caption_off: Point | None = None
     """Where the caption stands from its own place, sheet mm; None in that place."""
     local_cuts: Annotated[list[LocalCut], Field(max_length=20)] = []

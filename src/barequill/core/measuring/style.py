@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..drawing import DimensionStyle, Drawing, Sheet
+from ..drawing import DimensionStyle, Drawing, Sheet, View
 from ..standards.lines import LineGroup
 
 PLAIN = DimensionStyle(name="")
+SIGHT = 1.4
+"""How many times as large as those of dimensions arrows are that tell from where one looks."""
 
 
 @dataclass(frozen=True)
@@ -38,6 +40,8 @@ class Style:
     text: str = "auto"
     own: DimensionStyle = PLAIN
     """How figures are written."""
+    cutting_line: str = "chain"
+    """How the line of a section is drawn."""
 
     @property
     def arrow_half(self) -> float:
@@ -95,4 +99,17 @@ def style_of(drawing: Drawing, sheet: Sheet, name: str = "") -> Style:
         own_lettering=own.lettering,
         text=own.text,
         own=own,
+    )
+
+
+def marks_style_of(drawing: Drawing, sheet: Sheet, view: View) -> Style:
+    """The style of what marks a view at its parent: its line, ring or arrow, and their letters."""
+    own, plain = drawing.look_of(view), style_of(drawing, sheet)
+    lines = plain.lines if own.letters is None else replace(plain.lines, caption=own.letters)
+    return replace(
+        plain,
+        lines=lines,
+        arrow=plain.arrow if own.arrow_length is None else own.arrow_length / SIGHT,
+        arrow_form=own.arrow if plain.arrow_form in ("stroke", "dot") or own.arrow != "filled" else plain.arrow_form,
+        cutting_line=own.cutting_line,
     )

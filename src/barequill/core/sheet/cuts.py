@@ -220,12 +220,16 @@ def draw_cutting_line(
         if length < 1e-6:
             continue
         way = step / length
+        if style.cutting_line == "wide":
+            sketch.stroke(curves2.line(a, a + step), "cutting-end")
+            continue
         head, tail = (WIDE if k == 0 else TURN), (WIDE if k == len(steps) - 1 else TURN)
         if head + tail >= length:
             sketch.stroke(curves2.line(a, a + step), "cutting-end")
             continue
         sketch.stroke(curves2.line(a, a + head * way), "cutting-end")
-        sketch.stroke(curves2.line(a + head * way, a + (length - tail) * way), "cutting")
+        if style.cutting_line == "chain":
+            sketch.stroke(curves2.line(a + head * way, a + (length - tail) * way), "cutting")
         sketch.stroke(curves2.line(a + (length - tail) * way, a + step), "cutting-end")
     places = letter_places(style, marking, view)
     for k, (place, look) in enumerate(zip(places, marking.looks, strict=True)):

@@ -145,32 +145,35 @@ def drawn_view(
 
 
 def caption_element(
-    placed_view: PlacedView, sheet: Sheet, lines: LineGroup, title: str, written: Collection[Element] = ()
+    placed_view: PlacedView, drawing: Drawing, sheet: Sheet, title: str, written: Collection[Element] = ()
 ) -> Element | None:
-    """A view's ``title`` above it, with its scale where that is not the main one (ISO 128-3, ISO 5455), and clear of what
-    is ``written`` on the view."""
-    view = placed_view.view
-    text = title
+    """A view's ``title`` above it or below, with its scale where that is not the main one (ISO 128-3, ISO 5455) or its style has it,
+    and clear of what is ``written`` on the view."""
+    view, lines = placed_view.view, drawing.lines_of(sheet)
+    look, text = drawing.look_of(view), title
     scale = sheet.scale_of(view)
-    if scale != sheet.scale or isinstance(view, DetailView):
+    with_scale = scale != sheet.scale or isinstance(view, DetailView)
+    if look.scale == "always" or (with_scale and look.scale == "auto"):
         text = f"{text} ({scale_text(scale)})".strip()
     if not (text or view.turn):
         return None
     sketch = Sketch(lines)
     box, place = placed_view.box, placed_view.transform.place
-    at = (box.x0 + box.x1) / 2 - place[0], box.y1 + 5.0 - place[1]
-    height = lines.caption if title else lines.lettering
+    height = look.letters or (lines.caption if title else lines.lettering)
+    below = look.caption == "below"
+    at = (box.x0 + box.x1) / 2 - place[0], (box.y0 - 5.0 - height if below else box.y1 + 5.0) - place[1]
     turn = f"{abs(view.turn):g}°" if view.turn else ""
     wide = text_width(text, height), text_width(turn, height)
     half = (sum(wide) + (TURN * height if turn else 0.0)) / 2 + 1.0
-    for box_ in sorted((b for e in written if (b := box_of(e.marks)) is not None), key=lambda b: b.y0):
+    boxes = [b for e in written if (b := box_of(e.marks)) is not None]
+    for box_ in sorted(boxes, key=lambda b: -b.y1 if below else b.y0):
         if (
             box_.x0 < at[0] + half
             and box_.x1 > at[0] - half
             and box_.y0 < at[1] + height + 1.5
             and box_.y1 > at[1] - 1.5
         ):
-            at = at[0], box_.y1 + 3.0
+            at = at[0], box_.y0 - 3.0 - height if below else box_.y1 + 3.0
     if view.caption_off is not None:
         at = at[0] + view.caption_off[0], at[1] + view.caption_off[1]
     if turn:

@@ -101,7 +101,7 @@ def _captions(s: Setting, written: list[Element]) -> list[Element]:
     for placed_view in s.placed_views.values():
         title = title_of(placed_view.view, s.drawing, s.placed_views | s.elsewhere)
         own = [e for e in written if e.group == placed_view.view.id]
-        found.append(caption_element(placed_view, s.sheet, s.lines, title, own))
+        found.append(caption_element(placed_view, s.drawing, s.sheet, title, own))
     return [e for e in found if e is not None]
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ..display import Element, Sketch, Text
 from ..drawing import AuxiliaryView, DetailView, Drawing, ProjectedView, SectionView, Sheet, View
 from ..errors import UserError
-from ..measuring.style import style_of
+from ..measuring.style import marks_style_of
 from ..views.placed_view import PlacedView
 from .cuts import draw_cutting_line, marked_now, marking_of, section_caption
 from .display_cache import DisplayCache, drawn_watching, key_of
@@ -52,7 +52,7 @@ def cutting_line_element(
         marking = marking_of(view, parent)
     except UserError:
         return None
-    style, beyond = style_of(drawing, sheet), drawing.elsewhere(sheet, view.id)
+    style, beyond = marks_style_of(drawing, sheet, view), drawing.elsewhere(sheet, view.id)
     shown = np.round(marking.points, 9).tolist(), np.round(marking.looks, 9).tolist(), marking.marked, marking.loose
     words = f"cutting line {view.letter}–{view.letter}" if view.letter else "cutting line"
     said = key_of("line", view.id, shown, _rounded(taken), style, beyond)
@@ -96,7 +96,8 @@ def parent_mark_element(
     taken: Sequence[Array] = (),
 ) -> Element | None:
     """The ring of a detail on its parent, or the arrow by which another view is looked at; None where there is none."""
-    view, style, beyond = own.view, style_of(drawing, sheet), drawing.elsewhere(sheet, own.view.id)
+    view, beyond = own.view, drawing.elsewhere(sheet, own.view.id)
+    style = marks_style_of(drawing, sheet, view)
     way = sight_of(view, own, parent, apart=bool(beyond))
     if isinstance(view, DetailView):
         name, words = "ring", f"outline of detail {view.letter}".strip()
@@ -138,15 +139,17 @@ def title_of(view: View, drawing: Drawing, placed_views: dict[str, PlacedView]) 
 def _title(view: View, drawing: Drawing, placed_views: dict[str, PlacedView], apart: bool) -> str:
     if view.caption:
         return view.caption
+    look = drawing.look_of(view).words
+    standard = {"letters": "ISO", "named": "ASME"}.get(look, drawing.standard)
     if isinstance(view, DetailView):
-        return f"DETAIL {view.letter}".strip() if drawing.standard == "ASME" else view.letter
+        return f"DETAIL {view.letter}".strip() if standard == "ASME" else view.letter
     if isinstance(view, AuxiliaryView | ProjectedView) and view.letter:
         own, parent = placed_views.get(view.id), placed_views.get(view.parent)
         shown = own is None or parent is None or sight_of(view, own, parent, apart=apart) is not None
-        return (f"VIEW {view.letter}" if drawing.standard == "ASME" else view.letter) if shown else ""
+        return (f"VIEW {view.letter}" if standard == "ASME" else view.letter) if shown else ""
     if not isinstance(view, SectionView):
         return ""
     try:
-        return section_caption(view, drawing.standard) if marked_now(view, placed_views) == "full" else ""
+        return section_caption(view, standard) if marked_now(view, placed_views) == "full" else ""
     except UserError:
-        return section_caption(view, drawing.standard)
+        return section_caption(view, standard)

@@ -22,6 +22,7 @@ NAMES = {
     "shaded": "tones",
     "tangent_edges": "tangent edges",
     "caption": "caption",
+    "style": "look",
     "caption_off": "place of the caption",
     "bodies": "bodies",
     "adjacent": "adjacent parts",

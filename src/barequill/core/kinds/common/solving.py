@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ...display import Sketch
 from ...drawing import Dimension
 from ...geometry import curves2
-from ...measuring.style import Style
+from ...measuring.style import SIGHT, Style
 from ...measuring.wording import Lettering
 from ...standards.sheets import Rectangle
 from ...values import value
@@ -165,10 +165,6 @@ def under_runs(runs: Sequence[Run]) -> Under:
     left, right = (places @ first.along).min(), (places @ first.along).max()
     low = (places @ first.up).min() - BELOW
     return Under(left * first.along + low * first.up, first.along, float(right - left))
-
-
-SIGHT = 1.4
-"""How many times as large as those of dimensions arrows are that tell from where one looks."""
 
 
 def draw_arrow(sketch: Sketch, style: Style, tip: Array, direction: Array) -> None:
