@@ -345,3 +345,13 @@ def test_the_command_line_draws_every_frame_texture_weld_and_edge_and_they_are_f
     document = ezdxf.readfile(tmp_path / "sheet.dxf")
     assert not document.audit().errors
     assert {f"SIGN_{ord(r.sign):04X}" for r in CHARACTERISTICS.values()} <= {b.name for b in document.blocks}
+
+
+def test_a_weld_without_a_form_is_an_empty_sign_to_be_filled_in():
+    p = DrawnPart("pawl", views=["front"])
+    weld = BY_NAME["weld"].model_validate(
+        {"id": "e90", "on": id_of(p.drawing, "front"), "foot": {"ref": p.part.edges[0].ref}}
+    )
+    drawn = apply(p.drawing, Annotate(sheet=p.sheet.id, annotations=[weld]))
+    (found,) = [e for e in p.ink(drawn).elements if e.kind == "weld"]
+    assert not found.loose and not [m for m in found.marks if isinstance(m, Text)]

@@ -35,8 +35,9 @@ def _build(weld: Weld, sketch: Sketch, placed: Placed) -> None:
     at, sense = placed.at, placed.sense
     h = placed.style.lettering
     sides = [s for s in (weld.near, weld.other) if s is not None]
-    before = max(text_width(s.before, h) for s in sides)
-    behind = max(text_width(s.behind, h) for s in sides)
+    # one without a form on either side is an empty sign, as one may be left for the works to fill in
+    before = max((text_width(s.before, h) for s in sides), default=0.0)
+    behind = max((text_width(s.behind, h) for s in sides), default=0.0)
     wide = (1.4 + WIDE + 3 * GAP) * h + before + behind
     left = at[0] if sense > 0 else at[0] - wide
     start, end = np.array([left, at[1]]), np.array([left + wide, at[1]])
