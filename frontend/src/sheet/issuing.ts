@@ -1,6 +1,7 @@
 import { api, type Sheet } from '../api/client';
 import { notices } from '../lib/notices.svelte';
 import { guide } from './guide.svelte';
+import { fetched } from './fetching';
 import { work } from './work.svelte';
 
 /** Wait until all views of sheets are there; how long that takes is shown. False where one is missing, or it was stopped. */
@@ -49,24 +50,4 @@ export async function issue(chosen: string) {
     `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}${how ? `&sheets=${all ? 'all' : work.sheetNumber}` : ''}`,
   );
   guide.issued = true;
-}
-
-/** The closed contours of a view at 1:1, for cutting machines; where there are none it is said why. */
-export async function contour(view: string) {
-  const href = `/api/drawings/${work.id}/views/${view}/contour`;
-  try {
-    const answer = await fetch(href, { method: 'HEAD' });
-    if (answer.ok) return fetched(href);
-    await api.contour(work.id, view);
-  } catch (error) {
-    notices.refuse(error);
-  }
-}
-
-/** A file of the server given to the user. */
-function fetched(href: string) {
-  const link = document.createElement('a');
-  link.href = href;
-  link.download = '';
-  link.click();
 }

@@ -1,6 +1,6 @@
 import type { View } from '../../api/client';
 import { writingOn } from '../making/hang.svelte';
-import { contour } from '../issuing';
+import { contour } from '../fetching';
 import { interaction } from '../interaction.svelte';
 import { gestureOfView } from '../gestures/view.svelte';
 import { turningIn } from '../making/between';

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
-from ..geometry.curves3 import polyline
+from ..geometry.curves3 import Curve3, polyline
 from ..geometry.evaluation import Packed, Surfaces, packed_surface, together
 from ..geometry.forms import forms_of, joined_forms
 from ..geometry.held import hold, let_go
@@ -119,11 +119,13 @@ def _held(part: Part, edges: Wires, mesh: tuple[Array, Ints, Ints], of_mesh: tup
     return hold((mesh, uv, strays, part.mesh.deflection, node_face, *bodies, *exact))
 
 
-def _grazed(part: Part, edges: Wires, normal: Array, offset: float) -> list[int]:
+def _grazed(part: Part, edges: Wires, normal: Array, offset: float) -> dict[int, int]:
     """The faces that a cutting plane all but touches along, or whose edges it does, so that the mesh does not tell how often it meets
-    them, or whether at all: where it passes within a few deflections of what lies all but in it."""
+    them, or whether at all: where it passes within a few deflections of what lies all but in it. Of each, how often its mesh is to
+    be made twice as fine until that tells; of one body all as often, so that they agree about their edges."""
     known, mesh = figures_of(part), part.mesh
-    reach = GRAZED * np.maximum(mesh.strays, mesh.deflection)
+    # what each face strays from its mesh, not what the whole part may: in a large assembly that is more than small bodies are thick
+    reach = GRAZED * mesh.strays
     nodes, _, face_of = known.mesh
     height = np.abs(nodes @ normal - offset)
     # what lies in the cutting plane itself is met as the mesh has it
@@ -131,35 +133,48 @@ def _grazed(part: Part, edges: Wires, normal: Array, offset: float) -> list[int]
     rows = np.nonzero(known.curved[known.node_face] & (least < height) & (height <= reach[known.node_face]))[0]
     rows = rows[np.abs(mesh.normals[rows] @ normal) > LYING]
     faces = set(known.node_face[rows].tolist())
+    # how much finer each body is wanted: what strays by a quarter each time is to be told from how far the plane is
+    finer = np.zeros(len(part.bodies))
+    of_body = known.face_body[known.node_face[rows]]
+    np.maximum.at(finer, of_body, reach[known.node_face[rows]] / height[rows])
     bent = np.repeat(np.diff(edges.start) > 2, np.diff(edges.start))
     height = np.abs(edges.points @ normal - offset)
-    close = np.nonzero(bent & (least < height) & (height <= GRAZED * mesh.deflection))[0]
+    # an edge strays from its mesh as the faces beside it do: of small bodies of a large part much less than a deflection
+    beside = mesh.strays[known.pairs].max(axis=1) if len(known.pairs) else np.zeros(0)
+    stray = np.repeat(beside, np.diff(edges.start))
+    close = np.nonzero(bent & (least < height) & (height <= GRAZED * stray))[0]
     way = edges.cubic[0][close]
     along = np.abs(way @ normal) < ALONG * np.maximum(np.linalg.norm(way, axis=1), 1e-300)
     near = np.searchsorted(edges.start, close, side="right") - 1
     faces |= set(known.pairs[near[along]].ravel().tolist())
+    np.maximum.at(finer, known.edge_body[near[along]], (GRAZED * stray / np.maximum(height, least))[close][along])
     # an edge is met as often on both of its sides
     for a, b in known.pairs[np.unique(near)].tolist():
         if a in faces or b in faces:
             faces |= {a, b}
     if not faces:
-        return []
+        return {}
     counts = np.bincount(face_of, minlength=len(part.faces))
-    return sorted(f for f in faces if 0 < counts[f] < MANY and part.faces[f].surface.kind != "facets")
+    levels = np.clip(np.ceil(np.log2(np.maximum(finer, 1.0)) / 2) + 1, 1, 3).astype(int)
+    wanted = sorted(f for f in faces if 0 < counts[f] < MANY and part.faces[f].surface.kind != "facets")
+    return {f: int(levels[known.face_body[f]]) for f in wanted}
 
 
-def _refined(part: Part, faces: list[int], edges: Wires) -> Any:
-    """What every cut of a part needs, held, with some of its faces in a mesh as fine as tells how a cutting plane grazes them."""
+def _refined(part: Part, wanted: dict[int, int], edges: Wires) -> Any:
+    """What every cut of a part needs, held, with some of its faces in a mesh that is as often made twice as fine as is ``wanted``."""
+    faces = list(wanted)
     known, mesh = figures_of(part), part.mesh
     nodes, triangles, face_of = known.mesh
     uv, node_face, strays = [mesh.uv], [known.node_face], mesh.strays.copy()
     rest = ~np.isin(face_of, faces)
+    order = np.argsort(face_of, kind="stable")
+    begin, end = (np.searchsorted(face_of[order], faces, side=side) for side in ("left", "right"))
     more_nodes, more_triangles, more_of = [nodes], [triangles[rest]], [face_of[rest]]
     count = len(nodes)
-    for f in faces:
-        face, own = part.faces[f], triangles[face_of == f]
+    for f, first, last in zip(faces, begin.tolist(), end.tolist(), strict=True):
+        face, own = part.faces[f], triangles[order[first:last]]
         places, at, rows = mesh.uv[face.nodes], nodes[face.nodes], own - face.nodes.start
-        levels = 3 if len(own) < MANY / 64 else 2 if len(own) < MANY / 16 else 1
+        levels = min(wanted[f], 3 if len(own) < MANY / 64 else 2 if len(own) < MANY / 16 else 1)
         for _ in range(levels):
             places, at, rows = _quartered(part, f, places, at, rows)
         uv.append(places)
@@ -178,7 +193,9 @@ def _quartered(part: Part, f: int, places: Array, at: Array, triangles: Ints) ->
     triangles. Middles on the border lie on the edge there."""
     face = part.faces[f]
     sides = np.sort(triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
-    unlike, row, count = np.unique(sides, axis=0, return_inverse=True, return_counts=True)
+    many = len(places)
+    names, row, count = np.unique(sides[:, 0] * many + sides[:, 1], return_inverse=True, return_counts=True)
+    unlike = np.stack(np.divmod(names, many), axis=1)
     row = row.reshape(-1, 3) + len(places)
     (a, b, c), (x, y, z) = triangles.T, row.T
     found = np.concatenate([np.stack(t, axis=1) for t in ((a, x, z), (x, b, y), (z, y, c), (x, y, z))])
@@ -194,20 +211,43 @@ def _quartered(part: Part, f: int, places: Array, at: Array, triangles: Ints) ->
 def _on_edges(part: Part, rows: tuple[int, ...], points: Array) -> Array:
     """The places (m, 3) of some edges that are nearest to points (m, 3) beside them; points far from all stay."""
     best, found = np.full(len(points), np.inf), points.copy()
+    straight = [part.edges[e].points[[0, -1]] for e in rows if part.edges[e].curve.kind == "line"]
+    if straight:
+        # what is beside a straight edge lies on it already, and goes to no other
+        ends = np.array(straight)
+        way = ends[:, 1] - ends[:, 0]
+        off = points[:, None] - ends[:, 0]
+        share = np.einsum("mlk,lk->ml", off, way) / np.maximum(np.einsum("lk,lk->l", way, way), 1e-300)
+        best = np.linalg.norm(off - np.clip(share, 0.0, 1.0)[..., None] * way, axis=2).min(axis=1)
     for e in rows:
         curve = part.edges[e].curve
-        t = np.linspace(curve.t0, curve.t1, 2 if curve.kind == "line" else 513)
-        _, near = cKDTree(curve.points(t)).query(points)
-        own = t[near]
-        for _ in range(3):
-            p, way = curve.derivatives(own)
-            own = own + np.einsum("ij,ij->i", points - p, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-300)
-            own = np.clip(own, curve.t0, curve.t1)
+        if curve.kind == "line":
+            continue
+        own = _nearest(curve, points)
         p = curve.points(own)
         gap = np.linalg.norm(points - p, axis=1)
         nearer = (gap < best) & (gap < 4 * part.mesh.deflection)
         best[nearer], found[nearer] = gap[nearer], p[nearer]
     return found
+
+
+def _nearest(curve: Curve3, points: Array) -> Array:
+    """The parameters (m,) of a bent curve at which it is nearest to points (m, 3) beside it."""
+    if curve.is_circle:
+        assert curve.origin is not None and curve.x is not None and curve.y is not None
+        off = points - curve.origin
+        turn = np.arctan2(off @ curve.y, off @ curve.x)
+        # as far round as the curve goes, the nearer of its ends beyond that
+        middle = (curve.t0 + curve.t1) / 2
+        turn = middle + (turn - middle + np.pi) % (2 * np.pi) - np.pi
+        return np.clip(turn, curve.t0, curve.t1)
+    t = np.linspace(curve.t0, curve.t1, 513)
+    own = t[cKDTree(curve.points(t)).query(points)[1]]
+    for _ in range(3):
+        p, way = curve.derivatives(own)
+        own = own + np.einsum("ij,ij->i", points - p, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-300)
+        own = np.clip(own, curve.t0, curve.t1)
+    return own
 
 
 @lru_cache(maxsize=8)
