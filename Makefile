@@ -3,7 +3,7 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 UV := uv==0.13.9
-# tests in a browser have the machine to themselves; one that fails is tried once more and told of ("rerun"); all others run side by side after
+# tests in a browser have the machine to themselves; one that fails is tried once more and told of; all others run side by side after
 SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py tests/test_sign_screens.py tests/test_sheet_screens.py tests/test_list_screens.py
 # those that take longest begin, so that both hands are busy to the end
 LONG := tests/test_siege.py tests/test_truth.py tests/test_cutting.py tests/test_work.py tests/test_awkward.py tests/test_part.py tests/test_demo.py
