@@ -140,7 +140,8 @@ NO_CUT = Cut()
 
 
 def cutting_plane(point: ArrayLike, normal: ArrayLike, shown: bool = True) -> CuttingPlane:
-    """The cutting plane through a point (mm, part's frame) with what lies on the side of the normal beyond it.
+    """The cutting plane through a point (3,; mm in the frame of the part), which takes away what lies beyond it: on the side to which its
+    normal (3,) points. One that is not ``shown`` lays nothing open.
 
     Raises
     ------
@@ -158,6 +159,6 @@ def cutting_plane(point: ArrayLike, normal: ArrayLike, shown: bool = True) -> Cu
 
 
 def beyond(planes: Iterable[tuple[ArrayLike, ArrayLike]]) -> Cut:
-    """The cut that takes away what lies beyond all of the planes, each a point and a normal."""
+    """The cut that takes away what lies beyond all of the planes at once, each told by a point (3,; mm) and a normal (3,)."""
     cutting_planes = tuple(cutting_plane(p, n) for p, n in planes)
     return Cut((Cell(cutting_planes),)) if cutting_planes else NO_CUT

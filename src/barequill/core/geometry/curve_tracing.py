@@ -456,6 +456,6 @@ def chained(mixed, facing):  # type: ignore[no-untyped-def]
 
 
 def chains_of(mixed: Ints, facing: NDArray[np.bool_]) -> list[Ints]:
-    """The same as a list, a closed chain with its first side again at its end."""
+    """The chains of :func:`chained` as arrays (k,) of rows of sides; a closed chain has its first side again at its end."""
     sides, begin, _, _ = chained(mixed, facing)
     return [sides[a:b] for a, b in zip(begin.tolist(), begin[1:].tolist(), strict=False)]

@@ -275,7 +275,8 @@ def circle(centre: Any, radius: float, t0: float = 0.0, t1: float = TURN) -> Cur
 
 
 def conic(centre: Array, x: Array, y: Array, t0: float, t1: float) -> Curve2:
-    """The ellipse centre + cos t · x + sin t · y with any two vectors, in principal axes."""
+    """The ellipse centre + cos t · x + sin t · y (mm), from ``t0`` to ``t1`` (radians), in its principal axes. ``centre``, ``x`` and ``y``
+    are any vectors (2,), not along one line."""
     if x[0] * y[1] - x[1] * y[0] < 0:
         y, t0, t1 = -y, -t1, -t0
     shift = 0.0

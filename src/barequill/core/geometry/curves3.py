@@ -162,7 +162,7 @@ class Curve3:
 
 
 def line(start: Array, end: Array) -> Curve3:
-    """The line between two points, parameter in mm from the first."""
+    """The line between two points (3,); its parameter counts mm from the first."""
     span = np.asarray(end, float) - np.asarray(start, float)
     length = float(np.linalg.norm(span))
     return Curve3("line", 0.0, length, origin=np.asarray(start, float), x=span / max(length, 1e-300))

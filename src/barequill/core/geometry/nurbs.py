@@ -112,7 +112,7 @@ def _over(pu, pv, ku, kv, h, uv):  # type: ignore[no-untyped-def]
 
 
 def homogeneous(poles: Array, weights: Array | None) -> Array:
-    """Poles (…, d) and weights (…) as homogeneous poles (…, d + 1)."""
+    """Poles (…, d) with their weights (…), or with none, as homogeneous poles (…, d + 1): each times its weight, then the weight."""
     w = np.ones(poles.shape[:-1]) if weights is None else weights
     return np.concatenate([poles * w[..., None], w[..., None]], axis=-1)
 
@@ -176,7 +176,8 @@ def between(degree, knots, h, t0, t1):  # type: ignore[no-untyped-def]
 def cut(
     degree: int, knots: Array, poles: Array, weights: Array | None, t0: float, t1: float
 ) -> tuple[Array, Array, Array | None]:
-    """The piece of a clamped curve between two parameters: knots, poles, weights."""
+    """The piece of a clamped curve between two parameters ``t0`` < ``t1``, of its knots (k,), poles (n, d) and weights (n,): the same three of
+    the piece, which keeps its parameters."""
     flat, h = between(degree, knots, homogeneous(poles, weights), float(t0), float(t1))
     return flat, h[:, :-1] / h[:, -1:], None if weights is None else h[:, -1]
 

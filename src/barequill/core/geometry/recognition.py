@@ -120,7 +120,7 @@ def _line_or_circle(p, tolerance):  # type: ignore[no-untyped-def]
 
 
 def conic_parameters(curve: Curve3, points: Array) -> Array:
-    """Parameters of ordered points on a conic or line, rising from its ``t0``."""
+    """The parameters (m,) of points (m, 3) on a conic or line, which come in their order along it and rise from its ``t0``."""
     assert curve.origin is not None and curve.x is not None
     p = points - curve.origin
     if curve.kind == "line":

@@ -94,7 +94,7 @@ def straight(a: Array, b: Array) -> Wires:
 
 
 def from_curves(curves: Sequence[Curve3], parameters: Sequence[Array]) -> Wires:
-    """Wires along curves, with their rows at the parameters given."""
+    """Wires along curves: of each curve a row for each of its ``parameters`` (k,), which rise."""
     if not curves:
         return Wires(np.zeros(1, np.int64), np.zeros(0), np.zeros((0, 3)), np.zeros((3, 0, 3)))
     counts = np.array([len(t) for t in parameters])

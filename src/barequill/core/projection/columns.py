@@ -73,7 +73,8 @@ class Columns:
 def unpacked(
     counts: tuple[int, int, int, int], numbers: Ints, flags: NDArray[np.bool_], reals: Array, refs: Sequence[str]
 ) -> Columns:
-    """The columns that the compiled loops have packed (see :func:`plane_curves`); ``refs``: of all sources."""
+    """The columns that the compiled loops have packed into three arrays (see :func:`plane_curves`): ``counts`` of curves, poles, knots and
+    what lies beneath; ``refs`` are the references of all sources, by their rows."""
     n, poles, knots, beneath = counts
     kinds, classes, sources, degrees, also_ends = numbers[: 5 * n].reshape(5, n)
     at = 8 * n + 2 * poles

@@ -41,5 +41,6 @@ class Turns:
 
 
 def spline(part: Part, t: Array, p: Array, d: Array, normals: Array, convex: Flags) -> Found:
-    """The piecewise cubic through points with slopes."""
+    """The piecewise cubic through points ``p`` (n, 3) with slopes ``d`` (n, 3) at rising parameters ``t`` (n,), with the ``normals`` (n, 3) of
+    the face there and whether it is ``convex`` (n,)."""
     return Found(*fitted_spline(t, p, d, normals, convex, CHORD * part.size))

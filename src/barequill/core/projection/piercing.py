@@ -166,7 +166,7 @@ class _Grouped:
         self._around = np.minimum.reduceat(low[self._order], starts), np.maximum.reduceat(high[self._order], starts)
 
     def rows(self, solid: _Solid, margin: float) -> Ints:
-        """Rows of boxes that meet a body's own, in their order."""
+        """The rows (k,) of the boxes that come within ``margin`` (mm) of a body's own box, in their order."""
         groups = solid.near(*self._around, margin)
         if not len(groups):
             return np.zeros(0, np.int64)

@@ -45,8 +45,8 @@ def shade(
     cut: Cut = NO_CUT,
     progress: Callable[[float, str], None] = lambda share, what: None,
 ) -> Shading:
-    """Shade a part as it is seen against ``toward``, ``up`` upward; what is no part is left clear, and so are the faces
-    that a cut lays open: they are hatched.
+    """Shade a part as it is seen against ``toward`` (3,), with ``up`` (3,) upward. What is no part is left clear, and so are the faces that
+    a cut lays open, since they are hatched.
 
     Raises
     ------

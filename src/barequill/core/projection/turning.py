@@ -44,7 +44,7 @@ class Places:
         return Turns(chains, self.roots[c:d], self.between[e:f], self.span[e:f], self.halfway[e:f], self.pair[e:f] - c)
 
     def at(self, rows: Ints) -> Turning:
-        """The places of some faces, by their rows here."""
+        """The places of some faces, by their ``rows`` (k,) here."""
         return Turning(
             face=self.faces[rows],
             mixed=self.mixed,
