@@ -372,5 +372,5 @@ def test_centre_lines_give_way_to_lettering_and_are_whole_again_when_it_goes() -
     away = apply(drawing, ChangeAnnotation(id="d1", changes={"place": {"offset": 12.0, "along": 0.0}}))
     whole, _ = drawn(away)
     # of the level line less than 0.8 mm would be left at either end, so none is; the upright one is interrupted by the
-    # height of the figure, its box from 0.15 below its foot to its top, and 0.7 beyond
-    assert whole - less == pytest.approx(whole / 2 + 1.15 * 3.5 + 2 * 0.7, abs=0.02)
+    # height of the figure (5 on A1), its box from 0.15 below its foot to its top, and 0.7 beyond
+    assert whole - less == pytest.approx(whole / 2 + 1.15 * 5.0 + 2 * 0.7, abs=0.02)

@@ -54,7 +54,8 @@ def test_a_set_stays_a_set(plate: Plate) -> None:
     parallel = done(p.projections, toleranced, ChangeRow(id=first.id, form="parallel"))
     assert values(p, parallel) == pytest.approx([x, u, L])
     offsets = [d.place.offset for d in parallel.front_sheet.annotations]
-    assert np.diff(offsets) == pytest.approx([7.0, 7.0])
+    # on A1 lettering is 5 mm high, and rows stand two of its heights apart
+    assert np.diff(offsets) == pytest.approx([10.0, 10.0])
     assert [d.tolerance.upper for d in parallel.front_sheet.annotations] == [0.1, 0.0, 0.0]
     # each keeps what it carries, by the place at which it ends, there and back
     for k, own in enumerate(d.id for d in toleranced.front_sheet.annotations):
@@ -141,7 +142,8 @@ def test_tidying_leaves_nothing_on_anything_and_what_is_pinned_where_it_was() ->
         if d.measure == "length" and not d.pinned and d.direction == "horizontal"
         for m in [measure(p.placed_view("top").projected, d)]
     ]
-    assert min(level)[0] == 10.0
+    # the first row of lettering of 5 mm: 2.8 of its heights from the view
+    assert min(level)[0] == 14.0
     # what spans another is farther out
     for off, low, high in level:
         assert all(o > off for o, a, b in level if a < low - 1e-6 and b > high + 1e-6)
