@@ -72,7 +72,9 @@ def test_a_set_stays_a_set(plate: Plate) -> None:
     last = parallel.front_sheet.annotations[-1]
     box = p.placed_view("top").box
     moved = done(p.projections, parallel, MoveDimension(id=last.id, pointer=(box.x0 + 40, box.y1 + 45)))
-    assert [d.place.offset for d in moved.front_sheet.annotations] == pytest.approx([31.0, 38.0, 45.0])
+    assert [d.place.offset for d in moved.front_sheet.annotations] == pytest.approx([24.0, 34.0, 44.0]), (
+        "into the row next to the pointer"
+    )
     # another datum, a place more, a place less
     right = p.placed_view("top").transform.to_sheet(
         p.placed_view("top").projected.flat(np.array([[L, p.wide / 2, 0.0]]))
