@@ -170,13 +170,20 @@ def _refined(part: Part, wanted: dict[int, int], edges: Wires) -> Any:
     order = np.argsort(face_of, kind="stable")
     begin, end = (np.searchsorted(face_of[order], faces, side=side) for side in ("left", "right"))
     more_nodes, more_triangles, more_of = [nodes], [triangles[rest]], [face_of[rest]]
-    count = len(nodes)
+    count, made = len(nodes), dict[Any, tuple[Surface, Array, tuple[Array, Array, Ints]]]()
     for f, first, last in zip(faces, begin.tolist(), end.tolist(), strict=True):
         face, own = part.faces[f], triangles[order[first:last]]
         places, at, rows = mesh.uv[face.nodes], nodes[face.nodes], own - face.nodes.start
         levels = min(wanted[f], 3 if len(own) < MANY / 64 else 2 if len(own) < MANY / 16 else 1)
-        for _ in range(levels):
-            places, at, rows = _quartered(part, f, places, at, rows)
+        key = levels, face.surface.kind, places.tobytes(), rows.tobytes()
+        # bodies that are placed copies of one have their faces meshed alike
+        finer = _placed_like(made.get(key), face.surface, at, NEAR * part.size)
+        if finer is None:
+            finer = places, at, rows
+            for _ in range(levels):
+                finer = _quartered(part, f, *finer)
+            made[key] = face.surface, at, finer
+        places, at, rows = finer
         uv.append(places)
         more_nodes.append(at)
         node_face.append(np.full(len(at), f))
@@ -186,6 +193,20 @@ def _refined(part: Part, wanted: dict[int, int], edges: Wires) -> Any:
         count += len(at)
     whole = np.concatenate(more_nodes), np.concatenate(more_triangles), np.concatenate(more_of)
     return _held(part, edges, whole, (np.concatenate(uv), strays, np.concatenate(node_face)))
+
+
+def _placed_like(
+    known: tuple[Surface, Array, tuple[Array, Array, Ints]] | None, surface: Surface, nodes: Array, near: float
+) -> tuple[Array, Array, Ints] | None:
+    """The finer mesh of a face (places, points, triangles) moved to where another of the same shape lies, whose ``nodes`` (n, 3) are these;
+    None where it is another shape."""
+    if known is None:
+        return None
+    base, before, (places, at, rows) = known
+    turn = surface.axes.T @ base.axes
+    if len(before) != len(nodes) or np.abs((before - base.origin) @ turn.T + surface.origin - nodes).max() > near:
+        return None
+    return places, (at - base.origin) @ turn.T + surface.origin, rows
 
 
 def _quartered(part: Part, f: int, places: Array, at: Array, triangles: Ints) -> tuple[Array, Array, Ints]:
