@@ -66,3 +66,10 @@ def browser() -> Iterator[Browser]:
         made = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield made
         made.close()
+
+
+def pytest_terminal_summary(terminalreporter) -> None:
+    """Why a test failed that was tried once more, so that it can be looked into."""
+    for report in terminalreporter.getreports("rerun"):
+        terminalreporter.write_sep("_", f"first try of {report.nodeid}")
+        terminalreporter.write_line(report.longreprtext[-4000:])
