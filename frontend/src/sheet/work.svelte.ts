@@ -25,6 +25,13 @@ import { selected } from './selection.svelte';
 /** ms after which it is asked again whether another window has changed the drawing. */
 const SOON = 1000;
 
+/** A word with the first number that none of these is called by yet. */
+function freeName(word: string, taken: { name: string }[]): string {
+  let k = 1;
+  while (taken.some((t) => t.name === `${word} ${k}`)) k++;
+  return `${word} ${k}`;
+}
+
 /** The ink of an element that the screen has, where it stands now. */
 function movedTo(sent: Element, had: Element | undefined): Element | undefined {
   return had && { ...sent, marks: had.marks };
@@ -68,9 +75,7 @@ class Work {
       this.viewStyling = name;
       return;
     }
-    let k = 1;
-    while (styles.some((s) => s.name === `Look ${k}`)) k++;
-    const style = { name: `Look ${k}` };
+    const style = { name: freeName('Look', styles) };
     const done = await this.together('Begin a look of views', [
       { op: 'set_styles', view_styles: [...styles, style] },
       { op: 'set_view', view: id, changes: { style: style.name } },
@@ -85,9 +90,7 @@ class Work {
     const name = own?.style || this.state?.document.style || '';
     if (styles.some((s) => s.name === name)) this.styling = name;
     else {
-      let k = 1;
-      while (styles.some((s) => s.name === `Own ${k}`)) k++;
-      const style = { name: `Own ${k}` };
+      const style = { name: freeName('Own', styles) };
       const done = await this.together('Begin a look of sizes', [
         { op: 'set_styles', styles: [...styles, style] },
         { op: 'change_annotation', id, changes: { style: style.name } },

@@ -13,6 +13,7 @@ from ..drawing import Anchor, AnyAnnotation, Drawing, Operation, Tie
 from ..drawing.annotations.drawn_line import DrawnLine, LinePlace
 from ..drawing.annotations.pitch_circle import PitchCircle
 from ..drawing.base import Point
+from ..drawing.cutting import tie_of
 from ..drawing.operations import Annotate, need_view
 from ..errors import Unmeasurable, UserError
 from ..geometry.circles import circle_through, gaps_about
@@ -23,7 +24,6 @@ from ..measuring.picking import Pick, anchor_for
 from ..views.placed_view import PlacedView
 from ..views.projected_scene import ProjectedScene
 from .base import ActContext, AnyAct, Preview, annotation_shown
-from .cutting import tie_of
 
 
 class PitchCircles(AnyAct):

@@ -9,6 +9,7 @@ import numpy as np
 from ..bounds import Ref
 from ..drawing import Crop, DetailView, Drawing, Operation, Outline, Sheet, View
 from ..drawing.base import Point
+from ..drawing.cutting import tie_of
 from ..drawing.operations import SetView, need_view
 from ..drawing.windows import Edge
 from ..errors import BadOperation
@@ -16,7 +17,6 @@ from ..sheet.elements import view_words
 from ..views.cutting_lines import tie_point
 from ..views.windows import is_loose, middle_of
 from .base import ActContext, AnyAct, Preview
-from .cutting import tie_of
 from .outlining import DrawnOutline, outline_by, view_shown, words_of_outline
 
 

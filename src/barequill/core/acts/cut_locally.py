@@ -12,6 +12,7 @@ from ..bounds import Figure, Ref
 from ..display import Sketch
 from ..drawing import Drawing, LocalCut, Operation, SectionView, Sheet, View
 from ..drawing.base import Point
+from ..drawing.cutting import tie_of
 from ..drawing.operations import SetView, need_view
 from ..drawing.views import name_for
 from ..errors import BadOperation, UserError
@@ -21,7 +22,7 @@ from ..part.uncut import left_whole
 from ..sheet.elements import blank, drawn_view
 from ..views.sections import outline_of
 from .base import ActContext, AnyAct, Preview
-from .cutting import need_cut, tie_of
+from .cutting import need_cut
 from .outlining import thinned
 
 

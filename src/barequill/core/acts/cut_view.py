@@ -11,7 +11,7 @@ from pydantic import Field
 from ..bounds import Coordinate, Ref
 from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Tie, View
 from ..drawing.base import Model, Point
-from ..drawing.cutting import Course, End
+from ..drawing.cutting import Course, End, tie_of
 from ..drawing.operations import AddViews, need_view
 from ..errors import UserError
 from ..part.uncut import left_whole
@@ -19,7 +19,7 @@ from ..views.cutting_lines import left_of, main_of, run_of, stretches_of, tie_po
 from ..views.placed_view import PlacedView
 from .base import ActContext, AnyAct, Preview
 from .centres import with_centres
-from .cutting import LineGround, caught_at, checked, corner_at, crossed, ground_of, line_words, shown, tie_of
+from .cutting import LineGround, caught_at, checked, corner_at, crossed, ground_of, line_words, shown
 
 Array = NDArray[np.float64]
 Form = Literal["section", "half", "short", "removed", "revolved"]

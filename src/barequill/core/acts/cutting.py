@@ -46,13 +46,6 @@ def ground_of(drawing: Drawing, acting: ActContext, view_id: str) -> LineGround:
     return LineGround(placed_view, part, placed_view.projected.frame)
 
 
-def tie_of(ref: str, at: str) -> Tie | None:
-    """What a hand has caught, by reference and which of its points; None for nothing."""
-    if at == "box":
-        return Tie(ref="", at="box")
-    return Tie.model_validate({"ref": ref, "at": at or "middle"}) if ref else None
-
-
 def corner_at(
     place: Sequence[float] | Array, tie: Tie | None = None, off: Sequence[float] | Array = (0.0, 0.0)
 ) -> Corner:

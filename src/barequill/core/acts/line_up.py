@@ -9,6 +9,7 @@ import numpy as np
 
 from ..bounds import Ref
 from ..drawing import Drawing, Operation
+from ..drawing.cutting import tie_of
 from ..drawing.operations import (
     Group,
     MoveView,
@@ -20,7 +21,6 @@ from ..errors import UserError
 from ..views.cutting_lines import tie_point
 from ..views.placed_view import PlacedView
 from .base import ActContext, AnyAct
-from .cutting import tie_of
 
 NEAR = 1e-6
 """mm on the sheet by which a view may stand off its line."""

@@ -11,11 +11,12 @@ from pydantic import Field
 from ..bounds import Ref
 from ..drawing import Corner, CuttingLine, Drawing, Operation, SectionView, Sheet
 from ..drawing.base import Point
+from ..drawing.cutting import tie_of
 from ..drawing.operations import SetView, need_view
 from ..errors import BadOperation
 from ..views.cutting_lines import left_of, main_of, run_of, stretches_of
 from .base import ActContext, AnyAct, Preview
-from .cutting import caught_at, checked, corner_at, crossed, ground_of, line_words, shown, tie_of
+from .cutting import caught_at, checked, corner_at, crossed, ground_of, line_words, shown
 
 Array = NDArray[np.float64]
 

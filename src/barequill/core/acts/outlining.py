@@ -14,6 +14,7 @@ from ..bounds import Coordinate, Ref
 from ..display import Element
 from ..drawing import Drawing, Outline, Sheet, View
 from ..drawing.base import Model, Point
+from ..drawing.cutting import tie_of
 from ..drawing.windows import Extent
 from ..errors import UserError
 from ..measuring.pointing import words_of_tie
@@ -23,7 +24,6 @@ from ..standards.scales import SERIES
 from ..views.cutting_lines import tie_point
 from ..views.placed_view import PlacedView
 from .base import ActContext, Preview
-from .cutting import tie_of
 
 Array = NDArray[np.float64]
 ROOM = 1.25

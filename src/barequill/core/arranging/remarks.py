@@ -11,7 +11,7 @@ import shapely
 
 from ..display import DisplayList, Region, Stroke, Text
 from ..drawing.annotations import declared
-from ..drawing.cutting import Tie
+from ..drawing.cutting import tie_of
 from ..views.cutting_lines import tie_point
 from ..views.placed_view import PlacedView
 from .clashes import Held, over_others
@@ -54,9 +54,8 @@ def remarks_on(ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list
                 )
     for p in placed_views.values():
         for held in p.view.lined:
-            own = tie_point(p.projected.whole, Tie.model_validate({"ref": held.ref, "at": held.at or "middle"}))
-            other = placed_views.get(held.other)
-            if own is None or other is None:
+            tie = tie_of(held.ref, held.at)
+            if held.other not in placed_views or tie is None or tie_point(p.projected.whole, tie) is None:
                 found.append(Remark(p.view.id, "A view is no longer held in line: what it was lined up by is gone"))
     found += [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, placed_views)]
     for ring in (e for e in ink.elements if e.kind == "ring"):

@@ -24,6 +24,13 @@ class Tie(Model):
     at: Literal["start", "end", "middle", "centre", "point", "line", "axis", "round", "outline", "box"]
 
 
+def tie_of(ref: str, at: str) -> Tie | None:
+    """What a hand has caught, by reference and which of its points; None for nothing."""
+    if at == "box":
+        return Tie(ref="", at="box")
+    return Tie.model_validate({"ref": ref, "at": at or "middle"}) if ref else None
+
+
 class Corner(Model):
     """A corner of a cutting line: ``place`` in mm of the parent view about the middle of the part; where it is tied, that
     goes before, moved by ``off``."""
