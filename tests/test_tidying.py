@@ -9,11 +9,13 @@ import pytest
 
 from barequill.core.acts.pull_dimension import PickJson
 from barequill.core.acts.rows import StateRow
+from barequill.core.acts.state_texture import StateTexture
 from barequill.core.acts.tidy import Tidy
 from barequill.core.arranging.clashes import clashes, over_others
 from barequill.core.arranging.tidy_rows import spaced
 from barequill.core.display import Stroke, box_of
 from barequill.core.drawing import Dimension, Place
+from barequill.core.drawing.annotations.surface_texture import SurfaceTexture
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
 from barequill.core.sheet.stages import draw_sheet
@@ -162,3 +164,25 @@ def test_signs_are_tidied_with_the_sizes_and_what_is_stacked_goes_along(stem: st
     assert [a.on for a in kept] == [
         a.on for a in drawing.front_sheet.annotations if a.kind == "tolerance_frame" and a.foot is None
     ]
+
+
+def test_a_texture_that_sits_on_a_line_slides_along_it_and_is_led_where_that_does_not_do() -> None:
+    # walls on a plate leave 18 mm and 50 mm of it beside them: a sign is 14 mm wide, most of it to the right of where it sits
+    walls = [shapes.box((x, 0, 10), (12, 40, 30)) for x in (18, 80)]
+    p = of(shapes.fuse(shapes.box((0, 0, 0), (100, 40, 10)), *walls))
+    p.high = 10
+    front, box = id_of(p.drawing, "front"), p.placed_view("front").box
+
+    def tried(x: float) -> SurfaceTexture:
+        """Where the sign ends that sits at so much from the left."""
+        edge, spot = p.edge(9 if x < 18 else 55, 0, 10), (box.x0 + x, box.y0 + 10)
+        pulled = {"view": front, "ref": edge, "at": spot, "pointer": spot}
+        seated = done(p.projections, p.drawing, StateTexture(**pulled, text="Ra 3.2"))
+        assert clashes(p.ink(seated))["text on line"]
+        clean = done(p.projections, seated, Tidy(sheet="e1"))
+        assert not clashes(p.ink(clean))["text on line"]
+        return clean.front_sheet.annotations[-1]
+
+    assert not tried(9).seated, "no room along the line: it is led away"
+    slid = tried(77)
+    assert slid.seated and 30 < 30 + 50 * slid.foot.spot[0] < 70, "there is: it stays on the line"

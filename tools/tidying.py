@@ -105,7 +105,7 @@ def signed(drawing: Drawing, tools: ActContext, part: Part, seed: int, each: int
             acts = [
                 StateDatum(**pulled),
                 StateFrame(**pulled, text="flatness 0.05"),
-                StateTexture(**{**pulled, "pointer": (x, y)} if k % 2 else pulled, text="Ra 3.2"),
+                StateTexture(**{**pulled, "pointer": (x, y)} if seed % 2 else pulled, text="Ra 3.2"),
                 StateNote(**pulled, text="Break edges 0.3\nboth sides"),
                 StateFrame(**pulled, text="profile of a surface 0.2 CZ"),
             ]

@@ -16,6 +16,8 @@ LENGTHS = [12.0, 18.0, 26.0, 36.0, 50.0]
 FINE = [*ANGLES, *(a for a in range(-175, 180, 10) if abs(a) % 90 > 5)]
 FARTHER = [*LENGTHS, 65.0, 80.0]
 """Both where one is looked for closely."""
+NOT_LED = 0.0, 0.0
+"""Angle and length of what sits on its outline."""
 
 
 def led(table: Table, own: AnyAnnotation, obstacles: Obstacles, closely: bool = False) -> AnyAnnotation:
@@ -31,17 +33,20 @@ def led(table: Table, own: AnyAnnotation, obstacles: Obstacles, closely: bool = 
         return own
     best, least = own, np.inf
     lengths, angles = (FARTHER, FINE) if closely else (LENGTHS, ANGLES)
-    for angle, length in [now, *((float(a), x) for x in lengths for a in angles)]:
-        new = own.led(angle, length)
+    # what sits on its outline rather slides along that than be led away
+    tries = [(new, *NOT_LED) for new in own.slid()]
+    tries += [(own.led(a, x), a, x) for a, x in [now, *((float(a), x) for x in lengths for a in angles)]]
+    for new, angle, length in tries:
         shapes = table.shapes(new)
         cost = obstacles.cost(shapes) + 0.08 * length
         if cost >= least:
             continue
         cost += obstacles.crossings(shapes) + obstacles.crowding(shapes.texts) + table.over(shapes)
-        local = [shapely.transform(t, lambda p: p - table.at) for t in shapes.texts]
-        cost += 4.0 * sum(inside.intersects(t) for t in local)
-        if abs(angle) % 90 < 8:
-            cost += 2.0
+        if (angle, length) != NOT_LED:
+            local = [shapely.transform(t, lambda p: p - table.at) for t in shapes.texts]
+            cost += 4.0 * sum(inside.intersects(t) for t in local)
+            if abs(angle) % 90 < 8:
+                cost += 2.0
         if (angle, length) != now:
             cost += 0.5
         if cost < least:

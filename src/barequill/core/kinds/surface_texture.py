@@ -7,6 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..display import Sketch
+from ..drawing.annotations.hung import Foot
 from ..drawing.annotations.surface_texture import SurfaceTexture
 from ..drawing.texture_language import texture_text
 from ..errors import Unmeasurable
@@ -53,10 +54,18 @@ def placer(texture: SurfaceTexture, context: LayoutContext) -> Callable[[Surface
     style = context.style
     words = texture_text(texture)
     shape = TextureShape(texture, style.lettering)
+    holds: dict[Foot, Hold] = {}
+
+    def led(t: SurfaceTexture) -> Solved:
+        assert t.foot is not None
+        if t.foot not in holds:
+            holds[t.foot] = hold_of(context.view, t.foot)
+        return _put(t, holds[t.foot], shape, words, style)
+
     try:
         if texture.foot is not None:
-            hold = hold_of(context.view, texture.foot)
-            return lambda t: _put(t, hold, shape, words, style)
+            led(texture)
+            return led
         under, _, _, refs = carried(context, texture)
     except Unmeasurable as error:
         return lost(context, texture, f"Texture {words}", error)

@@ -72,6 +72,10 @@ class AnyAnnotation(Model):
         """The same with its leader at an angle (degrees) and so long (sheet mm); for those on leaders."""
         raise NotImplementedError(self.noun)
 
+    def slid(self) -> tuple[Self, ...]:
+        """The same moved along what it sits on; none for those that are led to it."""
+        return ()
+
     @property
     def leader(self) -> tuple[float, float]:
         """Angle (degrees) and length (sheet mm) of its leader; for those on leaders."""

@@ -7,6 +7,9 @@ from typing import ClassVar, Literal
 from ...bounds import Affix
 from .hung import AnyHung
 
+SHARES = (0.5, 0.35, 0.65, 0.2, 0.8, 0.08, 0.92)
+"""Of an outline, where a sign that sits on it is tried."""
+
 
 class SurfaceTexture(AnyHung):
     """A texture sign on a surface: made by ``any`` process, with material ``removed``, or ``not removed``. ``upper`` and ``lower``
@@ -24,6 +27,19 @@ class SurfaceTexture(AnyHung):
     allowance: Affix = ""
     all_round: bool = False
     seated: bool = True
+
+    placed_by: ClassVar[tuple[str, ...]] = (*AnyHung.placed_by, "seated")
+
+    def slid(self) -> tuple[SurfaceTexture, ...]:
+        """The same farther along the outline on which it sits."""
+        if not self.seated or self.foot is None or self.foot.dot:
+            return ()
+        x, y = self.foot.spot
+        places = [(s, y) if x != 0.5 else (x, s) if y != 0.5 else (s, s) for s in SHARES]
+        return tuple(self.model_copy(update={"foot": self.foot.model_copy(update={"spot": p})}) for p in places)
+
+    def place_as_json(self) -> dict[str, object]:
+        return super().place_as_json() | self.model_dump(mode="json", include={"foot"})
 
     def led(self, angle: float, offset: float) -> SurfaceTexture:
         return self.model_copy(update={"angle": angle, "offset": offset, "seated": False})
