@@ -7,8 +7,9 @@ import itertools
 import numpy as np
 import pytest
 
-from barequill.core.acts.pull_dimension import PickJson
+from barequill.core.acts.pull_dimension import PickJson, PullDimension
 from barequill.core.acts.rows import StateRow
+from barequill.core.acts.state_note import StateNote
 from barequill.core.acts.state_texture import StateTexture
 from barequill.core.acts.tidy import Tidy
 from barequill.core.arranging.clashes import clashes, over_others
@@ -186,3 +187,23 @@ def test_a_texture_that_sits_on_a_line_slides_along_it_and_is_led_where_that_doe
     assert not tried(9).seated, "no room along the line: it is led away"
     slid = tried(77)
     assert slid.seated and 30 < 30 + 50 * slid.foot.spot[0] < 70, "there is: it stays on the line"
+
+
+def test_a_figure_so_short_that_no_shift_is_near_enough_is_tidied_too() -> None:
+    # steps of 1 mm: three lengths of a figure of one digit are less than the least shift that is tried
+    p = of(
+        shapes.prism(
+            [(0, 0, 0), (3, 0, 0), (3, 0, 1), (2, 0, 1), (2, 0, 2), (1, 0, 2), (1, 0, 3), (0, 0, 3)], (0, 20, 0)
+        )
+    )
+    front, box = id_of(p.drawing, "front"), p.placed_view("front").box
+    drawing = p.drawing
+    for x in (0.5, 1.5, 2.5):
+        pick = PickJson(ref=p.edge(x, 0, 3 - int(x)), x=box.x0 + x, y=box.y0 + 3 - int(x))
+        drawing = done(
+            p.projections, drawing, PullDimension(view=front, picks=[pick], pointer=(box.x0 + x, box.y1 + 9))
+        )
+    assert [a.measure for a in drawing.front_sheet.annotations] == ["length"] * 3
+    drawing = done(p.projections, drawing, StateNote(sheet="e1", pointer=(box.x0 - 9, box.y1 + 15), text="Edges bare"))
+    clean = done(p.projections, drawing, Tidy(sheet="e1"))
+    assert not clashes(p.ink(clean))["text on text"]

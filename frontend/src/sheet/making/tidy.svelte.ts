@@ -1,4 +1,3 @@
-import { kinds } from '../kinds';
 import { interaction } from '../interaction.svelte';
 import { selected } from '../selection.svelte';
 import { work } from '../work.svelte';
@@ -12,12 +11,8 @@ export function tidying(views: string[]): Making {
     words: () => '',
     act,
     click: () => true,
-    hides: () =>
-      spread
-        ? [...work.elements.values()].filter((e) => e.kind !== 'sheet').map((e) => e.id)
-        : work.annotations
-            .filter((a) => kinds.get(a.kind)?.counts === 'size' && (!views.length || views.includes(a.on)))
-            .map((a) => a.id),
+    // whatever is shown where it would stand is not shown where it stands
+    hides: () => interaction.preview.map((e) => e.id),
     others: () => [
       {
         name: spread ? 'Leave the views where they are' : 'Spread the views for them too',

@@ -311,7 +311,8 @@ def _shifted(
         now = float(obstacles.lettering(shapes.texts).sum()) + obstacles.struck(shapes.lines)
         ways = np.outer(shifts - solved.shift, solved.along)
         there = [shapely.transform(t, lambda p, by=by: p + by) for by in ways for t in shapes.texts]
-        costs = obstacles.lettering(there).reshape(len(shifts), -1).sum(axis=1) + 0.05 * np.abs(shifts)
+        each = obstacles.lettering(there).reshape(len(shifts), len(shapes.texts))
+        costs = each.sum(axis=1) + 0.05 * np.abs(shifts)
         shifts = shifts[np.argsort(costs, kind="stable")][: int((costs < now).sum())]
     for shift in shifts.tolist():
         new = own.model_copy(update={"place": own.place.model_copy(update={"along": shift})})
