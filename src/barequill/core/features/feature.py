@@ -24,6 +24,7 @@ Kind = Literal[
     "round",
     "rib",
     "thread",
+    "bend",
 ]
 
 

@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from ..part.model import Part
 from ..values import value
+from .bent_sheet import Bend, bent_sheets
 from .blends import blends_of, chamfers_of
 from .feature import Feature
 from .helices import Helix, helices_of
@@ -30,7 +31,8 @@ class Alike:
 
 @lru_cache(maxsize=16)
 def features_of(part: Part) -> tuple[Feature, ...]:
-    """All features of a part: holes, slots and keyways, channels, bosses, steps, grooves, chamfers, fillets, ribs."""
+    """All features of a part: holes, slots and keyways, channels, bosses, steps, grooves, chamfers, fillets, ribs, bends of
+    sheet."""
     found = [_of_hole(h) for h in holes_of(part)]
     found += [slot_feature(part, s) for s in slots_of(part)]
     found += channels_of(part)
@@ -38,8 +40,15 @@ def features_of(part: Part) -> tuple[Feature, ...]:
     found += [f for f in turned_of(part) if not cut & set(f.faces)]
     found += chamfers_of(part)
     found += [_of_helix(h) for h in helices_of(part)]
-    ribs = ribs_of(part)
-    return (*found, *blends_of(part), *ribs)
+    bends = [b for sheet in bent_sheets(part).values() for b in sheet.bends]
+    bent = {f for b in bends for f in b.faces}
+    found += [f for f in blends_of(part) if not bent & set(f.faces)]
+    return (*found, *map(_of_bend, bends), *ribs_of(part))
+
+
+def _of_bend(bend: Bend) -> Feature:
+    figures = (("radius", bend.radius), ("angle", bend.angle), ("length", bend.length))
+    return Feature("bend", bend.faces, bend.place, bend.axis, figures, ("up" if bend.up else "down",))
 
 
 def _of_helix(helix: Helix) -> Feature:
@@ -115,6 +124,8 @@ def words_of(feature: Feature, size: Callable[[float], str]) -> str:
         return f"chamfer {size(f['length'])} × {f['angle']:.4g}°"
     if kind == "thread":
         return ", ".join([f"modelled thread Ø{size(f['major'])} × {size(f['pitch'])}, {size(f['length'])} long", *more])
+    if kind == "bend":
+        return ", ".join([f"bend R{size(f['radius'])}, {f['angle']:.6g}°", *more])
     if kind == "rib":
         return f"rib {size(f['thickness'])} thick, {size(f['height'])} high"
     return f"{'rounded edge' if kind == 'round' else kind} R{size(f['radius'])}"
