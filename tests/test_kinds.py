@@ -98,7 +98,7 @@ from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 
 part = read_part(Path(sys.argv[1]))
-projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+projections = ProjectionCache(lambda key: part)
 acting = ActContext(projections)
 drawing = new_drawing(projections, NewDrawing(part=part.key, size="A3"))
 sheet = drawing.front_sheet

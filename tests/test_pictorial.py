@@ -18,7 +18,6 @@ from barequill.core.kinds.common.linear import SolvedLinear
 from barequill.core.measuring.measuring import measure
 from barequill.core.sheet.elements import context_of
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.core.views.projecting import take
 from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
@@ -40,7 +39,7 @@ class Pictorial:
 
     def __init__(self, part, face: str = "-Y") -> None:
         self.part = replace(part, key="0" * 32)
-        self.projections = ProjectionCache(lambda key: self.part, lambda scene: take(self.part, scene))
+        self.projections = ProjectionCache(lambda key: self.part)
         wish = NewDrawing(part=self.part.key, views=["front", "iso"], face=face, size="A2", scale=1.0)
         self.drawing = new_drawing(self.projections, wish)
         self.view = id_of(self.drawing, "corner")

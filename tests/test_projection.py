@@ -308,7 +308,7 @@ def test_tones_cover_the_shadow_of_the_part_and_follow_the_light(made) -> None:
     from PIL import Image
 
     part = made("cube", lambda: shapes.box((0, 0, 0), (20, 20, 20)))
-    tones = shade(part, *ISO)
+    tones = shade(part, camera(*ISO))
     placed_view = np.asarray(Image.open(io.BytesIO(tones.png)))[..., 3]
     (x0, y0), (x1, y1) = tones.low, tones.high
     dot = (x1 - x0) * (y1 - y0) / placed_view.size

@@ -23,7 +23,6 @@ from barequill.core.measuring.measuring import measure
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.cutting_lines import run_of
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.core.views.projecting import take
 from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
@@ -40,7 +39,7 @@ class Shelf:
         own = [replace(bodies(s), key=f"{k + 1:032x}") for k, s in enumerate(solids)]
         self.parts = {p.key: p for p in own}
         self.keys = list(self.parts)
-        self.projections = ProjectionCache(self.parts.__getitem__, lambda scene: take(self.parts[scene.part], scene))
+        self.projections = ProjectionCache(self.parts.__getitem__)
         self.drawing = new_drawing(self.projections, NewDrawing(part=self.keys[0], **wish))
 
     def placed_view(self, look: str, drawing: Drawing):

@@ -89,7 +89,7 @@ MAY: dict[str, set[str]] = {
         "core/part",
     },
     "core/writers": {"core/display", "core/geometry", "core/standards"},
-    "work": {"core/drawing", "core/part", "core/reading", "core/projection", "core/views"},
+    "work": {"core/drawing", "core/features", "core/part", "core/reading", "core/projection", "core/views"},
     "store": {"core/drawing"},
     "web": {
         "core/acts",

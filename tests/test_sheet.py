@@ -18,7 +18,6 @@ from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
 from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangle, title_block
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.core.views.projecting import take
 from barequill.demo import shapes
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, drawing_of, empty
@@ -322,7 +321,7 @@ def test_a_hidden_line_that_is_one_with_a_visible_line_on_paper_gives_way_and_is
     """A groove in the back ends 0.06 mm below the top edge: less than a fifth of a line of 0.5 mm at 1:1, not at 10:1."""
     block = shapes.cut(shapes.box((0, 0, 0), (30, 20, 10)), shapes.box((-1, 15, 9.94), (40, 10, 10)))
     part = bodies(shapes.fuse(block, shapes.box((0, 0, 0), (3, 20, 10))))
-    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    projections = ProjectionCache(lambda key: part)
     drawing = drawing_of(projections, part, size="A3", scale=scale, views=["front"], centres=False)
     ink = draw_sheet(drawing, drawing.front_sheet, projections)
     hidden = [m for m in ink.marks_of() if isinstance(m, Stroke) and m.pen == "hidden"]

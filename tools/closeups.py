@@ -29,7 +29,6 @@ from barequill.core.errors import UserError
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.breaking import proposed
 from barequill.core.views.placed_view import PlacedView, ProjectionCache
-from barequill.core.views.projecting import take
 from barequill.core.writers import write_dxf, write_pdf
 
 MOST = 600
@@ -94,7 +93,7 @@ def _fine(part: Part, edge: int) -> np.ndarray:
 def checked(part: Part, seed: int) -> tuple[list[str], Counter[str]]:
     """Faults of the close-ups of a part, and how often each was made."""
     dice, made, faults = np.random.default_rng(seed), Counter(), []
-    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    projections = ProjectionCache(lambda key: part)
     drawing = new_drawing(projections, NewDrawing(part=part.key, size="A1", views=["front", "top", "left", "iso"]))
     sheet = drawing.front_sheet
     tools = ActContext(projections)

@@ -31,7 +31,6 @@ from barequill.core.part.model import Part
 from barequill.core.sheet.display_cache import DisplayCache
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.core.views.projecting import take
 
 DATE = "2026-01-01"
 STRUCTURE = {"id", "kind", "last_id", "key", "version", "part", "parent"}
@@ -73,7 +72,7 @@ def signs(sheet: str, front: str, edges: list[str]) -> list[Any]:
 
 def richly(part: Part) -> tuple[Drawing, ProjectionCache]:
     """A drawing of a part with something of every kind on it."""
-    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    projections = ProjectionCache(lambda key: part)
     tools = ActContext(projections)
     drawing = new_drawing(projections, NewDrawing(part=part.key, size="A2"))
     sheet = drawing.front_sheet

@@ -13,7 +13,6 @@ from barequill.core.measuring.measuring import measure
 from barequill.core.measuring.picking import Pick
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.core.views.projecting import take
 
 from .common import demo_file, part_of
 
@@ -21,7 +20,7 @@ TODAY = "2026-11-24"
 
 
 def studio_of(part) -> ProjectionCache:
-    return ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    return ProjectionCache(lambda key: part)
 
 
 def drawing_of(projections: ProjectionCache, part, **wish) -> Drawing:

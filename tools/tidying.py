@@ -32,7 +32,6 @@ from barequill.core.measuring.inference import infer
 from barequill.core.measuring.picking import Pick
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.core.views.projecting import take
 
 MOST = 400
 """Faces of a part up to which it is taken."""
@@ -52,7 +51,7 @@ def done(drawing: Drawing, tools: ActContext, act) -> Drawing:
 def dimensioned(part: Part, seed: int, each: int = EACH) -> tuple[Drawing, ActContext]:
     """A drawing of a part with sizes here and there."""
     dice = random.Random(seed)
-    projections = ProjectionCache(lambda key: part, lambda scene: take(part, scene))
+    projections = ProjectionCache(lambda key: part)
     tools = ActContext(projections)
     drawing = new_drawing(projections, NewDrawing(part=part.key, views=["front", "top", "left"]))
     views = [v.id for v in drawing.front_sheet.views]

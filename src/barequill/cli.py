@@ -270,7 +270,6 @@ def draw(
     from .core.sheet.stages import draw_sheet
     from .core.standards.scales import parse_scale, scale_text
     from .core.views.placed_view import ProjectionCache
-    from .core.views.projecting import take
 
     wanted = None if scale == "auto" else parse_scale(scale)
     if scale != "auto" and wanted is None:
@@ -280,7 +279,7 @@ def draw(
     checked_names(names, sheet_size)
     make_ready(suffix)
     read = begun.part()
-    projections = ProjectionCache(lambda key: read, lambda scene: take(read, scene))
+    projections = ProjectionCache(lambda key: read)
     wish = NewDrawing.model_validate(
         {
             "part": read.key,

@@ -59,7 +59,6 @@ def draw_document(path: str, folder: str | None, output: str, suffix: str, wante
     from .core.errors import BadOperation
     from .core.sheet.stages import draw_sheet
     from .core.views.placed_view import ProjectionCache
-    from .core.views.projecting import take
     from .work.documents import part_files
 
     drawing = _document(path)
@@ -68,7 +67,7 @@ def draw_document(path: str, folder: str | None, output: str, suffix: str, wante
     readings = {key: reading(str(file)) for key, file in files.items()}
     make_ready(suffix)
     parts = {key: reading.part() for key, reading in readings.items()}
-    projections = ProjectionCache(parts.__getitem__, lambda scene: take(parts[scene.part], scene))
+    projections = ProjectionCache(parts.__getitem__)
     try:
         inks = [draw_sheet(drawing, sheet, projections) for sheet in sheets]
     except BadOperation as error:

@@ -704,7 +704,7 @@ export interface components {
             /** Edit */
             edit: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -1421,6 +1421,16 @@ export interface components {
              */
             shaded?: boolean;
             /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["BodyColour"][];
+            /**
              * Tangent Edges
              * @default thin
              * @enum {string}
@@ -1517,6 +1527,29 @@ export interface components {
             angle: number;
             /** Share */
             share: number;
+        };
+        /**
+         * BodyColour
+         * @description The colour of a body in a shaded view, as ``#rrggbb``.
+         */
+        BodyColour: {
+            /** Body */
+            body: string;
+            /** Colour */
+            colour: string;
+        };
+        /** BodyColourChanges */
+        BodyColourChanges: {
+            /**
+             * Body
+             * @default null
+             */
+            body?: string | null;
+            /**
+             * Colour
+             * @default null
+             */
+            colour?: string | null;
         };
         /**
          * BodyInfo
@@ -2786,6 +2819,16 @@ export interface components {
              */
             shaded?: boolean;
             /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["BodyColour"][];
+            /**
              * Tangent Edges
              * @default thin
              * @enum {string}
@@ -3680,6 +3723,36 @@ export interface components {
             ];
         };
         /**
+         * FlatPattern
+         * @description A bent sheet laid flat: which ``body``, the first that is one where it is empty, and where its neutral line lies: at a share ``k`` of
+         *     its thickness from within, or by DIN 6935 where none is given.
+         */
+        FlatPattern: {
+            /**
+             * Body
+             * @default
+             */
+            body?: string;
+            /**
+             * K
+             * @default null
+             */
+            k?: number | null;
+        };
+        /** FlatPatternChanges */
+        FlatPatternChanges: {
+            /**
+             * Body
+             * @default null
+             */
+            body?: string | null;
+            /**
+             * K
+             * @default null
+             */
+            k?: number | null;
+        };
+        /**
          * Foot
          * @description Where on the part something hangs: an edge or a face by its lasting reference, and a ``spot`` of it in shares of the box
          *     that it takes up in the view (right, up). With a ``dot`` it is inside a face, else on an outline.
@@ -4021,6 +4094,16 @@ export interface components {
              */
             shaded?: boolean;
             /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["BodyColour"][];
+            /**
              * Tangent Edges
              * @default thin
              * @enum {string}
@@ -4098,6 +4181,13 @@ export interface components {
              * @default null
              */
             cut_at?: number | null;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /** @default null */
+            flat?: components["schemas"]["FlatPattern"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4776,6 +4866,36 @@ export interface components {
             pitch?: number;
         };
         /**
+         * LayFlat
+         * @description The flat pattern of a bent sheet that a ``view`` shows, set down ``to`` a place: of the body that is named, else of the one that the
+         *     view shows, else of the first that is one. ``k``: where its neutral line lies, as a share of the thickness; by DIN 6935 where it is
+         *     left out.
+         */
+        LayFlat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "lay_flat";
+            /** View */
+            view: string;
+            /**
+             * Body
+             * @default
+             */
+            body?: string;
+            /**
+             * K
+             * @default null
+             */
+            k?: number | null;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
          * LeaveLines
          * @description What is left out of a view, by an edge or face that is pointed at: all lines ``of`` the face beside it, of its other
          *     face, or the hidden lines of the whole feature.
@@ -5036,6 +5156,25 @@ export interface components {
             name: string;
             /** Density */
             density: number;
+        };
+        /**
+         * MirrorView
+         * @description A view of the part of the other hand, as a ``view`` would be seen in a mirror beside it, set down ``to`` a place; others can be
+         *     pulled out of it.
+         */
+        MirrorView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "mirror_view";
+            /** View */
+            view: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
         };
         /**
          * MoveCutting
@@ -5931,6 +6070,16 @@ export interface components {
              */
             shaded?: boolean;
             /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["BodyColour"][];
+            /**
              * Tangent Edges
              * @default thin
              * @enum {string}
@@ -6018,6 +6167,12 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Form
+             * @default axonometric
+             * @enum {string}
+             */
+            form?: "axonometric" | "cavalier" | "cabinet" | "military";
             /**
              * Full
              * @default false
@@ -6324,7 +6479,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -6390,6 +6545,16 @@ export interface components {
              * @default false
              */
             shaded?: boolean;
+            /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["BodyColour"][];
             /**
              * Tangent Edges
              * @default thin
@@ -6468,6 +6633,13 @@ export interface components {
              * @default null
              */
             cut_at?: number | null;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored?: boolean;
+            /** @default null */
+            flat?: components["schemas"]["FlatPattern"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6574,6 +6746,16 @@ export interface components {
              * @default false
              */
             shaded?: boolean;
+            /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["BodyColour"][];
             /**
              * Tangent Edges
              * @default thin
@@ -7146,6 +7328,16 @@ export interface components {
              * @default false
              */
             shaded?: boolean;
+            /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["BodyColour"][];
             /**
              * Tangent Edges
              * @default thin
@@ -8977,6 +9169,16 @@ export interface components {
              */
             shaded?: boolean | null;
             /**
+             * Coloured
+             * @default null
+             */
+            coloured?: boolean | null;
+            /**
+             * Colours
+             * @default null
+             */
+            colours?: components["schemas"]["BodyColourChanges"][] | null;
+            /**
              * Tangent Edges
              * @default null
              */
@@ -9060,6 +9262,13 @@ export interface components {
              */
             cut_at?: number | null;
             /**
+             * Mirrored
+             * @default null
+             */
+            mirrored?: boolean | null;
+            /** @default null */
+            flat?: components["schemas"]["FlatPatternChanges"] | null;
+            /**
              * Angles
              * @default null
              */
@@ -9067,6 +9276,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("axonometric" | "cavalier" | "cabinet" | "military") | null;
             /**
              * Full
              * @default null
@@ -9180,6 +9394,10 @@ export interface components {
             own_direction: boolean;
             /** Bodies */
             bodies: string[];
+            /** Colours */
+            colours: string[];
+            /** Bent */
+            bent: boolean;
             section: components["schemas"]["SectionJson"] | null;
             outline: components["schemas"]["OutlineJson"] | null;
             /** Breaks */

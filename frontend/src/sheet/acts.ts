@@ -5,6 +5,7 @@ import { turningIn } from './making/between';
 import { breaking, breakingWhereFree } from './making/break';
 import { cropping } from './making/crop';
 import { enlarging } from './making/enlarge';
+import { layingFlat, mirroring } from './making/derived';
 import { liningBetween } from './making/line_between';
 import { notingHole } from './making/hole';
 import { signActs } from './sign_acts';
@@ -32,6 +33,12 @@ function cuttable() {
 
 /** A view in which lengths are measured as they lie. */
 const flat = (v: { kind: string }) => v.kind === 'principal' || v.kind === 'projected';
+
+/** The selected view of a bent sheet, or the first one. */
+const bentView = () => {
+  const bent = work.ink?.views.filter((v) => v.bent) ?? [];
+  return bent.find((v) => v.id === selected.one) ?? bent[0];
+};
 
 function cutMiddle() {
   const view = cuttable();
@@ -114,6 +121,20 @@ export const acts: RouteAct[] = [
     key: 'W',
     run: () => work.act({ act: 'spread', sheet: work.sheetId }),
     reason: needViews,
+  },
+  {
+    step: 3,
+    name: 'Lay the sheet flat',
+    says: 'The flat pattern of a bent sheet as a view: bend lines in their middles, holes where they are to be cut.',
+    run: () => interaction.make(layingFlat(bentView()?.id ?? '')),
+    reason: () => (bentView() ? '' : 'The part is no bent sheet: one thickness, of flats and round bends.'),
+  },
+  {
+    step: 3,
+    name: 'Mirror a view',
+    says: 'A view of the part of the other hand, out of which others can be pulled.',
+    run: () => interaction.make(mirroring(cuttable()?.id ?? '')),
+    reason: () => (cuttable() ? '' : 'Select a view that is no picture.'),
   },
   {
     step: 3,

@@ -152,6 +152,10 @@ class ViewJson(Model):
     """True where its direction is its own, not that of a parent."""
     bodies: list[str]
     """All bodies of its part, by name."""
+    colours: list[str]
+    """Of these, as they are shown where the view is in colours."""
+    bent: bool
+    """True where its part is, or holds, a bent sheet, which can be laid flat."""
     section: SectionJson | None
     outline: OutlineJson | None
     breaks: list[BreakJson]

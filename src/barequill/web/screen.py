@@ -28,6 +28,7 @@ from ..core.standards.scales import scale_text
 from ..core.standards.sheets import Rectangle
 from ..core.views.occupancy import occupancy
 from ..core.views.placed_view import PlacedView
+from ..core.views.tones import colours_of
 from ..core.writers.screen import ScreenElement, screen_element
 from . import schemas as s
 from .handles import axes_of, breaks_on, local_cuts_on, outline_of, section_of
@@ -192,6 +193,8 @@ class Screens:
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True) if sheet.view(v.id) is not None],
             own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(placed_view.projected.whole),
+            colours=colours_of(view, placed_view.projected.whole),
+            bent=placed_view.projected.bent,
             section=section,
             outline=outline,
             breaks=breaks_on(drawing, ink, placed_view),

@@ -23,6 +23,7 @@ from typing import Any
 from pebble import ProcessExpired
 
 from ..core.errors import Busy, NotFound, UserError
+from ..core.features.derived import part_of, source_of
 from ..core.part.model import Part
 from ..core.projection.shading import Shading
 from ..core.recent import Recent
@@ -33,14 +34,14 @@ from .crew import Crew, Task
 from .held import curves_of, kept
 from .jobs import TOKEN, WALL, Job, Reader, ReadingJobs
 from .limits import limits, machine_memory
-from .serialisation import unpacked
+from .serialisation import packed, unpacked, write_whole
 
 log = logging.getLogger(__name__)
 Projector = Callable[[str, Scene, str], bytes]
 """Projects a scene: prepared part, scene, where to keep the curves; gives them as bytes."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "20"
+ENGINE = "21"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")
@@ -74,14 +75,14 @@ class Stopped:
 
 
 def checked_key(key: str) -> str:
-    """The key of a part, for use in file names.
+    """The key of a part, or of one that is made of it, for use in file names.
 
     Raises
     ------
     NotFound
         Where it is none.
     """
-    if not KEY.fullmatch(key):
+    if not KEY.fullmatch(source_of(key)):
         raise NotFound("There is no such part", "Its key is not one that Bare Quill gives out. Choose it on the shelf.")
     return key
 
@@ -205,6 +206,9 @@ class Workshop:
         return part
 
     def _prepare_again(self, key: str) -> None:
+        if source_of(key) != key:
+            write_whole(self._part_path(key), packed(part_of(key, self.part)))
+            return
         original = next((self.home / "parts").glob(f"{checked_key(key)}.*"), None)
         if original is None:
             raise NotFound("The part's file is gone", "Bring the part file again; drawings of it will find it.")

@@ -15,6 +15,7 @@ from typing import cast
 from ..core.errors import BadPartFile
 from ..core.part.chosen import only
 from ..core.part.model import Part
+from ..core.views.projecting import camera_of_scene
 from ..core.views.scene import Scene
 from .confining import bar_calls, confine_files, programs
 from .serialisation import packed, unpacked, write_whole
@@ -122,7 +123,7 @@ def shade_to(part_path: str, scene: Scene, target: str) -> bytes:
     """Shade a prepared part; the picture as bytes, which are kept in a file too."""
     from ..core.projection.shading import shade
 
-    data = packed(shade(_shown(part_path, scene.bodies), scene.toward, scene.up, scene.cut))
+    data = packed(shade(_shown(part_path, scene.bodies), camera_of_scene(scene), scene.cut))
     _keep(target, data)
     return data
 

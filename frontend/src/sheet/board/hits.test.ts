@@ -73,6 +73,8 @@ function ink(): SheetInk {
         carries: [],
         own_direction: true,
         bodies: ['p'],
+        colours: [],
+        bent: false,
         axes: [],
         section: null,
         outline: null,

@@ -7,6 +7,7 @@ import { turningIn } from '../making/between';
 import { breaking, breakingWhereFree } from '../making/break';
 import { cropping, halved } from '../making/crop';
 import { enlarging } from '../making/enlarge';
+import { layingFlat, mirroring } from '../making/derived';
 import { leavingRib } from '../making/rib';
 import ViewSentence from '../sentences/ViewSentence.svelte';
 import { work } from '../work.svelte';
@@ -107,6 +108,10 @@ const kind: Kind = {
         name: view.tied ? 'Untie from its parent' : 'Tie to its parent',
         run: () => work.setView(id, { tied: !view.tied }),
       });
+    if (work.ink?.views.find((v) => v.id === id)?.bent)
+      found.push({ name: 'Lay the sheet flat', run: () => interaction.make(layingFlat(id)) });
+    if (view.kind !== 'pictorial' && view.kind !== 'free')
+      found.push({ name: 'Mirrored: the other hand', run: () => interaction.make(mirroring(id)) });
     found.push({ name: 'Change the look of its marks', run: () => work.editViewLook(id) });
     if (!['section', 'pictorial', 'free'].includes(view.kind ?? ''))
       found.push({ name: 'Its contour as DXF, 1:1', run: () => contour(id) });

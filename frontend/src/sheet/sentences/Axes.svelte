@@ -6,9 +6,16 @@
 
   /** How the axes of a pictorial view lie. */
   let { view, shown }: { view: View; shown: ViewJson } = $props();
+  const FORMS = {
+    axonometric: 'isometric',
+    cavalier: 'cavalier: front true, depth at 45° in full',
+    cabinet: 'cabinet: front true, depth at 45° in half',
+    military: 'military: plan true at 45°, heights in full',
+  };
   const DIMETRIC = [7.181, 41.41];
   let axesWords = $derived.by(() => {
     const [a, b] = view.kind === 'pictorial' ? (view.angles ?? [30, 30]) : [30, 30];
+    if (view.kind === 'pictorial' && view.form && view.form !== 'axonometric') return FORMS[view.form];
     if (a === 30 && b === 30) return 'isometric';
     if (Math.abs(a - DIMETRIC[0]) < 0.01 && Math.abs(b - DIMETRIC[1]) < 0.01) return 'dimetric, 1 : 1 : ½';
     return `leaning ${Math.round(a * 100) / 100}° and ${Math.round(b * 100) / 100}°`;
@@ -16,9 +23,12 @@
 
   /** The axes of a pictorial view by how much two of them lean. */
   function setAxes(text: string) {
+    if (text === 'cavalier' || text === 'cabinet' || text === 'military')
+      return void work.setView(view.id, { form: text });
     const [a, b, more] = text.split(/[,;\s]+/).map((t) => Number(t.replace('°', '')));
     const leans = (x: number) => x >= 1 && x < 89;
-    if (more === undefined && leans(a) && leans(b)) void work.setView(view.id, { angles: [a, b] });
+    if (more === undefined && leans(a) && leans(b))
+      void work.setView(view.id, { angles: [a, b], form: 'axonometric' });
   }
 </script>
 
@@ -31,15 +41,18 @@
     options={[
       ['30, 30', 'isometric'],
       [DIMETRIC.join(', '), 'dimetric, 1 : 1 : ½'],
+      ['cabinet', FORMS.cabinet],
+      ['cavalier', FORMS.cavalier],
+      ['military', FORMS.military],
     ]}
     onset={setAxes}
   />
-  <Either
-    on={!!view.full}
-    words={['in true projection', 'in full length']}
-    label="Lengths along the axes"
-    onset={(full) => work.setView(view.id, { full })}
-  />
+  {#if (view.form ?? 'axonometric') === 'axonometric'}<Either
+      on={!!view.full}
+      words={['in true projection', 'in full length']}
+      label="Lengths along the axes"
+      onset={(full) => work.setView(view.id, { full })}
+    />{/if}
 {/if}
 {#if shown.axes.length}
   <span class="dim"

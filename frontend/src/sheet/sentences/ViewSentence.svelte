@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { notices } from '../../lib/notices.svelte';
   import { meshWords, SCALES, scaled } from '../../lib/format';
   import Choice from './Choice.svelte';
   import Either from './Either.svelte';
@@ -9,6 +10,7 @@
   import LocalCuts from './LocalCuts.svelte';
   import Pieces from './Pieces.svelte';
   import Section from './Section.svelte';
+  import Tones from './Tones.svelte';
   import { work } from '../work.svelte';
 
   /** A view in one sentence, with its changeable parts. */
@@ -64,6 +66,20 @@
     else if (Number.isFinite(at)) void work.setView(id, { cut_at: at, hidden_lines: false });
   }
   let ownCut = $derived(view?.kind === 'principal' || view?.kind === 'free' ? view.cut_at : undefined);
+  const neutralWords = (k: number | null) =>
+    k == null ? 'neutral line by DIN 6935' : `neutral line at ${k} of the thickness`;
+
+  /** Where the neutral line of a bent sheet lies. */
+  function neutral(v: string) {
+    const k = v.trim() === '' ? null : Number(v.replace(',', '.'));
+    if (k !== null && !(k >= 0 && k <= 1))
+      return notices.say(
+        'Where does it lie?',
+        'Give a share of the thickness from within, from 0 to 1.',
+        true,
+      );
+    if (view?.kind === 'principal' && view.flat) void work.setView(id, { flat: { ...view.flat, k } });
+  }
   let section = $derived(view?.kind === 'section' ? view : undefined);
 </script>
 
@@ -187,7 +203,21 @@
 {:else if view && shown}
   <span>
     {shown.words} of <b>{shown.part_name}</b>,
-    {#if view.kind === 'principal'}
+    {#if view.kind === 'principal' && view.flat}
+      <Choice
+        value={neutralWords(view.flat.k ?? null)}
+        label="Its neutral line: by DIN 6935, or at a share of the thickness from within"
+        typed
+        options={[
+          ['', 'neutral line by DIN 6935'],
+          ['0.33', 'neutral line at 0.33 of the thickness'],
+          ['0.44', 'neutral line at 0.44 of the thickness'],
+          ['0.5', 'neutral line in the middle'],
+        ]}
+        onset={neutral}
+        after=","
+      />
+    {:else if view.kind === 'principal'}
       <Choice
         value={`from ${shown.facing}`}
         label="Seen from; what is projected from it goes along"
@@ -232,14 +262,7 @@
         after=","
       />
     {/if}
-    tones
-    <Choice
-      value={view.shaded ? 'shaded' : 'none'}
-      label="Tones"
-      options={plain(['shaded', 'none'])}
-      onset={(v) => work.setView(id, { shaded: v === 'shaded' })}
-      after=","
-    /> tangent edges
+    <Tones {view} {shown} /> tangent edges
     <Choice
       value={view.tangent_edges ?? 'thin'}
       label="Tangent edges"
@@ -248,6 +271,15 @@
       after=","
     />
     {@render held()}{#if view.parent}{@render aligned(inLine)}{/if}
+    {#if view.kind === 'principal' || view.kind === 'free'}
+      <Either
+        on={!!view.mirrored}
+        words={['as modelled', 'mirrored: the other hand']}
+        label="Hand"
+        onset={(mirrored) => work.setView(id, { mirrored })}
+        after=","
+      />
+    {/if}
     {#if view.kind === 'auxiliary' || view.letter}{@render lettered()}{/if}
     <Pieces {view} {shown} />
     <LocalCuts {view} />

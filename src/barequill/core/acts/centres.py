@@ -62,10 +62,11 @@ class Centres(AnyAct):
         return Annotate(sheet=sheet.id, annotations=marks)
 
 
-def with_centres(acting: ActContext, drawing: Drawing, plan: Operation, view: View) -> Operation:
-    """The plan that adds a view, with centre marks and lines for that where its parent has some."""
-    sheet, _ = need_view(drawing, view.parent or "")
-    if not any(isinstance(a, CentreMark | CentreLine) and a.on == view.parent for a in sheet.annotations):
+def with_centres(acting: ActContext, drawing: Drawing, plan: Operation, view: View, like: str = "") -> Operation:
+    """The plan that adds a view, with centre marks and lines for that where its parent has some, or the view that it is ``like``."""
+    like = like or view.parent or ""
+    sheet, _ = need_view(drawing, like)
+    if not any(isinstance(a, CentreMark | CentreLine) and a.on == like for a in sheet.annotations):
         return plan
     marks = centres_plan(acting.projections, apply(drawing, plan), view.id)
     return plan if marks is None else Group(label=plan.words(), operations=[plan, marks])

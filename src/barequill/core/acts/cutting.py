@@ -42,8 +42,7 @@ def ground_of(drawing: Drawing, acting: ActContext, view_id: str) -> LineGround:
     if view is None or home is None:
         raise BadOperation("The view of the cutting line is gone", "Put it back with undo, or choose another view.")
     placed_view = acting.projections.placed_views(drawing, home)[view_id]
-    part = acting.projections.part(view.part)
-    return LineGround(placed_view, part, placed_view.projected.frame)
+    return LineGround(placed_view, placed_view.projected.whole, placed_view.projected.frame)
 
 
 def corner_at(

@@ -162,7 +162,9 @@ class MoveDimension(AnyAct):
         """The other view of the same part whose box the pointer is in; None within its own."""
         if own.box.away(*self.pointer) <= 0:
             return None
-        found = (p for p in placed_views.values() if p is not own and p.view.part == own.view.part)
+        found = (
+            p for p in placed_views.values() if p is not own and p.projected.scene.part == own.projected.scene.part
+        )
         return next((p for p in found if p.box.away(*self.pointer) <= 0), None)
 
     def _stays(self, drawing: Drawing, acting: ActContext, sheet: Sheet, moved: Dimension) -> str:

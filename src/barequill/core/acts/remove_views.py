@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..bounds import MANY, Ref
 from ..drawing import Drawing, FreeView, Operation, PrincipalView
+from ..drawing.base import Vector
 from ..drawing.operations import Group, Remove, ReplaceView
 from ..drawing.views import PictorialView, ProjectedView, View
 from ..views.directions import cameras
@@ -31,20 +32,22 @@ class RemoveViews(AnyAct):
         for sheet in drawing.sheets:
             for view in sheet.views:
                 if view.parent in gone and view.id not in gone:
-                    alone = _alone(view, looks[view.id], sheet.scale_of(view))
+                    alone = _alone(view, looks[view.id], sheet.scale_of(view), drawing.root_of(view))
                     kept += [ReplaceView(view=alone)] if alone is not None else []
         if not kept:
             return removal
         return Group(label="Remove a view, and keep others that were pulled out of it", operations=[*kept, removal])
 
 
-def _alone(
-    view: View, look: tuple[tuple[float, float, float], tuple[float, float, float]], scale: float
-) -> View | None:
+def _alone(view: View, look: tuple[Vector, Vector], scale: float, root: View) -> View | None:
     """A view with directions of its own in place of one that follows its parent; None for what is nothing without it."""
-    if not isinstance(view, ProjectedView | PictorialView):
+    if not isinstance(view, ProjectedView | PictorialView) or getattr(view, "form", "axonometric") != "axonometric":
         return None
+    made = {"mirrored": root.mirrored, "flat": root.flat} if isinstance(root, PrincipalView | FreeView) else {}
+    if made.get("mirrored"):
+        # a camera is kept as it looks at the part as it is
+        look = (-look[0][0], *look[0][1:]), (-look[1][0], *look[1][1:])
     kind: type[PrincipalView | FreeView] = PrincipalView if isinstance(view, ProjectedView) else FreeView
     common = {n: getattr(view, n) for n in kind.model_fields if n in type(view).model_fields and n != "kind"}
-    own = common | {"parent": None, "toward": look[0], "up": look[1], "scale": scale, "letter": ""}
+    own = common | made | {"parent": None, "toward": look[0], "up": look[1], "scale": scale, "letter": ""}
     return kind.model_validate(own)

@@ -13,6 +13,7 @@ from ..drawing import Drawing, Operation
 from ..drawing.operations import apply
 from ..drawing.operations.revisions import TakeRevision as Taking
 from ..errors import BadOperation
+from ..features.flat_pattern import BENT
 from ..part.matching import Choice, Matching, matching
 from ..part.model import Array, Part
 from ..sheet.elements import blank
@@ -38,6 +39,11 @@ class TakeRevision(AnyAct):
         found, turn = matched.found, _turn(matched)
         # what is not found is called as nothing is in the revision, also where something else is called so there
         refs = {r: found[r].ref if r in found else _gone(r, new) for r in _used(drawing, old)}
+        # the middle of a bend is called after its face
+        for r in sorted(set(_strings(drawing.model_dump(mode="json")))):
+            face, bend, rest = r.partition(BENT)
+            if bend and face in old.index:
+                refs[r] = (found[face].ref if face in found else _gone(face, new)) + bend + rest
         refs = {r: to for r, to in refs.items() if to != r}
         steps = {}
         for sheet in drawing.sheets:

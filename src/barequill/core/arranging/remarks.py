@@ -54,9 +54,13 @@ def remarks_on(ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list
                 )
     for p in placed_views.values():
         for held in p.view.lined:
-            tie = tie_of(held.ref, held.at)
-            if held.other not in placed_views or tie is None or tie_point(p.projected.whole, tie) is None:
+            other = placed_views.get(held.other)
+            places = ((p, held.ref, held.at), (other, held.other_ref, held.other_at))
+            if any(o is None or _is_gone(o, ref, at) for o, ref, at in places):
                 found.append(Remark(p.view.id, "A view is no longer held in line: what it was lined up by is gone"))
+        flat = getattr(p.view, "flat", None)
+        if flat is not None and p.projected.scene.part == p.view.part:
+            found.append(Remark(p.view.id, "A flat pattern shows the part as it is: it is no bent sheet any more"))
     found += [Remark(e.id, f"{e.words} stands over another view") for e in over_others(ink, placed_views)]
     for ring in (e for e in ink.elements if e.kind == "ring"):
         line = _shape(Held(ring))
@@ -64,6 +68,12 @@ def remarks_on(ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list
             if line[0] is not None and shapely.intersects(line[0], _shape(Held(size))[1]):
                 found.append(Remark(ring.id, f"{ring.words} lies on the size {size.words}"))
     return found
+
+
+def _is_gone(placed_view: PlacedView, ref: str, at: str) -> bool:
+    """Whether a place of a view is not there any more."""
+    tie = tie_of(ref, at)
+    return tie is None or tie_point(placed_view.projected.whole, tie) is None
 
 
 @lru_cache(maxsize=2000)

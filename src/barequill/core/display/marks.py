@@ -47,17 +47,19 @@ class Region:
 
 @value
 class Tint:
-    """A picture in tones of ink (PNG, clear where there is nothing) between two corners."""
+    """A picture in tones of ink (PNG, clear where there is nothing) between two corners; ``coloured``: the same in colours, for the
+    screen."""
 
     png: bytes
     x0: float
     y0: float
     x1: float
     y1: float
+    coloured: bytes = b""
 
     def moved(self, by: Place) -> Tint:
         """The same elsewhere."""
-        return Tint(self.png, self.x0 + by[0], self.y0 + by[1], self.x1 + by[0], self.y1 + by[1])
+        return Tint(self.png, self.x0 + by[0], self.y0 + by[1], self.x1 + by[0], self.y1 + by[1], self.coloured)
 
 
 @value

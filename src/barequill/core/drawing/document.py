@@ -162,6 +162,15 @@ class Drawing(Model):
         """The place of a sheet among all, from 1 on; 1 of one that is not there yet."""
         return next((k for k, s in enumerate(self.sheets, 1) if s.id == sheet_id), 1)
 
+    def root_of(self, view: View) -> View:
+        """The view from which a view is projected, over however many others."""
+        for _ in range(40):
+            parent = self.view(view.parent)
+            if parent is None:
+                break
+            view = parent
+        return view
+
     def elsewhere(self, sheet: Sheet, element: str) -> str:
         """Where an element stands, as it is written on a ``sheet``: nothing where that is the same."""
         return elsewhere(self.sheets, sheet.id, element)

@@ -31,6 +31,21 @@ DIMETRIC = (7.180755781458282, 41.40962210927086)
 """Axes in the ratio 1 : 1 : 1/2 (ISO 5456-3)."""
 
 
+class FlatPattern(Model):
+    """A bent sheet laid flat: which ``body``, the first that is one where it is empty, and where its neutral line lies: at a share ``k`` of
+    its thickness from within, or by DIN 6935 where none is given."""
+
+    body: Name = ""
+    k: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] | None = None
+
+
+class BodyColour(Model):
+    """The colour of a body in a shaded view, as ``#rrggbb``."""
+
+    body: Name
+    colour: Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
+
+
 class InLine(Model):
     """What holds a view in line: a place of it (``ref`` and which of its points, ``at``) stands ``level`` with a place of an ``other``
     view of its sheet, or ``upright`` above or below it."""
@@ -67,6 +82,10 @@ class AnyView(Model):
     hidden_lines: bool = True
     shaded: bool = False
     """In flat tones of ink under its lines."""
+    coloured: bool = False
+    """In tones of the colours of its bodies on the screen; what is issued is grey."""
+    colours: Annotated[list[BodyColour], Field(max_length=FEW)] = []
+    """Colours of bodies in place of those that the part's file gives."""
     tangent_edges: Literal["shown", "thin", "off"] = "thin"
     letter: Letter = ""
     """By which it is called at its parent."""
@@ -100,6 +119,10 @@ class _OwnCamera(AnyView):
     up: Vector
     cut_at: Figure | None = None
     """The plane square to the sight that the view is cut by, mm toward the viewer from the middle of the part."""
+    mirrored: bool = False
+    """What it shows, and what views show that are projected from it, is the part of the other hand."""
+    flat: FlatPattern | None = None
+    """What they show is a bent sheet laid flat."""
 
     @model_validator(mode="after")
     def _makes_a_camera(self) -> Self:
@@ -135,6 +158,9 @@ class PictorialView(AnyView):
     corner: tuple[Side, Side] = (1, 1)
     angles: Slopes = ISOMETRIC
     """Degrees by which the parent's level axis and its depth lean from the horizontal: 30 and 30 for an isometric view."""
+    form: Literal["axonometric", "cavalier", "cabinet", "military"] = "axonometric"
+    """Or an oblique projection (ISO 5456-3): the front true and the depth at 45° in full or half length, or the plan true, turned by 45°,
+    with heights in full length."""
     full: bool = False
     """The least foreshortened axes in full length, in place of a true projection."""
     quarter: bool = False

@@ -137,15 +137,15 @@ class BentSheet:
     bends: tuple[Bend, ...]
 
 
-def bent_sheet_of(part: Part, body: int, rule: Rule) -> BentSheet:
-    """A body as a bent sheet.
+def bent_sheet_of(part: Part, body: int, rule: Rule, own: list[int] | None = None) -> BentSheet:
+    """A body as a bent sheet; ``own``: the rows of its faces, where they are known.
 
     Raises
     ------
     UserError
         Where it is none; the message says why.
     """
-    rows = [k for k, f in enumerate(part.faces) if f.body == body]
+    rows = own if own is not None else [k for k, f in enumerate(part.faces) if f.body == body]
     broad = sorted(
         (k for k in rows if part.faces[k].surface.kind in ("plane", "cylinder")), key=lambda k: -part.faces[k].area
     )
@@ -338,7 +338,15 @@ def _rolled(part: Part, row: int, edge: Edge, hangs: Rigid, thickness: float, ru
     if radius < -NEAR * part.size:
         raise UserError("It is no bent sheet", f"Its round face {face.ref} is narrower than the sheet is thick.")
     radius = max(radius, 0.0)
-    return Rolled(hangs, s.origin, axis, out, high - low, radius, rule.neutral(radius, thickness))
+    return Rolled(
+        start=hangs,
+        origin=s.origin,
+        axis=axis,
+        out=out,
+        angle=high - low,
+        radius=radius,
+        neutral=rule.neutral(radius, thickness),
+    )
 
 
 def _faces_it(part: Part, row: int, other: int, thickness: float, near: float) -> bool:
@@ -414,10 +422,15 @@ def _one_bend(one: Rolled, two: Rolled, near: float) -> bool:
 @lru_cache(maxsize=32)
 def bent_sheets(part: Part) -> dict[int, BentSheet]:
     """The bodies of a part that are bent sheets, by row; those without a bend are plates, and none."""
+    rows: list[list[int]] = [[] for _ in part.bodies]
+    for k, f in enumerate(part.faces):
+        rows[f.body].append(k)
     found = {}
-    for body in range(len(part.bodies)):
+    for body, own in enumerate(rows):
+        if sum(part.faces[k].surface.kind == "cylinder" for k in own) < 2:
+            continue
         try:
-            sheet = bent_sheet_of(part, body, Rule())
+            sheet = bent_sheet_of(part, body, Rule(), own)
         except UserError:
             continue
         if sheet.bends:

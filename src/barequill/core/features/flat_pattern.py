@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import shapely
@@ -18,9 +19,12 @@ from ..geometry.planar import rings_of
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from ..part.chosen import body_names, only
-from ..part.model import Array, Edge, Face, Mesh, Part
+from ..part.model import Array, Edge, Face, Ints, Mesh, Part
+from ..part.transforming import moved_part
 from .bent_sheet import NEAR, Bend, BentSheet, Laid, Rigid, Rolled, Rule, bent_sheet_of
 
+Laying = tuple[Surface, bool, Array, Array, Array, Ints]
+"""Of a face: its surface, whether its sense is turned, and of its mesh nodes, uv, normals and triangles (from 0)."""
 BENT = "-bend"
 """What the middle of a bend is called, after the name of its face."""
 SAME = 1e-9
@@ -166,7 +170,7 @@ class _Flattening:
         convex = e.convex[np.clip(np.searchsorted(e.t, t[keep]), 0, len(e.convex) - 1)]
         return replace(e, curve=curve, t=new_t, points=new_points, normals=np.array(sides), convex=convex, joint=joint)
 
-    def _face(self, row: int, edges: list[Edge]) -> tuple[Surface, bool, Array, Array, Array, Array]:
+    def _face(self, row: int, edges: list[Edge]) -> Laying:
         """Surface, sense, and of its mesh nodes, uv, normals and triangles (from 0) of a face laid flat."""
         part, face = self.part, self.part.faces[row]
         nodes, normals, uv = (a[face.nodes] for a in (part.mesh.nodes, part.mesh.normals, part.mesh.uv))
@@ -212,12 +216,10 @@ class _Flattening:
             places[mine], ways[mine] = r.places(nodes[mine]), r.ways(normals[mine], nodes[mine])
         return _facets(places, ways, triangles)
 
-    def _faceted(
-        self, nodes: Array, own: Laid, normals: Array, triangles: Array
-    ) -> tuple[Surface, bool, Array, Array, Array, Array]:
+    def _faceted(self, nodes: Array, own: Laid, normals: Array, triangles: Ints) -> Laying:
         return _facets(own.places(nodes), own.ways(normals, nodes), triangles)
 
-    def _wall(self, face: Face, edges: list[Edge], out: Array) -> tuple[Surface, bool, Array, Array, Array, Array]:
+    def _wall(self, face: Face, edges: list[Edge], out: Array) -> Laying:
         """A flat wall across a bend, which was the end of it: its outline laid flat, with a mesh of its own."""
         out = out / np.linalg.norm(out)
         x = cross(np.array([0.0, 0.0, 1.0]), out)
@@ -235,15 +237,13 @@ class _Flattening:
         ]
         places, triangles = np.unique(np.concatenate(corners), axis=0, return_inverse=True)
         nodes = origin + places @ np.array([x, y])
-        return _plane(nodes, out, triangles.reshape(-1, 3))
+        return _plane(nodes, out, triangles.reshape(-1, 3).astype(np.int64))
 
-    def _assembled(
-        self, edges: list[Edge], faces: list[tuple[Surface, bool, Array, Array, Array, Array]], corners: Array
-    ) -> Part:
+    def _assembled(self, edges: list[Edge], faces: list[Laying], corners: Array) -> Part:
         part = self.part
         made: list[Face] = []
         node_count = triangle_count = 0
-        every: list[list[Array]] = [[], [], [], []]
+        every: list[list[Any]] = [[], [], [], []]
         for row, (face, (surface, back, nodes, uv, normals, triangles)) in enumerate(
             zip(part.faces, faces, strict=True)
         ):
@@ -261,7 +261,7 @@ class _Flattening:
                     triangles=slice(triangle_count, triangle_count + len(triangles)),
                 )
             )
-            for store, own in zip(every, (nodes, uv, normals, triangles + node_count), strict=True):
+            for store, own in zip(every, (nodes, uv, normals, (triangles + node_count).astype(np.int64)), strict=True):
                 store.append(own)
             node_count += len(nodes)
             triangle_count += len(triangles)
@@ -285,7 +285,7 @@ class _Flattening:
         )
 
 
-def _plane(nodes: Array, out: Array, triangles: Array) -> tuple[Surface, bool, Array, Array, Array, Array]:
+def _plane(nodes: Array, out: Array, triangles: Ints) -> Laying:
     """A flat face through nodes (n, 3), its outward normal ``out``."""
     x = cross(out, np.eye(3)[int(np.argmin(np.abs(out)))])
     x = x / np.linalg.norm(x)
@@ -297,7 +297,7 @@ def _plane(nodes: Array, out: Array, triangles: Array) -> tuple[Surface, bool, A
     return Surface("plane", nodes[0], axes), False, nodes, uv, np.repeat(out[None], len(nodes), axis=0), triangles
 
 
-def _facets(nodes: Array, normals: Array, triangles: Array) -> tuple[Surface, bool, Array, Array, Array, Array]:
+def _facets(nodes: Array, normals: Array, triangles: Ints) -> Laying:
     """A face that is known by its mesh alone."""
     return Surface("facets", np.zeros(3), np.eye(3)), False, nodes, np.zeros((len(nodes), 2)), normals, triangles
 
@@ -376,29 +376,7 @@ def _lying(flat: Part) -> Part:
     wide, high = np.ptp(nodes[:, :2], axis=0)
     turn = np.eye(3) if wide >= high - 1e-9 else np.array([[0.0, 1.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
     low = (nodes @ turn.T).min(axis=0)
-    return moved(flat, turn, np.array([-low[0], -low[1], -low[2]]))
-
-
-def moved(part: Part, turn: Array, by: Array) -> Part:
-    """A part turned by a rotation (3, 3) and moved by a step (3,), mm; all keeps its name."""
-    mesh = replace(part.mesh, nodes=part.mesh.nodes @ turn.T + by, normals=part.mesh.normals @ turn.T)
-    faces = tuple(replace(f, surface=f.surface.moved(turn, by), centre=turn @ f.centre + by) for f in part.faces)
-    edges = tuple(
-        replace(e, curve=e.curve.moved(turn, by), points=e.points @ turn.T + by, normals=e.normals @ turn.T)
-        for e in part.edges
-    )
-    places = np.concatenate([mesh.nodes, *(e.points for e in edges)])
-    bodies = tuple(replace(b, centroid=tuple(float(x) for x in turn @ np.array(b.centroid) + by)) for b in part.bodies)
-    return replace(
-        part,
-        bodies=bodies,
-        faces=faces,
-        edges=edges,
-        vertices=part.vertices @ turn.T + by,
-        mesh=mesh,
-        low=places.min(axis=0),
-        high=places.max(axis=0),
-    )
+    return moved_part(flat, turn, np.array([-low[0], -low[1], -low[2]]))
 
 
 def length_of(radius: float, thickness: float, degrees: float, rule: Rule) -> float:

@@ -113,6 +113,18 @@ class Curve2:
         ends = self.evaluate(np.array([t0, t1]))
         return replace(self, poles=np.concatenate([ends[:1], inner, ends[1:]]))
 
+    def mapped(self, matrix: Array) -> Curve2:
+        """The curve under a linear map (2, 2) that keeps its sense: each point p becomes matrix · p."""
+        poles = self.poles @ matrix.T
+        if self.kind != "conic":
+            return replace(self, poles=poles)
+        assert self.a is not None and self.b is not None
+        p, q = matrix @ self.a, matrix @ self.b
+        # conjugate half axes to those that are square to each other
+        turn = 0.5 * float(np.arctan2(2 * p @ q, p @ p - q @ q))
+        a, b = np.cos(turn) * p + np.sin(turn) * q, np.cos(turn) * q - np.sin(turn) * p
+        return replace(self, poles=poles, a=a, b=b, t0=self.t0 - turn, t1=self.t1 - turn)
+
     def moved(self, scale: float = 1.0, angle: float = 0.0, offset: tuple[float, float] | Array = (0.0, 0.0)) -> Curve2:
         """The curve scaled, then turned (radians), about the origin, then moved."""
         by = np.asarray(offset, float)

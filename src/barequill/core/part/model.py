@@ -41,6 +41,8 @@ class Body:
     """The row of the product of which it is a body."""
     path: tuple[int, ...] = ()
     """Where that stands in the whole: the row of the top product, then of each use its place among the uses of the one above."""
+    colour: str = ""
+    """As ``#rrggbb``, where the file gives one."""
 
 
 @value
@@ -188,6 +190,7 @@ class Part:
                     "solid": b.solid,
                     "material": b.material,
                     "density": b.density,
+                    **({"colour": b.colour} if b.colour else {}),
                 }
                 for b in self.bodies
             ],

@@ -24,6 +24,8 @@ class RawBody:
     density: float | None = None
     product: int = 0
     path: tuple[int, ...] = ()
+    colour: str = ""
+    """As ``#rrggbb``, where the file gives one."""
 
 
 @value

@@ -10,7 +10,7 @@ from typing import Any
 from ..errors import BadPartFile
 from ..part.products import Product
 from . import step_header
-from .raw import RawBody
+from .raw import RawBody, faces_of
 from .splitting import split_bodies
 from .step_text import decoded
 
@@ -39,7 +39,7 @@ def read_step(path: Path, label: str) -> tuple[list[RawBody], str, list[Product]
     reader = STEPCAFControl_Reader()
     reader.SetNameMode(True)
     reader.SetMatMode(True)
-    reader.SetColorMode(False)
+    reader.SetColorMode(True)
     if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise BadPartFile(
             f"{label} cannot be read", "The STEP file has errors in its syntax. Save it again from the modeller."
@@ -55,7 +55,8 @@ def read_step(path: Path, label: str) -> tuple[list[RawBody], str, list[Product]
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     roots = Sequence_TDF_Label()
     shapes.GetFreeShapes(roots)
-    tree = _Tree(_numbers(reader.Reader().StepModel()), label)
+    colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
+    tree = _Tree(_numbers(reader.Reader().StepModel()), label, colours)
     for i in range(roots.Length()):
         tree.walk(roots.Value(i + 1), None, None, ())
     return tree.bodies, units[0] if units else "millimetre", tree.sorted()
@@ -68,11 +69,12 @@ class _Tree:
     numbers: dict[str, list[str]]
     """Identification numbers by product name, in the order of the file."""
     file: str
+    colours: Any
     bodies: list[RawBody] = field(default_factory=list)
     products: list[Product] = field(default_factory=list)
     rows: dict[str, int] = field(default_factory=dict)
 
-    def walk(self, label: Any, place: Any, inherited: float | None, path: tuple[int, ...]) -> int:
+    def walk(self, label: Any, place: Any, inherited: float | None, path: tuple[int, ...], colour: str = "") -> int:
         """Collect the bodies and products below a label, placed; the row of its product."""
         from OCP.collections import Sequence_TDF_Label
         from OCP.TDF import TDF_Label
@@ -84,6 +86,8 @@ class _Tree:
                 f"More than {DEEP} stand in each other. Export it flatter.",
             )
         density = _density(label) or inherited
+        # what is used has the colour of its use before its own
+        colour = colour or _colour(label)
         row, new = self._row(label)
         here = path or (row,)
         if XCAFDoc_ShapeTool.IsAssembly_s(label):
@@ -95,7 +99,8 @@ class _Tree:
                 own = XCAFDoc_ShapeTool.GetLocation_s(component)
                 target = TDF_Label()
                 XCAFDoc_ShapeTool.GetReferredShape_s(component, target)
-                uses.append(self.walk(target, own if place is None else place.Multiplied(own), density, (*here, i)))
+                there = own if place is None else place.Multiplied(own)
+                uses.append(self.walk(target, there, density, (*here, i), colour or _colour(component)))
             if new:
                 self.products[row] = replace(self.products[row], uses=tuple(uses))
             return row
@@ -103,9 +108,24 @@ class _Tree:
         if place is not None:
             shape = shape.Moved(place)
         self.bodies += [
-            RawBody(n, s, density=density, product=row, path=here) for n, s in split_bodies(shape, _name(label))
+            RawBody(n, s, density=density, product=row, path=here, colour=colour or self._colour_of(s))
+            for n, s in split_bodies(shape, _name(label))
         ]
         return row
+
+    def _colour_of(self, shape: Any) -> str:
+        """The colour of a body by itself, or of its first face where its faces have the colours."""
+        from OCP.Quantity import Quantity_Color
+        from OCP.TopLoc import TopLoc_Location
+
+        found = Quantity_Color()
+        for own in (shape, next(faces_of(shape), None)):
+            if own is not None:
+                plain = own.Located(TopLoc_Location())
+                for kind in _kinds_of_colour():
+                    if self.colours.GetColor(plain, kind, found):
+                        return _hexadecimal(found)
+        return ""
 
     def _row(self, label: Any) -> tuple[int, bool]:
         """The row of a label's product, and whether it is met for the first time."""
@@ -180,6 +200,30 @@ def _raw_name(label: Any) -> str:
 
 def _name(label: Any) -> str:
     return step_header.given(_raw_name(label))
+
+
+def _kinds_of_colour() -> tuple[Any, ...]:
+    from OCP.XCAFDoc import XCAFDoc_ColorType
+
+    return XCAFDoc_ColorType.XCAFDoc_ColorSurf, XCAFDoc_ColorType.XCAFDoc_ColorGen
+
+
+def _colour(label: Any) -> str:
+    """The colour that is tied to a label; empty where none is."""
+    from OCP.Quantity import Quantity_Color
+    from OCP.XCAFDoc import XCAFDoc_ColorTool
+
+    found = Quantity_Color()
+    for kind in _kinds_of_colour():
+        if XCAFDoc_ColorTool.GetColor_s(label, kind, found):
+            return _hexadecimal(found)
+    return ""
+
+
+def _hexadecimal(colour: Any) -> str:
+    from OCP.Quantity import Quantity_Color
+
+    return "#" + str(Quantity_Color.ColorToHex_s(colour).ToCString()).lstrip("#").lower()[:6]
 
 
 def _density(label: Any) -> float | None:

@@ -55,6 +55,7 @@ def weigh(raw: list[RawBody]) -> tuple[Body, ...]:
                 density=body.density,
                 product=body.product,
                 path=body.path,
+                colour=body.colour,
             )
         )
     return tuple(found)

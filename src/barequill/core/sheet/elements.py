@@ -16,7 +16,7 @@ from ..display import DisplayList, Element, Sketch, box_of
 from ..display.lettering import text_width
 from ..drawing import AuxiliaryView, DetailView, Dimension, Drawing, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
-from ..drawing.views import DIMETRIC, ISOMETRIC, PictorialView
+from ..drawing.views import DIMETRIC, ISOMETRIC, FreeView, PictorialView, PrincipalView
 from ..kinds import solve
 from ..kinds.common.solving import Solved
 from ..kinds.common.tolerancing import with_tolerance
@@ -90,6 +90,8 @@ def view_name(view: View) -> str:
         return f"{kind} {view.letter}–{view.letter}" if view.letter else kind
     if isinstance(view, DetailView | AuxiliaryView):
         return f"{NAMES[view.look]} {view.letter}".strip()
+    if isinstance(view, PictorialView) and view.form != "axonometric":
+        return view.form.capitalize()
     if isinstance(view, PictorialView) and view.angles != ISOMETRIC:
         return "Dimetric" if _alike(view.angles, DIMETRIC) else "Trimetric"
     return NAMES.get(view.look, "Own")
@@ -101,6 +103,9 @@ def _alike(a: tuple[float, float], b: tuple[float, float]) -> bool:
 
 def view_words(view: View) -> str:
     """What a view is, in words."""
+    if isinstance(view, PrincipalView | FreeView) and (view.flat is not None or view.mirrored):
+        name = "Flat pattern" if view.flat is not None else f"{view_name(view)} view"
+        return f"{name}, mirrored" if view.mirrored else name
     named = isinstance(view, SectionView | DetailView | AuxiliaryView)
     return view_name(view) if named else f"{view_name(view)} view"
 

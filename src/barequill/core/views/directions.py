@@ -20,8 +20,10 @@ from ..drawing.views import (
     View,
 )
 from ..errors import UserError
+from ..features.derived import flat_key, mirrored_key
 from ..geometry.vectors import cross
 from ..part.model import Part
+from ..part.transforming import LEFT
 from ..projection import camera
 from .cutting_lines import camera_of_section, camera_square
 
@@ -128,6 +130,27 @@ def _of_corner(
     return found * np.sqrt(3)
 
 
+def oblique_of(
+    form: str, toward: Vector, up: Vector, corner: tuple[int, int]
+) -> tuple[Vector, tuple[Vector, Vector]] | None:
+    """The sight of an oblique projection (ISO 5456-3) of what a view shows, toward the viewer, and what of the part counts to the right
+    and upward on its plane; None for an axonometric one.
+
+    In cavalier and cabinet projection the front is true and its depth leans by 45°, in full and in half length; in military
+    (planometric) projection the plan is true and turned by 45°, heights stand upright in full length.
+    """
+    seen, (cx, cy) = camera(toward, up), corner
+    d, u, r = seen.toward, seen.up, seen.right
+    half = np.sqrt(0.5)
+    if form in ("cavalier", "cabinet"):
+        lean = half * (1.0 if form == "cavalier" else 0.5)
+        return _plain(d + lean * (cx * r + cy * u)), (_plain(r - lean * cx * d), _plain(u - lean * cy * d))
+    if form == "military":
+        right, upward = half * (r - cx * d), u - half * cy * (cx * r + d)
+        return _plain(cx * r + d + np.sqrt(2) * cy * u), (_plain(right), _plain(upward))
+    return None
+
+
 def look_of(side: Side, angle: str) -> Look:
     """What a view pulled out to a side of its parent looks at."""
     if side not in _SIDES:
@@ -139,6 +162,28 @@ def look_of(side: Side, angle: str) -> Look:
     raise AssertionError("each side has its view")
 
 
+def _left(v: Vector) -> Vector:
+    """A direction as the part of the other hand has it."""
+    x, y, z = (LEFT @ np.array(v) + 0.0).tolist()
+    return x, y, z
+
+
+def shown_key(drawing: Drawing, view: View, parts: Callable[[str], Part]) -> str:
+    """The key of what a view shows of its part: the part, or what is made of it for the view from which it is projected. Where that
+    cannot be made it is the part as it is."""
+    root, key = drawing.root_of(view), view.part
+    if not isinstance(root, PrincipalView | FreeView) or root.part != view.part:
+        return key
+    if root.flat is not None:
+        flat = flat_key(parts(key), root.flat.body, root.flat.k)
+        try:
+            parts(flat)
+        except UserError:
+            return key
+        key = flat
+    return mirrored_key(key) if root.mirrored else key
+
+
 def cameras(drawing: Drawing, parts: Callable[[str], Part] | None = None) -> dict[str, tuple[Vector, Vector]]:
     """Directions toward the viewer and up of all views by id: a projected view follows its parent, a section the line on
     it (which stands where it last stood, where the ``parts`` are not given)."""
@@ -148,20 +193,24 @@ def cameras(drawing: Drawing, parts: Callable[[str], Part] | None = None) -> dic
     def of(view: View, seen: int = 0) -> tuple[Vector, Vector]:
         if view.id not in found:
             if isinstance(view, PrincipalView | FreeView):
-                found[view.id] = view.toward, view.up
+                ways = view.toward, view.up
+                found[view.id] = (_left(ways[0]), _left(ways[1])) if view.mirrored else ways
             elif view.parent not in views or seen > len(views):
                 found[view.id] = FACES["-Y"]
             elif isinstance(view, SectionView):
-                part = None if parts is None else parts(view.part)
+                part = None if parts is None else parts(shown_key(drawing, view, parts))
                 found[view.id] = camera_of_section(view, part, *of(views[view.parent], seen + 1))
             elif isinstance(view, DetailView):
                 found[view.id] = of(views[view.parent], seen + 1)
             elif isinstance(view, AuxiliaryView):
-                part = None if parts is None else parts(view.part)
+                part = None if parts is None else parts(shown_key(drawing, view, parts))
                 found[view.id] = camera_square(view, part, *of(views[view.parent], seen + 1))
             else:
                 toward, up = of(views[view.parent], seen + 1)
-                if isinstance(view, PictorialView):
+                slanted = oblique_of(view.form, toward, up, view.corner) if isinstance(view, PictorialView) else None
+                if slanted is not None:
+                    found[view.id] = slanted[0], up
+                elif isinstance(view, PictorialView):
                     found[view.id] = camera_of(view.look, toward, up, view.corner, view.angles)
                 else:
                     found[view.id] = camera_of(view.look, toward, up)

@@ -11,7 +11,7 @@ from .conventions import ALL, NONE, Conventions
 from .ends import draw_ends
 from .placed_view import PlacedView
 from .precedence import SHARE, parted
-from .tones import tints_of
+from .tones import colours_of, tints_of
 
 PENS = {"limit": "limit", "adjacent": "adjacent"}
 """Lines that are drawn as such wherever they are."""
@@ -24,7 +24,8 @@ def draw_view(sketch: Sketch, placed_view: PlacedView, instead: Conventions = NO
     near = SHARE * sketch.lines.width("visible")
     if view.shaded:
         # under the lines
-        sketch.marks += tints_of(projected.shading, projected.centre, transform)
+        colours = colours_of(view, projected.part) if view.coloured else None
+        sketch.marks += tints_of(projected.shading, projected.centre, transform, colours)
     left_out = set(view.left_out)
     unseen_out = left_out | set(view.hidden_out)
     placed = []

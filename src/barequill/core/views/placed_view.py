@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from ..drawing import Break, Drawing, Sheet
 from ..drawing.views import DetailView, SectionView, View
 from ..errors import UserError
+from ..features.derived import part_of
 from ..geometry.curves2 import Curve2
 from ..geometry.planar import lines_of
 from ..part.model import Part
@@ -25,7 +26,7 @@ from ..values import value
 from .covering import form_of
 from .cutting_lines import left_of, main_of, run_of, stretches_of
 from .projected_scene import ProjectedScene, hull_of
-from .projecting import NOTHING, ProjectionResult
+from .projecting import NOTHING, ProjectionResult, take
 from .scene import Scene
 from .sections import scenes_of
 from .view_transform import ViewTransform
@@ -132,13 +133,18 @@ def _turned_in(view: SectionView, parent: PlacedView) -> tuple[float, float]:
 
 
 class ProjectionCache:
-    """Projected scenes of the parts of a drawing, those last used, and the views that they are placed as."""
+    """Projected scenes of the parts of a drawing, those last used, and the views that they are placed as; projected here where no
+    ``projector`` is given."""
 
     def __init__(
-        self, parts: Callable[[str], Part], projector: Projector, shader: Shader | None = None, most: int = 60
+        self,
+        parts: Callable[[str], Part],
+        projector: Projector | None = None,
+        shader: Shader | None = None,
+        most: int = 60,
     ) -> None:
-        self._parts = parts
-        self._projector = projector
+        self._parts = partial(part_of, parts=parts)
+        self._projector = projector or (lambda scene: take(self._parts(scene.part), scene))
         self._shader = shader
         self._scenes: Recent[Scene, ProjectedScene] = Recent(most)
         # a drawing is a value that never changes, and sheets of it are asked for more than once

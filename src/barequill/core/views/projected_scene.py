@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, QhullError
 
 from ..cutting.limits import Cut
+from ..features.bent_sheet import bent_sheets
 from ..geometry.curves2 import moved_all, spanned
 from ..geometry.within import Strings
 from ..part.chosen import only
@@ -19,7 +21,7 @@ from ..projection.shading import Shading, shade
 from ..standards.sheets import Rectangle
 from ..values import value
 from .cutting_lines import Frame, frame_of
-from .projecting import ProjectionResult
+from .projecting import ProjectionResult, camera_of_scene
 from .scene import Leg, Scene
 
 Array = NDArray[np.float64]
@@ -48,15 +50,23 @@ class ProjectedScene:
         """Whether the view is measured along directions of the part, not of the paper."""
         return self.scene.own is not None
 
+    @property
+    def bent(self) -> bool:
+        """Whether its part is, or holds, a bent sheet."""
+        return bool(bent_sheets(self.whole))
+
     @cached_property
     def view(self) -> Camera:
         """The camera."""
-        return camera(self.scene.toward, self.scene.up)
+        return camera_of_scene(self.scene)
 
     @cached_property
     def frame(self) -> Frame:
         """The view's plane in the part, about the middle of the whole part."""
-        return frame_of(self.whole, self.scene.toward, self.scene.up)
+        frame = frame_of(self.whole, self.scene.toward, self.scene.up)
+        if self.scene.oblique is None:
+            return frame
+        return replace(frame, right=self.view.right, up=self.view.up)
 
     @cached_property
     def taken(self) -> ProjectionResult:
@@ -73,7 +83,7 @@ class ProjectedScene:
         """The same view in tones of ink."""
         if self.tone is not None:
             return self.tone()
-        return shade(self.part, self.view.toward, self.view.up, self.scene.cut)
+        return shade(self.part, self.view, self.scene.cut)
 
     @cached_property
     def centre(self) -> Array:

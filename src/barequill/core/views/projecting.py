@@ -48,6 +48,15 @@ class ProjectionResult:
 NOTHING = ProjectionResult(())
 
 
+def camera_of_scene(scene: Scene) -> Camera:
+    """The camera of a scene; of an oblique projection right and up tell the place on its plane, and are not square to the sight."""
+    seen = camera(scene.toward, scene.up)
+    if scene.oblique is None:
+        return seen
+    right, up = (np.array(way) for way in scene.oblique)
+    return Camera(right, up, seen.toward)
+
+
 def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None) -> ProjectionResult:
     """Project what a scene shows of a whole part.
 
@@ -56,6 +65,8 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
     UserError
         Where its directions do not make a camera.
     """
+    if scene.oblique is not None:
+        return _slanted(take(part, replace(scene, oblique=None), progress), scene)
     if scene.adjacent:
         return _beside(part, scene, progress)
     gone = _gone(part, scene)
@@ -91,6 +102,15 @@ def take(part: Part, scene: Scene, progress: Progress = lambda share, what: None
         regions, borders = _without_ribs(shown, scene, regions)
         curves = [*curves, *borders]
     return ProjectionResult(curves, tuple(CutRegion(body, rings) for body, g in regions for rings in _rings(g)))
+
+
+def _slanted(found: ProjectionResult, scene: Scene) -> ProjectionResult:
+    """What is seen square to the sight of an oblique projection, as it lies on its plane."""
+    square, own = camera(scene.toward, scene.up), camera_of_scene(scene)
+    matrix = np.array([[way @ square.right, way @ square.up] for way in (own.right, own.up)])
+    curves = [replace(c, curve=c.curve.mapped(matrix)) for c in found.curves]
+    regions = tuple(CutRegion(r.body, tuple(ring @ matrix.T for ring in r.rings)) for r in found.regions)
+    return ProjectionResult(curves, regions)
 
 
 def _beside(part: Part, scene: Scene, progress: Progress) -> ProjectionResult:

@@ -49,6 +49,10 @@ class Scene:
     """Of a pictorial view its directions in the part: level, upright and toward the viewer of what it is a picture of. They
     tell how it is measured, not what it shows."""
 
+    oblique: tuple[Vector, Vector] | None = None
+    """Of an oblique projection what of the part counts to the right and upward on its plane, which is not square to the sight: the
+    place of a point is its products with both."""
+
     @property
     def is_cut(self) -> bool:
         """True where anything is taken away."""
@@ -75,4 +79,6 @@ class Scene:
             taken += "".join(f"|{x:.6f},{y:.6f}" for limit in self.limits for x, y in limit)
         if self.adjacent:
             taken += "|beside:" + "\n".join(sorted(self.adjacent))
+        if self.oblique is not None:
+            taken += "|oblique:" + ",".join(f"{x:.9f}" for way in self.oblique for x in way)
         return sha256(f"{self.part}|{figures}{bodies}{taken}".encode()).hexdigest()[:32]

@@ -29,20 +29,23 @@ from .cutting_lines import (
     stretches_of,
     tie_point,
 )
-from .directions import cameras
+from .directions import cameras, oblique_of, shown_key
 from .scene import Leg, Scene, Vector
 
 Parts = Callable[[str], Part]
 
 
-def plain_scene(view: View, camera_: tuple[Vector, Vector]) -> Scene:
-    """What a view shows as long as nothing of it is cut, by a camera (toward, up)."""
+def plain_scene(view: View, camera_: tuple[Vector, Vector], part: str = "") -> Scene:
+    """What a view shows as long as nothing of it is cut, by a camera (toward, up); ``part``: the key of what it shows, its own where none
+    is given."""
     bodies = None if view.bodies is None else tuple(sorted(view.bodies))
-    return Scene(view.part, *camera_, bodies, ribs=tuple(sorted(view.ribs)), adjacent=tuple(sorted(view.adjacent)))
+    return Scene(
+        part or view.part, *camera_, bodies, ribs=tuple(sorted(view.ribs)), adjacent=tuple(sorted(view.adjacent))
+    )
 
 
-def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
-    """What a section shows; ``frame`` is its parent's.
+def section_scene(view: SectionView, part: Part, frame: Frame, key: str = "") -> Scene:
+    """What a section shows of a part; ``frame`` is its parent's, ``key`` that of the part where it is another than the view's.
 
     Raises
     ------
@@ -54,7 +57,7 @@ def section_scene(view: SectionView, part: Part, frame: Frame) -> Scene:
     main = main_of(stretches)
     toward, up = section_camera(frame, main.along, main.along, view.side)
     bare = view.bare or view.within
-    plain = plain_scene(view, (toward, up))
+    plain = plain_scene(view, (toward, up), key)
     whole = tuple(sorted(view.whole))
     begin, end = view.line.ends
     if not is_aligned(stretches):
@@ -161,9 +164,10 @@ def _quarter(view: PictorialView, frame: Frame) -> Cell:
 def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
     """What each view of a sheet shows, by its id."""
     at = cameras(drawing, parts)
+    keys = {v.id: shown_key(drawing, v, parts) for s in drawing.sheets for v in s.views}
 
     def frame(view: View) -> Frame:
-        return frame_of(parts(view.part), *at[view.id])
+        return frame_of(parts(keys[view.id]), *at[view.id])
 
     def own_of(view: View) -> tuple[Vector, Vector, Vector]:
         """The directions of a pictorial view: those of its parent, or of the part as its file has it, upright what is most so."""
@@ -180,9 +184,12 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
 
     def of(view: View, seen: int = 0) -> Scene:
         """What a view shows but for its local cuts, which are its own."""
-        plain = plain_scene(view, at[view.id])
+        plain = plain_scene(view, at[view.id], keys[view.id])
         if view.pictorial:
             plain = replace(plain, own=own_of(view))
+        if isinstance(view, PictorialView) and view.parent in at:
+            slanted = oblique_of(view.form, *at[view.parent], view.corner)
+            plain = replace(plain, oblique=None if slanted is None else slanted[1])
         if isinstance(view, PrincipalView | FreeView) and view.cut_at is not None:
             own = frame(view)
             cell = Cell((cutting_plane(own.middle + view.cut_at * own.toward, own.toward),))
@@ -195,13 +202,13 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
             return with_local(parent, seen + 1)
         if isinstance(view, SectionView):
             try:
-                return section_scene(view, parts(view.part), frame(parent))
+                return section_scene(view, parts(keys[view.id]), frame(parent), keys[view.id])
             except UserError:
                 # one line that cannot be followed costs no sheet: the view is whole, and says so
                 return plain
         cut = _handed_on(of(parent, seen + 1))
         if isinstance(parent, SectionView) and cut and (above := drawing.view(parent.parent)) is not None:
-            cut = _bent(parent, cut, parts(parent.part), frame(above))
+            cut = _bent(parent, cut, parts(keys[parent.id]), frame(above))
         if cut and view.whole:
             cut = replace(cut, whole=tuple(sorted(view.whole)))
         if isinstance(view, PictorialView) and view.quarter:
@@ -213,7 +220,7 @@ def scenes_of(drawing: Drawing, sheet: Sheet, parts: Parts) -> dict[str, Scene]:
         if not view.local_cuts or isinstance(view, SectionView):
             return scene
         own = frame(view)
-        cells = [c for local in view.local_cuts for c in _local_cells(local, parts(view.part), own)]
+        cells = [c for local in view.local_cuts for c in _local_cells(local, parts(keys[view.id]), own)]
         if not cells:
             return scene
         limits = tuple(tuple((float(x), float(y)) for x, y in outline_of(c)) for c in view.local_cuts)

@@ -9,6 +9,7 @@ from typing import Any
 
 import ezdxf
 import numpy as np
+from ezdxf.colors import RGB
 from ezdxf.document import Drawing as DxfDocument
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import BaseLayout
@@ -20,11 +21,13 @@ from ..display.signs import has_signs, sign_of
 from ..geometry.curves2 import Curve2
 from ..standards.lines import PENS
 from .base import Writer
+from .tones import tone_regions
 
 _ALIGN = {"start": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "end": TextEntityAlignment.RIGHT}
 _WEIGHTS = [0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211]
 
 
+TONES = "TONES"
 HEADINGS = "LETTERING_BOLD"
 STYLES = {"DejaVuSans": "LETTERING_WIDE", "DroidSansFallback": "LETTERING_CHINESE"}
 """Text styles for what the lettering itself lacks, by font."""
@@ -113,6 +116,7 @@ def _layers(document: DxfDocument, ink: DisplayList) -> None:
             )
         weight = min(_WEIGHTS, key=lambda w: abs(w - ink.width_of(pen.name) * 100))
         document.layers.add(pen.layer, linetype=name, lineweight=weight)
+    document.layers.add(TONES)
 
 
 class _Space(Writer):
@@ -150,7 +154,12 @@ class _Space(Writer):
             entity.paths.add_polyline_path([tuple(p) for p in ring], flags=1 if k == 0 else 16)
 
     def tint(self, mark: Tint) -> None:
-        """The format keeps pictures in files of their own: tones are left out of it."""
+        """Solid hatches, one over another: the format keeps pictures in files of their own."""
+        for grey, rings in tone_regions(mark):
+            hatch = self.space.add_hatch(dxfattribs={"layer": TONES})
+            hatch.set_solid_fill(color=7, rgb=RGB(*grey))
+            for k, ring in enumerate(rings):
+                hatch.paths.add_polyline_path([tuple(p) for p in ring], flags=1 if k == 0 else 16)
 
     def text(self, mark: Text) -> None:
         """A TEXT entity; where it has signs, one for each run of letters, and a block of strokes for each sign, so that it

@@ -156,7 +156,7 @@ class _Screen(Writer):
         self.out.append(
             ScreenTint(
                 m="i",
-                d=picture_data(mark.png),
+                d=picture_data(mark.coloured or mark.png),
                 x=round(mark.x0, 3),
                 y=round(-mark.y1, 3),
                 w=round(mark.x1 - mark.x0, 4),

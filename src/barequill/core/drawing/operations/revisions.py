@@ -56,7 +56,8 @@ class TakeRevision(AnyOperation):
         """A view of the revision: what is told in mm of it, or of its parent, stays where it is in the part."""
         view = self._renamed(view) | {"part": self.by}
         for way in ("toward", "up"):
-            if self.turn is not None and way in view:
+            # what is laid flat lies as it is laid, however the part was turned
+            if self.turn is not None and way in view and not view.get("flat"):
                 rows = (self.turn[0:3], self.turn[3:6], self.turn[6:9])
                 view[way] = [sum(t * x for t, x in zip(row, view[way], strict=True)) for row in rows]
         x, y, z = self.steps.get(view["id"], (0.0, 0.0, 0.0))

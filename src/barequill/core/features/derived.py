@@ -1,0 +1,60 @@
+"""Parts that are made of others to be shown: laid flat, or of the other hand. Their keys say of what and how, so that whoever has the
+other can make them; faces and edges are called as there."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from functools import lru_cache
+
+from ..part.chosen import body_names
+from ..part.model import Part
+from ..part.transforming import mirrored_part
+from .bent_sheet import Rule
+from .flat_pattern import flat_pattern_of
+
+HOW = re.compile(r"^(.*?)-(mirrored|flat(\d*)-(?:din|k(\d{4})))$")
+FINE = 10_000
+"""Steps of the share at which the neutral line of a bend lies."""
+
+
+def mirrored_key(key: str) -> str:
+    """The key of a part of the other hand."""
+    return f"{key}-mirrored"
+
+
+def flat_key(part: Part, body: str, k: float | None) -> str:
+    """The key of a body of a part (the first that is a bent sheet where it is empty) laid flat; ``k``: see :class:`Rule`."""
+    names = body_names(part)
+    row = str(names.index(body)) if body in names else ""
+    return f"{part.key}-flat{row}-" + ("din" if k is None else f"k{round(k * (FINE - 1)):04d}")
+
+
+def source_of(key: str) -> str:
+    """The key of the part of which another is made; of one that is made of none its own."""
+    found = HOW.match(key)
+    return found.group(1) if found else key
+
+
+def part_of(key: str, parts: Callable[[str], Part]) -> Part:
+    """The part of a key, made of that of which it is.
+
+    Raises
+    ------
+    UserError
+        Where it cannot be made; the message says why.
+    """
+    found = HOW.match(key)
+    return _made(parts(found.group(1)), key) if found else parts(key)
+
+
+@lru_cache(maxsize=16)
+def _made(part: Part, key: str) -> Part:
+    found = HOW.match(key)
+    assert found is not None
+    if found.group(2) == "mirrored":
+        return mirrored_part(part)
+    row, share = found.group(3), found.group(4)
+    names = body_names(part)
+    body = names[int(row)] if row and int(row) < len(names) else ""
+    return flat_pattern_of(part, body, Rule(None if share is None else int(share) / (FINE - 1)))
