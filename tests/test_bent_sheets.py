@@ -5,23 +5,33 @@ The length of a flat pattern is the sum of its flats and of the neutral lines of
 
 from __future__ import annotations
 
+import io
 import math
+from dataclasses import replace
 
+import ezdxf
 import numpy as np
 import pytest
 
 from barequill.core import Part
+from barequill.core.acts.lay_flat import LayFlat
+from barequill.core.acts.overall import OverallSizes
+from barequill.core.arranging.remarks import remarks_on
 from barequill.core.errors import UserError
 from barequill.core.features.bent_sheet import Rule, bent_sheet_of, bent_sheets
 from barequill.core.features.flat_pattern import flat_pattern_of
 from barequill.core.features.holes import holes_of
 from barequill.core.features.listing import features_of
 from barequill.core.reading.splitting import split_bodies
+from barequill.core.sheet.stages import draw_sheet
+from barequill.core.views.contours import contours_of
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
+from barequill.core.writers.contours import write_contours
 from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
+from tools.sheets import DrawnPart, done, id_of, studio_of
 
 K = Rule(0.44)
 QUARTER = math.pi / 2
@@ -203,3 +213,36 @@ def test_what_is_no_sheet_is_told_why_and_bends_are_no_fillets() -> None:
             bent_sheet_of(solid(shape), 0, K)
     for stem in ("spindle-pedestal", "round-gear-cover", "long-pinion-spindle"):
         assert not bent_sheets(part_of(demo_file(stem)))
+
+
+def test_a_flat_pattern_is_a_view_like_any_other_and_is_cut_out_with_its_bends() -> None:
+    # an angle with a hole in each leg; the neutral line of its bend: 90° · (3 + 0.44 · 2)
+    shape = shapes.cut(bent([40, 30], [90], 3, 2, 50), shapes.cylinder((25, 12, -5), (0, 0, 1), 4, 20))
+    part = replace(solid(shape), key="sheet")
+    p = DrawnPart(part, views=["front", "top"], scale=1.0)
+    front = id_of(p.drawing, "front")
+    laid_out = done(p.projections, p.drawing, LayFlat(view=front, k=0.44, to=(250, 150)))
+    view = laid_out.front_sheet.views[-1]
+    placed = p.projections.placed_views(laid_out, laid_out.front_sheet)[view.id]
+    long = 70 + QUARTER * 3.88
+    assert (placed.box.x1 - placed.box.x0, placed.box.y1 - placed.box.y0) == pytest.approx((long, 50), abs=1e-3)
+    stated = done(p.projections, laid_out, OverallSizes(views=[view.id], axes=["x"]))
+    ink = draw_sheet(stated, stated.front_sheet, p.projections)
+    assert [e.words for e in ink.elements if e.kind == "dimension"] == [f"{long:.2f}"]
+    document = ezdxf.read(io.StringIO(write_contours(contours_of(placed.projected)).decode()))
+    cut, bends = (document.modelspace().query(f'*[layer=="{n}"]') for n in ("CUT", "BEND"))
+    assert sorted(e.dxftype() for e in cut) == ["CIRCLE", "LWPOLYLINE"]
+    (line,) = bends
+    # along the middle of the bend: 40 and half of the neutral line from one end, or 30 and half of it from the other
+    at = abs(line.dxf.start.x) - 0.0
+    assert line.dxf.start.x == line.dxf.end.x and abs(line.dxf.start.y - line.dxf.end.y) == pytest.approx(50)
+    assert at == pytest.approx(abs(long / 2 - 40 - QUARTER * 3.88 / 2), abs=1e-6)
+    # of a part that is bent no more it shows the part as it is, and says so
+    p.part = replace(bodies(shapes.box((0, 0, 0), (30, 20, 10))), key="sheet")
+    later = studio_of(p.part)
+    now = later.placed_views(laid_out, laid_out.front_sheet)
+    said = remarks_on(draw_sheet(laid_out, laid_out.front_sheet, later), now)
+    assert any(r.on == view.id and "no bent sheet" in r.words for r in said)
+    with pytest.raises(UserError, match="no bent sheet"):
+        block = DrawnPart(replace(bodies(shapes.box((0, 0, 0), (30, 20, 10))), key="block"), views=["front"])
+        done(block.projections, block.drawing, LayFlat(view=id_of(block.drawing, "front"), to=(200, 200)))

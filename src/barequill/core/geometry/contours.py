@@ -24,10 +24,11 @@ class Piece:
 @value
 class Contours:
     """Closed contours in view mm about the middle of the part, outer ones and those of openings; ``exact`` where they are the lines of
-    the view, and not the border of its mesh."""
+    the view, and not the border of its mesh. ``bends``: lines along which is bent."""
 
     loops: tuple[tuple[Piece, ...], ...]
     exact: bool
+    bends: tuple[Curve2, ...] = ()
 
 
 def points_of(loop: Sequence[Piece], near: float) -> Array:

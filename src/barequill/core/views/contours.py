@@ -9,6 +9,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..errors import UserError
+from ..features.flat_pattern import BENT
 from ..geometry.contours import Contours, Piece, points_of
 from ..geometry.curves2 import Curve2, polyline
 from ..geometry.within import Strings
@@ -45,11 +46,13 @@ def contours_of(projected: ProjectedScene) -> Contours:
     curves = [c.moved(1.0, 0.0, tuple(-projected.centre)) for c in lines]
     pieces = Strings(curves, NEAR * size).within(band)
     kept = [c for k, c in pieces if c is curves[k] or c.length() > 4 * width]
+    seen = [c.curve for c in projected.curves if c.visible and BENT in c.source]
+    bends = tuple(c.moved(1.0, 0.0, tuple(-projected.centre)) for c in seen)
     loops = _loops(kept, NEAR * size, 2.5 * width)
     if loops is not None and abs(_area(loops) - region.area) <= TRUE * region.area + width * region.length:
-        return Contours(tuple(loops), True)
+        return Contours(tuple(loops), True, bends)
     rings = [r for p in getattr(region, "geoms", [region]) for r in (p.exterior, *p.interiors)]
-    return Contours(tuple((Piece(polyline(np.asarray(r.coords))),) for r in rings), False)
+    return Contours(tuple((Piece(polyline(np.asarray(r.coords))),) for r in rings), False, bends)
 
 
 def _shadow(projected: ProjectedScene, near: float) -> shapely.Geometry:

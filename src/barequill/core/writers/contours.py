@@ -16,7 +16,7 @@ CUT, BEND = "CUT", "BEND"
 
 
 def write_contours(contours: Contours) -> bytes:
-    """Contours as closed polylines of lines and arcs, and circles, in mm at 1:1 on the layer ``CUT``. The layer ``BEND`` is there for
+    """Contours as closed polylines of lines and arcs, and circles, in mm at 1:1 on the layer ``CUT``. The layer ``BEND`` has the
     lines along which is bent."""
     document = ezdxf.new("R2010", units=4)
     document.layers.add(CUT, color=7)
@@ -30,6 +30,8 @@ def write_contours(contours: Contours) -> bytes:
             space.add_circle(tuple(only.poles[0]), float(np.linalg.norm(only.a)), dxfattribs=attribs)
         else:
             space.add_lwpolyline(_corners(loop), format="xyb", close=True, dxfattribs=attribs)
+    for bend in contours.bends:
+        space.add_line(tuple(bend.poles[0]), tuple(bend.poles[-1]), dxfattribs={"layer": BEND})
     stream = io.StringIO()
     document.write(stream)
     return stream.getvalue().encode("utf-8")
