@@ -13,12 +13,20 @@ import pytest
 from fontTools.ttLib import TTFont
 from PIL import Image
 
+from barequill.core.acts.overall import OverallSizes
+from barequill.core.arranging.clashes import clashes
 from barequill.core.arranging.remarks import remarks_on
 from barequill.core.display import DisplayList, Element, Sketch, Text
+from barequill.core.display.glyphs import glyph_path
 from barequill.core.display.lettering import FACES, FOLDER, face_of, laid_out, pieces, text_width, undrawable
+from barequill.core.drawing import apply
+from barequill.core.drawing.operations import SetSheet
+from barequill.core.sheet.display_cache import DisplayCache
+from barequill.core.sheet.stages import draw_sheet
 from barequill.core.standards.lines import line_group
 from barequill.core.writers import write_dxf, write_pdf, write_png, write_svg
 from barequill.core.writers.dxf import as_text
+from tools.sheets import DrawnPart, done, id_of
 
 TEXTS = {
     "chinese": "水泵轴承座 5",
@@ -117,3 +125,32 @@ def test_what_a_dxf_reader_would_take_for_a_code_stands_for_itself() -> None:
     for text in ("100%%d of it", "%%", "a^b ^M", "5%", "x%%%y", "%%%%"):
         assert plain_text(as_text(text)) == text, text
     assert as_text(r"\U+00E4") == r"\U+005CU+00E4" and as_text(r"C:\Users") == r"C:\Users"
+
+
+def test_lettering_is_chosen_for_a_drawing_and_all_is_measured_and_issued_in_it() -> None:
+    p = DrawnPart("round-gear-cover", views=["front"])
+    drawing = done(p.projections, p.drawing, OverallSizes(views=[id_of(p.drawing, "front")], axes=["x", "y"]))
+    kept = DisplayCache()
+    widths, keys = {}, {}
+    for font in ("upright", "sloped", "plain", "upright"):
+        drawing = apply(drawing, SetSheet(sheet="e1", font=font))
+        ink, fresh = (draw_sheet(drawing, drawing.front_sheet, p.projections, cache) for cache in (kept, None))
+        for one, two in zip(ink.elements, fresh.elements, strict=True):
+            assert (one.key, one.at) == (two.key, two.at), "what is kept of another lettering is not taken"
+        texts = [m for e in ink.elements for m in e.marks if isinstance(m, Text)]
+        assert texts and {t.font for t in texts} == {font}
+        widths[font] = sum(t.width for t in texts)
+        keys[font] = {e.key for e in ink.elements if any(isinstance(m, Text) for m in e.marks)}
+        clashing = clashes(ink)
+        assert not clashing["text on text"]
+        data = write_pdf([ink])
+        assert {"upright": b"osifont", "sloped": b"osifont-sloped", "plain": b"DejaVuSans"}[font] in data
+        dxf = ezdxf.read(io.StringIO(write_dxf(ink).decode()))
+        styles = {e.dxf.style for e in dxf.modelspace().query("TEXT")}
+        assert {"upright": "LETTERING", "sloped": "LETTERING_SLOPED", "plain": "LETTERING_WIDE"}[font] in styles
+    assert widths["sloped"] == pytest.approx(widths["upright"]), "letters that slope stand as far apart"
+    assert widths["plain"] != pytest.approx(widths["upright"], rel=0.02)
+    assert not keys["sloped"] & keys["upright"] and not keys["plain"] & keys["upright"]
+    # each point of an I slopes by 75°: it lies farther right by tan 15° of how high it is
+    first = [np.array(re.findall(r"(-?\d+) (-?\d+)", glyph_path("I", f))[0], float) for f in ("upright", "sloped")]
+    assert first[1] - first[0] == pytest.approx((first[0][1] * np.tan(np.radians(15)), 0), abs=0.6)

@@ -2155,6 +2155,11 @@ export interface components {
              */
             lettering?: number | null;
             /**
+             * Font
+             * @default null
+             */
+            font?: ("upright" | "sloped" | "plain") | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3293,6 +3298,12 @@ export interface components {
              * @default null
              */
             lettering?: number | null;
+            /**
+             * Font
+             * @default upright
+             * @enum {string}
+             */
+            font?: "upright" | "sloped" | "plain";
             /**
              * Fields
              * @default {}
@@ -7192,7 +7203,7 @@ export interface components {
          * ScreenText
          * @description A line of lettering from its first letter on; ``box`` are its four corners. Where it has signs, ``runs`` are its letters,
          *     each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide;
-         *     ``bold``: the width of a line along the outlines of its letters, where it is.
+         *     ``bold``: the width of a line along the outlines of its letters, where it is; ``font``: where it is another than the upright one.
          */
         ScreenText: {
             /**
@@ -7215,6 +7226,8 @@ export interface components {
             w?: number;
             /** Bold */
             bold?: number;
+            /** Font */
+            font?: string;
             /** X */
             x: number;
             /** Y */
@@ -7703,6 +7716,11 @@ export interface components {
              * @default null
              */
             lettering?: number | null;
+            /**
+             * Font
+             * @default null
+             */
+            font?: ("upright" | "sloped" | "plain") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -4,6 +4,7 @@
 
   /** Draws marks of ink as they are: mm, y down, from the zero of their element. */
   let { marks, colour = '' }: { marks: Mark[]; colour?: string } = $props();
+  const familyOf = (font?: string) => (font ? `${font}, osifont, osifont-wide, osifont-chinese` : undefined);
   const ink = $derived(colour || 'var(--pen)');
 </script>
 
@@ -41,6 +42,7 @@
         transform={mark.angle ? `rotate(${mark.angle} ${mark.x} ${mark.y})` : undefined}
         stroke={mark.bold ? ink : undefined}
         stroke-width={mark.bold}
+        style:font-family={familyOf(mark.font)}
         fill={ink}>{letters}</text
       >
     {/each}
@@ -54,6 +56,7 @@
       transform={mark.angle ? `rotate(${mark.angle} ${mark.x} ${mark.y})` : undefined}
       stroke={mark.bold ? ink : undefined}
       stroke-width={mark.bold}
+      style:font-family={familyOf(mark.font)}
       fill={ink}>{mark.text}</text
     >
   {/if}

@@ -11,6 +11,7 @@ from pydantic import TypeAdapter
 from pydantic.json_schema import models_json_schema
 
 from .. import __version__
+from ..core.display.lettering import LETTERINGS
 from ..core.measuring.style import READY
 from ..core.standards.lines import GROUPS, HEIGHTS
 from ..core.standards.scales import SERIES, scale_text
@@ -97,6 +98,7 @@ def offered() -> dict[str, Any]:
         "styles": [s.name for s in READY],
         "wide": list(GROUPS),
         "lettering": list(HEIGHTS),
+        "fonts": list(LETTERINGS),
         "usual": {
             "ISO": {"size": "A3", "angle": "first"},
             "ASME": {"size": "B", "angle": "third"},

@@ -15,6 +15,7 @@ from typing import Any
 from ..core.acts import ActContext, AnyAct, NewDrawing, Shelved, new_drawing
 from ..core.bounds import NAME
 from ..core.display import DisplayList, Text
+from ..core.display.lettering import lettered
 from ..core.display.paths import path_data
 from ..core.drawing import Drawing, Operation, Sheet
 from ..core.drawing.operations import Group, SetPart
@@ -282,7 +283,8 @@ class Services:
 
     def preview(self, drawing: Drawing, act: AnyAct) -> s.Preview:
         """The display list of what an act would make."""
-        found = act.preview(drawing, self.acting)
+        with lettered(drawing.font):
+            found = act.preview(drawing, self.acting)
         return s.Preview(
             elements=[self.screens.element(found.ink, e) for e in found.elements],
             words=found.words,

@@ -22,7 +22,12 @@
     ['0', 'by its size'] as const,
     ...figures.map((n) => [String(n), `${n} mm`] as const),
   ];
-  const conventions = (changes: { wide?: number; lettering?: number }) =>
+  const FONTS = {
+    upright: 'upright, ISO 3098',
+    sloped: 'sloped by 75°, ISO 3098',
+    plain: 'plain, sans serif',
+  };
+  const conventions = (changes: { wide?: number; lettering?: number; font?: keyof typeof FONTS }) =>
     work.operation({ op: 'set_sheet', sheet: work.sheetId, ...changes });
   const change = (changes: Omit<components['schemas']['ChangeSheet'], 'act' | 'sheet'>) =>
     work.act({ act: 'change_sheet', sheet: work.sheetId, ...changes });
@@ -110,6 +115,13 @@
         label="Height of lettering on all sheets"
         options={chosenOf(offered.lettering)}
         onset={(v) => conventions({ lettering: Number(v) })}
+        after=","
+      />
+      <Choice
+        value={drawing.font ?? 'upright'}
+        label="Form of lettering on all sheets"
+        options={offered.fonts.map((f): [string, string] => [f, FONTS[f as keyof typeof FONTS] ?? f])}
+        onset={(font) => conventions({ font: font as keyof typeof FONTS })}
         after="."
       />
       {#if work.sizes.length}

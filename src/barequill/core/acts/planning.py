@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..bounds import NAME
+from ..display.lettering import lettered
 from ..drawing import Dimension, Drawing, Operation, Sheet
 from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.operations import ChangeAnnotation, Group, SetSheet, apply, label, need_sheet
@@ -20,6 +21,11 @@ FEW_TOLD = 3
 def planned(act: AnyAct, drawing: Drawing, acting: ActContext) -> Operation:
     """The operation that does an act, called by what it changes in figures, and puts views back in line that are held so, wherever it
     left them."""
+    with lettered(drawing.font):
+        return _planned(act, drawing, acting)
+
+
+def _planned(act: AnyAct, drawing: Drawing, acting: ActContext) -> Operation:
     operation = _with_figures(act.plan(drawing, acting), drawing, acting)
     if not any(v.lined for s in drawing.sheets for v in s.views):
         return operation

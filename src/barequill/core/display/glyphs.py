@@ -7,13 +7,13 @@ from functools import lru_cache
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.pens.transformPen import TransformPen
 
-from .lettering import FACES, face_of
+from .lettering import FACES, Font, face_of
 
 
 @lru_cache(maxsize=4096)
-def glyph_path(letter: str) -> str:
-    """SVG path data of a letter in osifont's units, y up; empty for a blank."""
-    face = face_of(letter) or FACES[0]
+def glyph_path(letter: str, font: Font = "upright") -> str:
+    """SVG path data of a letter of a lettering in osifont's units, y up; empty for a blank."""
+    face = face_of(letter, font) or FACES[0]
     glyphs = face.font.getGlyphSet()
     pen = SVGPathPen(glyphs, ntos=lambda x: f"{x:g}")
     scale = face.share * units_per_em() / face.em

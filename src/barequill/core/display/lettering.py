@@ -1,4 +1,5 @@
-"""The sheet's lettering, measured: osifont (ISO 3098), and for what it lacks two more fonts that are shipped too.
+"""The sheet's lettering, measured: osifont (ISO 3098), upright or sloped, or a plain one, and for what they lack two more fonts that are
+shipped too.
 
 DejaVu Sans has Hebrew, Arabic and other alphabets, and signs; Droid Sans Fallback has Chinese and Japanese.
 """
@@ -7,9 +8,13 @@ from __future__ import annotations
 
 import io
 import unicodedata
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
+from typing import Literal
 
 from fontTools.ttLib import TTFont
 
@@ -75,14 +80,43 @@ FACES = (
     Face("DroidSansFallback", FOLDER / "DroidSansFallbackFull.ttf", 0.95),
 )
 FONT_FILE = FACES[0].file
+SLOPED = Face("osifont-sloped", FOLDER / "osifont-sloped.ttf")
+EVERY = (*FACES, SLOPED)
+LETTERINGS: dict[str, tuple[Face, ...]] = {
+    "upright": FACES,
+    "sloped": (SLOPED, *FACES[1:]),
+    "plain": (FACES[1], FACES[0], FACES[2]),
+}
+"""The fonts of each lettering that can be chosen, the first for all that it has."""
+Font = Literal["upright", "sloped", "plain"]
+_now: ContextVar[Font] = ContextVar("lettering", default="upright")
+
+
+@contextmanager
+def lettered(font: Font) -> Iterator[None]:
+    """Have texts measured in a lettering where none is told, as long as this lasts."""
+    before = _now.set(font)
+    try:
+        yield
+    finally:
+        _now.reset(before)
+
+
+def lettering_now() -> Font:
+    """The lettering in which texts are measured."""
+    return _now.get()
+
+
+def face_of(letter: str, font: Font | None = None) -> Face | None:
+    """The font that a letter is drawn with in a lettering; None where none has it."""
+    return _face_of(letter, font or _now.get())
 
 
 @lru_cache(maxsize=8192)
-def face_of(letter: str) -> Face | None:
-    """The font that a letter is drawn with; None where none has it."""
-    code = ord(letter)
+def _face_of(letter: str, font: Font) -> Face | None:
+    code, faces = ord(letter), LETTERINGS[font]
     chinese = any(low <= code <= high for low, high in CHINESE)
-    for face in (FACES[2], *FACES[:2]) if chinese else FACES:
+    for face in (faces[2], *faces[:2]) if chinese else faces:
         if code in face.glyphs:
             return face
     return None
@@ -94,17 +128,18 @@ def font_size(height: float) -> float:
 
 
 @lru_cache(maxsize=8192)
-def _advance(letter: str) -> float:
+def _advance(letter: str, font: Font) -> float:
     sign = sign_of(letter)
     if sign is not None:
         return sign.width * CAPITAL
-    face = face_of(letter)
+    face = _face_of(letter, font)
     return face.advance(letter) if face is not None else FACES[0].advance("0")
 
 
-def text_width(text: str, height: float) -> float:
-    """Width in mm of a text with capitals ``height`` mm high."""
-    return sum(map(_advance, laid_out(text))) * font_size(height)
+def text_width(text: str, height: float, font: Font | None = None) -> float:
+    """Width in mm of a text with capitals ``height`` mm high, in a lettering, or that which is in force."""
+    own = font or _now.get()
+    return sum(_advance(c, own) for c in laid_out(text)) * font_size(height)
 
 
 @lru_cache(maxsize=4096)
@@ -125,18 +160,18 @@ def has_shape(letter: str) -> bool:
     return sign_of(letter) is not None or face_of(letter) is not None
 
 
-def pieces(text: str) -> list[tuple[Face | None, str, float]]:
-    """A text as it stands, from left to right: runs of letters of one font, and each sign that is drawn as strokes (None),
+def pieces(text: str, font: Font = "upright") -> list[tuple[Face | None, str, float]]:
+    """A text in a lettering as it stands, from left to right: runs of letters of one font, and each sign that is drawn as strokes (None),
     with where they begin, in osifont's ems."""
     found: list[tuple[Face | None, str, float]] = []
     at = 0.0
     for letter in laid_out(text):
-        face = None if sign_of(letter) is not None else face_of(letter) or FACES[0]
+        face = None if sign_of(letter) is not None else _face_of(letter, font) or LETTERINGS[font][0]
         if found and face is not None and found[-1][0] is face:
             found[-1] = (face, found[-1][1] + letter, found[-1][2])
         else:
             found.append((face, letter, at))
-        at += _advance(letter)
+        at += _advance(letter, font)
     return found
 
 

@@ -14,7 +14,7 @@ from ..standards.lines import HEADING, LETTERING, PENS, LineGroup, fitted_patter
 from ..standards.sheets import Rectangle
 from ..values import value
 from .hatching import Hatch
-from .lettering import drawable, font_size, pieces, text_width
+from .lettering import Font, drawable, font_size, lettering_now, pieces, text_width
 from .signs import has_signs, sign_of
 
 Array = NDArray[np.float64]
@@ -73,6 +73,7 @@ class Text:
     anchor: Literal["start", "middle", "end"] = "start"
     angle: float = 0.0
     bold: bool = False
+    font: Font = "upright"
 
     @property
     def stroke(self) -> float:
@@ -86,7 +87,7 @@ class Text:
 
     @property
     def width(self) -> float:
-        return text_width(self.text, self.height)
+        return text_width(self.text, self.height, self.font)
 
     @property
     def start(self) -> Place:
@@ -107,7 +108,8 @@ class Text:
         a, size = np.radians(self.angle), font_size(self.height)
         way, start = np.array([np.cos(a), np.sin(a)]), np.array(self.start)
         return [
-            (face.name if face else "", letters, start + at * size * way) for face, letters, at in pieces(self.text)
+            (face.name if face else "", letters, start + at * size * way)
+            for face, letters, at in pieces(self.text, self.font)
         ]
 
     def signs(self) -> tuple[list[Curve2], list[Array]]:
@@ -255,13 +257,24 @@ class Sketch:
         """Add a line of lettering (nothing where it is empty)."""
         if text:
             self.marks.append(
-                Text(text=drawable(text), x=float(x), y=float(y), height=height, anchor=anchor, angle=angle, bold=bold)
+                Text(
+                    text=drawable(text),
+                    x=float(x),
+                    y=float(y),
+                    height=height,
+                    anchor=anchor,
+                    angle=angle,
+                    bold=bold,
+                    font=lettering_now(),
+                )
             )
 
     def element(
         self, id: str, kind: str, group: str, words: str, key: str, at: Place, *, loose: bool = False, view: str = ""
     ) -> Element:
         """What was drawn, as an element."""
+        # ink of another lettering is other ink
+        key = key if self.lines.font == "upright" else f"{key}-{self.lines.font}"
         return Element(
             id=id,
             kind=kind,

@@ -88,6 +88,8 @@ class Drawing(Model):
     """mm of its wide lines, which tells its line group (ISO 128-2); None for that of each sheet's size."""
     lettering: Annotated[float, one_of(*HEIGHTS)] | None = None
     """mm of its lettering (ISO 3098-1); None for that of each sheet's size."""
+    font: Literal["upright", "sloped", "plain"] = "upright"
+    """Its lettering: as ISO 3098 has it, upright or sloped by 75°, or a plain sans serif."""
     fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
     parts: Annotated[list[PartUse], Field(max_length=FEW)] = []
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=FEW)]
@@ -126,7 +128,7 @@ class Drawing(Model):
 
     def lines_of(self, sheet: Sheet) -> LineGroup:
         """The widths of lines and heights of lettering of a sheet."""
-        return line_group(sheet.size, self.wide, self.lettering)
+        return line_group(sheet.size, self.wide, self.lettering, self.font)
 
     def look_of(self, view: View) -> ViewStyle:
         """The style of a view: its own, else that of the drawing, else as the standard has it."""

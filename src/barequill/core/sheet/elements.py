@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..display import DisplayList, Element, Sketch, box_of
-from ..display.lettering import text_width
+from ..display.lettering import lettered, text_width
 from ..drawing import AuxiliaryView, DetailView, Dimension, Drawing, SectionView, Sheet, View
 from ..drawing.annotations import AnyAnnotation
 from ..drawing.views import DIMETRIC, ISOMETRIC, FreeView, PictorialView, PrincipalView
@@ -206,10 +206,11 @@ def solved(
     """All annotations of a sheet, solved, each with the place of the view on which it hangs."""
     placed_views = projections.placed_views(drawing, sheet)
     found = {}
-    for annotation in sheet.annotations:
-        root = root_view(sheet, annotation)
-        place = placed_views[root].transform.place if root is not None else (0.0, 0.0)
-        found[annotation.id] = solve(annotation, context_of(drawing, sheet, placed_views, root)), place
+    with lettered(drawing.font):
+        for annotation in sheet.annotations:
+            root = root_view(sheet, annotation)
+            place = placed_views[root].transform.place if root is not None else (0.0, 0.0)
+            found[annotation.id] = solve(annotation, context_of(drawing, sheet, placed_views, root)), place
     return found
 
 

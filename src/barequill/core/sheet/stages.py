@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 
 from ..display import DisplayList, Element
+from ..display.lettering import lettered
 from ..drawing import Dimension, Drawing, Sheet
 from ..drawing.title_fields import field_values
 from ..measuring.context import LayoutContext, root_view
@@ -181,7 +182,8 @@ def draw_sheet(
         pending=frozenset(pending),
     )
     made: dict[str, list[Element]] = {}
-    for context in STAGES:
-        made[context.name] = context.make(setting, [e for name in context.reads for e in made[name]])
+    with lettered(drawing.font):
+        for context in STAGES:
+            made[context.name] = context.make(setting, [e for name in context.reads for e in made[name]])
     ink.elements = [e for name in ON_PAPER for e in made[name]]
     return ink

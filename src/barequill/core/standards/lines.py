@@ -54,6 +54,7 @@ class LineGroup:
     narrow: float
     lettering: float
     caption: float
+    font: str = "upright"
 
     def width(self, pen: str) -> float:
         """Width in mm of a pen."""
@@ -70,7 +71,9 @@ HEIGHTS = (2.5, 3.5, 5.0, 7.0, 10.0)
 """Heights of lettering, mm (ISO 3098-1)."""
 
 
-def line_group(size: str, wide: float | None = None, lettering: float | None = None) -> LineGroup:
+def line_group(
+    size: str, wide: float | None = None, lettering: float | None = None, font: str = "upright"
+) -> LineGroup:
     """The group of a sheet, its ``wide`` line and its ``lettering`` (mm) where these are chosen; else what is fit for it: 0.5/0.25
     on small sheets, 0.7/0.35 on large ones, lettering of 5 mm on A0, A1 and their like and of 3.5 on others. Captions are a step
     higher."""
@@ -79,7 +82,7 @@ def line_group(size: str, wide: float | None = None, lettering: float | None = N
     if lettering is None:
         lettering = 5.0 if size in ("A0", "A1", "D", "E") else 3.5
     caption = next((h for h in HEIGHTS if h > lettering + 1e-9), round(1.4 * lettering, 1))
-    return LineGroup(wide, GROUPS.get(wide, wide / 2), lettering, caption)
+    return LineGroup(wide, GROUPS.get(wide, wide / 2), lettering, caption, font)
 
 
 def fitted_pattern(pen: str, width: float, length: float) -> list[float]:

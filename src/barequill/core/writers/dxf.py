@@ -16,7 +16,7 @@ from ezdxf.layouts import BaseLayout
 
 from ..display import DimensionRecord, DisplayList, Hatch, Mark, Region, Stroke, Text, Tint
 from ..display.hatching import PATTERNS
-from ..display.lettering import FACES, FONT_NAME, pieces
+from ..display.lettering import EVERY, FACES, FONT_NAME, SLOPED, pieces
 from ..display.signs import has_signs, sign_of
 from ..geometry.curves2 import Curve2
 from ..standards.lines import PENS
@@ -29,7 +29,7 @@ _WEIGHTS = [0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100
 
 TONES = "TONES"
 HEADINGS = "LETTERING_BOLD"
-STYLES = {"DejaVuSans": "LETTERING_WIDE", "DroidSansFallback": "LETTERING_CHINESE"}
+STYLES = {"DejaVuSans": "LETTERING_WIDE", "DroidSansFallback": "LETTERING_CHINESE", SLOPED.name: "LETTERING_SLOPED"}
 """Text styles for what the lettering itself lacks, by font."""
 
 
@@ -59,7 +59,7 @@ def write_dxf(ink: DisplayList, *more: DisplayList) -> bytes:
     document.header["$EXTMAX"] = (wide, max(i.height for i in (ink, *more)), 0)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
     document.styles.add(HEADINGS, font=f"{FONT_NAME}.ttf").set_extended_font_data(FONT_NAME, bold=True)
-    for face in FACES[1:]:
+    for face in EVERY[1:]:
         document.styles.add(STYLES[face.name], font=face.file.name)
     _layers(document, ink)
     style = document.dimstyles.get("Standard")
@@ -165,7 +165,9 @@ class _Space(Writer):
         """A TEXT entity; where it has signs, one for each run of letters, and a block of strokes for each sign, so that it
         hangs on no font."""
         if not has_signs(mark.text):
-            others = [face.name for face, _, _ in pieces(mark.text) if face is not FACES[0] and face is not None]
+            others = [
+                face.name for face, _, _ in pieces(mark.text, mark.font) if face is not FACES[0] and face is not None
+            ]
             self._letters(mark.text, mark, (mark.x, mark.y), STYLES[others[0]] if others else "LETTERING", mark.anchor)
             return
         for font, letters, at in mark.runs():

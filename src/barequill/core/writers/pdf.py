@@ -15,7 +15,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
 from ..display import DisplayList, Hatch, Region, Stroke, Text, Tint
-from ..display.lettering import FACES, FONT_NAME, font_size, pieces, text_width
+from ..display.lettering import EVERY, FONT_NAME, font_size, pieces, text_width
 from ..display.marks import box_of
 from ..display.paths import cubics
 from ..display.signs import WORDS
@@ -25,7 +25,7 @@ from .base import Writer
 
 @lru_cache(maxsize=1)
 def _register() -> None:
-    for face in FACES:
+    for face in EVERY:
         pdfmetrics.registerFont(TTFont(face.name, str(face.file)))
 
 
@@ -133,7 +133,7 @@ class _Page(Writer):
             canvas.setLineJoin(1)
         # as it stands from left to right: readers put what is read from right to left in its order by themselves
         size = font_size(mark.height) * mm
-        for face, letters, at in pieces(mark.text):
+        for face, letters, at in pieces(mark.text, mark.font):
             if face is None:
                 self._word(letters, at * size, size)
                 continue
@@ -152,7 +152,7 @@ class _Page(Writer):
         text = self.canvas.beginText(x, 0)
         text.setFont(FONT_NAME, size)
         text.setTextRenderMode(3)
-        text.setHorizScale(100 * text_width(sign, 1.0) / text_width(word, 1.0))
+        text.setHorizScale(100 * text_width(sign, 1.0, "upright") / text_width(word, 1.0, "upright"))
         text.textOut(word)
         text.setTextRenderMode(0)
         text.setHorizScale(100)

@@ -61,7 +61,7 @@ class ScreenTint(TypedDict):
 class ScreenText(TypedDict):
     """A line of lettering from its first letter on; ``box`` are its four corners. Where it has signs, ``runs`` are its letters,
     each run with how far along it begins, ``d`` and ``fill`` the strokes and what is filled of its signs, ``w`` wide;
-    ``bold``: the width of a line along the outlines of its letters, where it is."""
+    ``bold``: the width of a line along the outlines of its letters, where it is; ``font``: where it is another than the upright one."""
 
     m: Literal["t"]
     text: str
@@ -70,6 +70,7 @@ class ScreenText(TypedDict):
     fill: NotRequired[str]
     w: NotRequired[float]
     bold: NotRequired[float]
+    font: NotRequired[str]
     x: float
     y: float
     size: float
@@ -175,12 +176,14 @@ class _Screen(Writer):
             angle=round(-mark.angle, 4),
             box=[round(v, 3) for p in mark.corners() for v in (float(p[0]), -float(p[1]))],
         )
+        if mark.font != "upright":
+            found["font"] = "osifont-sloped" if mark.font == "sloped" else "osifont-wide"
         if mark.bold:
             found["bold"] = round(mark.grown, 3)
         if has_signs(mark.text):
             size = font_size(mark.height)
             found["runs"] = [
-                (letters, round(at * size, 3)) for face, letters, at in pieces(mark.text) if face is not None
+                (letters, round(at * size, 3)) for face, letters, at in pieces(mark.text, mark.font) if face is not None
             ]
             strokes, fills = mark.signs()
             found["d"] = "".join(path_data(curve, 0.0, 3) for curve in strokes)

@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape, quoteattr
 from ..bounds import plain
 from ..display import DisplayList, Hatch, Region, Stroke, Text, Tint
 from ..display.glyphs import glyph_path, units_per_em
-from ..display.lettering import FONT_NAME, font_size, laid_out, text_width
+from ..display.lettering import FONT_NAME, Font, font_size, laid_out, text_width
 from ..display.paths import path_data, picture_data
 from ..display.signs import sign_of
 from .base import Writer
@@ -30,7 +30,9 @@ def write_svg(ink: DisplayList) -> bytes:
             body.write(element.on_sheet())
             body.out.append("</g>")
         body.out.append("</g>")
-    letters = "".join(f'<path id="l{ord(c):x}" d="{d}"/>' for c in sorted(body.letters) if (d := glyph_path(c)))
+    letters = "".join(
+        f'<path id="{_glyph(c, f)}" d="{d}"/>' for c, f in sorted(body.letters) if (d := glyph_path(c, f))
+    )
     head = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{w:g}mm" height="{h:g}mm" viewBox="0 0 {w:g} {h:g}">',
@@ -41,6 +43,11 @@ def write_svg(ink: DisplayList) -> bytes:
         f'<rect width="{w:g}" height="{h:g}" fill="#fff"/>',
     ]
     return "\n".join([*head, *body.out, "</svg>"]).encode()
+
+
+def _glyph(letter: str, font: Font) -> str:
+    """What a letter is called in the document."""
+    return f"{'' if font == 'upright' else font[0]}l{ord(letter):x}"
 
 
 def _identifier(key: str, label: str) -> str:
@@ -54,7 +61,7 @@ class _Body(Writer):
     def __init__(self, ink: DisplayList) -> None:
         super().__init__(ink)
         self.out: list[str] = []
-        self.letters: set[str] = set()
+        self.letters: set[tuple[str, Font]] = set()
 
     def stroke(self, mark: Stroke) -> None:
         dashes = self.ink.dashes(mark)
@@ -95,10 +102,10 @@ class _Body(Writer):
         self.out.append(f'<g transform="scale({k:.6g} {-k:.6g})"{bold}>')
         at = 0.0
         for letter in laid_out(mark.text):
-            if sign_of(letter) is None and glyph_path(letter):
-                self.letters.add(letter)
-                self.out.append(f'<use href="#l{ord(letter):x}" x="{at:g}"/>')
-            at += text_width(letter, 1.0) / font_size(1.0) * units_per_em()
+            if sign_of(letter) is None and glyph_path(letter, mark.font):
+                self.letters.add((letter, mark.font))
+                self.out.append(f'<use href="#{_glyph(letter, mark.font)}" x="{at:g}"/>')
+            at += text_width(letter, 1.0, mark.font) / font_size(1.0) * units_per_em()
         self.out.append("</g>")
         self.out.append(
             f'<text font-size="{size:.4f}" textLength="{mark.width:.3f}" lengthAdjust="spacingAndGlyphs" '

@@ -32,6 +32,7 @@ class SheetChanges(Model):
     """mm of wide lines; 0 for that of each sheet's size."""
     lettering: Annotated[float, one_of(0, *HEIGHTS)] | None = None
     """mm of lettering; 0 for that of each sheet's size."""
+    font: Literal["upright", "sloped", "plain"] | None = None
 
 
 class SetSheet(SheetChanges, AnyOperation):
@@ -47,7 +48,7 @@ class SetSheet(SheetChanges, AnyOperation):
         if self.angle is not None and self.angle != drawing.angle:
             for each in drawing.sheets:
                 drawing = shifted(drawing, _mirrored(drawing, each))
-        common = {n: v for n in ("angle", "standard", "unit") if (v := getattr(self, n)) is not None}
+        common = {n: v for n in ("angle", "standard", "unit", "font") if (v := getattr(self, n)) is not None}
         common |= {n: v or None for n in ("wide", "lettering") if (v := getattr(self, n)) is not None}
 
         def placed(v: View) -> View:
@@ -73,6 +74,7 @@ class SetSheet(SheetChanges, AnyOperation):
                 else f"lettering of {self.lettering} mm"
                 if self.lettering
                 else "lettering by its size",
+                f"{self.font} lettering" if self.font else None,
             )
             if text
         ]
