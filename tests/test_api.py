@@ -366,6 +366,35 @@ def test_a_removed_drawing_is_gone_and_frees_its_part(client) -> None:
     assert client.get(f"/api/parts/{key}").status_code == 404
 
 
+def test_a_drawing_is_copied_for_another_part_without_what_hung_on_its_own(client) -> None:
+    keys = {stem: bring(client, f"{stem}.step", demo_file(stem).read_bytes())["part"] for stem in ("catch-box", "pawl")}
+    fields = {"owner": "Withy Lock Trust", "title": "Box", "number": "WL-9"}
+    wish = {"part": keys["catch-box"], "views": ["front", "top", "iso"], "size": "A3", "fields": fields}
+    state = client.post("/api/drawings", json=wish).get_json()
+    front = next(v["id"] for v in state["document"]["sheets"][0]["views"] if v.get("look") == "front")
+    for one in (
+        {"act": "overall_sizes", "views": [front], "axes": ["x", "y"]},
+        {"act": "state_note", "sheet": "e1", "pointer": [150, 150], "text": "Withy Lock works\nall round"},
+        {"act": "operation", "operation": {"op": "set_sheet", "sheet": "e1", "wide": 0.35}},
+    ):
+        url = f"/api/drawings/{state['id']}/acts"
+        state = client.post(url, json={"edit": state["edit"], "act": one}).get_json()
+    made = client.post(f"/api/drawings/{state['id']}/copy", json={"part": keys["pawl"]}).get_json()
+    document, sheet = made["document"], made["document"]["sheets"][0]
+    assert made["id"] != state["id"] and document["wide"] == 0.35
+    assert [(v["kind"], v["part"]) for v in sheet["views"]] == [
+        (kind, keys["pawl"]) for kind in ("principal", "projected", "pictorial")
+    ]
+    assert {a["kind"] for a in sheet["annotations"]} <= {"text_note", "centre_mark", "centre_line"}
+    assert [a["text"] for a in sheet["annotations"] if a["kind"] == "text_note"] == ["Withy Lock works\nall round"]
+    assert document["fields"].get("owner") == "Withy Lock Trust" and "title" not in document["fields"]
+    ink = client.get(f"/api/drawings/{made['id']}/sheets/e1/ink").get_json()
+    zones = {z["field"]: z["value"] for z in ink["fields"]}
+    assert zones["title"] == "Pawl" and zones["number"] != "WL-9"
+    assert not [r for r in ink["remarks"] if "lies" in r["words"]]
+    assert client.post(f"/api/drawings/{state['id']}/copy", json={"part": "0" * 24}).status_code == 404
+
+
 # ---- issue
 
 

@@ -105,6 +105,7 @@ def test_a_drawing_is_copied_put_into_the_basket_and_back_and_removed_for_good_a
     card = page.locator(".sheet", has_text="Doomed sheet")
     expect(card.locator("img")).to_be_visible()
     card.get_by_role("button", name="Copy").click()
+    card.get_by_role("button", name="With its part").click()
     expect(card).to_have_count(2)
     expect(card.first).to_contain_text("WL-D (copy)")
     card.first.get_by_role("button", name="Remove").click()

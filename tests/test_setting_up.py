@@ -123,7 +123,7 @@ def test_a_wheel_serves_the_demo_in_an_environment_of_its_own(tmp_path: Path) ->
                     time.sleep(0.5)
             with urllib.request.urlopen(f"{url}/", timeout=5) as answer:
                 assert b"<script" in answer.read()
-            assert len(drawings) == 8
+            assert len(drawings) == 9
             where = subprocess.run(
                 [own / "bin/python", "-c", "import barequill; print(barequill.__file__)"],
                 env=os.environ | home,

@@ -140,8 +140,8 @@ export const api = {
   basket: () => told(http.GET('/api/drawings', { params: { query: { removed: '1' } } })),
   putBack: (id: number) =>
     told(http.POST('/api/drawings/{id}/put-back', { params: { path: { id } }, body: {} })),
-  copyDrawing: (id: number) =>
-    told(http.POST('/api/drawings/{id}/copy', { params: { path: { id } }, body: {} })),
+  copyDrawing: (id: number, part = '') =>
+    told(http.POST('/api/drawings/{id}/copy', { params: { path: { id } }, body: { part } })),
   issues: (id: number) => told(http.GET('/api/drawings/{id}/issues', { params: { path: { id } } })),
   nextIssue: (id: number) => told(http.GET('/api/drawings/{id}/next-issue', { params: { path: { id } } })),
   issue: (id: number, body: Schemas['IssueRequest']) =>

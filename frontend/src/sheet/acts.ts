@@ -40,6 +40,12 @@ const bentView = () => {
   return bent.find((v) => v.id === selected.one) ?? bent[0];
 };
 
+/** The selected flat pattern, or the first one. */
+const flatView = () => {
+  const laid = work.views.filter((v) => v.kind === 'principal' && v.flat);
+  return laid.find((v) => v.id === selected.one) ?? laid[0];
+};
+
 function cutMiddle() {
   const view = cuttable();
   if (view) interaction.cutMiddle(view);
@@ -128,6 +134,13 @@ export const acts: RouteAct[] = [
     says: 'The flat pattern of a bent sheet as a view: bend lines in their middles, holes where they are to be cut.',
     run: () => interaction.make(layingFlat(bentView()?.id ?? '')),
     reason: () => (bentView() ? '' : 'The part is no bent sheet: one thickness, of flats and round bends.'),
+  },
+  {
+    step: 7,
+    name: 'Note the bends',
+    says: 'At each bend of a flat pattern which way, by how much and by which radius it is bent.',
+    run: () => work.act({ act: 'state_bends', view: flatView()?.id ?? '' }),
+    reason: () => (flatView() ? '' : 'There is no flat pattern on this sheet.'),
   },
   {
     step: 3,

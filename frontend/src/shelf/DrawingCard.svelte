@@ -1,12 +1,13 @@
 <script lang="ts">
   import { tick } from 'svelte';
-  import { api, type DrawingInfo } from '../api/client';
+  import { api, type DrawingInfo, type PartInfo } from '../api/client';
   import { dateWords } from '../lib/format';
   import { calledOf } from './called';
 
   /** A drawing on the shelf: its small picture, what it is called, and what can be done with it from here. */
   let {
     drawing: d,
+    parts,
     onrescue,
     onremove,
     ondo,
@@ -15,6 +16,8 @@
     onchoose,
   }: {
     drawing: DrawingInfo;
+    /** Those on the shelf: a copy may be for another of them. */
+    parts: PartInfo[];
     onrescue: () => void;
     onremove: () => void;
     /** Has something done to it, then the shelf shown as it is. */
@@ -37,6 +40,22 @@
       .map((t) => t.trim())
       .filter(Boolean);
     if (tags && tags.join() !== (d.tags ?? []).join()) await ondo(() => api.fileUnder(d.id, tags));
+  }
+
+  let copying = $state(false);
+  let copier = $state<HTMLButtonElement>();
+
+  function copy(part: string) {
+    copying = false;
+    copier?.focus();
+    return ondo(() => api.copyDrawing(d.id, part));
+  }
+
+  function leave(e: KeyboardEvent) {
+    if (e.key !== 'Escape') return;
+    e.stopPropagation();
+    copying = false;
+    copier?.focus();
   }
 
   let naming = $state<{ number: string; title: string } | null>(null);
@@ -182,12 +201,32 @@
       >
       <button
         class="quiet small"
-        onclick={() => ondo(() => api.copyDrawing(d.id))}
+        bind:this={copier}
+        onclick={() => (copying = !copying)}
+        aria-expanded={copying}
         aria-label={`Copy ${calledOf(d)}`}>Copy</button
       >
     {/if}
     <button class="quiet small" onclick={onremove} aria-label={`Remove ${calledOf(d)}`}>Remove</button>
   </div>
+  {#if copying}
+    <div class="line" role="group" aria-label={`How to copy ${calledOf(d)}`}>
+      <button class="quiet small" {@attach (b) => b.focus()} onclick={() => copy('')} onkeydown={leave}
+        >With its part</button
+      >
+      <select
+        class="field small"
+        aria-label="Another part that the copy is for: sheets, views and looks without sizes"
+        onchange={(e) => copy(e.currentTarget.value)}
+        onkeydown={leave}
+      >
+        <option value="">for another part…</option>
+        {#each parts.filter((p) => !p.damaged) as p (p.key)}
+          <option value={p.key}>{[p.number, p.name].filter(Boolean).join(' ')}</option>
+        {/each}
+      </select>
+    </div>
+  {/if}
 </div>
 
 <style>

@@ -275,6 +275,7 @@
       {#each sorted as d (d.id)}
         <DrawingCard
           drawing={d}
+          {parts}
           onrescue={() => rescue(d)}
           onremove={() => remove(d)}
           ondo={done}

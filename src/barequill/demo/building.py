@@ -11,7 +11,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from .shapes import box, chamfered, cone, cut, cylinder, fuse, prism, rounded, turned
+from .shapes import bent, box, chamfered, cone, cut, cylinder, fuse, prism, rounded, turned
 
 FOLDER = Path(__file__).parent / "parts"
 
@@ -127,6 +127,25 @@ def catch_box() -> Any:
     return cut(body, cylinder((0, -50, 25), (0, 1, 0), 9, 30))
 
 
+def rack_guard() -> Any:
+    """A guard over the paddle rack, bent of sheet 2 mm thick: a hat with feet that are screwed down, and a slot to look at the rack."""
+    guard = bent([20, 36, 60, 36, 20], [90, -90, -90, 90], 4.0, 2.0, 100.0)
+    left = 20 + 6 + 60 + 2 * 4 + 2 * 2 + 6 + 20 - 4
+    feet = [cylinder((x, y, -1), (0, 0, 1), 3.5, 4) for x in (10, left - 10) for y in (15, 85)]
+    top, middle, half = 36 + 2 * 4 + 2, left / 2, 9
+    slot = prism(
+        [
+            (middle - half, 30, top - 4),
+            (middle - half, 70, top - 4),
+            ((middle, 70 + half, top - 4), (middle + half, 70, top - 4)),
+            (middle + half, 30, top - 4),
+            ((middle, 30 - half, top - 4), (middle - half, 30, top - 4)),
+        ],
+        (0, 0, 12),
+    )
+    return cut(guard, *feet, slot)
+
+
 def pedestal_assembly() -> list[tuple[str, Any]]:
     """A small pedestal of six bodies: base, cap, bush, stub spindle and two studs."""
     base = cut(
@@ -165,6 +184,7 @@ PARTS: list[tuple[str, str, str, str, Callable[[], Any]]] = [
     ("WL-204", "Round gear cover", "round-gear-cover", "Cast iron EN-GJL-250", gear_cover),
     ("WL-205", "Pawl", "pawl", "Steel 42CrMo4", pawl),
     ("WL-206", "Catch box", "catch-box", "Ductile iron EN-GJS-400-15", catch_box),
+    ("WL-207", "Rack guard", "rack-guard", "Steel S235JR", rack_guard),
     ("WL-210", "Small pedestal assembly", "small-pedestal-assembly", "Steel S235JR", pedestal_assembly),
 ]
 """Number, name, file stem, material and builder of each part."""

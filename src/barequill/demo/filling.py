@@ -1,4 +1,4 @@
-"""Filling in the demo data: the parts on the shelf, and eight finished drawings."""
+"""Filling in the demo data: the parts on the shelf, and nine finished drawings."""
 
 from __future__ import annotations
 
@@ -16,10 +16,12 @@ from ..core.acts.cut_locally import CutLocally
 from ..core.acts.enlarge import Enlarge
 from ..core.acts.item_numbers import NumberItems
 from ..core.acts.items import ChangeItems, ItemChange, ListParts
+from ..core.acts.lay_flat import LayFlat, StateBends
 from ..core.acts.leave_rib import LeaveRib
 from ..core.acts.look_square import LookSquare
 from ..core.acts.make_exact import MakeExact
 from ..core.acts.outlining import DrawnOutline
+from ..core.acts.overall import OverallSizes
 from ..core.acts.revolve_between import RevolveBetween
 from ..core.acts.state_datum import StateDatum
 from ..core.acts.state_frame import StateFrame
@@ -27,6 +29,7 @@ from ..core.acts.state_material import StateMaterial
 from ..core.acts.state_notes import StateFlag
 from ..core.acts.state_sign import StateSign
 from ..core.acts.state_texture import StateTexture
+from ..core.acts.tidy import Tidy
 from ..core.drawing.operations import SetSheet
 from ..core.reading.reading import content_key
 from ..core.standards.materials import MATERIALS
@@ -42,6 +45,7 @@ STEMS = {
     "round-gear-cover": "Cast iron EN-GJL-250",
     "pawl": "Steel 42CrMo4",
     "catch-box": "Ductile iron EN-GJS-400-15",
+    "rack-guard": "Steel S235JR",
     "small-pedestal-assembly": "Steel S235JR",
 }
 OWNER = {"owner": "Withy Lock Trust", "creator": "R. Oake", "approver": "M. Sallow"}
@@ -64,6 +68,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("small-pedestal-assembly", draw_assembly),
             ("angled-keeper", draw_keeper),
             ("pawl", draw_pawl),
+            ("rack-guard", draw_guard),
             ("long-pinion-spindle", draw_short_spindle),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
@@ -316,6 +321,28 @@ def draw_pawl(services: Services, key: str) -> Hand:
     hand.pull("top", [(-18, 0, 0), (-18, 16, 0)], "left", 0)
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 3.2", number="WL-205")
+    return hand
+
+
+def draw_guard(services: Services, key: str) -> Hand:
+    """The rack guard: as it is bent, and its flat pattern with the places of its bends and holes."""
+    hand = _hand(services, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"]))
+    hand.place("front", (100, 231))
+    hand.place("top", (100, 139))
+    hand.place("corner", (190, 54))
+    hand.change("corner", scale=0.5)
+    hand.pull("front", [((0, 0, 2), "end"), ((120, 0, 2), "end")], "below", 1)
+    hand.pull("front", [((28, 0, 48), "end"), ((120, 0, 0), "end")], "right", 0)
+    hand.pull("front", [(24.0, 0, 20), (96.0, 0, 20)], "above", 0)
+    front = hand.placed_view("front").view.id
+    hand.act(LayFlat(view=front, to=(290, 195)))
+    flat = hand.now.drawing.front_sheet.views[-1].id
+    hand.act(OverallSizes(views=[flat], axes=["x", "y"]))
+    hand.act(StateBends(view=flat))
+    hand.shade()
+    hand.fill(**OWNER, revision="A", surface="Ra 6.3")
+    hand.general_notes("Neutral line by DIN 6935. Deburr before bending.")
+    hand.act(Tidy(sheet="e1"))
     return hand
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
@@ -135,6 +136,50 @@ def chamfered(shape: Any, width: float, places: list[Point]) -> Any:
     for edge in _at(shape, places):
         tool.Add(width, edge)
     return tool.Shape()
+
+
+def bent(flats: list[float], turns: list[float], radius: float, thick: float, wide: float) -> Any:
+    """A strip of flats with bends by angles (degrees, counter-clockwise above 0) between them, all of one radius within, ``wide`` along y;
+    it begins flat along x, its lower side at z = 0."""
+    at, way = np.array([0.0, 0.0]), 0.0
+    low: list[Any] = [at]
+    high: list[Any] = [at + (0, thick)]
+
+    def off(angle: float) -> np.ndarray:
+        return np.array([-math.sin(angle), math.cos(angle)])
+
+    for k, flat in enumerate(flats):
+        at = at + flat * np.array([math.cos(way), math.sin(way)])
+        low.append(at)
+        high.append(at + thick * off(way))
+        if k < len(turns):
+            turn = math.radians(turns[k])
+            left = turn > 0
+            heart = at + off(way) * ((thick + radius) if left else -radius)
+            arcs: tuple[list[Any], list[Any]] = ([], [])
+            for share in (0.5, 1.0):
+                n = off(way + share * turn)
+                for side, arc in ((0.0, arcs[0]), (thick, arcs[1])):
+                    r = (radius + thick - side) if left else (radius + side)
+                    arc.append(heart - r * n if left else heart + r * n)
+            low.append(tuple(arcs[0]))
+            high.append(tuple(arcs[1]))
+            at, way = arcs[0][1], way + turn
+
+    def space(p: np.ndarray) -> tuple[float, float, float]:
+        return (float(p[0]), 0.0, float(p[1]))
+
+    outline: list[Any] = [space(low[0])]
+    for item in low[1:]:
+        outline.append(tuple(map(space, item)) if isinstance(item, tuple) else space(item))
+    back = high[::-1]
+    outline.append(space(back[0]))
+    for k, item in enumerate(back):
+        if isinstance(item, tuple):
+            outline += [space(item[1]), (space(item[0]), space(back[k + 1]))]
+        elif k and not isinstance(back[k - 1], tuple):
+            outline.append(space(item))
+    return prism(outline, (0, wide, 0))
 
 
 def moved(

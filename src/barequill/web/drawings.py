@@ -134,10 +134,14 @@ def file_under(id: int, body: s.Tags) -> dict[str, str]:
     return {}
 
 
-@route(drawings, "POST", "/drawings/{id}/copy", body=s.Nothing, answer=s.DrawingState, status=201)
-def copy_drawing(id: int, body: s.Nothing) -> s.DrawingState:
-    """A copy of a drawing as it stands, with a history of its own; its number says that it is one."""
+@route(drawings, "POST", "/drawings/{id}/copy", body=s.CopyRequest, answer=s.DrawingState, status=201)
+def copy_drawing(id: int, body: s.CopyRequest) -> s.DrawingState:
+    """A copy of a drawing as it stands, with a history of its own; its number says that it is one. For another part: its sheets, views
+    and looks with that."""
     drawing = services().store.get(id).drawing
+    if body.part:
+        made = services().for_another(drawing, body.part)
+        return state_of(services().store.add(made, f"Like drawing {id}, of another part"))
     sheet = drawing.front_sheet
     number = field_values(drawing, sheet, None)["number"]
     fields = {**drawing.fields, "number": f"{number} (copy)".strip()}

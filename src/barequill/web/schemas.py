@@ -9,7 +9,7 @@ from pydantic import Field
 from ..core.acts import Act
 from ..core.acts.new_drawing import NewDrawing as NewDrawing
 from ..core.acts.state_frame import ChangeFrame, StateFrame
-from ..core.bounds import FEW, Name, Ref
+from ..core.bounds import FEW, Key, Name, Ref
 from ..core.drawing import Annotation, Drawing
 from ..core.drawing.base import Model, Point, Size
 from ..core.drawing.texts import json_text
@@ -348,6 +348,12 @@ class RescueRequest(Model):
 
 class Nothing(Model):
     """What needs no more words."""
+
+
+class CopyRequest(Model):
+    """How a drawing is copied: for another ``part``, or with its own."""
+
+    part: Key = ""
 
 
 class FrameRequest(Model):

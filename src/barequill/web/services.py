@@ -13,11 +13,12 @@ from threading import BoundedSemaphore, Lock, Thread
 from typing import Any
 
 from ..core.acts import ActContext, AnyAct, NewDrawing, Shelved, new_drawing
+from ..core.acts.for_another import for_another
 from ..core.bounds import NAME
 from ..core.display import DisplayList, Text
 from ..core.display.lettering import lettered
 from ..core.display.paths import path_data
-from ..core.drawing import Drawing, Operation, Sheet
+from ..core.drawing import Drawing, Operation, PartUse, Sheet
 from ..core.drawing.operations import Group, SetPart
 from ..core.errors import BadOperation, Busy, NotFound, Pending, Unwritable, UserError
 from ..core.projection.shading import NO_TONES
@@ -280,6 +281,20 @@ class Services:
         self.workshop.begin(self.distinct(Drawing(sheets=[trial]), trial))
         shelved = Shelved(name=row.name, number=row.number, material=row.material, density=row.density)
         return new_drawing(self.projections, wish, shelved)
+
+    def for_another(self, drawing: Drawing, key: str) -> Drawing:
+        """A drawing taken over for another part of the shelf."""
+        row = self.store.part(key)
+        part = self.workshop.part(key)
+        use = PartUse(
+            key=key,
+            name=row.name or part.name,
+            number=row.number or part.number,
+            material=row.material or next((b.material for b in part.bodies if b.material), None) or "",
+            density=row.density,
+        )
+        with lettered(drawing.font):
+            return for_another(self.acting, drawing, use)
 
     def preview(self, drawing: Drawing, act: AnyAct) -> s.Preview:
         """The display list of what an act would make."""

@@ -24,6 +24,7 @@ MAGIC = b"bare quill cache 1\n"
 MODULES = {
     "Part": "part.model",
     "Body": "part.model",
+    "BendLine": "part.model",
     "Face": "part.model",
     "Edge": "part.model",
     "Mesh": "part.model",

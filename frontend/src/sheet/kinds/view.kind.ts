@@ -110,6 +110,8 @@ const kind: Kind = {
       });
     if (work.ink?.views.find((v) => v.id === id)?.bent)
       found.push({ name: 'Lay the sheet flat', run: () => interaction.make(layingFlat(id)) });
+    if (view.kind === 'principal' && view.flat)
+      found.unshift({ name: 'Note its bends', run: () => work.act({ act: 'state_bends', view: id }) });
     if (view.kind !== 'pictorial' && view.kind !== 'free')
       found.push({ name: 'Mirrored: the other hand', run: () => interaction.make(mirroring(id)) });
     found.push({ name: 'Change the look of its marks', run: () => work.editViewLook(id) });

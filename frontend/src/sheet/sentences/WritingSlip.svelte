@@ -64,7 +64,7 @@
     csink: '⌵',
     sq: '□',
   };
-  const STRIP = ['Ø', '°', '±', '×', '↧', '⌴', '⌵', '□', '{Ø}', '{depth}', '{count}', '{thread}'];
+  const STRIP = ['Ø', '°', '±', '×', '↧', '⌴', '⌵', '□', '{Ø}', '{depth}', '{count}', '{thread}', '{bend}'];
 
   $effect(() => {
     if (!there) return;

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from ..bounds import Name, Ref
-from ..drawing import Drawing, Operation, PrincipalView, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, PrincipalView, Sheet
+from ..drawing.annotations.hung import Foot
+from ..drawing.annotations.text_note import TextNote
 from ..drawing.base import Point
-from ..drawing.operations import AddViews, need_view
+from ..drawing.operations import AddViews, Annotate, need_view
 from ..drawing.views import FlatPattern
 from ..errors import UserError
 from ..features.derived import flat_key
+from ..kinds.common.hanging import flat_of, spot_of
 from ..part.chosen import body_names
 from ..sheet.elements import view_words
 from ..views.directions import cameras
@@ -59,6 +63,35 @@ class LayFlat(AnyAct):
             caption="FLAT PATTERN",
             hidden_lines=False,
         )
+
+
+class StateBends(AnyAct):
+    """At each bend of a flat pattern a note that tells which way, by how much and by which radius it is bent; not where one is."""
+
+    act: Literal["state_bends"] = "state_bends"
+    view: Ref
+
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, view = need_view(drawing, self.view)
+        context, _ = acting.context(drawing, sheet, view.id)
+        placed_view = context.view
+        noted = {a.foot.ref for a in sheet.annotations if isinstance(a, TextNote) and a.on == view.id and a.foot}
+        bends = [b for b in placed_view.projected.whole.bends if b.ref not in noted]
+        if not bends:
+            raise UserError("No bend is to be noted", "Choose a flat pattern with bends that have no note yet.")
+        hull = placed_view.hull
+        made: list[AnyAnnotation] = []
+        for own, bend in zip(drawing.fresh(len(bends)), bends, strict=True):
+            flat = placed_view.transform.to_sheet(flat_of(placed_view.projected, bend.ref))
+            # from its upper end, clear of the pattern; of level ones from the right
+            upright = abs(float(flat[-1, 1] - flat[0, 1])) >= abs(float(flat[-1, 0] - flat[0, 0]))
+            tip = flat[int(np.argmax(flat[:, 1 if upright else 0]))]
+            foot = Foot(ref=bend.ref, spot=spot_of(placed_view, bend.ref, tip))
+            beyond = float(hull[:, 1 if upright else 0].max() - tip[1 if upright else 0])
+            angle = 60.0 if upright else 30.0
+            reach = (beyond + 10.0) / float(np.sin(np.radians(60.0)))
+            made.append(TextNote(id=own, on=view.id, text="{bend}", foot=foot, angle=angle, offset=round(reach, 2)))
+        return Annotate(sheet=sheet.id, annotations=made)
 
 
 class MirrorView(AnyAct):

@@ -20,7 +20,7 @@ from ..drawing.base import Point
 from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet
 from ..drawing.title_fields import field_values
 from ..errors import BadOperation, UserError
-from ..features.blends import blends_of
+from ..features.listing import features_of
 from ..kinds import solve
 from ..sheet.stages import draw_sheet
 from ..standards.sheets import sheet_rectangle
@@ -160,7 +160,8 @@ def proposals(drawing: Drawing, sheet: Sheet, acting: ActContext) -> Iterator[st
     yield "Edges without a size: ISO 13715, outside −0.3, inside +0.3."
     use = drawing.subject(sheet)
     if use is not None:
-        rounds = Counter(round(f.figure("radius"), 4) for f in blends_of(acting.projections.part(use.key)))
+        features = features_of(acting.projections.part(use.key))
+        rounds = Counter(round(f.figure("radius"), 4) for f in features if f.kind in ("fillet", "round"))
         if rounds and (most := rounds.most_common(1)[0])[1] > 1:
             yield f"Rounds without a size: R{most[0]:g}."
     if values.get("surface"):

@@ -19,7 +19,7 @@ from ..geometry.planar import rings_of
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from ..part.chosen import body_names, only
-from ..part.model import Array, Edge, Face, Ints, Mesh, Part
+from ..part.model import Array, BendLine, Edge, Face, Ints, Mesh, Part
 from ..part.transforming import moved_part
 from .bent_sheet import NEAR, Bend, BentSheet, Laid, Rigid, Rolled, Rule, bent_sheet_of
 
@@ -311,11 +311,13 @@ def _filled(pieces: list[shapely.Polygon]) -> list[shapely.Polygon]:
 def _with_bend_lines(flat: Part, sheet: BentSheet, laid: dict[int, Laid]) -> Part:
     """The flat pattern with the middle of each bend as an edge on its upper side."""
     edges, corners, refs = list(flat.edges), list(flat.vertices), list(flat.vertex_refs)
+    bends: list[BendLine] = []
     up = np.array([0.0, 0.0, 1.0])
     for bend in sheet.bends:
         rows = [k for k in bend.faces if k in sheet.upper]
         for k, (begin, end, row) in enumerate(_middles(flat, bend, rows, laid)):
             ref = f"{flat.faces[row].ref}{BENT}" + (f"-{k + 1}" if k else "")
+            bends.append(BendLine(ref, bend.radius, bend.angle, bend.up))
             spots = np.array([begin, end])
             curve = line(begin, end)
             edges.append(
@@ -334,7 +336,13 @@ def _with_bend_lines(flat: Part, sheet: BentSheet, laid: dict[int, Laid]) -> Par
             )
             corners += [begin, end]
             refs += [f"{ref}.0", f"{ref}.1"]
-    return replace(flat, edges=tuple(edges), vertices=np.array(corners).reshape(-1, 3), vertex_refs=tuple(refs))
+    return replace(
+        flat,
+        edges=tuple(edges),
+        vertices=np.array(corners).reshape(-1, 3),
+        vertex_refs=tuple(refs),
+        bends=tuple(bends),
+    )
 
 
 def _middles(flat: Part, bend: Bend, rows: list[int], laid: dict[int, Laid]) -> list[tuple[Array, Array, int]]:

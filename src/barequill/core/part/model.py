@@ -101,8 +101,19 @@ class Mesh:
 
 
 @value
+class BendLine:
+    """The middle of a bend on a flat pattern, by the reference of its edge: ``radius`` within (mm), ``angle`` (degrees) by which it is
+    bent, ``up`` toward the viewer or away."""
+
+    ref: str
+    radius: float
+    angle: float
+    up: bool
+
+
+@value
 class Part:
-    """A part read from a file."""
+    """A part read from a file, or made of one."""
 
     key: str
     name: str
@@ -121,6 +132,8 @@ class Part:
     """Bodies that run into each other, by their rows; None where that has not been looked for."""
     products: tuple[Product, ...] = ()
     """What the file says that the whole is put together of."""
+    bends: tuple[BendLine, ...] = ()
+    """Of a flat pattern."""
 
     @cached_property
     def size(self) -> float:

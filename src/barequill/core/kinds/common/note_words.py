@@ -1,7 +1,7 @@
 """What a note says: figures of the part and the sheet put in where they are named, so that they stay true.
 
 ``{Ø}``, ``{depth}``, ``{count}``, ``{thread}`` of the hole that the note is led to; ``{size e12}`` a size of the sheet by its id;
-``{title}`` and the like a field of the title block.
+``{bend}`` of the bend line that it is led to on a flat pattern; ``{title}`` and the like a field of the title block.
 """
 
 from __future__ import annotations
@@ -50,6 +50,8 @@ def _figure(context: LayoutContext, note: TextNote, name: str) -> str | None:
         return _of_hole(context, note, OF_HOLE[name])
     if name.startswith("size "):
         return context.says(name[5:].strip())
+    if name == "bend":
+        return _of_bend(context, note)
     if name in FIELDS:
         return field_values(context.drawing, context.sheet, None).get(name) or None
     return None
@@ -63,6 +65,19 @@ def _of_hole(context: LayoutContext, note: TextNote, what: str) -> str | None:
     if hole is None:
         return None
     return _says(context, hole, what)
+
+
+def _of_bend(context: LayoutContext, note: TextNote) -> str | None:
+    """How it is bent along the line that a note is led to: ``UP 90° R3``."""
+    if note.foot is None or context.placed_view is None:
+        return None
+    ref = note.foot.ref
+    bend = next((b for b in context.view.projected.whole.bends if b.ref == ref), None)
+    if bend is None:
+        return None
+    drawing = context.drawing
+    radius = written(bend.radius, None, drawing.unit, False, drawing.standard, context.style.own)
+    return f"{'UP' if bend.up else 'DOWN'} {round(bend.angle, 2):g}° R{radius}"
 
 
 def _says(context: LayoutContext, hole: Hole, what: str) -> str | None:
