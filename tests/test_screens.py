@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 import sqlite3
 
@@ -11,19 +12,7 @@ from playwright.sync_api import Page, expect
 from barequill.demo import building, shapes
 from tools.common import demo_file
 
-from .browsing import Paper, draw
-
-
-def bring(page: Page, server: str, stem: str) -> str:
-    """Bring a demo part through the API; its key."""
-    file = {"name": f"{stem}.step", "mimeType": "application/step", "buffer": demo_file(stem).read_bytes()}
-    job = page.request.post(f"{server}/api/parts", multipart={"file": file}).json()
-    for _ in range(300):
-        job = page.request.get(f"{server}/api/jobs/{job['id']}").json()
-        if job["state"] != "working":
-            break
-        page.wait_for_timeout(100)
-    return job["part"]
+from .browsing import Paper, Services, bring, draw
 
 
 def sentence(page: Page):
@@ -55,8 +44,8 @@ def select_view(page: Page, name: str) -> None:
 
 
 def test_the_shelf_finds_shows_and_keeps_what_is_set(server: str, page: Page) -> None:
-    bring(page, server, "pawl")
-    bring(page, server, "catch-box")
+    bring(server, page, "pawl")
+    bring(server, page, "catch-box")
     page.goto(server)
     expect(page.locator(".part", has_text="Catch box")).to_be_visible()
     page.keyboard.press("/")
@@ -80,8 +69,8 @@ def test_the_shelf_finds_shows_and_keeps_what_is_set(server: str, page: Page) ->
 
 
 def test_the_answer_to_the_last_search_is_shown_whatever_order_answers_come_in(server: str, page: Page) -> None:
-    bring(page, server, "pawl")
-    bring(page, server, "catch-box")
+    bring(server, page, "pawl")
+    bring(server, page, "catch-box")
     page.goto(server)
     expect(page.locator(".part", has_text="Catch box")).to_be_visible()
 
@@ -98,7 +87,7 @@ def test_the_answer_to_the_last_search_is_shown_whatever_order_answers_come_in(s
 def test_a_drawing_is_copied_put_into_the_basket_and_back_and_removed_for_good_after_a_word(
     server: str, page: Page
 ) -> None:
-    key = bring(page, server, "catch-box")
+    key = bring(server, page, "catch-box")
     wish = {"part": key, "views": ["front"], "fields": {"title": "Doomed sheet", "number": "WL-D"}}
     page.request.post(f"{server}/api/drawings", data=wish)
     page.goto(server)
@@ -179,7 +168,7 @@ def test_the_night_desk_darkens_the_desk_and_leaves_the_paper(server: str, page:
 
 
 def test_a_new_drawing_shows_what_each_choice_means(server: str, page: Page) -> None:
-    key = bring(page, server, "spindle-pedestal")
+    key = bring(server, page, "spindle-pedestal")
     page.goto(f"{server}/#/new/{key}")
     expect(page.get_by_role("radio")).to_have_count(6, timeout=60000)
     main = page.locator("main")
@@ -204,7 +193,7 @@ def test_a_new_drawing_shows_what_each_choice_means(server: str, page: Page) -> 
 
 
 def test_an_empty_sheet_offers_its_first_views_and_takes_them_back(server: str, page: Page) -> None:
-    key = bring(page, server, "pawl")
+    key = bring(server, page, "pawl")
     page.goto(f"{server}/#/new/{key}")
     page.get_by_role("button", name="Start with an empty sheet").click()
     expect(page.locator(".empty")).to_contain_text("This sheet is empty", timeout=60000)
@@ -438,7 +427,7 @@ def test_the_sheet_is_usable_in_a_small_window(cover_page: Page) -> None:
 def test_a_damaged_drawing_is_shown_as_that_taken_out_and_brought_back_to_what_can_be_read(
     app, server: str, page: Page
 ) -> None:
-    key, store = bring(page, server, "pawl"), app.extensions["services"].store
+    key, store = bring(server, page, "pawl"), app.extensions["services"].store
     made = page.request.post(f"{server}/api/drawings", data={"part": key, "views": ["front"]}).json()
     where = f"{server}/api/drawings/{made['id']}"
     for k in range(3):
@@ -474,7 +463,7 @@ def test_files_dropped_together_are_one_part_where_they_name_each_other(server: 
 
 def test_of_many_steps_any_is_gone_to_also_those_on_earlier_pages_and_back(server: str, page: Page) -> None:
     made = page.request.post(
-        f"{server}/api/drawings", data={"part": bring(page, server, "pawl"), "views": ["front"]}
+        f"{server}/api/drawings", data={"part": bring(server, page, "pawl"), "views": ["front"]}
     ).json()
     where = f"{server}/api/drawings/{made['id']}"
     for k in range(1, 231):
@@ -503,7 +492,7 @@ def test_of_many_steps_any_is_gone_to_also_those_on_earlier_pages_and_back(serve
 
 
 def test_a_first_sheet_is_guided_where_its_gestures_happen_and_left_at_any_step(server: str, page: Page) -> None:
-    key = bring(page, server, "spindle-pedestal")
+    key = bring(server, page, "spindle-pedestal")
     page.goto(server)
     page.evaluate("localStorage.setItem('guide', 'on')")
     page.goto(f"{server}/#/new/{key}")
@@ -566,3 +555,90 @@ def test_of_many_bodies_equal_ones_are_one_row_and_any_is_left_out(server: str, 
     expect(sentence(page)).to_contain_text("2 of 15 bodies, 1 as adjacent")
     (view,) = [v for v in Paper(page).state()["document"]["sheets"][0]["views"] if v.get("look") == "front"]
     assert view["bodies"] == ["pin 9", "plate"] and view["adjacent"] == ["plate"]
+
+
+def test_a_bent_sheet_is_laid_flat_by_keys_its_bends_noted_and_its_neutral_line_chosen(server: str, page: Page) -> None:
+    services = Services(draw(server, page, "rack-guard", views=["front", "iso"], centres=False))
+    services.find("Lay the sheet flat")
+    services.move(290, 170)
+    expect(page.locator(".word")).to_contain_text("flat pattern", timeout=30000)
+    services.click(290, 170)
+    services.settled()
+    services.find("Flat pattern")
+    sentence = page.get_by_role("contentinfo", name="Sentence line")
+    expect(sentence).to_contain_text("neutral line by DIN 6935")
+    flat = services.views()[-1]
+    box = services.box(flat["id"])
+    # hand: flats of 172, four bends of 90° and R4 in 2 mm: 0.65 + 0.5 · log10 2 halves of the thickness
+    assert box[2] - box[0] == pytest.approx(172 + 2 * math.pi * 4.80051, abs=1e-3)
+    services.find("Note the bends")
+    services.settled()
+    notes = services.marks("text_note")
+    ink = page.request.get(f"{server}/api/drawings/{page.url.rsplit('/', 1)[1]}/sheets/e1/ink").json()
+    said = sorted(e["words"] for e in ink["elements"] if e["kind"] == "text_note")
+    assert len(notes) == 4 and said == ["DOWN 90° R4"] * 2 + ["UP 90° R4"] * 2
+    page.keyboard.press("Escape")
+    services.find("Flat pattern")
+    sentence.get_by_role("button", name=re.compile("neutral line")).click()
+    expect(page.locator(".pop input")).to_be_focused()
+    page.keyboard.type("0.5")
+    page.keyboard.press("Enter")
+    services.settled()
+    box = services.box(flat["id"])
+    assert box[2] - box[0] == pytest.approx(172 + 2 * math.pi * 5, abs=1e-3)
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        services.settled()
+    assert len(services.views()) == 2 and not services.marks("text_note")
+
+
+def test_views_are_mirrored_slanted_and_coloured_and_lettering_slopes(server: str, page: Page) -> None:
+    services = Services(draw(server, page, "catch-box", views=["front", "iso"], centres=False))
+    services.find("Front view")
+    services.find("Mirror a view")
+    services.move(300, 200)
+    services.click(300, 200)
+    services.settled()
+    assert [v.get("mirrored") for v in services.views() if v["kind"] == "principal"] == [False, True]
+    services.find("Isometric")
+    sentence = page.get_by_role("contentinfo", name="Sentence line")
+    sentence.get_by_role("button", name=re.compile("^Axes")).click()
+    page.locator(".pop").get_by_text("cabinet: front true").click()
+    services.settled()
+    expect(sentence).to_contain_text("Cabinet view")
+    sentence.get_by_role("button", name=re.compile("^Tones")).click()
+    page.locator(".pop").get_by_text("in colours of the bodies").click()
+    services.settled()
+    page.get_by_label(re.compile("^Colour of")).fill("#c03020")
+    services.settled()
+    own = services.view("pictorial")
+    assert own["form"] == "cabinet" and own["coloured"] and own["colours"][0]["colour"] == "#c03020"
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    sentence.get_by_role("button", name=re.compile("^Form of lettering")).click()
+    page.get_by_role("menuitem", name=re.compile("sloped")).click()
+    services.settled()
+    assert services.paper.state()["document"]["font"] == "sloped"
+    family = page.locator(".board text").first.evaluate("e => getComputedStyle(e).fontFamily")
+    assert family.startswith("osifont-sloped")
+
+
+def test_a_drawing_is_copied_for_another_part_from_its_card(server: str, page: Page) -> None:
+    bring(server, page, "pawl")
+    key = bring(server, page, "catch-box")
+    wish = {"part": key, "views": ["front", "top"], "fields": {"title": "Box of its own"}}
+    page.request.post(f"{server}/api/drawings", data=wish)
+    page.goto(f"{server}/#/")
+    card = page.locator(".sheet", has_text="Box of its own")
+    before = len(page.request.get(f"{server}/api/drawings").json())
+    card.get_by_role("button", name="Copy").focus()
+    page.keyboard.press("Enter")
+    expect(card.get_by_role("button", name="With its part")).to_be_focused()
+    page.keyboard.press("Escape")
+    expect(card.get_by_role("button", name="Copy")).to_be_focused()
+    page.keyboard.press("Enter")
+    choice = card.get_by_role("combobox")
+    choice.select_option(label=next(t for t in choice.locator("option").all_inner_texts() if "awl" in t))
+    expect(page.locator(".sheet")).to_have_count(before + 1)
+    newest = max(page.request.get(f"{server}/api/drawings").json(), key=lambda d: d["id"])
+    assert newest["title"] == "Pawl"

@@ -44,7 +44,11 @@ tones
       type="color"
       aria-label={`Colour of ${body}`}
       value={shown.colours[shown.bodies.indexOf(body)]}
-      onchange={(e) => give(e.currentTarget.value)}
+      onchange={(e) => {
+        // keys are the sheet's again
+        e.currentTarget.blur();
+        void give(e.currentTarget.value);
+      }}
     /></label
   >{#if own}<button class="back" onclick={() => give('')}>as its file has it</button>{/if},
 {/if}
