@@ -395,6 +395,39 @@ def test_a_drawing_is_copied_for_another_part_without_what_hung_on_its_own(clien
     assert client.post(f"/api/drawings/{state['id']}/copy", json={"part": "0" * 24}).status_code == 404
 
 
+def test_a_new_drawing_begins_as_the_last_one_did(client) -> None:
+    key = bring(client, "pawl.step", demo_file("pawl").read_bytes())["part"]
+    fields = {"owner": "Withy Lock Trust", "creator": "R. Oake", "number": "WL-77", "title": "Nose"}
+    wish = {"part": key, "views": ["front"], "standard": "ASME", "size": "B", "unit": "inch", "fields": fields}
+    state = client.post("/api/drawings", json=wish).get_json()
+    style = {"name": "ours", "arrow": "stroke"}
+    for one in (
+        {"op": "set_sheet", "sheet": "e1", "wide": 0.35, "font": "sloped"},
+        {"op": "set_styles", "styles": [style], "style": "ours"},
+    ):
+        answer = client.post(
+            f"/api/drawings/{state['id']}/acts",
+            json={"edit": state["edit"], "act": {"act": "operation", "operation": one}},
+        )
+        state = answer.get_json()
+        assert answer.status_code == 200, state
+    last = client.get("/api/ways").get_json()
+    assert last["drawing"] == state["id"] and last["called"] == "WL-77"
+    assert last["ways"]["fields"] == {"owner": "Withy Lock Trust", "creator": "R. Oake"}
+    told = {"part": key, "views": ["front"], "ways": last["ways"], "fields": {"creator": "M. Sallow"}}
+    made = client.post("/api/drawings", json=told).get_json()["document"]
+    assert (made["standard"], made["angle"], made["wide"], made["font"], made["style"]) == (
+        "ASME",
+        "third",
+        0.35,
+        "sloped",
+        "ours",
+    )
+    assert made["fields"] == {"owner": "Withy Lock Trust", "creator": "M. Sallow"}, "what is told goes before"
+    other = client.post("/api/drawings", json={**told, "standard": "ISO"}).get_json()["document"]
+    assert (other["standard"], other["angle"]) == ("ISO", "first")
+
+
 # ---- issue
 
 

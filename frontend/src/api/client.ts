@@ -7,6 +7,7 @@ export type PartInfo = Schemas['PartInfo'];
 export type JobInfo = Schemas['JobInfo'];
 export type DrawingInfo = Schemas['DrawingInfo'];
 export type DrawingState = Schemas['DrawingState'];
+export type LastWays = Schemas['LastWays'];
 export type Proposal = Schemas['Proposal'];
 export type NewDrawing = Schemas['NewDrawing'];
 export type FacePreview = Schemas['FacePreview'];
@@ -121,6 +122,7 @@ export const api = {
   job: (job_id: string) => told(http.GET('/api/jobs/{job_id}', { params: { path: { job_id } } })),
   cancelJob: (job_id: string) => told(http.DELETE('/api/jobs/{job_id}', { params: { path: { job_id } } })),
   drawings: (search = '') => told(http.GET('/api/drawings', { params: { query: { search } } })),
+  lastWays: () => told(http.GET('/api/ways')),
   propose: (body: NewDrawing) => told(http.POST('/api/proposals', { body })),
   newDrawing: (body: NewDrawing) => told(http.POST('/api/drawings', { body })),
   drawing: (id: number) => told(http.GET('/api/drawings/{id}', { params: { path: { id } } })),

@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** As what a new drawing may begin: the ways of the one that was begun last, none where there is none. */
+        get: operations["last_ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proposals": {
         parameters: {
             query?: never;
@@ -4888,6 +4905,17 @@ export interface components {
             pitch?: number;
         };
         /**
+         * LastWays
+         * @description The drawing that was begun last, what it is called, and its ways.
+         */
+        LastWays: {
+            /** Drawing */
+            drawing: number | null;
+            /** Called */
+            called: string;
+            ways: components["schemas"]["Ways"] | null;
+        };
+        /**
          * LayFlat
          * @description The flat pattern of a bent sheet that a ``view`` shows, set down ``to`` a place: of the body that is named, else of the one that the
          *     view shows, else of the first that is one. ``k``: where its neutral line lies, as a share of the thickness; by DIN 6935 where it is
@@ -5523,6 +5551,8 @@ export interface components {
             fields?: {
                 [key: string]: string;
             };
+            /** @default null */
+            ways?: components["schemas"]["Ways"] | null;
         };
         /**
          * NewSheet
@@ -9518,6 +9548,78 @@ export interface components {
             scale?: "auto" | "always" | "never";
         };
         /**
+         * Ways
+         * @description Conventions, units, lines, lettering, looks of sizes and views, letters left out, and fields of the title block.
+         */
+        Ways: {
+            /**
+             * Standard
+             * @default ISO
+             * @enum {string}
+             */
+            standard?: "ISO" | "ASME";
+            /**
+             * Angle
+             * @default first
+             * @enum {string}
+             */
+            angle?: "first" | "third";
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit?: "mm" | "inch";
+            /**
+             * Wide
+             * @default null
+             */
+            wide?: number | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
+            /**
+             * Font
+             * @default upright
+             * @enum {string}
+             */
+            font?: "upright" | "sloped" | "plain";
+            /**
+             * Styles
+             * @default []
+             */
+            styles?: components["schemas"]["DimensionStyle"][];
+            /**
+             * Style
+             * @default
+             */
+            style?: string;
+            /**
+             * View Styles
+             * @default []
+             */
+            view_styles?: components["schemas"]["ViewStyle"][];
+            /**
+             * View Style
+             * @default
+             */
+            view_style?: string;
+            /**
+             * Letters Left Out
+             * @default IOQ
+             */
+            letters_left_out?: string;
+            /**
+             * Fields
+             * @default {}
+             */
+            fields?: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Weld
          * @description A weld where the arrow points (``near``), on the ``other`` side, or on both; ``staggered`` stretches; ``tail``: the process (ISO
          *     4063) and what else is to be said.
@@ -9802,6 +9904,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrawingState"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    last_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastWays"];
                 };
             };
             /** @description Problem */

@@ -1,7 +1,14 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import offered from '../api/offered.json';
-  import { api, type FacePreview, type NewDrawing, type PartInfo, type Proposal } from '../api/client';
+  import {
+    api,
+    type FacePreview,
+    type LastWays,
+    type NewDrawing,
+    type PartInfo,
+    type Proposal,
+  } from '../api/client';
   import Elements from '../lib/Elements.svelte';
   import { bodiesWords, massWords, parseScale, SCALES, sizeWords } from '../lib/format';
   import PageHead from '../lib/PageHead.svelte';
@@ -36,7 +43,33 @@
   let busy = $state(false);
   let asked = 0;
 
+  /** The ways of the drawing that was begun last, and whether this one begins so too. */
+  let last = $state.raw<LastWays | null>(null);
+  let alike = $state(true);
+  let owner = $state('');
+  let creator = $state('');
+
+  /** Fields of the title block but for those that are told here. */
+  const others = (fields: Record<string, string> = {}) =>
+    Object.fromEntries(Object.entries(fields).filter(([n]) => n !== 'owner' && n !== 'creator'));
+
+  function take(ways: NonNullable<LastWays['ways']>) {
+    standard = ways.standard ?? 'ISO';
+    angle = ways.angle ?? 'first';
+    owner = ways.fields?.owner ?? '';
+    creator = ways.fields?.creator ?? '';
+  }
+
   onMount(async () => {
+    try {
+      last = await api.lastWays();
+      if (last.ways) {
+        take(last.ways);
+        unit = last.ways.unit ?? 'mm';
+      }
+    } catch {
+      // it begins as the standard has it
+    }
     try {
       info = await api.part(part);
       if (info.summary.unit === 'inch') unit = 'inch';
@@ -69,6 +102,11 @@
       unit,
       landscape,
       views: names.filter((n) => chosen.includes(n)),
+      fields: {
+        ...(owner.trim() ? { owner: owner.trim() } : {}),
+        ...(creator.trim() ? { creator: creator.trim() } : {}),
+      },
+      ...(alike && last?.ways ? { ways: { ...last.ways, fields: others(last.ways.fields) } } : {}),
       ...(size ? { size: size as NewDrawing['size'] } : {}),
       ...(scale && parseScale(scale) ? { scale: parseScale(scale) } : {}),
     };
@@ -230,6 +268,23 @@
           ><option value="mm">mm</option><option value="inch">inch</option></select
         >
       </label>
+      <h2>Title block and looks</h2>
+      <label
+        >Legal owner
+        <input class="field" bind:value={owner} maxlength="200" />
+      </label>
+      <label
+        >Created by
+        <input class="field" bind:value={creator} maxlength="200" />
+      </label>
+      {#if last?.ways}
+        <label class="wide"
+          ><span
+            ><input type="checkbox" bind:checked={alike} /> lines, lettering and looks as in {last.called ||
+              'the last drawing'}</span
+          ></label
+        >
+      {/if}
       {#if scale && !parseScale(scale)}<p class="bad">Write a scale as 1:2 or 2:1.</p>{/if}
     </section>
   </aside>
@@ -311,6 +366,12 @@
     display: grid;
     color: var(--ink2);
     font-size: 14px;
+  }
+  .wide {
+    grid-column: 1/3;
+  }
+  .wide input {
+    accent-color: var(--ink);
   }
   main {
     display: grid;

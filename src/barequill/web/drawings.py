@@ -13,6 +13,7 @@ from ..core.acts.planning import planned
 from ..core.drawing import Dimension, Drawing, Operation
 from ..core.drawing.annotations.hole_note import HoleNote
 from ..core.drawing.title_fields import field_values
+from ..core.drawing.ways import ways_of
 from ..core.errors import NotFound, UserError
 from ..core.kinds.common.plain_words import note_explained, size_explained
 from ..core.kinds.common.tolerancing import said_of
@@ -76,6 +77,16 @@ def list_drawings() -> list[s.DrawingInfo]:
     """Drawings, last changed first; or those that lie in the basket (``removed`` = 1)."""
     rows = services().store.drawings(request.args.get("search", ""), bool(whole("removed", 0)))
     return [s.DrawingInfo.model_validate({k: v for k, v in asdict(r).items() if k != "parts"}) for r in rows]
+
+
+@route(drawings, "GET", "/ways", answer=s.LastWays)
+def last_ways() -> s.LastWays:
+    """As what a new drawing may begin: the ways of the one that was begun last, none where there is none."""
+    for row in sorted(services().store.drawings(), key=lambda d: -d.id):
+        if not row.damaged:
+            found = services().store.get(row.id).drawing
+            return s.LastWays(drawing=row.id, called=row.number or row.title, ways=ways_of(found))
+    return s.LastWays(drawing=None, called="", ways=None)
 
 
 @route(drawings, "POST", "/proposals", body=s.NewDrawing, answer=s.Proposal)

@@ -13,6 +13,7 @@ from ..core.bounds import FEW, Key, Name, Ref
 from ..core.drawing import Annotation, Drawing
 from ..core.drawing.base import Model, Point, Size
 from ..core.drawing.texts import json_text
+from ..core.drawing.ways import Ways
 from ..core.measuring.pointing import Shape
 from ..core.writers.screen import ScreenElement
 
@@ -348,6 +349,14 @@ class RescueRequest(Model):
 
 class Nothing(Model):
     """What needs no more words."""
+
+
+class LastWays(Model):
+    """The drawing that was begun last, what it is called, and its ways."""
+
+    drawing: int | None
+    called: str
+    ways: Ways | None
 
 
 class CopyRequest(Model):

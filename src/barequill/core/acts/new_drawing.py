@@ -10,6 +10,7 @@ from ..bounds import FEW, FIELDS, Density, Key, Name, Ref, Scale, Text
 from ..drawing import Drawing, PartUse, Sheet
 from ..drawing.base import Model, Size, Vector
 from ..drawing.operations import AddViews, apply
+from ..drawing.ways import Ways, begun_as
 from ..errors import UserError
 from ..standards.sheets import SIZES
 from ..views import layout
@@ -40,6 +41,8 @@ class NewDrawing(Model):
     centres: bool = True
     hidden_lines: bool = True
     fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
+    ways: Ways | None = None
+    """As what it begins, but for what is told here."""
 
 
 class Shelved(Model):
@@ -62,8 +65,11 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
     from .centres import centres_plans
 
     part, shelved = projections.part(wish.part), shelved or Shelved()
-    standard = wish.standard or ("ASME" if wish.size in ("A", "B", "C", "D", "E") else "ISO")
-    angle = wish.angle or ("third" if standard == "ASME" else "first")
+    ways = wish.ways
+    usual = "ASME" if wish.size in ("A", "B", "C", "D", "E") else "ISO" if wish.size or ways is None else ways.standard
+    standard = wish.standard or usual
+    usual_angle: Literal["first", "third"] = "third" if standard == "ASME" else "first"
+    angle = wish.angle or (ways.angle if ways is not None and ways.standard == standard else usual_angle)
     use = PartUse(
         key=part.key,
         name=part.name if shelved.name is None else shelved.name,
@@ -87,6 +93,7 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
         fields=wish.fields,
         last_id=1,
     )
+    drawing = drawing if ways is None else begun_as(drawing, ways)
     if not views:
         return drawing
     trial = sheet.model_copy(update={"views": views})
