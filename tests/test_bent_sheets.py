@@ -33,6 +33,7 @@ from barequill.demo.shapes import bent
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, done, id_of, studio_of
+from tools.truth import verdict
 
 K = Rule(0.44)
 QUARTER = math.pi / 2
@@ -204,3 +205,36 @@ def test_a_flat_pattern_is_a_view_like_any_other_and_is_cut_out_with_its_bends()
     with pytest.raises(UserError, match="no bent sheet"):
         block = DrawnPart(replace(bodies(shapes.box((0, 0, 0), (30, 20, 10))), key="block"), views=["front"])
         done(block.projections, block.drawing, LayFlat(view=id_of(block.drawing, "front"), to=(200, 200)))
+
+
+def test_a_flange_that_is_narrower_than_its_base_with_notches_beside_its_bend() -> None:
+    # a base of 40 × 40, a flange of 20 upright by 30 in its middle, notches of 2 × 6 on both sides of the bend
+    base = shapes.fuse(shapes.box((0, 0, 0), (40, 40, 2)), shapes.moved(bent([10, 30], [90], 3, 2, 20), (30, 10, 0)))
+    notches = [shapes.box((34, y, -1), (7, 2, 4)) for y in (8, 30)]
+    flat = laid(shapes.cut(base, *notches))
+    long = QUARTER * 3.88
+    assert size(flat) == pytest.approx([40 + long + 30, 40, 2], abs=1e-5)
+    rim = [c for c in take(flat, Scene("flat", (0, 0, 1), (0, 1, 0))).curves if c.visible and c.cls != "smooth"]
+    # three sides of the base, what is left of the fourth, around the flange, and in and out of the notches
+    assert sum(c.curve.length() for c in rim) == pytest.approx(3 * 40 + (40 - 20) + 2 * (30 + long) + 20 + 4 * 6)
+
+
+def test_a_flat_pattern_is_seen_as_a_blank_that_was_never_bent() -> None:
+    """Against rays at a plate that the kernel makes as long as the strip is by hand, with its holes where they are by hand."""
+    shape = shapes.cut(
+        bent([40, 30], [90], 3, 2, 50),
+        shapes.cylinder((25, 12, -5), (0, 0, 1), 4, 20),
+        shapes.cylinder((30, 30, 5 + 18), (1, 0, 0), 3, 40),
+    )
+    flat, long = laid(shape), 70 + QUARTER * 3.88
+    holes = {round(h.bore.diameter, 4): h.mouth for h in holes_of(flat)}
+    blank = shapes.cut(
+        shapes.box((0, 0, 0), (long, 50, 2)),
+        *(shapes.cylinder((float(x), float(y), -1), (0, 0, 1), d / 2, 4) for d, (x, y, _) in holes.items()),
+    )
+    from_end = {d: min(abs(float(p[0]) - e) for e in (0.0, long)) for d, p in holes.items()}
+    assert from_end == pytest.approx({8.0: 25, 6.0: 12})
+    for name, shares in verdict(
+        [s for _, s in split_bodies(blank, "blank")], flat, ["front", "top", "iso", "aslant"]
+    ).items():
+        assert min(shares.all()) >= 0.995, f"{name}: {shares}"
