@@ -14,8 +14,10 @@ import numpy as np
 import pytest
 
 from barequill.core import Part
-from barequill.core.acts.lay_flat import LayFlat
+from barequill.core.acts.lay_flat import LayFlat, MirrorView, StateBends
 from barequill.core.acts.overall import OverallSizes
+from barequill.core.acts.pull_view import PullView
+from barequill.core.acts.take_revision import TakeRevision
 from barequill.core.arranging.remarks import remarks_on
 from barequill.core.errors import UserError
 from barequill.core.features.bent_sheet import Rule, bent_sheet_of, bent_sheets
@@ -25,6 +27,7 @@ from barequill.core.features.listing import features_of
 from barequill.core.reading.splitting import split_bodies
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.contours import contours_of
+from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
 from barequill.core.writers.contours import write_contours
@@ -32,7 +35,7 @@ from barequill.demo import shapes
 from barequill.demo.shapes import bent
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
-from tools.sheets import DrawnPart, done, id_of, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, id_of, studio_of
 from tools.truth import verdict
 
 K = Rule(0.44)
@@ -238,3 +241,30 @@ def test_a_flat_pattern_is_seen_as_a_blank_that_was_never_bent() -> None:
         [s for _, s in split_bodies(blank, "blank")], flat, ["front", "top", "iso", "aslant"]
     ).items():
         assert min(shares.all()) >= 0.995, f"{name}: {shares}"
+
+
+def test_what_hangs_on_a_flat_pattern_follows_another_revision_and_its_mirrored_view_lies_flat_too() -> None:
+    def angle(leg: float, key: str) -> Part:
+        shape = shapes.cut(bent([40, leg], [90], 3, 2, 50), shapes.cylinder((25, 12, -5), (0, 0, 1), 4, 20))
+        return replace(solid(shape), key=key)
+
+    parts = {key: angle(leg, key) for key, leg in (("a" * 24, 30), ("b" * 24, 45))}
+    projections = ProjectionCache(parts.__getitem__)
+    drawing = drawing_of(projections, parts["a" * 24], views=["front"], size="A3", scale=1.0)
+    drawing = done(projections, drawing, LayFlat(view=id_of(drawing, "front"), k=0.44, to=(250, 200)))
+    flat = drawing.front_sheet.views[-1].id
+    for act in (
+        StateBends(view=flat),
+        OverallSizes(views=[flat], axes=["x"]),
+        MirrorView(view=flat, to=(250, 80)),
+        PullView(view=flat, side="below", to=(250, 130)),
+    ):
+        drawing = done(projections, drawing, act)
+    *_, mirrored, below = drawing.front_sheet.views
+    assert projections.scenes(drawing, drawing.front_sheet)[mirrored.id].part == "a" * 24 + "-flat-k04400-mirrored"
+    box = projections.placed_views(drawing, drawing.front_sheet)[below.id].box
+    assert (box.x1 - box.x0, box.y1 - box.y0) == pytest.approx((70 + QUARTER * 3.88, 2), abs=1e-3)
+    later = done(projections, drawing, TakeRevision(part="a" * 24, by="b" * 24))
+    ink = draw_sheet(later, later.front_sheet, projections)
+    said = {e.words for e in ink.elements if e.kind in ("dimension", "text_note") and not e.loose}
+    assert said == {"UP 90° R3", f"{85 + QUARTER * 3.88:.2f}"}

@@ -13,7 +13,7 @@ from ..part.transforming import mirrored_part
 from .bent_sheet import Rule
 from .flat_pattern import flat_pattern_of
 
-HOW = re.compile(r"^(.*?)-(mirrored|flat(\d*)-(?:din|k(\d{4})))$")
+HOW = re.compile(r"^(.*?)-(mirrored|flat(\d*)-(?:din|k(\d{5})))$")
 FINE = 10_000
 """Steps of the share at which the neutral line of a bend lies."""
 
@@ -27,13 +27,14 @@ def flat_key(part: Part, body: str, k: float | None) -> str:
     """The key of a body of a part (the first that is a bent sheet where it is empty) laid flat; ``k``: see :class:`Rule`."""
     names = body_names(part)
     row = str(names.index(body)) if body in names else ""
-    return f"{part.key}-flat{row}-" + ("din" if k is None else f"k{round(k * (FINE - 1)):04d}")
+    return f"{part.key}-flat{row}-" + ("din" if k is None else f"k{round(k * FINE):05d}")
 
 
 def source_of(key: str) -> str:
     """The key of the part of which another is made; of one that is made of none its own."""
-    found = HOW.match(key)
-    return found.group(1) if found else key
+    while found := HOW.match(key):
+        key = found.group(1)
+    return key
 
 
 def part_of(key: str, parts: Callable[[str], Part]) -> Part:
@@ -45,7 +46,7 @@ def part_of(key: str, parts: Callable[[str], Part]) -> Part:
         Where it cannot be made; the message says why.
     """
     found = HOW.match(key)
-    return _made(parts(found.group(1)), key) if found else parts(key)
+    return _made(part_of(found.group(1), parts), key) if found else parts(key)
 
 
 @lru_cache(maxsize=16)
@@ -57,4 +58,4 @@ def _made(part: Part, key: str) -> Part:
     row, share = found.group(3), found.group(4)
     names = body_names(part)
     body = names[int(row)] if row and int(row) < len(names) else ""
-    return flat_pattern_of(part, body, Rule(None if share is None else int(share) / (FINE - 1)))
+    return flat_pattern_of(part, body, Rule(None if share is None else int(share) / FINE))
