@@ -12,12 +12,18 @@ import pytest
 from PIL import Image
 
 from barequill.core import Part, read_part
+from barequill.core.acts.explode import Explode
 from barequill.core.acts.lay_flat import MirrorView
-from barequill.core.display import Tint
+from barequill.core.display import Stroke, Tint
+from barequill.core.drawing import Anchor, Dimension
 from barequill.core.drawing.operations import SetView, apply
 from barequill.core.drawing.views import PictorialView
+from barequill.core.errors import Unmeasurable
 from barequill.core.features.derived import mirrored_key, source_of
+from barequill.core.measuring.measuring import measure
+from barequill.core.part.chosen import body_names
 from barequill.core.part.transforming import mirrored_part, moved_part
+from barequill.core.reading.splitting import split_bodies
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
@@ -176,3 +182,47 @@ def test_bodies_have_the_colours_of_their_file_on_the_screen_and_are_grey_where_
     assert all(h.dxf.solid_fill for h in hatches)
     boxes = [np.array([v[:2] for v in h.paths[0].vertices]) for h in hatches]
     assert sorted(round(float(np.ptp(b[:, 0]))) for b in boxes) == [20, 20]
+
+
+def test_an_assembly_is_pulled_apart_along_its_axes_and_sizes_across_are_refused() -> None:
+    # a block with a pin upright in it and a bush along y: the pin comes off upward, the bush toward the viewer, both clear of the block
+    block = shapes.cut(
+        shapes.box((0, 0, 0), (60, 40, 30)),
+        shapes.cylinder((15, 20, 10), (0, 0, 1), 5, 40),
+        shapes.cylinder((42, -1, 15), (0, 1, 0), 8, 60),
+    )
+    pin, bush = shapes.cylinder((15, 20, 10), (0, 0, 1), 5, 25), shapes.cylinder((42, 0, 15), (0, 1, 0), 8, 40)
+    solids = [s for shape in (block, pin, bush) for _, s in split_bodies(shape, "x")]
+    part = replace(bodies(*solids), key="c" * 24)
+    p = DrawnPart(part, views=["front", "iso"], scale=1.0, size="A2")
+    iso = id_of(p.drawing, "corner")
+    sized = apply(p.drawing, SetView(view=iso, changes={"scale": 1.0}))
+    drawing = done(p.projections, sized, Explode(view=iso))
+    steps = {s.body: s.by for s in drawing.view(iso).apart}
+    names = body_names(part)
+    assert set(steps) == {names[1], names[2]}
+    x, y, up = steps[names[1]]
+    assert x == y == 0 and up > 20, "20 of the pin are in the block"
+    x, out, z = steps[names[2]]
+    assert x == z == 0 and out < -40, "all of the bush is"
+    placed = p.projections.placed_views(drawing, drawing.front_sheet)[iso]
+    shown = placed.projected.part
+    assert shown.apart[1] == pytest.approx(steps[names[1]]) and shown.volume == pytest.approx(part.volume)
+    # what is drawn is what the kernel's bodies show that were moved so before they were read
+    moved = [solids[0], shapes.moved(solids[1], steps[names[1]]), shapes.moved(solids[2], steps[names[2]])]
+    want = take(bodies(*moved), Scene("m", placed.projected.scene.toward, placed.projected.scene.up))
+    lengths = [sum(c.curve.length() for c in r if c.visible) for r in (placed.projected.curves, want.curves)]
+    assert lengths[0] == pytest.approx(lengths[1], rel=1e-6)
+    ink = draw_sheet(drawing, drawing.front_sheet, p.projections)
+    traces = [m for m in ink.of(iso).marks if isinstance(m, Stroke) and m.pen == "centre"]
+    assert len(traces) == 2, "a line from each to where it was"
+    edges = {b: next(e.ref for e in part.edges if e.body == b and e.curve.is_circle) for b in (1, 2)}
+    anchors = [Anchor(ref=edges[b], at="centre") for b in (1, 2)]
+    across = Dimension(id="d9", on=iso, measure="distance", anchors=anchors)
+    with pytest.raises(Unmeasurable, match="pulled apart"):
+        measure(placed.projected, across)
+    half = apply(drawing, SetView(view=iso, changes={"apart_by": 0.5}))
+    again = p.projections.placed_views(half, half.front_sheet)[iso].projected.part
+    assert again.apart[1][2] == pytest.approx(up / 2)
+    whole = apply(drawing, SetView(view=iso, changes={"apart": []}))
+    assert p.projections.scenes(whole, whole.front_sheet)[iso].part == "c" * 24

@@ -40,6 +40,14 @@ const bentView = () => {
   return bent.find((v) => v.id === selected.one) ?? bent[0];
 };
 
+/** The selected pictorial view of several bodies, or the first one. */
+const pictured = () => {
+  const found = work.views.filter(
+    (v) => v.kind === 'pictorial' && (work.ink?.views.find((s) => s.id === v.id)?.bodies.length ?? 0) > 1,
+  );
+  return found.find((v) => v.id === selected.one) ?? found[0];
+};
+
 /** The selected flat pattern, or the first one. */
 const flatView = () => {
   const laid = work.views.filter((v) => v.kind === 'principal' && v.flat);
@@ -141,6 +149,13 @@ export const acts: RouteAct[] = [
     says: 'At each bend of a flat pattern which way, by how much and by which radius it is bent.',
     run: () => work.act({ act: 'state_bends', view: flatView()?.id ?? '' }),
     reason: () => (flatView() ? '' : 'There is no flat pattern on this sheet.'),
+  },
+  {
+    step: 3,
+    name: 'Pull an assembly apart',
+    says: 'An exploded view: bodies go along their axes in the order in which they are taken off; trace lines tell where from.',
+    run: () => work.act({ act: 'explode', view: pictured()?.id ?? '' }),
+    reason: () => (pictured() ? '' : 'There is no pictorial view of several bodies on this sheet.'),
   },
   {
     step: 3,

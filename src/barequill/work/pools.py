@@ -48,6 +48,8 @@ KEY = re.compile(r"[0-9a-f]{24}")
 """What a part's key looks like; it becomes part of file names."""
 PARTS_HELD, CURVES_HELD = 48_000_000, 24_000_000
 """Bytes, as on disk, of the parts and views that are held in memory."""
+APART_KEPT = 40
+"""Parts pulled apart whose files are kept."""
 WAITERS = 64
 """Requests that may wait for views at once."""
 AGAIN = 8
@@ -208,6 +210,7 @@ class Workshop:
     def _prepare_again(self, key: str) -> None:
         if source_of(key) != key:
             write_whole(self._part_path(key), packed(part_of(key, self.part)))
+            self._few_apart()
             return
         original = next((self.home / "parts").glob(f"{checked_key(key)}.*"), None)
         if original is None:
@@ -218,6 +221,12 @@ class Workshop:
             job.done.wait(WALL * self.read_limit + 60)
         if job.error is not None:
             raise job.error
+
+    def _few_apart(self) -> None:
+        """Remove what was pulled apart otherwise a while ago: each way makes a part of its own."""
+        files = sorted((self.cache / "parts").glob("*-apart-*.part"), key=lambda p: p.stat().st_mtime)
+        for path in files[:-APART_KEPT]:
+            path.unlink(missing_ok=True)
 
     def forget(self, key: str) -> None:
         """Remove what was made of a part that is gone: its prepared form and its views."""

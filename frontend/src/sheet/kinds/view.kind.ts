@@ -65,12 +65,18 @@ const kind: Kind = {
         });
       if (!view.bare && !view.within)
         found.push({ name: 'Leave a rib uncut', run: () => interaction.make(leavingRib(id)) });
-    } else if (view.kind === 'pictorial')
+    } else if (view.kind === 'pictorial') {
+      if ((work.ink?.views.find((v) => v.id === id)?.bodies.length ?? 0) > 1)
+        found.push(
+          view.apart?.length
+            ? { name: 'Put it together again', run: () => work.setView(id, { apart: [] }) }
+            : { name: 'Pull it apart', run: () => work.act({ act: 'explode', view: id }) },
+        );
       found.push({
         name: view.quarter ? 'Put the quarter back' : 'Take a quarter out',
         run: () => work.setView(id, { quarter: !view.quarter }),
       });
-    else if (view.kind !== 'detail' && view.kind !== 'free') {
+    } else if (view.kind !== 'detail' && view.kind !== 'free') {
       found.push({
         name: 'Cut through the middle',
         run: () => interaction.cutMiddle(view),

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { View, ViewJson } from '../../api/client';
+  import { notices } from '../../lib/notices.svelte';
   import Choice from './Choice.svelte';
   import Either from './Either.svelte';
   import { work } from '../work.svelte';
@@ -20,6 +21,13 @@
     if (Math.abs(a - DIMETRIC[0]) < 0.01 && Math.abs(b - DIMETRIC[1]) < 0.01) return 'dimetric, 1 : 1 : ½';
     return `leaning ${Math.round(a * 100) / 100}° and ${Math.round(b * 100) / 100}°`;
   });
+
+  /** How far bodies are pulled apart. */
+  function apart(text: string) {
+    const share = Number(text.replace(/[^0-9.,]/g, '').replace(',', '.')) / 100;
+    if (text.trim() && share >= 0 && share <= 10) void work.setView(view.id, { apart_by: share });
+    else notices.say('How far?', 'Give a share of what keeps them clear, such as 120 %.', true);
+  }
 
   /** The axes of a pictorial view by how much two of them lean. */
   function setAxes(text: string) {
@@ -53,6 +61,22 @@
       label="Lengths along the axes"
       onset={(full) => work.setView(view.id, { full })}
     />{/if}
+{/if}
+{#if view.kind === 'pictorial' && view.apart?.length}
+  pulled apart
+  <Choice
+    value={`by ${Math.round((view.apart_by ?? 1) * 100)} %`}
+    label="How far its bodies are pulled apart, of what keeps them clear"
+    typed
+    options={[
+      ['50', 'by 50 %'],
+      ['100', 'by 100 %'],
+      ['150', 'by 150 %'],
+      ['0', 'not at all'],
+    ]}
+    onset={apart}
+    after=","
+  />
 {/if}
 {#if shown.axes.length}
   <span class="dim"

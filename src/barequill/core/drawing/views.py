@@ -46,6 +46,13 @@ class BodyColour(Model):
     colour: Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
 
 
+class BodyStep(Model):
+    """A body, by name, moved ``by`` so much (mm, in the part's frame) from where it stands."""
+
+    body: Name
+    by: tuple[Figure, Figure, Figure]
+
+
 class InLine(Model):
     """What holds a view in line: a place of it (``ref`` and which of its points, ``at``) stands ``level`` with a place of an ``other``
     view of its sheet, or ``upright`` above or below it."""
@@ -158,6 +165,10 @@ class PictorialView(AnyView):
     corner: tuple[Side, Side] = (1, 1)
     angles: Slopes = ISOMETRIC
     """Degrees by which the parent's level axis and its depth lean from the horizontal: 30 and 30 for an isometric view."""
+    apart: Annotated[list[BodyStep], Field(max_length=FEW)] = []
+    """Bodies pulled apart: an exploded view."""
+    apart_by: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = 1.0
+    """How many of those steps they are moved."""
     form: Literal["axonometric", "cavalier", "cabinet", "military"] = "axonometric"
     """Or an oblique projection (ISO 5456-3): the front true and the depth at 45° in full or half length, or the plan true, turned by 45°,
     with heights in full length."""

@@ -31,6 +31,8 @@ def measure(projected: ProjectedScene, dimension: Dimension) -> Measure:
         Where its geometry is gone or gives no such measure.
     """
     geometries = [resolve(projected, a) for a in dimension.anchors]
+    if projected.part.apart:
+        _check_apart(projected, dimension)
     if projected.pictorial:
         in_space.check_anchors(projected, dimension)
         if dimension.measure in ("chamfer", "slope") or (dimension.measure == "depth" and len(geometries) > 1):
@@ -67,6 +69,22 @@ def measure(projected: ProjectedScene, dimension: Dimension) -> Measure:
     if projected.pictorial:
         return in_space.distance(projected, dimension, geometries[0], geometries[1])
     return _distance(projected, dimension, geometries[0], geometries[1])
+
+
+def _check_apart(projected: ProjectedScene, dimension: Dimension) -> None:
+    """Raises Unmeasurable where the ends of a dimension are on bodies that an exploded view has moved from each other."""
+    part, steps = projected.part, set()
+    for anchor in dimension.anchors:
+        kind, row = part.find(anchor.ref) or ("", 0)
+        if kind in ("edge", "face"):
+            body = part.edges[row].body if kind == "edge" else part.faces[row].body
+        else:
+            body = next((e.body for e in part.edges if row in e.ends), 0)
+        steps.add(part.apart[body])
+    if len(steps) > 1:
+        raise Unmeasurable(
+            "These bodies are pulled apart here", "What is between them is not as it stands: take it in another view."
+        )
 
 
 def _unit(v: Array) -> Array:

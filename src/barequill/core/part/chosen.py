@@ -112,6 +112,7 @@ def _only(part: Part, kept: tuple[int, ...]) -> Part:
         mesh=mesh,
         low=points.min(axis=0),
         high=points.max(axis=0),
+        apart=tuple(part.apart[k] for k in kept) if part.apart else (),
         meeting=part.meeting
         and tuple((new_body[a], new_body[b]) for a, b in part.meeting if a in new_body and b in new_body),
     )

@@ -134,6 +134,8 @@ class Part:
     """What the file says that the whole is put together of."""
     bends: tuple[BendLine, ...] = ()
     """Of a flat pattern."""
+    apart: tuple[tuple[float, float, float], ...] = ()
+    """Of an exploded view: by how much (mm) each body is moved from its place."""
 
     @cached_property
     def size(self) -> float:

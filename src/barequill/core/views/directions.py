@@ -20,7 +20,7 @@ from ..drawing.views import (
     View,
 )
 from ..errors import UserError
-from ..features.derived import flat_key, mirrored_key
+from ..features.derived import Steps, apart_key, flat_key, mirrored_key
 from ..geometry.vectors import cross
 from ..part.model import Part
 from ..part.transforming import LEFT
@@ -171,7 +171,21 @@ def _left(v: Vector) -> Vector:
 def shown_key(drawing: Drawing, view: View, parts: Callable[[str], Part]) -> str:
     """The key of what a view shows of its part: the part, or what is made of it for the view from which it is projected. Where that
     cannot be made it is the part as it is."""
-    root, key = drawing.root_of(view), view.part
+    root = drawing.root_of(view)
+    if isinstance(view, PictorialView) and view.apart and view.apart_by > 0:
+        return apart_key(_of_root(root, view, parts), steps_of(view))
+    return _of_root(root, view, parts)
+
+
+def steps_of(view: PictorialView) -> Steps:
+    """By how much the bodies of an exploded view are moved."""
+    s = view.apart_by
+    return tuple((a.body, (a.by[0] * s, a.by[1] * s, a.by[2] * s)) for a in view.apart)
+
+
+def _of_root(root: View, view: View, parts: Callable[[str], Part]) -> str:
+    """The key of what a view shows as that from which it is projected has it."""
+    key = view.part
     if not isinstance(root, PrincipalView | FreeView) or root.part != view.part:
         return key
     if root.flat is not None:

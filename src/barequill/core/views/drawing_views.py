@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import numpy as np
+import shapely
 
 from ..display import Sketch
 from ..drawing.views import SectionView
 from ..geometry.curves2 import line
+from ..geometry.planar import lines_of
+from ..part.chosen import body_nodes
 from .conventions import ALL, NONE, Conventions
 from .ends import draw_ends
 from .placed_view import PlacedView
 from .precedence import SHARE, parted
 from .tones import colours_of, tints_of
 
+CLEAR, SHORT = 0.6, 1.0
+"""mm by which trace lines stay clear of bodies, and that they are long at least."""
 PENS = {"limit": "limit", "adjacent": "adjacent"}
 """Lines that are drawn as such wherever they are."""
 
@@ -48,10 +53,36 @@ def draw_view(sketch: Sketch, placed_view: PlacedView, instead: Conventions = NO
             for flat in give:
                 sketch.lie_under(flat, pen, curve.source)
     _half_line(sketch, placed_view)
+    _traces(sketch, placed_view)
     draw_ends(sketch, placed_view)
     within = isinstance(view, SectionView) and view.within
     for curve, flat in firm:
         sketch.stroke(flat, PENS.get(curve.cls, "revolved" if within else "visible"), curve.source)
+
+
+def _traces(sketch: Sketch, placed_view: PlacedView) -> None:
+    """The lines along which bodies of an exploded view were pulled apart, where they run clear of all bodies."""
+    projected = placed_view.projected
+    part = projected.part
+    if not any(any(step) for step in part.apart):
+        return
+    corners = placed_view.on_sheet(part.mesh.nodes)[part.mesh.triangles]
+    one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    facing = np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0]) > 1e-6
+    bodies = shapely.union_all(shapely.polygons(corners[facing]), grid_size=1e-3).buffer(CLEAR)
+    seen: set[tuple[float, ...]] = set()
+    for k, step in enumerate(part.apart):
+        nodes = body_nodes(part, k)
+        if not any(step) or not len(nodes):
+            continue
+        middle = (nodes.min(axis=0) + nodes.max(axis=0)) / 2
+        ends = placed_view.on_sheet(np.array([middle - step, middle]))
+        name = tuple(np.round(ends, 3).ravel().tolist())
+        if name in seen:
+            continue
+        seen.add(name)
+        for piece in lines_of(shapely.LineString(ends).difference(bodies), SHORT):
+            sketch.stroke(line(piece[0], piece[-1]), "centre")
 
 
 def _half_line(sketch: Sketch, placed_view: PlacedView) -> None:

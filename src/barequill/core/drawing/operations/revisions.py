@@ -60,6 +60,11 @@ class TakeRevision(AnyOperation):
             if self.turn is not None and way in view and not view.get("flat"):
                 rows = (self.turn[0:3], self.turn[3:6], self.turn[6:9])
                 view[way] = [sum(t * x for t, x in zip(row, view[way], strict=True)) for row in rows]
+        for moved in view.get("apart", []):
+            by = moved["by"]
+            if self.turn is not None:
+                by = [sum(t * a for t, a in zip(self.turn[k : k + 3], by, strict=True)) for k in (0, 3, 6)]
+            moved["by"] = [a * self.scale for a in by]
         x, y, z = self.steps.get(view["id"], (0.0, 0.0, 0.0))
         of_parent = self.steps.get(view.get("parent") or "", (0.0, 0.0, 0.0))
         for corner in (view.get("line") or {}).get("corners", []):

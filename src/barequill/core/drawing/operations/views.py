@@ -25,6 +25,8 @@ NAMES = {
     "mirrored": "hand",
     "flat": "flat pattern",
     "form": "projection",
+    "apart": "bodies pulled apart",
+    "apart_by": "how far bodies are pulled apart",
     "tangent_edges": "tangent edges",
     "caption": "caption",
     "style": "look",
