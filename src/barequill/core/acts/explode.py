@@ -92,13 +92,18 @@ def steps_apart(part: Part, shown: list[str] | None, toward: Array) -> list[Body
     for k in bodies:
         if k == base:
             continue
-        axis = own[k] if own[k] is not None else main
-        assert axis is not None
-        off = float(((boxes[k].min(axis=0) + boxes[k].max(axis=0)) / 2 - heart) @ axis)
+        middle = (boxes[k].min(axis=0) + boxes[k].max(axis=0)) / 2 - heart
+        axis = own[k]
+        if axis is None or not _beside(boxes[k], boxes[base], axis):
+            # what lies on the largest, not in it, is lifted off it
+            axes = [main, *np.eye(3)]
+            on = [a for a in axes if _beside(boxes[k], boxes[base], a)]
+            axis = max(on or axes, key=lambda a: abs(float(middle @ a)))
+        off = float(middle @ axis)
         if abs(off) < 1e-6 * part.size:
             off = 1.0 if float(axis @ toward) >= 0 else -1.0
         way = axis if off >= 0 else -axis
-        order[k] = way, abs(off)
+        order[k] = way, float((boxes[k] @ way).max() - heart @ way)
     for k in sorted(order, key=lambda k: (order[k][1], k)):
         way, _ = order[k]
         along = boxes[k] @ way
