@@ -329,7 +329,7 @@ def draw_guard(services: Services, key: str) -> Hand:
     hand = _hand(services, NewDrawing(part=key, size="A3", scale=1.0, views=["front", "top", "iso"]))
     hand.place("front", (100, 231))
     hand.place("top", (100, 139))
-    hand.place("corner", (190, 54))
+    hand.place("corner", (182, 54))
     hand.change("corner", scale=0.5)
     hand.pull("front", [((0, 0, 2), "end"), ((120, 0, 2), "end")], "below", 1)
     hand.pull("front", [((28, 0, 48), "end"), ((120, 0, 0), "end")], "right", 0)

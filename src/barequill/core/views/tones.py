@@ -26,11 +26,11 @@ DEPTH = 1.5
 def colours_of(view: View, part: Part) -> list[str]:
     """The colour of each body that a view shows: chosen, from its file, or one after another."""
     chosen = {c.body: c.colour for c in view.colours}
-    alike: dict[int, str] = {}
+    alike: dict[str, str] = {}
     found = []
     for name, body in zip(body_names(part), part.bodies, strict=True):
-        # bodies of one product are alike
-        own = alike.setdefault(body.product if part.products else len(alike), OWN[len(alike) % len(OWN)])
+        # bodies of one name are alike
+        own = alike.setdefault(body.name, OWN[len(alike) % len(OWN)])
         found.append(chosen.get(name) or body.colour or own)
     return found
 
