@@ -4967,13 +4967,18 @@ export interface components {
          *     left out.
          */
         LayFlat: {
+            /** View */
+            view: string;
+            /** To */
+            to: [
+                number,
+                number
+            ];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             act: "lay_flat";
-            /** View */
-            view: string;
             /**
              * Body
              * @default
@@ -4984,11 +4989,6 @@ export interface components {
              * @default null
              */
             k?: number | null;
-            /** To */
-            to: [
-                number,
-                number
-            ];
         };
         /**
          * LeaveLines
@@ -5258,11 +5258,6 @@ export interface components {
          *     pulled out of it.
          */
         MirrorView: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            act: "mirror_view";
             /** View */
             view: string;
             /** To */
@@ -5270,6 +5265,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "mirror_view";
         };
         /**
          * MoveCutting

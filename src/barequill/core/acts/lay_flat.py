@@ -25,26 +25,35 @@ from .centres import with_centres
 from .outlining import view_shown
 
 
-class LayFlat(AnyAct):
+class AnyMade(AnyAct):
+    """A view of what is made of the part that a ``view`` shows, set down ``to`` a place."""
+
+    view: Ref
+    to: Point
+
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, PrincipalView]:
+        """The sheet, and the view as it would stand there."""
+        raise NotImplementedError
+
+    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        sheet, view = self.made(drawing, acting)
+        return with_centres(acting, drawing, AddViews(sheet=sheet.id, views=[view]), view, self.view)
+
+    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
+        sheet, view = self.made(drawing, acting)
+        return view_shown(drawing, acting, sheet, view, view_words(view).lower())
+
+
+class LayFlat(AnyMade):
     """The flat pattern of a bent sheet that a ``view`` shows, set down ``to`` a place: of the body that is named, else of the one that the
     view shows, else of the first that is one. ``k``: where its neutral line lies, as a share of the thickness; by DIN 6935 where it is
     left out."""
 
     act: Literal["lay_flat"] = "lay_flat"
-    view: Ref
     body: Name = ""
     k: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] | None = None
-    to: Point
 
-    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
-        sheet, view = self._made(drawing, acting)
-        return with_centres(acting, drawing, AddViews(sheet=sheet.id, views=[view]), view, self.view)
-
-    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
-        sheet, view = self._made(drawing, acting)
-        return view_shown(drawing, acting, sheet, view, "flat pattern")
-
-    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, PrincipalView]:
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, PrincipalView]:
         sheet, of = need_view(drawing, self.view)
         part = acting.projections.part(of.part)
         body = self.body or (of.bodies[0] if of.bodies is not None and len(of.bodies) == 1 else "")
@@ -94,23 +103,13 @@ class StateBends(AnyAct):
         return Annotate(sheet=sheet.id, annotations=made)
 
 
-class MirrorView(AnyAct):
+class MirrorView(AnyMade):
     """A view of the part of the other hand, as a ``view`` would be seen in a mirror beside it, set down ``to`` a place; others can be
     pulled out of it."""
 
     act: Literal["mirror_view"] = "mirror_view"
-    view: Ref
-    to: Point
 
-    def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
-        sheet, view = self._made(drawing, acting)
-        return with_centres(acting, drawing, AddViews(sheet=sheet.id, views=[view]), view, self.view)
-
-    def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
-        sheet, view = self._made(drawing, acting)
-        return view_shown(drawing, acting, sheet, view, view_words(view).lower())
-
-    def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, PrincipalView]:
+    def made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, PrincipalView]:
         sheet, of = need_view(drawing, self.view)
         if of.pictorial:
             raise UserError("A picture has no mirrored view", "Mirror the view that it is a picture of.")
