@@ -154,7 +154,7 @@ class ViewJson(Model):
     bodies: list[str]
     """All bodies of its part, by name."""
     colours: list[str]
-    """Of these, as they are shown where the view is in colours."""
+    """Of these, as they are shown; none where the view is not in colours."""
     bent: bool
     """True where its part is, or holds, a bent sheet, which can be laid flat."""
     section: SectionJson | None

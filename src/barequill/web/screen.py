@@ -193,7 +193,7 @@ class Screens:
             carries=[v.id for v in drawing.descendants(view.id, tied_only=True) if sheet.view(v.id) is not None],
             own_direction=not (view.parent is not None and view.kind != "principal"),
             bodies=body_names(placed_view.projected.whole),
-            colours=colours_of(view, placed_view.projected.whole),
+            colours=colours_of(view, placed_view.projected.whole) if view.coloured else [],
             bent=placed_view.projected.bent,
             section=section,
             outline=outline,

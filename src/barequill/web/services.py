@@ -14,11 +14,12 @@ from typing import Any
 
 from ..core.acts import ActContext, AnyAct, NewDrawing, Shelved, new_drawing
 from ..core.acts.for_another import for_another
+from ..core.acts.new_drawing import use_of
 from ..core.bounds import NAME
 from ..core.display import DisplayList, Text
 from ..core.display.lettering import lettered
 from ..core.display.paths import path_data
-from ..core.drawing import Drawing, Operation, PartUse, Sheet
+from ..core.drawing import Drawing, Operation, Sheet
 from ..core.drawing.operations import Group, SetPart
 from ..core.errors import BadOperation, Busy, NotFound, Pending, Unwritable, UserError
 from ..core.projection.shading import NO_TONES
@@ -274,25 +275,22 @@ class Services:
 
     def propose(self, wish: NewDrawing) -> Drawing:
         """A new drawing as wished, not kept."""
-        row = self.store.part(wish.part)
+        shelved = self._shelved(wish.part)
         toward, up = turned(*FACES[wish.face], wish.quarter_turns)
         ids = [f"e{k + 2}" for k in range(len(wish.views))]
         trial = Sheet(id="e1", views=views_for(wish.part, list(wish.views), toward, up, ids))
         self.workshop.begin(self.distinct(Drawing(sheets=[trial]), trial))
-        shelved = Shelved(name=row.name, number=row.number, material=row.material, density=row.density)
         return new_drawing(self.projections, wish, shelved)
+
+    def _shelved(self, key: str) -> Shelved:
+        """What the shelf says of a part; raises NotFound where it does not lie there."""
+        row = self.store.part(key)
+        return Shelved(name=row.name, number=row.number, material=row.material, density=row.density)
 
     def for_another(self, drawing: Drawing, key: str) -> Drawing:
         """A drawing taken over for another part of the shelf."""
-        row = self.store.part(key)
-        part = self.workshop.part(key)
-        use = PartUse(
-            key=key,
-            name=row.name or part.name,
-            number=row.number or part.number,
-            material=row.material or next((b.material for b in part.bodies if b.material), None) or "",
-            density=row.density,
-        )
+        shelved = self._shelved(key)
+        use = use_of(self.workshop.part(key), shelved)
         with lettered(drawing.font):
             return for_another(self.acting, drawing, use)
 

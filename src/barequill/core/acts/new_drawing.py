@@ -12,6 +12,7 @@ from ..drawing.base import Model, Size, Vector
 from ..drawing.operations import AddViews, apply
 from ..drawing.ways import Ways, begun_as
 from ..errors import UserError
+from ..part.model import Part
 from ..standards.sheets import SIZES
 from ..views import layout
 from ..views.directions import FACES, squared, turned
@@ -54,6 +55,17 @@ class Shelved(Model):
     density: Density | None = None
 
 
+def use_of(part: Part, shelved: Shelved) -> PartUse:
+    """A part as a drawing has it that begins: as the shelf says, else as its file does."""
+    return PartUse(
+        key=part.key,
+        name=part.name if shelved.name is None else shelved.name,
+        number=part.number if shelved.number is None else shelved.number,
+        material=shelved.material or next((b.material for b in part.bodies if b.material), None) or "",
+        density=shelved.density,
+    )
+
+
 def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved | None = None) -> Drawing:
     """A drawing with one sheet; size, scale, standard, angle, unit and places are proposed where not given.
 
@@ -70,13 +82,7 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
     standard = wish.standard or usual
     usual_angle: Literal["first", "third"] = "third" if standard == "ASME" else "first"
     angle = wish.angle or (ways.angle if ways is not None and ways.standard == standard else usual_angle)
-    use = PartUse(
-        key=part.key,
-        name=part.name if shelved.name is None else shelved.name,
-        number=part.number if shelved.number is None else shelved.number,
-        material=shelved.material or next((b.material for b in part.bodies if b.material), None) or "",
-        density=shelved.density,
-    )
+    use = use_of(part, shelved)
     size = wish.size or ("A3" if standard == "ISO" else "B")
     own, *ids = (f"e{k + 1}" for k in range(1 + len(wish.views)))
     toward, up = front_of(wish.face, wish.quarter_turns, wish.toward, wish.up)

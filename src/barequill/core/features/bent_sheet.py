@@ -18,6 +18,7 @@ from ..errors import UserError
 from ..geometry.vectors import cross
 from ..part.model import Array, Edge, Part
 from ..values import value
+from .faces import coaxial, normal_of, off_axis
 
 NEAR = 1e-5
 """Of the part's size: how near lengths are that are one."""
@@ -184,7 +185,8 @@ def _from(part: Part, body: int, rows: list[int], base: int, rule: Rule) -> Bent
         raise UserError("It is no bent sheet", "Its two sides run into each other without an edge between them.")
     for own, others in ((upper, lower), (lower, upper)):
         for row in own:
-            if not any(_faces_it(part, row, other, thickness, near) for other in others):
+            depths = (_depth(part, row, other) for other in others)
+            if not any(deep is not None and abs(deep - thickness) < near for deep in depths):
                 raise UserError(
                     "It is no bent sheet", f"It is not {thickness:.4g} thick behind its face {part.faces[row].ref}."
                 )
@@ -202,30 +204,26 @@ def _from(part: Part, body: int, rows: list[int], base: int, rule: Rule) -> Bent
 
 def _behind(part: Part, rows: list[int], base: int) -> tuple[int, float]:
     """The face behind a broad one, and how far it is."""
-    face, s = part.faces[base], part.faces[base].surface
-    found: list[tuple[float, int]] = []
-    for k in rows:
-        other, t = part.faces[k], part.faces[k].surface
-        if k == base or t.kind != s.kind:
-            continue
-        gap = t.origin - s.origin
-        if s.kind == "plane":
-            n = face.sense * s.hand * s.axes[2]
-            deep = -float(gap @ n)
-            facing = float(n @ t.axes[2]) * other.sense * t.hand < -1 + 1e-9
-            if facing and deep > 1e-9 * part.size and _overlap(part, base, k, n):
-                found.append((deep, k))
-        elif abs(abs(float(s.axes[2] @ t.axes[2])) - 1) < 1e-9:
-            across = gap - (gap @ s.axes[2]) * s.axes[2]
-            inside = face.sense * s.hand * (s.radius - t.radius)
-            if float(np.linalg.norm(across)) < NEAR * part.size and inside > 1e-9 * part.size:
-                found.append((inside, k))
+    depths = ((_depth(part, base, k), k) for k in rows if k != base)
+    found = [(deep, k) for deep, k in depths if deep is not None and deep > 1e-9 * part.size]
     if not found:
         raise UserError("It is no bent sheet", "It has no broad face with another behind it.")
     deep, behind = min(found)
-    if deep > THIN * math.sqrt(face.area):
+    if deep > THIN * math.sqrt(part.faces[base].area):
         raise UserError("It is no bent sheet", f"It is {deep:.4g} thick, as wide as it is.")
     return behind, deep
+
+
+def _depth(part: Part, row: int, other: int) -> float | None:
+    """How far (mm) behind a face another lies that looks the other way, or is round about the same axis; None where it does neither."""
+    face, s, t = part.faces[row], part.faces[row].surface, part.faces[other].surface
+    if s.kind != t.kind:
+        return None
+    if s.kind == "plane":
+        n = normal_of(part, row)
+        facing = float(n @ normal_of(part, other)) < -1 + 1e-9
+        return -float((t.origin - s.origin) @ n) if facing and _overlap(part, row, other, n) else None
+    return face.sense * s.hand * (s.radius - t.radius) if coaxial(s, t, NEAR * part.size) else None
 
 
 def _overlap(part: Part, one: int, two: int, n: Array) -> bool:
@@ -241,7 +239,7 @@ def _start(part: Part, base: int, thickness: float) -> Rigid:
     face, s = part.faces[base], part.faces[base].surface
     lines = [e for e in (part.edges[k] for k in face.boundary) if e.curve.kind == "line"]
     if s.kind == "plane":
-        n, spot = face.sense * s.hand * s.axes[2], face.centre
+        n, spot = normal_of(part, base), face.centre
     else:
         # it begins at an edge along its axis
         ends = [e for e in lines if e.joint == "sharp" and abs(float(_way(e) @ s.axes[2])) > 1 - 1e-6]
@@ -349,26 +347,6 @@ def _rolled(part: Part, row: int, edge: Edge, hangs: Rigid, thickness: float, ru
     )
 
 
-def _faces_it(part: Part, row: int, other: int, thickness: float, near: float) -> bool:
-    """True where a face is one behind another, a thickness away."""
-    face, s, back, t = part.faces[row], part.faces[row].surface, part.faces[other], part.faces[other].surface
-    if s.kind != t.kind:
-        return False
-    gap = t.origin - s.origin
-    if s.kind == "plane":
-        n = face.sense * s.hand * s.axes[2]
-        return (
-            float(n @ t.axes[2]) * back.sense * t.hand < -1 + 1e-9
-            and abs(float(gap @ n) + thickness) < near
-            and _overlap(part, row, other, n)
-        )
-    if abs(abs(float(s.axes[2] @ t.axes[2])) - 1) > 1e-9:
-        return False
-    across = gap - (gap @ s.axes[2]) * s.axes[2]
-    inside = face.sense * s.hand * (s.radius - t.radius)
-    return float(np.linalg.norm(across)) < near and abs(inside - thickness) < near
-
-
 def _bends(part: Part, laid: dict[int, Laid], upper: frozenset[int], near: float) -> Iterator[Bend]:
     """The bends, each with its faces on both sides; pieces of one that follow each other are one."""
     groups: list[tuple[Rolled, list[int]]] = []
@@ -412,11 +390,9 @@ def _meet(one: Array, two: Array, near: float) -> bool:
 
 def _one_bend(one: Rolled, two: Rolled, near: float) -> bool:
     """True for pieces of one bend, or its two sides: about one axis, by one radius, turned the same way."""
-    gap = two.origin - one.origin
-    across = gap - (gap @ one.axis) * one.axis
-    if float(one.axis @ two.axis) < 1 - 1e-9 or float(np.linalg.norm(across)) > near:
+    if float(one.axis @ two.axis) < 1 - 1e-9 or abs(one.radius - two.radius) >= near:
         return False
-    return abs(one.radius - two.radius) < near
+    return off_axis(one.origin, one.axis, two.origin) <= near
 
 
 @lru_cache(maxsize=32)

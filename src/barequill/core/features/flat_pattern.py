@@ -6,7 +6,6 @@ neutral line; holes in bends are drawn as they come out, which is as they are to
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 from typing import Any
 
@@ -22,6 +21,7 @@ from ..part.chosen import body_names, only
 from ..part.model import Array, BendLine, Edge, Face, Ints, Mesh, Part
 from ..part.transforming import moved_part
 from .bent_sheet import NEAR, Bend, BentSheet, Laid, Rigid, Rolled, Rule, bent_sheet_of
+from .faces import normal_of, off_axis
 
 Laying = tuple[Surface, bool, Array, Array, Array, Ints]
 """Of a face: its surface, whether its sense is turned, and of its mesh nodes, uv, normals and triangles (from 0)."""
@@ -42,12 +42,12 @@ def flat_pattern_of(part: Part, body: str, rule: Rule) -> Part:
     """
     names = body_names(part)
     rows = [names.index(body)] if body in names else list(range(len(names)))
-    why: Exception | None = None
+    why: UserError | None = None
     for row in rows:
         own = only(part, (names[row],))
         try:
             return _Flattening(own, bent_sheet_of(own, 0, rule)).made()
-        except Exception as error:
+        except UserError as error:
             why = why or error
     assert why is not None
     raise why
@@ -59,38 +59,35 @@ class _Flattening:
     def __init__(self, part: Part, sheet: BentSheet) -> None:
         self.part, self.sheet = part, sheet
         self.near = NEAR * part.size
-        self.turn, self.by = np.eye(3), np.zeros(3)
-        self.laid: dict[int, Laid] = dict(sheet.laid)
+        self.laid = sheet.laid
         self.corner_laid: dict[int, Laid] = {}
         self._settle()
 
     def _settle(self) -> None:
         """Find out how each edge and corner comes to lie: with a broad face beside it, else with what it ends at."""
         part = self.part
-        self.edge_laid: dict[int, list[Laid]] = {}
+        self.edge_laid: dict[int, Laid] = {}
         for k, e in enumerate(part.edges):
-            own = [self.laid[f] for f in e.faces if f in self.laid]
-            if own:
-                self.edge_laid[k] = own[:1]
+            own = next((self.laid[f] for f in e.faces if f in self.laid), None)
+            if own is not None:
+                self.edge_laid[k] = own
                 for v in e.ends:
-                    self.corner_laid.setdefault(v, own[0])
+                    self.corner_laid.setdefault(v, own)
         for k, e in enumerate(part.edges):
-            if k not in self.edge_laid:
-                found = [self.corner_laid[v] for v in e.ends if v in self.corner_laid]
-                if found:
-                    self.edge_laid[k] = found[:1]
+            end = next((self.corner_laid[v] for v in e.ends if v in self.corner_laid), None)
+            if end is not None:
+                self.edge_laid.setdefault(k, end)
         # what reaches neither side, such as the step of a hole that is sunk, lies with the faces beside it
-        for _ in range(len(part.edges)):
-            left = [k for k in range(len(part.edges)) if k not in self.edge_laid]
-            if not left:
-                break
-            before = len(left)
+        left = [k for k in range(len(part.edges)) if k not in self.edge_laid]
+        while left:
             for k in left:
-                around = [b for f in part.edges[k].faces for b in part.faces[f].boundary if b in self.edge_laid]
-                if around:
-                    self.edge_laid[k] = self.edge_laid[around[0]]
-            if before == sum(k not in self.edge_laid for k in range(len(part.edges))):
-                break
+                around = (b for f in part.edges[k].faces for b in part.faces[f].boundary if b in self.edge_laid)
+                if (near := next(around, None)) is not None:
+                    self.edge_laid[k] = self.edge_laid[near]
+            still = [k for k in left if k not in self.edge_laid]
+            if len(still) == len(left):
+                raise UserError("It cannot be laid flat", f"Its edge {part.edges[left[0]].ref} hangs on nothing.")
+            left = still
 
     def _alike(self, one: Laid, two: Laid) -> bool:
         if isinstance(one, Rigid) and isinstance(two, Rigid):
@@ -98,7 +95,7 @@ class _Flattening:
         if isinstance(one, Rolled) and isinstance(two, Rolled):
             return bool(
                 abs(one.angle - two.angle) < 1e-6
-                and np.linalg.norm(cross(one.axis, two.origin - one.origin)) < self.near
+                and off_axis(one.origin, one.axis, two.origin) < self.near
                 and one.axis @ two.axis > 1 - 1e-9
                 and one.out @ two.out > 1 - 1e-9
             )
@@ -109,9 +106,9 @@ class _Flattening:
         found: list[Laid] = []
         beside = [k for k in face.boundary if any(f in self.laid for f in self.part.edges[k].faces)]
         for k in beside or face.boundary:
-            for own in self.edge_laid.get(k, []):
-                if not any(self._alike(own, other) for other in found):
-                    found.append(own)
+            own = self.edge_laid[k]
+            if not any(self._alike(own, other) for other in found):
+                found.append(own)
         return found
 
     def made(self) -> Part:
@@ -139,7 +136,7 @@ class _Flattening:
 
     def _edge(self, row: int) -> Edge:
         part, e = self.part, self.part.edges[row]
-        own = self.edge_laid[row][0]
+        own = self.edge_laid[row]
         joint = e.joint
         if joint == "smooth" and len({f for f in e.faces if f in self.laid}) == 2:
             joint = "same"
@@ -183,14 +180,14 @@ class _Flattening:
         rolls = [o for o in own if isinstance(o, Rolled)]
         if not rolls:
             # it bounds flats alone, which lie differently: none of what is drawn
-            return self._faceted(nodes, own[0], normals, triangles)
+            return _facets(own[0].places(nodes), own[0].ways(normals, nodes), triangles)
         if row in self.laid:
             places = rolls[0].places(nodes)
             out = np.array([0.0, 0.0, 1.0 if row in self.sheet.upper else -1.0])
             return _plane(places, out, triangles)
         axis = rolls[0].axis
         if face.surface.kind == "plane" and all(abs(float(face.surface.axes[2] @ r.axis)) > 1 - 1e-9 for r in rolls):
-            out = rolls[0].start.turn @ (face.sense * face.surface.hand * face.surface.axes[2])
+            out = rolls[0].start.turn @ normal_of(part, row)
             return self._wall(face, edges, out)
         if face.surface.kind == "plane" and len(own) == 1 and abs(float(face.surface.axes[2] @ axis)) < 1e-9:
             turned = rolls[0].angles(nodes)
@@ -199,7 +196,7 @@ class _Flattening:
                 out = rolls[0].ways(normals[:1], nodes[:1])[0]
                 return _plane(places, out, triangles)
         if len(rolls) == 1:
-            return self._faceted(nodes, rolls[0], normals, triangles)
+            return _facets(rolls[0].places(nodes), rolls[0].ways(normals, nodes), triangles)
         # over several bends: each node with the bend that it is in, or is nearest to
         away = []
         for r in rolls:
@@ -216,9 +213,6 @@ class _Flattening:
             places[mine], ways[mine] = r.places(nodes[mine]), r.ways(normals[mine], nodes[mine])
         return _facets(places, ways, triangles)
 
-    def _faceted(self, nodes: Array, own: Laid, normals: Array, triangles: Ints) -> Laying:
-        return _facets(own.places(nodes), own.ways(normals, nodes), triangles)
-
     def _wall(self, face: Face, edges: list[Edge], out: Array) -> Laying:
         """A flat wall across a bend, which was the end of it: its outline laid flat, with a mesh of its own."""
         out = out / np.linalg.norm(out)
@@ -230,6 +224,8 @@ class _Flattening:
         flat = [shapely.LineString(np.round((p - origin) @ np.array([x, y]).T, 9)) for p in lines if len(p) > 1]
         pieces = shapely.get_parts(shapely.polygonize([shapely.unary_union(flat)]))
         inside = _filled(list(pieces))
+        if not inside:
+            raise UserError("It cannot be laid flat", f"Its face {face.ref} comes to have no outline.")
         corners = [
             rings_of(shapely.orient_polygons(t))[0]
             for polygon in inside
@@ -348,7 +344,7 @@ def _with_bend_lines(flat: Part, sheet: BentSheet, laid: dict[int, Laid]) -> Par
 def _middles(flat: Part, bend: Bend, rows: list[int], laid: dict[int, Laid]) -> list[tuple[Array, Array, int]]:
     """The pieces of the line in the middle of a bend, from where to where, and the face on which each lies."""
     rolls = [r for k in rows if isinstance(r := laid[k], Rolled)]
-    spots, length = [], 0.0
+    spots = []
     for r in rolls:
         ends = [r.places(r.origin[None], np.array([a]))[0] for a in (0.0, r.angle)]
         spots += ends
@@ -366,7 +362,7 @@ def _middles(flat: Part, bend: Bend, rows: list[int], laid: dict[int, Laid]) -> 
         corners = flat.mesh.nodes[flat.mesh.triangles[face.triangles]][..., :2]
         shape = shapely.union_all(shapely.polygons(corners), grid_size=1e-9)
         base = across[:2] * middle
-        reach = 2 * (length or flat.size) + float(np.abs(nodes[:, :2]).max())
+        reach = 2 * flat.size + float(np.abs(nodes[:, :2]).max())
         cut = shapely.LineString([base - along[:2] * reach, base + along[:2] * reach]).intersection(shape)
         for piece in shapely.get_parts(shapely.line_merge(cut) if cut.geom_type == "MultiLineString" else cut):
             if piece.geom_type == "LineString" and piece.length > 1e-6 * flat.size:
@@ -385,8 +381,3 @@ def _lying(flat: Part) -> Part:
     turn = np.eye(3) if wide >= high - 1e-9 else np.array([[0.0, 1.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
     low = (nodes @ turn.T).min(axis=0)
     return moved_part(flat, turn, np.array([-low[0], -low[1], -low[2]]))
-
-
-def length_of(radius: float, thickness: float, degrees: float, rule: Rule) -> float:
-    """The length (mm) of the neutral line in a bend."""
-    return math.radians(degrees) * rule.neutral(radius, thickness)
