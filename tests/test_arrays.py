@@ -21,6 +21,7 @@ from barequill.core.projection.arcs import arcs_between, conic_arc, torus_arc
 from barequill.core.projection.flattening import laid_flat
 from barequill.core.projection.plane_curves import principal
 from barequill.core.projection.rays import RayStructure
+from barequill.core.projection.records import Eye
 from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of
 from barequill.core.reading.meshing import triangulated
@@ -154,12 +155,14 @@ def test_a_circle_seen_edge_on_is_level_and_folds_where_it_turns_back() -> None:
     curve = Curve3("conic", 0, 2 * math.pi, origin=np.zeros(3), x=10 * X, y=10 * Y)
     w = from_curves([curve], [np.linspace(0, 2 * math.pi, 65)])
     bent = np.array([True])
-    _, way, level, strand, t = laid_flat(w.start, w.t, w.points, w.cubic, bent, X, Z, 1e-6)
-    assert level[0] and strand.tolist() == [0]
+    laid, strand, t = laid_flat((w.start, w.t, w.points, w.cubic), bent, Eye(X, Z, -Y), 1e-6)
+    assert laid.level[0] and strand.tolist() == [0]
     assert t == pytest.approx([math.pi], abs=1e-6), "its two other turns are its ends"
-    assert way[-1] == pytest.approx(40, abs=1e-6)
-    aslant = laid_flat(w.start, w.t, w.points, w.cubic, bent, X, (Y + Z) / math.sqrt(2), 1e-6)
-    assert not aslant[2][0] and not len(aslant[3])
+    assert laid.way[-1] == pytest.approx(40, abs=1e-6)
+    aslant, folds, _ = laid_flat(
+        (w.start, w.t, w.points, w.cubic), bent, Eye(X, (Y + Z) / math.sqrt(2), (Z - Y) / math.sqrt(2)), 1e-6
+    )
+    assert not aslant.level[0] and not len(folds)
 
 
 def test_pieces_in_one_place_are_taken_together() -> None:
@@ -167,14 +170,15 @@ def test_pieces_in_one_place_are_taken_together() -> None:
     a = np.array([[0.0, 0, 0], [10, 0, 0], [0, 5, 0]])
     b = np.array([[10.0, 0, 0], [0, 0, 0], [10, 5, 0]])
     w = straight(a, b)
-    flat, _, level, strand, t = laid_flat(w.start, w.t, w.points, w.cubic, np.zeros(3, bool), X, Y, 1e-6)
-    found = segments_of(w.start, w.t, flat, level, strand, t, 1e-4)
-    chord, place, back, first, follow = found[2], found[3], found[4], found[9], found[10]
-    assert len(chord) == 2 and place[0] == place[1] != place[2]
-    assert back.tolist() == [False, True, False]
-    assert {int(first[place[0]]), int(follow[first[place[0]]])} == {0, 1}
-    *_, begin, held = grid_of(chord, 1e-4)
-    assert set(held.tolist()) == {0, 1} and begin[-1] == len(held)
+    laid, strand, t = laid_flat((w.start, w.t, w.points, w.cubic), np.zeros(3, bool), Eye(X, Y, Z), 1e-6)
+    found = segments_of(laid, strand, t, 1e-4)
+    place = found.place
+    assert len(found.chord) == 2 and place[0] == place[1] != place[2]
+    assert found.back.tolist() == [False, True, False]
+    first = int(found.first[place[0]])
+    assert {first, int(found.follow[first])} == {0, 1}
+    grid = grid_of(found.chord, 1e-4)
+    assert set(grid.held.tolist()) == {0, 1} and grid.begin[-1] == len(grid.held)
 
 
 # ---- outlines

@@ -17,6 +17,7 @@ from barequill.core.cutting.closed_forms import BOWED, CURVED, FORMS, Faces, clo
 from barequill.core.cutting.holding import behind, through
 from barequill.core.cutting.hyperbolas import bowed_along
 from barequill.core.cutting.limits import cutting_plane
+from barequill.core.cutting.records import Chains, Fine
 from barequill.core.cutting.region import Region
 from barequill.core.cutting.rings import in_plane, rings_of
 from barequill.core.errors import UserError
@@ -179,17 +180,18 @@ def _met(faces: Faces, points: np.ndarray, outward: np.ndarray, normal: np.ndarr
     turned = np.array([(np.cross(np.diff(points, axis=0), outward[1:]) @ normal).sum() > 0])
     found = closed_forms(
         faces=faces,
-        points=points,
-        begin=np.array([0, len(points)]),
-        snaps=np.full((1, 2), -1),
-        place=np.zeros((0, 3)),
-        closed=np.zeros(1, bool),
-        leftward=~turned,
-        chain_face=np.zeros(1, np.int64),
+        chains=Chains(
+            face=np.zeros(1, np.int64),
+            begin=np.array([0, len(points)]),
+            points=points,
+            closed=np.zeros(1, bool),
+            leftward=~turned,
+            snaps=np.full((1, 2), -1),
+            place=np.zeros((0, 3)),
+        ),
         normal=normal,
         offset=offset,
-        size=20.0,
-        near=1e-6,
+        fine=Fine(size=20.0, hair=1e-6, near=1e-6, fit=1e-6, chord=1e-3),
     )
     return (*found, turned)
 

@@ -11,6 +11,7 @@ from barequill.core.projection.arcs import arcs_between, round_torus
 from barequill.core.projection.crossings import _apart
 from barequill.core.projection.edges import mixed_triangles
 from barequill.core.projection.flattening import row_at, slot_of, spot_at, way_of
+from barequill.core.projection.records import Laid
 
 TURN = 2 * math.pi
 
@@ -38,7 +39,8 @@ def test_a_cubic_is_evaluated_and_the_straight_way_between_two_places_is_measure
     flat[2, 0] = [7, 5]
     assert spot_at(flat, 0, 0.5) == pytest.approx((1.5 + 0.5 - 0.125, 3.0))
     # from (0, 1) to half of the second stretch at (5.5, 5)
-    way = way_of(flat, np.array([0.0, 1.0, 2.0]), np.array([0, 3]), 0, 0.0, 1.5)
+    laid = Laid(np.array([0, 3]), np.array([0.0, 1.0, 2.0]), flat, np.zeros(3), np.zeros(1, bool))
+    way = way_of(laid, 0, 0.0, 1.5)
     assert way == pytest.approx(math.hypot(5.5, 4.0))
 
 

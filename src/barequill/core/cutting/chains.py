@@ -103,14 +103,15 @@ def snapped(points, begin, closed, chain_face, place, pair, reach):  # type: ign
 
 
 @compiled
-def straight_chains(points, begin, snaps, place, leftward, flat, chain_face, normal, offset):  # type: ignore[no-untyped-def]
-    """Of chains on faces that are ``flat`` (f,) the chain and both ends (k, 2, 3), in the plane, with the material at the
-    left: as chains run that have what lies beyond the plane at their left on the face (c,)."""
+def straight_chains(chains, flat, normal, offset):  # type: ignore[no-untyped-def]
+    """Of :class:`Chains` on faces that are ``flat`` (f,) the chain and both ends (k, 2, 3), in the plane normal (3,) · q = offset
+    (mm), with the material at the left."""
+    begin, points, snaps, place = chains.begin, chains.points, chains.snaps, chains.place
     n = len(begin) - 1
     chain, ends = np.empty(n, np.int64), np.empty((n, 2, 3))
     k = 0
     for c in range(n):
-        if not flat[chain_face[c]] or begin[c + 1] - begin[c] < 2:
+        if not flat[chains.face[c]] or begin[c + 1] - begin[c] < 2:
             continue
         a, b = points[begin[c]].copy(), points[begin[c + 1] - 1].copy()
         if snaps[c, 0] >= 0:
@@ -121,7 +122,7 @@ def straight_chains(points, begin, snaps, place, leftward, flat, chain_face, nor
         a -= off_a * normal
         b -= off_b * normal
         chain[k] = c
-        if leftward[c]:
+        if chains.leftward[c]:
             ends[k, 0], ends[k, 1] = a, b
         else:
             ends[k, 0], ends[k, 1] = b, a

@@ -228,18 +228,20 @@ def _folded(faces, f, plane, p, near, out):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def closed_forms(faces, points, begin, snaps, place, closed, leftward, chain_face, normal, offset, size, near):  # type: ignore[no-untyped-def]
-    """Of chains on curved faces what they are exactly, with the material at the left as one looks against the normal: as those
-    run that are ``leftward`` (c,), with what lies beyond the plane at their left on the face.
+def closed_forms(faces, chains, normal, offset, fine):  # type: ignore[no-untyped-def]
+    """Of :class:`Chains` (c) on curved ``faces`` what they are exactly in the plane normal (3,) · q = offset (mm), with the material at
+    the left as one looks against the normal; ``fine``: :class:`Fine`.
 
     Returns by chain: what is known of it, both ends (c, 2, 3), the conic (c, 3, 3: centre, x, y; or in the first row the apex
     where it is folded), and its parameters (c, 2).
     """
+    points, begin, snaps, place = chains.points, chains.begin, chains.snaps, chains.place
+    size, near = fine.size, fine.near
     n = len(begin) - 1
     known, ends = np.full(n, NOTHING), np.empty((n, 2, 3))
     conic, span = np.zeros((n, 3, 3)), np.zeros((n, 2))
     for c in range(n):
-        f, a, b = chain_face[c], begin[c], begin[c + 1]
+        f, a, b = chains.face[c], begin[c], begin[c + 1]
         if faces.form[f] == PLANE or b - a < 2:
             continue
         p = points[a:b].copy()
@@ -250,10 +252,10 @@ def closed_forms(faces, points, begin, snaps, place, closed, leftward, chain_fac
         for i in range(len(p)):
             for x in range(3):
                 low[x], high[x] = min(low[x], p[i, x]), max(high[x], p[i, x])
-        if not leftward[c]:
+        if not chains.leftward[c]:
             p = p[::-1].copy()
         gap = norm(p[-1] - p[0])
-        loop = closed[c] or (gap < 1e-9 * size and len(p) > 3)
+        loop = chains.closed[c] or (gap < 1e-9 * size and len(p) > 3)
         ends[c, 0], ends[c, 1] = p[0], p[-1]
         if not loop and gap < 1e-7 * size and (high - low).max() < 1e-6 * size:
             continue

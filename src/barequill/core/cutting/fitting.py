@@ -93,32 +93,16 @@ def opened_by(s):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def sliced(known, safe, trusted, solid, normal, offset, hair, size, near, fit, chord):  # type: ignore[no-untyped-def]
+def sliced(known, safe, trusted, solid, normal, offset, fine):  # type: ignore[no-untyped-def]
     """Where a cutting plane meets the faces of all bodies that are not ``safe`` (see :func:`plane_meets`), held: as it is, and as
     boundaries of what it lays open; how many chains are lost; and the bodies (b,) of which it is not what the mesh has (see
     :func:`astray`), of those that are ``solid`` (b,).
 
-    ``known``, held: what every cut of a part needs (see :func:`known_of`); of faces that are not ``trusted`` (f,) what
-    has to be fitted is lost; curves are fitted within ``fit``, and laid out within ``chord`` (mm).
+    ``known``, held: :class:`Known`; of faces that are not ``trusted`` (f,) what has to be fitted is lost; ``fine``: :class:`Fine`.
     """
-    mesh, uv, strays, deflection, node_face, face_body, flat, pairs, faces, surfaces, wires = known.it
-    met = plane_meets(
-        mesh=mesh,
-        strays=strays,
-        deflection=deflection,
-        safe=safe,
-        node_face=node_face,
-        face_body=face_body,
-        flat=flat,
-        pairs=pairs,
-        faces=faces,
-        wires=wires,
-        normal=normal,
-        offset=offset,
-        hair=hair,
-        size=size,
-        near=near,
-    )
+    of = known.it
+    faces, surfaces, face_body, size, chord = of.faces, of.surfaces, of.face_body, fine.size, fine.chord
+    met = plane_meets(of, safe, normal, offset, fine)
     face, kind, reach, own, start, t, points, cubic, normals = lines_and_conics(
         faces=faces,
         ends=met.ends,
@@ -147,20 +131,7 @@ def sliced(known, safe, trusted, solid, normal, offset, hair, size, near, fit, c
         state = LOST
         if surfaces.form[f, 0] >= 0 and trusted[f]:
             found = fitted_along(
-                surface=surface_of(surfaces, f),
-                faces=faces,
-                face=f,
-                nodes=mesh[0],
-                uv=uv,
-                chain=met.sides[a:b],
-                about=surfaces.form[f, 0] == TURNED,
-                p=met.points[a:b],
-                fixed=met.fixed[k],
-                aim=aim,
-                fit=fit,
-                chord=chord,
-                size=size,
-                deflection=deflection,
+                known=of, face=f, chain=met.sides[a:b], p=met.points[a:b], fixed=met.fixed[k], aim=aim, fine=fine
             )
             state = found[0]
             if state in (LINE, BENT):
@@ -253,14 +224,16 @@ def sliced(known, safe, trusted, solid, normal, offset, hair, size, near, fit, c
 
 
 @compiled
-def fitted_along(surface, faces, face, nodes, uv, chain, about, p, fixed, aim, fit, chord, size, deflection):  # type: ignore[no-untyped-def]
-    """The curve in which a plane (``aim``) meets a packed surface, along a ``chain`` (m, 2) of sides of the mesh with points
+def fitted_along(known, face, chain, p, fixed, aim, fine):  # type: ignore[no-untyped-def]
+    """The curve in which a plane (``aim``) meets the packed surface of a face, along a ``chain`` (m, 2) of sides of the mesh with points
     p (m, 3), between ends (2, 3) that are ``fixed`` where they are no NaN.
 
-    Returns what becomes of it, its homogeneous poles (k, 4) and knots as a cubic spline, if it is bent, and as a wire within ``chord`` (mm) of
-    that: parameters, points, cubics and outward normals.
+    Returns what becomes of it, its homogeneous poles (k, 4) and knots as a cubic spline, if it is bent, and as a wire within the chord of
+    ``fine`` of that: parameters, points, cubics and outward normals.
     """
-    one, other = both_sides(faces, face, nodes, uv, chain, about)
+    faces, surface, size, fit = known.faces, surface_of(known.surfaces, face), fine.size, fine.fit
+    about = known.surfaces.form[face, 0] == TURNED
+    one, other = both_sides(faces, face, known.nodes, known.uv, chain, about)
     sense = faces.sense[face]
     if faces.form[face] == CONE or faces.form[face] == TORUS:
         # these are followed as profiles turned about their axis, and of left-handed axes such a one looks the other way
@@ -284,7 +257,7 @@ def fitted_along(surface, faces, face, nodes, uv, chain, about, p, fixed, aim, f
             gap = max(gap, np.sqrt(((points[i] - p[j]) ** 2).sum()))
         for i in range(1, len(p)):
             length += np.sqrt(((p[i] - p[i - 1]) ** 2).sum())
-        if gap > 0.02 * size + 8 * deflection or abs(way[n - 1] - length) > 0.2 * length + 0.01 * size:
+        if gap > 0.02 * size + 8 * known.deflection or abs(way[n - 1] - length) > 0.2 * length + 0.01 * size:
             state = LOST
     if state == BENT:
         moved = False
@@ -314,7 +287,7 @@ def fitted_along(surface, faces, face, nodes, uv, chain, about, p, fixed, aim, f
     poles, knots = bezier_poles(way, points, slopes)
     net = np.ones((len(poles), 4))
     net[:, :3] = poles
-    rows, along, cubic, outward, _ = wire_of(way, points, slopes, normals, np.ones(len(way), np.bool_), chord)
+    rows, along, cubic, outward, _ = wire_of(way, points, slopes, normals, np.ones(len(way), np.bool_), fine.chord)
     if state == BENT and runs_straight(along, fit / 2):
         state = LINE
         net, knots = net[:0].copy(), knots[:0].copy()

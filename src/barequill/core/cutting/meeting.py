@@ -13,6 +13,7 @@ from .chains import passed, passed_at, snapped, straight_chains
 from .checking import Outline, outline_of
 from .clipping import passings
 from .closed_forms import BOWED, CURVED, FOLDED, LEFT, STRAIGHT, closed_forms
+from .records import Chains
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -51,16 +52,13 @@ def _copied(own, to):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def plane_meets(  # type: ignore[no-untyped-def]
-    mesh, strays, deflection, safe, node_face, face_body, flat, pairs, faces, wires, normal, offset, hair, size, near
-):
-    """Where a cutting plane meets the faces of all bodies that are not ``safe`` (b,).
-
-    ``mesh``: nodes, triangles and the face of each; ``wires``: start, t, points and cubic of the edges;
-    ``pairs`` (n, 2): their faces.
-    """
-    nodes, triangles, face_of = mesh
-    start, t, along, cubic = wires
+def plane_meets(known, safe, normal, offset, fine):  # type: ignore[no-untyped-def]
+    """Where the cutting plane normal (3,) · q = offset (mm) meets the faces of all bodies that are not ``safe`` (b,), as :class:`Met`;
+    ``known``: :class:`Known`, ``fine``: :class:`Fine`."""
+    nodes, triangles, face_of, strays = known.nodes, known.triangles, known.face_of, known.strays
+    node_face, face_body, pairs = known.node_face, known.face_body, known.pairs
+    size, hair = fine.size, fine.hair
+    start, t, along, cubic = known.wires
     wanted = np.empty(len(face_body), np.bool_)
     for f in range(len(face_body)):
         wanted[f] = not safe[face_body[f]]
@@ -79,7 +77,7 @@ def plane_meets(  # type: ignore[no-untyped-def]
         f = node_face[sides[first[c], 0]]
         chain_face[c] = f
         touched[f] = True
-        reach[c] = 4 * max(strays[f], deflection) + 1e-5 * size
+        reach[c] = 4 * max(strays[f], known.deflection) + 1e-5 * size
     begin, points, rows = passed_at(sides, first, nodes, height, 1e-9 * size)
     bordering = np.empty(len(pairs), np.bool_)
     for e in range(len(pairs)):
@@ -93,31 +91,11 @@ def plane_meets(  # type: ignore[no-untyped-def]
     snaps = snapped(
         points=points, begin=begin, closed=closed, chain_face=chain_face, place=place, pair=pair, reach=reach
     )
-    straights, both = straight_chains(
-        points=points,
-        begin=begin,
-        snaps=snaps,
-        place=place,
-        leftward=leftward,
-        flat=flat,
-        chain_face=chain_face,
-        normal=normal,
-        offset=offset,
+    chains = Chains(
+        face=chain_face, begin=begin, points=points, closed=closed, leftward=leftward, snaps=snaps, place=place
     )
-    what, tips, conic, span = closed_forms(
-        faces=faces,
-        points=points,
-        begin=begin,
-        snaps=snaps,
-        place=place,
-        closed=closed,
-        leftward=leftward,
-        chain_face=chain_face,
-        normal=normal,
-        offset=offset,
-        size=size,
-        near=near,
-    )
+    straights, both = straight_chains(chains, known.flat, normal, offset)
+    what, tips, conic, span = closed_forms(known.faces, chains, normal, offset, fine)
     n = len(chain_face)
     ends, line_face, k = np.empty((3 * n, 2, 3)), np.empty(3 * n, np.int64), 0
     for i in range(len(straights)):

@@ -18,12 +18,13 @@ from ..geometry.vectors import cross
 from ..geometry.wires import Wires, joined, straight
 from ..part.model import Part
 from ..values import value
+from .figures import figures_of
 from .fitting import Opened
 from .holding import behind, through
 from .limits import HAIR, Array, Cut, CuttingPlane, Ints
 from .region import Region, given
 from .rings import Rings, laid_in_plane
-from .slicing import CHORD, figures_of, slices_of
+from .slicing import CHORD, slices_of
 
 Flags = NDArray[np.bool_]
 FINE = 4e-6

@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from ..errors import UserError
 from ..values import value
+from .records import Eye
 
 Array = NDArray[np.float64]
 
@@ -33,6 +34,11 @@ class Camera:
     right: Array
     up: Array
     toward: Array
+
+    @cached_property
+    def eye(self) -> Eye:
+        """As the compiled loops take it."""
+        return Eye(right=self.right, up=self.up, toward=self.toward)
 
     @cached_property
     def _plane(self) -> Array:

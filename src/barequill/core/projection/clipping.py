@@ -16,12 +16,13 @@ CUT = 0
 
 
 @compiled
-def _seen_from(opened, outward, toward, right, up, tiny):  # type: ignore[no-untyped-def]
+def _seen_from(opened, outward, eye, tiny):  # type: ignore[no-untyped-def]
     """The state of boundaries in a view, between a cutting plane with its ``outward`` normal (w, 3) and a face or another cutting plane: by row
     where free space lies (m, 3) and whether both leave it free; by boundary whether something may end behind it, and
     whether it is drawn, not seen end-on; and where it changes, by boundary and parameter."""
     start, t, points, normals = opened.start, opened.t, opened.points, opened.normals
     cutting_plane, convex = opened.cutting_plane, opened.convex
+    right, up, toward = eye
     n, m = len(start) - 1, len(points)
     away, free = np.empty((m, 3)), np.ones(m, np.bool_)
     contour, drawn = np.zeros(n, np.bool_), np.zeros(n, np.bool_)
@@ -62,16 +63,16 @@ def _seen_from(opened, outward, toward, right, up, tiny):  # type: ignore[no-unt
 
 
 @compiled
-def leave(rows, opened, cutting_planes, bodies, safe, face_lift, bare, toward, right, up, hair, point, reach):  # type: ignore[no-untyped-def]
+def leave(rows, opened, cutting_planes, bodies, safe, face_lift, bare, eye, lengths):  # type: ignore[no-untyped-def]
     """What a cut leaves of strands, and what of the boundaries of what it lays open; nothing but these where it is ``bare``.
 
-    ``bodies`` (k,): those of the strands; ``safe`` (b,): True for bodies of which nothing is taken; ``hair``, ``point``: mm
-    within which a point lies in a cutting plane, and below which a line shrinks to a point; ``reach``: mm that no strand strays from
-    its rows.
+    ``bodies`` (k,): those of the strands; ``safe`` (b,): True for bodies of which nothing is taken; ``face_lift`` (f,), mm;
+    ``lengths`` (mm): :class:`Lengths`.
     """
+    hair, point, reach = lengths
     r, o = rows, opened
     n, k = len(r.cls), len(o.cutting_plane)
-    away, free, contour, drawn, turned, turned_t = _seen_from(o, cutting_planes.normals, toward, right, up, point)
+    away, free, contour, drawn, turned, turned_t = _seen_from(o, cutting_planes.normals, eye, point)
     kept = np.empty(n, np.bool_)
     for i in range(n):
         kept[i] = safe[bodies[i]]
@@ -185,15 +186,14 @@ def leave(rows, opened, cutting_planes, bodies, safe, face_lift, bare, toward, r
 
 
 @compiled
-def left_parted(uncut, laid, cutting_planes, bodies, safe, face_lift, bare, view, size, lengths):  # type: ignore[no-untyped-def]
+def left_parted(uncut, laid, cutting_planes, bodies, safe, face_lift, bare, eye, size, lengths):  # type: ignore[no-untyped-def]
     """What a cut leaves of strands, parted as :func:`pieces_of` does it, what that comes from, held, and the origins of rays.
 
-    ``uncut``, held: rows, origins and forms of the strands; ``laid``, held: the boundaries of what is laid open; ``view``: right,
-    up and toward the viewer; ``lengths``: ``hair``, ``point`` and ``reach`` of :func:`leave`. Raises NothingSeen where nothing
+    ``uncut``, held: rows, origins and forms of the strands; ``laid``, held: the boundaries of what is laid open; ``eye``:
+    :class:`Eye`; ``lengths``: :class:`Lengths`. Raises NothingSeen where nothing
     is left.
     """
     rows, own, sets = uncut.it
-    right, up, toward = view
     opened = laid.it
     left = leave(
         rows=rows,
@@ -203,14 +203,10 @@ def left_parted(uncut, laid, cutting_planes, bodies, safe, face_lift, bare, view
         safe=safe,
         face_lift=face_lift,
         bare=bare,
-        toward=toward,
-        right=right,
-        up=up,
-        hair=lengths[0],
-        point=lengths[1],
-        reach=lengths[2],
+        eye=eye,
+        lengths=lengths,
     )
-    parted, rays = pieces_of(left, right, up, toward, size)
+    parted, rays = pieces_of(left, eye, size)
     origins = Origins(
         edge=own.edge,
         outline=own.outline,

@@ -47,7 +47,7 @@ def _both(one, other):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def gathered(of, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
+def gathered(of, eye, smooth, size, point):  # type: ignore[no-untyped-def]
     """All strands of a view of a part of a size (mm), held; what shrinks to less than ``point`` part sizes is left out.
 
     ``of``, held: the ledger and rounds of the part; its faces in arrays; ``mesh``: normals and the face of each triangle;
@@ -56,19 +56,11 @@ def gathered(of, right, up, toward, smooth, size, point):  # type: ignore[no-unt
     """
     ledger, rounds, faces, mesh, turning, others, _, _ = of.it
     e = ledger
-    seen, lines = seen_of(ledger=e, right=right, up=up, toward=toward, smooth=smooth, size=size, point=point)
+    seen, lines = seen_of(ledger=e, eye=eye, smooth=smooth, size=size, point=point)
     hem_edge, hem_t = np.empty(0, np.int64), np.empty(0)
     if len(seen.hems):
         hem_edge, hem_t = hem_breaks(
-            hems=seen.hems,
-            curved=e.curved,
-            start=e.start,
-            t=e.t,
-            points=e.points,
-            faces=faces,
-            toward=toward,
-            size=size,
-            free=seen.free,
+            hems=seen.hems, ledger=e, faces=faces, toward=eye.toward, size=size, free=seen.free
         )
     straight, found = len(lines.face), np.empty(0, np.int64)
     first = begin = np.empty((0, 2), np.int64)
@@ -80,7 +72,7 @@ def gathered(of, right, up, toward, smooth, size, point):  # type: ignore[no-unt
             face_of=mesh[1],
             wanted=turning,
             normals=mesh[0],
-            toward=toward,
+            toward=eye.toward,
             row=row,
             side=side,
             face=face,
@@ -99,9 +91,7 @@ def gathered(of, right, up, toward, smooth, size, point):  # type: ignore[no-unt
         g=seen.g,
         start=e.start,
         points=e.points,
-        right=right,
-        up=up,
-        toward=toward,
+        eye=eye,
         size=size,
     )
     n = len(curves.face)
@@ -157,12 +147,12 @@ def strands_held(of, got, edge_body, face_body):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def parted_held(strands, right, up, toward, size):  # type: ignore[no-untyped-def]
+def parted_held(strands, eye, size):  # type: ignore[no-untyped-def]
     """Strands, as :func:`strands_held` gives them, parted as :func:`pieces_of` does it, their sources as :func:`drawn_of` takes
     them, and the origins of rays.
 
     Raises NothingSeen where there is nothing to see.
     """
     rows, origins, sets = strands.it
-    parted, rays = pieces_of(rows, right, up, toward, size)
+    parted, rays = pieces_of(rows, eye, size)
     return parted, Held((origins, sets)), rays

@@ -44,8 +44,9 @@ def _apart(points, near):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: ignore[no-untyped-def]
-    """Places, and shares of the way along them, where contours (``cuts``) cross them or ``ends`` (j, 2) touch."""
+def crossed(places, grid, cuts, ends, near):  # type: ignore[no-untyped-def]
+    """Places (k,), and shares (k,) of the way along them, where contours (``cuts`` (p,)) cross them or ``ends`` (j, 2) touch."""
+    cubic, curved, chord, row, first = places.cubic, places.curved, places.chord, places.row, places.first
     x0, y0, size, columns, rows, begin, held = grid
     found, share = np.empty(256, np.int64), np.empty(256)
     n = 0
@@ -139,8 +140,9 @@ def crossed(cubic, curved, chord, cuts, row, first, ends, grid, near):  # type: 
 
 
 @compiled
-def _evened(t, flat, a, b, t0, t1, u):  # type: ignore[no-untyped-def]
-    """The parameter at a share of the way along a curve that is straight in the view between t0 and t1."""
+def _evened(laid, s, t0, t1, u):  # type: ignore[no-untyped-def]
+    """The parameter at a share of the way along strand s, which is straight in the view, between t0 and t1."""
+    t, flat, a, b = laid.t, laid.flat, laid.start[s], laid.start[s + 1]
     i0, u0 = row_at(t, a, b, t0)
     i1, u1 = row_at(t, a, b, t1)
     x0, y0 = spot_at(flat, i0, u0)
@@ -198,35 +200,20 @@ def _ordered(rows, keys):  # type: ignore[no-untyped-def]
 
 @compiled
 def parted(  # type: ignore[no-untyped-def]
-    start,
-    t,
-    flat,
-    way,
-    level,
-    bent,
-    musts,
-    must_t,
-    must_rank,
-    found,
-    share,
-    place,
-    back,
-    strand,
-    t0,
-    t1,
-    first,
-    follow,
-    near,
+    laid, places, bent, musts, found, share, near
 ):
-    """All strands parted where they end, fold, change or are crossed; of cuts closer than ``near`` one stays.
+    """All strands (n) parted where they end, fold, change (``musts``: :class:`Cuts`) or are crossed (``found``, ``share``, of
+    :func:`crossed`); of cuts closer than ``near`` (mm) one stays. ``bent`` (n,): no lines in space.
 
     Returns by piece its strand, low and high parameter, and whether a new line begins with it.
     """
+    start, t, flat, way, level = laid
+    back, strand, t0, t1, first, follow = places.back, places.strand, places.t0, places.t1, places.first, places.follow
     n = len(start) - 1
     # cuts by strand: counted, then laid out
     count = np.zeros(n + 1, np.int64)
-    for i in range(len(musts)):
-        count[musts[i] + 1] += 1
+    for i in range(len(musts.strand)):
+        count[musts.strand[i] + 1] += 1
     # on one place, hits closer than a quarter of ``near`` are one
     lone = np.ones(len(found), np.bool_)
     begin = np.zeros(len(first) + 1, np.int64)
@@ -245,7 +232,7 @@ def parted(  # type: ignore[no-untyped-def]
         _ordered(by, share)
         # the length of the place, from any piece of it
         k = first[p]
-        length = way_of(flat, t, start, strand[k], t0[k], t1[k])
+        length = way_of(laid, strand[k], t0[k], t1[k])
         last = share[by[0]]
         for m in range(1, len(by)):
             if (share[by[m]] - last) * length < near / 8:
@@ -263,9 +250,9 @@ def parted(  # type: ignore[no-untyped-def]
     total = count[n]
     cut_t, cut_rank = np.empty(total), np.empty(total, np.int64)
     fill = count[:-1].copy()
-    for i in range(len(musts)):
-        s = musts[i]
-        cut_t[fill[s]], cut_rank[fill[s]] = must_t[i], must_rank[i]
+    for i in range(len(musts.strand)):
+        s = musts.strand[i]
+        cut_t[fill[s]], cut_rank[fill[s]] = musts.t[i], musts.rank[i]
         fill[s] += 1
     for i in range(len(found)):
         if not lone[i]:
@@ -275,7 +262,7 @@ def parted(  # type: ignore[no-untyped-def]
             s = strand[k]
             u = 1 - share[i] if back[k] else share[i]
             if level[s] and bent[s]:
-                x = _evened(t=t, flat=flat, a=start[s], b=start[s + 1], t0=t0[k], t1=t1[k], u=u)
+                x = _evened(laid, s, t0=t0[k], t1=t1[k], u=u)
             else:
                 x = t0[k] + u * (t1[k] - t0[k])
             cut_t[fill[s]], cut_rank[fill[s]] = x, CROSSING

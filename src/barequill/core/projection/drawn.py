@@ -6,19 +6,22 @@ import numpy as np
 
 from ..geometry.compiled import compiled
 from .flattening import row_at, slot_of, spot_at
+from .records import Runs
 from .segments import off_chord
 
 VISIBLE, HIDDEN, DROPPED = 0, 1, 2
 
 
 @compiled
-def sampled(start, t, points, cubic, flat, way, away, free, lift, level, owner, low, high, toward):  # type: ignore[no-untyped-def]
-    """Samples of the pieces.
+def sampled(rows, laid, owner, low, high, toward):  # type: ignore[no-untyped-def]
+    """Samples of the n pieces of strands, which are ``rows`` in space and ``laid`` flat.
 
     Returns origins of rays (n, 3, 3), three a piece, lifted off the part; whether the faces there leave each
     free (n, 3); the depth (n,) at half way; both ends (n, 2, 2) in the view; and (n, 2, 2) a point half way along
     the piece and the middle of the points at its quarters, the same for all pieces in one place.
     """
+    start, t, flat, way, level = laid
+    points, cubic, away, free, lift = rows.points, rows.cubic, rows.away, rows.free, rows.lift
     n = len(owner)
     origins, loose = np.empty((n, 3, 3)), np.empty((n, 3), np.bool_)
     depth, ends, inner, ways = np.empty(n), np.empty((n, 2, 2)), np.empty((n, 2, 2)), np.empty((n, 2))
@@ -98,13 +101,15 @@ def _named(points, near):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: ignore[no-untyped-def]
-    """What is drawn of the pieces, of those with common ends and middles one.
+def drawn_once(pieces, blocked, cls, near):  # type: ignore[no-untyped-def]
+    """What is drawn of :class:`Pieces` (n), of those with common ends and middles one; ``blocked`` (n, 3): where something
+    stands in front; ``cls``: by strand its class.
 
     The visible goes before the hidden, a sharp edge before an outline before a smooth one, the nearer before the
     farther. Returns by piece whether it is hidden and the piece ``over`` it (itself where it is drawn).
     """
-    n = len(owner)
+    ends, inner, loose = pieces.ends, pieces.inner, pieces.loose
+    n = len(pieces.owner)
     hidden = np.zeros(n, np.bool_)
     for k in range(n):
         count = 0
@@ -151,7 +156,7 @@ def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: i
         m = slots[slot]
         leader[k] = m
         best = over[m]
-        if _before(k=best, m=k, owner=owner, hidden=hidden, cls=cls, depth=depth, near=near):
+        if _before(best, k, pieces, hidden=hidden, cls=cls, near=near):
             over[m] = k
     for k in range(n):
         if leader[k] != k:
@@ -163,8 +168,9 @@ def drawn_once(owner, ends, inner, depth, blocked, loose, cls, near):  # type: i
 
 
 @compiled
-def _before(k, m, owner, hidden, cls, depth, near):  # type: ignore[no-untyped-def]
+def _before(k, m, pieces, hidden, cls, near):  # type: ignore[no-untyped-def]
     """True where piece m goes before piece k in one place."""
+    owner, depth = pieces.owner, pieces.depth
     if hidden[k] != hidden[m]:
         return hidden[k]
     if cls[owner[k]] != cls[owner[m]]:
@@ -175,11 +181,13 @@ def _before(k, m, owner, hidden, cls, depth, near):  # type: ignore[no-untyped-d
 
 
 @compiled
-def shadowed(  # type: ignore[no-untyped-def]
-    start, t, flat, owner, low, high, hidden, over, cls, depth, chord, back, strand, t0, t1, first, follow, grid, near
-):
+def shadowed(laid, places, grid, pieces, hidden, over, cls, near):  # type: ignore[no-untyped-def]
     """Pieces parted otherwise than those they lie under: where each point of three along a piece lies within
-    ``near`` of pieces that go before it, ``over`` is set to one of these."""
+    ``near`` (mm) of pieces that go before it, ``over`` (n,) is set to one of these."""
+    start, t, flat = laid.start, laid.t, laid.flat
+    owner, low, high = pieces.owner, pieces.low, pieces.high
+    chord, back, strand, t0, t1 = places.chord, places.back, places.strand, places.t0, places.t1
+    first, follow = places.first, places.follow
     n = len(owner)
     x0, y0, size, _, rows, begin, held = grid
     # pieces come by strand, in the order of their parameters
@@ -224,7 +232,7 @@ def shadowed(  # type: ignore[no-untyped-def]
                             a < n
                             and owner[a] == o
                             and over[a] == a
-                            and _before(k=k, m=a, owner=owner, hidden=hidden, cls=cls, depth=depth, near=near)
+                            and _before(k, a, pieces, hidden=hidden, cls=cls, near=near)
                         ):
                             above = a
                     g = follow[g]
@@ -243,8 +251,9 @@ def shadowed(  # type: ignore[no-untyped-def]
 
 
 @compiled
-def runs_of(owner, ways, hidden, over, parted, crumb):  # type: ignore[no-untyped-def]
-    """Neighbouring pieces of one state: the first and the last of each run, and whether it is hidden."""
+def runs_of(pieces, hidden, over, crumb):  # type: ignore[no-untyped-def]
+    """Neighbouring pieces of one state, as :class:`Runs`; what is shorter than a ``crumb`` (mm) goes with its neighbours."""
+    owner, ways, parted = pieces.owner, pieces.ways, pieces.new
     n = len(owner)
     state = np.empty(n, np.int64)
     for k in range(n):
@@ -272,4 +281,4 @@ def runs_of(owner, ways, hidden, over, parted, crumb):  # type: ignore[no-untype
         else:
             first[runs], last[runs], covered[runs] = k, k, state[k] == HIDDEN
             runs += 1
-    return first[:runs].copy(), last[:runs].copy(), covered[:runs].copy()
+    return Runs(first=first[:runs].copy(), last=last[:runs].copy(), covered=covered[:runs].copy())

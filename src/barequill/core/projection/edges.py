@@ -45,13 +45,17 @@ def _aside(points, normals, convex, i, k, toward, away):  # type: ignore[no-unty
 
 
 @compiled
-def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, toward, right, up, smooth, tiny):  # type: ignore[no-untyped-def]
-    """State of all edges; those of a ``sheet`` (a body of surfaces only) are hidden by nothing of their own.
+def edges_in_view(ledger, eye, smooth, tiny):  # type: ignore[no-untyped-def]
+    """State of the n edges (m rows) of a :class:`Ledger`; those of a ``sheet`` (a body of surfaces only) are hidden by nothing of
+    their own. What reaches no farther than ``tiny`` (mm) in the view is not drawn.
 
     Returns ``g`` (2, m), the normals toward the viewer; by edge the class (1 edge, 2 outline, 3 smooth, -1 not
     drawn) and whether something may end behind it; by row the free direction (m, 3) and whether the faces
     there leave it free; and edge and parameter of the places where the state may change.
     """
+    start, t, points, normals, convex = ledger.start, ledger.t, ledger.points, ledger.normals, ledger.convex
+    joint, sheet, curved = ledger.joint, ledger.sheet, ledger.curved
+    right, up, toward = eye
     n, m = len(start) - 1, len(points)
     g = np.empty((2, m))
     away = np.zeros((m, 3))
@@ -155,12 +159,16 @@ def edges_in_view(start, t, points, normals, convex, joint, sheet, curved, towar
 
 
 @compiled
-def ruled_roots(row, side, face, g, points, cubic, origin, axis, radius, sine, cosine, sense, toward):  # type: ignore[no-untyped-def]
+def ruled_roots(ledger, g, toward):  # type: ignore[no-untyped-def]
     """Where the normals of cylinders and cones are square to the view along their boundary.
 
     Returns points (k, 3), their height along the axis (k,), a number (k,) for the face and the side of the
-    axis on which they lie: twice the face's row, one more on one side.
+    axis on which they lie: twice the face's row, one more on one side. ``g`` (2, m): of a :class:`Ledger` the normals
+    toward the viewer.
     """
+    row, side, face = ledger.ruled_row, ledger.ruled_side, ledger.ruled_face
+    points, cubic, origin, axis = ledger.points, ledger.cubic, ledger.origin, ledger.axis
+    radius, sine, cosine, sense = ledger.radius, ledger.sine, ledger.cosine, ledger.sense
     most = len(row)
     found = np.empty((most, 3))
     along, group = np.empty(most), np.empty(most, np.int64)
@@ -210,12 +218,15 @@ def ruled_roots(row, side, face, g, points, cubic, origin, axis, radius, sine, c
 
 
 @compiled
-def rulings(points, along, group, apex, origin, axis, radius, sine, cosine, sense, least):  # type: ignore[no-untyped-def]
-    """Straight outlines of cylinders and cones between the roots of each side of each face.
+def rulings(ledger, points, along, group, least):  # type: ignore[no-untyped-def]
+    """Straight outlines of cylinders and cones of a :class:`Ledger` between the roots of each side of each face, as
+    :func:`ruled_roots` gives them: ``points`` (k, 3), ``along`` (k,), ``group`` (k,).
 
-    Returns, of n lines longer than ``least``, their parameters (2n,), ends (2n, 3), cubic (3, 2n, 3), outward normals
+    Returns, of n lines longer than ``least`` (mm), their parameters (2n,), ends (2n, 3), cubic (3, 2n, 3), outward normals
     (2n, 3) and the face of each (n,).
     """
+    apex, origin, axis = ledger.apex, ledger.origin, ledger.axis
+    radius, sine, cosine = ledger.radius, ledger.sine, ledger.cosine
     k = len(group)
     t, ends = np.zeros(2 * k), np.empty((2 * k, 3))
     outward, face = np.empty((2 * k, 3)), np.empty(k, np.int64)
@@ -256,17 +267,7 @@ def rulings(points, along, group, apex, origin, axis, radius, sine, cosine, sens
             t[2 * n + 1], face[n] = length, f
             for e in range(2):
                 ends[2 * n + e] = own[m + e]
-                _ruled_normal(
-                    point=own[m + e],
-                    f=f,
-                    origin=origin,
-                    axis=axis,
-                    radius=radius,
-                    sine=sine,
-                    cosine=cosine,
-                    sense=sense,
-                    out=outward[2 * n + e],
-                )
+                _ruled_normal(ledger, f, own[m + e], outward[2 * n + e])
             n += 1
         i = j
     cubic = np.zeros((3, 2 * n, 3))
@@ -276,15 +277,16 @@ def rulings(points, along, group, apex, origin, axis, radius, sine, cosine, sens
 
 
 @compiled
-def _ruled_normal(point, f, origin, axis, radius, sine, cosine, sense, out):  # type: ignore[no-untyped-def]
-    """The outward normal of a cylinder or cone at a point on it."""
-    p = point - origin[f]
+def _ruled_normal(ledger, f, point, out):  # type: ignore[no-untyped-def]
+    """The outward normal of a cylinder or cone f of a :class:`Ledger` at a point (3,) on it, into ``out`` (3,)."""
+    axis, sine, cosine = ledger.axis, ledger.sine[f], ledger.cosine[f]
+    p = point - ledger.origin[f]
     height = p[0] * axis[f, 0] + p[1] * axis[f, 1] + p[2] * axis[f, 2]
     radial = p - height * axis[f]
     radial = radial / max(np.sqrt((radial**2).sum()), 1e-300)
-    side = -1.0 if radius[f] * cosine[f] + height * sine[f] < 0 else 1.0
+    side = -1.0 if ledger.radius[f] * cosine + height * sine < 0 else 1.0
     for x in range(3):
-        out[x] = sense[f] * (cosine[f] * side * radial[x] - sine[f] * axis[f, x])
+        out[x] = ledger.sense[f] * (cosine * side * radial[x] - sine * axis[f, x])
 
 
 @compiled

@@ -67,8 +67,7 @@ def project(
         struck=struck,
         hidden=hidden,
         faces=len(part.faces),
-        right=view.right,
-        up=view.up,
+        eye=view.eye,
         size=part.size,
         point=POINT,
     )

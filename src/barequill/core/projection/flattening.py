@@ -8,6 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..geometry.compiled import compiled
+from .records import Laid
 
 END, FOLD, BREAK, CROSSING = 0, 1, 2, 3
 
@@ -45,12 +46,12 @@ def spot_at(flat, i, u):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def way_of(flat, t, start, s, t0, t1):  # type: ignore[no-untyped-def]
-    """Straight distance in the view between two parameters of a strand."""
-    i, u = row_at(t, start[s], start[s + 1], t0)
-    j, v = row_at(t, start[s], start[s + 1], t1)
-    x0, y0 = spot_at(flat, i, u)
-    x1, y1 = spot_at(flat, j, v)
+def way_of(laid, s, t0, t1):  # type: ignore[no-untyped-def]
+    """Straight distance (mm) in the view between two parameters of a strand of :class:`Laid`."""
+    i, u = row_at(laid.t, laid.start[s], laid.start[s + 1], t0)
+    j, v = row_at(laid.t, laid.start[s], laid.start[s + 1], t1)
+    x0, y0 = spot_at(laid.flat, i, u)
+    x1, y1 = spot_at(laid.flat, j, v)
     return np.hypot(x1 - x0, y1 - y0)
 
 
@@ -61,20 +62,21 @@ def _across(x, y, z, right, up):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def laid_flat(start, t, points, cubic, bent, right, up, flatness):  # type: ignore[no-untyped-def]
-    """The strands in the view plane.
+def laid_flat(wires, bent, eye, flatness):  # type: ignore[no-untyped-def]
+    """The n strands of m rows in the view plane, as :class:`Laid`, and the strand (k,) and parameter (k,) of places where
+    a curve that is straight in the view turns back.
 
-    Returns ``flat`` (4, 2, m), the cubic from each row to the next; ``way`` (m,), the length of the polyline
-    from the strand's first row; ``level`` (n,), True where a strand is straight in the view; and the strand
-    and parameter of places where a curve that is turns back.
+    ``wires``: their polylines in space (mm): start (n + 1,), t (m,), points (m, 3), cubic (3, m, 3); ``bent`` (n,): no lines
+    there; ``eye``: :class:`Eye`; ``flatness`` (mm): how far a straight one may stray.
     """
+    start, t, points, cubic = wires
     n, m = len(start) - 1, len(t)
     flat = np.empty((m, 4, 2))
     way = np.zeros(m)
     level = np.ones(n, np.bool_)
     fold_strand, fold_t = np.empty(m, np.int64), np.empty(m)
     folds = 0
-    across, rise = (right[0], right[1], right[2]), (up[0], up[1], up[2])
+    across, rise = (eye.right[0], eye.right[1], eye.right[2]), (eye.up[0], eye.up[1], eye.up[2])
     for s in range(n):
         a, b = start[s], start[s + 1]
         px = py = along = 0.0
@@ -127,15 +129,16 @@ def laid_flat(start, t, points, cubic, bent, right, up, flatness):  # type: igno
             fold_strand[folds], fold_t[folds] = s, top
             folds += 1
             last = i
-    return flat, way, level, fold_strand[:folds].copy(), fold_t[:folds].copy()
+    laid = Laid(start=start, t=t, flat=flat, way=way, level=level)
+    return laid, fold_strand[:folds].copy(), fold_t[:folds].copy()
 
 
 @compiled
-def spots_of(start, t, flat, strand, at):  # type: ignore[no-untyped-def]
-    """Points (k, 2) in the view at parameters ``at`` (k,) of strands (k,)."""
+def spots_of(laid, strand, at):  # type: ignore[no-untyped-def]
+    """Points (k, 2) in the view (mm) at parameters ``at`` (k,) of strands (k,) of :class:`Laid`."""
     found = np.empty((len(at), 2))
     for k in range(len(at)):
         s = strand[k]
-        i, u = row_at(t, start[s], start[s + 1], at[k])
-        found[k, 0], found[k, 1] = spot_at(flat, i, u)
+        i, u = row_at(laid.t, laid.start[s], laid.start[s + 1], at[k])
+        found[k, 0], found[k, 1] = spot_at(laid.flat, i, u)
     return found

@@ -150,9 +150,7 @@ def _round(part: Part, table: Table, view: Camera, g: Array, places: Places, row
             g=g,
             start=table.wires.start,
             points=table.wires.points,
-            right=view.right,
-            up=view.up,
-            toward=view.toward,
+            eye=view.eye,
             size=part.size,
         )
         if not np.isfinite(lines.points).all():

@@ -90,19 +90,20 @@ def _meshed(origins, w):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _seams(owner, low, high, first, last, covered, whole, level, sets, origins):  # type: ignore[no-untyped-def]
+def _seams(parted, runs, origins, sets):  # type: ignore[no-untyped-def]
     """For each run that begins where a whole circle or ellipse closes the one of the same state that ends there, of which
     it is the rest (k,); for all others -1."""
-    n, runs = len(owner), len(first)
-    found = np.full(runs, -1, np.int64)
+    owner, low, high = parted.pieces.owner, parted.pieces.low, parted.pieces.high
+    n = len(owner)
+    found = np.full(len(runs.first), -1, np.int64)
     begins = np.full(len(origins.edge) + len(origins.outline) + len(origins.laid), -1, np.int64)
-    for k in range(runs):
-        a, b = first[k], last[k]
+    for k in range(len(runs.first)):
+        a, b = runs.first[k], runs.last[k]
         s = owner[a]
         opens, closes = a == 0 or owner[a - 1] != s, b == n - 1 or owner[b + 1] != s
-        if level[s] or not (opens or closes):
+        if parted.laid.level[s] or not (opens or closes):
             continue
-        w = whole[s]
+        w = parted.whole[s]
         which, row = _place(origins, w)
         if sets[which].kind[row] != CONIC:
             continue
@@ -114,15 +115,16 @@ def _seams(owner, low, high, first, last, covered, whole, level, sets, origins):
             begins[w] = k
         if closes and high[b] == t1:
             other = begins[w] if begins[w] >= 0 else k
-            if other != k and covered[other] == covered[k]:
+            if other != k and runs.covered[other] == runs.covered[k]:
                 found[other] = k
     return found
 
 
 @compiled
-def _beneath(owner, over, first, last, rest, source, count):  # type: ignore[no-untyped-def]
-    """Runs (j,) and the sources (j,) of what lies under them, each once, by run; a run that goes with another (``rest``)
+def _beneath(owner, over, drawn, rest, source, count):  # type: ignore[no-untyped-def]
+    """Of the :class:`Runs` that are ``drawn`` those (j,) and the sources (j,) of what lies under them, each once, by run; a run that goes with another (``rest``)
     under that."""
+    first, last = drawn.first, drawn.last
     n, runs = len(owner), len(first)
     keys = np.empty(n, np.int64)
     m = 0
@@ -156,13 +158,12 @@ def _beneath(owner, over, first, last, rest, source, count):  # type: ignore[no-
 
 
 @compiled
-def plane_curves(  # type: ignore[no-untyped-def]
-    owner, low, high, ends, over, first, last, covered, whole, level, cls, origins, sets, faces, right, up, least
-):
-    """The runs of pieces as columns.
+def plane_curves(parted, over, drawn, sources, faces, eye, least):  # type: ignore[no-untyped-def]
+    """The :class:`Runs` of pieces that are ``drawn``, as columns.
 
-    Of pieces: owner, low, high, ends, over; of runs: first, last, covered; of strands: whole, level, cls; ``origins``: what they come from, and ``sets``, the forms of that; ``faces``: how many the part has. What does not reach
-    as far as ``least`` (mm) is left out.
+    ``parted``: :class:`Parted`; ``over`` (n,): the piece that each lies under; ``sources``: what strands come from
+    (:class:`Origins`), and the three sets of forms of that; ``faces``: how many the part has; ``eye``: :class:`Eye`.
+    What does not reach as far as ``least`` (mm) is left out.
 
     Returns, in few arrays since each that goes out takes a microsecond, how many curves, poles, knots and sources beneath there
     are; numbers: by curve kind, class, source, degree and where the sources beneath it end, then where its poles, knots and
@@ -170,20 +171,14 @@ def plane_curves(  # type: ignore[no-untyped-def]
     (n, 2); and reals: by curve parameters (n, 4) and axes (n, 2, 2), poles (k, 2), knots and weights. Sources are places among
     those that are used: rows of edges, and behind all these of faces.
     """
+    owner, low, high, ends = parted.pieces.owner, parted.pieces.low, parted.pieces.high, parted.pieces.ends
+    level, cls, whole = parted.laid.level, parted.cls, parted.whole
+    first, last, covered = drawn.first, drawn.last, drawn.covered
+    origins, sets = sources
+    right, up = eye.right, eye.up
     runs = len(first)
     source, count = _sources(origins, whole, cls), len(origins.hem) + faces
-    rest = _seams(
-        owner=owner,
-        low=low,
-        high=high,
-        first=first,
-        last=last,
-        covered=covered,
-        whole=whole,
-        level=level,
-        sets=sets,
-        origins=origins,
-    )
+    rest = _seams(parted, drawn, origins, sets)
     after = np.full(runs, -1, np.int64)
     poles_most = knots_most = 0
     for k in range(runs):
@@ -198,7 +193,7 @@ def plane_curves(  # type: ignore[no-untyped-def]
                 more = forms.poles[r + 1] - forms.poles[r] + 2 * forms.degree[r]
                 poles_most += more
                 knots_most += more + forms.degree[r] + 2
-    under, names = _beneath(owner=owner, over=over, first=first, last=last, rest=rest, source=source, count=count)
+    under, names = _beneath(owner, over, drawn, rest=rest, source=source, count=count)
     kind, klass, name = np.empty(runs, np.int64), np.empty(runs, np.int64), np.empty(runs, np.int64)
     flags, degree, closing = np.empty((runs, 2), np.bool_), np.zeros(runs, np.int64), np.empty(runs, np.int64)
     spans, axes, till = np.zeros((runs, 4)), np.zeros((runs, 2, 2)), np.empty((runs, 3), np.int64)

@@ -12,9 +12,9 @@ from embreex.rtcore_scene import EmbreeScene
 from numpy.typing import NDArray
 
 from ..cutting.clipping import stretches_ahead
+from ..cutting.figures import figures_of
 from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import behind_laid, laid_regions, passing
-from ..cutting.slicing import figures_of
 from ..geometry.compiled import compiled
 from ..geometry.wires import Wires
 from ..part.chosen import named

@@ -190,12 +190,13 @@ def _conic(axes, origin, big, small, form, side, phi, out):  # type: ignore[no-u
 
 
 @compiled
-def round_outlines(rounds, turning, g, start, points, right, up, toward, size):  # type: ignore[no-untyped-def]
+def round_outlines(rounds, turning, g, start, points, eye, size):  # type: ignore[no-untyped-def]
     """The outlines of spheres and tori that turn away; ``g``, ``start`` and ``points``: the edges' normals toward the viewer,
     first rows and rows.
 
     Returns these, and their exact curves.
     """
+    right, up, toward = eye
     faces = []
     kinds = []
     ends = []

@@ -115,25 +115,11 @@ class Rows(NamedTuple):
 
 
 @compiled
-def seen_of(ledger, right, up, toward, smooth, size, point):  # type: ignore[no-untyped-def]
+def seen_of(ledger, eye, smooth, size, point):  # type: ignore[no-untyped-def]
     """The edges of a part of a size (mm) in a view, and the straight outlines of its cylinders and cones; what shrinks to
     less than ``point`` part sizes is left out."""
     e = ledger
-    g, cls, contour, away, free, broken, at = edges_in_view(
-        start=e.start,
-        t=e.t,
-        points=e.points,
-        normals=e.normals,
-        convex=e.convex,
-        joint=e.joint,
-        sheet=e.sheet,
-        curved=e.curved,
-        toward=toward,
-        right=right,
-        up=up,
-        smooth=smooth,
-        tiny=point * size,
-    )
+    g, cls, contour, away, free, broken, at = edges_in_view(ledger, eye, smooth=smooth, tiny=point * size)
     hems = np.empty(len(cls), np.int64)
     k = 0
     for i in range(len(cls)):
@@ -146,34 +132,8 @@ def seen_of(ledger, right, up, toward, smooth, size, point):  # type: ignore[no-
         elif e.form[f] == ROUND:
             hems[k] = i
             k += 1
-    roots, along, group = ruled_roots(
-        row=e.ruled_row,
-        side=e.ruled_side,
-        face=e.ruled_face,
-        g=g,
-        points=e.points,
-        cubic=e.cubic,
-        origin=e.origin,
-        axis=e.axis,
-        radius=e.radius,
-        sine=e.sine,
-        cosine=e.cosine,
-        sense=e.sense,
-        toward=toward,
-    )
-    t, ends, cubic, outward, face = rulings(
-        points=roots,
-        along=along,
-        group=group,
-        apex=e.apex,
-        origin=e.origin,
-        axis=e.axis,
-        radius=e.radius,
-        sine=e.sine,
-        cosine=e.cosine,
-        sense=e.sense,
-        least=1e-7 * size,
-    )
+    roots, along, group = ruled_roots(ledger, g, eye.toward)
+    t, ends, cubic, outward, face = rulings(ledger, roots, along, group=group, least=1e-7 * size)
     bare = np.empty(2 * len(face), np.bool_)
     for i in range(len(face)):
         bare[2 * i] = bare[2 * i + 1] = e.sense[face[i]] > 0

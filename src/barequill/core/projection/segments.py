@@ -6,16 +6,14 @@ import numpy as np
 
 from ..geometry.compiled import compiled
 from .flattening import row_at, slot_of, spot_at
+from .records import Grid, Places
 
 
 @compiled
-def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: ignore[no-untyped-def]
-    """Short pieces of all strands, those in the same place taken together.
-
-    Returns ``cubic`` (k, 4, 2) of each place in the share of the way along it, ``curved`` (k,), ``chord``
-    (k, 4) both ends; of each piece its ``place``, whether it runs ``back``, strand, first row, t0 and t1; and by
-    place the first piece, by piece the next one there (-1 at the end).
-    """
+def segments_of(laid, fold_strand, fold_t, near):  # type: ignore[no-untyped-def]
+    """Short pieces of all strands of :class:`Laid`, those within ``near`` (mm) of each other taken together, as :class:`Places`;
+    ``fold_strand``, ``fold_t`` (k,): where strands that are straight in the view turn back."""
+    start, t, flat, _, level = laid
     n = len(start) - 1
     total = len(fold_t)
     for s in range(n):
@@ -100,7 +98,19 @@ def segments_of(start, t, flat, level, fold_strand, fold_t, near):  # type: igno
                         cubic[p, 0, x], cubic[p, 1, x], cubic[p, 2, x], cubic[p, 3, x] = q0, q1, q2, q3
             k += 1
         f += folds
-    return cubic[:places], curved[:places], chord[:places], place, back, strand, row, t0, t1, first[:places], follow
+    return Places(
+        cubic=cubic[:places],
+        curved=curved[:places],
+        chord=chord[:places],
+        place=place,
+        back=back,
+        strand=strand,
+        row=row,
+        t0=t0,
+        t1=t1,
+        first=first[:places],
+        follow=follow,
+    )
 
 
 @compiled
@@ -118,7 +128,7 @@ def _column(chord, k, x0, x1, slack):  # type: ignore[no-untyped-def]
 
 @compiled
 def grid_of(chord, slack):  # type: ignore[no-untyped-def]
-    """A grid over all places: origin, size of a cell, columns and rows, and which places run through each cell."""
+    """The :class:`Grid` over all places by their ``chord`` (p, 4), each widened by ``slack`` (mm)."""
     n = len(chord)
     x0 = y0 = np.inf
     x1 = y1 = -np.inf
@@ -166,7 +176,7 @@ def grid_of(chord, slack):  # type: ignore[no-untyped-def]
             for c in range(a, b + 1):
                 held[at[c]] = k
                 at[c] += 1
-    return x0, y0, size, columns, rows, begin, held
+    return Grid(x=x0, y=y0, size=size, columns=columns, rows=rows, begin=begin, held=held)
 
 
 @compiled
@@ -181,20 +191,20 @@ def off_chord(chord, x, y):  # type: ignore[no-untyped-def]
 
 @compiled
 def _lies_on(x, y, s, lines):  # type: ignore[no-untyped-def]
-    """True where a point of strand s lies near another strand; ``lines``: chords, their first strands and those that follow,
-    the grid that they lie in, and how near that is."""
-    chord, strand, first, follow, grid, near = lines
-    x0, y0, size, _, rows, begin, held = grid
-    cell = int((x - x0) / size) * rows + int((y - y0) / size)
-    for h in range(begin[cell], begin[cell + 1]):
-        p = held[h]
+    """True where a point of strand s lies near another strand; ``lines``: :class:`Places`, their :class:`Grid`, and how near
+    (mm) that is."""
+    places, grid, near = lines
+    chord = places.chord
+    cell = int((x - grid.x) / grid.size) * grid.rows + int((y - grid.y) / grid.size)
+    for h in range(grid.begin[cell], grid.begin[cell + 1]):
+        p = grid.held[h]
         if x < chord[p, 0] - near or x > chord[p, 2] + near or off_chord(chord[p], x, y)[0] > near:
             continue
-        g = first[p]
+        g = places.first[p]
         while g >= 0:
-            if strand[g] != s:
+            if places.strand[g] != s:
                 return True
-            g = follow[g]
+            g = places.follow[g]
     return False
 
 
@@ -213,12 +223,14 @@ def _turn(flat, row, before, s, lines):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def joinings(start, t, flat, way, wanted, chord, strand, first, follow, grid, near):  # type: ignore[no-untyped-def]
-    """Strands (k,) and parameters (k,) where the ``wanted`` ones (n,) come to lie on another strand, or leave it.
+def joinings(laid, places, grid, wanted, near):  # type: ignore[no-untyped-def]
+    """Strands (k,) and parameters (k,) where the ``wanted`` ones (n,) come to lie within ``near`` (mm) on another strand, or
+    leave it.
 
     Where they do so for less than a few ``near`` they only cross or meet it.
     """
-    lines = chord, strand, first, follow, grid, near
+    start, t, flat, way, _ = laid
+    lines = places, grid, near
     found_strand, found_t = np.empty(len(t), np.int64), np.empty(len(t))
     k = 0
     for s in range(len(start) - 1):

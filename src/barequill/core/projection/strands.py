@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..cutting.figures import faces_in_arrays, figures_of
 from ..cutting.limits import HAIR, Cut
 from ..cutting.regions import laid_open
-from ..cutting.slicing import faces_in_arrays, figures_of
 from ..geometry.forms import NO_FORMS, Forms
 from ..geometry.held import hold, let_go
 from ..geometry.wires import Array, Ints, Wires
@@ -27,6 +27,7 @@ from .outlines import outlines_of, with_more
 from .pieces import NothingSeen, pieces_of
 from .piercing import pierced, runs_into
 from .plane_curves import Origins
+from .records import Lengths
 from .seen import OUTLINE, Rows, seen_of, strands_from
 from .table import Table, table_of
 from .turning import hem_breaks
@@ -69,9 +70,7 @@ def by_faces(part: Part, view: Camera, smooth: bool) -> Strands:
     table = table_of(part)
     seen, ruled = seen_of(
         ledger=table.ledger,
-        right=view.right,
-        up=view.up,
-        toward=view.toward,
+        eye=view.eye,
         smooth=smooth,
         size=part.size,
         point=POINT,
@@ -80,10 +79,7 @@ def by_faces(part: Part, view: Camera, smooth: bool) -> Strands:
     if len(seen.hems):
         hem_edge, hem_t = hem_breaks(
             hems=seen.hems,
-            curved=table.ledger.curved,
-            start=table.ledger.start,
-            t=table.ledger.t,
-            points=table.ledger.points,
+            ledger=table.ledger,
             faces=faces_in_arrays(part),
             toward=view.toward,
             size=part.size,
@@ -126,8 +122,7 @@ def by_faces(part: Part, view: Camera, smooth: bool) -> Strands:
 
 def _look(part: Part, view: Camera, smooth: bool) -> dict[str, Any]:
     """What of a view :func:`gathered` takes."""
-    eye = {"right": view.right, "up": view.up, "toward": view.toward}
-    return {**eye, "smooth": smooth, "size": part.size, "point": POINT}
+    return {"eye": view.eye, "smooth": smooth, "size": part.size, "point": POINT}
 
 
 @lru_cache(maxsize=8)
@@ -159,14 +154,14 @@ def parted_of(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
         if _in_one_pass(part, view):
             try:
                 uncut, _ = _all_held(part, view, smooth, NONE, NONE)
-                found: tuple[Any, Any, Array] = parted_held(uncut, view.right, view.up, view.toward, part.size)
+                found: tuple[Any, Any, Array] = parted_held(uncut, view.eye, part.size)
                 return found
             except NothingSeen:
                 raise
             except Exception:
                 log.exception("strands of %s, seen from %s", part.name, view.toward)
         strands = strands_of(part, view, smooth)
-        parted, rays = pieces_of(strands.rows, view.right, view.up, view.toward, part.size)
+        parted, rays = pieces_of(strands.rows, view.eye, part.size)
         return parted, hold((strands.origins, strands.forms)), rays
     except NothingSeen:
         return None
@@ -238,8 +233,8 @@ def _cut_open(part: Part, view: Camera, smooth: bool, cut: Cut) -> tuple[Any, An
         safe=named(part, cut.whole),
         face_lift=table.ledger.face_lift,
         bare=cut.bare,
-        view=(view.right, view.up, view.toward),
+        eye=view.eye,
         size=part.size,
-        lengths=(HAIR * part.size, POINT * part.size, STRAY * part.size),
+        lengths=Lengths(hair=HAIR * part.size, point=POINT * part.size, stray=STRAY * part.size),
     )
     return found

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..cutting.closed_forms import SPHERE, Faces
-from ..cutting.slicing import faces_in_arrays
+from ..cutting.figures import faces_in_arrays
 from ..geometry.forms import Forms, forms_of
 from ..geometry.wires import Ints, Wires, from_curves
 from ..part.model import Part

@@ -145,12 +145,13 @@ def places_in(triangles, face_of, wanted, normals, toward, row, side, face, g, p
 
 
 @compiled
-def hem_breaks(hems, curved, start, t, points, faces, toward, size, free):  # type: ignore[no-untyped-def]
+def hem_breaks(hems, ledger, faces, toward, size, free):  # type: ignore[no-untyped-def]
     """Edges within one sphere or torus that run along its outline (``hems``, by row), such as seams: ``free`` is set False
     where the face bends toward the viewer and so hides its own outline. Edges (k,) and parameters (k,) where that changes.
 
-    ``curved``: by edge its face; ``start``, ``t``, ``points``: all edges as wires; ``size`` of the part, mm.
+    ``ledger``: :class:`Ledger` of the part, ``faces``: :class:`Faces`, ``size`` of the part, mm.
     """
+    curved, start, t, points = ledger.curved, ledger.start, ledger.t, ledger.points
     edges, at, n = np.empty(len(t), np.int64), np.empty(len(t)), 0
     for e in hems:
         f = curved[e]

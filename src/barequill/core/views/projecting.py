@@ -11,8 +11,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..cutting.figures import figures_of
 from ..cutting.limits import Cut
-from ..cutting.slicing import figures_of
 from ..geometry.curves2 import Curve2
 from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
 from ..part.chosen import body_names, body_nodes, named, only
