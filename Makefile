@@ -12,7 +12,7 @@ FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html fron
 
 LOOPS := $(shell grep -ls '^@compiled' src/barequill/core/*/*.py)
 
-.PHONY: truth survey siege bench demo serve test lint types format parts loops chromium clean
+.PHONY: proof truth survey siege bench demo serve test lint types format parts loops chromium clean
 
 demo:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.ready $(STATIC)
@@ -84,6 +84,10 @@ chromium:
 
 clean:
 	rm -rf $(VENV) frontend/node_modules src/barequill/web/static
+
+# all tests, as far as they go: every random case, every kill, a wheel in an environment of its own
+proof: $(VENV)/.ready-dev $(STATIC) chromium
+	BAREQUILL_AT_LENGTH=1 $(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder $(LONG) $(filter-out $(SCREENS) $(LONG),$(wildcard tests/test_*.py))
 
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev

@@ -13,7 +13,7 @@ from barequill.core.display import Stroke
 from barequill.core.drawing.operations import ChangeAnnotation, apply
 from barequill.demo import shapes
 from tools.made_parts import bodies
-from tools.sheets import DrawnPart, drawing_of, id_of, studio_of
+from tools.sheets import DrawnPart, drawing_of, id_of, projections_of
 
 BORE = 20.0
 
@@ -24,7 +24,7 @@ class Block(DrawnPart):
     def __init__(self) -> None:
         solid = shapes.cut(shapes.box((0, 0, 0), (100, 60, 20)), shapes.cylinder((50, 30, -1), (0, 0, 1), BORE / 2, 22))
         self.part = bodies(solid)
-        self.projections = studio_of(self.part)
+        self.projections = projections_of(self.part)
         self.drawing = drawing_of(
             self.projections, self.part, size="A3", scale=1.0, centres=False, views=["front", "top"]
         )

@@ -35,7 +35,7 @@ from barequill.demo import shapes
 from barequill.demo.shapes import bent
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
-from tools.sheets import DrawnPart, done, drawing_of, id_of, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, id_of, projections_of
 from tools.truth import verdict
 
 K = Rule(0.44)
@@ -201,7 +201,7 @@ def test_a_flat_pattern_is_a_view_like_any_other_and_is_cut_out_with_its_bends()
     assert at == pytest.approx(abs(long / 2 - 40 - QUARTER * 3.88 / 2), abs=1e-6)
     # of a part that is bent no more it shows the part as it is, and says so
     p.part = replace(bodies(shapes.box((0, 0, 0), (30, 20, 10))), key="sheet")
-    later = studio_of(p.part)
+    later = projections_of(p.part)
     now = later.placed_views(laid_out, laid_out.front_sheet)
     said = remarks_on(draw_sheet(laid_out, laid_out.front_sheet, later), now)
     assert any(r.on == view.id and "no bent sheet" in r.words for r in said)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import subprocess
-import sys
 import threading
 from pathlib import Path
 
@@ -13,6 +11,8 @@ import pytest
 
 from barequill.core.reading.reading import content_key
 from tools.common import demo_file
+
+from .commanding import Told, run
 
 KEY = content_key(demo_file("pawl").read_bytes())
 
@@ -54,19 +54,13 @@ BAD = {
 }
 
 
-def run(*words: str, cwd: Path) -> subprocess.CompletedProcess:
-    return subprocess.run(
-        [sys.executable, "-m", "barequill.cli", *words], cwd=cwd, capture_output=True, text=True, timeout=120
-    )
-
-
-def refused(done: subprocess.CompletedProcess, words: str) -> None:
+def refused(done: Told, words: str) -> None:
     lines = done.stderr.strip().splitlines()
     assert done.returncode == 2 and len(lines) == 1 and "Traceback" not in done.stderr, done.stderr[-2000:]
     assert words in lines[0] and lines[0].startswith("barequill: ")
 
 
-def draw(folder: Path, *more: str) -> subprocess.CompletedProcess:
+def draw(folder: Path, *more: str) -> Told:
     return run("draw", "it.json", "--parts", ".", "-o", "out.pdf", *more, cwd=folder)
 
 

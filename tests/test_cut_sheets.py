@@ -31,7 +31,7 @@ from barequill.core.sheet.stages import draw_sheet
 from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
-from tools.sheets import DrawnPart, drawing_of, studio_of
+from tools.sheets import DrawnPart, drawing_of, projections_of
 
 from .shared import COVER_AREA, section
 
@@ -393,7 +393,7 @@ def test_letters_at_a_line_go_clear_of_what_is_written_and_where_a_hand_puts_the
 def test_filled_cuts_of_two_bodies_are_told_apart_by_a_white_gap() -> None:
     plates = [shapes.box((0, 0, 1.6 * k), (60, 40, 1.6)) for k in (0, 1)]
     part = bodies(*plates)
-    projections = studio_of(part)
+    projections = projections_of(part)
     p = DrawnPart.__new__(DrawnPart)
     p.part, p.projections = part, projections
     p.drawing = drawing_of(projections, part, size="A3", centres=False, views=["front"], scale=0.5)

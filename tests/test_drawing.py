@@ -20,14 +20,14 @@ from barequill.core.standards.sheets import Rectangle, drawing_space, title_bloc
 from barequill.core.views.directions import camera_of, cameras
 from barequill.core.views.layout import Item, choose
 from barequill.core.views.placed_view import ProjectionCache
-from tools.sheets import done, drawing_of, id_of, places, studio_of
+from tools.sheets import done, drawing_of, id_of, places, projections_of
 
 FRONT = ((0.0, -1.0, 0.0), (0.0, 0.0, 1.0))
 
 
 @pytest.fixture
 def projections(pedestal) -> ProjectionCache:
-    return studio_of(pedestal)
+    return projections_of(pedestal)
 
 
 @pytest.fixture

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import json
-import subprocess
 
 import pytest
 
 from barequill.core.drawing.geometrical import check, explained, frame_of, remarks, sentence, text_of
 from barequill.core.drawing.geometrical.choices import Setting, choices, starting
 from barequill.core.errors import UserError
-from tools.common import COMMAND
+
+from .commanding import run
 
 UNDERSTOOD = [
     ("position Ø0.1(M) A B(M)", "position", "diameter", 0.1, ["M"], [["A", []], ["B", ["M"]]]),
@@ -210,12 +210,9 @@ def test_each_choice_is_one_that_the_rules_allow():
 
 
 def test_the_command_tells_a_frame_and_refuses_nonsense():
-    def run(*args: str) -> subprocess.CompletedProcess[str]:
-        return subprocess.run([COMMAND, "frame", *args], capture_output=True, text=True)
-
-    told = run("position Ø0.1(M) A B(M)", "--json")
+    told = run("frame", "position Ø0.1(M) A B(M)", "--json")
     row = {"characteristic": "position", "zone": "diameter", "value": 0.1, "modifiers": ["M"]}
     assert json.loads(told.stdout)["rows"] == [row | {"datums": [["A", []], ["B", ["M"]]]}]
     assert set(json.loads(told.stdout)) == {"rows", "words"} and told.returncode == 0
-    refused = run("flatness 0.1 A")
+    refused = run("frame", "flatness 0.1 A")
     assert refused.returncode == 2 and "no datum" in refused.stderr and not refused.stdout

@@ -22,7 +22,7 @@ from barequill.core.standards.threads import SIZES, named, proposed
 from barequill.demo import shapes
 from tools.made_parts import bodies
 from tools.plates import Plate
-from tools.sheets import DrawnPart, done, drawing_of, id_of, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, id_of, projections_of
 
 
 def drilled() -> Plate:
@@ -42,7 +42,7 @@ def drilled() -> Plate:
     ]
     p = Plate.__new__(Plate)
     p.part = bodies(shapes.cut(block, *tools))
-    p.projections = studio_of(p.part)
+    p.projections = projections_of(p.part)
     p.drawing = drawing_of(p.projections, p.part, size="A2", centres=False, views=["front", "top"], scale=1.0)
     return p
 

@@ -7,7 +7,6 @@ import json
 import math
 import re
 import subprocess
-import sys
 from pathlib import Path
 
 import ezdxf
@@ -19,8 +18,10 @@ from barequill.core.display import Stroke
 from barequill.core.drawing import apply
 from barequill.core.drawing.operations import Annotate
 from barequill.core.writers import write_dxf, write_pdf, write_svg
-from tools.common import demo_file
+from tools.common import COMMAND, demo_file
 from tools.sheets import DrawnPart
+
+from .commanding import run
 
 
 @pytest.fixture(scope="module")
@@ -90,12 +91,9 @@ def test_all_formats_and_the_screen_show_the_same_ink(ink) -> None:
     assert in_blocks + loose == len(strokes)
 
 
-def run(*words: str) -> subprocess.CompletedProcess:
-    return subprocess.run([sys.executable, "-m", "barequill.cli", *words], capture_output=True, text=True, timeout=120)
-
-
 def test_the_command_prints_what_was_read() -> None:
-    done = run("part", str(demo_file("spindle-pedestal")), "--json")
+    words = [COMMAND, "part", str(demo_file("spindle-pedestal")), "--json"]
+    done = subprocess.run(words, capture_output=True, text=True, timeout=120)
     told = json.loads(done.stdout)
     assert done.returncode == 0 and told["size"] == pytest.approx([140, 80, 114], abs=1e-5)
     # foot 140×80×16 with R12 corners, upright 68×40×64 and a half disc R34; less bore, four holes; less the oil hole

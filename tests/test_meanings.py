@@ -14,10 +14,11 @@ from barequill.core.measuring.inference import infer
 from barequill.core.measuring.measuring import Linear, measure
 from barequill.core.measuring.picking import Pick
 from barequill.demo import shapes
+from tools.common import at_length
 from tools.made_parts import bodies, random_shape
 from tools.plates import Plate
 from tools.plates import plate as plate
-from tools.sheets import DrawnPart, drawing_of, studio_of
+from tools.sheets import DrawnPart, drawing_of, projections_of
 
 
 class Made(DrawnPart):
@@ -25,7 +26,7 @@ class Made(DrawnPart):
 
     def __init__(self, solid, views=("front", "top", "left")) -> None:
         self.part = bodies(solid)
-        self.projections = studio_of(self.part)
+        self.projections = projections_of(self.part)
         self.drawing = drawing_of(self.projections, self.part, size="A1", centres=False, views=list(views), scale=1.0)
 
     def means(self, look: str, place, pointer=(-15.0, 12.0), wish: str = "") -> tuple[str, float]:
@@ -156,7 +157,7 @@ def test_a_dome_of_up_to_half_a_ball_has_a_radius_and_more_of_it_a_diameter() ->
         assert dome.means("front", (0, 0, 22), (30.0, 40.0)) == (kind, pytest.approx(value))
 
 
-@pytest.mark.parametrize("seeds", [range(k, k + 8) for k in range(0, 40, 8)])
+@pytest.mark.parametrize("seeds", [range(k, k + 8) for k in range(0, at_length(8, 80), 8)])
 def test_no_extension_line_starts_beyond_the_part(seeds: range) -> None:
     """Whatever visible line is pulled by itself, its size starts and ends on what the view shows."""
     shapes_made = [s for s in map(random_shape, seeds) if s is not None]

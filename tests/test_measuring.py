@@ -24,7 +24,7 @@ from barequill.core.views.directions import FACES, camera_of, look_of, side_of, 
 from barequill.core.views.layout import Item, choose, loose
 from barequill.core.views.proposal import propose_sheet
 from tools.common import demo_file, part_of
-from tools.sheets import DrawnPart, done, drawing_of, empty, id_of, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, empty, id_of, projections_of
 
 
 @pytest.fixture(scope="module")
@@ -329,7 +329,7 @@ def test_the_sheet_is_proposed_by_what_the_part_needs() -> None:
 @pytest.mark.parametrize("stem", ["long-pinion-spindle", "catch-box", "pawl", "small-pedestal-assembly"])
 def test_proposed_sheets_of_all_parts_are_clear_and_spread(stem: str) -> None:
     part = part_of(demo_file(stem))
-    projections = studio_of(part)
+    projections = projections_of(part)
     drawing = drawing_of(projections, part, centres=False)
     sheet = drawing.front_sheet
     space, cells = drawing_space(sheet.size, sheet.landscape), title_block(sheet.size, sheet.landscape)
@@ -343,7 +343,7 @@ def test_proposed_sheets_of_all_parts_are_clear_and_spread(stem: str) -> None:
 
 def test_spreading_puts_moved_views_back_into_order() -> None:
     part = part_of(demo_file("pawl"))
-    projections = studio_of(part)
+    projections = projections_of(part)
     drawing = drawing_of(projections, part, size="A3", centres=False)
     before = {v.id: v.place for v in drawing.front_sheet.views}
     moved = apply(drawing, MoveView(view="e2", to=(40, 40)))
@@ -357,7 +357,7 @@ def test_spreading_puts_moved_views_back_into_order() -> None:
 
 def test_a_pulled_view_hangs_on_its_parent_and_an_unknown_side_is_refused() -> None:
     part = part_of(demo_file("pawl"))
-    projections = studio_of(part)
+    projections = projections_of(part)
     drawing = drawing_of(projections, part, views=["front"], centres=False)
     view = done(projections, drawing, PullView(view="e2", side="above-left", to=(50, 50))).front_sheet.views[-1]
     assert view.parent == "e2" and view.pictorial and view.place == (50, 50) and view.corner == (-1, 1)
@@ -368,7 +368,7 @@ def test_a_pulled_view_hangs_on_its_parent_and_an_unknown_side_is_refused() -> N
 
 def test_a_change_of_sheet_keeps_a_scale_that_was_asked_for() -> None:
     part = part_of(demo_file("pawl"))
-    projections = studio_of(part)
+    projections = projections_of(part)
     drawing = drawing_of(projections, part, size="A3", scale=0.5, centres=False)
     asked = done(projections, drawing, ChangeSheet(sheet="e1", scale=0.2))
     assert asked.front_sheet.scale == 0.2

@@ -30,7 +30,7 @@ from barequill.core.views.view_transform import ViewTransform
 from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
-from tools.sheets import DrawnPart, done, drawing_of, id_of, places, studio_of
+from tools.sheets import DrawnPart, done, drawing_of, id_of, places, projections_of
 
 
 @pytest.fixture(scope="module")
@@ -95,7 +95,7 @@ def test_what_reaches_out_of_a_cut_covers_its_face_where_it_stands_before_it() -
 
 
 def test_a_view_of_one_body_takes_the_room_of_that_body_and_stays_in_line(assembly) -> None:
-    projections = studio_of(assembly)
+    projections = projections_of(assembly)
     drawing = drawing_of(projections, assembly, size="A3", views=["front", "top"], centres=False)
     front = id_of(drawing, "front")
     name = body_names(assembly)[-1]

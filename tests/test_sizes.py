@@ -18,7 +18,7 @@ from barequill.demo import shapes
 from tools.made_parts import bodies, ring
 from tools.plates import Plate, on, picks
 from tools.plates import plate as plate
-from tools.sheets import done, drawing_of, id_of, studio_of
+from tools.sheets import done, drawing_of, id_of, projections_of
 
 
 def cases(p: Plate) -> list[tuple[float, float]]:
@@ -102,7 +102,7 @@ def test_more_than_three_hundred_sizes_of_every_kind_are_as_the_parts_were_built
 )
 def test_sizes_over_all_are_those_of_the_part(solid, level: float, upright: float) -> None:
     part = bodies(solid())
-    projections = studio_of(part)
+    projections = projections_of(part)
     drawing = drawing_of(projections, part, size="A3", centres=False, views=["front"])
     front = id_of(drawing, "front")
     after = done(projections, drawing, OverallSizes(views=[front]))
@@ -112,7 +112,7 @@ def test_sizes_over_all_are_those_of_the_part(solid, level: float, upright: floa
 
 def test_each_size_over_all_is_given_once_for_a_sheet() -> None:
     part = bodies(shapes.box((0, 0, 0), (50, 30, 20)))
-    projections = studio_of(part)
+    projections = projections_of(part)
     drawing = drawing_of(projections, part, size="A3", centres=False, views=["front", "top", "left"])
     views = [v.id for v in drawing.front_sheet.views]
     after = done(projections, drawing, OverallSizes(views=views))

@@ -10,9 +10,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from click.testing import CliRunner
 
-from barequill import cli
 from barequill.core import project, read_part
 from barequill.core.errors import UserError
 from barequill.core.projection import PRINCIPAL, camera
@@ -21,6 +19,7 @@ from barequill.work import pools
 from barequill.work.pools import Workshop
 from tools.common import demo_file, part_of
 
+from .commanding import run
 from .conftest import real_file
 
 
@@ -124,19 +123,15 @@ def test_a_cancelled_job_leaves_nothing_and_says_so(shop) -> None:
 # ---- the command line
 
 
-def run(*words: str):
-    return CliRunner().invoke(cli.main, list(words))
-
-
 @pytest.mark.parametrize("command", ["serve", "demo", "part", "draw", "lines"])
 def test_help_tells_a_stranger_what_each_command_takes(command: str) -> None:
-    said = run(command, "--help").output
+    said = run(command, "--help").stdout
     assert said.startswith(f"Usage: main {command}") and len(said.splitlines()) > 6
-    assert command in run("--help").output
+    assert command in run("--help").stdout
 
 
 def test_the_summary_has_the_figures_named_for_scripts() -> None:
-    told_ = json.loads(run("part", str(demo_file("small-pedestal-assembly")), "--json").output)
+    told_ = json.loads(run("part", str(demo_file("small-pedestal-assembly")), "--json").stdout)
     assert {"unit", "size", "volume", "area", "centroid", "mass", "bodies", "faces", "edges", "name", "number"} <= set(
         told_
     )
@@ -146,10 +141,10 @@ def test_the_summary_has_the_figures_named_for_scripts() -> None:
     assert set(told_["bodies"][0]) >= {"name", "volume", "area", "centroid"}
 
 
-@pytest.mark.parametrize("name", ["front", "back", "top", "bottom", "left", "right", "iso"])
+@pytest.mark.parametrize("name", ["left", "iso"])
 def test_lines_are_written_exact_with_sources_and_close_polylines(tmp_path: Path, name: str) -> None:
     out = tmp_path / "lines.json"
-    assert run("lines", str(demo_file("round-gear-cover")), "--view", name, "-o", str(out)).exit_code == 0
+    assert run("lines", str(demo_file("round-gear-cover")), "--view", name, "-o", str(out)).returncode == 0
     found = json.loads(out.read_text())
     view = camera(*PRINCIPAL[name])
     for axis in ("right", "up", "toward"):
@@ -177,7 +172,7 @@ def test_a_free_camera_gives_the_named_view_s_lines(tmp_path: Path) -> None:
     named, free = tmp_path / "named.json", tmp_path / "free.json"
     part = str(demo_file("pawl"))
     run("lines", part, "--view", "left", "-o", str(named))
-    assert run("lines", part, "--toward", "-5,0,0", "--up", "0,0,2", "-o", str(free)).exit_code == 0
+    assert run("lines", part, "--toward", "-5,0,0", "--up", "0,0,2", "-o", str(free)).returncode == 0
     assert json.loads(named.read_text())["curves"] == json.loads(free.read_text())["curves"]
     run("lines", part, "--view", "left", "--no-hidden", "--no-smooth", "-o", str(free))
     few = json.loads(free.read_text())["curves"]
@@ -200,7 +195,7 @@ def test_a_sheet_is_drawn_by_the_suffix_of_its_file(tmp_path: Path, suffix: str)
         "WL-1",
     ]
     done = run("draw", str(demo_file("catch-box")), *words, "-o", str(out))
-    assert done.exit_code == 0, done.output
+    assert done.returncode == 0, done.stderr
     head = out.read_bytes()[:200]
     assert {".pdf": b"%PDF", ".svg": b"<svg", ".dxf": b"SECTION", ".png": b"\x89PNG"}[suffix] in head
 
@@ -218,8 +213,8 @@ def test_a_sheet_is_drawn_by_the_suffix_of_its_file(tmp_path: Path, suffix: str)
 def test_bad_input_is_told_in_one_line_that_names_it(tmp_path: Path, monkeypatch, words, part_of_line: str) -> None:
     monkeypatch.chdir(tmp_path)
     done = run(*[str(demo_file("pawl")) if w == "PART" else w for w in words])
-    assert done.exit_code == 2
-    lines = [x for x in done.output.strip().splitlines() if x]
+    assert done.returncode == 2
+    lines = [x for x in done.stderr.strip().splitlines() if x]
     assert len(lines) == 1 and part_of_line in lines[0]
     assert not list(tmp_path.iterdir()), "nothing half written"
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from pathlib import Path
 
@@ -18,6 +19,15 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+
+
+AT_LENGTH = bool(os.environ.get("BAREQUILL_AT_LENGTH"))
+"""Whether tests go as far as they can: ``make proof`` wants that, ``make test`` is to be quick."""
+
+
+def at_length(few: int, many: int) -> int:
+    """How many of a kind a test tries: a few, or where proof is wanted many."""
+    return many if AT_LENGTH else few
 
 
 def demo_file(stem: str) -> Path:

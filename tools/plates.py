@@ -14,7 +14,7 @@ from barequill.core.measuring.measuring import measure
 from barequill.demo import shapes
 
 from .made_parts import bodies
-from .sheets import DrawnPart, drawing_of, id_of, studio_of
+from .sheets import DrawnPart, drawing_of, id_of, projections_of
 
 
 class Plate(DrawnPart):
@@ -36,7 +36,7 @@ class Plate(DrawnPart):
         wedge = shapes.prism([(L, W, H), (L - self.run, W, H), (L, W, H + self.rise)], (0, -8, 0))
         frustum = shapes.cone((12, W - 12, H), (0, 0, 1), 8, 8 - self.rise / 5, self.rise)
         self.part = bodies(shapes.fuse(solid, wedge, frustum))
-        self.projections = studio_of(self.part)
+        self.projections = projections_of(self.part)
         self.drawing = drawing_of(
             self.projections, self.part, size="A1", centres=False, views=["front", "top"], scale=1.0, **wish
         )
@@ -79,6 +79,6 @@ def picks(p: Plate, *refs: tuple[str, str]) -> list[PickJson]:
 def of(*solids, views=("front", "top")) -> Plate:
     p = Plate.__new__(Plate)
     p.part = bodies(*solids)
-    p.projections = studio_of(p.part)
+    p.projections = projections_of(p.part)
     p.drawing = drawing_of(p.projections, p.part, size="A2", centres=False, views=list(views), scale=1.0)
     return p

@@ -19,7 +19,7 @@ from .common import demo_file, part_of
 TODAY = "2026-11-24"
 
 
-def studio_of(part) -> ProjectionCache:
+def projections_of(part) -> ProjectionCache:
     return ProjectionCache(lambda key: part)
 
 
@@ -49,7 +49,7 @@ class DrawnPart:
 
     def __init__(self, stem, **wish) -> None:
         self.part = part_of(demo_file(stem)) if isinstance(stem, str) else stem
-        self.projections = studio_of(self.part)
+        self.projections = projections_of(self.part)
         self.drawing = drawing_of(self.projections, self.part, **{"size": "A3", "centres": False, **wish})
 
     @property

@@ -43,7 +43,7 @@ def clipped(text: Any, most: int = NAME) -> Any:
 
 
 def one_of(*allowed: float) -> AfterValidator:
-    """What refuses all figures but some."""
+    """A check that refuses all figures but some."""
 
     def check(value: float) -> float:
         if value not in allowed:
@@ -60,7 +60,7 @@ Text = Annotated[str, BeforeValidator(plain), Field(max_length=TEXT)]
 Affix = Annotated[str, BeforeValidator(plain), Field(max_length=60)]
 Ref = Annotated[str, Field(max_length=REF, pattern=r"^[A-Za-z0-9_.:+-]*$")]
 Key = Annotated[str, Field(pattern=r"^[0-9A-Za-z_-]{0,40}$")]
-"""Of a part: it becomes part of file names."""
+"""A key of a part: it becomes part of file names."""
 Coordinate = Annotated[float, Field(ge=-FAR, le=FAR, allow_inf_nan=False)]
 Figure = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
 Scale = Annotated[float, Field(ge=SCALE[0], le=SCALE[1], allow_inf_nan=False)]

@@ -54,7 +54,7 @@ class Recent(Generic[K, V]):
         return value
 
     def clear(self) -> None:
-        """Let go of all."""
+        """Hold nothing any more."""
         with self._lock:
             self._values.clear()
             self._total = 0.0

@@ -118,7 +118,7 @@ def document_of(rows: list[Any], position: int) -> dict[str, Any]:
     Raises
     ------
     DamagedDrawing
-        Where it is not to be had of them.
+        Where they do not make one.
     """
     if not rows or rows[-1].position != position or rows[0].whole != 1:
         raise DamagedDrawing("The drawing is damaged", f"Its step {position} is not there. {REMEDY}")

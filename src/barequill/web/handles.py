@@ -11,7 +11,7 @@ from ..core.errors import UserError
 from ..core.measuring.pointing import words_of_line, words_of_tie
 from ..core.sheet.cuts import marking_of
 from ..core.views.placed_view import PlacedView
-from ..core.views.windows import foreshortenings, is_loose, lengthened, middle_of, shape_of, snapshot
+from ..core.views.windows import break_in_view, foreshortenings, is_loose, lengthened, middle_of, shape_of
 from . import schemas as s
 
 
@@ -61,7 +61,7 @@ def breaks_on(drawing: Drawing, ink: DisplayList, placed_view: PlacedView) -> li
     hull = placed_view.projected.hull
     middle = (hull.min(axis=0) + hull.max(axis=0)) / 2
     part = placed_view.projected.whole
-    for b in (snapshot(b, placed_view.projected.frame, part) for b in placed_view.view.breaks):
+    for b in (break_in_view(b, placed_view.projected.frame, part) for b in placed_view.view.breaks):
         axis = 0 if b.along == "x" else 1
         spots = np.array([middle, middle])
         spots[:, axis] = b.start, b.end

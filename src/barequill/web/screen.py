@@ -226,7 +226,7 @@ def _hatches(drawing: Drawing, placed_view: PlacedView) -> list[s.HatchJson]:
 
 
 def _size(made: object) -> int:
-    """How much of what is held a thing takes."""
+    """How much a thing weighs among those that are held."""
     if isinstance(made, s.Pointed):
         return len(made.lines) + len(made.snaps)
     return 1 + len(made.marks or ()) if isinstance(made, ScreenElement) else 1

@@ -75,7 +75,7 @@ class Job:
 
 
 def key_of(path: Path) -> str:
-    """Key of a part file by its content, as :func:`barequill.core.part.reading.content_key` gives it."""
+    """Key of a part file by its content, as :func:`barequill.core.reading.reading.content_key` gives it."""
     with path.open("rb") as file:
         return hashlib.file_digest(file, "sha256").hexdigest()[:24]
 

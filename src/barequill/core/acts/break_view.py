@@ -20,7 +20,7 @@ from ..standards.scales import SERIES, scale_text
 from ..views.breaking import held, proposed
 from ..views.placed_view import PlacedView
 from ..views.proposal import rearranged
-from ..views.windows import snapshot
+from ..views.windows import break_in_view
 from .base import ActContext, AnyAct, Preview
 from .outlining import view_shown
 
@@ -89,7 +89,7 @@ class BreakView(AnyAct):
     def _made(self, drawing: Drawing, acting: ActContext) -> tuple[Sheet, View, str]:
         sheet, view = need_view(drawing, self.view)
         placed_view = acting.projections.placed_views(drawing, sheet)[view.id]
-        now = [snapshot(b, placed_view.projected.frame, placed_view.projected.whole) for b in view.breaks]
+        now = [break_in_view(b, placed_view.projected.frame, placed_view.projected.whole) for b in view.breaks]
         old = next((b for b in now if b.id == self.change), None)
         rest = [b for b in now if b.id != self.change]
         if self.first is None or self.second is None:
@@ -131,7 +131,7 @@ def _proposed_in(placed_view: PlacedView, along: str | None) -> list[tuple[str, 
 
 
 def _kept_off(rest: list[Break], along: str, start: float, end: float, near: float) -> tuple[float, float]:
-    """A stretch so far as others along the same axis leave room for it."""
+    """A stretch, shortened where others along the same axis are in its way."""
     for b in rest:
         if b.along != along or b.end + near < start or b.start - near > end:
             continue

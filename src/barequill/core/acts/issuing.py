@@ -29,7 +29,7 @@ def next_revision(drawing: Drawing, issued: Collection[str]) -> str:
 
 
 def as_issued(drawing: Drawing, revision: Revision, issued: Collection[str]) -> Operation:
-    """What makes a drawing what is issued: its row among the revisions, and the fields of its title block.
+    """The operation by which a drawing becomes the revision that is issued: it adds a row to the revision table and fills fields of the title block.
 
     Raises
     ------
@@ -54,7 +54,7 @@ def as_issued(drawing: Drawing, revision: Revision, issued: Collection[str]) -> 
 
 
 def worked_on(drawing: Drawing, issued: Collection[str]) -> Operation:
-    """What makes an issued drawing the one that is worked on: it bears the next letter, and no date."""
+    """The operation after which an issued drawing is worked on as the next revision: it bears the next letter, and no date."""
     letter = next_letter({r.letter for r in drawing.revisions} | set(issued), drawing.standard)
     return Group(
         label=f"{WORK} {letter}",

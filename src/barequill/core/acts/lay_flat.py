@@ -136,7 +136,7 @@ class MirrorView(AnyMade):
 
 
 def _plain(sheet: Sheet, root: str) -> Sheet:
-    """A sheet with a view as it is not mirrored."""
+    """A sheet with one of its views as it was before it was mirrored."""
     views = [
         v.model_copy(update={"mirrored": False}) if v.id == root and isinstance(v, PrincipalView) else v
         for v in sheet.views

@@ -16,7 +16,7 @@ from .base import ActContext, AnyAct
 from .hanging import need_hung
 
 PLACED = ("distance", "angle", "length", "slope")
-"""What of a size tells a place or a direction."""
+"""Measures that tell a place or a direction; all others tell a size."""
 
 
 class MakeExact(AnyAct):

@@ -1,4 +1,4 @@
-"""An operation as it is."""
+"""An operation that whoever acts states himself."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from .cutting import need_cut
 
 
 class DoOperation(AnyAct):
-    """An operation as it is."""
+    """An operation that whoever acts states himself."""
 
     act: Literal["operation"] = "operation"
     operation: Operation

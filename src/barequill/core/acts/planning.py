@@ -1,4 +1,4 @@
-"""What goes with every act: its name in figures, and views that are held in line."""
+"""What is done with every act: its step is named by the figures that it changes, and views that are held in line are moved along."""
 
 from __future__ import annotations
 

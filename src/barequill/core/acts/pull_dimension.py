@@ -29,7 +29,7 @@ from ..measuring.sets import STACKED, laid, members_of
 from ..sheet.elements import annotation_element, blank, context_of, scene_key, view_words
 from ..views.placed_view import PlacedView
 from ..views.projected_scene import ProjectedScene
-from ..views.windows import snapshot
+from ..views.windows import break_in_view
 from .base import ActContext, AnyAct, Preview, need_dimension
 
 ROOM = 1.5
@@ -253,7 +253,9 @@ def _room_for(drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dim
     there = transform.from_sheet(middle)[0]
     changed = False
     breaks = []
-    for b in (snapshot(b, placed_view.projected.frame, placed_view.projected.whole) for b in placed_view.view.breaks):
+    for b in (
+        break_in_view(b, placed_view.projected.frame, placed_view.projected.whole) for b in placed_view.view.breaks
+    ):
         axis = 0 if b.along == "x" else 1
         need = float(np.ptp(corners @ transform.direction(np.eye(2)[axis]))) + 2 * ROOM
         inside = b.start < there[axis] < b.end and low[1 - axis] < there[1 - axis] < high[1 - axis]

@@ -13,7 +13,7 @@ from ..drawing.operations import AddViews, Group, SetView, need_view
 from ..drawing.views import name_for
 from ..errors import UserError
 from ..views.breaking import KEEP, free_stretches, held
-from ..views.windows import snapshot
+from ..views.windows import break_in_view
 from .base import ActContext, AnyAct, Preview
 from .cut_view import CutPoint, CutView
 from .cutting import checked
@@ -68,7 +68,7 @@ class RevolveBetween(AnyAct):
         shown = acting.projections.placed_views(drawing.with_sheet(trial), trial)[section.id].box
         need = (shown.width if axis == 0 else shown.height) + 2 * AIR
         name = "xy"[axis]
-        now = [snapshot(b, placed_view.projected.frame, placed_view.projected.whole) for b in view.breaks]
+        now = [break_in_view(b, placed_view.projected.frame, placed_view.projected.whole) for b in view.breaks]
         own = next((b for b in now if b.along == name and b.start < here[axis] < b.end), None)
         if own is not None:
             wider = own.model_copy(update={"gap": max(own.gap, need)})

@@ -23,7 +23,7 @@ from .pull_dimension import PickJson
 from .state_datum import free_letter
 
 BETWEEN = ("measure", "anchors", "direction", "along", "place", "half", "on_paper")
-"""What of a size between two places follows from these, and from where it is set down."""
+"""Fields of a size between two places that follow from these places, and from where it is set down."""
 
 
 class SetAnew(AnyHanging):

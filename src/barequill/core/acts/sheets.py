@@ -171,7 +171,7 @@ def _shifts(ground: Occupancy, own: Rectangle) -> Iterator[tuple[float, float]]:
 
 
 def _anew(value: Any, called: dict[str, str]) -> Any:
-    """Plain data with what it names called otherwise, also within texts (``{size e12}``)."""
+    """Plain data in which other ids stand in place of those that it names, also within texts (``{size e12}``)."""
     if isinstance(value, dict):
         return {k: _anew(v, called) for k, v in value.items()}
     if isinstance(value, list):

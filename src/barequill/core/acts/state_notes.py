@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from ..arranging.clashes import snapshot
+from ..arranging.clashes import standing_clear
 from ..bounds import Ref
 from ..display import box_of
 from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
@@ -180,7 +180,7 @@ def room_for(
     """The first of some boxes (width, height, mm) for which there is room on a sheet, as near to a place of its lower left corner (that of
     the title block where none is given) as may be, and that corner."""
     ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
-    taken = [b for e in snapshot(ink) if (b := box_of(e.on_sheet())) is not None]
+    taken = [b for e in standing_clear(ink) if (b := box_of(e.on_sheet())) is not None]
     ground = occupancy(sheet.size, sheet.landscape).with_more(*taken)
     space, title = ground.space, ground.title
     free = ground.free(APART - 1e-6)

@@ -23,7 +23,7 @@ SHRUNK = 0.25
 """mm by which lettering may be touched."""
 
 
-def snapshot(ink: DisplayList) -> list[Element]:
+def standing_clear(ink: DisplayList) -> list[Element]:
     """The elements of a sheet that others are to stay clear of: all but the frame and what lies under the lines."""
     return [e for e in ink.elements if e.kind not in ("sheet", "hatch")]
 
@@ -71,7 +71,7 @@ def moved(shapes: list[Any], by: Array) -> NDArray[np.object_]:
 
 
 def _built(parts: list[Array], off: Array, make: Any) -> list[Any]:
-    """Geometries of points (m, 2) each, moved; all at once, since each by itself costs more than it is."""
+    """Geometries of points (m, 2) each, moved; all at once: made one by one, most of the time goes into the calls."""
     if not parts:
         return []
     places = np.concatenate(parts) + off
@@ -152,7 +152,7 @@ def clashes(ink: DisplayList) -> Counter[str]:
     """How often on a sheet lettering of sizes lies on other lettering (``text on text``) or on lines (``text on line``), and
     arrows on arrows of others (``arrow on arrow``)."""
     own: list[tuple[str, Shapes, bool]] = []
-    for e in snapshot(ink):
+    for e in standing_clear(ink):
         own.append((e.id, shapes_of(e.marks, np.array(e.at)), declared(e.kind).lettered))
     texts = [(k, t) for k, (_, s, _) in enumerate(own) for t in s.texts]
     lines = [(k, g) for k, (_, s, _) in enumerate(own) for g in s.lines]

@@ -98,7 +98,7 @@ class Obstacles:
         return Obstacles(self.space, list(self.texts), list(self.lines), list(self.arrows), self._trees, self._upto)
 
     def take(self, other: Obstacles) -> None:
-        """What lies on another."""
+        """The same obstacles as another holds."""
         self.texts, self.lines, self.arrows = other.texts, other.lines, other.arrows
         self._trees, self._upto = other._trees, other._upto
 

@@ -107,6 +107,6 @@ def _capital(words: str) -> str:
 
 
 def _small(words: str) -> str:
-    """Upon what something lies, in the middle of a sentence."""
+    """What something lies on, as it is called in the middle of a sentence."""
     plain = words if words[1:2].isupper() or words.startswith("the ") else words[:1].lower() + words[1:]
     return f"on {plain}" if plain.startswith("the ") or " A" in plain else f"on the {plain}"

@@ -18,7 +18,7 @@ from ..measuring.measuring import Linear, level_of, measure, normal_of
 from ..sheet.elements import context_of
 from ..views.occupancy import LEAST, occupancy
 from ..views.placed_view import PlacedView
-from .clashes import Shapes, others_of, shapes_of, snapshot
+from .clashes import Shapes, others_of, shapes_of, standing_clear
 from .obstacles import CROSS, Obstacles
 from .tidy_leaders import led
 from .tidy_repair import repaired, restacked
@@ -46,7 +46,7 @@ def tidied(
     stacked = stacked_under(sheet, {a.id for a in loose})
     names = {a.id for a in loose} | {sign.id for signs in stacked.values() for sign in signs}
     obstacles = Obstacles(occupancy(sheet.size, sheet.landscape).free(LEAST))
-    for e in snapshot(ink):
+    for e in standing_clear(ink):
         if e.id not in names:
             obstacles.add(shapes_of(e.marks, np.array(e.at)))
     found: dict[str, AnyAnnotation] = {}
@@ -192,7 +192,7 @@ def _on_sides(table: Table, group: list[tuple[Dimension, Linear]], obstacles: Ob
 
 
 def _as_they_are(table: Table, group: list[tuple[Dimension, Linear]], obstacles: Obstacles) -> Obstacles | None:
-    """The ground with dimensions set down as they are, where they are in good order already: nothing on anything, in rows that
+    """The obstacles with dimensions set down where they stand, if these are in good order already: nothing on anything, in rows that
     are far enough apart, none within one that it spans."""
     context = table.context
     if any(

@@ -68,7 +68,7 @@ def _ids_of(things: Sequence[Any]) -> list[str] | None:
 
 
 def _of_things(before: list[Any], after: list[Any]) -> Difference | None:
-    """The difference of two lists of things with ids; empty where there is none, None where it is not to be had so."""
+    """The difference of two lists of things with ids; empty where there is none, None where the lists have things without ids, or ids twice."""
     quick = _of_models(before, after)
     if quick is not None:
         return quick

@@ -1,4 +1,4 @@
-"""What holds in every drawing: looked at after each operation, in what that has changed, before anything is kept."""
+"""Rules that hold in every drawing: after each operation they are checked for what it has changed, before anything is kept."""
 
 from __future__ import annotations
 
@@ -59,7 +59,7 @@ def check(before: Drawing, after: Drawing) -> None:
 
 
 def check_all(drawing: Drawing) -> None:
-    """The same of a whole drawing that comes from outside."""
+    """See the same of a whole drawing that comes from outside."""
     check(drawing.model_copy(update={"sheets": []}), drawing)
 
 
@@ -81,7 +81,7 @@ def _changed(before: Drawing, after: Drawing) -> Iterator[tuple[Sheet, Any, bool
 
 
 def _valid(before: Drawing, after: Drawing, fresh: list[Any]) -> None:
-    """What was made by changing copies is looked at as if it came from outside; raises ValidationError."""
+    """A value that was made by changing copies is checked as if it came from outside; raises ValidationError."""
     for element in fresh:
         type(element).model_validate(element.model_dump())
     for name in type(after).model_fields:

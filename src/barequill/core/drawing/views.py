@@ -129,7 +129,7 @@ class _OwnCamera(AnyView):
     mirrored: bool = False
     """What it shows, and what views show that are projected from it, is the part of the other hand."""
     flat: FlatPattern | None = None
-    """What they show is a bent sheet laid flat."""
+    """This view, and those that are projected from it, show a bent sheet laid flat."""
 
     @model_validator(mode="after")
     def _makes_a_camera(self) -> Self:
@@ -168,7 +168,7 @@ class PictorialView(AnyView):
     apart: Annotated[list[BodyStep], Field(max_length=FEW)] = []
     """Bodies pulled apart: an exploded view."""
     apart_by: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = 1.0
-    """How many of those steps they are moved."""
+    """By which share of those steps they are moved: 1 for all of each."""
     form: Literal["axonometric", "cavalier", "cabinet", "military"] = "axonometric"
     """Or an oblique projection (ISO 5456-3): the front true and the depth at 45° in full or half length, or the plan true, turned by 45°,
     with heights in full length."""

@@ -82,7 +82,7 @@ def words_of_face(part: Part, row: int, size: Callable[[float], str]) -> str:
 
 
 def halves_of(part: Part, row: int) -> list[int]:
-    """The faces of the same cylinder as one, and next to it."""
+    """The faces next to one that lie on the same cylinder."""
     s, found, waiting = part.faces[row].surface, [row], [row]
     while waiting:
         for edge in part.faces[waiting.pop()].boundary:

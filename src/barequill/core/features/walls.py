@@ -14,7 +14,7 @@ from .slots import Slot, slots_of
 from .turned import profiles_of
 
 SLIM, STOUT = 0.35, 0.7
-"""Of its lesser extent: how thick a rib is at most that stands on one face, and one in a corner."""
+"""The greatest thickness of a rib that stands on one face, and of one in a corner, as a share of its lesser extent."""
 
 
 def _beside(part: Part, row: int) -> list[tuple[int, bool]]:

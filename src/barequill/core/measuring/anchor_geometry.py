@@ -1,4 +1,4 @@
-"""Seats: the geometry of the part that an annotation hangs on, as one view shows it.
+"""Anchor geometry: the geometry of the part that an annotation hangs on, as one view shows it.
 
 All points are view mm (about the centre of the part's box), taken from the part itself, never from ink.
 """
@@ -47,7 +47,7 @@ class AnchorGeometry:
 
 
 def resolve(projected: ProjectedScene, anchor: Anchor) -> AnchorGeometry:
-    """The seat of an anchor in a view.
+    """The geometry of an anchor in a view.
 
     Raises
     ------

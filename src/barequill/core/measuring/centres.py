@@ -24,7 +24,7 @@ _known: WeakKeyDictionary[ProjectedScene, Features] = WeakKeyDictionary()
 
 
 def round_features(projected: ProjectedScene) -> Features:
-    """What :func:`_found` finds in a shot, looked for once."""
+    """What :func:`_found` finds in a projected scene, looked for once."""
     found = _known.get(projected)
     if found is None:
         found = _known[projected] = _found(projected)

@@ -140,7 +140,7 @@ class Side:
         return (e.curve.kind, e.curve.full_turn, tuple(sorted(self.name[f] for f in e.faces)))
 
     def edge_at(self, edge: int) -> Hashable:
-        """The same, with the known faces that meet at its ends: which of several such edges it is."""
+        """What :meth:`edge_between` tells, and the known faces that meet at its ends: these tell several such edges apart."""
         between = self.edge_between(edge)
         ends = [self.corner(v) for v in self.part.edges[edge].ends]
         if between is None or None in ends:

@@ -158,7 +158,7 @@ def draw_sheet(
 
     Parameters
     ----------
-    well : holds ink from before, by what it depends on
+    display_cache : the display cache, which holds elements from before
     pending : views whose lines are not there yet
     """
     display_cache = display_cache or DisplayCache()
@@ -183,7 +183,7 @@ def draw_sheet(
     )
     made: dict[str, list[Element]] = {}
     with lettered(drawing.font):
-        for context in STAGES:
-            made[context.name] = context.make(setting, [e for name in context.reads for e in made[name]])
+        for stage in STAGES:
+            made[stage.name] = stage.make(setting, [e for name in stage.reads for e in made[name]])
     ink.elements = [e for name in ON_PAPER for e in made[name]]
     return ink

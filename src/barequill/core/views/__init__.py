@@ -1,1 +1,1 @@
-"""Views: scenes, charts, layout on the sheet, pictures."""
+"""Views: scenes, view transforms, layout on the sheet, placed views."""

@@ -17,7 +17,7 @@ SAMPLES = 400
 
 
 def covered(projected: ProjectedScene, points: Array) -> np.ndarray:
-    """True (m,) where anything of what a shot shows lies behind points (m, 2; view mm)."""
+    """True (m,) where anything of what a projected scene shows lies behind points (m, 2; view mm)."""
     p = np.atleast_2d(points) + projected.centre
     part, view = projected.part, projected.view
     if not len(part.mesh.nodes) or not len(p):

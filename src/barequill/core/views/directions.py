@@ -184,7 +184,7 @@ def steps_of(view: PictorialView) -> Steps:
 
 
 def _of_root(root: View, view: View, parts: Callable[[str], Part]) -> str:
-    """The key of what a view shows as that from which it is projected has it."""
+    """The key of what a view shows, as the view from which it is projected tells."""
     key = view.part
     if not isinstance(root, PrincipalView | FreeView) or root.part != view.part:
         return key

@@ -1,4 +1,4 @@
-"""The lines of a view as ink."""
+"""The lines of a view in the display list."""
 
 from __future__ import annotations
 

@@ -23,7 +23,7 @@ BORDER = 2.0
 
 
 def draw_ends(sketch: Sketch, placed_view: PlacedView) -> None:
-    """Ink the ends of what is drawn of a view."""
+    """Draw the ends of what is drawn of a view."""
     for gap in placed_view.transform.gaps:
         for first in (True, False):
             for curve in _break_lines(placed_view, gap, first):

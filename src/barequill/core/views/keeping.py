@@ -1,4 +1,4 @@
-"""Scenes taken as columns of figures, for keeping."""
+"""Projection results as columns of figures, for keeping."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ def put_away(taken: ProjectionResult) -> Columns:
 
 
 def taken_out(columns: Columns) -> ProjectionResult:
-    """The scene that :func:`put_away` was given."""
+    """The projection result that :func:`put_away` was given."""
     regions, at = [], 0
     for body, counts in zip(columns.bodies, columns.counts, strict=True):
         rings = []

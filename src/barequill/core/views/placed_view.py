@@ -30,7 +30,7 @@ from .projecting import NOTHING, ProjectionResult, take
 from .scene import Scene
 from .sections import scenes_of
 from .view_transform import ViewTransform
-from .windows import chart_of
+from .windows import view_transform_of
 
 Array = NDArray[np.float64]
 Shader = Callable[[Scene], Shading]
@@ -202,7 +202,7 @@ class ProjectionCache:
                 return form_of(b, projected, scale)
 
             found[view.id] = PlacedView(
-                view, projected, chart_of(drawing, sheet, view, projected.frame, projected.whole, form)
+                view, projected, view_transform_of(drawing, sheet, view, projected.frame, projected.whole, form)
             )
         for view in sheet.views:
             parent = found.get(view.parent or "")

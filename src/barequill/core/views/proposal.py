@@ -22,7 +22,7 @@ from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
 from .placed_view import ProjectionCache
 from .scene import Scene
-from .windows import chart_of
+from .windows import view_transform_of
 
 
 def cell_of(look: str, angle: str) -> tuple[int, int] | None:
@@ -102,7 +102,7 @@ def _extent(projections: ProjectionCache, drawing: Drawing, sheet: Sheet, view: 
     """Box of a view about its place at 1:1, as far as it is kept, without projecting it."""
     whole, part = projections.extent(scene), projections.part(view.part)
     frame = frame_of(part, scene.toward, scene.up)
-    transform = chart_of(drawing, sheet, view, frame, part, lambda b: "zigzag")
+    transform = view_transform_of(drawing, sheet, view, frame, part, lambda b: "zigzag")
     scale = sheet.scale_of(view)
     corners = np.array([[whole.x0, whole.y0], [whole.x1, whole.y0], [whole.x1, whole.y1], [whole.x0, whole.y1]])
     if transform.window:

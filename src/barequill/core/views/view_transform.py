@@ -75,7 +75,7 @@ class ViewTransform:
 
     @cached_property
     def name(self) -> str:
-        """All but its place as a short text: what is drawn through charts of one name is alike."""
+        """All but its place as a short text: what is drawn through transforms of one name is alike."""
         text = repr((self.scale, self.turn, self.about, self.gaps, self.window))
         return blake2b(text.encode(), digest_size=12).hexdigest()
 

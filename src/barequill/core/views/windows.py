@@ -106,7 +106,7 @@ def breaks_of(drawing: Drawing, view: View, seen: int = 0) -> list[Break]:
     return found
 
 
-def snapshot(b: Break, frame: Frame, part: Part) -> Break:
+def break_in_view(b: Break, frame: Frame, part: Part) -> Break:
     """A stretch between where its ends stand in a view: at their distance from what holds them, where that is there."""
     axis, ends = (0 if b.along == "x" else 1), [b.start, b.end]
     for k, hold in enumerate(b.holds):
@@ -142,7 +142,7 @@ def foreshortenings(frame: Frame) -> list[float]:
     return [float(np.hypot(frame.right[k], frame.up[k])) for k in range(3)]
 
 
-def chart_of(
+def view_transform_of(
     drawing: Drawing, sheet: Sheet, view: View, frame: Frame, part: Part, form: Callable[[Break], str]
 ) -> ViewTransform:
     """How a view lies on its sheet; ``form`` tells how the ends of a stretch are drawn where that is left open."""
@@ -160,7 +160,7 @@ def chart_of(
             window=corners,
             reach=part.size,
         )
-    gaps = gaps_of([snapshot(b, frame, part) for b in breaks_of(drawing, view)], form)
+    gaps = gaps_of([break_in_view(b, frame, part) for b in breaks_of(drawing, view)], form)
     return ViewTransform(
         place=view.place, scale=scale, turn=view.turn, about=(0.0, 0.0), gaps=gaps, window=corners, reach=part.size
     )

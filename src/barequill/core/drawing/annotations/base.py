@@ -86,7 +86,7 @@ class AnyAnnotation(Model):
         return self.model_dump(mode="json", include=set(self.placed_by))
 
     def meant(self) -> str:
-        """What it says of the part, wherever it stands: the same for a copy of it."""
+        """What it says of the part, whatever its place: a copy of it says the same."""
         return self.model_dump_json(exclude={"id", "on", *self.placed_by})
 
     def copied(self, on: str) -> Self | None:

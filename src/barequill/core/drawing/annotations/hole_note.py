@@ -32,7 +32,7 @@ class HoleNote(AnyAnnotation):
     leaves_out: Annotated[list[Line], Field(max_length=5)] = []
     """What is not said of it."""
     tolerance: Tolerance = Tolerance()
-    """Of the bore."""
+    """The tolerance of the bore."""
     spaced: bool = False
     """With the pitch circle that the holes lie on, and that they are equally spaced there where they are; it then stands for
     the holes of that circle."""

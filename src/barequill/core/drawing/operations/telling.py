@@ -1,4 +1,4 @@
-"""What is called how where a step of the history tells of it: views, annotations, and what was changed of them."""
+"""How things are called where a step of the history tells of them: views, annotations, and what was changed of them."""
 
 from __future__ import annotations
 

@@ -61,7 +61,7 @@ class FrameLayout:
         return np.array([low + x * u + y * n for x, y in ((0, y0), (wide, y0), (wide, y1), (0, y1))])
 
     def draw(self, sketch: Sketch, low: Array, u: Array) -> None:
-        """Ink it from its lower left corner on, along a unit way."""
+        """Draw it from its lower left corner on, along a unit way."""
         n, h = np.array([-u[1], u[0]]), self.lettering
         angle = float(np.degrees(np.arctan2(u[1], u[0])))
 

@@ -1,4 +1,4 @@
-"""Annotations are solved before they are inked: what they say, where, and on what they stand is known first."""
+"""Annotations are solved before they are drawn: first it is found what they say, where they stand, and on what."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ class Solved(ABC):
 
     @abstractmethod
     def draw(self, sketch: Sketch) -> None:
-        """Ink it."""
+        """Put it into a display list."""
 
     def under(self) -> Under | None:
         """Where a sign that hangs on it is stacked; None where it carries none."""
@@ -106,7 +106,7 @@ class Run:
         return float(x), float(y)
 
     def draw(self, sketch: Sketch) -> None:
-        """Ink it."""
+        """Put it into a display list."""
         if self.text.boxed:
             corners = self.corners()
             sketch.stroke(curves2.polyline(np.concatenate([corners, corners[:1]])), "dimension")
@@ -129,7 +129,7 @@ class Led:
         return np.array([self.root, self.near, self.far])
 
     def draw(self, sketch: Sketch) -> None:
-        """Ink it."""
+        """Put it into a display list."""
         sketch.stroke(curves2.polyline(self.corners()), "dimension")
 
     def under(self) -> Under:
@@ -179,7 +179,7 @@ def draw_sight_arrow(sketch: Sketch, style: Style, tail: Array, tip: Array, dire
 
 
 def _arrowhead(sketch: Sketch, style: Style, tip: Array, direction: Array, size: float) -> Array:
-    """Ink an arrowhead of the style's form; the middle of its base."""
+    """Draw an arrowhead of the style's form; the middle of its base."""
     across = np.array([-direction[1], direction[0]])
     side = across * style.arrow_half * size
     base: Array = tip - style.arrow * size * direction

@@ -56,7 +56,7 @@ class TextureShape:
         return np.array([at + x * u + y * n for x, y in ((left, 0), (self.bar[1], 0), (self.bar[1], top), (left, top))])
 
     def draw(self, sketch: Sketch, at: Array, u: Array) -> None:
-        """Ink it with its corner at a place, along a unit way."""
+        """Draw it with its corner at a place, along a unit way."""
         h, t, n = self.h, self.texture, np.array([-u[1], u[0]])
         angle = float(np.degrees(np.arctan2(u[1], u[0])))
 
