@@ -112,6 +112,28 @@ def demo(host: str, port: int, fill_only: bool) -> None:
 
 
 @main.command()
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option("--every", default=5.0, show_default=True, help="Seconds from one look to the next.")
+@click.option("--once", is_flag=True, help="Look once, at all files, and stop.")
+def watch(folder: Path, every: float, once: bool) -> None:
+    """Watch a FOLDER for part files: what is new there goes on the shelf, a newer file of a part (by its number, name or file name) as
+    the next revision of it, which its drawings are offered."""
+    from time import sleep
+
+    from .store import Store
+    from .watching import Watch
+    from .web.serving import home
+
+    looking = Watch(Store(home()), folder)
+    while True:
+        for line in looking.look(0.0) if once else looking.look():
+            click.echo(line)
+        if once:
+            return
+        sleep(max(every, 0.1))
+
+
+@main.command()
 @click.argument("size", type=float)
 @click.argument("name", metavar="CLASS")
 @click.option("--json", "as_json", is_flag=True, help="Print JSON.")

@@ -5,11 +5,12 @@ from __future__ import annotations
 import re
 import shutil
 from collections.abc import Iterator
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from ..core.errors import NotFound, StaleEdit, UserError
 from .columns import Spoilt
@@ -44,10 +45,22 @@ class Shelf(Database):
         return row
 
     def keep_part(
-        self, key: str, file_name: str, source: Path, summary: dict[str, Any], as_unit: str | None = None
+        self,
+        key: str,
+        file_name: str,
+        source: Path,
+        summary: dict[str, Any],
+        as_unit: str | None = None,
+        former: str = "",
     ) -> PartRow:
         """Put a part on the shelf, with a copy of its file, which tells by its name as which unit it is read; the same
-        content again gives the row that is there."""
+        content again gives the row that is there. As the next revision of a ``former`` part it has from that what its file does not say.
+
+        Raises
+        ------
+        UserError
+            Where it cannot be a revision of that.
+        """
         if next(self._files(key), None) is None:
             suffix = Path(file_name).suffix.lower()
             told = f".as-{as_unit}" if as_unit else ""
@@ -59,9 +72,13 @@ class Shelf(Database):
         fresh |= {"file_name": file_name, "density": None, "directions": [], "created": now()}
         with self._session(write=True) as session:
             row = session.get(PartRow, key)
+            before = session.get(PartRow, former) if former else None
             if row is None:
-                row = PartRow(key=key, **fresh)
+                row = PartRow(key=key, **(fresh | _carried(before, fresh)))
                 session.add(row)
+            if before is not None and row.former != former:
+                _check_former(session, row, former)
+                row.former = former
             for name, value in fresh.items():
                 # what is damaged is put right by bringing the same file again
                 if isinstance(getattr(row, name), Spoilt) or (name == "summary" and not sound(row.summary)):
@@ -102,6 +119,44 @@ class Shelf(Database):
                 setattr(row, name, value)
         return row
 
+    def newer(self) -> dict[str, str]:
+        """By key of each part that has one, its newest revision: that which came last of those after which none comes."""
+        with self._session() as session:
+            rows = list(session.execute(select(PartRow.key, PartRow.former, PartRow.created)))
+        after: dict[str, list[str]] = {}
+        came = {key: created for key, _, created in rows if isinstance(created, datetime)}
+        for key, former, _ in rows:
+            if isinstance(former, str) and former:
+                after.setdefault(former, []).append(key)
+        found = {}
+        for key in after:
+            seen, waiting, last = {key}, [key], []
+            while waiting:
+                more = [k for k in after.get(waiting.pop(), []) if k not in seen]
+                seen |= set(more)
+                waiting += more
+                last += [k for k in more if k not in after]
+            if last:
+                found[key] = max(last, key=lambda k: (came.get(k, datetime.min.replace(tzinfo=UTC)), k))
+        return found
+
+    def revise(self, key: str, former: str) -> PartRow:
+        """Say of which part one is the next revision; of none where that is empty.
+
+        Raises
+        ------
+        UserError
+            Where it cannot be one of that.
+        """
+        with self._session(write=True) as session:
+            row = session.get(PartRow, key)
+            if row is None:
+                raise NotFound("There is no such part", "It was removed from the shelf.")
+            if former:
+                _check_former(session, row, former)
+            row.former = former
+        return row
+
     def remove_part(self, key: str) -> None:
         """Take a part off the shelf, where no drawing shows it."""
         with self._session(write=True) as session:
@@ -121,9 +176,63 @@ class Shelf(Database):
                 if isinstance(parts, list) and key in parts:
                     way = f"Drawing {drawing_id} showed it, and can go back to that. Remove that drawing first."
                     raise UserError("The part is in use", way)
+            # what came after it comes after what was before it
+            for later in session.scalars(select(PartRow).where(PartRow.former == key)):
+                later.former = row.former if isinstance(row.former, str) else ""
             session.delete(row)
         for path in self._files(key):
             path.unlink(missing_ok=True)
+
+
+def likely_former(row: PartRow, rows: list[PartRow], by_file: bool = False) -> str:
+    """Of all ``rows`` the key of the part that came last before one, none after it yet, and has its number, or where neither has
+    one its name, or its file name where that counts; nothing for one that is a revision already."""
+    if row.former or isinstance(row.created, Spoilt):
+        return ""
+    after = {r.former for r in rows}
+    found = [
+        r
+        for r in rows
+        if r.key != row.key and r.key not in after and not isinstance(r.created, Spoilt) and r.created <= row.created
+    ]
+    for same in (
+        lambda r: bool(r.number) and r.number == row.number,
+        lambda r: not (r.number or row.number) and bool(r.name) and r.name == row.name,
+        lambda r: by_file and r.file_name == row.file_name,
+    ):
+        alike = [r for r in found if same(r)]
+        if alike:
+            return max(alike, key=lambda r: (r.created, r.key)).key
+    return ""
+
+
+def _carried(before: PartRow | None, fresh: dict[str, Any]) -> dict[str, Any]:
+    """What a part has from that before it, where its own file does not say."""
+    if before is None:
+        return {}
+    found = {n: getattr(before, n) for n in ("number", "material") if not fresh[n]}
+    if found.get("material"):
+        found["density"] = before.density
+    found |= {"directions": before.directions}
+    return {n: v for n, v in found.items() if not isinstance(v, Spoilt)}
+
+
+def _check_former(session: Session, row: PartRow, former: str) -> None:
+    """Refuse a part as the one before another, where it is gone, or comes after that itself."""
+    at, seen = former, set[str]()
+    while at and at not in seen:
+        if at == row.key:
+            raise UserError(
+                "A part cannot come before itself",
+                "What is chosen as the one before is this part, or a later revision of it. Choose another.",
+            )
+        seen.add(at)
+        own = session.get(PartRow, at)
+        if own is None:
+            if at == former:
+                raise NotFound("There is no such part", "It was removed from the shelf; choose another.")
+            break
+        at = own.former if isinstance(own.former, str) else ""
 
 
 def sound(summary: Any) -> bool:

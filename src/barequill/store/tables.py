@@ -21,7 +21,7 @@ class Base(DeclarativeBase):
 
 
 class PartRow(Base):
-    """A part file on the shelf, by its content."""
+    """A part file on the shelf, by its content; ``former``: the key of that of which it is the next revision, empty where it is of none."""
 
     __tablename__ = "parts"
 
@@ -33,6 +33,7 @@ class PartRow(Base):
     density: Mapped[float | None] = mapped_column(Real, nullable=True)
     directions: Mapped[list[dict[str, Any]]] = mapped_column(Json, default=list)
     summary: Mapped[dict[str, Any]] = mapped_column(Json)
+    former: Mapped[str] = mapped_column(Words, default="")
     created: Mapped[datetime] = mapped_column(Moment, default=now)
 
 

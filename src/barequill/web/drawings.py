@@ -51,6 +51,7 @@ def state_of(snapshot: DrawingSnapshot, before: Drawing | None = None, shown: s.
         undo=snapshot.undo,
         redo=snapshot.redo,
         created=created,
+        newer=services().newer(snapshot.drawing),
         ink=_ink_at_once(snapshot, shown),
     )
 

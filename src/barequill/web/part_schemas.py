@@ -77,6 +77,12 @@ class PartInfo(Model):
     directions: list[Direction]
     """From which it is looked at, kept under names."""
     summary: PartSummary
+    former: str = ""
+    """The part of which it is the next revision."""
+    newest: str = ""
+    """The newest revision of it, where it is not that itself."""
+    likely: str = ""
+    """A part of which it may be the next revision, having the same number or name; where it is of none."""
     damaged: str = ""
     """What of this cannot be read as it was kept, where something cannot."""
 
@@ -91,6 +97,34 @@ class PartChanges(Model):
     directions_seen: Annotated[list[Direction], Field(max_length=FEW)] | None = None
     """The directions as they were when these were changed: where they are others by now, nothing is overwritten."""
     density: Density | None = None
+    former: str | None = None
+    """The part of which it is the next revision; empty: of none."""
+
+
+class FaceChangeJson(Model):
+    """Faces that changed alike: what became of them, and their rows before and after."""
+
+    change: Literal["gone", "new", "moved", "resized"]
+    words: str
+    before: list[int]
+    after: list[int]
+
+
+class PartChangesJson(Model):
+    """What differs between a part and the one before it (``since``), each figure before and after: mm, mm³, g. ``turn`` (by rows) and
+    ``by`` tell where a point of that one's shape stands in this one's; ``words``: how the whole was moved in its file."""
+
+    since: str
+    part: str
+    size: list[list[float]]
+    volume: list[float]
+    mass: list[float | None]
+    counts: list[int]
+    changes: list[FaceChangeJson]
+    turn: list[float]
+    by: list[float]
+    words: str
+    sure: bool
 
 
 class ReadAgain(Model):

@@ -10,12 +10,15 @@ from flask import Blueprint, Response, request, send_file
 
 from ..core.bounds import DENSITY, NAME, clipped
 from ..core.errors import UserError
+from ..core.features.changes import changes_of
+from ..core.part.matching import matching
 from ..core.part.shape import shape_bytes
 from ..core.projection import camera
 from ..core.reading.bringing import parts_of
 from ..core.reading.reading import LARGE, SMALL, check_part_file
 from ..core.standards.materials import MATERIALS
 from ..store.columns import Spoilt
+from ..store.shelf import likely_former
 from ..store.tables import PartRow
 from . import part_schemas as s
 from .api import route, services
@@ -25,8 +28,8 @@ parts = Blueprint("parts", __name__)
 DEMO = Path(__file__).parents[1] / "demo" / "parts"
 
 
-def _info(row: PartRow, used: dict[str, int]) -> s.PartInfo:
-    """What is known of a part, whatever stands in its row."""
+def _info(row: PartRow, used: dict[str, int], newest: dict[str, str], rows: list[PartRow] | None = None) -> s.PartInfo:
+    """What is known of a part, whatever stands in its row; with all ``rows`` also of which it may be a revision."""
     try:
         summary, damaged = s.PartSummary.model_validate(row.summary), ""
         largest = max(summary.size)
@@ -49,6 +52,9 @@ def _info(row: PartRow, used: dict[str, int]) -> s.PartInfo:
         doubtful_unit=not SMALL <= largest <= LARGE,
         directions=kept,
         summary=summary,
+        former=_text(row.former),
+        newest=newest.get(row.key, ""),
+        likely=likely_former(row, rows or []),
         damaged=damaged,
     )
 
@@ -80,21 +86,58 @@ def _used() -> dict[str, int]:
 @route(parts, "GET", "/parts", answer=list[s.PartInfo], query=("search",))
 def list_parts() -> list[s.PartInfo]:
     """Parts on the shelf, newest first."""
-    used = _used()
-    return [_info(r, used) for r in services().store.parts(request.args.get("search", ""))]
+    store = services().store
+    used, newest, rows = _used(), store.newer(), store.parts()
+    return [_info(r, used, newest, rows) for r in store.parts(request.args.get("search", ""))]
 
 
 @route(parts, "GET", "/parts/{key}", answer=s.PartInfo)
 def get_part(key: str) -> s.PartInfo:
     """One part."""
-    return _info(services().store.part(key), _used())
+    store = services().store
+    return _info(store.part(key), _used(), store.newer(), store.parts())
+
+
+@route(parts, "GET", "/parts/{key}/changes", answer=s.PartChangesJson, query=("since",))
+def part_changes(key: str) -> s.PartChangesJson:
+    """What differs between a part and another revision of it (``since``)."""
+    here = services()
+    since = request.args.get("since", "") or _text(here.store.part(key).former)
+    if not since:
+        raise UserError("There is nothing to compare it with", "Say since which part: since=KEY.")
+    rows = [here.store.part(k) for k in (since, key)]
+    old, new = (here.projections.part(r.key) for r in rows)
+    found = matching(old, new)
+    told = changes_of(old, new, found)
+    # shapes are about the middles of their boxes
+    by = told.turn @ ((old.low + old.high) / 2) + told.by - (new.low + new.high) / 2
+    masses = [
+        p.volume * r.density / 1000 if r.density and p.volume else p.mass()
+        for p, r in zip((old, new), rows, strict=True)
+    ]
+    return s.PartChangesJson(
+        since=since,
+        part=key,
+        size=[(p.high - p.low).tolist() for p in (old, new)],
+        volume=[old.volume, new.volume],
+        mass=masses,
+        counts=[len(old.faces), len(new.faces)],
+        changes=[
+            s.FaceChangeJson(change=c.change, words=c.words, before=list(c.before), after=list(c.after))
+            for c in told.faces
+        ],
+        turn=told.turn.ravel().tolist(),
+        by=by.tolist(),
+        words=told.words,
+        sure=found.sure,
+    )
 
 
 @route(parts, "PATCH", "/parts/{key}", body=s.PartChanges, answer=s.PartInfo)
 def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
     """Change a part's name, number, material or density."""
     changes = body.model_dump(exclude_unset=True, mode="json")
-    seen = changes.pop("directions_seen", None)
+    seen, former = changes.pop("directions_seen", None), changes.pop("former", None)
     for d in body.directions or []:
         # what does not make a camera is refused before it is kept
         camera(d.toward, d.up)
@@ -102,9 +145,11 @@ def change_part(key: str, body: s.PartChanges) -> s.PartInfo:
         changes["density"] = MATERIALS[changes["material"]]
     kept = {k: v for k, v in changes.items() if v is not None or k == "density"}
     row = services().store.set_part(key, kept, seen)
+    if former is not None:
+        row = services().store.revise(key, former)
     if {"material", "density"} & set(kept):
         services().tell_drawings(key, row.material, row.density)
-    return _info(row, _used())
+    return _info(row, _used(), services().store.newer(), services().store.parts())
 
 
 @route(parts, "DELETE", "/parts/{key}", status=200)
@@ -136,10 +181,14 @@ def list_materials() -> list[s.MaterialInfo]:
     return [s.MaterialInfo(name=n, density=d) for n, d in MATERIALS.items()]
 
 
-@route(parts, "POST", "/parts", answer=s.JobInfo, status=202, upload=True)
+@route(parts, "POST", "/parts", answer=s.JobInfo, status=202, upload=True, query=("former",))
 def bring_part() -> s.JobInfo:
     """Begin to read a part file (multipart form, field ``file``), or several at once: those that name each other are one
-    part, and so are those of a zip. What else they hold is told as ``more``."""
+    part, and so are those of a zip. What else they hold is told as ``more``. The first is the next revision of a ``former``
+    part, where that is named."""
+    former = request.args.get("former", "")
+    if former:
+        services().store.part(former)
     uploads = [u for u in request.files.getlist("file") if u is not None]
     if not uploads:
         raise UserError("No file came along", "Send it as the form field named file.")
@@ -163,7 +212,8 @@ def bring_part() -> s.JobInfo:
                 )
         # one at a time: what is packed small may be large in memory
         with here.unpacking:
-            jobs = [here.read(name, source) for name, source in parts_of(brought)] if brought else []
+            found = parts_of(brought) if brought else []
+            jobs = [here.read(n, source, former="" if k else former) for k, (n, source) in enumerate(found)]
     first, *more = [*(_job(job.id) for job in jobs), *refused]
     return first.model_copy(update={"more": more})
 

@@ -282,6 +282,15 @@ class EditJson(Model):
     edit: int
 
 
+class NewerPart(Model):
+    """A part of a drawing of which the shelf has a newer revision (``by``)."""
+
+    part: str
+    by: str
+    name: str
+    file_name: str
+
+
 class DrawingState(Model):
     """A drawing as it stands."""
 
@@ -292,6 +301,8 @@ class DrawingState(Model):
     redo: str | None
     created: list[str] = []
     """Ids of elements that the act made."""
+    newer: list[NewerPart] = []
+    """Of which of its parts the shelf has newer revisions."""
     ink: SheetInk | None = None
     """The sheet that was asked for with an act, where all its views are there; otherwise it is asked for on its own."""
 
@@ -318,6 +329,8 @@ class DrawingInfo(Model):
     """What it is filed under."""
     removed: str = ""
     """When it was laid into the basket; empty where it was not."""
+    newer: bool = False
+    """True where the shelf has a newer revision of one of its parts."""
 
 
 class Shown(Model):
@@ -423,6 +436,8 @@ class Preview(Model):
     words: str
     others: list[str] = []
     place: Point | None = None
+    changes: list[str] = []
+    """What becomes of what is there, a line each."""
 
 
 def problem(title: str, detail: str, status: int, kind: str) -> dict[str, Any]:

@@ -80,12 +80,12 @@ class Services:
 
     # ---- parts
 
-    def read(self, name: str, source: bytes | Path, as_unit: str | None = None) -> Job:
-        """Begin to read a part that goes on the shelf."""
+    def read(self, name: str, source: bytes | Path, as_unit: str | None = None, former: str = "") -> Job:
+        """Begin to read a part that goes on the shelf, as the next revision of a ``former`` one where that is named."""
         return self.workshop.read(
             source,
             name,
-            lambda part, kept: self.store.keep_part(part.key, name, kept, part.summary(), as_unit),
+            lambda part, kept: self.store.keep_part(part.key, name, kept, part.summary(), as_unit, former),
             as_unit,
         )
 
@@ -303,7 +303,19 @@ class Services:
             words=found.words,
             others=list(found.others),
             place=found.place,
+            changes=list(found.changes),
         )
+
+    def newer(self, drawing: Drawing) -> list[s.NewerPart]:
+        """Of which parts of a drawing the shelf has newer revisions."""
+        newest = self.store.newer()
+        found = []
+        for use in drawing.parts:
+            if use.key in newest:
+                row = self.store.part(newest[use.key])
+                names = [str(x) for x in (row.name, row.file_name)]
+                found.append(s.NewerPart(part=use.key, by=row.key, name=names[0], file_name=names[1]))
+        return found
 
     def face_previews(self, key: str) -> list[FacePreview]:
         """The six faces of a part as small true pictures."""

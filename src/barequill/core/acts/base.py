@@ -56,13 +56,15 @@ def need_dimension(drawing: Drawing, own: str) -> tuple[Sheet, Dimension]:
 
 @dataclass(frozen=True)
 class Preview:
-    """The display list of what an act would make; ``words`` says what it is, ``others`` what else the same hand could mean."""
+    """The display list of what an act would make; ``words`` says what it is, ``others`` what else the same hand could mean;
+    ``changes``: what becomes of what is there, a line each."""
 
     ink: DisplayList
     elements: tuple[Element, ...]
     words: str
     others: tuple[str, ...] = ()
     place: tuple[float, float] | None = None
+    changes: tuple[str, ...] = ()
 
 
 class AnyAct(Model):

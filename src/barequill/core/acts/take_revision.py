@@ -8,17 +8,25 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..bounds import Key
-from ..drawing import Drawing, Operation
-from ..drawing.operations import apply
+from ..bounds import Key, Ref
+from ..display import Element
+from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
+from ..drawing.operations import Annotate, Group, apply, need_sheet, need_view
 from ..drawing.operations.revisions import TakeRevision as Taking
-from ..errors import BadOperation
+from ..drawing.operations.telling import place_called
+from ..errors import BadOperation, UserError
 from ..features.flat_pattern import BENT
 from ..part.matching import Choice, Matching, matching
 from ..part.model import Array, Part
-from ..sheet.elements import blank
+from ..sheet.elements import blank, solved
+from ..sheet.stages import draw_sheet
 from ..views.cutting_lines import frame_of
 from .base import ActContext, AnyAct, Preview
+from .centres import centres_plan
+from .make_room import MakeRoom, astray
+
+OUTGROWN = 1.0
+"""mm on the sheet by which a view may grow and still count as in its place."""
 
 
 class TakeRevision(AnyAct):
@@ -26,14 +34,70 @@ class TakeRevision(AnyAct):
     the one that it has become; what is gone is loose, and says so.
 
     ``whole``: where it is not certain whether all of the part only stands elsewhere in its new file, what to take for true.
+    New holes, bosses and shafts get their marks in views that have marks, and views that outgrew their place are moved apart.
+    ``sheet``: the one that is looked at, of which a preview shows what changes.
     """
 
     act: Literal["take_revision"] = "take_revision"
     part: Key
     by: Key
     whole: Choice | None = None
+    sheet: Ref = ""
 
     def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
+        taking = self._taking(drawing, acting)
+        after = apply(drawing, taking)
+        more = list(self._marks(drawing, after, acting))
+        for operation in more:
+            after = apply(after, operation)
+        more += self._room(drawing, after, acting)
+        return Group(label=taking.words(), operations=[taking, *more]) if more else taking
+
+    def _marks(self, drawing: Drawing, after: Drawing, acting: ActContext) -> Iterator[Operation]:
+        """Marks and lines for what is new, in views that had some."""
+        old, new = self._parts(drawing, acting)
+        matched = _matched(old, new, self.whole).found
+        known = {m.ref for m in matched.values()}
+        for sheet in drawing.sheets:
+            marks = [a for a in sheet.annotations if isinstance(a, CentreMark | CentreLine)]
+            for view in sheet.views:
+                own = [a for a in marks if a.on == view.id]
+                if view.part != self.part or not own:
+                    continue
+                # what looks as one that is loose now may be that: it waits for a hand
+                loose = {_radius(old, r) for a in own for r in _refs(a) if r not in matched}
+                plan = centres_plan(acting.projections, after, view.id)
+                possible = plan.annotations if isinstance(plan, Annotate) else []
+                fresh = [
+                    a for a in possible if not known & set(_refs(a)) and not loose & {_radius(new, r) for r in _refs(a)}
+                ]
+                if fresh:
+                    operation = Annotate(
+                        sheet=sheet.id,
+                        annotations=[
+                            a.model_copy(update={"id": i}) for a, i in zip(fresh, after.fresh(len(fresh)), strict=True)
+                        ],
+                    )
+                    after = apply(after, operation)
+                    yield operation
+
+    def _room(self, drawing: Drawing, after: Drawing, acting: ActContext) -> Iterator[Operation]:
+        """What moves views apart on sheets on which they outgrew their place."""
+        for sheet in drawing.sheets:
+            own = [v.id for v in sheet.views if v.part == self.part]
+            if not own or not any(_outgrown(drawing, after, acting, v) for v in own):
+                continue
+            before = astray(drawing, acting, sheet)[1]
+            now = need_sheet(after, sheet.id)
+            if astray(after, acting, now)[1] <= before:
+                continue
+            try:
+                yield MakeRoom(sheet=sheet.id).plan(after, acting)
+            except UserError:
+                # there is none: the check says so, and what to do
+                continue
+
+    def _taking(self, drawing: Drawing, acting: ActContext) -> Taking:
         old, new = self._parts(drawing, acting)
         matched = _matched(old, new, self.whole)
         found, turn = matched.found, _turn(matched)
@@ -57,9 +121,10 @@ class TakeRevision(AnyAct):
         return Taking(part=self.part, by=self.by, refs=refs, steps=steps, turn=rows, scale=matched.motion.scale)
 
     def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
-        """In words: how much of what the drawing hangs on is there in the revision."""
+        """In words how much of what the drawing hangs on is there in the revision, what changes on its sheets, and how the sheet that is
+        looked at would be where it changes."""
         old, new = self._parts(drawing, acting)
-        apply(drawing, self.plan(drawing, acting))
+        after = apply(drawing, self.plan(drawing, acting))
         matched = _matched(old, new, self.whole)
         found, used = matched.found, _used(drawing, old)
         kept, gone = [r for r in used if r in found], [r for r in used if r not in found]
@@ -73,7 +138,10 @@ class TakeRevision(AnyAct):
             words += f". The whole part was {matched.motion.words()} in its file"
             words += "; the views look at it as before" if _turn(matched) is not None else ""
         asked = matched.other is not None or not matched.motion.stands
-        return Preview(blank(drawing, drawing.front_sheet), (), words, ("moved", "stayed") if asked else ())
+        others = ("moved", "stayed") if asked else ()
+        sheet = drawing.sheet(self.sheet) or drawing.front_sheet
+        elements = _changed_ink(drawing, after, acting, sheet.id) if self.sheet else ()
+        return Preview(blank(drawing, sheet), elements, words, others, changes=_what_changes(drawing, after, acting))
 
     def _parts(self, drawing: Drawing, acting: ActContext) -> tuple[Part, Part]:
         if drawing.part(self.part) is None:
@@ -82,6 +150,57 @@ class TakeRevision(AnyAct):
             raise BadOperation("The drawing shows it already", "Choose another revision of the part.")
         acting.need_part(self.by)
         return acting.projections.part(self.part), acting.projections.part(self.by)
+
+
+def _refs(annotation: AnyAnnotation) -> list[str]:
+    """The references on which a centre mark or line hangs."""
+    return [annotation.ref] if isinstance(annotation, CentreMark) else list(getattr(annotation, "refs", ()))
+
+
+def _radius(part: Part, ref: str) -> float | None:
+    """The radius (mm, rounded) of a round edge or face; None of what is not round, or gone."""
+    kind, row = part.find(ref) or ("", 0)
+    curve = part.edges[row].curve if kind == "edge" else None
+    if curve is not None and curve.is_circle and curve.x is not None:
+        return round(float(np.linalg.norm(curve.x)), 6)
+    return round(part.faces[row].surface.radius, 6) if kind == "face" else None
+
+
+def _outgrown(drawing: Drawing, after: Drawing, acting: ActContext, view: str) -> bool:
+    """True where a view reaches farther on its sheet than it did."""
+    boxes = []
+    for own in (drawing, after):
+        sheet, shown = need_view(own, view)
+        scale = sheet.scale_of(shown)
+        box = acting.projections.extent(acting.projections.scenes(own, sheet)[view])
+        boxes.append([scale * x for x in (-box.x0, -box.y0, box.x1, box.y1)])
+    return any(b > a + OUTGROWN for a, b in zip(*boxes, strict=True))
+
+
+def _changed_ink(drawing: Drawing, after: Drawing, acting: ActContext, sheet: str) -> tuple[Element, ...]:
+    """The elements of a sheet that would be others, or stand elsewhere."""
+    was = draw_sheet(drawing, need_sheet(drawing, sheet), acting.projections, acting.display_cache)
+    known = {e.id: e for e in was.elements}
+    now = draw_sheet(after, need_sheet(after, sheet), acting.projections, acting.display_cache)
+    return tuple(e for e in now.elements if e.kind != "sheet" and not (e.id in known and known[e.id].like(e)))
+
+
+def _what_changes(drawing: Drawing, after: Drawing, acting: ActContext) -> tuple[str, ...]:
+    """What the sizes, notes and signs of the drawing would say that they do not say now, and which would be loose."""
+    found = []
+    for sheet in after.sheets:
+        was, now = (solved(d, need_sheet(d, sheet.id), acting.projections) for d in (drawing, after))
+        for annotation in sheet.annotations:
+            own, where = now[annotation.id][0], place_called(after, annotation)
+            if annotation.id not in was:
+                found.append(f"new: {annotation.noun}{where}")
+                continue
+            before = was[annotation.id][0]
+            if own.loose and not before.loose:
+                found.append(f"loose: {before.words or annotation.noun}{where}")
+            elif own.words != before.words and annotation.lettered:
+                found.append(f"{before.words} → {own.words}{where}")
+    return tuple(found)
 
 
 @lru_cache(maxsize=8)
