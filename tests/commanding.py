@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import contextlib
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
+from unittest.mock import patch
 
 from click.testing import CliRunner
 
-from barequill import cli
+from barequill import cli, issuing
+from barequill.core import Part, read_part
 
 
 class Told(NamedTuple):
@@ -19,8 +21,37 @@ class Told(NamedTuple):
     stderr: str
 
 
+class _Here:
+    """A part read in this process; each state of a file once."""
+
+    known: dict[tuple[str, int], Part] = {}
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+
+    def part(self) -> Part:
+        key = (str(self._path.resolve()), self._path.stat().st_mtime_ns)
+        if key not in self.known:
+            self.known[key] = read_part(self._path)
+        return self.known[key]
+
+
+def _reading(path: str) -> Any:
+    """What is no plain file is for the process that reads to refuse."""
+    own = Path(path)
+    return _Here(own) if own.is_file() and not own.is_symlink() else _apart(path)
+
+
+_apart = issuing.reading
+
+
 def run(*words: str, cwd: Path | None = None) -> Told:
-    """A command with its words, in a folder."""
-    with contextlib.chdir(cwd or Path.cwd()):
+    """A command with its words, in a folder. Plain files are read in this process; that they are read in one of their own is
+    tried where commands are started."""
+    with (
+        contextlib.chdir(cwd or Path.cwd()),
+        patch.object(issuing, "reading", _reading),
+        patch.object(cli, "reading", _reading),
+    ):
         done = CliRunner().invoke(cli.main, list(words))
     return Told(done.exit_code, done.stdout, done.stderr)

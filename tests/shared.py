@@ -7,6 +7,7 @@ import math
 import time
 
 import numpy as np
+import pytest
 from flask.testing import FlaskClient
 
 from barequill.core.acts.cut_view import CutPoint, CutView
@@ -25,7 +26,11 @@ from barequill.core.drawing.operations import (
     SetField,
     apply,
 )
+from tools.common import AT_LENGTH
 from tools.sheets import DrawnPart
+
+long = pytest.mark.skipif(not AT_LENGTH, reason="takes long: make proof tries it")
+"""Marks a test of what others try in part."""
 
 
 def bring(client: FlaskClient, name: str, data: bytes) -> dict:

@@ -25,6 +25,8 @@ from tools.common import demo_file, part_of
 from tools.made_operations import tried
 from tools.siege import ask, bring
 
+from .shared import long
+
 
 @pytest.fixture(scope="module")
 def part(server: str) -> str:
@@ -115,6 +117,7 @@ def test_of_many_who_ask_for_the_same_views_at_once_each_gets_them(app, server: 
     assert siege.askers(app, server, part, 40) == {"rounds": 40, "had": 320}
 
 
+@long
 def test_with_1024_descriptors_idle_connections_go_first_and_nobody_is_locked_out(tmp_path: Path) -> None:
     server = siege.Server(tmp_path / "home")
     soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
@@ -149,6 +152,7 @@ def small_disk(tmp_path: Path):
     subprocess.run(["umount", "-l", str(folder)], check=False)
 
 
+@long
 def test_uploads_leave_room_for_acts_and_views_are_shown_that_cannot_be_kept(small_disk: Path) -> None:
     with siege.running(small_disk) as server:
         key = bring(server.url)

@@ -33,6 +33,7 @@ from tools.common import demo_file
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, drawing_of, projections_of
 
+from .commanding import run
 from .shared import COVER_AREA, section
 
 
@@ -321,30 +322,26 @@ def test_a_size_whose_feature_is_cut_away_is_loose_and_says_so(acting) -> None:
 
 
 def test_the_command_cuts_and_draws_documents(tmp_path: Path) -> None:
-    from click.testing import CliRunner
-
-    from barequill.cli import main
-
     out = tmp_path / "cut.json"
     part = str(demo_file("round-gear-cover"))
     args = ["lines", part, "--view", "right", "--cut", "0,0,0:1,0,0", "-o", str(out)]
-    assert CliRunner().invoke(main, args).exit_code == 0
+    assert run(*args).returncode == 0
     told = json.loads(out.read_text())
     assert sum(f["area"] for f in told["cut_faces"]) == pytest.approx(COVER_AREA, rel=1e-6)
     for face in told["cut_faces"]:
         outer, *holes = (shapely.Polygon(loop) for loop in face["loops"])
         assert outer.area - sum(h.area for h in holes) == pytest.approx(face["area"], rel=1e-4)
     assert {c["class"] for c in told["curves"]} >= {"cut", "edge"}
-    missed = CliRunner().invoke(main, ["lines", part, "--cut", "900,0,0:1,0,0", "-o", str(out)])
-    assert missed.exit_code == 2 and "misses the part" in missed.output
+    missed = run("lines", part, "--cut", "900,0,0:1,0,0", "-o", str(out))
+    assert missed.returncode == 2 and "misses the part" in missed.stderr
     document = Path(__file__).parent / "data" / "sections.json"
     sheet = tmp_path / "sheet.svg"
     folder = str(demo_file("round-gear-cover").parent)
-    done = CliRunner().invoke(main, ["draw", str(document), "--parts", folder, "-o", str(sheet)])
-    assert done.exit_code == 0, done.output
+    done = run("draw", str(document), "--parts", folder, "-o", str(sheet))
+    assert done.returncode == 0, done.stderr
     assert "A–A" in sheet.read_text() and 'class="s hatch"' in sheet.read_text()
-    lost = CliRunner().invoke(main, ["draw", str(document), "--parts", str(tmp_path), "-o", str(sheet)])
-    assert lost.exit_code == 2 and "round-gear-cover" in lost.output
+    lost = run("draw", str(document), "--parts", str(tmp_path), "-o", str(sheet))
+    assert lost.returncode == 2 and "round-gear-cover" in lost.stderr
 
 
 def test_letters_at_a_line_go_clear_of_what_is_written_and_where_a_hand_puts_them(acting) -> None:

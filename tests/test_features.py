@@ -6,9 +6,7 @@ import json
 import math
 
 import pytest
-from click.testing import CliRunner
 
-from barequill.cli import main
 from barequill.core.drawing import Dimension, apply
 from barequill.core.drawing.operations import Annotate
 from barequill.core.features.feature import Feature
@@ -19,6 +17,8 @@ from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart
+
+from .commanding import run
 
 
 def found(part, kind: str) -> list[Feature]:
@@ -138,9 +138,9 @@ def test_holes_on_a_pitch_circle(tmp_path) -> None:
 
 
 def test_the_command_line_tells_the_features() -> None:
-    ran = CliRunner().invoke(main, ["features", str(demo_file("round-gear-cover")), "--json"])
-    assert ran.exit_code == 0
-    (six,) = [f for f in json.loads(ran.output)["features"] if f["count"] == 6]
+    ran = run("features", str(demo_file("round-gear-cover")), "--json")
+    assert ran.returncode == 0
+    (six,) = [f for f in json.loads(ran.stdout)["features"] if f["count"] == 6]
     assert (six["kind"], six["figures"]["diameter"]) == ("hole", 6.6)
     assert six["pattern"] == {"kind": "circle", "diameter": 100.0, "even": True}
     assert len({m["faces"][0] for m in six["members"]}) == 6

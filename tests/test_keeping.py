@@ -23,6 +23,7 @@ from barequill.core.errors import UserError
 from barequill.store import Store
 from barequill.store.home import MARK
 from barequill.web.app import create_app
+from tools.common import at_length
 
 from .shared import SUMMARY, dimension, title, two_views
 from .shared import base as base_drawing
@@ -139,16 +140,16 @@ def old_home(folder: Path, steps: int, spoil: bool = False) -> list[dict]:
     return documents
 
 
-def test_an_old_home_with_500_steps_is_brought_over_step_by_step(tmp_path: Path) -> None:
-    documents = old_home(tmp_path, 500)
+def test_an_old_home_with_many_steps_is_brought_over_step_by_step(tmp_path: Path) -> None:
+    documents = old_home(tmp_path, count := at_length(120, 500))
     was = (tmp_path / "barequill.sqlite").stat().st_size
     store = Store(tmp_path)
     now = store.get(7)
-    assert now.edit == 500 and now.undo == "step 497" and now.redo == "step 498"
+    at = count - 3
+    assert now.edit == count and now.undo == f"step {at}" and now.redo == f"step {at + 1}"
     assert now.drawing.last_id == 77_000, "numbers that were given out stay given out"
-    assert now.drawing.to_json() == {**documents[497], "last_id": 77_000}
-    at = 497
-    for to in (499, 0, 250, 64, 63, 65):
+    assert now.drawing.to_json() == {**documents[at], "last_id": 77_000}
+    for to in (count - 1, 0, count // 2, 64, 63, 65):
         now, at = store.step(7, now.edit, to - at), to
         assert {**now.drawing.to_json(), "last_id": 0} == {**documents[to], "last_id": 0}
     assert [d.title for d in store.drawings("pawl")] == ["Pawl"] or store.drawings("pawl")
@@ -242,6 +243,7 @@ def test_a_home_is_for_its_owner_alone(tmp_path: Path) -> None:
 # ---- damage
 
 GARBAGE = ["", "x", "{", "[1]", "null", b"\xff\xfe\x00", 2**62, -5, 1e300, '{"a": ' * 3000, "2026-99-99", '"text"']
+SOME = at_length(4, 1)
 
 
 @pytest.mark.parametrize("table", ["drawings", "steps", "acts", "parts"])
@@ -263,7 +265,7 @@ def test_whatever_stands_in_a_column_closes_nothing_but_itself(tmp_path: Path, t
     connection = sqlite3.connect(store.file)
     columns = [row[1] for row in connection.execute(f"PRAGMA table_info({table})")]
     for column in [c for c in columns if c not in ("id", "key", "drawing_id")]:
-        for value in GARBAGE:
+        for value in GARBAGE[::SOME]:
             key = f"{random.getrandbits(96):024x}"
             store.keep_part(key, "part.step", source, full)
             made = store.add(two_views())
@@ -300,7 +302,7 @@ def test_an_old_home_is_brought_over_whatever_stands_in_its_columns(tmp_path: Pa
     with sqlite3.connect(tmp_path / "whole" / "barequill.sqlite") as connection:
         columns = [row[1] for row in connection.execute(f"PRAGMA table_info({table})")]
     for column in [c for c in columns if c not in ("id", "drawing_id")]:
-        for k, value in enumerate(GARBAGE):
+        for k, value in enumerate(GARBAGE[::SOME]):
             home = tmp_path / f"{column}-{k}"
             home.mkdir()
             (home / "barequill.sqlite").write_bytes(whole)

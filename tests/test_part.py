@@ -134,7 +134,7 @@ def test_a_step_file_without_geometry_is_refused(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize(("reader", "words"), [(crash, "breaks the kernel"), (hang, "takes too long")])
 def test_a_reader_that_dies_or_hangs_costs_its_job_only(tmp_path: Path, reader, words: str) -> None:
-    workshop = Workshop(tmp_path, read_limit=3, reader=reader)
+    workshop = Workshop(tmp_path, read_limit=1, reader=reader)
     try:
         data = demo_file("pawl").read_bytes()
         job = workshop.read(data, "pawl.step")

@@ -24,6 +24,8 @@ from barequill.work.pools import Workshop
 from tools.common import demo_file
 from tools.siege import FORM, ask, form
 
+from .shared import long
+
 PLATE, PIN = 10 * 20 * 5, 3.141592653589793 * 2 * 2 * 30
 """mm³ of the two bodies of the assembly, by hand."""
 
@@ -276,6 +278,7 @@ def busy(path: str, name: str, progress: str, target: str, unit: str | None, sec
         pass
 
 
+@long
 def test_small_files_are_read_first_and_who_waits_is_told_after_how_many(tmp_path: Path) -> None:
     workshop = Workshop(tmp_path, read_limit=60, reader=slow)
     ended: list[str] = []

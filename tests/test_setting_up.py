@@ -17,6 +17,8 @@ import pytest
 
 from barequill.core.geometry import compiled
 
+from .shared import long
+
 ROOT = Path(__file__).parents[1]
 NAMES = """
 import sys
@@ -67,8 +69,10 @@ def other(x):
     assert [a == b for a, b in zip(names[1], names[2], strict=True)] == [False, False, True]
 
 
-def test_a_wheel_serves_the_demo_in_an_environment_of_its_own(tmp_path: Path) -> None:
-    """Built front end, parts, migrations and loops come with it."""
+@pytest.fixture(scope="module")
+def wheel(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A wheel of the application as it is."""
+    tmp_path = tmp_path_factory.mktemp("wheel")
     if not (ROOT / "src/barequill/web/static/index.html").exists():
         pytest.skip("the front end is not built here")
     build = [
@@ -89,7 +93,23 @@ def test_a_wheel_serves_the_demo_in_an_environment_of_its_own(tmp_path: Path) ->
         ignore=shutil.ignore_patterns(".venv", "node_modules", ".git", "var", "__pycache__", "docs", "tests"),
     )
     subprocess.run([*build, copy], check=True, capture_output=True)
-    (wheel,) = tmp_path.glob("barequill-*.whl")
+    (made,) = tmp_path.glob("barequill-*.whl")
+    return made
+
+
+def test_a_wheel_holds_all_that_the_application_reads(wheel: Path) -> None:
+    """Built front end, parts, migrations, fonts and loops come with it: whatever is kept below the package's folder."""
+    with zipfile.ZipFile(wheel) as packed:
+        names = set(packed.namelist())
+    source = ROOT / "src"
+    kept = {
+        p.relative_to(source) for p in (source / "barequill").rglob("*") if p.is_file() and "__pycache__" not in p.parts
+    }
+    assert len(kept) > 400 and {str(p) for p in kept} <= names
+
+
+@long
+def test_a_wheel_serves_the_demo_in_an_environment_of_its_own(tmp_path: Path, wheel: Path) -> None:
     own = tmp_path / "own"
     subprocess.run([sys.executable, "-m", "venv", "--without-pip", own], check=True)
     uv = Path(sys.executable).with_name("uv")

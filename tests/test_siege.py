@@ -28,6 +28,7 @@ from tools.siege import ask, bring, form
 from tools.slow import fail_once
 
 from .commanding import run
+from .shared import long
 
 
 @pytest.fixture(scope="module")
@@ -195,6 +196,7 @@ def test_workers_that_are_killed_come_back_and_views_with_them(tmp_path: Path) -
         workshop.close()
 
 
+@long
 def test_nothing_acknowledged_is_lost_and_nothing_left_behind_when_a_server_is_killed(tmp_path: Path) -> None:
     found = siege.kills(tmp_path, at_length(1, 12))
     assert found["acts"] > 1
@@ -241,6 +243,7 @@ def test_numbers_are_given_out_once(server, part) -> None:
 # ---- no room, no right, another version
 
 
+@long
 @pytest.mark.skipif(os.geteuid() != 0, reason="mounting a small disk needs root")
 def test_a_full_disk_is_told_and_loses_nothing(tmp_path: Path) -> None:
     if subprocess.run(

@@ -589,6 +589,23 @@ export interface paths {
         patch: operations["change_part"];
         trace?: never;
     };
+    "/api/parts/{key}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What differs between a part and another revision of it (``since``). */
+        get: operations["part_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{key}/faces": {
         parameters: {
             query?: never;
@@ -3266,7 +3283,7 @@ export interface components {
         };
         /**
          * DoOperation
-         * @description An operation as it is.
+         * @description An operation that whoever acts states himself.
          */
         DoOperation: {
             /**
@@ -3464,6 +3481,11 @@ export interface components {
              * @default
              */
             removed?: string;
+            /**
+             * Newer
+             * @default false
+             */
+            newer?: boolean;
         };
         /**
          * DrawingState
@@ -3484,6 +3506,11 @@ export interface components {
              * @default []
              */
             created?: string[];
+            /**
+             * Newer
+             * @default []
+             */
+            newer?: components["schemas"]["NewerPart"][];
             /** @default null */
             ink?: components["schemas"]["SheetInk"] | null;
         };
@@ -3736,6 +3763,23 @@ export interface components {
              * @default null
              */
             breaks?: number[] | null;
+        };
+        /**
+         * FaceChangeJson
+         * @description Faces that changed alike: what became of them, and their rows before and after.
+         */
+        FaceChangeJson: {
+            /**
+             * Change
+             * @enum {string}
+             */
+            change: "gone" | "new" | "moved" | "resized";
+            /** Words */
+            words: string;
+            /** Before */
+            before: number[];
+            /** After */
+            after: number[];
         };
         /**
          * FacePreview
@@ -5633,6 +5677,20 @@ export interface components {
             scale?: number | null;
         };
         /**
+         * NewerPart
+         * @description A part of a drawing of which the shelf has a newer revision (``by``).
+         */
+        NewerPart: {
+            /** Part */
+            part: string;
+            /** By */
+            by: string;
+            /** Name */
+            name: string;
+            /** File Name */
+            file_name: string;
+        };
+        /**
          * NextIssue
          * @description What is proposed for the next issue.
          */
@@ -5970,6 +6028,40 @@ export interface components {
              * @default null
              */
             density?: number | null;
+            /**
+             * Former
+             * @default null
+             */
+            former?: string | null;
+        };
+        /**
+         * PartChangesJson
+         * @description What differs between a part and the one before it (``since``), each figure before and after: mm, mm³, g. ``turn`` (by rows) and
+         *     ``by`` tell where a point of that one's shape stands in this one's; ``words``: how the whole was moved in its file.
+         */
+        PartChangesJson: {
+            /** Since */
+            since: string;
+            /** Part */
+            part: string;
+            /** Size */
+            size: number[][];
+            /** Volume */
+            volume: number[];
+            /** Mass */
+            mass: (number | null)[];
+            /** Counts */
+            counts: number[];
+            /** Changes */
+            changes: components["schemas"]["FaceChangeJson"][];
+            /** Turn */
+            turn: number[];
+            /** By */
+            by: number[];
+            /** Words */
+            words: string;
+            /** Sure */
+            sure: boolean;
         };
         /**
          * PartInfo
@@ -5999,6 +6091,21 @@ export interface components {
             /** Directions */
             directions: components["schemas"]["Direction"][];
             summary: components["schemas"]["PartSummary"];
+            /**
+             * Former
+             * @default
+             */
+            former?: string;
+            /**
+             * Newest
+             * @default
+             */
+            newest?: string;
+            /**
+             * Likely
+             * @default
+             */
+            likely?: string;
             /**
              * Damaged
              * @default
@@ -6579,6 +6686,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: string[];
         };
         /**
          * PreviewRequest
@@ -9846,6 +9958,8 @@ export interface components {
          *     the one that it has become; what is gone is loose, and says so.
          *
          *     ``whole``: where it is not certain whether all of the part only stands elsewhere in its new file, what to take for true.
+         *     New holes, bosses and shafts get their marks in views that have marks, and views that outgrew their place are moved apart.
+         *     ``sheet``: the one that is looked at, of which a preview shows what changes.
          */
         barequill__core__acts__take_revision__TakeRevision: {
             /**
@@ -9862,6 +9976,11 @@ export interface components {
              * @default null
              */
             whole?: ("moved" | "stayed") | null;
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
         };
         /**
          * TakeRevision
@@ -11120,7 +11239,9 @@ export interface operations {
     };
     bring_part: {
         parameters: {
-            query?: never;
+            query?: {
+                former?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11236,6 +11357,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartInfo"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    part_changes: {
+        parameters: {
+            query?: {
+                since?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartChangesJson"];
                 };
             };
             /** @description Problem */
