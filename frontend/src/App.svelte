@@ -15,7 +15,7 @@
 {#if path[0] === 'new' && path[1]}
   {#key path[1]}<NewDrawing part={path[1]} />{/key}
 {:else if path[0] === 'look' && path[1]}
-  {#key path[1]}<LookPage part={path[1]} />{/key}
+  {#key path.join()}<LookPage part={path[1]} since={path[2] === 'since' ? path[3] : ''} />{/key}
 {:else if path[0] === 'drawing' && path[1]}
   {#key path[1]}<SheetAtWork id={Number(path[1])} />{/key}
 {:else}

@@ -4,6 +4,7 @@ import type { components, paths } from './schema';
 type Schemas = components['schemas'];
 export type IssueInfo = Schemas['IssueInfo'];
 export type PartInfo = Schemas['PartInfo'];
+export type PartChanges = Schemas['PartChangesJson'];
 export type JobInfo = Schemas['JobInfo'];
 export type DrawingInfo = Schemas['DrawingInfo'];
 export type DrawingState = Schemas['DrawingState'];
@@ -93,9 +94,14 @@ export const api = {
       http.GET('/api/parts/{key}/shape', { params: { path: { key } }, parseAs: 'arrayBuffer' }),
     ) as Promise<unknown> as Promise<ArrayBuffer>,
   materials: () => told(http.GET('/api/materials', {})),
-  bring: (files: File[]) =>
+  /** What differs between a part and another revision of it. */
+  changes: (key: string, since: string) =>
+    told(http.GET('/api/parts/{key}/changes', { params: { path: { key }, query: { since } } })),
+  /** Files brought; the first of them as the next revision of a part, where that is named. */
+  bring: (files: File[], former = '') =>
     told(
       http.POST('/api/parts', {
+        params: { query: { former } },
         body: { file: '' },
         bodySerializer: () => {
           const form = new FormData();

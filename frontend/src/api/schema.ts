@@ -6054,6 +6054,10 @@ export interface components {
             counts: number[];
             /** Changes */
             changes: components["schemas"]["FaceChangeJson"][];
+            /** Lines Before */
+            lines_before: number[];
+            /** Lines After */
+            lines_after: number[];
             /** Turn */
             turn: number[];
             /** By */

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { api, type Direction } from '../api/client';
+  import { api, type Direction, type PartChanges } from '../api/client';
   import { length } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
-  import { shapeFrom } from './shape';
+  import { shapeFrom, type Shape } from './shape';
   import type { Caught, Stage } from './stage';
   import { facingPlane, laidLevel, orbited, rolled, squared, STANDARD, type Look } from './turning';
 
@@ -14,13 +14,19 @@
     kept = [],
     onkeep,
     onforget,
+    beside = null,
   }: {
     part: string;
     look?: Look;
     kept?: Direction[];
     onkeep?: (name: string, look: Look) => void;
     onforget?: (name: string) => void;
+    /** What lies over the part of another revision, and which of the faces of both are lit. */
+    beside?: { changes: PartChanges; before: number[]; after: number[] } | null;
   } = $props();
+
+  let former = $state.raw<Shape | null>(null);
+  let ready = $state(false);
 
   let host: HTMLDivElement;
   let canvas: HTMLCanvasElement;
@@ -49,6 +55,8 @@
         try {
           stage = new Stage(canvas, shape, look);
           stage.fit();
+          ready = true;
+          if (beside) former = shapeFrom(await api.shape(beside.changes.since));
         } catch {
           trouble =
             'This browser cannot draw in space. Choose the front from the six small pictures, or type its direction.';
@@ -72,6 +80,12 @@
   $effect(() => {
     // turned from outside
     if (stage && stage.look !== look) stage.turnTo(look);
+  });
+
+  $effect(() => {
+    if (!ready || !former || !beside) return;
+    const { turn, by, lines_before, lines_after } = beside.changes;
+    stage?.compare(former, turn, by, [beside.before, beside.after], [lines_before, lines_after]);
   });
 
   function turn(next: Look, fit = false) {

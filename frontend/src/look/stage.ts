@@ -5,7 +5,9 @@ import {
   Color,
   DirectionalLight,
   DoubleSide,
+  Group,
   LineBasicMaterial,
+  LineDashedMaterial,
   LineSegments,
   Matrix4,
   Mesh,
@@ -50,6 +52,9 @@ export class Stage {
   private moving = false;
   /** The triangles that are shown, by their rows; all of them as long as no body was switched off. */
   private rows: number[] | null = null;
+  /** What is laid over the part: of another revision, and of its own. */
+  private was: Group | null = null;
+  private own: Group | null = null;
 
   /** Raises where the browser has no way to draw in space. */
   constructor(
@@ -58,7 +63,7 @@ export class Stage {
     look: Look,
   ) {
     this.look = look;
-    const token = (name: string) => new Color(getComputedStyle(canvas).getPropertyValue(name).trim());
+    const token = (name: string) => this.token(name);
     const lit = token('--sheet-verd');
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.size = Math.hypot(...shape.high.map((h, k) => h - shape.low[k])) || 1;
@@ -177,6 +182,80 @@ export class Stage {
     this.draw();
   }
 
+  /**
+   * Lay another revision over the part: its lines that are gone in broken lines, its faces that are gone clear, and what is new in
+   * the part lit. `turn` (by rows) and `by` tell where a point of the other stands here.
+   */
+  compare(
+    former: Shape,
+    turn: number[],
+    by: number[],
+    faces: [number[], number[]],
+    lines: [number[], number[]],
+  ) {
+    const [a, b, c, d, e, f, g, h, i] = turn;
+    const place = new Matrix4().set(a, b, c, by[0], d, e, f, by[1], g, h, i, by[2], 0, 0, 0, 1);
+    this.was?.removeFromParent();
+    const was = new Group();
+    was.matrixAutoUpdate = false;
+    was.matrix.copy(place);
+    const dash = this.size / 90;
+    const gone = new LineSegments(
+      segmentsAlong(former, new Set(lines[0])),
+      new LineDashedMaterial({
+        color: this.token('--sheet-madder'),
+        dashSize: dash,
+        gapSize: dash / 2,
+        depthTest: false,
+      }),
+    );
+    gone.computeLineDistances();
+    const fresh = new LineSegments(
+      segmentsAlong(this.shape, new Set(lines[1])),
+      new LineBasicMaterial({ color: this.token('--sheet-verd'), depthTest: false }),
+    );
+    const clear = this.patch(former, faces[0], '--sheet-madder', 0.22);
+    this.own?.removeFromParent();
+    this.own = new Group();
+    this.own.add(this.patch(this.shape, faces[1], '--sheet-verd', 0.4), fresh);
+    was.add(clear, gone);
+    this.was = was;
+    this.scene.add(was, this.own);
+    this.draw();
+  }
+
+  /** Faces of a shape, by their rows, as a surface that is seen through. */
+  private patch(shape: Shape, rows: number[], tone: string, opacity: number): Mesh {
+    const wanted = new Set(rows);
+    const own: number[] = [];
+    shape.face_of.forEach((face, t) => {
+      if (wanted.has(face)) own.push(...shape.triangles.subarray(3 * t, 3 * t + 3));
+    });
+    const surface = new BufferGeometry();
+    surface.setAttribute('position', new BufferAttribute(shape.nodes, 3));
+    surface.setIndex(own);
+    const material = {
+      color: this.token(tone),
+      transparent: true,
+      opacity,
+      side: DoubleSide,
+      depthWrite: false,
+    };
+    return new Mesh(
+      surface,
+      new MeshBasicMaterial({
+        ...material,
+        polygonOffset: true,
+        polygonOffsetFactor: -1,
+        polygonOffsetUnits: -1,
+      }),
+    );
+  }
+
+  private token(name: string): Color {
+    return new Color(getComputedStyle(this.canvas).getPropertyValue(name).trim());
+  }
+
   /** While a hand turns the part, a very large one shows its faces alone. */
   turning(on: boolean) {
     this.moving = on;
@@ -284,6 +363,18 @@ export class Stage {
       this.renderer.render(this.scene, this.camera);
     });
   }
+}
+
+/** Some edges of a shape, by their places, as pairs of points. */
+function segmentsAlong(shape: Shape, wanted: Set<number>): BufferGeometry {
+  const [segments, owners] = segmentsOf(shape);
+  const own: number[] = [];
+  owners.forEach((edge, k) => {
+    if (wanted.has(edge)) own.push(...segments.subarray(6 * k, 6 * k + 6));
+  });
+  const found = new BufferGeometry();
+  found.setAttribute('position', new BufferAttribute(new Float32Array(own), 3));
+  return found;
 }
 
 /** Edges as pairs of points, and the edge of each pair. */

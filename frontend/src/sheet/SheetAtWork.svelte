@@ -13,6 +13,7 @@
   import { kinds } from './kinds';
   import { offersFor } from './offers';
   import { putCopied } from './own.svelte';
+  import OfferedRevision from './cards/OfferedRevision.svelte';
   import RevisionSlip from './cards/RevisionSlip.svelte';
   import RemovingSlip from './cards/RemovingSlip.svelte';
   import RouteCard from './cards/RouteCard.svelte';
@@ -237,6 +238,7 @@
   </header>
   <RouteCard onkeys={() => (keysShown = true)} />
   <main><Board bind:this={board} /></main>
+  <OfferedRevision />
   <SentenceLine />
 </div>
 {#if finding}<Finder onclose={() => (finding = false)} />{/if}

@@ -54,6 +54,11 @@ class Work {
   materials = $state.raw<string[]>([]);
   /** Another revision of the part is being chosen. */
   revising = $state(false);
+  /** The part that is to be exchanged; that of the sheet while empty. */
+  revised = $state('');
+  /** The revision that is offered, as long as it was not put off. */
+  offered = $derived((this.state?.newer ?? []).find((n) => !this.putOff.includes(n.by)));
+  putOff = $state<string[]>([]);
   /** What is to be removed, while it is asked what becomes of the views that hang on it. */
   removing = $state.raw<string[]>([]);
   /** A sheet that is to be issued and waits for its views. */

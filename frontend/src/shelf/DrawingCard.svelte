@@ -184,6 +184,11 @@
   {:else if d.tags?.length}
     <div class="line"><small>under {d.tags.join(', ')}</small></div>
   {/if}
+  {#if d.newer}
+    <div class="line">
+      <a class="newer" href={`#/drawing/${d.id}`}>a newer revision of its part is there</a>
+    </div>
+  {/if}
   <div class="line acts">
     <small
       >{d.damaged ? 'damaged' : d.size}{d.sheets > 1 ? `, ${d.sheets} sheets` : ''}
@@ -251,6 +256,11 @@
     display: block;
     margin-top: 8px;
     padding: 0;
+  }
+  .newer {
+    color: var(--verd);
+    text-decoration: underline;
+    font-size: 14px;
   }
   .called {
     color: inherit;

@@ -12,9 +12,11 @@
   let now = $state((() => part)());
   let materials = $state<Material[]>([]);
 
+  let others = $state.raw<PartInfo[]>([]);
+
   onMount(async () => {
     try {
-      materials = await api.materials();
+      [materials, others] = await Promise.all([api.materials(), api.parts()]);
     } catch (error) {
       notices.refuse(error);
     }
@@ -117,6 +119,25 @@
       /></label
     >
   </div>
+  <label class="former"
+    >Next revision of
+    <select
+      class="field"
+      value={now.former ?? ''}
+      onchange={async (e) => {
+        const select = e.currentTarget;
+        await set({ former: select.value });
+        select.value = now.former ?? '';
+      }}
+    >
+      <option value="">no other part</option>
+      {#each others.filter((o) => o.key !== now.key) as o (o.key)}
+        <option value={o.key}>{[o.number, o.name].filter(Boolean).join(' ')}, {o.file_name}</option>
+      {/each}
+    </select></label
+  >
+  {#if now.former}<a class="former" href={`#/look/${now.key}/since/${now.former}`}>What has changed since</a
+    >{/if}
   <dl>
     <dt>File</dt>
     <dd>{now.file_name}, in {now.summary.unit}s</dd>
@@ -191,6 +212,16 @@
 </Slip>
 
 <style>
+  .former {
+    display: block;
+    margin-top: 8px;
+  }
+  .former select {
+    max-width: 340px;
+  }
+  a.former {
+    text-decoration: underline;
+  }
   .grid {
     display: grid;
     grid-template-columns: 1fr 1fr;

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { Progress } from '@skeletonlabs/skeleton-svelte';
-  import { FileInput, Moon, Plus, Search } from '@lucide/svelte';
+  import { FileInput, Moon, Search } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import { api, type DrawingInfo, type PartInfo } from '../api/client';
-  import { bodiesWords, dateWords, massWords, sizeWords } from '../lib/format';
+  import { bodiesWords, dateWords, sizeWords } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
   import { remember } from '../lib/remembered';
   import { router } from '../lib/router.svelte';
@@ -12,6 +12,7 @@
   import { bringing } from './bringing.svelte';
   import { calledOf } from './called';
   import DrawingCard from './DrawingCard.svelte';
+  import PartRow from './PartRow.svelte';
   import PartSlip from './PartSlip.svelte';
   import { inOrder, ORDERS, order } from './order.svelte';
 
@@ -60,9 +61,13 @@
   }
   onMount(load);
 
-  function bring(files: FileList | null | undefined) {
+  /** Parts by their newest revisions, those before under them. */
+  let heads = $derived(parts.filter((p) => !parts.some((o) => o.key === p.newest)));
+  const earlierOf = (p: PartInfo) => parts.filter((o) => o.newest === p.key);
+
+  function bring(files: FileList | null | undefined, former = '') {
     if (!files?.length) return;
-    void bringing.bring(files, async (key) => {
+    const came = async (key: string) => {
       fresh = key;
       search = '';
       await load();
@@ -75,7 +80,8 @@
             ...part.summary.remarks,
           ].join(' '),
         );
-    });
+    };
+    void bringing.bring(files, came, former);
   }
 
   function drop(event: DragEvent) {
@@ -306,25 +312,16 @@
       </p>
     {/if}
     <div class="parts" hidden={!parts.length}>
-      {#each parts as p (p.key)}
-        <div class="part" class:fresh={p.key === fresh}>
-          <button class="name" onclick={() => (shown = p)}>
-            <b>{p.name}</b>
-            <span>{p.number !== p.name ? p.number : ''}</span>
-          </button>
-          {#if p.damaged}
-            <span class="hurt"
-              >{p.damaged} <a href={`/api/parts/${p.key}/file`} download>Take out its file</a></span
-            >
-          {:else}
-            <span>{bodiesWords(p.summary.bodies.length)}, {sizeWords(p.summary.size)}</span>
-            <span>{p.material || 'no material'}, {massWords(p.mass)}</span>
-            <span class="from">{p.file_name}</span>
-          {/if}
-          <button class="quiet" onclick={() => router.go('new', p.key)}
-            ><Plus size={15} aria-hidden="true" /> New drawing</button
-          >
-        </div>
+      {#each heads as p (p.key)}
+        <PartRow
+          part={p}
+          earlier={earlierOf(p)}
+          fresh={p.key === fresh}
+          likely={parts.find((o) => o.key === p.likely)}
+          onshow={(part) => (shown = part)}
+          onbring={(files) => bring(files, p.key)}
+          ondo={done}
+        />
       {/each}
     </div>
 
@@ -469,13 +466,6 @@
     grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
     gap: 22px;
   }
-  .hurt a {
-    text-decoration: underline;
-  }
-  .hurt {
-    grid-column: span 3;
-    color: var(--ochre);
-  }
   .link {
     color: var(--ink);
     text-decoration: underline;
@@ -506,37 +496,6 @@
     background: var(--wash);
     border: 1px solid var(--rule);
     border-radius: 3px;
-  }
-  .part {
-    display: grid;
-    grid-template-columns: 1.5fr 1.5fr 1.5fr 1fr auto;
-    gap: 14px;
-    align-items: center;
-    padding: 7px 12px;
-    border-bottom: 1px solid var(--rule);
-    color: var(--ink2);
-  }
-  .part:last-child {
-    border: 0;
-  }
-  .part.fresh {
-    box-shadow: inset 3px 0 var(--verd);
-  }
-  .name {
-    text-align: left;
-    color: var(--ink2);
-  }
-  .name b {
-    color: var(--ink);
-    font-weight: 500;
-    font-size: 16px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .from {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    font-size: 14px;
   }
   .job :global(.range) {
     background: var(--verd);

@@ -9,14 +9,14 @@ const MOST = 190_000_000;
 class Bringing {
   jobs = $state<JobInfo[]>([]);
 
-  /** Bring files, all at once: those that name each other are one part. */
-  async bring(files: Iterable<File>, done: (part: string) => void) {
+  /** Bring files, all at once: those that name each other are one part; the next revision of a `former` one, where it is named. */
+  async bring(files: Iterable<File>, done: (part: string) => void, former = '') {
     const whole = [...files].filter((f) => f.name.toLowerCase().endsWith('.quill'));
     for (const file of whole) await this.drawing(file);
     const all = [...files].filter((f) => !whole.includes(f));
     if (!all.length) return;
     const together = all.reduce((sum, f) => sum + f.size, 0) <= MOST;
-    await Promise.all((together ? [all] : all.map((f) => [f])).map((some) => this.some(some, done)));
+    await Promise.all((together ? [all] : all.map((f) => [f])).map((some) => this.some(some, done, former)));
   }
 
   /** A drawing in one file: it is opened as soon as its parts are read. */
@@ -39,9 +39,9 @@ class Bringing {
     }
   }
 
-  private async some(files: File[], done: (part: string) => void) {
+  private async some(files: File[], done: (part: string) => void, former: string) {
     try {
-      const { more, ...first } = await api.bring(files);
+      const { more, ...first } = await api.bring(files, former);
       await this.followAll([first, ...(more ?? [])], done);
     } catch (error) {
       notices.refuse(error);

@@ -16,17 +16,25 @@ from .shapes import bent, box, chamfered, cone, cut, cylinder, fuse, prism, roun
 FOLDER = Path(__file__).parent / "parts"
 
 
-def spindle_pedestal() -> Any:
-    """A foot with four holes, an upright with the spindle's bore, and a rib before and behind it."""
-    foot = box((-70, -40, 0), (140, 80, 16))
-    foot = rounded(foot, 12, [(-70, -40, 8), (70, -40, 8), (-70, 40, 8), (70, 40, 8)])
+def spindle_pedestal(half: float = 70, bore: float = 20, drain: bool = False) -> Any:
+    """A foot, twice ``half`` long, with four holes, an upright with the spindle's ``bore`` (radius), and a rib before and behind it; with a
+    ``drain`` hole beside the upright."""
+    at = half - 16
+    foot = box((-half, -40, 0), (2 * half, 80, 16))
+    foot = rounded(foot, 12, [(x, y, 8) for y in (-40, 40) for x in (-half, half)])
     upright = prism([(-34, -20, 16), (34, -20, 16), (34, -20, 80), ((0, -20, 114), (-34, -20, 80))], (0, 40, 0))
     ribs = [prism([(-5, s * 37, 16), (-5, s * 20, 16), (-5, s * 20, 52)], (10, 0, 0)) for s in (-1, 1)]
     body = fuse(foot, upright, *ribs)
-    holes = [cylinder((x, y, -1), (0, 0, 1), 5.5, 20) for x in (-54, 54) for y in (-25, 25)]
-    bore = cylinder((0, -30, 80), (0, 1, 0), 20, 60)
+    holes = [cylinder((x, y, -1), (0, 0, 1), 5.5, 20) for x in (-at, at) for y in (-25, 25)]
+    holes += [cylinder((46, 0, -1), (0, 0, 1), 3, 20)] if drain else []
+    through = cylinder((0, -30, 80), (0, 1, 0), bore, 60)
     oil = cylinder((0, 0, 90), (0, 0, 1), 4, 40)
-    return cut(body, *holes, bore, oil)
+    return cut(body, *holes, through, oil)
+
+
+def later_pedestal() -> Any:
+    """The spindle pedestal as it was changed: longer in its foot, for a thicker spindle, with a drain hole."""
+    return spindle_pedestal(78, 22.5, drain=True)
 
 
 def pinion_spindle() -> Any:

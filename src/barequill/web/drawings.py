@@ -77,7 +77,12 @@ def _ids(drawing: Drawing) -> list[str]:
 def list_drawings() -> list[s.DrawingInfo]:
     """Drawings, last changed first; or those that lie in the basket (``removed`` = 1)."""
     rows = services().store.drawings(request.args.get("search", ""), bool(whole("removed", 0)))
-    return [s.DrawingInfo.model_validate({k: v for k, v in asdict(r).items() if k != "parts"}) for r in rows]
+    newest = services().store.newer()
+    found = []
+    for row in rows:
+        told = {k: v for k, v in asdict(row).items() if k != "parts"}
+        found.append(s.DrawingInfo.model_validate({**told, "newer": any(p in newest for p in row.parts)}))
+    return found
 
 
 @route(drawings, "GET", "/ways", answer=s.LastWays)

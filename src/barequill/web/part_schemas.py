@@ -121,6 +121,9 @@ class PartChangesJson(Model):
     mass: list[float | None]
     counts: list[int]
     changes: list[FaceChangeJson]
+    lines_before: list[int]
+    lines_after: list[int]
+    """Lines of either shape that are not in the other as they are, by their places among those that are sent."""
     turn: list[float]
     by: list[float]
     words: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -10,9 +11,10 @@ from flask import Blueprint, Response, request, send_file
 
 from ..core.bounds import DENSITY, NAME, clipped
 from ..core.errors import UserError
-from ..core.features.changes import changes_of
+from ..core.measuring.part_changes import changes_of
 from ..core.part.matching import matching
-from ..core.part.shape import shape_bytes
+from ..core.part.model import Part
+from ..core.part.shape import drawn_edges, shape_bytes
 from ..core.projection import camera
 from ..core.reading.bringing import parts_of
 from ..core.reading.reading import LARGE, SMALL, check_part_file
@@ -126,11 +128,19 @@ def part_changes(key: str) -> s.PartChangesJson:
             s.FaceChangeJson(change=c.change, words=c.words, before=list(c.before), after=list(c.after))
             for c in told.faces
         ],
+        lines_before=_lines(old, told.edges_before),
+        lines_after=_lines(new, told.edges_after),
         turn=told.turn.ravel().tolist(),
         by=by.tolist(),
         words=told.words,
         sure=found.sure,
     )
+
+
+def _lines(part: Part, rows: Iterable[int]) -> list[int]:
+    """The places of some edges, by row, among those that are sent with a shape."""
+    wanted = {part.edges[row].ref for row in rows}
+    return [k for k, edge in enumerate(drawn_edges(part)) if edge.ref in wanted]
 
 
 @route(parts, "PATCH", "/parts/{key}", body=s.PartChanges, answer=s.PartInfo)

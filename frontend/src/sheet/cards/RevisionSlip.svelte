@@ -5,6 +5,7 @@
   import { notices } from '../../lib/notices.svelte';
   import Slip from '../../lib/Slip.svelte';
   import { bringing } from '../../shelf/bringing.svelte';
+  import { interaction } from '../interaction.svelte';
   import { work } from '../work.svelte';
 
   /** Another revision of the part that the drawing shows, from the shelf or out of a file; what goes along is told first. */
@@ -13,16 +14,31 @@
   let words = $state('');
   let choices = $state<string[]>([]);
   let whole = $state<'moved' | 'stayed' | null>(null);
+  let changes = $state.raw<string[]>([]);
   let chooser = $state<HTMLInputElement>();
-  let now = $derived(parts.find((p) => p.key === work.partKey));
-  let name = $derived(work.state?.document.parts?.find((p) => p.key === work.partKey)?.name ?? '');
-  const act = (by: string) => ({ act: 'take_revision' as const, part: work.partKey, by, whole });
-  const likeness = (p: PartInfo) => (p.name === name || (!!now?.number && p.number === now.number) ? 0 : 1);
-  let others = $derived(
-    parts.filter((p) => p.key !== work.partKey).sort((a, b) => likeness(a) - likeness(b)),
-  );
+  const part = work.revised || work.partKey;
+  let now = $derived(parts.find((p) => p.key === part));
+  let newest = $derived(work.state?.newer?.find((n) => n.part === part)?.by ?? '');
+  let name = $derived(work.state?.document.parts?.find((p) => p.key === part)?.name ?? '');
+  const act = (by: string, seen = false) => ({
+    act: 'take_revision' as const,
+    part,
+    by,
+    whole,
+    ...(seen ? { sheet: work.sheetId } : {}),
+  });
+  const likeness = (p: PartInfo) =>
+    p.key === newest || p.former === part
+      ? 0
+      : p.name === name || (!!now?.number && p.number === now.number)
+        ? 1
+        : 2;
+  let others = $derived(parts.filter((p) => p.key !== part).sort((a, b) => likeness(a) - likeness(b)));
 
-  onMount(load);
+  onMount(() => {
+    void load().then(() => (newest ? choose(newest) : undefined));
+    return () => (interaction.preview = []);
+  });
 
   async function load() {
     try {
@@ -33,10 +49,13 @@
   }
 
   async function choose(key: string, taken: typeof whole = null) {
-    [chosen, whole, words] = [key, taken, ''];
+    [chosen, whole, words, changes] = [key, taken, '', []];
+    interaction.preview = [];
     try {
-      const shown = await api.preview(work.id, act(key));
-      if (chosen === key && whole === taken) [words, choices] = [shown.words, shown.others ?? []];
+      const shown = await api.preview(work.id, act(key, true));
+      if (chosen !== key || whole !== taken) return;
+      [words, choices, changes] = [shown.words, shown.others ?? [], shown.changes ?? []];
+      interaction.preview = shown.elements;
     } catch (error) {
       chosen = '';
       notices.refuse(error);
@@ -51,18 +70,23 @@
 
   function close() {
     work.revising = false;
+    work.revised = '';
   }
 </script>
 
-<Slip title="Take another revision of the part" open onclose={close}>
+<Slip title="Take another revision of the part" open aside onclose={close}>
   <p>
     Views, cuts, sizes and marks go along with {name || 'the part'}. What hangs on something that is gone
     stays, and says so.
   </p>
-  <div class="list">
+  <div class="list" class:short={!!chosen}>
     {#each others as p (p.key)}
       <button class:now={chosen === p.key} aria-pressed={chosen === p.key} onclick={() => choose(p.key)}>
-        <span>{p.name}{p.number && p.number !== p.name ? `, ${p.number}` : ''}</span>
+        <span
+          >{p.name}{p.number && p.number !== p.name ? `, ${p.number}` : ''}{p.key === newest
+            ? ', the newest revision'
+            : ''}</span
+        >
         <small>{p.file_name}, {sizeWords(p.summary.size)}</small>
       </button>
     {:else}
@@ -86,9 +110,15 @@
       {/each}
     </div>
   {/if}
+  {#if changes.length}
+    <ul class="changes" aria-label="What would change on the sheets">
+      {#each changes as line, k (k)}<li>{line}</li>{/each}
+    </ul>
+  {/if}
   <div class="foot">
     <button class="go" disabled={!words} onclick={take}>Take it</button>
     <button onclick={() => chooser?.click()}>Bring a file</button>
+    {#if chosen}<a href={`#/look/${chosen}/since/${part}`}>Both in space</a>{/if}
     <button onclick={close}>Leave it</button>
     <input
       bind:this={chooser}
@@ -109,16 +139,19 @@
 
 <style>
   p {
-    max-width: 440px;
+    max-width: 380px;
     margin: 4px 0 8px;
   }
   .list {
     display: grid;
-    width: 440px;
+    width: 380px;
     overflow-wrap: anywhere;
     max-height: 260px;
     overflow: auto;
     border-top: 1px solid var(--rule);
+  }
+  .list.short {
+    max-height: 98px;
   }
   .list button {
     display: grid;
@@ -145,6 +178,18 @@
   }
   .told {
     min-height: 3em;
+  }
+  .changes {
+    width: 380px;
+    max-height: 220px;
+    overflow: auto;
+    margin: 0 0 10px;
+    padding-left: 1.1em;
+    list-style: square;
+    color: var(--ink2);
+  }
+  .foot a {
+    text-decoration: underline;
   }
   .foot {
     display: flex;

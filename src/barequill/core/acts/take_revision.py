@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import Any, Literal
@@ -200,7 +201,8 @@ def _what_changes(drawing: Drawing, after: Drawing, acting: ActContext) -> tuple
                 found.append(f"loose: {before.words or annotation.noun}{where}")
             elif own.words != before.words and annotation.lettered:
                 found.append(f"{before.words} → {own.words}{where}")
-    return tuple(found)
+    counted = Counter(found)
+    return tuple(f"{n} × {line}" if n > 1 else line for line, n in counted.items())
 
 
 @lru_cache(maxsize=8)

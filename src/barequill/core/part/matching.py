@@ -26,6 +26,8 @@ How = Literal["unchanged", "same surface", "moved", "resized", "between the same
 Choice = Literal["moved", "stayed"]
 MOST, FEW = 0.5, 0.5
 """A motion that explains MOST of the edges is taken where leaving all where it is explains less than FEW of what it does."""
+WIDEST = 2.0
+"""So many times as wide, or as narrow, a pattern may become that is still taken for the same."""
 MARGIN = 0.1
 """Of motions whose shares are so near each other none is certain, unless one explains all."""
 
@@ -152,6 +154,11 @@ def _by(old: Part, new: Part, judged: Judged) -> dict[str, Match]:
                 grown = True
             if grown:
                 break
+        if not grown:
+            for a, b in _pattern_moved(one, two, old.size):
+                _join(one, two, a, b)
+                found[old.faces[a].ref] = Match(new.faces[b].ref, "moved")
+                grown = True
     for tell_edge in (Side.edge_between, Side.edge_at):
         taken = {m.ref for m in found.values()}
         names = _unique(
@@ -165,6 +172,43 @@ def _by(old: Part, new: Part, judged: Judged) -> dict[str, Match]:
         {r: two.corner(k) for k, r in enumerate(new.vertex_refs) if r not in taken},
     )
     return found | {a: Match(b, "where the same faces meet") for a, b in corners}
+
+
+def _pattern_moved(one: Side, two: Side, size: float) -> list[tuple[int, int]]:
+    """Members of a pattern that was moved as a whole, or made wider or narrower: faces alike beside the same known faces, as many in
+    both revisions, whose places differ by a step and a stretch along the part's axes that leaves them in their order. Of two, which any
+    stretch fits, only those that went the same way, or kept their middle."""
+    of: dict[Hashable, tuple[list[int], list[int]]] = {}
+    for k, side in enumerate((one, two)):
+        for face in sorted(side.free):
+            key = side.member(face)
+            if key is not None:
+                of.setdefault(key, ([], []))[k].append(face)
+    for rows, into in of.values():
+        if len(rows) < 2 or len(rows) != len(into):
+            continue
+        p, q = (np.array([side.middle(f) for f in own]) for side, own in ((one, rows), (two, into)))
+        step = q.mean(axis=0) - p.mean(axis=0)
+        a, b = p - p.mean(axis=0), q - q.mean(axis=0)
+        stretch = np.array([_stretch(a[:, k], b[:, k], NEAR) for k in range(3)])
+        if np.isnan(stretch).any() or (stretch > WIDEST).any() or (stretch < 1 / WIDEST).any():
+            continue
+        to = np.linalg.norm((a * stretch)[:, None] - b[None], axis=2)
+        best = to.argmin(axis=1)
+        if len(set(best.tolist())) < len(rows) or to.min(axis=1).max() > 1e-6 * size:
+            continue
+        if len(rows) == 2 and np.abs(stretch - 1).max() > 1e-9 and np.abs(step).max() > NEAR:
+            continue
+        return [(rows[k], into[int(best[k])]) for k in range(len(rows))]
+    return []
+
+
+def _stretch(a: Array, b: Array, near: float) -> float:
+    """By how much b (n,) are wider spread than a (n,), each about its mean; 1 where both are in one place, NaN where one is."""
+    wide = [float(x.max() - x.min()) for x in (a, b)]
+    if max(wide) < near:
+        return 1.0
+    return wide[1] / wide[0] if min(wide) > near else float("nan")
 
 
 def _coinciding(old: Part, one: Side, two: Side, judged: Judged) -> dict[str, Match]:

@@ -12,9 +12,14 @@ from typing import Any
 
 import numpy as np
 
-from .model import Part
+from .model import Edge, Part
 
 LINE_CLASSES = {"sharp": 0, "border": 0, "smooth": 1}
+
+
+def drawn_edges(part: Part) -> list[Edge]:
+    """The edges that are drawn in space, in the order in which they are sent."""
+    return [e for e in part.edges if e.joint in LINE_CLASSES]
 
 
 @lru_cache(maxsize=4)
@@ -22,7 +27,7 @@ def shape_bytes(part: Part) -> bytes:
     """Mesh (nodes, normals, triangles, and the face of each triangle) about the middle of the part's box in mm; edges as
     polylines, with where each begins, whether it is a straight one, its class (0 sharp, 1 tangent), and its body."""
     middle = (part.low + part.high) / 2
-    edges = [e for e in part.edges if e.joint in LINE_CLASSES]
+    edges = drawn_edges(part)
     points = [e.points for e in edges]
     kinds = {"plane": 1, "cylinder": 2}
     arrays = {

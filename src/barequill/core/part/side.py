@@ -132,6 +132,14 @@ class Side:
         sizes = _rounded(np.array([s.radius, s.minor_radius, 100 * s.half_angle]), NEAR)
         return (*self._kind(face), *sizes, around) if s.elementary else None
 
+    def member(self, face: int) -> Hashable:
+        """What a round face looks like by itself, which way its axis runs, and the known faces beside it: the same for the members of a
+        pattern."""
+        around = self._around(face)
+        if not around or self.part.faces[face].surface.kind not in ("cylinder", "cone", "torus"):
+            return None
+        return (self._face_look(face), self._kind(face), around)
+
     def edge_between(self, edge: int) -> Hashable:
         """The known faces on both sides of an edge, and its kind."""
         e = self.part.edges[edge]

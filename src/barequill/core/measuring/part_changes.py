@@ -7,10 +7,10 @@ from typing import Literal
 
 import numpy as np
 
+from ..features.faces import words_of_face
 from ..part.matching import Matching
 from ..part.model import Array, Part
 from ..values import value
-from .faces import words_of_face
 
 Change = Literal["gone", "new", "moved", "resized"]
 ORDER: tuple[Change, ...] = ("resized", "moved", "new", "gone")
@@ -30,10 +30,13 @@ class FaceChange:
 
 @value
 class PartChanges:
-    """What differs. ``faces``: those that changed, alike ones together; ``turn`` (3, 3) and ``by`` (3,), mm: where a point p of the old
+    """What differs. ``faces``: those that changed, alike ones together; ``edges_before``, ``edges_after``: the rows of edges of either
+    that are not in the other as they are; ``turn`` (3, 3) and ``by`` (3,), mm: where a point p of the old
     revision stands in the new one's file: turn · p + by; ``words``: how the whole was moved there, nothing where it was not."""
 
     faces: tuple[FaceChange, ...]
+    edges_before: tuple[int, ...]
+    edges_after: tuple[int, ...]
     turn: Array
     by: Array
     words: str
@@ -70,8 +73,16 @@ def changes_of(old: Part, new: Part, found: Matching) -> PartChanges:
         FaceChange(change, words, tuple(before), tuple(after)) for (change, words), (before, after) in told.items()
     ]
     faces.sort(key=lambda f: (ORDER.index(f.change), f.words))
+    stayed = {
+        e.ref: found.found[e.ref].ref
+        for e in old.edges
+        if e.ref in found.found and found.found[e.ref].how == "unchanged"
+    }
+    there = set(stayed.values())
     return PartChanges(
         faces=tuple(faces),
+        edges_before=tuple(k for k, e in enumerate(old.edges) if e.ref not in stayed),
+        edges_after=tuple(k for k, e in enumerate(new.edges) if e.ref not in there),
         turn=motion.scale * np.asarray(motion.turn, float),
         by=np.asarray(motion.by, float),
         words="" if motion.stands else motion.words(),

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { work } from '../work.svelte';
+
+  /** That the shelf has a newer revision of a part of the drawing: looked at beforehand, or put off until the drawing is opened anew. */
+  let offered = $derived(work.offered);
+</script>
+
+{#if offered && !work.revising}
+  <div class="offered" role="status">
+    <span><b>A newer revision of {offered.name}</b> is on the shelf, from {offered.file_name}.</span>
+    <button
+      class="go"
+      onclick={() => {
+        work.revised = offered.part;
+        work.revising = true;
+      }}>See what would change</button
+    >
+    <button class="quiet" onclick={() => work.putOff.push(offered.by)}>Not now</button>
+  </div>
+{/if}
+
+<style>
+  .offered {
+    position: absolute;
+    z-index: 8;
+    top: 8px;
+    left: 50%;
+    translate: -50%;
+    display: flex;
+    gap: 12px;
+    align-items: center;
+    padding: 5px 12px;
+    max-width: 92%;
+    background: var(--wash);
+    border: 1px solid var(--ink);
+    border-radius: 3px;
+    box-shadow: 0 3px 10px rgb(0 0 0 / 0.18);
+  }
+  b {
+    font-weight: 500;
+  }
+</style>
