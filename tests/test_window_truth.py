@@ -31,7 +31,7 @@ from barequill.core.measuring.measuring import measure
 from barequill.core.reading.step import read_step
 from barequill.core.standards.sheets import drawing_space
 from barequill.core.views.cutting_lines import frame_of
-from barequill.core.views.windows import snapshot
+from barequill.core.views.windows import break_in_view
 from tools.common import demo_file
 from tools.made_parts import bodies
 from tools.revisions import built
@@ -190,7 +190,7 @@ def test_a_break_keeps_its_distance_from_what_is_beside_it_when_the_part_grows()
     }
     b = Break(id="b", start=-20, end=7, holds=(None, Hold(tie={"ref": ref, "at": "centre"}, off=-8.0)))
     for part in (short, long):
-        ends = snapshot(b, frame_of(part, (0, -1, 0), (0, 0, 1)), part)
+        ends = break_in_view(b, frame_of(part, (0, -1, 0), (0, 0, 1)), part)
         assert ends.end + (part.low[0] + part.high[0]) / 2 == pytest.approx(52.0)
         assert ends.start == -20
 

@@ -49,7 +49,8 @@ class Watch:
         if any(row.key == key for row in self._store.parts()):
             return ""
         part = Reading(path, path.name).part()
-        row = self._store.keep_part(part.key, path.name, path, part.summary())
+        self._store.keep_part(part.key, path.name, path, part.summary())
+        row = self._store.part(part.key)
         former = likely_former(row, self._store.parts(), by_file=True)
         if not former:
             return f"on the shelf as {row.name}"

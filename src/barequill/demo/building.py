@@ -198,6 +198,12 @@ PARTS: list[tuple[str, str, str, str, Callable[[], Any]]] = [
 """Number, name, file stem, material and builder of each part."""
 
 
+LATER: list[tuple[str, str, str, str, Callable[[], Any]]] = [
+    ("WL-201", "Spindle pedestal", "spindle-pedestal-b", "Cast iron EN-GJL-250", later_pedestal),
+]
+"""The same of parts as they were changed later, in a folder of their own."""
+
+
 def write_step(path: Path, number: str, name: str, bodies: list[tuple[str, Any]]) -> None:
     """Write bodies as a STEP file: one product, or an assembly of several."""
     from OCP.BRep import BRep_Builder
@@ -241,11 +247,12 @@ def write_step(path: Path, number: str, name: str, bodies: list[tuple[str, Any]]
 
 def main() -> None:
     """Write all parts."""
-    FOLDER.mkdir(exist_ok=True)
-    for number, name, stem, _, build in PARTS:
-        made = build()
-        write_step(FOLDER / f"{stem}.step", number, name, made if isinstance(made, list) else [(name, made)])
-        print(f"{number} {name}")
+    for folder, parts in ((FOLDER, PARTS), (FOLDER / "later", LATER)):
+        folder.mkdir(exist_ok=True)
+        for number, name, stem, _, build in parts:
+            made = build()
+            write_step(folder / f"{stem}.step", number, name, made if isinstance(made, list) else [(name, made)])
+            print(f"{number} {name}")
 
 
 if __name__ == "__main__":

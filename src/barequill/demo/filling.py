@@ -52,7 +52,7 @@ OWNER = {"owner": "Withy Lock Trust", "creator": "R. Oake", "approver": "M. Sall
 
 
 def fill(home: Path, say: Callable[[str], object]) -> None:
-    """Put the demo parts on the shelf and make the drawings, where they are not there yet."""
+    """Put the demo parts on the shelf and make the drawings, where they are not there yet; one part in a later revision too."""
     marker = home / "demo-filled"
     if marker.exists():
         return
@@ -75,6 +75,14 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             made = draw(services, keys[stem]).now
             services.prefetch(made.drawing, made.drawing.front_sheet)
             services.thumbnail(made, made.drawing.front_sheet)
+        # its drawing is offered the pedestal as it was changed
+        say("reading spindle-pedestal-b.step")
+        later = services.read(
+            "spindle-pedestal-b.step", FOLDER / "later" / "spindle-pedestal-b.step", former=keys["spindle-pedestal"]
+        )
+        later.done.wait()
+        if later.error is not None:
+            raise later.error
         marker.write_text("1\n")
     finally:
         services.close()

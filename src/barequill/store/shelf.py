@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import shutil
 from collections.abc import Iterator
-from datetime import UTC, datetime
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -137,7 +137,7 @@ class Shelf(Database):
                 waiting += more
                 last += [k for k in more if k not in after]
             if last:
-                found[key] = max(last, key=lambda k: (came.get(k, datetime.min.replace(tzinfo=UTC)), k))
+                found[key] = max(last, key=lambda k: (came.get(k, datetime.min), k))
         return found
 
     def revise(self, key: str, former: str) -> PartRow:

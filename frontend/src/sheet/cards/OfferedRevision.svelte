@@ -23,7 +23,7 @@
   .offered {
     position: absolute;
     z-index: 8;
-    top: 8px;
+    bottom: 62px;
     left: 50%;
     translate: -50%;
     display: flex;
@@ -31,10 +31,15 @@
     align-items: center;
     padding: 5px 12px;
     max-width: 92%;
+    white-space: nowrap;
     background: var(--wash);
     border: 1px solid var(--ink);
     border-radius: 3px;
     box-shadow: 0 3px 10px rgb(0 0 0 / 0.18);
+  }
+  span {
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   b {
     font-weight: 500;

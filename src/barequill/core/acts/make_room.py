@@ -42,7 +42,7 @@ class MakeRoom(AnyAct):
 
     def _moves(self, drawing: Drawing, acting: ActContext) -> list[Operation]:
         sheet = need_sheet(drawing, self.sheet)
-        _, lying = astray(drawing, acting, sheet)
+        _, lying = _astray(drawing, acting, sheet)
         if not lying:
             raise UserError("Nothing lies on anything", "All that is on the sheet has its own place.")
         operations: list[Operation] = []
@@ -59,7 +59,7 @@ class MakeRoom(AnyAct):
             if view.id in lying and alone and (place := _elsewhere(after, acting, view.id)) is not None:
                 do(MoveView(view=view.id, to=place))
         now = need_sheet(after, self.sheet)
-        ink, left = astray(after, acting, now)
+        ink, left = _astray(after, acting, now)
         if any(v.id in left for v in now.views):
             places = spread(now, ink)
             for view in now.views:
@@ -76,7 +76,7 @@ class MakeRoom(AnyAct):
         return operations
 
 
-def astray(drawing: Drawing, acting: ActContext, sheet: Sheet) -> tuple[DisplayList, set[str]]:
+def _astray(drawing: Drawing, acting: ActContext, sheet: Sheet) -> tuple[DisplayList, set[str]]:
     """A sheet as it is drawn, and the ids of what lies on something there."""
     ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
     return ink, {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}
@@ -88,7 +88,7 @@ def _elsewhere(drawing: Drawing, acting: ActContext, own: str) -> tuple[float, f
     sheet = drawing.sheet_of(own)
     view = drawing.view(own)
     assert sheet is not None and view is not None
-    ink, lying = astray(drawing, acting, sheet)
+    ink, lying = _astray(drawing, acting, sheet)
     if own not in lying:
         return None
     box = box_of([m for e in ink.elements if e.group == own for m in e.on_sheet()])
@@ -111,7 +111,7 @@ def _elsewhere(drawing: Drawing, acting: ActContext, own: str) -> tuple[float, f
 
 def _put(drawing: Drawing, acting: ActContext, sheet: Sheet, own: str) -> Operation | None:
     """What moves something that stands on the sheet to where there is room, if it lies on something; None where it may stay."""
-    ink, lying = astray(drawing, acting, sheet)
+    ink, lying = _astray(drawing, acting, sheet)
     annotation, element = sheet.annotation(own), ink.of(own)
     at = getattr(annotation, "at", None)
     box = box_of(element.on_sheet()) if element is not None else None

@@ -9,10 +9,12 @@ from typing import Any, Literal
 
 import numpy as np
 
+from ..arranging.spreading import spread
+from ..arranging.standing import standing_remarks
 from ..bounds import Key, Ref
-from ..display import Element
+from ..display import DisplayList, Element
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
-from ..drawing.operations import Annotate, Group, apply, need_sheet, need_view
+from ..drawing.operations import Annotate, Group, MoveView, apply, need_sheet, need_view
 from ..drawing.operations.revisions import TakeRevision as Taking
 from ..drawing.operations.telling import place_called
 from ..errors import BadOperation, UserError
@@ -24,7 +26,7 @@ from ..sheet.stages import draw_sheet
 from ..views.cutting_lines import frame_of
 from .base import ActContext, AnyAct, Preview
 from .centres import centres_plan
-from .make_room import MakeRoom, astray
+from .make_room import MakeRoom
 
 OUTGROWN = 1.0
 """mm on the sheet by which a view may grow and still count as in its place."""
@@ -83,17 +85,20 @@ class TakeRevision(AnyAct):
                     yield operation
 
     def _room(self, drawing: Drawing, after: Drawing, acting: ActContext) -> Iterator[Operation]:
-        """What moves views apart on sheets on which they outgrew their place."""
+        """What moves views apart on sheets on which they outgrew their place, with all that is written beside them."""
         for sheet in drawing.sheets:
             own = [v.id for v in sheet.views if v.part == self.part]
             if not own or not any(_outgrown(drawing, after, acting, v) for v in own):
                 continue
-            before = astray(drawing, acting, sheet)[1]
-            now = need_sheet(after, sheet.id)
-            if astray(after, acting, now)[1] <= before:
+            if _crowded(after, acting, sheet.id) <= _crowded(drawing, acting, sheet.id):
                 continue
             try:
-                yield MakeRoom(sheet=sheet.id).plan(after, acting)
+                places = spread(now := need_sheet(after, sheet.id), _drawn(after, acting, sheet.id))
+                for operation in (MoveView(view=v.id, to=places[v.id]) for v in now.views if v.id in places):
+                    after = apply(after, operation)
+                    yield operation
+                if _crowded(after, acting, sheet.id):
+                    yield MakeRoom(sheet=sheet.id).plan(after, acting)
             except UserError:
                 # there is none: the check says so, and what to do
                 continue
@@ -167,6 +172,17 @@ def _radius(part: Part, ref: str) -> float | None:
     return round(part.faces[row].surface.radius, 6) if kind == "face" else None
 
 
+def _drawn(drawing: Drawing, acting: ActContext, sheet: str) -> DisplayList:
+    return draw_sheet(drawing, need_sheet(drawing, sheet), acting.projections, acting.display_cache)
+
+
+def _crowded(drawing: Drawing, acting: ActContext, sheet: str) -> set[str]:
+    """The ids of what lies on something, or reaches over the frame of a sheet."""
+    own = need_sheet(drawing, sheet)
+    placed_views = acting.projections.placed_views(drawing, own)
+    return {r.on for r in standing_remarks(own, _drawn(drawing, acting, sheet), placed_views)}
+
+
 def _outgrown(drawing: Drawing, after: Drawing, acting: ActContext, view: str) -> bool:
     """True where a view reaches farther on its sheet than it did."""
     boxes = []
@@ -180,9 +196,8 @@ def _outgrown(drawing: Drawing, after: Drawing, acting: ActContext, view: str) -
 
 def _changed_ink(drawing: Drawing, after: Drawing, acting: ActContext, sheet: str) -> tuple[Element, ...]:
     """The elements of a sheet that would be others, or stand elsewhere."""
-    was = draw_sheet(drawing, need_sheet(drawing, sheet), acting.projections, acting.display_cache)
-    known = {e.id: e for e in was.elements}
-    now = draw_sheet(after, need_sheet(after, sheet), acting.projections, acting.display_cache)
+    known = {e.id: e for e in _drawn(drawing, acting, sheet).elements}
+    now = _drawn(after, acting, sheet)
     return tuple(e for e in now.elements if e.kind != "sheet" and not (e.id in known and known[e.id].like(e)))
 
 
