@@ -8,7 +8,7 @@ from tools.common import at_length, demo_file, part_of
 
 
 def test_kept_ink_is_as_fresh_whichever_field_changes() -> None:
-    assert kept_ink.main([part_of(demo_file("round-gear-cover"))], at_length(12, 2000)) == []
+    assert kept_ink.main([part_of(demo_file("round-gear-cover"))], at_length(12, 400)) == []
 
 
 def test_each_stage_of_a_sheet_reads_earlier_ones_and_what_is_drawn_is_made() -> None:

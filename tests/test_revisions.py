@@ -315,7 +315,7 @@ def test_a_pattern_that_was_moved_as_a_whole_follows_and_one_that_was_rearranged
         ]
 
     grid = [(x, y) for x in (20, 60) for y in (15, 45)]
-    wider = [(x, y) for x in (20, 75) for y in (15, 45)]
+    wider = [(x, y) for x in (20, 72) for y in (15, 45)]
     for one, two, certain in (
         (grid, wider, True),
         (ring(15, 0.1), ring(20, 0.1), True),
@@ -331,3 +331,7 @@ def test_a_pattern_that_was_moved_as_a_whole_follows_and_one_that_was_rearranged
                 b = new.faces[new.index[match.ref][1]].surface.origin
                 at = min(range(len(one)), key=lambda k: math.dist(one[k], a[:2]))
                 assert math.dist(two[at], b[:2]) < 1e-6
+    # of a row made twice as wide two holes stand where others stood: those that are left are not tied to each other
+    rows = [drilled([(x, 30) for x in range(10, 50 + 40 * k, 10 * (k + 1))]) for k in (0, 1)]
+    assert len(of(rows[0])) == len(of(rows[1])) == 4
+    assert sum(r in matched(*rows) for r in of(rows[0])) == 2

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from .browsing import Services, draw
+from .browsing import DEMO_PARTS, Services, draw
 from .browsing import page as page
 
 
@@ -87,3 +87,42 @@ def test_it_is_asked_what_becomes_of_views_that_hang_on_one_that_is_removed(serv
     page.keyboard.press("Control+z")
     services.settled()
     assert sorted(v["kind"] for v in services.views()) == ["pictorial", "principal", "projected"]
+
+
+def test_a_newer_file_of_a_part_is_offered_shown_beforehand_taken_by_keys_and_undone(server: str, page: Page) -> None:
+    """From the shelf by its row; the drawing tells what changes, both stand over each other in space."""
+    services = Services(draw(server, page, "spindle-pedestal", views=["front", "top"], scale=0.5))
+    drawing = page.url
+    part = services.paper.state()["document"]["parts"][0]["key"]
+    expect(page.get_by_role("status").filter(has_text="newer revision")).to_have_count(0)
+    page.goto(f"{server}/")
+    page.locator(f"[data-part='{part}'] input[type=file]").set_input_files(
+        DEMO_PARTS / "later" / "spindle-pedestal-b.step"
+    )
+    since = page.get_by_role("link", name="what has changed since")
+    expect(since).to_be_visible(timeout=60000)
+    since.click()
+    told = page.get_by_role("complementary", name="What differs")
+    expect(told).to_contain_text("cylinder Ø40 → Ø45")
+    expect(told).to_contain_text("4 × cylinder Ø11 by 8 mm")
+    later = page.url.split("/look/")[1].split("/")[0]
+    try:
+        page.goto(drawing)
+        page.reload()
+        offer = page.get_by_role("button", name="See what would change")
+        offer.focus()
+        page.keyboard.press("Enter")
+        changes = page.get_by_role("list", name="What would change on the sheets")
+        expect(changes).to_contain_text("new: centre mark on the top view", timeout=60000)
+        take = page.get_by_role("button", name="Take it")
+        take.focus()
+        page.keyboard.press("Enter")
+        expect(offer).to_have_count(0)
+        assert services.paper.state()["document"]["parts"][0]["key"] == later
+        page.keyboard.press("Control+z")
+        expect(offer).to_be_visible()
+        assert services.paper.state()["document"]["parts"][0]["key"] == part
+        page.get_by_role("button", name="Not now").click()
+        expect(offer).to_have_count(0)
+    finally:
+        page.request.patch(f"{server}/api/parts/{later}", data={"former": ""})

@@ -177,14 +177,16 @@ def _by(old: Part, new: Part, judged: Judged) -> dict[str, Match]:
 def _pattern_moved(one: Side, two: Side, size: float) -> list[tuple[int, int]]:
     """Members of a pattern that was moved as a whole, or made wider or narrower: faces alike beside the same known faces, as many in
     both revisions, whose places differ by a step and a stretch along the part's axes that leaves them in their order. Of two, which any
-    stretch fits, only those that went the same way, or kept their middle."""
+    stretch fits, only those that went the same way, or kept their middle; beside members that are known already only those that went
+    less than half way to the next."""
     of: dict[Hashable, tuple[list[int], list[int]]] = {}
     for k, side in enumerate((one, two)):
         for face in sorted(side.free):
             key = side.member(face)
             if key is not None:
                 of.setdefault(key, ([], []))[k].append(face)
-    for rows, into in of.values():
+    known = {side.member(f) for side in (one, two) for f in side.name}
+    for key, (rows, into) in of.items():
         if len(rows) < 2 or len(rows) != len(into):
             continue
         p, q = (np.array([side.middle(f) for f in own]) for side, own in ((one, rows), (two, into)))
@@ -198,6 +200,10 @@ def _pattern_moved(one: Side, two: Side, size: float) -> list[tuple[int, int]]:
         if len(set(best.tolist())) < len(rows) or to.min(axis=1).max() > 1e-6 * size:
             continue
         if len(rows) == 2 and np.abs(stretch - 1).max() > 1e-9 and np.abs(step).max() > NEAR:
+            continue
+        far = np.linalg.norm(q[best] - p, axis=1).max()
+        apart = np.linalg.norm(p[:, None] - p[None], axis=2) + np.where(np.eye(len(p)), np.inf, 0.0)
+        if key in known and far >= apart.min() / 2:
             continue
         return [(rows[k], into[int(best[k])]) for k in range(len(rows))]
     return []
