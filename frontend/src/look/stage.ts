@@ -195,7 +195,7 @@ export class Stage {
   ) {
     const [a, b, c, d, e, f, g, h, i] = turn;
     const place = new Matrix4().set(a, b, c, by[0], d, e, f, by[1], g, h, i, by[2], 0, 0, 0, 1);
-    this.was?.removeFromParent();
+    this.clear(this.was);
     const was = new Group();
     was.matrixAutoUpdate = false;
     was.matrix.copy(place);
@@ -215,13 +215,22 @@ export class Stage {
       new LineBasicMaterial({ color: this.token('--sheet-verd'), depthTest: false }),
     );
     const clear = this.patch(former, faces[0], '--sheet-madder', 0.22);
-    this.own?.removeFromParent();
+    this.clear(this.own);
     this.own = new Group();
     this.own.add(this.patch(this.shape, faces[1], '--sheet-verd', 0.4), fresh);
     was.add(clear, gone);
     this.was = was;
     this.scene.add(was, this.own);
     this.draw();
+  }
+
+  /** Take away what was laid over the part, and free what the graphics hold of it. */
+  private clear(laid: Group | null) {
+    if (!laid) return;
+    this.scene.remove(laid);
+    laid.traverse((each) => {
+      if (each instanceof Mesh || each instanceof LineSegments) each.geometry.dispose();
+    });
   }
 
   /** Faces of a shape, by their rows, as a surface that is seen through. */
