@@ -7,6 +7,7 @@ UV := uv==0.13.9
 SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py tests/test_sign_screens.py tests/test_sheet_screens.py tests/test_list_screens.py
 # those that take longest begin, so that both hands are busy to the end
 LONG := tests/test_siege.py tests/test_truth.py tests/test_cutting.py tests/test_work.py tests/test_awkward.py tests/test_part.py tests/test_demo.py
+TOGETHER := -n 2 --dist loadfile --no-loadscope-reorder $(LONG) $(filter-out $(SCREENS) $(LONG),$(wildcard tests/test_*.py))
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/display/fonts/osifont.ttf
 
@@ -24,7 +25,7 @@ serve: $(VENV)/.ready $(STATIC)
 test:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.ready-dev $(STATIC) chromium lint
 	$(BIN)/pytest --reruns 1 -rR $(SCREENS)
-	$(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder $(LONG) $(filter-out $(SCREENS) $(LONG),$(wildcard tests/test_*.py))
+	$(BIN)/pytest $(TOGETHER)
 
 $(VENV)/.installed: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
@@ -87,7 +88,7 @@ clean:
 
 # all tests, as far as they go: every random case, every kill, a wheel in an environment of its own
 proof: $(VENV)/.ready-dev $(STATIC) chromium
-	BAREQUILL_AT_LENGTH=1 $(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder $(LONG) $(filter-out $(SCREENS) $(LONG),$(wildcard tests/test_*.py))
+	BAREQUILL_AT_LENGTH=1 $(BIN)/pytest $(TOGETHER)
 
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev

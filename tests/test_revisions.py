@@ -259,6 +259,7 @@ def test_a_newer_file_is_told_from_the_one_before_and_offered_to_drawings(app) -
     assert state["newer"] == [] and state["document"]["parts"][0]["key"] == two
     back = client.post(f"/api/drawings/{state['id']}/undo", json={"edit": state["edit"]}).get_json()
     assert back["document"] == shown["document"] | {"last_id": back["document"]["last_id"]}, "all of it in one undo"
+    client.patch(f"/api/parts/{two}", json={"former": ""})
 
 
 def test_what_cannot_come_before_a_part_is_refused_and_one_that_goes_leaves_no_gap(app) -> None:

@@ -85,7 +85,8 @@
   $effect(() => {
     if (!ready || !former || !beside) return;
     const { turn, by, lines_before, lines_after } = beside.changes;
-    stage?.compare(former, turn, by, [beside.before, beside.after], [lines_before, lines_after]);
+    const faces: [number[], number[]] = [beside.before, beside.after];
+    stage?.compare(former, { turn, by, faces, lines: [lines_before, lines_after] });
   });
 
   function turn(next: Look, fit = false) {

@@ -44,3 +44,28 @@ export function shapeFrom(data: ArrayBuffer): Shape {
   }
   return found as unknown as Shape;
 }
+
+/** Edges as pairs of points, and the edge of each pair. */
+export function segmentsOf(shape: Shape): [Float32Array, Uint32Array] {
+  const { lines, line_starts } = shape;
+  const count = Math.max(0, lines.length / 3 - (line_starts.length - 1));
+  const found = new Float32Array(6 * count);
+  const owners = new Uint32Array(count);
+  let k = 0;
+  for (let edge = 0; edge + 1 < line_starts.length; edge++)
+    for (let p = line_starts[edge]; p + 1 < line_starts[edge + 1]; p++, k++) {
+      found.set(lines.subarray(3 * p, 3 * p + 6), 6 * k);
+      owners[k] = edge;
+    }
+  return [found, owners];
+}
+
+/** The triangles of some faces of a shape, by their rows, as places of its nodes. */
+export function trianglesOf(shape: Shape, faces: number[]): number[] {
+  const wanted = new Set(faces);
+  const found: number[] = [];
+  shape.face_of.forEach((face, t) => {
+    if (wanted.has(face)) found.push(...shape.triangles.subarray(3 * t, 3 * t + 3));
+  });
+  return found;
+}

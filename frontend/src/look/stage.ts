@@ -5,9 +5,8 @@ import {
   Color,
   DirectionalLight,
   DoubleSide,
-  Group,
+  type Group,
   LineBasicMaterial,
-  LineDashedMaterial,
   LineSegments,
   Matrix4,
   Mesh,
@@ -20,7 +19,8 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
-import type { Shape } from './shape';
+import { dispose, overlay, type Differing } from './overlay';
+import { segmentsOf, trianglesOf, type Shape } from './shape';
 import { cross, plus, scaled, unit, type Look, type Vector } from './turning';
 
 const NEAR_PX = 7;
@@ -52,9 +52,8 @@ export class Stage {
   private moving = false;
   /** The triangles that are shown, by their rows; all of them as long as no body was switched off. */
   private rows: number[] | null = null;
-  /** What is laid over the part: of another revision, and of its own. */
-  private was: Group | null = null;
-  private own: Group | null = null;
+  /** What is laid over the part of another revision. */
+  private over: Group | null = null;
 
   /** Raises where the browser has no way to draw in space. */
   constructor(
@@ -182,83 +181,15 @@ export class Stage {
     this.draw();
   }
 
-  /**
-   * Lay another revision over the part: its lines that are gone in broken lines, its faces that are gone clear, and what is new in
-   * the part lit. `turn` (by rows) and `by` tell where a point of the other stands here.
-   */
-  compare(
-    former: Shape,
-    turn: number[],
-    by: number[],
-    faces: [number[], number[]],
-    lines: [number[], number[]],
-  ) {
-    const [a, b, c, d, e, f, g, h, i] = turn;
-    const place = new Matrix4().set(a, b, c, by[0], d, e, f, by[1], g, h, i, by[2], 0, 0, 0, 1);
-    this.clear(this.was);
-    const was = new Group();
-    was.matrixAutoUpdate = false;
-    was.matrix.copy(place);
-    const dash = this.size / 90;
-    const gone = new LineSegments(
-      segmentsAlong(former, new Set(lines[0])),
-      new LineDashedMaterial({
-        color: this.token('--sheet-madder'),
-        dashSize: dash,
-        gapSize: dash / 2,
-        depthTest: false,
-      }),
-    );
-    gone.computeLineDistances();
-    const fresh = new LineSegments(
-      segmentsAlong(this.shape, new Set(lines[1])),
-      new LineBasicMaterial({ color: this.token('--sheet-verd'), depthTest: false }),
-    );
-    const clear = this.patch(former, faces[0], '--sheet-madder', 0.22);
-    this.clear(this.own);
-    this.own = new Group();
-    this.own.add(this.patch(this.shape, faces[1], '--sheet-verd', 0.4), fresh);
-    was.add(clear, gone);
-    this.was = was;
-    this.scene.add(was, this.own);
+  /** Lay another revision over the part, in place of what was laid over it. */
+  compare(former: Shape, differing: Differing) {
+    if (this.over) {
+      this.scene.remove(this.over);
+      dispose(this.over);
+    }
+    this.over = overlay(this.shape, former, differing, (name) => this.token(name));
+    this.scene.add(this.over);
     this.draw();
-  }
-
-  /** Take away what was laid over the part, and free what the graphics hold of it. */
-  private clear(laid: Group | null) {
-    if (!laid) return;
-    this.scene.remove(laid);
-    laid.traverse((each) => {
-      if (each instanceof Mesh || each instanceof LineSegments) each.geometry.dispose();
-    });
-  }
-
-  /** Faces of a shape, by their rows, as a surface that is seen through. */
-  private patch(shape: Shape, rows: number[], tone: string, opacity: number): Mesh {
-    const wanted = new Set(rows);
-    const own: number[] = [];
-    shape.face_of.forEach((face, t) => {
-      if (wanted.has(face)) own.push(...shape.triangles.subarray(3 * t, 3 * t + 3));
-    });
-    const surface = new BufferGeometry();
-    surface.setAttribute('position', new BufferAttribute(shape.nodes, 3));
-    surface.setIndex(own);
-    const material = {
-      color: this.token(tone),
-      transparent: true,
-      opacity,
-      side: DoubleSide,
-      depthWrite: false,
-    };
-    return new Mesh(
-      surface,
-      new MeshBasicMaterial({
-        ...material,
-        polygonOffset: true,
-        polygonOffsetFactor: -1,
-        polygonOffsetUnits: -1,
-      }),
-    );
   }
 
   private token(name: string): Color {
@@ -318,12 +249,7 @@ export class Stage {
     this.lit.visible = caught?.kind === 'face';
     this.litLine.visible = caught?.kind === 'edge';
     if (caught?.kind === 'face') {
-      const own: number[] = [];
-      const { face_of, triangles } = this.shape;
-      for (let t = 0; t < face_of.length; t++)
-        if (face_of[t] === caught.face)
-          own.push(triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]);
-      this.lit.geometry.setIndex(own);
+      this.lit.geometry.setIndex(trianglesOf(this.shape, [caught.face]));
     } else if (caught?.kind === 'edge') {
       const [a, b] = [this.shape.line_starts[caught.edge], this.shape.line_starts[caught.edge + 1]];
       const ends = new Float32Array([
@@ -372,31 +298,4 @@ export class Stage {
       this.renderer.render(this.scene, this.camera);
     });
   }
-}
-
-/** Some edges of a shape, by their places, as pairs of points. */
-function segmentsAlong(shape: Shape, wanted: Set<number>): BufferGeometry {
-  const [segments, owners] = segmentsOf(shape);
-  const own: number[] = [];
-  owners.forEach((edge, k) => {
-    if (wanted.has(edge)) own.push(...segments.subarray(6 * k, 6 * k + 6));
-  });
-  const found = new BufferGeometry();
-  found.setAttribute('position', new BufferAttribute(new Float32Array(own), 3));
-  return found;
-}
-
-/** Edges as pairs of points, and the edge of each pair. */
-function segmentsOf(shape: Shape): [Float32Array, Uint32Array] {
-  const { lines, line_starts } = shape;
-  const count = Math.max(0, lines.length / 3 - (line_starts.length - 1));
-  const found = new Float32Array(6 * count);
-  const owners = new Uint32Array(count);
-  let k = 0;
-  for (let edge = 0; edge + 1 < line_starts.length; edge++)
-    for (let p = line_starts[edge]; p + 1 < line_starts[edge + 1]; p++, k++) {
-      found.set(lines.subarray(3 * p, 3 * p + 6), 6 * k);
-      owners[k] = edge;
-    }
-  return [found, owners];
 }

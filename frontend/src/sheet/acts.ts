@@ -81,7 +81,7 @@ export const acts: RouteAct[] = [
     step: 1,
     name: 'Take another revision of the part',
     says: 'Put a newer file in place of the part: views, cuts and sizes go along with what is there still.',
-    run: () => (work.revising = true),
+    run: () => (work.revising = work.partKey),
     reason: () => (work.partKey ? '' : 'There is no part yet.'),
   },
   {

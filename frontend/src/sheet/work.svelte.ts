@@ -52,10 +52,8 @@ class Work {
   table = $state('');
   /** Names of the short list of materials. */
   materials = $state.raw<string[]>([]);
-  /** Another revision of the part is being chosen. */
-  revising = $state(false);
-  /** The part that is to be exchanged; that of the sheet while empty. */
-  revised = $state('');
+  /** The part of which another revision is being chosen; none while empty. */
+  revising = $state('');
   /** The revision that is offered, as long as it was not put off. */
   offered = $derived((this.state?.newer ?? []).find((n) => !this.putOff.includes(n.by)));
   putOff = $state<string[]>([]);
@@ -173,6 +171,7 @@ class Work {
     this.field = null;
     this.table = '';
     this.issuingAs = false;
+    this.putOff = [];
     void api.materials().then(
       (found) => (this.materials = found.map((m) => m.name)),
       () => {},

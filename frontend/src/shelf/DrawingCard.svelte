@@ -2,7 +2,7 @@
   import { tick } from 'svelte';
   import { api, type DrawingInfo, type PartInfo } from '../api/client';
   import { dateWords } from '../lib/format';
-  import { calledOf } from './called';
+  import { calledOf, partCalled } from './called';
 
   /** A drawing on the shelf: its small picture, what it is called, and what can be done with it from here. */
   let {
@@ -227,7 +227,7 @@
       >
         <option value="">for another part…</option>
         {#each parts.filter((p) => !p.damaged) as p (p.key)}
-          <option value={p.key}>{[p.number, p.name].filter(Boolean).join(' ')}</option>
+          <option value={p.key}>{partCalled(p)}</option>
         {/each}
       </select>
     </div>

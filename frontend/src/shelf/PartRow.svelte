@@ -2,6 +2,7 @@
   import { Plus } from '@lucide/svelte';
   import { api, type PartInfo } from '../api/client';
   import { bodiesWords, dateWords, massWords, sizeWords } from '../lib/format';
+  import { PART_FILES, partCalled } from './called';
   import { router } from '../lib/router.svelte';
 
   /** A part on the shelf by its newest revision, with those before it; a file that is dropped on it becomes the next. */
@@ -30,7 +31,6 @@
   let over = $state(false);
   let own = $state(false);
   let chooser: HTMLInputElement;
-  const called = $derived([p.number, p.name].filter(Boolean).join(' '));
 
   function drop(e: DragEvent) {
     e.preventDefault();
@@ -75,7 +75,7 @@
     <button
       class="quiet small"
       title="Bring its newer file: its drawings are offered the revision"
-      aria-label={`Bring a newer file of ${called}`}
+      aria-label={`Bring a newer file of ${partCalled(p)}`}
       onclick={() => chooser.click()}>Newer file</button
     >
     <button class="quiet" onclick={() => router.go('new', p.key)}
@@ -85,7 +85,7 @@
   <input
     bind:this={chooser}
     type="file"
-    accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip"
+    accept={PART_FILES}
     hidden
     data-testid={`newer-file-${p.key}`}
     onchange={(e) => {
@@ -95,7 +95,7 @@
   />
   {#if fresh && likely && !own}
     <span class="asked" role="group" aria-label="Whether it is a revision">
-      It may be the next revision of {[likely.number, likely.name].filter(Boolean).join(' ')} ({likely.file_name}).
+      It may be the next revision of {partCalled(likely)} ({likely.file_name}).
       <button class="go" onclick={() => ondo(() => api.changePart(p.key, { former: likely.key }))}
         >It is</button
       >

@@ -4,6 +4,7 @@
   import BodyList from '../lib/BodyList.svelte';
   import { length, massWords, sizeWords } from '../lib/format';
   import { notices } from '../lib/notices.svelte';
+  import { partCalled } from './called';
   import { router } from '../lib/router.svelte';
   import Slip from '../lib/Slip.svelte';
 
@@ -132,7 +133,7 @@
     >
       <option value="">no other part</option>
       {#each others.filter((o) => o.key !== now.key) as o (o.key)}
-        <option value={o.key}>{[o.number, o.name].filter(Boolean).join(' ')}, {o.file_name}</option>
+        <option value={o.key}>{partCalled(o)}, {o.file_name}</option>
       {/each}
     </select></label
   >

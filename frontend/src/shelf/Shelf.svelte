@@ -10,7 +10,7 @@
   import Slip from '../lib/Slip.svelte';
   import { guide } from '../sheet/guide.svelte';
   import { bringing } from './bringing.svelte';
-  import { calledOf } from './called';
+  import { calledOf, PART_FILES } from './called';
   import DrawingCard from './DrawingCard.svelte';
   import PartRow from './PartRow.svelte';
   import PartSlip from './PartSlip.svelte';
@@ -22,6 +22,8 @@
   let loaded = $state(false);
   let over = $state(false);
   let fresh = $state('');
+  /** Of which part that may be the next revision. */
+  let likely = $state('');
   let shown = $state<PartInfo | null>(null);
   let doomed = $state<DrawingInfo | null>(null);
   let basket = $state.raw<DrawingInfo[]>([]);
@@ -71,8 +73,9 @@
       fresh = key;
       search = '';
       await load();
-      const part = parts.find((p) => p.key === key);
-      if (part)
+      try {
+        const part = await api.part(key);
+        likely = part.likely ?? '';
         notices.say(
           `${part.name} is on the shelf`,
           [
@@ -80,6 +83,9 @@
             ...part.summary.remarks,
           ].join(' '),
         );
+      } catch (error) {
+        notices.refuse(error);
+      }
     };
     void bringing.bring(files, came, former);
   }
@@ -181,7 +187,7 @@
       bind:this={chooser}
       type="file"
       multiple
-      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip,.quill"
+      accept={`${PART_FILES},.quill`}
       hidden
       data-testid="part-file"
       onchange={(e) => {
@@ -317,7 +323,7 @@
           part={p}
           earlier={earlierOf(p)}
           fresh={p.key === fresh}
-          likely={parts.find((o) => o.key === p.likely)}
+          likely={p.key === fresh ? parts.find((o) => o.key === likely) : undefined}
           onshow={(part) => (shown = part)}
           onbring={(files) => bring(files, p.key)}
           ondo={done}

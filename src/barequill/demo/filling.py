@@ -76,13 +76,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             services.prefetch(made.drawing, made.drawing.front_sheet)
             services.thumbnail(made, made.drawing.front_sheet)
         # its drawing is offered the pedestal as it was changed
-        say("reading spindle-pedestal-b.step")
-        later = services.read(
-            "spindle-pedestal-b.step", FOLDER / "later" / "spindle-pedestal-b.step", former=keys["spindle-pedestal"]
-        )
-        later.done.wait()
-        if later.error is not None:
-            raise later.error
+        _read(services, FOLDER / "later" / "spindle-pedestal-b.step", say, keys["spindle-pedestal"])
         marker.write_text("1\n")
     finally:
         services.close()
@@ -90,15 +84,18 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
 
 def _bring(services: Services, stem: str, material: str, say: Callable[[str], object]) -> str:
     path = FOLDER / f"{stem}.step"
-    data = path.read_bytes()
-    key = content_key(data)
+    key = content_key(path.read_bytes())
+    _read(services, path, say)
+    services.store.set_part(key, {"material": material, "density": MATERIALS[material]})
+    return key
+
+
+def _read(services: Services, path: Path, say: Callable[[str], object], former: str = "") -> None:
     say(f"reading {path.name}")
-    job = services.read(path.name, path)
+    job = services.read(path.name, path, former=former)
     job.done.wait()
     if job.error is not None:
         raise job.error
-    services.store.set_part(key, {"material": material, "density": MATERIALS[material]})
-    return key
 
 
 def _hand(services: Services, wish: NewDrawing) -> Hand:

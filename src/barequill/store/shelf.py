@@ -39,10 +39,7 @@ class Shelf(Database):
     def part(self, key: str) -> PartRow:
         """A part by its key."""
         with self._session() as session:
-            row = session.get(PartRow, key)
-        if row is None:
-            raise NotFound("There is no such part", "It was removed from the shelf. Bring its file again.")
-        return row
+            return _on_shelf(session, key, "It was removed from the shelf. Bring its file again.")
 
     def keep_part(
         self,
@@ -107,9 +104,7 @@ class Shelf(Database):
             Where the directions are others by now.
         """
         with self._session(write=True) as session:
-            row = session.get(PartRow, key)
-            if row is None:
-                raise NotFound("There is no such part", "It was removed from the shelf.")
+            row = _on_shelf(session, key, "It was removed from the shelf.")
             if seen is not None and not isinstance(row.directions, Spoilt) and row.directions != seen:
                 raise StaleEdit(
                     "The directions have changed in another window",
@@ -122,7 +117,9 @@ class Shelf(Database):
     def newer(self) -> dict[str, str]:
         """By key of each part that has one, its newest revision: that which came last of those after which none comes."""
         with self._session() as session:
-            rows = list(session.execute(select(PartRow.key, PartRow.former, PartRow.created)))
+            columns = select(PartRow.key, PartRow.former, PartRow.created)
+            # asked with every act: most parts are revisions of none
+            rows = list(session.execute(columns.where(PartRow.former != "")))
         after: dict[str, list[str]] = {}
         came = {key: created for key, _, created in rows if isinstance(created, datetime)}
         for key, former, _ in rows:
@@ -149,9 +146,7 @@ class Shelf(Database):
             Where it cannot be one of that.
         """
         with self._session(write=True) as session:
-            row = session.get(PartRow, key)
-            if row is None:
-                raise NotFound("There is no such part", "It was removed from the shelf.")
+            row = _on_shelf(session, key, "It was removed from the shelf.")
             if former:
                 _check_former(session, row, former)
             row.former = former
@@ -160,9 +155,7 @@ class Shelf(Database):
     def remove_part(self, key: str) -> None:
         """Take a part off the shelf, where no drawing shows it."""
         with self._session(write=True) as session:
-            row = session.get(PartRow, key)
-            if row is None:
-                raise NotFound("There is no such part", "It was removed already.")
+            row = _on_shelf(session, key, "It was removed already.")
             for drawing in session.scalars(select(DrawingRow)):
                 if isinstance(drawing.parts, list) and key in drawing.parts:
                     about = drawing.about if isinstance(drawing.about, dict) else {}
@@ -182,6 +175,14 @@ class Shelf(Database):
             session.delete(row)
         for path in self._files(key):
             path.unlink(missing_ok=True)
+
+
+def _on_shelf(session: Session, key: str, what_to_do: str) -> PartRow:
+    """A part by its key; raises NotFound where it does not lie there."""
+    row = session.get(PartRow, key)
+    if row is None:
+        raise NotFound("There is no such part", what_to_do)
+    return row
 
 
 def likely_former(row: PartRow, rows: list[PartRow], by_file: bool = False) -> str:

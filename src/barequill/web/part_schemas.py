@@ -82,7 +82,8 @@ class PartInfo(Model):
     newest: str = ""
     """The newest revision of it, where it is not that itself."""
     likely: str = ""
-    """A part of which it may be the next revision, having the same number or name; where it is of none."""
+    """A part of which it may be the next revision, having the same number or name, where it is of none; told of one that is asked
+    for by itself."""
     damaged: str = ""
     """What of this cannot be read as it was kept, where something cannot."""
 

@@ -89,8 +89,8 @@ def _used() -> dict[str, int]:
 def list_parts() -> list[s.PartInfo]:
     """Parts on the shelf, newest first."""
     store = services().store
-    used, newest, rows = _used(), store.newer(), store.parts()
-    return [_info(r, used, newest, rows) for r in store.parts(request.args.get("search", ""))]
+    used, newest = _used(), store.newer()
+    return [_info(r, used, newest) for r in store.parts(request.args.get("search", ""))]
 
 
 @route(parts, "GET", "/parts/{key}", answer=s.PartInfo)

@@ -8,13 +8,7 @@
 {#if offered && !work.revising}
   <div class="offered" role="status">
     <span><b>A newer revision of {offered.name}</b> is on the shelf, from {offered.file_name}.</span>
-    <button
-      class="go"
-      onclick={() => {
-        work.revised = offered.part;
-        work.revising = true;
-      }}>See what would change</button
-    >
+    <button class="go" onclick={() => (work.revising = offered.part)}>See what would change</button>
     <button class="quiet" onclick={() => work.putOff.push(offered.by)}>Not now</button>
   </div>
 {/if}

@@ -4,6 +4,7 @@
   import { sizeWords } from '../../lib/format';
   import { notices } from '../../lib/notices.svelte';
   import Slip from '../../lib/Slip.svelte';
+  import { PART_FILES } from '../../shelf/called';
   import { bringing } from '../../shelf/bringing.svelte';
   import { interaction } from '../interaction.svelte';
   import { work } from '../work.svelte';
@@ -16,7 +17,7 @@
   let whole = $state<'moved' | 'stayed' | null>(null);
   let changes = $state.raw<string[]>([]);
   let chooser = $state<HTMLInputElement>();
-  const part = work.revised || work.partKey;
+  const part = work.revising;
   let now = $derived(parts.find((p) => p.key === part));
   let newest = $derived(work.state?.newer?.find((n) => n.part === part)?.by ?? '');
   let name = $derived(work.state?.document.parts?.find((p) => p.key === part)?.name ?? '');
@@ -69,8 +70,7 @@
   }
 
   function close() {
-    work.revising = false;
-    work.revised = '';
+    work.revising = '';
   }
 </script>
 
@@ -123,7 +123,7 @@
     <input
       bind:this={chooser}
       type="file"
-      accept=".step,.stp,.p21,.iges,.igs,.brep,.brp,.zip"
+      accept={PART_FILES}
       hidden
       data-testid="revision-file"
       onchange={(e) => {

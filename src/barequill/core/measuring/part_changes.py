@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from ..drawing.geometrical.language import figure_text
 from ..features.faces import words_of_face
 from ..part.matching import Matching
 from ..part.model import Array, Part
@@ -100,4 +101,4 @@ def _moved_by(old: Part, new: Part, row: int, other: int, found: Matching) -> fl
 
 
 def _length(mm: float) -> str:
-    return f"{mm:.3f}".rstrip("0").rstrip(".")
+    return figure_text(round(mm, 3))
