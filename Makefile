@@ -3,11 +3,11 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 UV := uv==0.13.9
-# tests in a browser have the machine to themselves; one that fails is tried once more and told of; all others run side by side after
-SCREENS := tests/test_browser.py tests/test_screens.py tests/test_sections.py tests/test_closeups.py tests/test_rows.py tests/test_sign_screens.py tests/test_sheet_screens.py tests/test_list_screens.py
-# those that take longest begin, so that both hands are busy to the end
-LONG := tests/test_siege.py tests/test_truth.py tests/test_cutting.py tests/test_work.py tests/test_awkward.py tests/test_part.py tests/test_demo.py
-TOGETHER := -n 2 --dist loadfile --no-loadscope-reorder $(LONG) $(filter-out $(SCREENS) $(LONG),$(wildcard tests/test_*.py))
+# those in a browser begin, then those that take longest, so that both hands are busy to the end
+SCREENS := screens keyboard browser sections closeups rows sign_screens sheet_screens list_screens
+LONG := truth siege awkward cutting matching outlines helices demo revisions setting_up bounds keeping reaching
+FIRST := $(patsubst %,tests/test_%.py,$(SCREENS) $(LONG))
+PYTEST := $(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder $(FIRST) $(filter-out $(FIRST),$(wildcard tests/test_*.py))
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/display/fonts/osifont.ttf
 
@@ -24,14 +24,13 @@ serve: $(VENV)/.ready $(STATIC)
 
 test:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.ready-dev $(STATIC) chromium lint
-	$(BIN)/pytest --reruns 1 -rR $(SCREENS)
-	$(BIN)/pytest $(TOGETHER)
+	$(PYTEST) -rR
 
 $(VENV)/.installed: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	$(BIN)/pip install --quiet --disable-pip-version-check "$(UV)"
-	$(BIN)/uv pip install --quiet --python $(BIN)/python -r requirements.txt
-	$(BIN)/uv pip install --quiet --python $(BIN)/python --no-deps -e .
+	$(BIN)/uv pip install --quiet --compile-bytecode --python $(BIN)/python -r requirements.txt
+	$(BIN)/uv pip install --quiet --compile-bytecode --python $(BIN)/python --no-deps -e .
 	touch $@
 
 $(VENV)/.ready: $(VENV)/.installed $(LOOPS)
@@ -41,7 +40,7 @@ $(VENV)/.ready: $(VENV)/.installed $(LOOPS)
 	touch $@
 
 $(VENV)/.tools: $(VENV)/.installed requirements-dev.txt
-	$(BIN)/uv pip install --quiet --python $(BIN)/python -r requirements-dev.txt
+	$(BIN)/uv pip install --quiet --compile-bytecode --python $(BIN)/python -r requirements-dev.txt
 	touch $@
 
 $(VENV)/.ready-dev: $(VENV)/.ready $(VENV)/.tools
@@ -88,7 +87,7 @@ clean:
 
 # all tests, as far as they go: every random case, every kill, a wheel in an environment of its own
 proof: $(VENV)/.ready-dev $(STATIC) chromium
-	BAREQUILL_AT_LENGTH=1 $(BIN)/pytest $(TOGETHER)
+	BAREQUILL_AT_LENGTH=1 $(PYTEST) -rR
 
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev

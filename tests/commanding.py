@@ -9,7 +9,7 @@ from unittest.mock import patch
 
 from click.testing import CliRunner
 
-from barequill import cli, issuing
+from barequill import cli, issuing, watching
 from barequill.core import Part, read_part
 
 
@@ -52,6 +52,7 @@ def run(*words: str, cwd: Path | None = None) -> Told:
         contextlib.chdir(cwd or Path.cwd()),
         patch.object(issuing, "reading", _reading),
         patch.object(cli, "reading", _reading),
+        patch.object(watching, "Reading", lambda path, _: _reading(str(path))),
     ):
         done = CliRunner().invoke(cli.main, list(words))
     return Told(done.exit_code, done.stdout, done.stderr)

@@ -68,6 +68,13 @@ def browser() -> Iterator[Browser]:
         made.close()
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What is tried in a browser waits for another program: where it fails it is tried once more, and told of."""
+    for item in items:
+        if "browser" in getattr(item, "fixturenames", ()):
+            item.add_marker(pytest.mark.flaky(reruns=1))
+
+
 def pytest_terminal_summary(terminalreporter) -> None:
     """Why a test failed that was tried once more, so that it can be looked into."""
     for report in terminalreporter.getreports("rerun"):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -17,6 +18,7 @@ from barequill.core.errors import UserError
 from barequill.core.features.helices import helices_of
 from barequill.core.features.listing import features_of
 from barequill.demo import shapes
+from tools.common import at_length
 from tools.made_parts import bodies
 from tools.plates import of
 from tools.sheets import done, id_of
@@ -65,12 +67,12 @@ def nut(foot: float = 1.0, turns: float = 11) -> Any:
 
 def test_a_modelled_thread_is_known_by_its_pitch_diameters_and_hand() -> None:
     for shape, major, minor, pitch, internal, left in (
-        (bolt(), 12.0, 10.0, 1.75, False, False),
-        (bolt(left=True), 12.0, 10.0, 1.75, False, True),
-        (nut(), 9.6, 8.4, 1.25, True, False),
-        (nut(-1.7, 16), 9.6, 8.4, 1.25, True, False),
-    ):
-        (found,) = helices_of(bodies(shape))
+        (bolt, 12.0, 10.0, 1.75, False, False),
+        (partial(bolt, True), 12.0, 10.0, 1.75, False, True),
+        (nut, 9.6, 8.4, 1.25, True, False),
+        (partial(nut, -1.7, 16), 9.6, 8.4, 1.25, True, False),
+    )[:: at_length(3, 1)]:
+        (found,) = helices_of(bodies(shape()))
         assert (found.major, found.minor, found.pitch) == pytest.approx((major, minor, pitch), abs=2e-3)
         assert (found.internal, found.left) == (internal, left)
         assert abs(found.axis[2]) == pytest.approx(1.0, abs=1e-6)

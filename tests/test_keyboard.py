@@ -10,9 +10,7 @@ import pypdfium2
 import pytest
 from playwright.sync_api import Page, expect
 
-from tools.common import DEMO_PARTS
-
-from .browsing import Paper
+from .browsing import Paper, bring
 
 AXE = Path(__file__).parents[1] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -75,15 +73,7 @@ def state_size(page: Page, paper: Paper, view: str, words: str, keys: list[str])
 
 
 def test_a_whole_drawing_is_made_by_keys_alone(server: str, page: Page) -> None:
-    file = {
-        "name": "pedestal.step",
-        "mimeType": "x/step",
-        "buffer": (DEMO_PARTS / "spindle-pedestal.step").read_bytes(),
-    }
-    job = page.request.post(f"{server}/api/parts", multipart={"file": file}).json()
-    while page.request.get(f"{server}/api/jobs/{job['id']}").json()["state"] == "working":
-        page.wait_for_timeout(100)
-    key = page.request.get(f"{server}/api/jobs/{job['id']}").json()["part"]
+    key = bring(server, page, "spindle-pedestal")
     page.goto(server)
     expect(page.get_by_role("heading", name="Parts")).to_be_visible()
     assert not faults(page)
@@ -183,8 +173,13 @@ def test_several_things_are_chosen_moved_changed_and_removed_in_one_step_each(co
 
 def test_a_section_and_three_sizes_take_fewer_than_sixty_keys(server: str, page: Page) -> None:
     """What is pointed at is found by its name, and what hangs on it stands beside its view without an arrow key."""
-    part = next(p for p in page.request.get(f"{server}/api/parts").json() if p["name"] == "Spindle pedestal")
-    wish = {"part": part["key"], "size": "A2", "scale": 1.0, "views": ["front", "top"], "centres": False}
+    wish = {
+        "part": bring(server, page, "spindle-pedestal"),
+        "size": "A2",
+        "scale": 1.0,
+        "views": ["front", "top"],
+        "centres": False,
+    }
     made = page.request.post(f"{server}/api/drawings", data=wish).json()
     page.goto(f"{server}/#/drawing/{made['id']}")
     expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
@@ -202,9 +197,7 @@ def test_a_section_and_three_sizes_take_fewer_than_sixty_keys(server: str, page:
         press(opener)
         expect(page.get_by_label("Find", exact=True)).to_be_focused()
         # no key has the sign: what is called Ø40 is found as o40 too
-        press(*words)
-        page.wait_for_timeout(300)
-        press("Enter")
+        press(*words, "Enter")
 
     looked_for("/", "front")
     looked_for("/", "cut thr")
@@ -213,7 +206,6 @@ def test_a_section_and_three_sizes_take_fewer_than_sixty_keys(server: str, page:
     paper.settle()
     for words in ("o40", "left", "lower"):
         looked_for(".", words)
-        page.wait_for_timeout(300)
         press("Space")
         expect(page.locator(".word")).to_contain_text(re.compile("diameter|length"))
         press("Enter")

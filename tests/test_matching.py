@@ -13,7 +13,7 @@ from tools.random_revisions import KINDS, random_pair
 from tools.revisions import BASES, Pair, pairs
 
 
-@pytest.fixture(scope="module", params=BASES)
+@pytest.fixture(scope="module", params=at_length(("plate", "cover"), BASES))
 def changes(request) -> list[Pair]:
     return list(pairs(request.param))
 
@@ -81,7 +81,7 @@ def test_references_made_before_still_find_their_entities() -> None:
 def test_of_pairs_at_random_none_is_tied_wrongly(kind) -> None:
     """By what the maker of the pair knows; all that only stands elsewhere follows, and what is mirrored waits to be asked."""
     right = total = 0
-    for seed in range(at_length(2, 12)):
+    for seed in range(at_length(1, 12)):
         pair = random_pair(kind, seed)
         found = matching(pair.old, pair.new)
         for one, to in pair.true.items():

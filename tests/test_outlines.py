@@ -16,7 +16,7 @@ from barequill.core.projection.piercing import runs_into
 from barequill.core.projection.strands import strands_of
 from barequill.demo import shapes
 from tools.awkward_parts import solid_of
-from tools.common import demo_file, part_of
+from tools.common import at_length, demo_file, part_of
 from tools.made_parts import bodies, dome, ring
 from tools.random_shells import LOOKS, crosses_itself, lofted, turned
 from tools.truth import LEAST, judge, sample
@@ -409,7 +409,9 @@ def test_a_shell_whose_skin_passes_through_itself_is_known_as_such() -> None:
     assert not crosses_itself(sample([solid_of(lofted(14, 0.0, 4))], 2e-4))
 
 
-@pytest.mark.parametrize("make", [*(partial(lofted, 2, t, 4) for t in (0.0, 1e-6, 1e-3)), partial(turned, 8, 1e-9, 2)])
+@pytest.mark.parametrize(
+    "make", [*(partial(lofted, 2, t, 4) for t in at_length([1e-6], [0.0, 1e-6, 1e-3])), partial(turned, 8, 1e-9, 2)]
+)
 def test_where_seams_of_a_shell_lie_in_the_outline_they_are_it(make) -> None:
     # four patches that meet at up to 0.006 to both sides, so that none turns away by itself; and two whose normals are a guess
     # at the pole

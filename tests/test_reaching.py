@@ -140,10 +140,10 @@ def test_what_a_spoilt_file_says_is_looked_through_once() -> None:
         b"#" * 9,
         b"( \n" * 9,
     ):
-        data = b"DOCUMENT_FILE " + piece * (3_000_000 // len(piece))
+        data = b"DOCUMENT_FILE " + piece * (1_000_000 // len(piece))
         start = time.process_time()
         alone = references.standing_alone(data, {"a": "file-1.stp"})
-        assert time.process_time() - start < 8 and b"DOCUMENT_FILE" not in alone
+        assert time.process_time() - start < 3 and b"DOCUMENT_FILE" not in alone
 
 
 @pytest.mark.parametrize(

@@ -157,7 +157,9 @@ def test_there_and_back_again_is_the_same_drawing(base: str) -> None:
 def test_a_part_that_a_drawing_can_go_back_to_is_not_removed(app) -> None:
     """It shows another revision of it now; what is unlike takes nothing along, and that is told before."""
     client = app.test_client()
-    one, two = (bring(client, f"{s}.step", demo_file(s).read_bytes())["part"] for s in ("angled-keeper", "pawl"))
+    # files of its own: other tests draw the parts as they are
+    files = [(f"{s}.step", demo_file(s).read_bytes() + b"\n") for s in ("angled-keeper", "pawl")]
+    one, two = (bring(client, *file)["part"] for file in files)
     state = client.post("/api/drawings", json={"part": one, "views": ["front", "top"]}).get_json()
     wish = {"act": "take_revision", "part": one, "by": two}
     words = client.post(f"/api/drawings/{state['id']}/preview", json={"act": wish}).get_json()["words"]

@@ -49,6 +49,7 @@ def test_the_shelf_finds_shows_and_keeps_what_is_set(server: str, page: Page) ->
     page.goto(server)
     expect(page.locator(".part", has_text="Catch box")).to_be_visible()
     page.keyboard.press("/")
+    expect(page.get_by_label("Find drawings and parts")).to_be_focused()
     page.keyboard.type("wl-205")
     expect(page.locator(".part")).to_have_count(1)
     expect(page.locator(".part")).to_contain_text("Pawl")

@@ -79,6 +79,7 @@ def test_it_is_asked_what_becomes_of_views_that_hang_on_one_that_is_removed(serv
     slip = page.get_by_role("dialog")
     expect(slip.get_by_role("listitem")).to_have_count(2)
     page.keyboard.press("Escape")
+    expect(slip).to_have_count(0)
     assert len(services.views()) == 3
     page.keyboard.press("Delete")
     slip.get_by_role("button", name="Keep what can stay").click()

@@ -32,7 +32,7 @@ from barequill.core.reading.step import read_step
 from barequill.core.standards.sheets import drawing_space
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import break_in_view
-from tools.common import demo_file
+from tools.common import at_length, demo_file
 from tools.made_parts import bodies
 from tools.revisions import built
 from tools.sheets import DrawnPart, done, id_of
@@ -106,7 +106,7 @@ def test_lengths_across_breaks_and_in_details_are_the_kernels() -> None:
             assert np.linalg.norm(known - p, axis=1).min() < 1e-6
             ends.setdefault(tuple(np.round(p, 3)), (e.ref, name, known[np.linalg.norm(known - p, axis=1).argmin()]))
     cases = within = 0
-    for (r1, n1, p), (r2, n2, q) in list(combinations(ends.values(), 2))[::7]:
+    for (r1, n1, p), (r2, n2, q) in list(combinations(ends.values(), 2))[:: at_length(3, 1) * 7]:
         for axis, direction in ((0, "horizontal"), (2, "vertical")):
             expected = abs(p[axis] - q[axis])
             if expected < 1e-6:
@@ -122,7 +122,7 @@ def test_lengths_across_breaks_and_in_details_are_the_kernels() -> None:
             assert abs(np.diff(feet[:, 0 if axis == 0 else 1])[0]) == pytest.approx(2.0 * expected, abs=1e-6)
             assert value == pytest.approx(expected, abs=1e-6)
             within += 1
-    assert cases >= 40 and within >= 5
+    assert cases >= at_length(40, 120) and within >= 5
 
 
 def test_lengths_along_an_auxiliary_view_are_those_of_its_edges() -> None:

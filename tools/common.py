@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 from pathlib import Path
+from typing import Any
 
 from barequill.core import Part, read_part
 from barequill.demo.filling import FOLDER as DEMO_PARTS
@@ -25,8 +26,8 @@ AT_LENGTH = bool(os.environ.get("BAREQUILL_AT_LENGTH"))
 """Whether tests go as far as they can: ``make proof`` wants that, ``make test`` is to be quick."""
 
 
-def at_length(few: int, many: int) -> int:
-    """How many of a kind a test tries: a few, or where proof is wanted many."""
+def at_length(few: Any, many: Any) -> Any:
+    """What of a kind a test tries, or how many: a few, or where proof is wanted all."""
     return many if AT_LENGTH else few
 
 

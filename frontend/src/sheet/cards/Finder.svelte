@@ -84,8 +84,8 @@
           })),
         ],
   );
-  let found = $derived.by(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  function answers(typed: string): Entry[] {
+    const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
     const rank = (name: string) =>
       name.startsWith(words.join(' '))
         ? 0
@@ -108,7 +108,10 @@
       .sort((a, b) => a.rank - b.rank)
       .map(({ e }) => e)
       .slice(0, 10);
-  });
+  }
+  let found = $derived(answers(text));
+  /** Whether an arrow key chose among what answers; else Enter takes the first of what answers to all that was typed. */
+  let chosen = false;
 
   const collection = $derived(
     useListCollection({
@@ -127,6 +130,18 @@
       /* the acts are still there */
     }
   });
+
+  function keys(event: KeyboardEvent) {
+    event.stopPropagation();
+    if (event.key.startsWith('Arrow')) chosen = true;
+    else if (event.key !== 'Enter') chosen = false;
+    else if (!chosen) {
+      // keys may be faster than what is shown
+      const first = answers((event.currentTarget as HTMLInputElement).value).find((e) => !e.why);
+      event.preventDefault();
+      take(first);
+    }
+  }
 
   function take(e: Entry | undefined) {
     if (!e || e.why) return;
@@ -148,7 +163,7 @@
     placeholder={pointing ? 'Point at: Ø40, left edge, hole 3' : 'Find an act, view, size or drawing'}
   >
     <Combobox.Control>
-      <Combobox.Input class="field" aria-label="Find" onkeydown={(e) => e.stopPropagation()} />
+      <Combobox.Input class="field" aria-label="Find" onkeydown={keys} />
     </Combobox.Control>
     <Combobox.Content>
       {#each collection.items as e (e.value)}
