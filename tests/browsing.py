@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
@@ -164,9 +165,13 @@ def typed(page: Page, name: re.Pattern[str], text: str) -> None:
 
 def bring(server: str, page: Page, stem: str) -> str:
     """The key of a demo part, brought to the shelf."""
+    return bring_file(server, page, DEMO_PARTS / f"{stem}.step")
+
+
+def bring_file(server: str, page: Page, path: Path) -> str:
+    """The key of a part file, brought to the shelf."""
     base = f"{server}/api"
-    name = {"name": f"{stem}.step", "mimeType": "application/step"}
-    data = {"file": name | {"buffer": (DEMO_PARTS / f"{stem}.step").read_bytes()}}
+    data = {"file": {"name": path.name, "mimeType": "application/octet-stream", "buffer": path.read_bytes()}}
     job = page.request.post(f"{base}/parts", multipart=data).json()
     for _ in range(200):
         job = page.request.get(f"{base}/jobs/{job['id']}").json()

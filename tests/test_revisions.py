@@ -16,14 +16,17 @@ from barequill.core.acts import ActContext as Tools
 from barequill.core.acts import NewDrawing, PickJson, PullDimension, new_drawing
 from barequill.core.acts.cut_view import CutPoint, CutView
 from barequill.core.acts.items import ListParts
+from barequill.core.acts.seat_anew import SeatAnew, adrift
 from barequill.core.acts.state_table import StateListTable
 from barequill.core.acts.take_revision import TakeRevision
 from barequill.core.arranging.remarks import remarks_on
 from barequill.core.display import Text
 from barequill.core.drawing import Drawing, apply
-from barequill.core.errors import BadOperation
+from barequill.core.drawing.operations import ChangeAnnotation
+from barequill.core.errors import BadOperation, UserError
 from barequill.core.measuring.measuring import measure
 from barequill.core.part.matching import matched
+from barequill.core.sheet.elements import solved
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.cutting_lines import run_of
 from barequill.core.views.placed_view import ProjectionCache
@@ -135,9 +138,9 @@ def test_what_is_gone_is_loose_and_all_else_follows() -> None:
     after = shelf.taken()
     ink = draw_sheet(after, after.front_sheet, shelf.projections)
     sizes = [e for e in ink.elements if e.kind == "dimension"]
-    assert [e.words.startswith("?") or "?" in e.words for e in sizes] == [False, True]
+    assert [e.words for e in sizes] == ["Ø16", "loose Ø6"]
     remarks = remarks_on(ink, shelf.projections.placed_views(after, after.front_sheet))
-    assert [r.words for r in remarks if r.on == sizes[1].id] == ["A size is loose: what it hung on is gone"]
+    assert [r.words for r in remarks if r.on == sizes[1].id] == ["The size Ø6 is loose: what it hung on is gone"]
     words = TakeRevision(part=shelf.keys[0], by=shelf.keys[1]).preview(shelf.drawing, Tools(shelf.projections)).words
     assert "gone" in words
     with pytest.raises(BadOperation, match="shows it already"):
@@ -284,6 +287,62 @@ def test_what_cannot_come_before_a_part_is_refused_and_one_that_goes_leaves_no_g
         assert client.get(f"/api/parts/{three}").get_json()["former"] == one
     for key in (two, three):
         former(key, "")
+
+
+def test_what_is_loose_stands_where_it_was_and_is_seated_anew_on_a_likely_place_or_another() -> None:
+    """A ring of six holes turned by 0.5 rad: of each hole the two nearest ends of arcs of 0.5 and π/3 − 0.5 are named first."""
+
+    def flange(turn: float):
+        places = [
+            (50 + 22 * math.cos(turn + k * math.pi / 3), 30 + 22 * math.sin(turn + k * math.pi / 3)) for k in range(6)
+        ]
+        block = shapes.cut(shapes.box((0, 0, 0), (100, 60, 10)), shapes.cylinder((50, 30, -1), (0, 0, 1), 10, 12))
+        return shapes.cut(block, *(shapes.cylinder((x, y, -1), (0, 0, 1), 4, 12) for x, y in places))
+
+    shelf = Shelf(flange(0.0), flange(0.5), views=["front", "top"], centres=True)
+    bolt, bore = shelf.ref("round", (72, 30, 10)), shelf.ref("round", (50, 30, 10))
+    shelf.pull("top", (bolt, "centre"), (bore, "centre"))
+    before = shelf.drawing.front_sheet.annotations[-1]
+    shelf.drawing = apply(
+        shelf.drawing, ChangeAnnotation(id=before.id, changes={"tolerance": {"kind": "symmetric", "upper": 0.1}})
+    )
+    tools, placed = Tools(shelf.projections), solved(shelf.drawing, shelf.drawing.front_sheet, shelf.projections)
+    now = shelf.taken()
+    found = {a.id: a for a in adrift(now, tools)}
+    marks = [a.id for a in now.front_sheet.annotations if a.kind == "centre_mark"]
+    assert len(found) == 11 and len([m for m in marks if m in found]) == 6, "four lines, six marks, one size"
+    own = found[before.id]
+    assert own.words == placed[before.id][0].words == "22 ±0.1" and own.gone == (bolt,)
+    drawn = solved(now, now.front_sheet, shelf.projections)[before.id][0]
+    assert drawn.loose and drawn.foot == pytest.approx(placed[before.id][0].run.foot, abs=0.01)
+
+    def step(seat) -> float:
+        part = shelf.parts[shelf.keys[1]]
+        centre = part.edges[part.index[seat.refs[bolt]][1]].curve.origin
+        return math.dist(centre[:2], (72, 30))
+
+    # chords of a circle of 22
+    assert [step(s) for s in own.seats[:2]] == pytest.approx([44 * math.sin(t / 2) for t in (0.5, math.pi / 3 - 0.5)])
+    seated = done(shelf.projections, now, SeatAnew(id=own.id, refs=own.seats[0].refs))
+    anew = seated.front_sheet.annotation(own.id)
+    assert anew.was is None and anew.tolerance == shelf.drawing.front_sheet.annotation(own.id).tolerance
+    again = solved(seated, seated.front_sheet, shelf.projections)[own.id][0]
+    assert not again.loose and again.words == "22 ±0.1", "as far from the middle of the ring"
+    assert bolt not in {r for a in adrift(seated, tools) for r in a.gone}, "its mark hung on the same"
+    # the wall of a hole is meant where its rim is pointed at, and the other way round
+    line = next(a for a in found.values() if a.words != own.words and a.id not in marks)
+    rims = [e for e in shelf.parts[shelf.keys[1]].edges if e.curve.full_turn and e.curve.radius == 4]
+    walls = done(
+        shelf.projections, now, SeatAnew(id=line.id, refs={r: e.ref for r, e in zip(line.gone, rims, strict=False)})
+    )
+    assert all(r.startswith("F") for r in walls.front_sheet.annotation(line.id).refs)
+    for refs, why in (
+        ({"E0": bore}, "not loose"),
+        ({bolt: "E0000000000"}, "not there"),
+        ({bolt: bore}, "cannot hang there"),
+    ):
+        with pytest.raises(UserError, match=why):
+            done(shelf.projections, now, SeatAnew(id=own.id, refs=refs))
 
 
 def test_a_folder_is_watched_for_newer_files(tmp_path, monkeypatch) -> None:

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from .browsing import DEMO_PARTS, Services, draw
+from barequill.demo import shapes
+from tools.made_parts import write_shape
+
+from .browsing import DEMO_PARTS, Services, bring_file, draw
 from .browsing import page as page
 
 
@@ -127,3 +131,50 @@ def test_a_newer_file_of_a_part_is_offered_shown_beforehand_taken_by_keys_and_un
         expect(offer).to_have_count(0)
     finally:
         page.request.patch(f"{server}/api/parts/{later}", data={"former": ""})
+
+
+def test_what_a_revision_left_loose_is_seated_on_what_is_named_or_pointed_at(
+    server: str, page: Page, tmp_path: Path
+) -> None:
+    """Two bores of three move each its own way: nobody can say which is which."""
+
+    def plate(name: str, *bores: tuple[float, float]) -> Path:
+        cuts = [shapes.cylinder((x, y, -1), (0, 0, 1), 5, 12) for x, y in bores]
+        return write_shape(tmp_path / name, shapes.cut(shapes.box((0, 0, 0), (120, 60, 10)), *cuts))
+
+    old = bring_file(server, page, plate("a.step", (20, 20), (50, 40), (90, 15)))
+    new = bring_file(server, page, plate("b.step", (20, 20), (60, 25), (96, 41)))
+    wish = {"part": old, "size": "A3", "scale": 1.0, "views": ["front", "top"]}
+    made = page.request.post(f"{server}/api/drawings", data=wish).json()
+    taken = {"edit": made["edit"], "act": {"act": "take_revision", "part": old, "by": new}}
+    page.request.post(f"{server}/api/drawings/{made['id']}/acts", data=taken)
+    page.goto(f"{server}/#/drawing/{made['id']}")
+    services = Services(page)
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
+
+    def loose() -> list[dict]:
+        return page.request.get(f"{server}/api/drawings/{made['id']}/loose").json()
+
+    before = loose()
+    assert {a["words"] for a in before} == {"centre line", "centre mark"} and len(before) == 4
+    page.get_by_role("button", name="Check").click()
+    flags = page.get_by_role("button", name=re.compile("is loose$"))
+    expect(flags).to_have_count(4)
+    # by keys: the likeliest place, and the line in the other view that went the same way
+    seat = page.get_by_role("button", name=re.compile("^Ø10, moved X 10, Y −15")).first
+    seat.focus()
+    expect(page.locator(".board [data-element]").first).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(flags).to_have_count(2)
+    page.keyboard.press("Control+z")
+    expect(flags).to_have_count(4)
+    page.keyboard.press("Control+Shift+z")
+    expect(flags).to_have_count(2)
+    # by the mouse: the rim of the other bore, 5 to the right of its middle
+    mark = next(a for a in loose() if a["words"] == "centre mark")
+    view = next(a["on"] for a in services.marks("centre_mark") if a["id"] == mark["id"])
+    page.get_by_role("button", name="Point at another place").nth([a["id"] for a in loose()].index(mark["id"])).click()
+    x0, y0, _, _ = services.box(view)
+    services.click(x0 + 96 + 5, y0 + 41)
+    expect(flags).to_have_count(1)
+    assert mark["id"] not in {a["id"] for a in loose()}

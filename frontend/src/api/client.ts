@@ -182,6 +182,7 @@ export const api = {
   removeOwn: (id: number) => told(http.DELETE('/api/own/{id}', { params: { path: { id } } })),
   frames: (id: number, act: FrameAct) =>
     told(http.POST('/api/drawings/{id}/frames', { params: { path: { id } }, body: { act } })),
+  loose: (id: number) => told(http.GET('/api/drawings/{id}/loose', { params: { path: { id } } })),
   features: (id: number, sheet: string) =>
     told(http.GET('/api/drawings/{id}/sheets/{sheet}/features', { params: { path: { id, sheet } } })),
   progress: (id: number, sheet: string) =>

@@ -329,6 +329,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/loose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is loose since a part changed, with the places where it may hang, the likeliest first. */
+        get: operations["loose_of_drawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/sheets/{sheet}/progress": {
         parameters: {
             query?: never;
@@ -738,7 +755,7 @@ export interface components {
             /** Edit */
             edit: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SeatAnew"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
         };
@@ -905,6 +922,8 @@ export interface components {
         };
         /** AnnotationChanges */
         AnnotationChanges: {
+            /** @default null */
+            was?: components["schemas"]["RemainsChanges"] | null;
             /** @default null */
             foot?: components["schemas"]["FootChanges"] | null;
             /**
@@ -1825,6 +1844,8 @@ export interface components {
             /** On */
             on: string;
             /** @default null */
+            was?: components["schemas"]["Remains"] | null;
+            /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
              * Angle
@@ -1883,6 +1904,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1911,6 +1934,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2691,6 +2716,8 @@ export interface components {
             /** On */
             on: string;
             /** @default null */
+            was?: components["schemas"]["Remains"] | null;
+            /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
              * Angle
@@ -2741,6 +2768,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
@@ -3002,6 +3031,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3525,6 +3556,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3616,6 +3649,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
@@ -4332,6 +4367,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4489,6 +4526,8 @@ export interface components {
             /** On */
             on: string;
             /** @default null */
+            was?: components["schemas"]["Remains"] | null;
+            /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
              * Angle
@@ -4534,6 +4573,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4831,6 +4872,8 @@ export interface components {
             /** On */
             on: string;
             /** @default null */
+            was?: components["schemas"]["Remains"] | null;
+            /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
              * Angle
@@ -4948,6 +4991,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
@@ -5258,6 +5303,22 @@ export interface components {
              * @default null
              */
             partial?: boolean | null;
+        };
+        /**
+         * LooseJson
+         * @description Something that is loose since its part changed: what it said, which references are gone, and up to three places for it.
+         */
+        LooseJson: {
+            /** Id */
+            id: string;
+            /** Sheet */
+            sheet: string;
+            /** Words */
+            words: string;
+            /** Gone */
+            gone: string[];
+            /** Seats */
+            seats: components["schemas"]["SeatJson"][];
         };
         /**
          * MakeExact
@@ -5716,6 +5777,8 @@ export interface components {
             /** On */
             on: string;
             /** @default null */
+            was?: components["schemas"]["Remains"] | null;
+            /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
              * Angle
@@ -5786,6 +5849,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6412,6 +6477,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6702,7 +6769,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SeatAnew"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -7148,6 +7215,60 @@ export interface components {
             unit: "mm" | "cm" | "m" | "inch";
         };
         /**
+         * Remains
+         * @description What an annotation said, and where it said it, when it last hung on something: in the revision ``part``. ``at``: sheet mm
+         *     from the place of its view; ``refs``: by what they are called in the annotation now, what they were called there.
+         */
+        Remains: {
+            /** Part */
+            part: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Refs
+             * @default {}
+             */
+            refs?: {
+                [key: string]: string;
+            };
+        };
+        /** RemainsChanges */
+        RemainsChanges: {
+            /**
+             * Part
+             * @default null
+             */
+            part?: string | null;
+            /**
+             * Words
+             * @default null
+             */
+            words?: string | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Refs
+             * @default null
+             */
+            refs?: {
+                [key: string]: string;
+            } | null;
+        };
+        /**
          * RemarkJson
          * @description What a checker would mark, and the element that it is about.
          */
@@ -7471,6 +7592,42 @@ export interface components {
             w: number;
             /** H */
             h: number;
+        };
+        /**
+         * SeatAnew
+         * @description Hang annotation ``id`` on others in place of the references that are gone (``refs``): what it says beside its figure, its
+         *     tolerance, style and place stay, and what has hung on the same goes along. ``alike``: all else that is loose and for which the
+         *     same step leads to one place is seated there too.
+         */
+        SeatAnew: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "seat_anew";
+            /** Id */
+            id: string;
+            /** Refs */
+            refs: {
+                [key: string]: string;
+            };
+            /**
+             * Alike
+             * @default false
+             */
+            alike?: boolean;
+        };
+        /**
+         * SeatJson
+         * @description A place where something that is loose may hang: by reference that is gone what it would be, and what speaks for it.
+         */
+        SeatJson: {
+            /** Refs */
+            refs: {
+                [key: string]: string;
+            };
+            /** Words */
+            words: string;
         };
         /**
          * SectionJson
@@ -8754,6 +8911,8 @@ export interface components {
             /** On */
             on: string;
             /** @default null */
+            was?: components["schemas"]["Remains"] | null;
+            /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
              * Angle
@@ -8843,6 +9002,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8942,6 +9103,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
@@ -9203,6 +9366,8 @@ export interface components {
             /** On */
             on: string;
             /** @default null */
+            was?: components["schemas"]["Remains"] | null;
+            /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
              * Angle
@@ -9251,6 +9416,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
@@ -9810,6 +9977,8 @@ export interface components {
             id: string;
             /** On */
             on: string;
+            /** @default null */
+            was?: components["schemas"]["Remains"] | null;
             /** @default null */
             foot?: components["schemas"]["Foot"] | null;
             /**
@@ -10722,6 +10891,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StockJson"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loose_of_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LooseJson"][];
                 };
             };
             /** @description Problem */

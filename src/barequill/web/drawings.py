@@ -10,6 +10,7 @@ from dataclasses import asdict
 from flask import Blueprint, Response, request
 
 from ..core.acts.planning import planned
+from ..core.acts.seat_anew import adrift
 from ..core.drawing import Dimension, Drawing, Operation
 from ..core.drawing.annotations.hole_note import HoleNote
 from ..core.drawing.title_fields import field_values
@@ -278,6 +279,22 @@ def features_of_sheet(id: int, sheet: str) -> list[s.StockJson]:
     if use is None:
         return []
     return [s.StockJson(**asdict(x)) for x in inventory(services().acting.projections.part(use.key), drawing)]
+
+
+@route(drawings, "GET", "/drawings/{id}/loose", answer=list[s.LooseJson])
+def loose_of_drawing(id: int) -> list[s.LooseJson]:
+    """What is loose since a part changed, with the places where it may hang, the likeliest first."""
+    found = adrift(services().store.get(id).drawing, services().acting)
+    return [
+        s.LooseJson(
+            id=a.id,
+            sheet=a.sheet,
+            words=a.words,
+            gone=list(a.gone),
+            seats=[s.SeatJson(refs=p.refs, words=p.words) for p in a.seats],
+        )
+        for a in found
+    ]
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])

@@ -97,6 +97,23 @@ class RemarkJson(Model):
     """It lies on something, and can be put elsewhere by one act."""
 
 
+class SeatJson(Model):
+    """A place where something that is loose may hang: by reference that is gone what it would be, and what speaks for it."""
+
+    refs: dict[str, str]
+    words: str
+
+
+class LooseJson(Model):
+    """Something that is loose since its part changed: what it said, which references are gone, and up to three places for it."""
+
+    id: str
+    sheet: str
+    words: str
+    gone: list[str]
+    seats: list[SeatJson]
+
+
 class BreakJson(Model):
     """A stretch taken out of a view: a place on each of its break lines, sheet mm, y down; what its ends are held to."""
 

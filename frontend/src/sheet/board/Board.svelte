@@ -49,6 +49,12 @@
       (e) => !interaction.preview.length || !(gesture?.hides?.has(e.id) || interaction.hides.includes(e.id)),
     ),
   );
+  /** What has lost that on which it hung is shown as such. */
+  let lost = $derived(
+    new Set(
+      work.annotations.filter((a) => a.was && work.ink?.remarks.some((r) => r.on === a.id)).map((a) => a.id),
+    ),
+  );
   let chosen = $derived(
     selected.ids.flatMap((id) => (gesture?.hides?.has(id) ? [] : (work.elements.get(id) ?? []))),
   );
@@ -304,7 +310,19 @@
         stroke="var(--rule)"
         stroke-width={px}
       />
-      <Elements elements={drawn} shifted={gesture?.carries} by={gesture?.by} />
+      <Elements
+        elements={lost.size ? drawn.filter((e) => !lost.has(e.id)) : drawn}
+        shifted={gesture?.carries}
+        by={gesture?.by}
+      />
+      {#if lost.size}
+        <Elements
+          elements={drawn.filter((e) => lost.has(e.id))}
+          colour="var(--ochre)"
+          shifted={gesture?.carries}
+          by={gesture?.by}
+        />
+      {/if}
       <Ghosts />
       {#each chosenViews as v (v.id)}
         {#if !gesture?.carries}

@@ -5,6 +5,8 @@
   import { acts } from '../acts';
   import { interaction } from '../interaction.svelte';
   import Inventory from './Inventory.svelte';
+  import type { Loose } from '../making/seat';
+  import LooseList from './LooseList.svelte';
   import OwnList from './OwnList.svelte';
   import { placing } from '../making/place';
   import { selected } from '../selection.svelte';
@@ -20,6 +22,7 @@
   let missing = $derived((work.ink?.fields ?? []).filter((f) => f.missing));
   let meshed = $derived((work.ink?.views ?? []).filter((v) => v.meshed));
   let remarks = $derived(work.ink?.remarks ?? []);
+  let loose = $state.raw<Loose[]>([]);
   let sections = $derived(work.views.filter((v) => v.kind === 'section'));
   let locals = $derived(work.views.filter((v) => v.local_cuts?.length));
   let nearer = $derived(
@@ -206,7 +209,8 @@
                 >Make room for what lies on something</button
               >
             {/if}
-            {#each remarks as r, i (i)}
+            <LooseList bind:found={loose} />
+            {#each remarks.filter((r) => !loose.some((l) => l.id === r.on)) as r, i (i)}
               <button class="item flag" onclick={() => selected.elements(r.on)}>{r.words}</button>
             {/each}
             {#each meshed as v (v.id)}

@@ -14,11 +14,13 @@ from ..arranging.standing import standing_remarks
 from ..bounds import Key, Ref
 from ..display import DisplayList, Element
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
-from ..drawing.operations import Annotate, Group, MoveView, apply, need_sheet, need_view
+from ..drawing.operations import Annotate, ChangeAnnotation, Group, MoveView, apply, need_sheet, need_view
 from ..drawing.operations.revisions import TakeRevision as Taking
 from ..drawing.operations.telling import place_called
 from ..errors import BadOperation, UserError
 from ..features.flat_pattern import BENT
+from ..kinds.common.solving import Solved
+from ..measuring.context import root_view
 from ..part.matching import Choice, Matching, matching
 from ..part.model import Array, Part
 from ..sheet.elements import blank, solved
@@ -50,11 +52,40 @@ class TakeRevision(AnyAct):
     def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
         taking = self._taking(drawing, acting)
         after = apply(drawing, taking)
-        more = list(self._marks(drawing, after, acting))
+        more = list(self._remains(drawing, taking, acting))
         for operation in more:
             after = apply(after, operation)
+        for operation in self._marks(drawing, after, acting):
+            after = apply(after, operation)
+            more.append(operation)
         more += self._room(drawing, after, acting)
         return Group(label=taking.words(), operations=[taking, *more]) if more else taking
+
+    def _remains(self, drawing: Drawing, taking: Taking, acting: ActContext) -> Iterator[Operation]:
+        """What is to be remembered of annotations that come loose, and forgotten of those that hang on all of theirs again."""
+        old, new = self._parts(drawing, acting)
+        for sheet in drawing.sheets:
+            own = {v.id for v in sheet.views if v.part == self.part}
+            shown: dict[str, tuple[Solved, tuple[float, float]]] = {}
+            for annotation in sheet.annotations:
+                if root_view(sheet, annotation) not in own:
+                    continue
+                was = annotation.was
+                before = {r: r for r in strings(annotation.model_dump(mode="json", exclude={"was"})) if r in old.index}
+                before |= was.refs if was is not None else {}
+                gone = {taking.refs.get(r, r): first for r, first in before.items()}
+                gone = {r: first for r, first in gone.items() if new.find(r) is None}
+                if not gone and was is not None:
+                    yield ChangeAnnotation(id=annotation.id, changes={"was": None})
+                elif gone and was is None:
+                    shown = shown or solved(drawing, sheet, acting.projections)
+                    found, _ = shown[annotation.id]
+                    if not found.loose:
+                        x, y = _stood(found)
+                        remains = {"part": self.part, "words": found.words[:500], "at": (x, y), "refs": gone}
+                        yield ChangeAnnotation(id=annotation.id, changes={"was": remains})
+                elif gone and was is not None and gone != was.refs:
+                    yield ChangeAnnotation(id=annotation.id, changes={"was": {"refs": gone}})
 
     def _marks(self, drawing: Drawing, after: Drawing, acting: ActContext) -> Iterator[Operation]:
         """Marks and lines for what is new, in views that had some."""
@@ -110,7 +141,7 @@ class TakeRevision(AnyAct):
         # what is not found is called as nothing is in the revision, also where something else is called so there
         refs = {r: found[r].ref if r in found else _gone(r, new) for r in _used(drawing, old)}
         # the middle of a bend is called after its face
-        for r in sorted(set(_strings(drawing.model_dump(mode="json")))):
+        for r in sorted(set(strings(drawing.model_dump(mode="json")))):
             face, bend, rest = r.partition(BENT)
             if bend and face in old.index:
                 refs[r] = (found[face].ref if face in found else _gone(face, new)) + bend + rest
@@ -156,6 +187,13 @@ class TakeRevision(AnyAct):
             raise BadOperation("The drawing shows it already", "Choose another revision of the part.")
         acting.need_part(self.by)
         return acting.projections.part(self.part), acting.projections.part(self.by)
+
+
+def _stood(found: Solved) -> tuple[float, float]:
+    """Where an annotation says what it says, sheet mm from the place of its view."""
+    run = getattr(found, "run", None)
+    place = run.foot if run is not None else found.occupies().mean(axis=0)
+    return round(float(place[0]), 2), round(float(place[1]), 2)
 
 
 def _refs(annotation: AnyAnnotation) -> list[str]:
@@ -243,16 +281,16 @@ def _gone(ref: str, new: Part) -> str:
 
 def _used(drawing: Drawing, part: Part) -> list[str]:
     """The references of a part that a drawing hangs on."""
-    return sorted({r for r in _strings(drawing.model_dump(mode="json")) if r in part.index})
+    return sorted({r for r in strings(drawing.model_dump(mode="json")) if r in part.index})
 
 
-def _strings(value: Any) -> Iterator[str]:
+def strings(value: Any) -> Iterator[str]:
     """All strings of a document."""
     if isinstance(value, str):
         yield value
     elif isinstance(value, dict):
         for v in value.values():
-            yield from _strings(v)
+            yield from strings(v)
     elif isinstance(value, list):
         for v in value:
-            yield from _strings(v)
+            yield from strings(v)

@@ -34,8 +34,10 @@ def remarks_on(ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list
     """What has come loose, rings of details that lie on sizes of their view, and sizes that stand over other views."""
     found = []
     for e in (e for e in ink.elements if e.loose):
-        if declared(e.kind).lettered:
-            what = declared(e.kind).counts_as
+        what = declared(e.kind).counts_as
+        if e.words.startswith("loose ") and declared(e.kind).lettered:
+            found.append(Remark(e.id, f"The {what} {e.words.removeprefix('loose ')} is loose: what it hung on is gone"))
+        elif declared(e.kind).lettered:
             why = (
                 "is loose: what it hung on is gone" if e.words == "? Loose" else f"cannot be had: {e.words[2:].lower()}"
             )

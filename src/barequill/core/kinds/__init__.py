@@ -8,6 +8,7 @@ from typing import Any
 
 from ..drawing.annotations import AnyAnnotation
 from ..measuring.context import LayoutContext
+from .common.remnant import as_it_remains
 from .common.solving import Solved
 
 
@@ -15,11 +16,11 @@ def placer(annotation: AnyAnnotation, context: LayoutContext) -> Callable[[Any],
     """What solves an annotation for one place after another, with what is the same for all of them done once."""
     kind = type(annotation).model_fields["kind"].default
     found: Callable[[Any], Solved] = import_module(f"{__name__}.{kind}").placer(annotation, context)
-    return found
+    return found if annotation.was is None else lambda a: as_it_remains(a, found(a), context.style.lettering)
 
 
 def solve(annotation: AnyAnnotation, context: LayoutContext) -> Solved:
     """An annotation with all that can be asked of it, in its layout context."""
     kind = type(annotation).model_fields["kind"].default
     found: Solved = import_module(f"{__name__}.{kind}").solve(annotation, context)
-    return found
+    return as_it_remains(annotation, found, context.style.lettering)

@@ -9,6 +9,7 @@ from pydantic import Field
 from ...bounds import Figure, Ref
 from ...standards.geometrical import Feature
 from ..base import Model
+from .remains import Remains
 
 Reach = Annotated[Figure, Field(ge=-1000, le=1000)]
 """mm on the sheet by which a line goes on, or stops short."""
@@ -19,6 +20,8 @@ class AnyAnnotation(Model):
 
     id: Ref
     on: Ref
+    was: Remains | None = None
+    """What it was before it lost what it hung on."""
 
     noun: ClassVar[str] = "annotation"
     """What it is called in a sentence."""
