@@ -227,19 +227,24 @@ def _put(solid: Any, turn: np.ndarray, by: np.ndarray, scale: float) -> Any:
 
 
 def main() -> None:
-    """``python -m tools.random_revisions 200``: so many pairs, told by kind; exit code 1 where one is tied wrongly."""
+    """``python -m tools.random_revisions 200``: so many pairs, told by kind, and of what is loose, of how much its place is among
+    the three that are named; exit code 1 where one is tied wrongly."""
+    from barequill.core.part.likely import likely_places
     from barequill.core.part.matching import matching
 
     most, wrong = int(sys.argv[1]) if len(sys.argv) > 1 else 200, 0
     for k, kind in enumerate(KINDS):
-        right = total = bad = 0
+        right = total = bad = loose = named = 0
         for seed in range(100, 100 + (most + len(KINDS) - 1 - k) // len(KINDS)):
             pair = random_pair(kind, seed)
             found = matching(pair.old, pair.new).found
             total += len(pair.true)
             right += sum(found[a].ref == b for a, b in pair.true.items() if a in found)
             bad += sum(found[a].ref != b for a, b in pair.true.items() if a in found) + len(pair.none & set(found))
-        print(f"{kind:28} {right} of {total} follow, {bad} tied wrongly", flush=True)
+            left = {a: b for a, b in pair.true.items() if a not in found}
+            loose += len(left)
+            named += sum(b in [p.ref for p in likely_places(pair.old, pair.new, a)] for a, b in left.items())
+        print(f"{kind:28} {right} of {total} follow, {bad} tied wrongly; of {loose} loose {named} named", flush=True)
         wrong += bad
     sys.exit(1 if wrong else 0)
 
