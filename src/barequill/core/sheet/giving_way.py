@@ -32,8 +32,9 @@ def given_way(elements: Sequence[Element], display_cache: DisplayCache) -> list[
     """Elements, the thin lines of each view interrupted where its lettering stands over them."""
     found = list(elements)
     lettered: dict[str, list[Array]] = {}
+    giving = {e.group for e in found if declared(e.kind).gives_way}
     for e in found:
-        if declared(e.kind).lettered:
+        if e.group in giving and declared(e.kind).lettered:
             lettered.setdefault(e.group, []).extend(m.corners() + e.at for m in e.marks if isinstance(m, Text))
     rows = [k for k, e in enumerate(found) if declared(e.kind).gives_way and e.group in lettered]
     if not rows:
