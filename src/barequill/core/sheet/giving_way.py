@@ -35,7 +35,7 @@ def given_way(elements: Sequence[Element], display_cache: DisplayCache) -> list[
     giving = {e.group for e in found if declared(e.kind).gives_way}
     for e in found:
         if e.group in giving and declared(e.kind).lettered:
-            lettered.setdefault(e.group, []).extend(m.corners() + e.at for m in e.marks if isinstance(m, Text))
+            lettered.setdefault(e.group, []).extend(corners + e.at for corners in _lettering(e.marks))
     rows = [k for k, e in enumerate(found) if declared(e.kind).gives_way and e.group in lettered]
     if not rows:
         return found
@@ -52,9 +52,15 @@ def given_way(elements: Sequence[Element], display_cache: DisplayCache) -> list[
         over = np.asarray(near.all(axis=2), bool)
         for k in np.nonzero(np.any(over, axis=1))[0].tolist():
             row = rows[own[k]]
-            met = [b for b, o in zip(boxes, over[k].tolist(), strict=True) if o]
+            met = [boxes[b] for b in np.nonzero(over[k])[0].tolist()]
             found[row] = _interrupted(found[row], met, display_cache)
     return found
+
+
+@lru_cache(maxsize=20_000)
+def _lettering(marks: tuple[Mark, ...]) -> tuple[Array, ...]:
+    """The corners (4, 2) of all that is written."""
+    return tuple(m.corners() for m in marks if isinstance(m, Text))
 
 
 @lru_cache(maxsize=20_000)
