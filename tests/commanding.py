@@ -36,10 +36,10 @@ class _Here:
         return self.known[key]
 
 
-def _reading(path: str) -> Any:
-    """What is no plain file is for the process that reads to refuse."""
+def _reading(path: str, unit: str = "") -> Any:
+    """What is no plain file, or is read in another unit, is for the process that reads."""
     own = Path(path)
-    return _Here(own) if own.is_file() and not own.is_symlink() else _apart(path)
+    return _Here(own) if own.is_file() and not own.is_symlink() and not unit else _apart(path, unit)
 
 
 _apart = issuing.reading

@@ -17,6 +17,7 @@ from barequill.core.errors import UserError
 from barequill.web.app import create_app
 from tools.common import demo_file
 
+from .commanding import run
 from .shared import act, bring
 
 
@@ -28,7 +29,7 @@ def elsewhere(tmp_path: Path) -> Iterator[FlaskClient]:
     made.extensions["services"].close()
 
 
-def test_a_drawing_goes_elsewhere_whole_with_its_part_and_what_was_issued(app, elsewhere) -> None:
+def test_a_drawing_goes_elsewhere_whole_with_its_part_and_what_was_issued(app, elsewhere, tmp_path: Path) -> None:
     here = app.test_client()
     part = bring(here, "pawl.step", demo_file("pawl").read_bytes())["part"]
     state = here.post("/api/drawings", json={"part": part, "views": ["front", "top"]}).get_json()
@@ -49,6 +50,19 @@ def test_a_drawing_goes_elsewhere_whole_with_its_part_and_what_was_issued(app, e
     assert [(i["letter"], i["words"], i["files"]) for i in theirs] == [
         (i["letter"], i["words"], i["files"]) for i in ours
     ]
+    # the command line draws and checks it, with the part that is within
+    path = tmp_path / "sent" / "pawl.quill"
+    path.parent.mkdir()
+    path.write_bytes(data)
+    drawn = run("draw", str(path), "-o", str(tmp_path / "pawl.svg"))
+    assert (drawn.returncode, drawn.stdout) == (0, f"{tmp_path / 'pawl.svg'}: 1 sheets, 2 views\n"), drawn
+    assert "Pawl ½" in (tmp_path / "pawl.svg").read_text()
+    told = run("check", str(path))
+    assert told.returncode == 1 and "sheet 1: Created by is empty\n" in told.stdout
+    for spoilt, why in ((data[:-200], "cannot be unpacked"), (packed({"version": 7}, {}, {}), "no drawing document")):
+        path.write_bytes(spoilt)
+        refused = run("draw", str(path), "-o", str(tmp_path / "no.pdf"))
+        assert refused.returncode == 2 and why in refused.stderr and not (tmp_path / "no.pdf").exists()
     again = elsewhere.get(f"/api/drawings/{taken['id']}/container").data
     assert unpacked(again).document == unpacked(data).document and unpacked(again).parts == unpacked(data).parts
 

@@ -13,10 +13,10 @@ import click
 
 from . import __version__
 from .core.errors import OurFault, UserError
-from .issuing import FORMATS, draw_document, issued, make_ready, reading, write
+from .issuing import DOCUMENTS, FORMATS, check_document, draw_document, issued, make_ready, reading, write
 from .work.collecting import begin_seldom
 
-SHORT = ("draw", "lines", "part", "features", "fit", "frame")
+SHORT = ("draw", "check", "lines", "part", "features", "fit", "frame")
 """Commands that leave nothing behind that is to be taken down."""
 
 
@@ -255,7 +255,7 @@ def features(part: str, as_json: bool) -> None:
 @click.option("--no-hidden", is_flag=True, help="Leave hidden lines out.")
 @click.option("--no-centres", is_flag=True, help="Leave centre marks and centre lines out.")
 @click.option("--parts", "folder", default=None, type=click.Path(), help="Folder with the part files of DRAWING.json.")
-@click.option("--sheets", default="", help="Of DRAWING.json these alone, such as 2 or 1-3,5. [default: all]")
+@click.option("--sheets", default="", help="Of a drawing document these alone, such as 2 or 1-3,5. [default: all]")
 @click.option("-o", "--output", required=True, type=click.Path(), help="File to write: .pdf, .svg, .dxf or .png.")
 def draw(
     part: str,
@@ -278,11 +278,12 @@ def draw(
     \b
     barequill draw cover.step --views front,left,iso --title "Gear cover" -o cover.pdf
     barequill draw DRAWING.json --parts FOLDER -o cover.pdf
+    barequill draw DRAWING.quill -o cover.pdf
     """
     suffix = Path(output).suffix.lower()
     if suffix not in FORMATS:
         raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
-    if Path(part).suffix.lower() == ".json":
+    if Path(part).suffix.lower() in DOCUMENTS:
         draw_document(part, folder, output, suffix, sheets)
         return
     begun = reading(part)
@@ -321,6 +322,20 @@ def draw(
     ink = draw_sheet(drawing, sheet, projections)
     write(output, issued(suffix, [ink]))
     click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
+
+
+@main.command()
+@click.argument("drawing", type=click.Path())
+@click.option("--parts", "folder", default=None, type=click.Path(), help="Folder with the part files of DRAWING.json.")
+def check(drawing: str, folder: str | None) -> None:
+    """Tell what a checker would mark on each sheet of a drawing document; exit code 1 where there is anything.
+
+    \b
+    barequill check DRAWING.quill
+    """
+    if Path(drawing).suffix.lower() not in DOCUMENTS:
+        raise UserError(f"{drawing} is no drawing document", f"Its name ends in one of {', '.join(DOCUMENTS)}.")
+    sys.exit(1 if check_document(drawing, folder) else 0)
 
 
 @main.command()

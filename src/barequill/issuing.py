@@ -8,8 +8,11 @@ from __future__ import annotations
 import json
 import os
 import stat
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import click
 
@@ -17,14 +20,17 @@ from .core.errors import UserError
 
 LARGEST = 200 << 20
 """Bytes of a drawing document."""
+ONE_FILE = ".quill"
+DOCUMENTS = (".json", ONE_FILE)
 FORMATS = (".pdf", ".svg", ".dxf", ".png")
 
 
-def reading(path: str) -> Any:
-    """Begin to read a part in a process of its own, so that a bad file cannot take the command with it."""
+def reading(path: str, unit: str = "") -> Any:
+    """Begin to read a part in a process of its own, so that a bad file cannot take the command with it; ``unit``: that in which its
+    lengths are to be taken, where that is said."""
     from .work.reading import Reading
 
-    return Reading(Path(path), Path(path).name)
+    return Reading(Path(path), Path(path).name, unit=unit)
 
 
 def make_ready(suffix: str) -> None:
@@ -56,22 +62,8 @@ def issued(suffix: str, inks: list[Any]) -> bytes:
 def draw_document(path: str, folder: str | None, output: str, suffix: str, wanted: str = "") -> None:
     """Draw a drawing document with the part files of a folder: all its sheets, or those that are wanted (``2``, ``1-3,5``); of
     formats that hold one sheet each to a file of its own where there are several."""
-    from .core.errors import BadOperation
-    from .core.sheet.stages import draw_sheet
-    from .core.views.placed_view import ProjectionCache
-    from .work.documents import part_files
-
-    drawing = _document(path)
-    sheets = drawing.sheets_named(wanted)
-    files = part_files(drawing, Path(folder) if folder else Path(path).parent)
-    readings = {key: reading(str(file)) for key, file in files.items()}
-    make_ready(suffix)
-    parts = {key: reading.part() for key, reading in readings.items()}
-    projections = ProjectionCache(parts.__getitem__)
-    try:
-        inks = [draw_sheet(drawing, sheet, projections) for sheet in sheets]
-    except BadOperation as error:
-        raise UserError(error.title, error.detail) from error
+    drawn = _drawn(path, folder, suffix, wanted)
+    drawing, sheets, inks = drawn.drawing, drawn.sheets, drawn.inks
     views = sum(len(s.views) for s in sheets)
     if suffix in (".pdf", ".dxf") or len(inks) == 1:
         write(output, issued(suffix, inks))
@@ -83,8 +75,83 @@ def draw_document(path: str, folder: str | None, output: str, suffix: str, wante
         click.echo(f"{one}: {len(sheet.views)} views")
 
 
-def _document(path: str) -> Any:
-    """A drawing document from a file.
+def check_document(path: str, folder: str | None) -> int:
+    """Tell what a checker would mark on each sheet of a drawing document, a line each; returns how much that is."""
+    from .core.arranging.checking import checked
+
+    drawn, count = _drawn(path, folder, ".pdf", ""), 0
+    for sheet, ink in zip(drawn.sheets, drawn.inks, strict=True):
+        number = drawn.drawing.number_of_sheet(sheet.id)
+        remarks = [
+            r.words for r in checked(drawn.drawing, sheet, ink, drawn.projections.placed_views(drawn.drawing, sheet))
+        ]
+        remarks += [f"{f.label} is empty" for f in ink.fields if f.needed and not f.value]
+        count += len(remarks)
+        for words in remarks:
+            click.echo(f"sheet {number}: {words}")
+    click.echo(f"{path}: {len(drawn.sheets)} sheets, {count} remarks")
+    return count
+
+
+class _Drawn(NamedTuple):
+    """A document, those of its sheets that are wanted, as they are drawn, and the projections of its parts."""
+
+    drawing: Any
+    sheets: Any
+    inks: list[Any]
+    projections: Any
+
+
+def _drawn(path: str, folder: str | None, suffix: str, wanted: str) -> _Drawn:
+    from .core.errors import BadOperation
+    from .core.sheet.stages import draw_sheet
+    from .core.views.placed_view import ProjectionCache
+
+    with _opened(path, folder) as (drawing, begun):
+        sheets = drawing.sheets_named(wanted)
+        make_ready(suffix)
+        parts = {key: one.part() for key, one in begun.items()}
+    projections = ProjectionCache(parts.__getitem__)
+    try:
+        return _Drawn(drawing, sheets, [draw_sheet(drawing, sheet, projections) for sheet in sheets], projections)
+    except BadOperation as error:
+        raise UserError(error.title, error.detail) from error
+
+
+@contextmanager
+def _opened(path: str, folder: str | None) -> Iterator[tuple[Any, dict[str, Any]]]:
+    """A document and the readings of its parts that have begun: with part files of a folder, or all out of one file."""
+    from .work.documents import part_files, parts_within
+
+    if Path(path).suffix.lower() != ONE_FILE:
+        drawing = _document(path, _read(path))
+        files = part_files(drawing, Path(folder) if folder else Path(path).parent)
+        yield drawing, {key: reading(str(file)) for key, file in files.items()}
+        return
+    from .core.drawing.container import unpacked
+    from .work.leftovers import own_prefix
+
+    found = unpacked(_read(path))
+    drawing = _document(path, json.dumps(found.document).encode())
+    with tempfile.TemporaryDirectory(prefix=own_prefix()) as own:
+        within = parts_within(drawing, found.parts, Path(own))
+        yield drawing, {key: reading(str(file), unit) for key, (file, unit) in within.items()}
+
+
+def _read(path: str) -> bytes:
+    """The bytes of a document's file; raises UserError where it is none."""
+    try:
+        if not stat.S_ISREG(os.stat(path).st_mode):
+            raise UserError(f"{path} is no file", "It is a folder, pipe or device. Give a drawing document.")
+        if os.stat(path).st_size > LARGEST:
+            raise UserError(f"{path} is no drawing document", f"It is larger than {LARGEST >> 20} MB.")
+        return Path(path).read_bytes()
+    except OSError as error:
+        raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
+
+
+def _document(path: str, data: bytes) -> Any:
+    """A drawing document out of the bytes of a file.
 
     Raises
     ------
@@ -97,15 +164,9 @@ def _document(path: str) -> Any:
     from .core.drawing.soundness import check_all
 
     try:
-        if not stat.S_ISREG(os.stat(path).st_mode):
-            raise UserError(f"{path} is no file", "It is a folder, pipe or device. Give a drawing document.")
-        if os.stat(path).st_size > LARGEST:
-            raise UserError(f"{path} is no drawing document", f"It is larger than {LARGEST >> 20} MB.")
-        drawing = Drawing.load(json.loads(Path(path).read_bytes()))
+        drawing = Drawing.load(json.loads(data))
         check_all(drawing)
         return drawing
-    except OSError as error:
-        raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(x) for x in first["loc"])

@@ -10,17 +10,13 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from uuid import uuid4
 
+from ..core.drawing.part_files import PART_FILE
 from ..core.errors import Unwritable, UserError
 
 MARK = "bare-quill-home"
 DATABASE = "barequill.sqlite"
 FOLDERS = "parts", "cache", "issues"
 OURS = {MARK, DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", f"{DATABASE}-journal", *FOLDERS, "demo-filled"}
-SUFFIX = r"\.[a-z0-9]{1,8}"
-"""What the name of a part file may end in; it becomes part of file names."""
-ENDING = rf"(?:\.as-(mm|cm|m|inch))?{SUFFIX}"
-PART_FILE = re.compile(rf"([0-9a-f]{{24}}){ENDING}")
-"""What the file of a part is called: its key, as which unit it is read, and the suffix of the file that was brought."""
 UNDER_WAY = re.compile(r"barequill-under-way-[0-9a-f]{32}")
 OTHER = "Name another folder in BAREQUILL_HOME; nothing was changed here."
 

@@ -12,10 +12,11 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.drawing.part_files import ENDING, PART_FILE, SUFFIX
 from ..core.errors import NotFound, StaleEdit, UserError
 from .columns import Spoilt
 from .database import Database
-from .home import ENDING, PART_FILE, SUFFIX, under_way
+from .home import under_way
 from .tables import DrawingRow, PartRow, StepRow, now
 
 

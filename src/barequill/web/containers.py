@@ -9,10 +9,10 @@ from pydantic import ValidationError
 
 from ..core.drawing import Drawing
 from ..core.drawing.container import Container, packed, unpacked
+from ..core.drawing.part_files import unit_told
 from ..core.drawing.revisions import Revision
 from ..core.errors import UserError
 from ..core.reading.reading import content_key, key_as
-from ..store.home import PART_FILE
 from . import schemas as s
 from .api import route, services
 from .drawings import state_of
@@ -62,8 +62,7 @@ def _bring(found: Container, drawing: Drawing) -> None:
     there = {p.key for p in services().store.parts()}
     jobs = []
     for name, data in found.parts.items():
-        told = PART_FILE.fullmatch(name)
-        unit = told[2] if told else None
+        unit = unit_told(name)
         key = key_as(content_key(data), unit)
         if key in wanted and key not in there:
             jobs.append(services().read(name, data, unit))

@@ -10,12 +10,8 @@ from uuid import uuid4
 
 import shapely
 
+from ..core.arranging.checking import checked
 from ..core.arranging.clashes import hull_shape
-from ..core.arranging.list_remarks import list_remarks
-from ..core.arranging.remarks import remarks_on
-from ..core.arranging.sign_remarks import sign_remarks
-from ..core.arranging.size_remarks import size_remarks
-from ..core.arranging.standing import standing_remarks
 from ..core.display import DisplayList, Element
 from ..core.drawing import Drawing, Sheet
 from ..core.drawing.views import View, way_of
@@ -136,14 +132,7 @@ class Screens:
             ],
             views=views,
             remarks=[
-                s.RemarkJson(on=r.on, words=r.words, lies=r.lies)
-                for r in [
-                    *standing_remarks(sheet, ink, placed_views),
-                    *remarks_on(ink, placed_views),
-                    *sign_remarks(drawing, sheet),
-                    *list_remarks(drawing, sheet, placed_views),
-                    *size_remarks(drawing, sheet, placed_views),
-                ]
+                s.RemarkJson(on=r.on, words=r.words, lies=r.lies) for r in checked(drawing, sheet, ink, placed_views)
             ],
             space=_box(ground.space, ink),
             title=_box(ground.title, ink),

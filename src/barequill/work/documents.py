@@ -6,9 +6,36 @@ from contextlib import suppress
 from pathlib import Path
 
 from ..core.drawing import Drawing
+from ..core.drawing.part_files import unit_told
 from ..core.errors import UserError
-from ..core.reading.reading import SUFFIXES
+from ..core.reading.reading import SUFFIXES, content_key, key_as
 from .jobs import key_of
+
+
+def parts_within(drawing: Drawing, files: dict[str, bytes], folder: Path) -> dict[str, tuple[Path, str]]:
+    """The parts that a drawing shows out of ``files``, written into a folder: by key the file, and the unit in which it is to be read
+    (``""``: its own).
+
+    Raises
+    ------
+    UserError
+        Where one is lacking.
+    """
+    wanted = {v.part for s in drawing.sheets for v in s.views}
+    found: dict[str, tuple[Path, str]] = {}
+    for name, data in files.items():
+        unit = unit_told(name)
+        key = key_as(content_key(data), unit)
+        if key in wanted:
+            path = folder / f"{key}{Path(name).suffix.lower()}"
+            path.write_bytes(data)
+            found[key] = path, unit or ""
+    lacking = sorted(wanted - set(found))
+    if lacking:
+        raise UserError(
+            "A part is lacking", f"The drawing shows {', '.join(lacking[:3])}, which the file does not hold."
+        )
+    return found
 
 
 def part_files(drawing: Drawing, folder: Path) -> dict[str, Path]:

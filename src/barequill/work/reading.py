@@ -29,7 +29,7 @@ BAD, OURS = 3, 4
 class Reading:
     """A part being read by another process, so that a bad file cannot end this one."""
 
-    def __init__(self, path: Path, name: str, limit: float = LIMIT) -> None:
+    def __init__(self, path: Path, name: str, limit: float = LIMIT, unit: str = "") -> None:
         if not os.path.lexists(path):
             raise BadPartFile(f"{name} cannot be opened", f"There is no file {path}. Check the path.")
         try:
@@ -54,7 +54,7 @@ class Reading:
                 f"{name} cannot be opened", f"{error.strerror}: {path}. Check its permissions."
             ) from error
         self._process = subprocess.Popen(
-            [sys.executable, "-c", CODE, str(own), name, str(self._target)], stderr=subprocess.PIPE
+            [sys.executable, "-c", CODE, str(own), name, str(self._target), unit], stderr=subprocess.PIPE
         )
 
     def part(self) -> Part:
@@ -99,8 +99,8 @@ class Reading:
             )
 
 
-def _read_here(path: str, name: str, target: str) -> None:
-    """What the other process does; it ends at once, since taking the kernel down takes half a second."""
+def _read_here(path: str, name: str, target: str, unit: str = "") -> None:
+    """What the other process does, with the unit in which lengths of the file are taken where that is said; it ends at once, since taking the kernel down takes half a second."""
     import resource
     import traceback
 
@@ -111,7 +111,7 @@ def _read_here(path: str, name: str, target: str) -> None:
     code, memory = 0, limits(machine_memory()).reader_memory
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     try:
-        read_part_to(path, name, f"{target}.progress", target)
+        read_part_to(path, name, f"{target}.progress", target, unit or None)
     except UserError as error:
         Path(target).write_text(json.dumps({"title": error.title, "detail": error.detail}))
         code = BAD
