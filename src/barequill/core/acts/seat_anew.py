@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -15,6 +15,7 @@ from ..drawing.operations import ChangeAnnotation, Group, apply, need_annotation
 from ..drawing.operations.telling import place_called
 from ..errors import BadOperation, UserError
 from ..kinds import solve
+from ..kinds.common.solving import Solved
 from ..measuring.context import root_view
 from ..part.likely import PLACES, Likely, likely_places
 from ..part.model import Part
@@ -23,8 +24,12 @@ from .take_revision import strings
 
 ALIKE = 0.01
 """mm within which two things that are loose have gone the same way."""
-MOST = 400
-"""Things that are loose for which places are looked for at once."""
+MOST = 2000
+"""Things that are loose that are listed."""
+LARGEST = 12
+"""References that are gone from one thing for which places are named; of more, all are pointed at."""
+SUGGESTED = 40
+"""For so many of them places are named at once: the next when these are seated."""
 
 
 @dataclass(frozen=True)
@@ -76,12 +81,9 @@ class SeatAnew(AnyAct):
         )
         operation = Group(label=label, operations=[*changes])
         after = apply(drawing, operation)
-        sheet, now = need_annotation(after, self.id)
-        if not now.was:
-            context, _ = _context(after, acting, sheet, now)
-            found = solve(now, context)
-            if found.loose:
-                raise UserError("It cannot hang there", found.words.removeprefix("? ") or "Point at another place.")
+        found = _solved(after, acting, self.id)
+        if found.loose and need_annotation(after, self.id)[1].was is None:
+            raise UserError("It cannot hang there", found.words.removeprefix("? ") or "Point at another place.")
         return operation
 
     def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
@@ -104,7 +106,7 @@ def adrift(drawing: Drawing, acting: ActContext) -> list[Adrift]:
                         sheet.id,
                         words or own.noun,
                         tuple(gone),
-                        tuple(_seats(drawing, acting, sheet, own, gone)),
+                        tuple(_seats(drawing, acting, sheet, own, gone)) if len(found) < SUGGESTED else (),
                     )
                 )
     return found
@@ -112,18 +114,19 @@ def adrift(drawing: Drawing, acting: ActContext) -> list[Adrift]:
 
 def _seats(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation, gone: list[str]) -> Iterator[Seat]:
     """The likeliest places, of all references that are gone at once; only such at which it can be drawn."""
-    each = [_likely(drawing, acting, sheet, own, ref) for ref in gone]
-    if not all(each):
+    each = [] if len(gone) > LARGEST else [_likely(drawing, acting, sheet, own, ref) for ref in gone]
+    if not each or not all(each):
         return
-    several = sorted(itertools.product(*each), key=lambda ways: -sum(w.weight for w in ways))
     given = 0
-    for ways in several[: 3 * PLACES]:
+    for ways in _several(each):
         refs = {ref: way.ref for ref, way in zip(gone, ways, strict=True)}
         if len(set(refs.values())) < len(refs):
             continue
         try:
-            SeatAnew(id=own.id, refs=refs).plan(drawing, acting)
+            seated = apply(drawing, ChangeAnnotation(id=own.id, changes=_renamed(drawing, acting, own, refs)))
         except UserError:
+            continue
+        if _solved(seated, acting, own.id).loose:
             continue
         yield Seat(refs, "; ".join(dict.fromkeys(w.words for w in ways)), sum(w.weight for w in ways))
         given += 1
@@ -131,10 +134,20 @@ def _seats(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotatio
             return
 
 
-def _likely(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation, ref: str) -> list[Likely]:
+def _several(each: Sequence[Sequence[Likely]]) -> list[tuple[Likely, ...]]:
+    """The likeliest of what several references may be together; of many, the best of each with one or none other than that."""
+    if len(each) <= 3:
+        ways = list(itertools.product(*each))
+    else:
+        best = tuple(places[0] for places in each)
+        ways = [best] + [(*best[:k], p, *best[k + 1 :]) for k, places in enumerate(each) for p in places[1:]]
+    return sorted(ways, key=lambda way: -sum(p.weight for p in way))[: 3 * PLACES]
+
+
+def _likely(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation, ref: str) -> Sequence[Likely]:
     now, before = _part(drawing, acting, sheet, own), _before(acting, own)
     if own.was is None or now is None or before is None:
-        return []
+        return ()
     return likely_places(before, now, own.was.refs.get(ref, ref))
 
 
@@ -206,9 +219,13 @@ def _before(acting: ActContext, own: AnyAnnotation) -> Part | None:
         return None
 
 
-def _context(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation) -> Any:
-    root = root_view(sheet, own)
-    return (acting.sheet_stage(drawing, sheet), (0.0, 0.0)) if root is None else acting.context(drawing, sheet, root)
+def _solved(drawing: Drawing, acting: ActContext, own: str) -> Solved:
+    sheet, annotation = need_annotation(drawing, own)
+    root = root_view(sheet, annotation)
+    if root is None:
+        return solve(annotation, acting.sheet_stage(drawing, sheet))
+    context, _ = acting.context(drawing, sheet, root)
+    return solve(annotation, context)
 
 
 def _part(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation) -> Part | None:

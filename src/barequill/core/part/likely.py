@@ -5,12 +5,13 @@ Nothing is tied by it: matching takes what is certain, and a hand decides on the
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
-from .matching import Match, Matching, matching
+from .matching import Matching, matching
 from .model import Array, Edge, Face, Part
 
 PLACES = 3
@@ -48,7 +49,8 @@ class _Look:
     called: str = ""
 
 
-def likely_places(old: Part, new: Part, ref: str, most: int = PLACES) -> list[Likely]:
+@lru_cache(maxsize=500)
+def likely_places(old: Part, new: Part, ref: str, most: int = PLACES) -> tuple[Likely, ...]:
     """The places of the new revision at which an entity of the old one may be, the likeliest first.
 
     Parameters
@@ -59,11 +61,10 @@ def likely_places(old: Part, new: Part, ref: str, most: int = PLACES) -> list[Li
     """
     found = old.find(ref)
     if found is None:
-        return []
+        return ()
     kind, row = found
-    matched = _matched(old, new)
-    motion, own = matched.motion, _look(old, kind, row)
-    rows = {k: new.index[m.ref][1] for k, m in _faces(old, matched).items() if m.ref in new.index}
+    matched, rows, taken = _matched(old, new)
+    motion, own = matched.motion, _looks(old, kind)[row]
     # as it would stand in the new file
     before = _Look(
         form=own.form,
@@ -74,12 +75,9 @@ def likely_places(old: Part, new: Part, ref: str, most: int = PLACES) -> list[Li
         called=own.called,
     )
     diagonal = max(float(np.linalg.norm(new.high - new.low)), SAME)
-    taken = {m.ref for m in matched.found.values()}
     named = []
-    for k, name in _entities(new, kind):
-        now = _look(new, kind, k)
-        if now.form != own.form:
-            continue
+    for k in _of_form(new, kind).get(own.form, ()):
+        now, name = _looks(new, kind)[k], _refs(new, kind)[k]
         weight, said = _weighed(before, now, diagonal)
         if name in taken:
             weight -= 1.5
@@ -88,7 +86,7 @@ def likely_places(old: Part, new: Part, ref: str, most: int = PLACES) -> list[Li
             x, y, z = (float(v) for v in now.middle - before.middle)
             ratio = now.size / before.size if before.size > SAME else 1.0
             named.append(Likely(ref=name, weight=weight, words=", ".join(said), step=(x, y, z), ratio=ratio))
-    return sorted(named, key=lambda p: (-p.weight, p.ref))[:most]
+    return tuple(sorted(named, key=lambda p: (-p.weight, p.ref))[:most])
 
 
 def _weighed(before: _Look, now: _Look, diagonal: float) -> tuple[float, list[str]]:
@@ -121,30 +119,44 @@ def _weighed(before: _Look, now: _Look, diagonal: float) -> tuple[float, list[st
 
 
 @lru_cache(maxsize=4)
-def _matched(old: Part, new: Part) -> Matching:
-    return matching(old, new)
+def _matched(old: Part, new: Part) -> tuple[Matching, dict[int, int], frozenset[str]]:
+    """What is certain; of the old faces that are known, which rows they are in the new part; what is some old entity."""
+    matched = matching(old, new)
+    kept = ((k, matched.found[f.ref].ref) for k, f in enumerate(old.faces) if f.ref in matched.found)
+    rows = {k: new.index[ref][1] for k, ref in kept if ref in new.index}
+    return matched, rows, frozenset(m.ref for m in matched.found.values())
 
 
-def _faces(old: Part, matched: Matching) -> dict[int, Match]:
-    """The matches of the old faces, by row."""
-    return {k: matched.found[f.ref] for k, f in enumerate(old.faces) if f.ref in matched.found}
-
-
-def _entities(part: Part, kind: str) -> list[tuple[int, str]]:
-    """Row and reference of all of a kind that can be hung on; seams within a face are not."""
+@lru_cache(maxsize=12)
+def _looks(part: Part, kind: str) -> list[_Look]:
+    """What can be said of all faces, edges or corners of a part, by row."""
     if kind == "face":
-        return [(k, f.ref) for k, f in enumerate(part.faces)]
+        return [_face_look(part, f) for f in part.faces]
     if kind == "edge":
-        return [(k, e.ref) for k, e in enumerate(part.edges) if e.joint != "same"]
-    return list(enumerate(part.vertex_refs))
+        return [_edge_look(e) for e in part.edges]
+    meeting: list[set[int]] = [set() for _ in part.vertices]
+    for edge in part.edges:
+        for v in edge.ends:
+            if v >= 0:
+                meeting[v] |= set(edge.faces)
+    return [_Look("corner", p, frozenset(m)) for p, m in zip(part.vertices, meeting, strict=True)]
 
 
-def _look(part: Part, kind: str, row: int) -> _Look:
-    if kind == "face":
-        return _face_look(part, part.faces[row])
-    if kind == "edge":
-        return _edge_look(part.edges[row])
-    return _Look("corner", part.vertices[row], frozenset(f for e in part.edges if row in e.ends for f in e.faces))
+@lru_cache(maxsize=12)
+def _of_form(part: Part, kind: str) -> dict[str, list[int]]:
+    """By form the rows of what can be hung on; seams within a face are not."""
+    found: dict[str, list[int]] = defaultdict(list)
+    for k, look in enumerate(_looks(part, kind)):
+        if kind != "edge" or part.edges[k].joint != "same":
+            found[look.form].append(k)
+    return found
+
+
+@lru_cache(maxsize=12)
+def _refs(part: Part, kind: str) -> tuple[str, ...]:
+    return (
+        part.vertex_refs if kind == "vertex" else tuple(e.ref for e in (part.faces if kind == "face" else part.edges))
+    )
 
 
 def _face_look(part: Part, face: Face) -> _Look:
