@@ -3,11 +3,12 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 UV := uv==0.13.9
-# those in a browser begin, then those that take longest, so that both hands are busy to the end
-SCREENS := screens keyboard browser sections closeups rows sign_screens sheet_screens list_screens
-LONG := truth siege awkward cutting matching outlines helices demo revisions setting_up bounds keeping reaching
-FIRST := $(patsubst %,tests/test_%.py,$(SCREENS) $(LONG))
-PYTEST := $(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder $(FIRST) $(filter-out $(FIRST),$(wildcard tests/test_*.py))
+# those in a browser go first, by themselves: their servers would keep all others company
+SCREENS := $(patsubst %,tests/test_%.py,screens keyboard browser sections closeups rows sign_screens sheet_screens list_screens)
+# those that take longest begin, so that both hands are busy to the end
+LONG := $(patsubst %,tests/test_%.py,truth siege awkward cutting matching outlines helices demo revisions setting_up bounds keeping reaching)
+PYTEST := $(BIN)/pytest -n 2 --dist loadfile --no-loadscope-reorder
+OTHERS := $(LONG) $(filter-out $(SCREENS) $(LONG),$(wildcard tests/test_*.py))
 STATIC := src/barequill/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts src/barequill/core/display/fonts/osifont.ttf
 
@@ -24,7 +25,8 @@ serve: $(VENV)/.ready $(STATIC)
 
 test:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.ready-dev $(STATIC) chromium lint
-	$(PYTEST) -rR
+	$(PYTEST) -rR $(SCREENS)
+	$(PYTEST) $(OTHERS)
 
 $(VENV)/.installed: requirements.txt pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
@@ -87,7 +89,7 @@ clean:
 
 # all tests, as far as they go: every random case, every kill, a wheel in an environment of its own
 proof: $(VENV)/.ready-dev $(STATIC) chromium
-	BAREQUILL_AT_LENGTH=1 $(PYTEST) -rR
+	BAREQUILL_AT_LENGTH=1 $(PYTEST) $(OTHERS)
 
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
 truth: $(VENV)/.ready-dev
