@@ -8,7 +8,7 @@ from typing import Any
 
 from ..drawing.annotations import AnyAnnotation
 from ..measuring.context import LayoutContext
-from .common.remnant import as_it_remains
+from .common.loose import as_it_remains
 from .common.solving import Solved
 
 

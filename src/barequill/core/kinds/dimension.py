@@ -7,8 +7,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..display import Sketch
-from ..display.lettering import text_width
 from ..drawing import Dimension
 from ..errors import Unmeasurable
 from ..measuring.context import LayoutContext
@@ -16,30 +14,12 @@ from ..measuring.measuring import Angular, ArcLength, Linear, Measure, Pointed, 
 from ..measuring.style import style_of
 from ..measuring.wording import Lettering, Ways, letter, ways_of, written
 from ..part.model import Part
-from ..values import value
 from .common.angular import solve_angular
 from .common.arcs import solve_arc, solve_pointed
 from .common.linear import solve_linear, solve_running
+from .common.loose import Loose
 from .common.rounds import solve_round
-from .common.solving import Array, Solved
-
-
-@value
-class Loose(Solved):
-    """A dimension whose geometry is gone: it says so beside its view."""
-
-    loose = True
-
-    words: str
-    stands_on: tuple[str, ...]
-    foot: Array
-    height: float
-
-    def occupies(self) -> Array:
-        return self.foot + np.array([[0, 0], [text_width(self.words, self.height), self.height]])
-
-    def draw(self, sketch: Sketch) -> None:
-        sketch.text(self.words, self.foot[0], self.foot[1], self.height)
+from .common.solving import Solved
 
 
 def lettering(context: LayoutContext, dimension: Dimension, found: Measure) -> Lettering:

@@ -19,8 +19,8 @@ from ..measuring.style import Style
 from ..measuring.threads import thread_of
 from ..measuring.wording import Lettering, in_other_unit, letter, ways_of, written
 from ..values import value
+from .common.loose import Loose
 from .common.solving import Array, Run, Solved, Under, draw_arrow, draw_line, under_runs, way_at
-from .dimension import Loose
 
 APART = 1.5
 """Lettering heights from line to line."""

@@ -14,9 +14,9 @@ from ..geometry import curves2
 from ..measuring.context import LayoutContext
 from ..values import value
 from ..views.occupancy import occupancy
+from .common.loose import Loose
 from .common.solving import Array, Solved, draw_line
 from .common.table_rows import rows_of
-from .dimension import Loose
 
 ROW = 2.0
 """Lettering heights of a row."""

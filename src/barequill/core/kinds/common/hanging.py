@@ -21,7 +21,7 @@ from ...standards.geometrical import Feature
 from ...values import value
 from ...views.placed_view import PlacedView
 from ...views.projected_scene import ProjectedScene
-from ..dimension import Loose
+from .loose import Loose
 from .solving import Array, Under, draw_arrow, draw_line
 
 EDGE_ON = 0.5

@@ -1,4 +1,4 @@
-"""Annotations that have lost what they hung on, in the place where they last stood."""
+"""Annotations that cannot be measured, or have lost what they hung on: these stand where they last stood."""
 
 from __future__ import annotations
 
@@ -12,22 +12,22 @@ from .solving import Array, Solved
 
 
 @value
-class Remnant(Solved):
-    """What is left of an annotation: a question mark, and what it said last, if it said anything."""
+class Loose(Solved):
+    """What cannot be measured or hung: it says why, or what it said last (``said``)."""
 
     loose = True
 
     words: str
     stands_on: tuple[str, ...]
-    said: str
     foot: Array
     height: float
+    said: str = ""
 
     def occupies(self) -> Array:
-        return self.foot + np.array([[0, 0], [text_width(self.said, self.height), self.height]])
+        return self.foot + np.array([[0, 0], [text_width(self.said or self.words, self.height), self.height]])
 
     def draw(self, sketch: Sketch) -> None:
-        sketch.text(self.said, self.foot[0], self.foot[1], self.height)
+        sketch.text(self.said or self.words, self.foot[0], self.foot[1], self.height)
 
 
 def as_it_remains(annotation: AnyAnnotation, found: Solved, height: float) -> Solved:
@@ -36,6 +36,5 @@ def as_it_remains(annotation: AnyAnnotation, found: Solved, height: float) -> So
     if was is None or not found.loose:
         return found
     said = was.words if annotation.lettered else ""
-    return Remnant(
-        f"loose {said or annotation.noun}", found.stands_on, f"? {said}".strip(), np.array(was.at, float), height
-    )
+    words, there = f"loose {said or annotation.noun}", np.array(was.at, float)
+    return Loose(words=words, stands_on=found.stands_on, foot=there, height=height, said=f"? {said}".strip())
