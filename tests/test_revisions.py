@@ -23,6 +23,7 @@ from barequill.core.arranging.remarks import remarks_on
 from barequill.core.display import Text
 from barequill.core.drawing import Drawing, apply
 from barequill.core.drawing.operations import ChangeAnnotation
+from barequill.core.drawing.operations.revisions import renamed, strings
 from barequill.core.errors import BadOperation, UserError
 from barequill.core.measuring.measuring import measure
 from barequill.core.part.matching import matched
@@ -344,6 +345,14 @@ def test_what_is_loose_stands_where_it_was_and_is_seated_anew_on_a_likely_place_
     ):
         with pytest.raises(UserError, match=why):
             done(shelf.projections, now, SeatAnew(id=own.id, refs=refs))
+
+
+def test_what_an_annotation_was_keeps_the_names_of_the_revision_in_which_it_was_whole() -> None:
+    """Also where another entity is called so by now, and is renamed."""
+    was = {"part": "a", "refs": {"E1.gone": "E1"}}
+    held = {"ref": "E1.gone", "refs": ["E1", "E2"], "was": was}
+    assert renamed(held, {"E1": "E7"}) == {"ref": "E1.gone", "refs": ["E7", "E2"], "was": was}
+    assert list(strings(held)) == ["E1.gone", "E1", "E2"]
 
 
 def test_a_folder_is_watched_for_newer_files(tmp_path, monkeypatch) -> None:

@@ -9,7 +9,7 @@ import json
 import os
 import stat
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -34,10 +34,11 @@ def reading(path: str, unit: str = "") -> Any:
 
 
 def make_ready(suffix: str) -> None:
-    """Load what writes a format and what projects, while a part is being read."""
+    """Load what projects, and what writes a format if one is to be written, while a part is being read."""
     from .core.projection.warming import warm_views
 
-    writer_of(suffix)
+    if suffix:
+        writer_of(suffix)
     warm_views()
 
 
@@ -79,7 +80,7 @@ def check_document(path: str, folder: str | None) -> int:
     """Tell what a checker would mark on each sheet of a drawing document, a line each; returns how much that is."""
     from .core.arranging.checking import checked
 
-    drawn, count = _drawn(path, folder, ".pdf", ""), 0
+    drawn, count = _drawn(path, folder, "", ""), 0
     for sheet, ink in zip(drawn.sheets, drawn.inks, strict=True):
         number = drawn.drawing.number_of_sheet(sheet.id)
         remarks = [
@@ -124,7 +125,8 @@ def _opened(path: str, folder: str | None) -> Iterator[tuple[Any, dict[str, Any]
     from .work.documents import part_files, parts_within
 
     if Path(path).suffix.lower() != ONE_FILE:
-        drawing = _document(path, _read(path))
+        data = _read(path)
+        drawing = _document(path, lambda: json.loads(data))
         files = part_files(drawing, Path(folder) if folder else Path(path).parent)
         yield drawing, {key: reading(str(file)) for key, file in files.items()}
         return
@@ -132,7 +134,7 @@ def _opened(path: str, folder: str | None) -> Iterator[tuple[Any, dict[str, Any]
     from .work.leftovers import own_prefix
 
     found = unpacked(_read(path))
-    drawing = _document(path, json.dumps(found.document).encode())
+    drawing = _document(path, lambda: found.document)
     with tempfile.TemporaryDirectory(prefix=own_prefix()) as own:
         within = parts_within(drawing, found.parts, Path(own))
         yield drawing, {key: reading(str(file), unit) for key, (file, unit) in within.items()}
@@ -150,8 +152,8 @@ def _read(path: str) -> bytes:
         raise UserError(f"{path} cannot be opened", f"{error.strerror}. Check the path.") from error
 
 
-def _document(path: str, data: bytes) -> Any:
-    """A drawing document out of the bytes of a file.
+def _document(path: str, load: Callable[[], Any]) -> Any:
+    """A drawing document out of plain values, which are loaded from a file.
 
     Raises
     ------
@@ -164,7 +166,7 @@ def _document(path: str, data: bytes) -> Any:
     from .core.drawing.soundness import check_all
 
     try:
-        drawing = Drawing.load(json.loads(data))
+        drawing = Drawing.load(load())
         check_all(drawing)
         return drawing
     except ValidationError as error:

@@ -285,16 +285,7 @@ def features_of_sheet(id: int, sheet: str) -> list[s.StockJson]:
 def loose_of_drawing(id: int) -> list[s.LooseJson]:
     """What is loose since a part changed, with the places where it may hang, the likeliest first."""
     found = adrift(services().store.get(id).drawing, services().acting)
-    return [
-        s.LooseJson(
-            id=a.id,
-            sheet=a.sheet,
-            words=a.words,
-            gone=list(a.gone),
-            seats=[s.SeatJson(refs=p.refs, words=p.words) for p in a.seats],
-        )
-        for a in found
-    ]
+    return [s.LooseJson.model_validate(asdict(a)) for a in found]
 
 
 @route(drawings, "GET", "/drawings/{id}/sheets/{sheet}/progress", answer=list[s.ViewProgress])

@@ -11,7 +11,11 @@
   type Seat = Loose['seats'][number];
   $effect(() => {
     const id = work.id;
-    void work.state;
+    // asked only where something has lost what it hung on
+    if (!work.state?.document.sheets.some((s) => s.annotations?.some((a) => a.was))) {
+      found = [];
+      return;
+    }
     let live = true;
     api.loose(id).then(
       (now) => live && (found = now),

@@ -11,7 +11,8 @@ from pydantic import Field
 
 from ..bounds import Ref
 from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
-from ..drawing.operations import ChangeAnnotation, Group, apply, need_annotation, need_sheet
+from ..drawing.operations import ChangeAnnotation, Group, apply, need_annotation
+from ..drawing.operations.revisions import renamed, strings
 from ..drawing.operations.telling import place_called
 from ..errors import BadOperation, UserError
 from ..kinds import solve
@@ -20,7 +21,6 @@ from ..measuring.context import root_view
 from ..part.likely import PLACES, Likely, likely_places
 from ..part.model import Part
 from .base import ActContext, AnyAct, Preview, annotation_shown
-from .take_revision import strings
 
 ALIKE = 0.01
 """mm within which two things that are loose have gone the same way."""
@@ -38,7 +38,6 @@ class Seat:
 
     refs: dict[str, str]
     words: str
-    weight: float
 
 
 @dataclass(frozen=True)
@@ -63,17 +62,15 @@ class SeatAnew(AnyAct):
     alike: bool = False
 
     def plan(self, drawing: Drawing, acting: ActContext) -> Operation:
-        _, own = need_annotation(drawing, self.id)
-        refs = _meant(drawing, acting, own, self.refs)
+        own_sheet, own = need_annotation(drawing, self.id)
+        refs = _meant(drawing, acting, own_sheet, own, self.refs)
         if self.alike:
-            refs = _as_far(drawing, acting, own, refs) | refs
+            refs = _as_far(drawing, acting, own_sheet, own, refs) | refs
         changes: list[ChangeAnnotation] = []
         for sheet in drawing.sheets:
             for annotation in sheet.annotations:
                 if any(r in refs for r in _gone(drawing, acting, sheet, annotation)):
-                    changes.append(
-                        ChangeAnnotation(id=annotation.id, changes=_renamed(drawing, acting, annotation, refs))
-                    )
+                    changes.append(ChangeAnnotation(id=annotation.id, changes=_renamed(annotation, refs)))
         if not any(c.id == self.id for c in changes):
             raise BadOperation("It is not loose", "What it hangs on is there; drag it, or make another.")
         label = f"Seat anew{place_called(drawing, own)}" + (
@@ -89,7 +86,7 @@ class SeatAnew(AnyAct):
     def preview(self, drawing: Drawing, acting: ActContext) -> Preview:
         after = apply(drawing, self.plan(drawing, acting))
         sheet, own = need_annotation(after, self.id)
-        return annotation_shown(after, acting, need_sheet(after, sheet.id), own)
+        return annotation_shown(after, acting, sheet, own)
 
 
 def adrift(drawing: Drawing, acting: ActContext) -> list[Adrift]:
@@ -123,12 +120,12 @@ def _seats(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotatio
         if len(set(refs.values())) < len(refs):
             continue
         try:
-            seated = apply(drawing, ChangeAnnotation(id=own.id, changes=_renamed(drawing, acting, own, refs)))
+            seated = apply(drawing, ChangeAnnotation(id=own.id, changes=_renamed(own, refs)))
         except UserError:
             continue
         if _solved(seated, acting, own.id).loose:
             continue
-        yield Seat(refs, "; ".join(dict.fromkeys(w.words for w in ways)), sum(w.weight for w in ways))
+        yield Seat(refs, "; ".join(dict.fromkeys(w.words for w in ways)))
         given += 1
         if given == PLACES:
             return
@@ -151,9 +148,10 @@ def _likely(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotati
     return likely_places(before, now, own.was.refs.get(ref, ref))
 
 
-def _as_far(drawing: Drawing, acting: ActContext, own: AnyAnnotation, refs: dict[str, str]) -> dict[str, str]:
+def _as_far(
+    drawing: Drawing, acting: ActContext, own_sheet: Sheet, own: AnyAnnotation, refs: dict[str, str]
+) -> dict[str, str]:
     """What else is gone, and is where the same step leads from where it was, grown in the same way."""
-    own_sheet, _ = need_annotation(drawing, own.id)
     ways = {
         (w.step, w.ratio) for r, to in refs.items() for w in _likely(drawing, acting, own_sheet, own, r) if w.ref == to
     }
@@ -177,9 +175,10 @@ def _as_far(drawing: Drawing, acting: ActContext, own: AnyAnnotation, refs: dict
     return found
 
 
-def _meant(drawing: Drawing, acting: ActContext, own: AnyAnnotation, refs: dict[str, str]) -> dict[str, str]:
+def _meant(
+    drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation, refs: dict[str, str]
+) -> dict[str, str]:
     """References that are pointed at, as the entities that are wanted: the wall of a hole for its rim, and the other way round."""
-    sheet, _ = need_annotation(drawing, own.id)
     now, before = _part(drawing, acting, sheet, own), _before(acting, own)
     found = dict(refs)
     if now is None:
@@ -231,7 +230,7 @@ def _solved(drawing: Drawing, acting: ActContext, own: str) -> Solved:
 def _part(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation) -> Part | None:
     """The part of the view on which something hangs."""
     root = root_view(sheet, own)
-    view = next((v for v in sheet.views if v.id == root), None)
+    view = sheet.view(root) if root is not None else None
     return None if view is None or not view.part else acting.projections.part(view.part)
 
 
@@ -240,22 +239,15 @@ def _gone(drawing: Drawing, acting: ActContext, sheet: Sheet, own: AnyAnnotation
     if own.was is None:
         return []
     part = _part(drawing, acting, sheet, own)
-    named = set(strings(own.model_dump(mode="json", exclude={"was"})))
+    named = set(strings(own.model_dump(mode="json")))
     return [] if part is None else [r for r in own.was.refs if r in named and part.find(r) is None]
 
 
-def _renamed(drawing: Drawing, acting: ActContext, own: AnyAnnotation, refs: dict[str, str]) -> dict[str, Any]:
+def _renamed(own: AnyAnnotation, refs: dict[str, str]) -> dict[str, Any]:
     """What of an annotation changes where references are called anew; what then hangs on all again forgets what it was."""
 
-    def anew(value: Any) -> Any:
-        if isinstance(value, str):
-            return refs.get(value, value)
-        if isinstance(value, (list, tuple)):
-            return [anew(v) for v in value]
-        return {k: anew(v) for k, v in value.items()} if isinstance(value, dict) else value
-
     fields = own.model_dump(mode="json", exclude={"id", "kind", "on", "was"})
-    changes = {k: new for k, v in fields.items() if (new := anew(v)) != v}
+    changes = {k: new for k, v in fields.items() if (new := renamed(v, refs)) != v}
     assert own.was is not None
     left = {r: before for r, before in own.was.refs.items() if r not in refs}
     return changes | {"was": own.was.model_dump(mode="json") | {"refs": left} if left else None}

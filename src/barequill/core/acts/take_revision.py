@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from functools import lru_cache
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from ..display import DisplayList, Element
 from ..drawing import AnyAnnotation, CentreLine, CentreMark, Drawing, Operation
 from ..drawing.operations import Annotate, ChangeAnnotation, Group, MoveView, apply, need_sheet, need_view
 from ..drawing.operations.revisions import TakeRevision as Taking
+from ..drawing.operations.revisions import strings
 from ..drawing.operations.telling import place_called
 from ..errors import BadOperation, UserError
 from ..features.flat_pattern import BENT
@@ -71,7 +71,7 @@ class TakeRevision(AnyAct):
                 if root_view(sheet, annotation) not in own:
                     continue
                 was = annotation.was
-                before = {r: r for r in strings(annotation.model_dump(mode="json", exclude={"was"})) if r in old.index}
+                before = {r: r for r in strings(annotation.model_dump(mode="json")) if r in old.index}
                 before |= was.refs if was is not None else {}
                 gone = {taking.refs.get(r, r): first for r, first in before.items()}
                 gone = {r: first for r, first in gone.items() if new.find(r) is None}
@@ -90,7 +90,7 @@ class TakeRevision(AnyAct):
     def _marks(self, drawing: Drawing, after: Drawing, acting: ActContext) -> Iterator[Operation]:
         """Marks and lines for what is new, in views that had some."""
         old, new = self._parts(drawing, acting)
-        matched = _matched(old, new, self.whole).found
+        matched = matching(old, new, self.whole).found
         known = {m.ref for m in matched.values()}
         for sheet in drawing.sheets:
             marks = [a for a in sheet.annotations if isinstance(a, CentreMark | CentreLine)]
@@ -136,7 +136,7 @@ class TakeRevision(AnyAct):
 
     def _taking(self, drawing: Drawing, acting: ActContext) -> Taking:
         old, new = self._parts(drawing, acting)
-        matched = _matched(old, new, self.whole)
+        matched = matching(old, new, self.whole)
         found, turn = matched.found, _turn(matched)
         # what is not found is called as nothing is in the revision, also where something else is called so there
         refs = {r: found[r].ref if r in found else _gone(r, new) for r in _used(drawing, old)}
@@ -162,7 +162,7 @@ class TakeRevision(AnyAct):
         looked at would be where it changes."""
         old, new = self._parts(drawing, acting)
         after = apply(drawing, self.plan(drawing, acting))
-        matched = _matched(old, new, self.whole)
+        matched = matching(old, new, self.whole)
         found, used = matched.found, _used(drawing, old)
         kept, gone = [r for r in used if r in found], [r for r in used if r not in found]
         changed = [r for r in kept if found[r].how not in ("unchanged", "same surface")]
@@ -258,11 +258,6 @@ def _what_changes(drawing: Drawing, after: Drawing, acting: ActContext) -> tuple
     return tuple(f"{n} × {line}" if n > 1 else line for line, n in counted.items())
 
 
-@lru_cache(maxsize=8)
-def _matched(old: Part, new: Part, whole: Choice | None) -> Matching:
-    return matching(old, new, whole)
-
-
 def _turn(matched: Matching) -> Array | None:
     """The turn (3, 3) that the views make with a part that was turned in its file."""
     motion = matched.motion
@@ -282,15 +277,3 @@ def _gone(ref: str, new: Part) -> str:
 def _used(drawing: Drawing, part: Part) -> list[str]:
     """The references of a part that a drawing hangs on."""
     return sorted({r for r in strings(drawing.model_dump(mode="json")) if r in part.index})
-
-
-def strings(value: Any) -> Iterator[str]:
-    """All strings of a document."""
-    if isinstance(value, str):
-        yield value
-    elif isinstance(value, dict):
-        for v in value.values():
-            yield from strings(v)
-    elif isinstance(value, list):
-        for v in value:
-            yield from strings(v)

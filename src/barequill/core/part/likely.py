@@ -6,12 +6,12 @@ Nothing is tied by it: matching takes what is certain, and a hand decides on the
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
-from .matching import Matching, matching
+from .matching import matching
 from .model import Array, Edge, Face, Part
 
 PLACES = 3
@@ -63,16 +63,16 @@ def likely_places(old: Part, new: Part, ref: str, most: int = PLACES) -> tuple[L
     if found is None:
         return ()
     kind, row = found
-    matched, rows, taken = _matched(old, new)
-    motion, own = matched.motion, _looks(old, kind)[row]
+    matched, own = matching(old, new), _looks(old, kind)[row]
+    motion, taken = matched.motion, {m.ref for m in matched.found.values()}
+    beside = (matched.found.get(old.faces[f].ref) for f in own.beside)
     # as it would stand in the new file
-    before = _Look(
-        form=own.form,
+    before = replace(
+        own,
         middle=motion.places(own.middle),
-        beside=frozenset(rows[f] for f in own.beside if f in rows),
+        beside=frozenset(new.index[m.ref][1] for m in beside if m is not None and m.ref in new.index),
         way=None if own.way is None else motion.turn @ own.way,
         size=own.size * motion.scale,
-        called=own.called,
     )
     diagonal = max(float(np.linalg.norm(new.high - new.low)), SAME)
     named = []
@@ -118,15 +118,6 @@ def _weighed(before: _Look, now: _Look, diagonal: float) -> tuple[float, list[st
     return weight, said
 
 
-@lru_cache(maxsize=4)
-def _matched(old: Part, new: Part) -> tuple[Matching, dict[int, int], frozenset[str]]:
-    """What is certain; of the old faces that are known, which rows they are in the new part; what is some old entity."""
-    matched = matching(old, new)
-    kept = ((k, matched.found[f.ref].ref) for k, f in enumerate(old.faces) if f.ref in matched.found)
-    rows = {k: new.index[ref][1] for k, ref in kept if ref in new.index}
-    return matched, rows, frozenset(m.ref for m in matched.found.values())
-
-
 @lru_cache(maxsize=12)
 def _looks(part: Part, kind: str) -> list[_Look]:
     """What can be said of all faces, edges or corners of a part, by row."""
@@ -162,11 +153,11 @@ def _refs(part: Part, kind: str) -> tuple[str, ...]:
 def _face_look(part: Part, face: Face) -> _Look:
     s = face.surface
     beside = frozenset(f for e in face.boundary for f in part.edges[e].faces if part.faces[f] is not face)
-    way = s.axes[2] if s.kind in ("plane", "cylinder", "cone", "torus") else None
     sense = face.sense * s.hand
     if s.kind == "plane":
         return _Look("plane", face.centre, beside, way=sense * s.axes[2], size=float(np.sqrt(face.area)))
     form = f"{s.kind} {sense:+.0f}"
+    way = s.axes[2] if s.kind in ("cylinder", "cone", "torus") else None
     if s.radius > 0:
         return _Look(form, face.centre, beside, way=way, size=2 * s.radius, called="Ø")
     return _Look(form, face.centre, beside, way=way, size=float(np.sqrt(face.area)))

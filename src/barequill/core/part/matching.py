@@ -12,6 +12,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -68,6 +69,11 @@ def matching(old: Part, new: Part, choice: Choice | None = None) -> Matching:
     old, new : two prepared revisions of a part
     choice : where that is not certain, whether the whole was ``moved`` or ``stayed`` where it was in its file
     """
+    return _matching(old, new, choice)
+
+
+@lru_cache(maxsize=8)
+def _matching(old: Part, new: Part, choice: Choice | None) -> Matching:
     motions = judged_motions(old, new)
     stays = next(j for j in motions if j.motion.stands)
     best = motions[0]

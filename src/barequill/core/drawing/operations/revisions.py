@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -13,6 +14,8 @@ from .base import AnyOperation
 
 Step = tuple[Figure, Figure, Figure]
 MOST = 50_000
+WAS = "was"
+"""The field of an annotation that tells of another revision."""
 
 
 class TakeRevision(AnyOperation):
@@ -48,13 +51,13 @@ class TakeRevision(AnyOperation):
             # a table stands on the sheet, and is about a view all the same
             about = {a["id"] for a in sheet["annotations"] if a.get("view") in own}
             hung = _hanging(sheet["annotations"], own) | about
-            sheet["annotations"] = [self._renamed(a) if a["id"] in hung else a for a in sheet["annotations"]]
+            sheet["annotations"] = [renamed(a, self.refs) if a["id"] in hung else a for a in sheet["annotations"]]
             sheet["views"] = [self._taken(v) if v["id"] in own else v for v in sheet["views"]]
         return Drawing.model_validate(document)
 
     def _taken(self, view: dict[str, Any]) -> dict[str, Any]:
         """A view of the revision: what is told in mm of it, or of its parent, stays where it is in the part."""
-        view = self._renamed(view) | {"part": self.by}
+        view = renamed(view, self.refs) | {"part": self.by}
         for way in ("toward", "up"):
             # what is laid flat lies as it is laid, however the part was turned
             if self.turn is not None and way in view and not view.get("flat"):
@@ -85,18 +88,32 @@ class TakeRevision(AnyOperation):
     def _moved(self, place: list[float], step: Step) -> list[float]:
         return [place[0] * self.scale + step[0], place[1] * self.scale + step[1]]
 
-    def _renamed(self, value: Any) -> Any:
-        """With all references in it as they are called in the revision."""
-        if isinstance(value, str):
-            return self.refs.get(value, value)
-        if isinstance(value, list):
-            return [self._renamed(v) for v in value]
-        if isinstance(value, dict):
-            return {k: self._renamed(v) for k, v in value.items()}
-        return value
-
     def words(self) -> str:
         return "Take another revision of the part"
+
+
+def renamed(value: Any, refs: Mapping[str, str]) -> Any:
+    """A document, or a piece of it, with its references called as ``refs`` say; what annotations were keeps the names of then."""
+    if isinstance(value, str):
+        return refs.get(value, value)
+    if isinstance(value, list):
+        return [renamed(v, refs) for v in value]
+    if isinstance(value, dict):
+        return {k: v if k == WAS else renamed(v, refs) for k, v in value.items()}
+    return value
+
+
+def strings(value: Any) -> Iterator[str]:
+    """All strings of a document, or a piece of it, but for what annotations were."""
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict):
+        for k, v in value.items():
+            if k != WAS:
+                yield from strings(v)
+    elif isinstance(value, list):
+        for v in value:
+            yield from strings(v)
 
 
 def _hanging(annotations: list[dict[str, Any]], views: set[str]) -> set[str]:
