@@ -135,9 +135,14 @@ def _opened(path: str, folder: str | None) -> Iterator[tuple[Any, dict[str, Any]
 
     found = unpacked(_read(path))
     drawing = _document(path, lambda: found.document)
+    within = parts_within(found.parts, {v.part for s in drawing.sheets for v in s.views})
     with tempfile.TemporaryDirectory(prefix=own_prefix()) as own:
-        within = parts_within(drawing, found.parts, Path(own))
-        yield drawing, {key: reading(str(file), unit) for key, (file, unit) in within.items()}
+        begun = {}
+        for key, (name, unit) in within.items():
+            file = Path(own) / f"{key}{Path(name).suffix.lower()}"
+            file.write_bytes(found.parts[name])
+            begun[key] = reading(str(file), unit or "")
+        yield drawing, begun
 
 
 def _read(path: str) -> bytes:

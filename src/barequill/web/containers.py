@@ -9,10 +9,9 @@ from pydantic import ValidationError
 
 from ..core.drawing import Drawing
 from ..core.drawing.container import Container, packed, unpacked
-from ..core.drawing.part_files import unit_told
 from ..core.drawing.revisions import Revision
 from ..core.errors import UserError
-from ..core.reading.reading import content_key, key_as
+from ..work.documents import parts_within
 from . import schemas as s
 from .api import route, services
 from .drawings import state_of
@@ -60,19 +59,8 @@ def _bring(found: Container, drawing: Drawing) -> None:
     """Put the parts that a drawing shows on the shelf, where they are what their keys say."""
     wanted = {use.key for use in drawing.parts}
     there = {p.key for p in services().store.parts()}
-    jobs = []
-    for name, data in found.parts.items():
-        unit = unit_told(name)
-        key = key_as(content_key(data), unit)
-        if key in wanted and key not in there:
-            jobs.append(services().read(name, data, unit))
-        wanted.discard(key)
-    lacking = wanted - there
-    if lacking:
-        raise UserError(
-            "A part is lacking", f"The drawing shows {', '.join(sorted(lacking)[:3])}, which the file does not hold."
-        )
-    for job in jobs:
+    within = parts_within(found.parts, wanted - there).values()
+    for job in [services().read(name, found.parts[name], unit) for name, unit in within]:
         job.done.wait()
         if job.error is not None:
             raise job.error

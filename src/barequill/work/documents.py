@@ -12,30 +12,23 @@ from ..core.reading.reading import SUFFIXES, content_key, key_as
 from .jobs import key_of
 
 
-def parts_within(drawing: Drawing, files: dict[str, bytes], folder: Path) -> dict[str, tuple[Path, str]]:
-    """The parts that a drawing shows out of ``files``, written into a folder: by key the file, and the unit in which it is to be read
-    (``""``: its own).
+def parts_within(files: dict[str, bytes], wanted: set[str]) -> dict[str, tuple[str, str | None]]:
+    """Of the part files of a drawing in one file those that are ``wanted``, by key: the name, and the unit in which it is to be
+    read; None: its own.
 
     Raises
     ------
     UserError
         Where one is lacking.
     """
-    wanted = {v.part for s in drawing.sheets for v in s.views}
-    found: dict[str, tuple[Path, str]] = {}
-    for name, data in files.items():
-        unit = unit_told(name)
-        key = key_as(content_key(data), unit)
-        if key in wanted:
-            path = folder / f"{key}{Path(name).suffix.lower()}"
-            path.write_bytes(data)
-            found[key] = path, unit or ""
-    lacking = sorted(wanted - set(found))
+    units = {name: unit_told(name) for name in files}
+    keys = {key_as(content_key(data), units[name]): name for name, data in files.items()}
+    lacking = sorted(wanted - set(keys))
     if lacking:
         raise UserError(
             "A part is lacking", f"The drawing shows {', '.join(lacking[:3])}, which the file does not hold."
         )
-    return found
+    return {key: (name, units[name]) for key, name in keys.items() if key in wanted}
 
 
 def part_files(drawing: Drawing, folder: Path) -> dict[str, Path]:
