@@ -11,8 +11,8 @@ import shapely
 
 from barequill.core.arranging.clashes import clashes
 from barequill.core.display import Stroke, Text
+from barequill.core.drawing.templates import ISO_7200
 from barequill.core.sheet.stages import draw_sheet
-from barequill.core.standards.sheets import drawing_space, title_block
 from barequill.core.views.placed_view import ProjectionCache
 from barequill.demo.filling import OWNER, STEMS, fill
 from barequill.store import Store
@@ -101,7 +101,7 @@ def test_nothing_lies_on_the_lettering_of_a_size(sheet) -> None:
 def test_all_of_a_sheet_lies_in_its_frame_and_clear_of_the_title_block(sheet) -> None:
     _, drawing, ink, placed_views = sheet
     s = drawing.front_sheet
-    space, block = (f(s.size, s.landscape) for f in (drawing_space, title_block))
+    space, block = (f(s.size, s.landscape) for f in (ISO_7200.space, ISO_7200.block))
     inside = shapely.box(space.x0, space.y0, space.x1, space.y1)
     # a parts list stands on it
     cells = shapely.box(block.x0, block.y0, block.x1, block.y1).buffer(-0.01)
@@ -122,7 +122,7 @@ def test_the_views_fill_the_sheet_well(sheet) -> None:
     """All ink of views and sizes spans well more than half of the drawing space each way."""
     _, drawing, ink, _ = sheet
     s = drawing.front_sheet
-    space = drawing_space(s.size, s.landscape)
+    space = ISO_7200.space(s.size, s.landscape)
     own = ink.marks_of(*(e.id for e in ink.elements if e.id != "sheet"))
     points = np.concatenate([m.curve.points(0.5) for m in own if isinstance(m, Stroke)])
     low, high = points.min(axis=0), points.max(axis=0)

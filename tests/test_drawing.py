@@ -12,15 +12,16 @@ from pydantic import ValidationError
 from barequill.core.acts import ChangeSheet, PullView
 from barequill.core.drawing import Drawing, apply
 from barequill.core.drawing.operations import MoveView, Remove, SetField, SetPart, SetSheet, SetView
+from barequill.core.drawing.templates import ISO_7200
 from barequill.core.errors import BadOperation, UserError
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.standards.lines import fitted_pattern
 from barequill.core.standards.scales import SERIES, parse_scale, scale_text
-from barequill.core.standards.sheets import Rectangle, drawing_space, title_block
+from barequill.core.standards.sheets import Rectangle
 from barequill.core.views.directions import camera_of, cameras
 from barequill.core.views.layout import Item, choose
 from barequill.core.views.placed_view import ProjectionCache
-from tools.sheets import done, drawing_of, id_of, places, projections_of
+from tools.sheets import done, drawing_of, empty, id_of, places, projections_of
 
 FRONT = ((0.0, -1.0, 0.0), (0.0, 0.0, 1.0))
 
@@ -151,15 +152,15 @@ def test_whatever_its_size_the_views_of_a_part_clear_each_other_the_frame_and_th
         Item("top", about(w, d), (0, -1)),
         Item("iso", about(r * 0.8, r * 0.8), None),
     ]
-    layout = choose(items, "A3", True)
+    layout = choose(items, empty(), empty().front_sheet)
     boxes = []
     for item in items:
         s = layout.scales.get(item.id, layout.scale)
         x, y = layout.places[item.id]
         b = Rectangle(x + item.box.x0 * s, y + item.box.y0 * s, x + item.box.x1 * s, y + item.box.y1 * s)
         room = 10.0 if item.cell else 0.0
-        assert drawing_space("A3", True).holds(b.grown(room - 1e-6))
-        assert not b.grown(room).overlaps(title_block("A3", True))
+        assert ISO_7200.space("A3", True).holds(b.grown(room - 1e-6))
+        assert not b.grown(room).overlaps(ISO_7200.block("A3", True))
         boxes.append((b, room))
     for i, (a, ra) in enumerate(boxes):
         for b, rb in boxes[:i]:
@@ -170,7 +171,7 @@ def test_whatever_its_size_the_views_of_a_part_clear_each_other_the_frame_and_th
 def test_views_that_cannot_fit_are_refused_with_the_remedy() -> None:
     item = Item("front", Rectangle(-500, -500, 500, 500), (0, 0))
     with pytest.raises(UserError, match="smaller scale"):
-        choose([item], "A4", True, 1.0)
+        choose([item], empty("A4"), empty("A4").front_sheet, 1.0)
 
 
 @pytest.mark.parametrize(

@@ -12,6 +12,7 @@ from barequill.core.acts import ChangeSheet, PullView, Spread, centres_plan
 from barequill.core.display import Stroke
 from barequill.core.drawing import Anchor, Dimension, Drawing, apply
 from barequill.core.drawing.operations import Annotate, MoveView, SetView
+from barequill.core.drawing.templates import ISO_7200
 from barequill.core.errors import Unmeasurable, UserError
 from barequill.core.measuring.anchor_geometry import resolve
 from barequill.core.measuring.centres import round_features
@@ -19,7 +20,7 @@ from barequill.core.measuring.inference import moved_text, placed
 from barequill.core.measuring.measuring import measure, normal_of
 from barequill.core.measuring.picking import Pick
 from barequill.core.measuring.pointing import lines_of, snaps_of
-from barequill.core.standards.sheets import Rectangle, drawing_space, title_block
+from barequill.core.standards.sheets import Rectangle
 from barequill.core.views.directions import FACES, camera_of, look_of, side_of, turned
 from barequill.core.views.layout import Item, choose, loose
 from barequill.core.views.proposal import propose_sheet
@@ -306,23 +307,24 @@ def block(w: float, h: float, d: float) -> list[Item]:
     ],
 )
 def test_the_largest_standard_scale_that_fits_is_taken(size, w, h, d, scale) -> None:
-    found = choose(block(w, h, d), size, size != "A4")
+    drawing = empty(size, size != "A4")
+    found = choose(block(w, h, d), drawing, drawing.front_sheet)
     assert found.scale == scale
     larger = {5.0: 10.0, 1.0: 2.0, 0.5: 1.0, 0.2: 0.5}[scale]
     with pytest.raises(UserError):
-        choose(block(w, h, d), size, size != "A4", 2 * larger)
+        choose(block(w, h, d), drawing, drawing.front_sheet, 2 * larger)
 
 
 def test_views_asked_for_too_large_are_still_set_down_to_be_seen() -> None:
-    found = loose(block(400, 300, 300), "A4", True, 1.0)
+    found = loose(block(400, 300, 300), empty("A4"), empty("A4").front_sheet, 1.0)
     assert set(found.places) == {"front", "left", "top"} and found.scale == 1.0
 
 
 def test_the_sheet_is_proposed_by_what_the_part_needs() -> None:
-    assert propose_sheet(block(100, 60, 60), "ISO")[0] == "A3"
-    assert propose_sheet(block(220, 130, 120), "ISO")[0] == "A2", "1:1 there, where A3 would take 1:2"
-    assert propose_sheet(block(100, 60, 60), "ASME")[0] == "B"
-    size, layout = propose_sheet(block(3000, 2000, 2000), "ISO")
+    assert propose_sheet(block(100, 60, 60), empty(standard="ISO"))[0] == "A3"
+    assert propose_sheet(block(220, 130, 120), empty(standard="ISO"))[0] == "A2", "1:1 there, where A3 would take 1:2"
+    assert propose_sheet(block(100, 60, 60), empty(standard="ASME"))[0] == "B"
+    size, layout = propose_sheet(block(3000, 2000, 2000), empty(standard="ISO"))
     assert (size, layout.scale) == ("A1", 0.1)
 
 
@@ -332,7 +334,7 @@ def test_proposed_sheets_of_all_parts_are_clear_and_spread(stem: str) -> None:
     projections = projections_of(part)
     drawing = drawing_of(projections, part, centres=False)
     sheet = drawing.front_sheet
-    space, cells = drawing_space(sheet.size, sheet.landscape), title_block(sheet.size, sheet.landscape)
+    space, cells = ISO_7200.space(sheet.size, sheet.landscape), ISO_7200.block(sheet.size, sheet.landscape)
     boxes = [p.box for p in projections.placed_views(drawing, sheet).values()]
     for k, box in enumerate(boxes):
         assert space.holds(box) and not box.overlaps(cells)

@@ -61,7 +61,7 @@ def test_what_lies_on_something_is_remarked_and_put_elsewhere_by_one_act() -> No
 
     def remarks(drawing) -> list[str]:
         placed = acting.projections.placed_views(drawing, drawing.front_sheet)
-        return [r.words for r in standing_remarks(drawing.front_sheet, acting.ink(drawing), placed)]
+        return [r.words for r in standing_remarks(drawing, drawing.front_sheet, acting.ink(drawing), placed)]
 
     assert remarks(acting.drawing) == []
     with pytest.raises(UserError, match="Nothing lies on anything"):

@@ -12,11 +12,12 @@ from barequill.core.display import Region, Sketch, Stroke, Text
 from barequill.core.display.lettering import CAPITAL, FONT_FILE, drawable, font_size, text_width
 from barequill.core.drawing import Drawing, Sheet, apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetPart, SetSheet, SetView
+from barequill.core.drawing.templates import ISO_7200
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.sheet.title_block import draw_title_block, title_zones
 from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
-from barequill.core.standards.sheets import SIZES, drawing_space, sheet_rectangle, title_block
+from barequill.core.standards.sheets import SIZES, sheet_rectangle
 from barequill.core.views.placed_view import ProjectionCache
 from barequill.demo import shapes
 from tools.made_parts import bodies
@@ -63,7 +64,7 @@ def test_trimmed_sizes_are_those_of_iso_5457_and_asme_y14_1(size, short, long) -
 def test_the_frame_leaves_20_for_filing_and_10_elsewhere_and_the_title_block_stands_lower_right(
     size, landscape
 ) -> None:
-    sheet, space, block = (f(size, landscape) for f in (sheet_rectangle, drawing_space, title_block))
+    sheet, space, block = (f(size, landscape) for f in (sheet_rectangle, ISO_7200.space, ISO_7200.block))
     assert (space.x0, space.y0) == (20, 10)
     assert (sheet.x1 - space.x1, sheet.y1 - space.y1) == (10, 10)
     assert block.width == pytest.approx(180) and (block.x1, block.y0) == (space.x1, space.y0)
@@ -92,7 +93,7 @@ def test_all_mandatory_fields_of_iso_7200_stand_in_the_title_block_and_nothing_o
     assert mandatory | {"scale", "projection", "material", "mass", "general_tolerance", "surface", "units"} <= set(
         fields
     )
-    block = title_block("A3", True)
+    block = ISO_7200.block("A3", True)
     area = sum((f.x1 - f.x0) * (f.y1 - f.y0) for f in ink.fields)
     assert area == pytest.approx(block.width * block.height), "the cells fill the block without gap or overlap"
     assert {f for f in fields if fields[f].auto} == {"sheet", "size", "scale", "mass", "units", "projection"}
@@ -159,8 +160,8 @@ def test_lettering_is_as_wide_as_the_font_says() -> None:
 def test_what_is_too_long_for_its_cell_is_fitted_and_never_cut(long: str, least: float) -> None:
     ink = Sketch(line_group("A3"))
     drawing = empty(fields={"title": long})
-    draw_title_block(ink, drawing.angle, drawing.front_sheet, {"title": long})
-    cell = next(zone for zone in title_zones(drawing.front_sheet, {"title": long}) if zone.field == "title")
+    draw_title_block(ink, drawing.angle, ISO_7200, drawing.front_sheet, {"title": long})
+    cell = next(zone for zone in title_zones(ISO_7200, drawing.front_sheet, {"title": long}) if zone.field == "title")
     texts = [m for m in ink.marks if isinstance(m, Text) and cell.x0 < m.x < cell.x1 and cell.y0 < m.y < cell.y1]
     texts = [t for t in texts if t.text != "Title"]
     assert "".join(t.text for t in reversed(texts)).replace(" ", "") == long.replace(" ", "")

@@ -25,11 +25,11 @@ from barequill.core.arranging.remarks import remarks_on
 from barequill.core.display import Stroke
 from barequill.core.drawing import Anchor, Break, Dimension, Drawing, Place
 from barequill.core.drawing.operations import Annotate, SetView, apply
+from barequill.core.drawing.templates import ISO_7200
 from barequill.core.drawing.windows import Hold
 from barequill.core.errors import UserError
 from barequill.core.measuring.measuring import measure
 from barequill.core.reading.step import read_step
-from barequill.core.standards.sheets import drawing_space
 from barequill.core.views.cutting_lines import frame_of
 from barequill.core.views.windows import break_in_view
 from tools.common import at_length, demo_file
@@ -205,7 +205,7 @@ def test_breaking_names_the_larger_scale_and_takes_it_when_asked() -> None:
     assert larger.front_sheet.scale == 1.0
     acting.drawing = larger
     boxes = [p.box for p in acting.projections.placed_views(larger, larger.front_sheet).values()]
-    assert all(drawing_space("A3", True).holds(b) for b in boxes)
+    assert all(ISO_7200.space("A3", True).holds(b) for b in boxes)
     assert all(h is not None for b in last_of(larger, acting.front).breaks for h in b.holds)
 
 

@@ -27,8 +27,8 @@ def drawing_of(projections: ProjectionCache, part, **wish) -> Drawing:
     return new_drawing(projections, NewDrawing(part=part.key, **wish))
 
 
-def empty(**named) -> Drawing:
-    return Drawing(sheets=[Sheet(id="e1", size="A3")], last_id=1, **named)
+def empty(size: str = "A3", landscape: bool = True, **named) -> Drawing:
+    return Drawing(sheets=[Sheet(id="e1", size=size, landscape=landscape)], last_id=1, **named)
 
 
 def id_of(drawing: Drawing, look: str) -> str:

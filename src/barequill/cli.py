@@ -26,6 +26,8 @@ class _Commands(click.Group):
     def invoke(self, ctx: click.Context) -> Any:
         try:
             return super().invoke(ctx)
+        except (click.ClickException, click.exceptions.Exit, click.Abort):
+            raise
         except UserError as error:
             click.echo(f"barequill: {' '.join(str(error).split())}", err=True)
             sys.exit(1 if isinstance(error, OurFault) else 2)
@@ -297,7 +299,7 @@ def draw(
     wanted = None if scale == "auto" else parse_scale(scale)
     if scale != "auto" and wanted is None:
         raise UserError(f"{scale} is not a scale", "Write it as 1:2, 2:1 or auto.")
-    sheet_size = None if size.lower() == "auto" else size.upper()
+    sheet_size = None if size.lower() == "auto" else size.upper().replace("X", "x")
     names = [v.strip() for v in views.split(",") if v.strip()]
     checked_names(names, sheet_size)
     make_ready(suffix)

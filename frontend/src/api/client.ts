@@ -35,6 +35,8 @@ export type ViewChanges = Schemas['ViewChanges'];
 export type AnnotationChanges = Schemas['AnnotationChanges'];
 export type HatchChoice = Schemas['HatchChoice'];
 export type LocalCut = Schemas['LocalCut'];
+export type Template = Schemas['Template'];
+export type KeptTemplate = Schemas['KeptTemplate'];
 export type FrameAct = components['schemas']['FrameRequest']['act'];
 export type OwnSigns = components['schemas']['OwnSignsJson'];
 export type FrameJson = components['schemas']['FrameJson'];
@@ -60,6 +62,13 @@ const OFFLINE: ProblemInfo = {
   status: 0,
   detail: 'See whether it is still running; nothing that was done before is lost.',
 };
+
+/** A file as the body of a request. */
+function fileBody(file: File) {
+  const form = new FormData();
+  form.append('file', file, file.name);
+  return form;
+}
 
 const http = createClient<paths>({
   fetch: async (request: Request) => {
@@ -115,11 +124,7 @@ export const api = {
     told(
       http.POST('/api/containers', {
         body: { file: '' },
-        bodySerializer: () => {
-          const form = new FormData();
-          form.append('file', file, file.name);
-          return form;
-        },
+        bodySerializer: () => fileBody(file),
       }),
     ),
   demoParts: () => told(http.POST('/api/demo-parts', { body: {} })),
@@ -180,6 +185,22 @@ export const api = {
   keepOwn: (name: string, annotations: Annotation[]) =>
     told(http.POST('/api/own', { body: { name, annotations } })),
   removeOwn: (id: number) => told(http.DELETE('/api/own/{id}', { params: { path: { id } } })),
+  templates: () => told(http.GET('/api/templates')),
+  keepTemplate: (drawing: number, sheet: string, name: string) =>
+    told(http.POST('/api/templates', { body: { drawing, sheet, name } })),
+  removeTemplate: (id: number) => told(http.DELETE('/api/templates/{id}', { params: { path: { id } } })),
+  bringTemplate: (file: File) =>
+    told(http.POST('/api/templates/files', { body: { file: '' }, bodySerializer: () => fileBody(file) })),
+  /** The template of a sheet as the text of its file. */
+  templateFile: (id: number, sheet: string): Promise<string> =>
+    told(
+      http.GET('/api/drawings/{id}/template', {
+        params: { path: { id }, query: { sheet } },
+        parseAs: 'text',
+      }),
+    ) as Promise<unknown> as Promise<string>,
+  picture: (file: File) =>
+    told(http.POST('/api/pictures', { body: { file: '' }, bodySerializer: () => fileBody(file) })),
   frames: (id: number, act: FrameAct) =>
     told(http.POST('/api/drawings/{id}/frames', { params: { path: { id } }, body: { act } })),
   loose: (id: number) => told(http.GET('/api/drawings/{id}/loose', { params: { path: { id } } })),

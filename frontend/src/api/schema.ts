@@ -534,6 +534,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All templates: those that come along, then those that were kept; what cannot be read any more is left out. */
+        get: operations["templates"];
+        put?: never;
+        /** Keep the template of a drawing's sheet under a name, in place of one that had it, with the fields that are of the house. */
+        post: operations["keep_template"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in a template's file, and keep it under its name. */
+        post: operations["take_template"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a template from what is kept; drawings that have it keep it. */
+        delete: operations["remove_template"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The template of a sheet as a file of its own. */
+        get: operations["template_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A picture for a cell, from SVG, PNG or JPEG: its areas and lines in one colour. */
+        post: operations["read_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own": {
         parameters: {
             query?: never;
@@ -755,9 +841,28 @@ export interface components {
             /** Edit */
             edit: number;
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SeatAnew"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddCell"] | components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeBorder"] | components["schemas"]["ChangeCell"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["JoinCells"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCellEdge"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveCells"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SeatAnew"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["SplitCell"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["TakeTemplate"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
             /** @default null */
             shown?: components["schemas"]["Shown"] | null;
+        };
+        /**
+         * AddCell
+         * @description One more cell over the whole width at the top, or over the whole height at the left.
+         */
+        AddCell: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "add_cell";
+            /**
+             * Side
+             * @default top
+             * @enum {string}
+             */
+            side?: "top" | "left";
         };
         /**
          * AddLeader
@@ -1834,6 +1939,49 @@ export interface components {
             rescaled?: boolean;
         };
         /**
+         * CellChanges
+         * @description What can be changed of a cell; None leaves it.
+         */
+        CellChanges: {
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * Shows
+             * @default null
+             */
+            shows?: string | null;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+            /**
+             * Lettering
+             * @default null
+             */
+            lettering?: number | null;
+            /**
+             * Align
+             * @default null
+             */
+            align?: ("left" | "middle" | "right") | null;
+            /**
+             * Needed
+             * @default null
+             */
+            needed?: boolean | null;
+            /**
+             * Choices
+             * @default null
+             */
+            choices?: string[] | null;
+            /** @default null */
+            picture?: components["schemas"]["Picture"] | null;
+        };
+        /**
          * CentreHole
          * @description A centre hole in an end face: of a ``type`` with a ``pilot`` and an ``outer`` diameter, that is to ``stay`` on the finished part,
          *     may stay, or must not.
@@ -1996,6 +2144,52 @@ export interface components {
             /** Id */
             id: string;
             changes: components["schemas"]["AnnotationChanges"];
+        };
+        /**
+         * ChangeBorder
+         * @description The border of a sheet's template: its margins, zones and centring marks, and what the template is called.
+         */
+        ChangeBorder: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_border";
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /** @default null */
+            margins?: components["schemas"]["Margins"] | null;
+            /**
+             * Zones
+             * @default null
+             */
+            zones?: components["schemas"]["Zones"] | false | null;
+            /**
+             * Centring
+             * @default null
+             */
+            centring?: boolean | null;
+        };
+        /**
+         * ChangeCell
+         * @description What a cell of the title block shows, and how.
+         */
+        ChangeCell: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "change_cell";
+            /** Cell */
+            cell: string;
+            changes: components["schemas"]["CellChanges"];
         };
         /**
          * ChangeDatum
@@ -2208,7 +2402,7 @@ export interface components {
              * Size
              * @default null
              */
-            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            size?: string | null;
             /**
              * Landscape
              * @default null
@@ -3323,7 +3517,7 @@ export interface components {
              */
             act: "operation";
             /** Operation */
-            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["SetItems"] | components["schemas"]["SetRevisions"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
+            operation: components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["SetTemplates"] | components["schemas"]["SetItems"] | components["schemas"]["SetRevisions"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"];
         };
         /**
          * DrawLine
@@ -3450,6 +3644,11 @@ export interface components {
              * @default
              */
             view_style?: string;
+            /**
+             * Templates
+             * @default []
+             */
+            templates?: components["schemas"]["Template"][];
             /**
              * Threads
              * @default []
@@ -3840,6 +4039,8 @@ export interface components {
          * @description A cell of the title block; coordinates mm, y down.
          */
         FieldJson: {
+            /** Cell */
+            cell: string;
             /** Field */
             field: string;
             /** Label */
@@ -3854,6 +4055,8 @@ export interface components {
             told: boolean;
             /** Says */
             says: string;
+            /** Choices */
+            choices: string[];
             /** X */
             x: number;
             /** Y */
@@ -4420,7 +4623,7 @@ export interface components {
             /** Label */
             label: string;
             /** Operations */
-            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["SetItems"] | components["schemas"]["SetRevisions"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
+            operations: (components["schemas"]["AddViews"] | components["schemas"]["MoveView"] | components["schemas"]["SetView"] | components["schemas"]["ReplaceView"] | components["schemas"]["SetSheet"] | components["schemas"]["AddSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["SendToSheet"] | components["schemas"]["SetField"] | components["schemas"]["SetPart"] | components["schemas"]["SetHatch"] | components["schemas"]["SetLetters"] | components["schemas"]["SetStyles"] | components["schemas"]["SetThreads"] | components["schemas"]["SetTemplates"] | components["schemas"]["SetItems"] | components["schemas"]["SetRevisions"] | components["schemas"]["barequill__core__drawing__operations__revisions__TakeRevision"] | components["schemas"]["Annotate"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["Remove"] | components["schemas"]["Group"])[];
         };
         /**
          * HatchChoice
@@ -4953,6 +5156,21 @@ export interface components {
             more?: components["schemas"]["JobInfo"][];
         };
         /**
+         * JoinCells
+         * @description Cells of the title block as one, which shows what the first did.
+         */
+        JoinCells: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "join_cells";
+            /** Cells */
+            cells: string[];
+        };
+        /**
          * Joined
          * @description Cells of a row from a ``column`` on that are one, ``across`` so many columns.
          */
@@ -4981,6 +5199,29 @@ export interface components {
              * @default null
              */
             across?: number | null;
+        };
+        /**
+         * KeepTemplate
+         * @description The template of a drawing's sheet to be kept under a name.
+         */
+        KeepTemplate: {
+            /** Drawing */
+            drawing: number;
+            /** Sheet */
+            sheet: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * KeptTemplate
+         * @description A template that is kept, or that comes along (without an ``id``).
+         */
+        KeptTemplate: {
+            /** Id */
+            id: number | null;
+            /** Name */
+            name: string;
+            template: components["schemas"]["Template"];
         };
         /**
          * Knurl
@@ -5348,6 +5589,32 @@ export interface components {
             sheet: string;
         };
         /**
+         * Margins
+         * @description mm between the edges of the trimmed sheet and the frame.
+         */
+        Margins: {
+            /**
+             * Left
+             * @default 20
+             */
+            left?: number;
+            /**
+             * Right
+             * @default 10
+             */
+            right?: number;
+            /**
+             * Top
+             * @default 10
+             */
+            top?: number;
+            /**
+             * Bottom
+             * @default 10
+             */
+            bottom?: number;
+        };
+        /**
          * MaterialInfo
          * @description A material of the short list, density in g/cm³.
          */
@@ -5375,6 +5642,28 @@ export interface components {
              * @enum {string}
              */
             act: "mirror_view";
+        };
+        /**
+         * MoveCellEdge
+         * @description A border of a cell moved ``to`` so many mm from the left, or from the bottom, of the title block.
+         */
+        MoveCellEdge: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "move_cell_edge";
+            /** Cell */
+            cell: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "top" | "bottom";
+            /** To */
+            to: number;
         };
         /**
          * MoveCutting
@@ -5619,7 +5908,7 @@ export interface components {
              * Size
              * @default null
              */
-            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            size?: string | null;
             /**
              * Landscape
              * @default true
@@ -5702,6 +5991,8 @@ export interface components {
                 [key: string]: string;
             };
             /** @default null */
+            template?: components["schemas"]["Template"] | null;
+            /** @default null */
             ways?: components["schemas"]["Ways"] | null;
         };
         /**
@@ -5725,7 +6016,7 @@ export interface components {
              * Size
              * @default null
              */
-            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            size?: string | null;
             /**
              * Landscape
              * @default null
@@ -6468,6 +6759,31 @@ export interface components {
             quarter?: boolean;
         };
         /**
+         * Picture
+         * @description A picture of areas and lines; the longer of its sides has :data:`LARGEST` units at most.
+         */
+        Picture: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Paths */
+            paths: components["schemas"]["PicturePath"][];
+        };
+        /**
+         * PicturePath
+         * @description Outlines of straight stretches, filled by the even-odd rule, or lines where it is not ``filled``.
+         */
+        PicturePath: {
+            /** Outlines */
+            outlines: string;
+            /**
+             * Filled
+             * @default true
+             */
+            filled?: boolean;
+        };
+        /**
          * PitchCircle
          * @description The circle through the centres of three or more round features; ``refs`` are their edges or faces. ``ends``: the angles
          *     (degrees, counter-clockwise from the right of the view) from which and to which it goes, where it is no whole turn.
@@ -6769,7 +7085,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Act */
-            act: components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SeatAnew"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
+            act: components["schemas"]["AddCell"] | components["schemas"]["AddLeader"] | components["schemas"]["BreakView"] | components["schemas"]["Centres"] | components["schemas"]["ChangeBorder"] | components["schemas"]["ChangeCell"] | components["schemas"]["ChangeDatum"] | components["schemas"]["ChangeExtension"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeItem"] | components["schemas"]["ChangeItems"] | components["schemas"]["ChangeNote"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeRow"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeSign"] | components["schemas"]["ChangeTexture"] | components["schemas"]["ChangeThread"] | components["schemas"]["CopySheet"] | components["schemas"]["CropView"] | components["schemas"]["CutLocally"] | components["schemas"]["CutView"] | components["schemas"]["DeclareThread"] | components["schemas"]["DoOperation"] | components["schemas"]["DrawLine"] | components["schemas"]["Enlarge"] | components["schemas"]["Explode"] | components["schemas"]["GiveLook"] | components["schemas"]["JoinCells"] | components["schemas"]["LayFlat"] | components["schemas"]["LeaveLines"] | components["schemas"]["LeaveRib"] | components["schemas"]["LineUp"] | components["schemas"]["ListParts"] | components["schemas"]["LookSquare"] | components["schemas"]["MakeExact"] | components["schemas"]["MakeRoom"] | components["schemas"]["MirrorView"] | components["schemas"]["MoveCellEdge"] | components["schemas"]["MoveCutting"] | components["schemas"]["MoveDimension"] | components["schemas"]["MoveEnd"] | components["schemas"]["MoveHoleNote"] | components["schemas"]["MoveLetter"] | components["schemas"]["MoveOutline"] | components["schemas"]["MoveSign"] | components["schemas"]["NewSheet"] | components["schemas"]["NumberItems"] | components["schemas"]["OverallSizes"] | components["schemas"]["Paste"] | components["schemas"]["PitchCircles"] | components["schemas"]["PlaceSet"] | components["schemas"]["PlaceView"] | components["schemas"]["ProposeNotes"] | components["schemas"]["PullDimension"] | components["schemas"]["PullView"] | components["schemas"]["RemoveCells"] | components["schemas"]["RemoveViews"] | components["schemas"]["Renumber"] | components["schemas"]["RevolveBetween"] | components["schemas"]["SeatAnew"] | components["schemas"]["SendTo"] | components["schemas"]["SetAnew"] | components["schemas"]["SplitCell"] | components["schemas"]["Spread"] | components["schemas"]["StackItems"] | components["schemas"]["StateBends"] | components["schemas"]["StateDatum"] | components["schemas"]["StateFlag"] | components["schemas"]["StateFrame"] | components["schemas"]["StateGeneralTexture"] | components["schemas"]["StateHole"] | components["schemas"]["StateItem"] | components["schemas"]["StateKeyway"] | components["schemas"]["StateListTable"] | components["schemas"]["StateMaterial"] | components["schemas"]["StateNote"] | components["schemas"]["StateNotes"] | components["schemas"]["StateRow"] | components["schemas"]["StateSign"] | components["schemas"]["StateSlot"] | components["schemas"]["StateTable"] | components["schemas"]["StateTexture"] | components["schemas"]["StateTolerance"] | components["schemas"]["barequill__core__acts__take_revision__TakeRevision"] | components["schemas"]["TakeTemplate"] | components["schemas"]["Tidy"] | components["schemas"]["TurnFront"] | components["schemas"]["TurnView"];
         };
         /**
          * PrincipalView
@@ -7134,11 +7450,8 @@ export interface components {
          * @description A new drawing before it is kept.
          */
         Proposal: {
-            /**
-             * Size
-             * @enum {string}
-             */
-            size: "A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E";
+            /** Size */
+            size: string;
             /** Scale Text */
             scale_text: string;
             /** Scale */
@@ -7292,6 +7605,21 @@ export interface components {
             op: "remove";
             /** Ids */
             ids: string[];
+        };
+        /**
+         * RemoveCells
+         * @description Cells of the title block taken away; what is beside them grows into their place.
+         */
+        RemoveCells: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "remove_cells";
+            /** Cells */
+            cells: string[];
         };
         /**
          * RemoveSheet
@@ -8049,7 +8377,7 @@ export interface components {
              * Size
              * @default null
              */
-            size?: ("A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E") | null;
+            size?: string | null;
             /**
              * Landscape
              * @default null
@@ -8138,6 +8466,31 @@ export interface components {
             view_style?: string | null;
         };
         /**
+         * SetTemplates
+         * @description The templates of the drawing, and by their ids which sheets take which (none: that of ISO 7200); ``label`` says what was done.
+         */
+        SetTemplates: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_templates";
+            /** Templates */
+            templates: components["schemas"]["Template"][];
+            /**
+             * Sheets
+             * @default {}
+             */
+            sheets?: {
+                [key: string]: string;
+            };
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+        };
+        /**
          * SetThreads
          * @description All threads of the drawing's parts.
          */
@@ -8180,14 +8533,18 @@ export interface components {
             /**
              * Size
              * @default A3
-             * @enum {string}
              */
-            size?: "A0" | "A1" | "A2" | "A3" | "A4" | "A" | "B" | "C" | "D" | "E";
+            size?: string;
             /**
              * Landscape
              * @default true
              */
             landscape?: boolean;
+            /**
+             * Template
+             * @default
+             */
+            template?: string;
             /**
              * Scale
              * @default 1
@@ -8245,6 +8602,31 @@ export interface components {
              * @default
              */
             since?: string;
+        };
+        /**
+         * SplitCell
+         * @description A cell of the title block in two: beside each other where it is cut ``across``, else above each other.
+         */
+        SplitCell: {
+            /** Sheet */
+            sheet: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "split_cell";
+            /** Cell */
+            cell: string;
+            /**
+             * Across
+             * @default true
+             */
+            across?: boolean;
+            /**
+             * At
+             * @default null
+             */
+            at?: number | null;
         };
         /**
          * Spread
@@ -9093,6 +9475,69 @@ export interface components {
             tags: string[];
         };
         /**
+         * TakeTemplate
+         * @description Sheets with the frame and title block of a template (none: that of ISO 7200); views that would lie on it are moved. What it says
+         *     of fields that are not filled in is filled in.
+         */
+        TakeTemplate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            act: "take_template";
+            template: components["schemas"]["Template"] | null;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets?: string[];
+        };
+        /**
+         * Template
+         * @description The frame and the title block of sheets. The block stands at the lower right within the frame.
+         */
+        Template: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * @default {
+             *       "left": 20,
+             *       "right": 10,
+             *       "top": 10,
+             *       "bottom": 10
+             *     }
+             */
+            margins?: components["schemas"]["Margins"];
+            /**
+             * @default {
+             *       "field": 50,
+             *       "even": false,
+             *       "numbers": "rightward",
+             *       "letters": "downward",
+             *       "strip": 5,
+             *       "lettering": 3.5
+             *     }
+             */
+            zones?: components["schemas"]["Zones"] | null;
+            /**
+             * Centring
+             * @default true
+             */
+            centring?: boolean;
+            /** Cells */
+            cells: components["schemas"]["TitleCell"][];
+            /**
+             * Fields
+             * @default {}
+             */
+            fields?: {
+                [key: string]: string;
+            };
+        };
+        /**
          * TextNote
          * @description A note of one or several lines. ``more``: further places that leaders go to. Without a foot it stands ``at`` a place: mm
          *     from the middle of the view on which it hangs, or from the lower left corner of the sheet. ``width``: where lines are
@@ -9279,6 +9724,66 @@ export interface components {
              * @default null
              */
             at?: ("start" | "end" | "middle" | "centre" | "point" | "line" | "axis" | "round" | "outline" | "box") | null;
+        };
+        /**
+         * TitleCell
+         * @description A cell of the title block, from the block's lower left corner, mm.
+         */
+        TitleCell: {
+            /** Id */
+            id: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+            /**
+             * Field
+             * @default
+             */
+            field?: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /**
+             * Shows
+             * @default words
+             * @enum {string}
+             */
+            shows?: "words" | "projection" | "picture";
+            /** @default null */
+            picture?: components["schemas"]["Picture"] | null;
+            /**
+             * Lettering
+             * @default 3.5
+             */
+            lettering?: number;
+            /**
+             * Align
+             * @default left
+             * @enum {string}
+             */
+            align?: "left" | "middle" | "right";
+            /**
+             * Needed
+             * @default false
+             */
+            needed?: boolean;
+            /**
+             * Choices
+             * @default []
+             */
+            choices?: string[];
         };
         /**
          * Tolerance
@@ -9959,6 +10464,8 @@ export interface components {
              * @default IOQ
              */
             letters_left_out?: string;
+            /** @default null */
+            template?: components["schemas"]["Template"] | null;
             /**
              * Fields
              * @default {}
@@ -10124,6 +10631,44 @@ export interface components {
              * @default null
              */
             gap?: number | null;
+        };
+        /**
+         * Zones
+         * @description The fields of the frame, by which places on the sheet are found.
+         */
+        Zones: {
+            /**
+             * Field
+             * @default 50
+             */
+            field?: number;
+            /**
+             * Even
+             * @default false
+             */
+            even?: boolean;
+            /**
+             * Numbers
+             * @default rightward
+             * @enum {string}
+             */
+            numbers?: "rightward" | "leftward";
+            /**
+             * Letters
+             * @default downward
+             * @enum {string}
+             */
+            letters?: "downward" | "upward";
+            /**
+             * Strip
+             * @default 5
+             */
+            strip?: number;
+            /**
+             * Lettering
+             * @default 3.5
+             */
+            lettering?: number;
         };
         /**
          * TakeRevision
@@ -11306,6 +11851,200 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrawingState"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    templates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptTemplate"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepTemplate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptTemplate"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptTemplate"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    template_file: {
+        parameters: {
+            query?: {
+                sheet?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
                 };
             };
             /** @description Problem */

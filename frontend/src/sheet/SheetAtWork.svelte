@@ -21,6 +21,7 @@
   import SentenceLine from './sentences/SentenceLine.svelte';
   import SheetTags from './SheetTags.svelte';
   import { viewport } from './board/viewport.svelte';
+  import { titling } from './titling.svelte';
   import { work } from './work.svelte';
 
   let { id }: { id: number } = $props();
@@ -91,7 +92,10 @@
   function escape() {
     if (board.letGo()) interaction.stop();
     else if (interaction.doing.kind !== 'nothing') interaction.stop();
-    else if (work.field) work.field = null;
+    else if (titling.on) {
+      if (titling.chosen.length) titling.chosen = [];
+      else titling.end();
+    } else if (work.field) work.field = null;
     else if (work.styling) work.styling = '';
     else if (work.viewStyling) work.viewStyling = '';
     else if (work.fitting) work.fitting = '';
@@ -143,7 +147,9 @@
     const step = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
     const onButton = (event.target as HTMLElement).closest('button, a');
     if (key === 'Escape') escape();
-    else if (key >= '1' && key <= '8') work.step = work.step === Number(key) ? 0 : Number(key);
+    else if (titling.on && titling.keys(key, event.shiftKey)) {
+      // taken
+    } else if (key >= '1' && key <= '8') work.step = work.step === Number(key) ? 0 : Number(key);
     else if (key === '/') finding = true;
     else if (key === '.') naming = true;
     else if (key === 'PageDown' || key === 'PageUp') {

@@ -17,6 +17,7 @@ import { leavingRib } from './making/rib';
 import { lookingSquare } from './making/square';
 import { needOne, needSelection, needViews, type RouteAct } from './route_act';
 import { selected } from './selection.svelte';
+import { titling } from './titling.svelte';
 import { work } from './work.svelte';
 
 function changeSheet(changes: { angle?: 'first' | 'third'; landscape?: boolean }) {
@@ -120,6 +121,12 @@ export const acts: RouteAct[] = [
     name: 'Fill in the title',
     says: 'Type the title where it stands in the title block; Tab goes on to the next field.',
     run: () => (work.field = 'title'),
+  },
+  {
+    step: 2,
+    name: 'Change the title block',
+    says: 'Its cells where they stand: split, joined, moved, what each shows; the border and its zones.',
+    run: () => titling.begin(),
   },
   {
     step: 3,

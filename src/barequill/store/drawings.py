@@ -21,6 +21,7 @@ from ..core.recent import Recent
 from .columns import Spoilt
 from .issues import Issues
 from .keeping import STEPS, DamagedDrawing, Step, document_of, drawing_of, since_whole, step_of, unpacked, up_to
+from .library import Library
 from .own import OwnSigns
 from .shelf import Shelf
 from .tables import ActRow, Base, DrawingRow, StepRow, now
@@ -64,7 +65,7 @@ DAYS = 30
 """How long what was removed lies in the basket."""
 
 
-class Store(Shelf, OwnSigns, Issues):
+class Store(Shelf, OwnSigns, Library, Issues):
     """All that is kept, below one folder."""
 
     def __init__(self, home: Path) -> None:

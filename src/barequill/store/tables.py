@@ -112,3 +112,15 @@ class IssueRow(Base):
     about: Mapped[dict[str, Any]] = mapped_column(Json)
     files: Mapped[list[dict[str, Any]]] = mapped_column(Json)
     created: Mapped[datetime] = mapped_column(Moment, default=now)
+
+
+class KeptRow(Base):
+    """What a house keeps for all its drawings under a name; ``kind`` is what it is: a template, or ways."""
+
+    __tablename__ = "kept"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    kind: Mapped[str] = mapped_column(Words)
+    name: Mapped[str] = mapped_column(Words)
+    data: Mapped[dict[str, Any]] = mapped_column(Json)
+    created: Mapped[datetime] = mapped_column(Moment, default=now)

@@ -15,6 +15,7 @@ from .containers import containers
 from .drawings import drawings
 from .guards import add_guards, allowed_hosts
 from .issues import issues
+from .library import library
 from .openapi import document
 from .own import own
 from .parts import parts
@@ -37,6 +38,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.register_blueprint(parts, url_prefix="/api")
     app.register_blueprint(drawings, url_prefix="/api")
     app.register_blueprint(own, url_prefix="/api")
+    app.register_blueprint(library, url_prefix="/api")
     app.register_blueprint(issues, url_prefix="/api")
     app.register_blueprint(containers, url_prefix="/api")
     add_error_handlers(app)

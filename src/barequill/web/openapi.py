@@ -12,6 +12,8 @@ from pydantic.json_schema import models_json_schema
 
 from .. import __version__
 from ..core.display.lettering import LETTERINGS
+from ..core.drawing.templates import ISO_7200
+from ..core.drawing.title_fields import COMPUTED, LABELS
 from ..core.measuring.style import READY
 from ..core.standards.lines import GROUPS, HEIGHTS
 from ..core.standards.scales import SERIES, scale_text
@@ -25,7 +27,7 @@ LEAST = 0.01
 
 def document() -> dict[str, Any]:
     """The OpenAPI 3.1 document of the application."""
-    from . import containers, drawings, issues, own, parts  # noqa: F401  (their routes register on import)
+    from . import containers, drawings, issues, library, own, parts  # noqa: F401  (their routes register on import)
 
     models = {m for r in ROUTES for m in (r.body, _model(r.answer), Problem) if m is not None}
     _, top = models_json_schema(
@@ -51,7 +53,7 @@ def _model(answer: Any) -> Any:
 
 def _operation(r: Route) -> dict[str, Any]:
     names = re.findall(r"{(\w+)}", r.path)
-    integer = {"id"} if "/drawings" in r.path or "/own" in r.path else set()
+    integer = {"id"} if any(p in r.path for p in ("/drawings", "/own", "/templates")) else set()
     operation: dict[str, Any] = {
         "operationId": r.name,
         "summary": r.summary,
@@ -99,6 +101,9 @@ def offered() -> dict[str, Any]:
         "wide": list(GROUPS),
         "lettering": list(HEIGHTS),
         "fonts": list(LETTERINGS),
+        "template": ISO_7200.model_dump(mode="json"),
+        "fields": LABELS,
+        "computed": COMPUTED,
         "usual": {
             "ISO": {"size": "A3", "angle": "first"},
             "ASME": {"size": "B", "angle": "third"},

@@ -12,6 +12,7 @@ from ..core.acts.state_frame import ChangeFrame, StateFrame
 from ..core.bounds import FEW, Key, Name, Ref
 from ..core.drawing import Annotation, Drawing
 from ..core.drawing.base import Model, Point, Size
+from ..core.drawing.templates import Template
 from ..core.drawing.texts import json_text
 from ..core.drawing.ways import Ways
 from ..core.measuring.pointing import Shape
@@ -30,6 +31,7 @@ class Problem(Model):
 class FieldJson(Model):
     """A cell of the title block; coordinates mm, y down."""
 
+    cell: str
     field: str
     label: str
     value: str
@@ -40,6 +42,7 @@ class FieldJson(Model):
     """Somebody filled it in, or emptied it; else it fills itself."""
     says: str
     """From what it follows, in words, where that is worth telling."""
+    choices: list[str]
     x: float
     y: float
     width: float
@@ -438,6 +441,22 @@ class OwnSignsJson(Model):
     id: int
     name: str
     annotations: list[Annotation]
+
+
+class KeepTemplate(Model):
+    """The template of a drawing's sheet to be kept under a name."""
+
+    drawing: int
+    sheet: Ref
+    name: Annotated[Name, Field(min_length=1, max_length=100)]
+
+
+class KeptTemplate(Model):
+    """A template that is kept, or that comes along (without an ``id``)."""
+
+    id: int | None
+    name: str
+    template: Template
 
 
 class PreviewRequest(Model):

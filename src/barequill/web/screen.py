@@ -106,7 +106,7 @@ class Screens:
         token = f"{self._name}{told & (1 << 64) - 1:016x}"
         self._sent.keep(token, now)
         fresh = _untold(ink, have)
-        ground = occupancy(sheet.size, sheet.landscape)
+        ground = occupancy(drawing, sheet)
         return s.SheetInk.model_construct(
             token=token,
             width=ink.width,
@@ -116,6 +116,8 @@ class Screens:
             elements=[self.element(ink, e, e.key in have.keys) for e in fresh],
             fields=[
                 s.FieldJson.model_construct(
+                    cell=f.cell,
+                    choices=list(f.choices),
                     field=f.field,
                     label=f.label,
                     value=f.value,

@@ -7,6 +7,8 @@
   import EmptySheet from './EmptySheet.svelte';
   import EndHandles from './EndHandles.svelte';
   import FieldEditor from './FieldEditor.svelte';
+  import TitleCells from './TitleCells.svelte';
+  import { titling } from '../titling.svelte';
   import TableGrid from './TableGrid.svelte';
   import FitCard from '../cards/FitCard.svelte';
   import type { Gesture } from '../gestures/gesture';
@@ -394,6 +396,7 @@
     {#if work.viewStyling}<ViewLookCard />{/if}
     {#if work.fitting}<FitCard />{/if}
     {#if work.field}<FieldEditor />{/if}
+    {#if titling.on}<TitleCells />{/if}
     {#key work.table}{#if work.table}<TableGrid />{/if}{/key}
     <EmptySheet />
     {#if work.busy}<div class="busy" role="status">{work.busy}…</div>{/if}

@@ -5,6 +5,10 @@
 
   /** Typing straight into a cell of the title block. */
   let field = $derived(work.ink?.fields.find((f) => f.field === work.field));
+  /** What is offered while it is typed. */
+  let offeredHere = $derived([
+    ...new Set(field?.choices.length ? field.choices : field?.field === 'material' ? work.materials : []),
+  ]);
   let input = $state<HTMLInputElement>();
 
   let name = $derived(field?.field);
@@ -73,12 +77,12 @@
     placeholder={field.label}
     maxlength="300"
     style={`${viewport.style(field.x, field.y, field.width, field.height)};min-width:150px;min-height:26px;font-size:${Math.max(15, 4.6 * viewport.k)}px`}
-    list={field.field === 'material' ? 'field-materials' : undefined}
+    list={offeredHere.length ? 'field-choices' : undefined}
     onkeydown={keys}
   />
-  {#if field.field === 'material'}
-    <datalist id="field-materials">
-      {#each work.materials as m (m)}<option value={m}></option>{/each}
+  {#if offeredHere.length}
+    <datalist id="field-choices">
+      {#each offeredHere as m (m)}<option value={m}></option>{/each}
     </datalist>
   {/if}
   {#if field.told}

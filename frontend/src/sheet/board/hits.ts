@@ -238,7 +238,7 @@ export class Hits {
       if (within && held.length) found.push({ ...this.whole({ ...held[0], element }, x, y), rank: 4 });
     }
     for (const f of this.ink.fields)
-      if (x >= f.x && x <= f.x + f.width && y >= f.y && y <= f.y + f.height)
+      if (f.field && x >= f.x && x <= f.x + f.width && y >= f.y && y <= f.y + f.height)
         found.push({
           kind: 'field',
           view: '',

@@ -7,6 +7,7 @@
   import Inventory from './Inventory.svelte';
   import type { Loose } from '../making/seat';
   import LooseList from './LooseList.svelte';
+  import TemplateList from './TemplateList.svelte';
   import OwnList from './OwnList.svelte';
   import { placing } from '../making/place';
   import { selected } from '../selection.svelte';
@@ -151,7 +152,9 @@
             >
             {#if why}<small>{why}</small>{/if}
           {/each}
-          {#if s.n === 3}
+          {#if s.n === 2}
+            <TemplateList />
+          {:else if s.n === 3}
             {#each work.directions as d (d.name)}
               <button onclick={() => interaction.make(placing(d))}>Place a view: {d.name}</button>
             {/each}
@@ -201,7 +204,7 @@
             {/each}
             <Inventory />
           {:else if s.n === 8}
-            {#each missing as f (f.field)}
+            {#each missing as f (f.cell)}
               <button class="item flag" onclick={() => (work.field = f.field)}>{f.label} is empty</button>
             {/each}
             {#if remarks.some((r) => r.lies)}

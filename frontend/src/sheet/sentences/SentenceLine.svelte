@@ -8,6 +8,8 @@
   import { nounsOf } from '../offers';
   import { selected } from '../selection.svelte';
   import { work } from '../work.svelte';
+  import TitleCell from './TitleCell.svelte';
+  import { titling } from '../titling.svelte';
   import WritingSlip from './WritingSlip.svelte';
 
   type Size = components['schemas']['Sheet']['size'] & string;
@@ -34,7 +36,9 @@
 </script>
 
 <footer aria-label="Sentence line">
-  {#if writing}
+  {#if titling.on}
+    <TitleCell />
+  {:else if writing}
     <WritingSlip />
   {:else if element && Sentence}
     <Sentence id={element.id} />
@@ -60,10 +64,15 @@
           after=","
         />{/if}
       <Choice
-        value={work.sheet.size ?? 'A3'}
-        label="Sheet size"
+        value={(work.sheet.size ?? 'A3').replace('x', ' × ')}
+        text={work.sheet.size ?? 'A3'}
+        label="Sheet size, or both sides in mm, such as 420 × 1200"
+        typed
         options={plain(sizes)}
-        onset={(v) => change({ size: v })}
+        onset={(v: string) =>
+          change({
+            size: v.replace(/\s|mm/g, '').toUpperCase().replace(/[X×*]/, 'x'),
+          })}
       />
       <Choice
         value={work.sheet.landscape ? 'lying' : 'upright'}

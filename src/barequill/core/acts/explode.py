@@ -49,7 +49,7 @@ class Explode(AnyAct):
         # but it is kept on the sheet where it has room there
         flat = placed_view.projected.view.flat(later.mesh.nodes - (later.low + later.high) / 2)
         spread = placed_view.transform.direction(flat) * placed_view.scale
-        space = occupancy(sheet.size, sheet.landscape).space
+        space = occupancy(drawing, sheet).space
         place = (
             _within(view.place[0] + float(x), spread[:, 0], space.x0, space.x1),
             _within(view.place[1] + float(y), spread[:, 1], space.y0, space.y1),

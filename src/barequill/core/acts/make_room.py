@@ -61,7 +61,7 @@ class MakeRoom(AnyAct):
         now = need_sheet(after, self.sheet)
         ink, left = _astray(after, acting, now)
         if any(v.id in left for v in now.views):
-            places = spread(now, ink)
+            places = spread(drawing, now, ink)
             for view in now.views:
                 if view.id in places:
                     do(MoveView(view=view.id, to=places[view.id]))
@@ -79,7 +79,7 @@ class MakeRoom(AnyAct):
 def _astray(drawing: Drawing, acting: ActContext, sheet: Sheet) -> tuple[DisplayList, set[str]]:
     """A sheet as it is drawn, and the ids of what lies on something there."""
     ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
-    return ink, {a.own for a in astray_on(sheet, ink, acting.projections.placed_views(drawing, sheet))}
+    return ink, {a.own for a in astray_on(drawing, sheet, ink, acting.projections.placed_views(drawing, sheet))}
 
 
 def _elsewhere(drawing: Drawing, acting: ActContext, own: str) -> tuple[float, float] | None:

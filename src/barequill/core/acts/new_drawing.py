@@ -10,10 +10,11 @@ from ..bounds import FEW, FIELDS, Density, Key, Name, Ref, Scale, Text
 from ..drawing import Drawing, PartUse, Sheet
 from ..drawing.base import Model, Size, Vector
 from ..drawing.operations import AddViews, apply
-from ..drawing.ways import Ways, begun_as
+from ..drawing.templates import Template, shipped
+from ..drawing.ways import Ways, begun_as, framed_by
 from ..errors import UserError
 from ..part.model import Part
-from ..standards.sheets import SIZES
+from ..standards.sheets import paper
 from ..views import layout
 from ..views.directions import FACES, squared, turned
 from ..views.placed_view import ProjectionCache
@@ -42,6 +43,8 @@ class NewDrawing(Model):
     centres: bool = True
     hidden_lines: bool = True
     fields: Annotated[dict[Ref, Text], Field(max_length=FIELDS)] = {}
+    template: Template | None = None
+    """Its border and title block; without one that of its ways, else that of its conventions."""
     ways: Ways | None = None
     """As what it begins, but for what is told here."""
 
@@ -100,15 +103,18 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
         last_id=1,
     )
     drawing = drawing if ways is None else begun_as(drawing, ways)
+    template = wish.template or (shipped("asme-y14-1") if standard == "ASME" and not drawing.templates else None)
+    drawing = drawing if template is None else framed_by(drawing, template)
+    sheet = drawing.front_sheet
     if not views:
         return drawing
     trial = sheet.model_copy(update={"views": views})
     items = items_for(projections, drawing.with_sheet(trial), trial)
     if wish.size is None and wish.scale is None:
-        chosen, found = propose_sheet(items, standard)
+        chosen, found = propose_sheet(items, drawing)
         sheet = sheet.model_copy(update={"size": chosen, "scale": found.scale})
     else:
-        found = layout.choose(items, size, wish.landscape, wish.scale)
+        found = layout.choose(items, drawing, sheet, wish.scale)
         sheet = sheet.model_copy(update={"scale": found.scale})
     drawing = apply(drawing.with_sheet(sheet), AddViews(sheet=sheet.id, views=apply_layout(views, found)))
     if wish.centres:
@@ -138,5 +144,5 @@ def checked_names(names: list[str], size: str | None) -> None:
     unknown = [n for n in names if n not in known]
     if unknown:
         raise UserError(f"There is no view named {unknown[0]}", f"Choose from {', '.join(known)}.")
-    if size is not None and size not in SIZES:
-        raise UserError(f"There is no sheet {size}", f"Choose one of {', '.join(SIZES)}.")
+    if size is not None:
+        paper(size)

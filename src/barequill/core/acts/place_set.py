@@ -38,7 +38,7 @@ class PlaceSet(AnyAct):
         toward, up = turned(*FACES[self.face], self.quarter_turns)
         views = views_for(use.key, list(self.views), toward, up, drawing.fresh(len(self.views)))
         trial = sheet.model_copy(update={"views": views})
-        found = choose(items_for(acting.projections, drawing.with_sheet(trial), trial), sheet.size, sheet.landscape)
+        found = choose(items_for(acting.projections, drawing.with_sheet(trial), trial), drawing, sheet)
         return Group(
             label=f"Place {len(views)} views",
             operations=[

@@ -153,7 +153,7 @@ def _room(acting: ActContext, before: Drawing, drawing: Drawing, there: Sheet, i
         min(b.x0 for b in boxes), min(b.y0 for b in boxes), max(b.x1 for b in boxes), max(b.y1 for b in boxes) + ABOVE
     )
     taken = [p.box.grown(ROOM / 2) for p in acting.projections.placed_views(drawing, there).values()]
-    ground = occupancy(there.size, there.landscape).with_more(*taken)
+    ground = occupancy(drawing, there).with_more(*taken)
     return next(_shifts(ground, own), (0.0, 0.0))
 
 

@@ -25,7 +25,7 @@ class StateGeneralTexture(AnyAct):
         sheet = need_sheet(drawing, self.sheet)
         if any(isinstance(a, GeneralTexture) for a in sheet.annotations):
             raise UserError("It is there already", "It follows the title block and what is stated on the sheets.")
-        title = occupancy(sheet.size, sheet.landscape).title
+        title = occupancy(drawing, sheet).title
         own = GeneralTexture(id=drawing.fresh()[0], on=sheet.id, at=(round(title.x0 + 4, 2), round(title.y1 + 6, 2)))
         solved = solve(own, acting.sheet_stage(drawing, sheet))
         if solved.loose:

@@ -181,7 +181,7 @@ def room_for(
     the title block where none is given) as may be, and that corner."""
     ink = draw_sheet(drawing, sheet, acting.projections, acting.display_cache)
     taken = [b for e in standing_clear(ink) if (b := box_of(e.on_sheet())) is not None]
-    ground = occupancy(sheet.size, sheet.landscape).with_more(*taken)
+    ground = occupancy(drawing, sheet).with_more(*taken)
     space, title = ground.space, ground.title
     free = ground.free(APART - 1e-6)
     shapely.prepare(free)
@@ -205,7 +205,7 @@ def _room(drawing: Drawing, acting: ActContext, sheet: Sheet, block: NotesBlock)
     boxes = [solve(b, context).box for b in tried]
     found = room_for(drawing, acting, sheet, [(b.x1 - b.x0, b.y1 - b.y0) for b in boxes])
     if found is None:
-        title = occupancy(sheet.size, sheet.landscape).title
+        title = occupancy(drawing, sheet).title
         return block.model_copy(update={"at": (round(title.x0, 2), round(title.y1 + APART + 40.0, 2))})
     k, x, y = found
     return tried[k].model_copy(update={"at": (round(x, 2), round(y + boxes[k].y1 - boxes[k].y0, 2))})

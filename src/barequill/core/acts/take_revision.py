@@ -124,7 +124,7 @@ class TakeRevision(AnyAct):
             if _crowded(after, acting, sheet.id) <= _crowded(drawing, acting, sheet.id):
                 continue
             try:
-                places = spread(now := need_sheet(after, sheet.id), _drawn(after, acting, sheet.id))
+                places = spread(after, now := need_sheet(after, sheet.id), _drawn(after, acting, sheet.id))
                 for operation in (MoveView(view=v.id, to=places[v.id]) for v in now.views if v.id in places):
                     after = apply(after, operation)
                     yield operation
@@ -218,7 +218,7 @@ def _crowded(drawing: Drawing, acting: ActContext, sheet: str) -> set[str]:
     """The ids of what lies on something, or reaches over the frame of a sheet."""
     own = need_sheet(drawing, sheet)
     placed_views = acting.projections.placed_views(drawing, own)
-    return {r.on for r in standing_remarks(own, _drawn(drawing, acting, sheet), placed_views)}
+    return {r.on for r in standing_remarks(drawing, own, _drawn(drawing, acting, sheet), placed_views)}
 
 
 def _outgrown(drawing: Drawing, after: Drawing, acting: ActContext, view: str) -> bool:

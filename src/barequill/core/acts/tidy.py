@@ -37,7 +37,7 @@ class Tidy(AnyAct):
         sheet, _, moved = self._moved(drawing, acting)
         operations = _changes(moved)
         if self.spread:
-            operations += _apart(*self._tried(drawing, acting, sheet, operations))
+            operations += _apart(drawing, *self._tried(drawing, acting, sheet, operations))
         if not operations:
             raise UserError("Nothing is to be tidied", "All sizes stand in good order already.")
         return Group(label="Spread the views" if self.spread else "Tidy the sizes", operations=operations)
@@ -49,7 +49,7 @@ class Tidy(AnyAct):
         after, ink = self._tried(drawing, acting, sheet, operations)
         words = f"{len(moved)} moved" if moved else "all in good order already"
         if self.spread:
-            apart = _apart(after, ink)
+            apart = _apart(drawing, after, ink)
             _, ink = self._tried(drawing, acting, sheet, [*operations, *apart])
             words += ", views moved apart" if apart else ", the views have room"
             elements = tuple(e for e in ink.elements if e.kind != "sheet")
@@ -93,7 +93,7 @@ def _changes(moved: list[AnyAnnotation]) -> list[Operation]:
     return [ChangeAnnotation(id=a.id, changes=a.place_as_json()) for a in moved]
 
 
-def _apart(sheet: Sheet, ink: DisplayList) -> list[Operation]:
+def _apart(drawing: Drawing, sheet: Sheet, ink: DisplayList) -> list[Operation]:
     """What moves views apart, parents before those that go along with them."""
-    places = spread(sheet, ink)
+    places = spread(drawing, sheet, ink)
     return [MoveView(view=v.id, to=places[v.id]) for v in sheet.views if v.id in places]

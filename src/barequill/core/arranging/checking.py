@@ -17,7 +17,7 @@ from .standing import standing_remarks
 def checked(drawing: Drawing, sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list[Remark]:
     """Remarks on a sheet as it is drawn (``ink``), with its views as they stand."""
     return [
-        *standing_remarks(sheet, ink, placed_views),
+        *standing_remarks(drawing, sheet, ink, placed_views),
         *remarks_on(ink, placed_views),
         *sign_remarks(drawing, sheet),
         *list_remarks(drawing, sheet, placed_views),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from ..display import DisplayList, box_of
-from ..drawing import SectionView, Sheet
+from ..drawing import Drawing, SectionView, Sheet
 from ..errors import UserError
 from ..standards.sheets import Rectangle
 from ..views.occupancy import MARGINS, occupancy
@@ -16,7 +16,7 @@ SAME = 0.05
 """mm within which the places of two views are in line."""
 
 
-def spread(sheet: Sheet, ink: DisplayList) -> dict[str, tuple[float, float]]:
+def spread(drawing: Drawing, sheet: Sheet, ink: DisplayList) -> dict[str, tuple[float, float]]:
     """Places of views (by id; none where all may stay) at which nothing of one, its sizes and captions among it, is nearer
     than :data:`AIR` to anything of another; ``ink`` is the sheet as it is drawn.
 
@@ -27,7 +27,7 @@ def spread(sheet: Sheet, ink: DisplayList) -> dict[str, tuple[float, float]]:
     """
     boxes = _boxes(sheet, ink)
     for margin in MARGINS:
-        places = _placed(sheet, boxes, margin)
+        places = _placed(drawing, sheet, boxes, margin)
         if places is not None:
             break
     else:
@@ -41,10 +41,12 @@ def spread(sheet: Sheet, ink: DisplayList) -> dict[str, tuple[float, float]]:
     return {v: (round(x, 3), round(y, 3)) for v, (x, y) in places.items()}
 
 
-def _placed(sheet: Sheet, boxes: dict[str, Rectangle], margin: float) -> dict[str, tuple[float, float]] | None:
+def _placed(
+    drawing: Drawing, sheet: Sheet, boxes: dict[str, Rectangle], margin: float
+) -> dict[str, tuple[float, float]] | None:
     """Such places, so far (mm) from frame and title block; None where there is no room for that."""
     places = {v.id: v.place for v in sheet.views if v.id in boxes}
-    obstacles = occupancy(sheet.size, sheet.landscape)
+    obstacles = occupancy(drawing, sheet)
     r, t = obstacles.within(margin), obstacles.title.grown(margin)
     for axis in (0, 1):
         # where it is in the way, columns stay beside the title block, rows above it

@@ -9,7 +9,7 @@ from typing import Any
 import shapely
 
 from ..display import DisplayList
-from ..drawing import SectionView, Sheet
+from ..drawing import Drawing, SectionView, Sheet
 from ..drawing.annotations import AnyAnnotation
 from ..standards.sheets import Rectangle
 from ..views.occupancy import occupancy
@@ -30,9 +30,9 @@ class Astray:
     on: str
 
 
-def astray_on(sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list[Astray]:
+def astray_on(drawing: Drawing, sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list[Astray]:
     """All that lies on something, views first; a section that is drawn within its view belongs there."""
-    ground = occupancy(sheet.size, sheet.landscape)
+    ground = occupancy(drawing, sheet)
     space, title = _polygon(ground.space).buffer(TOUCHES), _polygon(ground.title).buffer(-TOUCHES)
     found: list[Astray] = []
     hulls: dict[str, tuple[str, Any]] = {}
@@ -56,10 +56,12 @@ def astray_on(sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, PlacedV
     return found
 
 
-def standing_remarks(sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, PlacedView]) -> list[Remark]:
+def standing_remarks(
+    drawing: Drawing, sheet: Sheet, ink: DisplayList, placed_views: Mapping[str, PlacedView]
+) -> list[Remark]:
     """What lies on something, in words; also sizes, notes and signs that reach over the frame or the title block."""
-    found = [Remark(a.own, f"{a.words} lies {a.on}", True) for a in astray_on(sheet, ink, placed_views)]
-    ground = occupancy(sheet.size, sheet.landscape)
+    found = [Remark(a.own, f"{a.words} lies {a.on}", True) for a in astray_on(drawing, sheet, ink, placed_views)]
+    ground = occupancy(drawing, sheet)
     elements = {e.id: e for e in ink.elements}
     for annotation in sheet.annotations:
         element = elements.get(annotation.id)

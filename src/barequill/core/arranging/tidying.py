@@ -45,7 +45,7 @@ def tidied(
     ]
     stacked = stacked_under(sheet, {a.id for a in loose})
     names = {a.id for a in loose} | {sign.id for signs in stacked.values() for sign in signs}
-    obstacles = Obstacles(occupancy(sheet.size, sheet.landscape).free(LEAST))
+    obstacles = Obstacles(occupancy(drawing, sheet).free(LEAST))
     for e in standing_clear(ink):
         if e.id not in names:
             obstacles.add(shapes_of(e.marks, np.array(e.at)))

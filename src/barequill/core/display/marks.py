@@ -135,11 +135,15 @@ Mark = Stroke | Region | Tint | Text | Hatch
 class FieldZone:
     """A cell of the title block that can be filled in, or fills itself (``auto``); ``needed`` on every sheet."""
 
+    cell: str
+    """The id of the cell; what it shows may be no field."""
     field: str
     label: str
     value: str
     auto: bool
     needed: bool
+    choices: tuple[str, ...]
+    """What is offered where it is filled in."""
     x0: float
     y0: float
     x1: float

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 
-from pydantic import AfterValidator, BaseModel, ConfigDict
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from ..bounds import Coordinate, Figure
+from ..errors import UserError
+from ..standards.sheets import paper
 
 
 def _of_some_length(v: tuple[float, float, float]) -> tuple[float, float, float]:
@@ -17,7 +19,18 @@ def _of_some_length(v: tuple[float, float, float]) -> tuple[float, float, float]
 
 Vector = Annotated[tuple[Figure, Figure, Figure], AfterValidator(_of_some_length)]
 Point = tuple[Coordinate, Coordinate]
-Size = Literal["A0", "A1", "A2", "A3", "A4", "A", "B", "C", "D", "E"]
+
+
+def _of_a_sheet(size: str) -> str:
+    try:
+        paper(size)
+    except UserError as error:
+        raise ValueError(error.detail) from error
+    return size
+
+
+Size = Annotated[str, AfterValidator(_of_a_sheet), Field(max_length=20)]
+"""Of a sheet: by its name, or as ``420x1200``, both sides in mm."""
 
 
 class Model(BaseModel):

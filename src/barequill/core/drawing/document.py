@@ -19,6 +19,7 @@ from .cutting import HatchChoice
 from .items import Item
 from .revisions import Revision
 from .styles import DimensionStyle, ViewStyle
+from .templates import ISO_7200, Template
 from .threads import Thread
 from .upgrade import VERSION, upgrade
 from .views import OneView, View
@@ -47,6 +48,8 @@ class Sheet(Model):
     name: Name = ""
     size: Size = "A3"
     landscape: bool = True
+    template: Name = ""
+    """The name of the template of the drawing that gives it frame and title block; without one that of ISO 7200."""
     scale: Scale = 1.0
     views: Annotated[list[OneView], Field(max_length=MANY)] = []
     annotations: Annotated[list[Annotation], Field(max_length=MANY)] = []
@@ -101,6 +104,8 @@ class Drawing(Model):
     view_styles: Annotated[list[ViewStyle], Field(max_length=FEW)] = []
     view_style: Name = ""
     """The name of the style of views that name none."""
+    templates: Annotated[list[Template], Field(max_length=20)] = []
+    """The templates that its sheets take, by their names."""
     threads: Annotated[list[Thread], Field(max_length=FEW)] = []
     letters_left_out: Annotated[str, Field(max_length=20, pattern=r"^[A-Z]*$")] = "IOQ"
     """Letters that sections and other views do not get by themselves."""
@@ -129,6 +134,10 @@ class Drawing(Model):
     def lines_of(self, sheet: Sheet) -> LineGroup:
         """The widths of lines and heights of lettering of a sheet."""
         return line_group(sheet.size, self.wide, self.lettering, self.font)
+
+    def template_of(self, sheet: Sheet) -> Template:
+        """The template of a sheet."""
+        return next((t for t in self.templates if t.name == sheet.template and t.name), ISO_7200)
 
     def look_of(self, view: View) -> ViewStyle:
         """The style of a view: its own, else that of the drawing, else as the standard has it."""

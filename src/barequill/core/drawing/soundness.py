@@ -36,6 +36,7 @@ def check(before: Drawing, after: Drawing) -> None:
         first = error.errors()[0]
         where = ".".join(str(x) for x in first["loc"][-2:])
         raise BadOperation("That value cannot be used", f"{where}: {first['msg']}.") from error
+    _framed(before, after)
     if before.sheets is after.sheets:
         return
     if len(before.sheets) != len(after.sheets) or not all(named for _, _, named in fresh):
@@ -91,7 +92,26 @@ def _valid(before: Drawing, after: Drawing, fresh: list[Any]) -> None:
             Drawing.model_validate(bare)
     for sheet in after.sheets:
         if before.sheet(sheet.id) is not sheet:
-            Sheet.model_validate({n: getattr(sheet, n) for n in ("id", "name", "size", "landscape", "scale")})
+            names = ("id", "name", "size", "landscape", "template", "scale")
+            Sheet.model_validate({n: getattr(sheet, n) for n in names})
+
+
+def _framed(before: Drawing, after: Drawing) -> None:
+    """Each sheet has a template that is there, and room for its title block."""
+    named = {"", *(t.name for t in after.templates)}
+    for sheet in after.sheets:
+        if sheet is before.sheet(sheet.id) and before.templates is after.templates:
+            continue
+        if sheet.template not in named:
+            raise BadOperation("That template is not in this drawing", f"There is none called {sheet.template[:60]}.")
+        template = after.template_of(sheet)
+        if not template.fits(sheet.size, sheet.landscape):
+            space = template.space(sheet.size, sheet.landscape)
+            raise BadOperation(
+                "The title block has no room on that sheet",
+                f"It is {template.width:g} × {template.height:g} mm, the space within the frame {space.width:g} × {space.height:g}. "
+                "Take a larger sheet or a smaller title block, such as the small one for A4.",
+            )
 
 
 def _models(value: Any) -> bool:

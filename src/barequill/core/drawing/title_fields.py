@@ -1,50 +1,36 @@
-"""Fields of the title block: their cells (ISO 7200), and what they show where nobody filled them in."""
+"""Fields of the title block: what they are called, and what they show where nobody filled them in (ISO 7200)."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from collections.abc import Mapping
 
 from ..standards.scales import scale_text
+from ..standards.sheets import size_words
 from .document import Drawing, Sheet
+from .templates import ISO_7200, TitleCell
 
-
-@dataclass(frozen=True)
-class Cell:
-    """A cell: its field, label, place from the block's lower left corner, size, height of its lettering."""
-
-    field: str
-    label: str
-    x: float
-    y: float
-    width: float
-    height: float
-    lettering: float = 3.5
-
-
-CELLS = (
-    Cell("owner", "Legal owner", 0, 0, 74, 10),
-    Cell("revision", "Rev.", 74, 0, 18, 10),
-    Cell("date", "Date of issue", 92, 0, 40, 10),
-    Cell("language", "Lang.", 132, 0, 16, 10),
-    Cell("sheet", "Sheet", 148, 0, 32, 10),
-    Cell(field="title", label="Title", x=0, y=10, width=116, height=13, lettering=5.0),
-    Cell(field="number", label="Identification number", x=116, y=10, width=64, height=13, lettering=5.0),
-    Cell("creator", "Created by", 0, 23, 58, 9),
-    Cell("approver", "Approved by", 58, 23, 58, 9),
-    Cell("document_type", "Document type", 116, 23, 64, 9),
-    Cell("general_tolerance", "General tolerances", 0, 32, 58, 8.5),
-    Cell("surface", "Surface texture", 58, 32, 34, 8.5),
-    Cell("units", "Units", 92, 32, 24, 8.5),
-    Cell("size", "Size", 116, 32, 16, 8.5),
-    Cell("projection", "Projection", 132, 32, 48, 17),
-    Cell("material", "Material", 0, 40.5, 58, 8.5),
-    Cell("mass", "Mass", 58, 40.5, 34, 8.5),
-    Cell("scale", "Scale", 92, 40.5, 40, 8.5),
-)
-LABELS = {cell.field: cell.label.rstrip(".") for cell in CELLS}
-NEEDED = {"owner", "number", "title", "creator", "approver"}
-"""Fields that a sheet is not issued without (ISO 7200)."""
+LABELS = {cell.field: cell.label.rstrip(".") for cell in ISO_7200.cells}
 AUTOMATIC = {"sheet", "size", "scale", "mass", "units", "projection"}
+"""Fields that always fill themselves."""
+COMPUTED = {
+    "mass": "mass of what the sheet shows",
+    "scale": "scales of the sheet",
+    "size": "size of the sheet",
+    "sheet": "sheet n of m",
+    "sheet_number": "number of the sheet",
+    "sheet_count": "how many sheets there are",
+    "sheet_name": "name of the sheet",
+    "units": "mm or inch",
+    "projection": "first or third angle",
+    "standard": "conventions of the drawing",
+    "part_name": "name of the part",
+    "part_number": "number of the part",
+    "part_material": "material of the part",
+    "part_count": "how many pieces the parts list has",
+}
+"""What the drawing knows by itself, by the names by which a cell's text puts it in."""
+PUT_IN = re.compile(r"\{([A-Za-z0-9_.:+-]{1,40})\}")
 
 
 def mass_text(grams: float | None, unit: str) -> str:
@@ -59,7 +45,7 @@ def mass_text(grams: float | None, unit: str) -> str:
 
 
 def field_values(drawing: Drawing, sheet: Sheet, mass: float | None) -> dict[str, str]:
-    """All fields as they show: what was filled in, and what the drawing knows by itself."""
+    """All fields as they show: what was filled in, what their cells say, and what the drawing knows by itself."""
     part = drawing.subject(sheet)
     known = {
         "number": part.number if part else "",
@@ -71,16 +57,37 @@ def field_values(drawing: Drawing, sheet: Sheet, mass: float | None) -> dict[str
         "document_type": "Part drawing",
         "general_tolerance": "ISO 2768-m" if drawing.standard == "ISO" else "",
     }
-    # what was emptied stays empty
-    values = {**known, **drawing.fields}
     position = next((i for i, s in enumerate(drawing.sheets) if s.id == sheet.id), 0)
     others = sorted({sheet.scale_of(v) for v in sheet.views} - {sheet.scale}, reverse=True)
-    values.update(
-        sheet=f"{position + 1} of {len(drawing.sheets)}",
-        size=sheet.size,
-        scale=scale_text(sheet.scale) + (f" ({', '.join(scale_text(s) for s in others)})" if others else ""),
-        mass=mass_text(mass, drawing.unit),
-        units="mm" if drawing.unit == "mm" else "inch",
-        projection=f"{drawing.angle} angle",
-    )
+    computed = {
+        "sheet": f"{position + 1} of {len(drawing.sheets)}",
+        "sheet_number": str(position + 1),
+        "sheet_count": str(len(drawing.sheets)),
+        "sheet_name": sheet.name,
+        "size": size_words(sheet.size),
+        "scale": scale_text(sheet.scale) + (f" ({', '.join(scale_text(s) for s in others)})" if others else ""),
+        "mass": mass_text(mass, drawing.unit),
+        "units": "mm" if drawing.unit == "mm" else "inch",
+        "projection": f"{drawing.angle} angle",
+        "standard": drawing.standard,
+        "part_name": part.name if part else "",
+        "part_number": part.number if part else "",
+        "part_material": part.material if part else "",
+        "part_count": str(sum(item.quantity or 0 for item in drawing.items)) if drawing.items else "1",
+    }
+    # what was emptied stays empty
+    values = {**known, **drawing.fields, **computed}
+    for cell in drawing.template_of(sheet).cells:
+        if cell.text and cell.field and cell.field not in AUTOMATIC and cell.field not in drawing.fields:
+            values[cell.field] = filled(cell.text, {**known, **drawing.fields, **computed})
     return values
+
+
+def filled(text: str, values: Mapping[str, str]) -> str:
+    """A text with fields put in where it names them in braces; what there is no field of stays as it is written."""
+    return PUT_IN.sub(lambda m: values.get(m[1], m[0] if m[1] not in COMPUTED else ""), text)
+
+
+def said_in(cell: TitleCell, values: Mapping[str, str]) -> str:
+    """What a cell says: its field, or its own text."""
+    return values.get(cell.field, "") if cell.field else filled(cell.text, values)

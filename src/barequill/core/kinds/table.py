@@ -113,7 +113,7 @@ def placer(table: Table, context: LayoutContext) -> Callable[[Table], Solved]:
         return lambda t: Loose(loose, (), np.array(t.at, float), h)
     heads = _heads(table)
     body = [_joined(table, row, k) for k, row in enumerate(texts)]
-    ground = occupancy(context.sheet.size, context.sheet.landscape)
+    ground = occupancy(context.drawing, context.sheet)
     title = ground.title
     edges = _edges(table, [*heads, *body], h, title.x1 - title.x0 if table.tied == "title block" else 0.0)
     most = table.most or max(len(body), 1)

@@ -266,12 +266,13 @@ def frame_element(
     drawing: Drawing, sheet: Sheet, values: dict[str, str], lines: LineGroup, display_cache: DisplayCache
 ) -> Element:
     """Frame and title block."""
-    key = key_of("sheet", sheet.size, sheet.landscape, drawing.angle, sorted(values.items()), lines)
+    template = drawing.template_of(sheet)
+    key = key_of("sheet", template, sheet.size, sheet.landscape, drawing.angle, sorted(values.items()), lines)
 
     def made() -> Element:
         frame = Sketch(lines)
-        draw_frame(frame, sheet)
-        draw_title_block(frame, drawing.angle, sheet, values)
+        draw_frame(frame, template, sheet)
+        draw_title_block(frame, drawing.angle, template, sheet, values)
         return frame.element("sheet", "sheet", "sheet", "frame and title block", key, (0.0, 0.0))
 
     return display_cache.get(key, made)

@@ -166,7 +166,7 @@ def draw_sheet(
     mass, weighed = mass_told(drawing, sheet, projections)
     values = field_values(drawing, sheet, mass)
     ink.title = " ".join(x for x in (values.get("number", ""), values.get("title", "")) if x) or "Drawing"
-    ink.fields = title_zones(sheet, values, {"mass": weighed})
+    ink.fields = title_zones(drawing.template_of(sheet), sheet, values, {"mass": weighed})
     placed_views = projections.placed_views(drawing, sheet)
     ink.names |= {view: view_words(placed_view.view) for view, placed_view in placed_views.items()}
     instead = {view: conventions_of(drawing, placed_view) for view, placed_view in placed_views.items()}

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from .sheets import like
+
 
 @dataclass(frozen=True)
 class Pen:
@@ -77,6 +79,7 @@ def line_group(
     """The group of a sheet, its ``wide`` line and its ``lettering`` (mm) where these are chosen; else what is fit for it: 0.5/0.25
     on small sheets, 0.7/0.35 on large ones, lettering of 5 mm on A0, A1 and their like and of 3.5 on others. Captions are a step
     higher."""
+    size = like(size)
     if wide is None:
         wide = 0.5 if size in ("A3", "A4", "A", "B") else 0.7
     if lettering is None:

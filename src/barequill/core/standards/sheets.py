@@ -1,8 +1,11 @@
-"""Sheet sizes, borders, zones and title block (ISO 5457:1999, ISO 7200:2004, ASME Y14.1)."""
+"""Sheet sizes (ISO 5457:1999, ASME Y14.1), those of one's own, and rectangles on a sheet."""
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
+
+from ..errors import UserError
 
 INCH = 25.4
 
@@ -20,15 +23,45 @@ SIZES: dict[str, tuple[float, float]] = {
 }
 """Trimmed sizes in mm, short side first."""
 
-FILING_MARGIN = 20.0
-MARGIN = 10.0
-ZONE = 50.0
-ZONE_STRIP = 5.0
-ZONE_LETTERING = 3.5
+OWN = re.compile(r"(\d{2,4}(?:\.\d)?)x(\d{2,4}(?:\.\d)?)")
+"""How a size of one's own is called: both sides in mm."""
+SHORTEST, LONGEST = 100.0, 4000.0
+"""mm that a side of a sheet may have."""
 ZONE_LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
 CENTRING_MARK = 10.0
-TITLE_BLOCK_WIDTH = 180.0
-TITLE_BLOCK_HEIGHT = 49.0
+
+
+def paper(size: str) -> tuple[float, float]:
+    """Both sides of a trimmed sheet in mm, the short one first; ``size`` by its name, or as ``420x1200``.
+
+    Raises
+    ------
+    UserError
+        Where there is no such size.
+    """
+    if size in SIZES:
+        return SIZES[size]
+    own = OWN.fullmatch(size)
+    sides = sorted((float(own[1]), float(own[2]))) if own else []
+    if not sides or not SHORTEST <= sides[0] <= sides[1] <= LONGEST:
+        raise UserError(
+            f"There is no sheet {size[:40]}",
+            f"Choose one of {', '.join(SIZES)}, or say both sides in mm, such as 420x1200, each {SHORTEST:g} to {LONGEST:g}.",
+        )
+    return sides[0], sides[1]
+
+
+def size_words(size: str) -> str:
+    """A size as it is written in the title block: A3, or 420 × 1200."""
+    return size if size in SIZES else " × ".join(f"{side:g}" for side in paper(size))
+
+
+def like(size: str) -> str:
+    """The ISO size that a sheet is nearest to by its area: its own where it has a name."""
+    if size in SIZES:
+        return size
+    area = paper(size)[0] * paper(size)[1]
+    return min(("A0", "A1", "A2", "A3", "A4"), key=lambda n: abs(SIZES[n][0] * SIZES[n][1] / area - 1))
 
 
 @dataclass(frozen=True)
@@ -68,17 +101,5 @@ class Rectangle:
 
 def sheet_rectangle(size: str, landscape: bool) -> Rectangle:
     """The trimmed sheet."""
-    short, long = SIZES[size]
+    short, long = paper(size)
     return Rectangle(0, 0, long, short) if landscape else Rectangle(0, 0, short, long)
-
-
-def drawing_space(size: str, landscape: bool) -> Rectangle:
-    """The space inside the frame."""
-    r = sheet_rectangle(size, landscape)
-    return Rectangle(FILING_MARGIN, MARGIN, r.x1 - MARGIN, r.y1 - MARGIN)
-
-
-def title_block(size: str, landscape: bool) -> Rectangle:
-    """Where the title block stands: at the lower right of the drawing space."""
-    space = drawing_space(size, landscape)
-    return Rectangle(space.x1 - TITLE_BLOCK_WIDTH, space.y0, space.x1, space.y0 + TITLE_BLOCK_HEIGHT)

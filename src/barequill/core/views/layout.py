@@ -6,11 +6,11 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from ..drawing import Drawing, Sheet
 from ..errors import UserError
-from ..standards.lines import line_group
 from ..standards.scales import SERIES
 from ..standards.sheets import Rectangle
-from .occupancy import MARGINS, occupancy
+from .occupancy import MARGINS, Occupancy, occupancy
 
 ROOM = 19.0
 """Room for the first row of dimensions about an orthographic view: 10 to the line, text, and air."""
@@ -51,21 +51,27 @@ def _at(box: Rectangle, x: float, y: float) -> Rectangle:
     return Rectangle(box.x0 + x, box.y0 + y, box.x1 + x, box.y1 + y)
 
 
-def choose(items: list[Item], size: str, landscape: bool, scale: float | None = None) -> Layout:
+def choose(items: list[Item], drawing: Drawing, sheet: Sheet, scale: float | None = None) -> Layout:
     """The layout at the largest standard scale that fits, or at a given scale.
+
+    Parameters
+    ----------
+    items : the views
+    drawing, sheet : where they are to stand; what stands there is not looked at
 
     Raises
     ------
     UserError
         Where nothing fits; the message says what to change.
     """
+    ground, caption = occupancy(drawing, sheet), ABOVE + drawing.lines_of(sheet).lettering
     scales = [scale] if scale is not None else SERIES
     for s in scales:
-        layout = _try(items, size, landscape, s, ROOM)
+        layout = _try(items, ground, caption, s, ROOM)
         if layout is not None:
             return layout
     if scale is not None:
-        tight = _try(items, size, landscape, scale, 3.0)
+        tight = _try(items, ground, caption, scale, 3.0)
         if tight is not None:
             return tight
     raise UserError(
@@ -76,12 +82,12 @@ def choose(items: list[Item], size: str, landscape: bool, scale: float | None = 
     )
 
 
-def loose(items: list[Item], size: str, landscape: bool, scale: float) -> Layout:
+def loose(items: list[Item], drawing: Drawing, sheet: Sheet, scale: float) -> Layout:
     """A layout at a scale even where views overlap or overflow: spread over the drawing space."""
     try:
-        return choose(items, size, landscape, scale)
+        return choose(items, drawing, sheet, scale)
     except UserError:
-        space = occupancy(size, landscape).space
+        space = occupancy(drawing, sheet).space
         spread = _spread([i for i in items if i.cell is not None], scale, space, 0.0)
         places = dict(spread)
         for k, item in enumerate(i for i in items if i.cell is None):
@@ -89,10 +95,8 @@ def loose(items: list[Item], size: str, landscape: bool, scale: float) -> Layout
         return Layout(scale, places, {})
 
 
-def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -> Layout | None:
-    sheet = occupancy(size, landscape)
-    space, block = sheet.space, sheet.title.grown(AIR)
-    caption = ABOVE + line_group(size).lettering
+def _try(items: list[Item], ground: Occupancy, caption: float, s: float, room: float) -> Layout | None:
+    space, block = ground.space, ground.title.grown(AIR)
     flat = [i for i in items if i.cell is not None]
     free = [i for i in items if i.cell is None]
     areas = [
@@ -120,7 +124,7 @@ def _try(items: list[Item], size: str, landscape: bool, s: float, room: float) -
         ):
             continue
         taken = [b.grown(room * 0.75) for b in boxes.values()]
-        tries = [_pictorials(free, s, sheet.within(m), [*sheet.beside(m), *taken], caption) for m in MARGINS]
+        tries = [_pictorials(free, s, ground.within(m), [*ground.beside(m), *taken], caption) for m in MARGINS]
         known = [t for t in tries if t is not None]
         if not known:
             continue

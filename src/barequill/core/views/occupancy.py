@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Any
 
 import shapely
 
-from ..standards.sheets import Rectangle, drawing_space, title_block
+from ..drawing import Drawing, Sheet
+from ..standards.sheets import Rectangle
 from ..values import value
 
 CLEAR, LEAST = 10.0, 5.0
@@ -52,7 +52,7 @@ class Occupancy:
         )
 
 
-@lru_cache(maxsize=100)
-def occupancy(size: str, landscape: bool) -> Occupancy:
+def occupancy(drawing: Drawing, sheet: Sheet) -> Occupancy:
     """That of an empty sheet: its title block is taken."""
-    return Occupancy(drawing_space(size, landscape), (title_block(size, landscape),))
+    template = drawing.template_of(sheet)
+    return Occupancy(template.space(sheet.size, sheet.landscape), (template.block(sheet.size, sheet.landscape),))

@@ -130,10 +130,11 @@ def apply_layout(views: list[View], layout: Layout) -> list[View]:
     ]
 
 
-def propose_sheet(items: list[Item], standard: str) -> tuple[str, Layout]:
+def propose_sheet(items: list[Item], drawing: Drawing) -> tuple[str, Layout]:
     """Sheet size and layout: the smallest usual sheet on which the part stands at a readable scale."""
-    usual = ["A3", "A2", "A1"] if standard == "ISO" else ["B", "C", "D"]
-    found = [(size, choose(items, size, True)) for size in usual]
+    usual = ["A3", "A2", "A1"] if drawing.standard == "ISO" else ["B", "C", "D"]
+    lying = drawing.front_sheet.model_copy(update={"landscape": True})
+    found = [(size, choose(items, drawing, lying.model_copy(update={"size": size}))) for size in usual]
     for least in (1.0, 0.5, 0.2):
         for size, layout in found:
             if layout.scale >= least:
@@ -150,9 +151,9 @@ def rearranged(
     trial = sheet.model_copy(update={"views": views})
     items = items_for(projections, drawing.with_sheet(trial), trial)
     if scale is None:
-        found = choose(items, sheet.size, sheet.landscape)
+        found = choose(items, drawing, sheet)
     else:
-        found = loose(items, sheet.size, sheet.landscape, scale)
+        found = loose(items, drawing, sheet, scale)
     return _with_attached(sheet, found, before or sheet.scale)
 
 

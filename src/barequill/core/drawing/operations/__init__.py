@@ -17,6 +17,7 @@ from .lists import SetItems, SetRevisions
 from .looks import SetStyles
 from .revisions import TakeRevision
 from .sheets import AddSheet, MoveSheet, RemoveSheet, SendToSheet, SetField, SetPart, SetSheet, SheetChanges
+from .templates import SetTemplates
 from .threads import SetThreads
 from .views import AddViews, MoveView, ReplaceView, SetView
 
@@ -56,6 +57,7 @@ Operation = Annotated[
     | SetLetters
     | SetStyles
     | SetThreads
+    | SetTemplates
     | SetItems
     | SetRevisions
     | TakeRevision

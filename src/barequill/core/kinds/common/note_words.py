@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from ...display.lettering import text_width
 from ...drawing.annotations.text_note import TextNote
-from ...drawing.title_fields import CELLS, field_values
+from ...drawing.title_fields import COMPUTED, LABELS, field_values
 from ...features.holes import Hole, hole_at, like
 from ...measuring.context import LayoutContext
 from ...measuring.threads import thread_of
@@ -19,7 +19,6 @@ from ...measuring.wording import written
 
 NAMED = re.compile(r"\{([^{}\n]{1,40})\}")
 OF_HOLE = {"Ø": "Ø", "dia": "Ø", "diameter": "Ø", "depth": "depth", "↧": "depth", "count": "count", "thread": "thread"}
-FIELDS = {cell.field for cell in CELLS}
 LOST = "?"
 
 
@@ -52,7 +51,7 @@ def _figure(context: LayoutContext, note: TextNote, name: str) -> str | None:
         return context.says(name[5:].strip())
     if name == "bend":
         return _of_bend(context, note)
-    if name in FIELDS:
+    if name in LABELS or name in COMPUTED or context.drawing.template_of(context.sheet).showing(name):
         return field_values(context.drawing, context.sheet, None).get(name) or None
     return None
 

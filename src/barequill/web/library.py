@@ -1,0 +1,105 @@
+"""Templates of sheets that a house keeps, as files too, and pictures for their cells."""
+
+from __future__ import annotations
+
+import json
+from urllib.parse import quote
+
+from flask import Blueprint, Response, request
+from pydantic import ValidationError
+
+from ..core.acts.title_block import template_of
+from ..core.drawing import Sheet
+from ..core.drawing.pictures import Picture
+from ..core.drawing.templates import SHIPPED, Template, TemplateFile, shipped
+from ..core.errors import UserError
+from ..store.drawings import DrawingSnapshot
+from ..work.pictures import picture_of
+from . import schemas as s
+from .api import route, services
+
+library = Blueprint("library", __name__)
+LARGEST = 4 * 1024 * 1024
+"""Bytes of a template's file or of a picture."""
+
+
+@route(library, "GET", "/templates", answer=list[s.KeptTemplate])
+def templates() -> list[s.KeptTemplate]:
+    """All templates: those that come along, then those that were kept; what cannot be read any more is left out."""
+    found = [s.KeptTemplate(id=None, name=shipped(n).name or "ISO 7200", template=shipped(n)) for n in SHIPPED]
+    for number, name, data in services().store.kept("template"):
+        try:
+            found.append(s.KeptTemplate.model_validate({"id": number, "name": name, "template": data}))
+        except ValidationError:
+            continue
+    return found
+
+
+@route(library, "POST", "/templates", body=s.KeepTemplate, answer=s.KeptTemplate, status=201)
+def keep_template(body: s.KeepTemplate) -> s.KeptTemplate:
+    """Keep the template of a drawing's sheet under a name, in place of one that had it, with the fields that are of the house."""
+    snapshot, sheet = _sheet_of(body.drawing, body.sheet)
+    return _kept(template_of(snapshot.drawing, sheet, body.name))
+
+
+@route(library, "POST", "/templates/files", answer=s.KeptTemplate, status=201, upload=True)
+def take_template() -> s.KeptTemplate:
+    """Take in a template's file, and keep it under its name."""
+    name, data = _uploaded()
+    try:
+        found = TemplateFile.model_validate(json.loads(data)).template
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"])
+        raise UserError(f"{name} is no template", f"{where or 'It'}: {first['msg']}."[:300]) from error
+    except (ValueError, RecursionError) as error:
+        raise UserError(f"{name} is no template", "It is not JSON; export one to see what it looks like.") from error
+    return _kept(found if found.name else found.model_copy(update={"name": name.rsplit(".", 1)[0][:100] or "Template"}))
+
+
+@route(library, "DELETE", "/templates/{id}")
+def remove_template(id: int) -> dict[str, str]:
+    """Remove a template from what is kept; drawings that have it keep it."""
+    services().store.remove_kept("template", id)
+    return {}
+
+
+@route(library, "GET", "/drawings/{id}/template", query=("sheet",))
+def template_file(id: int) -> Response:
+    """The template of a sheet as a file of its own."""
+    snapshot, sheet = _sheet_of(id, request.args.get("sheet", ""))
+    found = template_of(snapshot.drawing, sheet)
+    text = TemplateFile(template=found).model_dump_json(indent=1, exclude_defaults=False)
+    name = quote(f"{found.name}.template.json")
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
+    return Response(text, content_type="application/json", headers=headers)
+
+
+@route(library, "POST", "/pictures", answer=Picture, upload=True)
+def read_picture() -> Picture:
+    """A picture for a cell, from SVG, PNG or JPEG: its areas and lines in one colour."""
+    name, data = _uploaded()
+    with services().unpacking:
+        return picture_of(name, data)
+
+
+def _sheet_of(drawing: int, sheet: str) -> tuple[DrawingSnapshot, Sheet]:
+    snapshot = services().store.get(drawing)
+    return snapshot, services().sheet(snapshot.drawing, sheet or snapshot.drawing.front_sheet.id)
+
+
+def _kept(template: Template) -> s.KeptTemplate:
+    number = services().store.keep("template", template.name, template.model_dump(mode="json"))
+    return s.KeptTemplate(id=number, name=template.name, template=template)
+
+
+def _uploaded() -> tuple[str, bytes]:
+    """The name and the bytes of the file that came along."""
+    upload = request.files.get("file")
+    if upload is None:
+        raise UserError("No file came along", "Send it as the form field named file.")
+    data = upload.read(LARGEST + 1)
+    name = (upload.filename or "The file").replace("\\", "/").rsplit("/", 1)[-1][:100]
+    if len(data) > LARGEST:
+        raise UserError(f"{name} is too large", f"At most {LARGEST // 1024 // 1024} MB can be taken.")
+    return name, data
