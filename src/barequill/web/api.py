@@ -18,7 +18,7 @@ from werkzeug.exceptions import HTTPException
 from ..core.errors import OurFault, Unwritable, UserError
 from ..core.reading.reading import LARGEST
 from ..store import storage_error
-from .guards import JSON_LIMIT, json_body
+from .guards import JSON_LIMIT, UPLOADS, json_body
 from .schemas import DrawingState, Preview, Proposal, SheetInk, problem
 from .services import Services
 
@@ -42,6 +42,8 @@ class Route:
 
 
 ROUTES: list[Route] = []
+COUNTED = ("/drawings", "/own", "/templates")
+"""Paths in which an ``id`` is a number."""
 
 
 def services() -> Services:
@@ -98,9 +100,11 @@ def route(
 
         flask_path = (
             path.replace("{", "<").replace("}", ">").replace("<id>", "<int(max=9223372036854775807):id>")
-            if "/drawings" in path or "/own" in path
+            if any(p in path for p in COUNTED)
             else path.replace("{", "<").replace("}", ">")
         )
+        if upload:
+            UPLOADS.add(f"{blueprint.name}.{function.__name__}")
         blueprint.add_url_rule(flask_path, function.__name__, run, methods=[method])
         return function
 

@@ -32,6 +32,9 @@ HEADERS = {
 }
 CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
 
+UPLOADS: set[str] = set()
+"""The endpoints to which a file comes as a form; routes add theirs."""
+
 
 def allowed_hosts() -> set[str]:
     """Names under which the server answers: the loopback's, and those in BAREQUILL_HOSTS (with commas)."""
@@ -62,7 +65,7 @@ def add_guards(app: Flask, hosts: set[str]) -> None:
             raise Forbidden("A page of another site cannot do anything here", "Open Bare Quill itself and do it there.")
         if request.method not in CHANGING:
             return
-        if request.endpoint in ("parts.bring_part", "containers.take_container"):
+        if request.endpoint in UPLOADS:
             _form("multipart/form-data", "Send the file as a form with the field file.")
         elif request.content_length or request.method != "DELETE":
             _form("application/json", "Send JSON, with its content type.")

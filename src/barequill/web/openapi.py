@@ -18,7 +18,7 @@ from ..core.measuring.style import READY
 from ..core.standards.lines import GROUPS, HEIGHTS
 from ..core.standards.scales import SERIES, scale_text
 from ..core.standards.sheets import SIZES
-from .api import ROUTES, Route
+from .api import COUNTED, ROUTES, Route
 from .schemas import Problem
 
 LEAST = 0.01
@@ -53,7 +53,7 @@ def _model(answer: Any) -> Any:
 
 def _operation(r: Route) -> dict[str, Any]:
     names = re.findall(r"{(\w+)}", r.path)
-    integer = {"id"} if any(p in r.path for p in ("/drawings", "/own", "/templates")) else set()
+    integer = {"id"} if any(p in r.path for p in COUNTED) else set()
     operation: dict[str, Any] = {
         "operationId": r.name,
         "summary": r.summary,

@@ -178,6 +178,7 @@
     const t = from.target;
     press = null;
     const start = point({ clientX: from.x, clientY: from.y });
+    if (titling.on) return gestureOfPan(from.x, from.y);
     if (from.shift) return gestureOfWindow(start);
     if (t && pullable(t)) return gestureOfPull(t);
     if (t?.kind === 'element' || t?.kind === 'view') return kinds.get(t.of)?.drag?.(t, start) ?? null;
@@ -219,6 +220,10 @@
 
   function click(t: Target | undefined, more: boolean) {
     work.field = null;
+    if (titling.on) {
+      titling.chosen = [];
+      return;
+    }
     if (more) {
       if (t && (t.kind === 'element' || t.kind === 'view')) selected.toggle(t.owner);
       else if (t && (t.kind === 'line' || t.kind === 'point')) selected.toggle(t.view);
@@ -251,6 +256,7 @@
       (interaction.doing.kind === 'making' && interaction.doing.making.catches?.()),
   );
   let word = $derived.by(() => {
+    if (titling.on) return '';
     if (gesture?.warns) return `lies ${gesture.warns}`;
     if (gesture?.guides?.length) return gesture.guides.map((g) => g.words).join(', ');
     const busy = gesture || interaction.doing.kind !== 'nothing';

@@ -20,6 +20,8 @@ from ..views.occupancy import Occupancy, occupancy
 from ..views.proposal import rearranged
 from .base import ActContext, AnyAct
 
+_STEPS = [5.0 * k for k in range(-16, 17)]
+"""mm by which views are moved together."""
 OWN = "Own title block"
 """How a template is called that was made by changing the one without a name."""
 NOT_OF_A_HOUSE = {"number", "title", "revision", "date", "material", "surface", "creator", "approver"}
@@ -63,11 +65,18 @@ def _cleared(before: Drawing, drawing: Drawing, sheet: Sheet, acting: ActContext
     ground, was = occupancy(drawing, sheet), occupancy(before, need_sheet(before, sheet.id))
     boxes = [p.box for p in acting.projections.placed_views(drawing, sheet).values()]
 
-    def clear(of: Occupancy) -> int:
-        return sum(of.space.holds(b) and not of.title.overlaps(b) for b in boxes)
+    def clear(of: Occupancy, x: float = 0.0, y: float = 0.0) -> int:
+        moved = [b.moved(x, y) for b in boxes]
+        return sum(of.space.holds(b) and not of.title.overlaps(b) for b in moved)
 
     if clear(ground) >= clear(was):
         return []
+    # all as they stand to each other, a little aside; else laid out anew
+    near = sorted(((x, y) for x in _STEPS for y in _STEPS), key=lambda s: s[0] ** 2 + s[1] ** 2)
+    shift = next(((x, y) for x, y in near if clear(ground, x, y) == len(boxes)), None)
+    if shift is not None:
+        moved = {v.id: (v.place[0] + shift[0], v.place[1] + shift[1]) for v in sheet.views}
+        return [SetSheet(sheet=sheet.id, places=moved)]
     try:
         found = rearranged(acting.projections, drawing, sheet, sheet.scale)
     except UserError:

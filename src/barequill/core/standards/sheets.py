@@ -85,6 +85,10 @@ class Rectangle:
         """The rectangle with a margin all round."""
         return Rectangle(self.x0 - by, self.y0 - by, self.x1 + by, self.y1 + by)
 
+    def moved(self, x: float, y: float) -> Rectangle:
+        """The rectangle elsewhere, by so much."""
+        return Rectangle(self.x0 + x, self.y0 + y, self.x1 + x, self.y1 + y)
+
     def overlaps(self, other: Rectangle) -> bool:
         """True where both share area."""
         return self.x0 < other.x1 and other.x0 < self.x1 and self.y0 < other.y1 and other.y0 < self.y1

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..drawing.document import Drawing, Sheet
 from ..drawing.views import (
@@ -16,13 +17,20 @@ from ..drawing.views import (
     Side,
     View,
 )
+from ..errors import UserError
+from ..standards.scales import SERIES
 from ..standards.sheets import Rectangle
 from .cutting_lines import frame_of
 from .directions import Vector, camera_of, side_of
 from .layout import Item, Layout, choose, loose
+from .occupancy import LEAST, occupancy
 from .placed_view import ProjectionCache
 from .scene import Scene
 from .windows import view_transform_of
+
+Array = NDArray[np.float64]
+SMALLER = 3
+"""How many smaller scales are tried so that views beside the grid have room."""
 
 
 def cell_of(look: str, angle: str) -> tuple[int, int] | None:
@@ -150,11 +158,110 @@ def rearranged(
     views = [v.model_copy(update={"scale": None}) if v.pictorial and scale is None else v for v in sheet.views]
     trial = sheet.model_copy(update={"views": views})
     items = items_for(projections, drawing.with_sheet(trial), trial)
-    if scale is None:
-        found = choose(items, drawing, sheet)
-    else:
-        found = loose(items, drawing, sheet, scale)
-    return _with_attached(sheet, found, before or sheet.scale)
+
+    def settled(found: Layout) -> tuple[float, Layout]:
+        places = _with_attached(sheet, found, before or sheet.scale).places
+        scaled = trial.model_copy(update={"scale": found.scale})
+        off, places = _settled(projections, drawing.with_sheet(scaled), scaled, places, set(found.places))
+        return off, Layout(found.scale, places, found.scales)
+
+    if scale is not None:
+        return settled(loose(items, drawing, sheet, scale))[1]
+    largest = choose(items, drawing, sheet)
+    off, best = settled(largest)
+    for smaller in [s for s in SERIES if s < largest.scale - 1e-9][:SMALLER]:
+        if off <= 0.0:
+            break
+        try:
+            less, tried = settled(choose(items, drawing, sheet, smaller))
+        except UserError:
+            break
+        if less < 0.5 * off:
+            off, best = less, tried
+    return best
+
+
+def _settled(
+    projections: ProjectionCache,
+    drawing: Drawing,
+    sheet: Sheet,
+    places: dict[str, tuple[float, float]],
+    standing: set[str],
+) -> tuple[float, dict[str, tuple[float, float]]]:
+    """Places at which auxiliary views, which are beside the grid of projection, lie on nothing: nearer to their parent or farther off in
+    the same direction, or all views but the pictorial ones moved together; and how much (mm²) of them lies on something
+    nevertheless. Those that are ``standing`` were laid out."""
+    beside = [v for v in sheet.views if isinstance(v, AuxiliaryView) and v.id in places and v.id not in standing]
+    if not beside:
+        return 0.0, places
+    ground, scenes = occupancy(drawing, sheet), projections.scenes(drawing, sheet)
+    found, off = dict(places), 0.0
+
+    def about(view: View) -> Array:
+        r, k = _extent(projections, drawing, sheet, view, scenes[view.id]), sheet.scale_of(view)
+        x, y = found[view.id]
+        return np.array([k * r.x0 + x, k * r.y0 + y, k * r.x1 + x, k * r.y1 + y])
+
+    free = [about(v) for v in sheet.views if v.id in standing and v.pictorial]
+    group = [about(v) for v in sheet.views if v.id in standing and not v.pictorial]
+    inner = _row(ground.within(LEAST))
+    fixed = np.array([*(_row(b) for b in ground.beside(LEAST)), *(f + _AIR for f in free)])
+    steps = np.arange(-15.0, 16.0) * 10.0
+    shifts = np.stack(np.meshgrid(steps, steps), axis=-1).reshape(-1, 2)
+    shifts = shifts[np.argsort(np.linalg.norm(shifts, axis=1), kind="stable")]
+    for view in beside:
+        parent = sheet.view(view.parent)
+        root = np.array(found.get(view.parent or "", parent.place if parent is not None else (0.0, 0.0)))
+        own, away = about(view), np.array(found[view.id]) - root
+        least, best, by = np.inf, 1.0, np.zeros(2)
+        for t in np.r_[1.0, 0.95:0.2:-0.05, 1.05:2.0:0.05].tolist():
+            box = own + np.tile((t - 1.0) * away, 2)
+            boxes = np.array([*group, box])
+            lies = _over(box[None], np.array(group) + _AIR).sum() if group else 0.0
+            # as it is, then all together, as little as may be
+            for tried in (shifts[:1], shifts):
+                there = boxes[None] + np.tile(tried, 2)[:, None]
+                outside = (_area(boxes) - _over(there, inner)).sum(axis=1)
+                cost = (
+                    lies
+                    + outside
+                    + _over(there[:, :, None], fixed).sum(axis=(1, 2))
+                    + 0.01 * np.linalg.norm(tried, axis=1)
+                )
+                k = int(np.argmin(cost))
+                if cost[k] < least - 1e-6:
+                    least, best, by = float(cost[k]), t, tried[k]
+                if least < 0.5:
+                    break
+            if least < 0.5:
+                break
+        x, y = (root + best * away).tolist()
+        found[view.id] = x, y
+        group.append(about(view))
+        group = [g + np.tile(by, 2) for g in group]
+        still = {v.id for v in sheet.views if v.pictorial and v.id in standing}
+        found = {own: at if own in still else (at[0] + by[0], at[1] + by[1]) for own, at in found.items()}
+        off += max(least - 5.0, 0.0)
+    return off, {own: (round(float(x), 3), round(float(y), 3)) for own, (x, y) in found.items()}
+
+
+_AIR = np.array([-LEAST, -LEAST, LEAST, LEAST])
+
+
+def _row(box: Rectangle) -> Array:
+    return np.array([box.x0, box.y0, box.x1, box.y1])
+
+
+def _area(boxes: Array) -> Array:
+    area: Array = (boxes[..., 2] - boxes[..., 0]) * (boxes[..., 3] - boxes[..., 1])
+    return area
+
+
+def _over(boxes: Array, others: Array) -> Array:
+    """mm² that boxes (..., 4) share with others, as they are broadcast."""
+    low, high = np.maximum(boxes[..., :2], others[..., :2]), np.minimum(boxes[..., 2:], others[..., 2:])
+    shared: Array = np.clip(high - low, 0.0, None).prod(axis=-1)
+    return shared
 
 
 def _with_attached(sheet: Sheet, found: Layout, before: float) -> Layout:
