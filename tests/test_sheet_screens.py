@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from barequill.demo import shapes
 from tools.made_parts import write_shape
 
-from .browsing import DEMO_PARTS, Services, bring_file, draw
+from .browsing import DEMO_PARTS, Services, bring_file, draw, typed
 from .browsing import page as page
 
 
@@ -178,3 +178,76 @@ def test_what_a_revision_left_loose_is_seated_on_what_is_named_or_pointed_at(
     services.click(x0 + 96 + 5, y0 + 41)
     expect(flags).to_have_count(1)
     assert mark["id"] not in {a["id"] for a in loose()}
+
+
+def test_a_title_block_is_changed_where_it_stands_kept_and_given_to_another(
+    server: str, page: Page, tmp_path: Path
+) -> None:
+    services = Services(draw(server, page, "pawl", views=["front"], centres=False))
+
+    def cells() -> dict[str, dict]:
+        document = services.paper.state()["document"]
+        own = document["sheets"][0].get("template", "")
+        found = next((t for t in document["templates"] if t["name"] == own), None)
+        return {c["id"]: c for c in found["cells"]} if found else {}
+
+    services.find("Change the title block")
+    # by keys: the cell at its foot, then the one over it; split, and made a field of one's own
+    page.get_by_role("button", name="Cell Created by", exact=True).click()
+    page.keyboard.press("ArrowRight")
+    expect(services.sentence).to_contain_text("The cell Approved by shows Approved by")
+    page.keyboard.press("s")
+    expect(services.sentence).to_contain_text("The cell without a label shows its text")
+    typed(page, re.compile("^The field that it shows"), "Checked by")
+    expect(services.sentence).to_contain_text("The cell Checked by shows checked by")
+    typed(page, re.compile("^A list to choose from"), "A. Reed; B. Rush")
+    expect(services.sentence).to_contain_text("offers A. Reed; B. Rush")
+    # by the mouse: the border between the two is pulled 9 mm to the left
+    made = next(c for c in cells().values() if c.get("field") == "checked_by")
+    assert (made["x"], made["width"], made["choices"]) == (87, 29, ["A. Reed", "B. Rush"])
+    edge = page.locator("[data-edge='approver right']").bounding_box()
+    assert edge
+    x, y = edge["x"] + edge["width"] / 2, edge["y"] + edge["height"] / 2
+    paper = services.paper
+    mm = (paper.at(100, 0)[0] - paper.at(0, 0)[0]) / 100
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 9 * mm, y, steps=5)
+    page.mouse.up()
+    expect(services.sentence).to_contain_text("38 wide")
+    # what cannot be done says why
+    page.keyboard.press("Shift+ArrowUp")
+    page.keyboard.press("Shift+ArrowUp")
+    page.get_by_role("button", name="Join them").click()
+    expect(page.get_by_text("Those cells do not make a rectangle")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    expect(services.sentence).to_contain_text("Sheet A3")
+    # kept, and given to another drawing; the field is filled in there where it stands
+    services.find("Fill in the title")
+    page.keyboard.press("Escape")
+    page.keyboard.press("2")
+    page.get_by_label("Keep the title block under a name").fill("Reed & Rush")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Reed & Rush kept")).to_be_visible()
+    page.keyboard.press("Escape")
+    other = Services(draw(server, page, "pawl", views=["front"], centres=False))
+    # step 2 is open still
+    page.get_by_role("button", name="Reed & Rush kept").click()
+    expect(page.get_by_text("Border and title block: Reed & Rush")).to_be_visible()
+    # the block of A3 begins at 230, 10; the cell at 78, 23
+    other.paper.click(230 + 78 + 5, 10 + 23 + 4)
+    box = page.get_by_label("Checked by")
+    expect(box).to_be_focused()
+    assert page.locator("#field-choices option").evaluate_all("all => all.map((o) => o.value)") == [
+        "A. Reed",
+        "B. Rush",
+    ]
+    page.keyboard.type("B. Rush")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(900)
+    assert other.paper.state()["document"]["fields"]["checked_by"] == "B. Rush"
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(700)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("Border and title block: ISO 7200")).to_be_visible()

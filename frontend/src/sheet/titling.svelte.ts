@@ -72,27 +72,19 @@ class Titling {
   /** The cell beside the last one that was chosen becomes the chosen one; with `more` it is added. */
   walk(key: string, more: boolean) {
     const from = this.cells.find((c) => c.id === this.chosen.at(-1)) ?? this.cells[0];
-    const middle = (c: Cell) => [c.x + c.width / 2, c.y + c.height / 2];
-    const [x, y] = middle(from);
-    const ways: { [key: string]: [number, number] } = {
-      ArrowLeft: [-1, 0],
-      ArrowRight: [1, 0],
-      ArrowUp: [0, 1],
-      ArrowDown: [0, -1],
-    };
-    const [wx, wy] = ways[key];
+    const across = key === 'ArrowLeft' || key === 'ArrowRight';
+    const way = key === 'ArrowRight' || key === 'ArrowUp' ? 1 : -1;
+    const span = (c: Cell, x: boolean) => (x ? [c.x, c.x + c.width] : [c.y, c.y + c.height]);
+    const [low, high] = span(from, !across);
+    const end = span(from, across)[way > 0 ? 1 : 0];
+    const shared = (c: Cell) => Math.min(high, span(c, !across)[1]) - Math.max(low, span(c, !across)[0]);
+    // what has the longest border in common with it on that side
     const beside = this.cells
-      .filter((c) => c.id !== from.id)
-      .map((c) => {
-        const [cx, cy] = middle(c);
-        const along = (cx - x) * wx + (cy - y) * wy;
-        const aside = Math.abs((cx - x) * wy) + Math.abs((cy - y) * wx);
-        return { c, along, cost: along + 2 * aside };
-      })
-      .filter((n) => n.along > CLOSE)
-      .sort((a, b) => a.cost - b.cost);
+      .filter((c) => c.id !== from.id && Math.abs(span(c, across)[way > 0 ? 0 : 1] - end) < CLOSE)
+      .sort((a, b) => shared(b) - shared(a))
+      .filter((c) => shared(c) > CLOSE);
     if (!this.chosen.length) this.chosen = [from.id];
-    else if (beside.length) this.choose(beside[0].c.id, more && !this.chosen.includes(beside[0].c.id));
+    else if (beside.length) this.choose(beside[0].id, more && !this.chosen.includes(beside[0].id));
   }
 
   /** What a key does to the cells; true where it does something. */
