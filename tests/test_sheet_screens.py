@@ -251,3 +251,27 @@ def test_a_title_block_is_changed_where_it_stands_kept_and_given_to_another(
     page.wait_for_timeout(700)
     page.keyboard.press("Control+z")
     expect(page.get_by_text("Border and title block: ISO 7200")).to_be_visible()
+
+
+def test_ways_of_the_house_are_kept_what_departs_is_shown_and_set_back(server: str, page: Page) -> None:
+    services = Services(draw(server, page, "pawl", views=["front"], centres=False))
+    if not page.get_by_label("Keep the ways of this drawing under a name").count():
+        page.keyboard.press("2")
+    page.get_by_label("Keep the ways of this drawing under a name").fill("Of Reed")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Ways of the house: Of Reed, nothing departs")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Form of lettering")).click()
+    page.get_by_role("menuitem", name="sloped").click()
+    told = page.get_by_role("button", name="Lettering sloped, not upright")
+    expect(told).to_be_visible()
+    told.click()
+    expect(told).to_have_count(0)
+    assert services.paper.state()["document"]["font"] == "upright"
+    # a new drawing begins with them
+    part = services.paper.state()["document"]["parts"][0]["key"]
+    page.goto(f"{server}/#/new/{part}")
+    page.get_by_label("Lines, lettering, looks, title block").select_option("Of Reed")
+    page.get_by_role("button", name="Place views").click()
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
+    page.wait_for_timeout(800)
+    assert services.paper.state()["document"]["ways"]["name"] == "Of Reed"

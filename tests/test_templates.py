@@ -290,7 +290,7 @@ def test_hostile_and_empty_pictures_are_refused_with_the_reason(data: bytes, say
 
 def test_templates_are_kept_given_out_and_taken_in(app) -> None:
     client = app.test_client()
-    part = bring(client, "pawl.step", demo_file("pawl").read_bytes() + b"\n")["part"]
+    part = bring(client, "pawl.step", demo_file("pawl").read_bytes() + b"\n\n\n")["part"]
     state = client.post("/api/drawings", json={"part": part, "views": ["front"]}).get_json()
     sheet = state["document"]["sheets"][0]["id"]
     state = act(client, state, act="split_cell", sheet=sheet, cell="approver")
@@ -340,3 +340,82 @@ def test_cells_that_are_no_block_are_refused() -> None:
     far = [c | {"x": c["x"] + 3} for c in plain["cells"]]
     with pytest.raises(ValidationError, match="no cell stands at the left"):
         Template.model_validate(plain | {"cells": far})
+
+
+def test_ways_of_a_house_are_kept_given_and_what_departs_is_told_and_set_back(app) -> None:
+    client = app.test_client()
+    part = bring(client, "pawl.step", demo_file("pawl").read_bytes() + b"\n \n")["part"]
+    wish = {"part": part, "views": ["front", "top", "left"], "angle": "third", "size": "A3"}
+    state = client.post("/api/drawings", json=wish).get_json()
+    sheet = state["document"]["sheets"][0]["id"]
+
+    def do(state: dict, **operation) -> dict:
+        return act(client, state, act="operation", operation=operation)
+
+    state = do(state, op="set_sheet", sheet=sheet, wide=0.7, font="sloped")
+    state = do(state, op="set_styles", styles=[{"name": "Ours", "arrow": "open"}], style="Ours")
+    state = do(state, op="set_field", field="owner", value="Reed & Rush")
+    state = act(client, state, act="split_cell", sheet=sheet, cell="approver")
+    state = act(client, state, act="state_notes", sheet=sheet, text="Deburr all over.\nPaint: none.")
+    kept = client.post("/api/ways/kept", json={"drawing": state["id"], "name": "Reed & Rush"}).get_json()
+    assert kept["ways"]["notes"] == ["Deburr all over.", "Paint: none."] and kept["ways"]["angle"] == "third"
+    # given to another, which is otherwise in all of that
+    other = client.post("/api/drawings", json={**wish, "angle": "first"}).get_json()
+    own = other["document"]["sheets"][0]["id"]
+    before = [v["place"] for v in other["document"]["sheets"][0]["views"]]
+    given = act(client, other, act="take_ways", ways={"name": kept["name"], "ways": kept["ways"]})
+    document = given["document"]
+    assert (document["angle"], document["wide"], document["font"], document["style"]) == (
+        "third",
+        0.7,
+        "sloped",
+        "Ours",
+    )
+    assert document["sheets"][0]["template"] == "Own title block" and document["fields"]["owner"] == "Reed & Rush"
+    (block,) = [a for a in document["sheets"][0]["annotations"] if a["kind"] == "notes_block"]
+    assert [n["text"] for n in block["notes"]] == ["Deburr all over.", "Paint: none."]
+    places = [v["place"] for v in document["sheets"][0]["views"]]
+    assert np.sign(places[1][1] - places[0][1]) == -np.sign(before[1][1] - before[0][1]), "the view from above is above"
+
+    def departs() -> dict[str, str]:
+        found = client.get(f"/api/drawings/{given['id']}/departures").get_json()
+        assert not found["changed"]
+        return {d["what"]: d["words"] for d in found["departs"]}
+
+    assert departs() == {}
+    # each thing by itself, and back
+    now = do(given, op="set_sheet", sheet=own, font="plain", lettering=5.0)
+    now = do(now, op="set_field", field="owner", value="Somebody")
+    now = do(now, op="set_styles", styles=[{"name": "Ours", "arrow": "dot"}])
+    now = do(now, op="remove", ids=[block["id"]])
+    now = act(client, now, act="take_template", template=None)
+    assert departs() == {
+        "font": "Lettering plain, not sloped",
+        "lettering": "Lettering 5 mm, not by the sheet's size",
+        "look of sizes": "Look Ours of sizes was changed",
+        "template": "Title block ISO 7200 in place of Own title block",
+        "field owner": "Legal owner: Somebody, not Reed & Rush",
+        "notes": "General note missing: Deburr all over., and 1 more",
+    }
+    now = act(client, now, act="set_back", what=["font", "notes"])
+    assert set(departs()) == {"lettering", "look of sizes", "template", "field owner"}
+    now = act(client, now, act="set_back")
+    assert departs() == {}
+    refused = client.post(f"/api/drawings/{now['id']}/acts", json={"edit": now["edit"], "act": {"act": "set_back"}})
+    assert refused.status_code == 400 and refused.get_json()["title"] == "Nothing of that departs"
+    # kept otherwise since, it is told; as a file, and begun with
+    client.post("/api/ways/kept", json={"drawing": other["id"], "name": "Reed & Rush"})
+    state = do(state, op="set_sheet", sheet=sheet, font="upright")
+    again = client.post("/api/ways/kept", json={"drawing": state["id"], "name": "Reed & Rush"}).get_json()
+    assert again["id"] == kept["id"]
+    assert client.get(f"/api/drawings/{now['id']}/departures").get_json()["changed"]
+    file = client.get(f"/api/ways/kept/{kept['id']}/file").data
+    assert client.delete(f"/api/ways/kept/{kept['id']}").status_code == 200
+    taken = client.post("/api/ways/files", data={"file": (io.BytesIO(file), "w.json")}).get_json()
+    assert taken["ways"] == again["ways"]
+    begun = client.post(
+        "/api/drawings", json={"part": part, "views": ["front"], "ways": taken["ways"], "house": taken["name"]}
+    )
+    made = begun.get_json()
+    assert client.get(f"/api/drawings/{made['id']}/departures").get_json()["departs"] == []
+    assert client.post("/api/ways/files", data={"file": (io.BytesIO(b'{"name":"x"}'), "w.json")}).status_code == 400

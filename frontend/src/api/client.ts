@@ -37,6 +37,8 @@ export type HatchChoice = Schemas['HatchChoice'];
 export type LocalCut = Schemas['LocalCut'];
 export type Template = Schemas['Template'];
 export type KeptTemplate = Schemas['KeptTemplate'];
+export type KeptWays = Schemas['KeptWays'];
+export type Departure = Schemas['Departure'];
 export type FrameAct = components['schemas']['FrameRequest']['act'];
 export type OwnSigns = components['schemas']['OwnSignsJson'];
 export type FrameJson = components['schemas']['FrameJson'];
@@ -199,6 +201,17 @@ export const api = {
         parseAs: 'text',
       }),
     ) as Promise<unknown> as Promise<string>,
+  keptWays: () => told(http.GET('/api/ways/kept')),
+  keepWays: (drawing: number, name: string) => told(http.POST('/api/ways/kept', { body: { drawing, name } })),
+  removeWays: (id: number) => told(http.DELETE('/api/ways/kept/{id}', { params: { path: { id } } })),
+  bringWays: (file: File) =>
+    told(http.POST('/api/ways/files', { body: { file: '' }, bodySerializer: () => fileBody(file) })),
+  /** Kept ways as the text of their file. */
+  waysFile: (id: number): Promise<string> =>
+    told(
+      http.GET('/api/ways/kept/{id}/file', { params: { path: { id } }, parseAs: 'text' }),
+    ) as Promise<unknown> as Promise<string>,
+  departures: (id: number) => told(http.GET('/api/drawings/{id}/departures', { params: { path: { id } } })),
   picture: (file: File) =>
     told(http.POST('/api/pictures', { body: { file: '' }, bodySerializer: () => fileBody(file) })),
   frames: (id: number, act: FrameAct) =>

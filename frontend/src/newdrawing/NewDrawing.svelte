@@ -4,6 +4,7 @@
   import {
     api,
     type FacePreview,
+    type KeptWays,
     type LastWays,
     type NewDrawing,
     type PartInfo,
@@ -45,7 +46,11 @@
 
   /** The ways of the drawing that was begun last, and whether this one begins so too. */
   let last = $state.raw<LastWays | null>(null);
-  let alike = $state(true);
+  /** As what it begins: the last drawing, ways that are kept (by their number), or as the standard has it. */
+  let alike = $state('last');
+  let kept = $state.raw<KeptWays[]>([]);
+  let house = $derived(kept.find((k) => `${k.id}` === alike));
+  let begun = $derived(house?.ways ?? (alike === 'last' ? last?.ways : null));
   let owner = $state('');
   let creator = $state('');
 
@@ -56,12 +61,13 @@
   function take(ways: NonNullable<LastWays['ways']>) {
     standard = ways.standard ?? 'ISO';
     angle = ways.angle ?? 'first';
-    owner = ways.fields?.owner ?? '';
-    creator = ways.fields?.creator ?? '';
+    owner = ways.fields?.owner || owner;
+    creator = ways.fields?.creator || creator;
   }
 
   onMount(async () => {
     try {
+      kept = await api.keptWays();
       last = await api.lastWays();
       if (last.ways) {
         take(last.ways);
@@ -106,7 +112,8 @@
         ...(owner.trim() ? { owner: owner.trim() } : {}),
         ...(creator.trim() ? { creator: creator.trim() } : {}),
       },
-      ...(alike && last?.ways ? { ways: { ...last.ways, fields: others(last.ways.fields) } } : {}),
+      ...(begun ? { ways: { ...begun, fields: others(begun.fields) } } : {}),
+      ...(house ? { house: house.name } : {}),
       ...(size ? { size: size as NewDrawing['size'] } : {}),
       ...(scale && parseScale(scale) ? { scale: parseScale(scale) } : {}),
     };
@@ -277,12 +284,22 @@
         >Created by
         <input class="field" bind:value={creator} maxlength="200" />
       </label>
-      {#if last?.ways}
+      {#if last?.ways || kept.length}
         <label class="wide"
-          ><span
-            ><input type="checkbox" bind:checked={alike} /> lines, lettering and looks as in {last.called ||
-              'the last drawing'}</span
-          ></label
+          >Lines, lettering, looks, title block
+          <select
+            class="field"
+            bind:value={alike}
+            onchange={() => {
+              if (!begun) return;
+              take(begun);
+              if (info?.summary.unit !== 'inch') unit = begun.unit ?? 'mm';
+            }}
+          >
+            {#if last?.ways}<option value="last">as in {last.called || 'the last drawing'}</option>{/if}
+            {#each kept as k (k.id)}<option value={`${k.id}`}>{k.name}</option>{/each}
+            <option value="">as the standard has it</option>
+          </select></label
         >
       {/if}
       {#if scale && !parseScale(scale)}<p class="bad">Write a scale as 1:2 or 2:1.</p>{/if}
@@ -369,9 +386,6 @@
   }
   .wide {
     grid-column: 1/3;
-  }
-  .wide input {
-    accent-color: var(--ink);
   }
   main {
     display: grid;

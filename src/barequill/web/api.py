@@ -42,7 +42,7 @@ class Route:
 
 
 ROUTES: list[Route] = []
-COUNTED = ("/drawings", "/own", "/templates")
+COUNTED = ("/drawings", "/own", "/templates", "/ways/kept")
 """Paths in which an ``id`` is a number."""
 
 

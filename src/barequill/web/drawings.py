@@ -14,7 +14,7 @@ from ..core.acts.seat_anew import adrift
 from ..core.drawing import Dimension, Drawing, Operation
 from ..core.drawing.annotations.hole_note import HoleNote
 from ..core.drawing.title_fields import field_values
-from ..core.drawing.ways import ways_of
+from ..core.drawing.ways_taken import departures, ways_of
 from ..core.errors import NotFound, UserError
 from ..core.kinds.common.plain_words import note_explained, size_explained
 from ..core.kinds.common.tolerancing import said_of
@@ -94,6 +94,16 @@ def last_ways() -> s.LastWays:
             found = services().store.get(row.id).drawing
             return s.LastWays(drawing=row.id, called=row.number or row.title, ways=ways_of(found))
     return s.LastWays(drawing=None, called="", ways=None)
+
+
+@route(drawings, "GET", "/drawings/{id}/departures", answer=s.DeparturesJson)
+def departures_of(id: int) -> s.DeparturesJson:
+    """In what a drawing departs from the ways of the house that it was given, and whether these are kept otherwise by now."""
+    drawing = services().store.get(id).drawing
+    own = drawing.ways
+    now = [] if own is None else [d for _, n, d in services().store.kept("ways") if n == own.name]
+    changed = own is not None and any(d != own.ways.model_dump(mode="json") for d in now)
+    return s.DeparturesJson(departs=departures(drawing), changed=changed)
 
 
 @route(drawings, "POST", "/proposals", body=s.NewDrawing, answer=s.Proposal)

@@ -15,6 +15,7 @@ from ..core.drawing.base import Model, Point, Size
 from ..core.drawing.templates import Template
 from ..core.drawing.texts import json_text
 from ..core.drawing.ways import Ways
+from ..core.drawing.ways_taken import Departure
 from ..core.measuring.pointing import Shape
 from ..core.writers.screen import ScreenElement
 
@@ -457,6 +458,28 @@ class KeptTemplate(Model):
     id: int | None
     name: str
     template: Template
+
+
+class KeepWays(Model):
+    """The ways of a drawing to be kept under a name."""
+
+    drawing: int
+    name: Annotated[Name, Field(min_length=1, max_length=100)]
+
+
+class DeparturesJson(Model):
+    """In what a drawing departs from the ways of the house that it was given; ``changed``: these are kept otherwise by now."""
+
+    departs: list[Departure]
+    changed: bool
+
+
+class KeptWays(Model):
+    """Ways of a house that are kept."""
+
+    id: int
+    name: str
+    ways: Ways
 
 
 class PreviewRequest(Model):

@@ -8,6 +8,7 @@
   import type { Loose } from '../making/seat';
   import LooseList from './LooseList.svelte';
   import TemplateList from './TemplateList.svelte';
+  import WaysList from './WaysList.svelte';
   import OwnList from './OwnList.svelte';
   import { placing } from '../making/place';
   import { selected } from '../selection.svelte';
@@ -154,6 +155,7 @@
           {/each}
           {#if s.n === 2}
             <TemplateList />
+            <WaysList />
           {:else if s.n === 3}
             {#each work.directions as d (d.name)}
               <button onclick={() => interaction.make(placing(d))}>Place a view: {d.name}</button>

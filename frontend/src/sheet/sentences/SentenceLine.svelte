@@ -179,7 +179,7 @@
     min-height: 52px;
     max-height: 40vh;
     overflow-y: auto;
-    z-index: 1;
+    z-index: 9;
     padding: 3px 18px;
     gap: 18px;
     font-size: 16.5px;

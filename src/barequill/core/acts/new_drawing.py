@@ -11,7 +11,8 @@ from ..drawing import Drawing, PartUse, Sheet
 from ..drawing.base import Model, Size, Vector
 from ..drawing.operations import AddViews, apply
 from ..drawing.templates import Template, shipped
-from ..drawing.ways import Ways, begun_as, framed_by
+from ..drawing.ways import NamedWays, Ways
+from ..drawing.ways_taken import begun_as, framed_by
 from ..errors import UserError
 from ..part.model import Part
 from ..standards.sheets import paper
@@ -19,6 +20,7 @@ from ..views import layout
 from ..views.directions import FACES, squared, turned
 from ..views.placed_view import ProjectionCache
 from ..views.proposal import apply_layout, items_for, propose_sheet, views_for
+from .base import ActContext
 
 ViewName = Literal["front", "back", "top", "bottom", "left", "right", "iso"]
 FaceName = Literal["-Y", "+Y", "+Z", "-Z", "-X", "+X"]
@@ -46,6 +48,8 @@ class NewDrawing(Model):
     template: Template | None = None
     """Its border and title block; without one that of its ways, else that of its conventions."""
     ways: Ways | None = None
+    house: Name = ""
+    """The name under which its ways are kept: it is told where the drawing departs from them."""
     """As what it begins, but for what is told here."""
 
 
@@ -78,6 +82,7 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
         Where the views do not fit.
     """
     from .centres import centres_plans
+    from .state_notes import StateNotes
 
     part, shelved = projections.part(wish.part), shelved or Shelved()
     ways = wish.ways
@@ -117,6 +122,11 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
         found = layout.choose(items, drawing, sheet, wish.scale)
         sheet = sheet.model_copy(update={"scale": found.scale})
     drawing = apply(drawing.with_sheet(sheet), AddViews(sheet=sheet.id, views=apply_layout(views, found)))
+    if ways is not None and wish.house:
+        drawing = drawing.model_copy(update={"ways": NamedWays(name=wish.house, ways=ways)})
+        if ways.notes:
+            notes = StateNotes(sheet=sheet.id, text="\n".join(ways.notes))
+            drawing = apply(drawing, notes.plan(drawing, ActContext(projections)))
     if wish.centres:
         for plan in centres_plans(projections, drawing, [v.id for v in views]):
             drawing = apply(drawing, plan)

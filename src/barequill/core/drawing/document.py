@@ -23,6 +23,7 @@ from .templates import ISO_7200, Template
 from .threads import Thread
 from .upgrade import VERSION, upgrade
 from .views import OneView, View
+from .ways import NamedWays
 
 NUMBERS = 10**8
 """Above this no number of an element is given out."""
@@ -113,6 +114,8 @@ class Drawing(Model):
     """The items of the parts list, in its order."""
     revisions: Annotated[list[Revision], Field(max_length=FEW)] = []
     """What was changed when, the latest last."""
+    ways: NamedWays | None = None
+    """The ways of a house that it was given, as they were then; what departs from them is told."""
     last_id: Annotated[int, Field(ge=0, le=10**9)] = 0
 
     @classmethod

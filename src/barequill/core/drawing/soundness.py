@@ -88,7 +88,7 @@ def _valid(before: Drawing, after: Drawing, fresh: list[Any]) -> None:
     for name in type(after).model_fields:
         value = getattr(after, name)
         if value is not getattr(before, name) and name != "sheets":
-            bare = {"sheets": [{"id": "e1"}], name: [v.model_dump() for v in value] if _models(value) else value}
+            bare = {"sheets": [{"id": "e1"}], name: _plain(value)}
             Drawing.model_validate(bare)
     for sheet in after.sheets:
         if before.sheet(sheet.id) is not sheet:
@@ -112,6 +112,12 @@ def _framed(before: Drawing, after: Drawing) -> None:
                 f"It is {template.width:g} × {template.height:g} mm, the space within the frame {space.width:g} × {space.height:g}. "
                 "Take a larger sheet or a smaller title block, such as the small one for A4.",
             )
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, Model):
+        return value.model_dump()
+    return [v.model_dump() for v in value] if _models(value) else value
 
 
 def _models(value: Any) -> bool:

@@ -17,7 +17,7 @@ from .lists import SetItems, SetRevisions
 from .looks import SetStyles
 from .revisions import TakeRevision
 from .sheets import AddSheet, MoveSheet, RemoveSheet, SendToSheet, SetField, SetPart, SetSheet, SheetChanges
-from .templates import SetTemplates
+from .templates import SetTemplates, SetWays
 from .threads import SetThreads
 from .views import AddViews, MoveView, ReplaceView, SetView
 
@@ -58,6 +58,7 @@ Operation = Annotated[
     | SetStyles
     | SetThreads
     | SetTemplates
+    | SetWays
     | SetItems
     | SetRevisions
     | TakeRevision

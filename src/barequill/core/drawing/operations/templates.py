@@ -10,7 +10,21 @@ from ...bounds import FEW, Name, Ref
 from ...errors import BadOperation
 from ..document import Drawing
 from ..templates import Template
+from ..ways import NamedWays
 from .base import AnyOperation
+
+
+class SetWays(AnyOperation):
+    """The ways of a house that the drawing is told to have; by itself it changes nothing that is drawn."""
+
+    op: Literal["set_ways"] = "set_ways"
+    ways: NamedWays | None
+
+    def applied(self, drawing: Drawing) -> Drawing:
+        return drawing.model_copy(update={"ways": self.ways})
+
+    def words(self) -> str:
+        return f"Take the ways of {self.ways.name}" if self.ways is not None else "Leave the ways of the house"
 
 
 class SetTemplates(AnyOperation):
