@@ -1,6 +1,7 @@
 <script lang="ts">
   import Notices from './lib/Notices.svelte';
   import { router } from './lib/router.svelte';
+  import ComparePage from './compare/ComparePage.svelte';
   import LookPage from './look/LookPage.svelte';
   import { remembered } from './lib/remembered';
   import NewDrawing from './newdrawing/NewDrawing.svelte';
@@ -16,6 +17,12 @@
   {#key path[1]}<NewDrawing part={path[1]} />{/key}
 {:else if path[0] === 'look' && path[1]}
   {#key path.join()}<LookPage part={path[1]} since={path[2] === 'since' ? path[3] : ''} />{/key}
+{:else if path[0] === 'compare' && path[1]}
+  {#key path[1]}<ComparePage
+      id={Number(path[1])}
+      before={decodeURIComponent(path[2] ?? '')}
+      after={decodeURIComponent(path[3] ?? '')}
+    />{/key}
 {:else if path[0] === 'drawing' && path[1]}
   {#key path[1]}<SheetAtWork id={Number(path[1])} />{/key}
 {:else}

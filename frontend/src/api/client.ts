@@ -39,6 +39,7 @@ export type Template = Schemas['Template'];
 export type KeptTemplate = Schemas['KeptTemplate'];
 export type KeptWays = Schemas['KeptWays'];
 export type Departure = Schemas['Departure'];
+export type Comparison = Schemas['ComparisonJson'];
 export type FrameAct = components['schemas']['FrameRequest']['act'];
 export type OwnSigns = components['schemas']['OwnSignsJson'];
 export type FrameJson = components['schemas']['FrameJson'];
@@ -211,6 +212,8 @@ export const api = {
     told(
       http.GET('/api/ways/kept/{id}/file', { params: { path: { id } }, parseAs: 'text' }),
     ) as Promise<unknown> as Promise<string>,
+  comparison: (id: number, before: string, after: string) =>
+    told(http.GET('/api/drawings/{id}/comparison', { params: { path: { id }, query: { before, after } } })),
   departures: (id: number) => told(http.GET('/api/drawings/{id}/departures', { params: { path: { id } } })),
   picture: (file: File) =>
     told(http.POST('/api/pictures', { body: { file: '' }, bodySerializer: () => fileBody(file) })),

@@ -517,6 +517,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What differs between two states of a drawing (``now``, ``step-12``, ``issue-A``), in words and as a picture of each sheet. */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/comparison/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pictures of what differs as a file: PDF and DXF of all sheets, or of one; SVG and PNG of one. */
+        get: operations["comparison_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{id}/container": {
         parameters: {
             query?: never;
@@ -2409,6 +2443,19 @@ export interface components {
             items: components["schemas"]["ItemChange"][];
         };
         /**
+         * ChangeJson
+         * @description What is otherwise in another state of a drawing, in words; on which sheet, and where (mm, y down).
+         */
+        ChangeJson: {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Sheet */
+            sheet: string;
+            box: components["schemas"]["BoxJson"] | null;
+        };
+        /**
          * ChangeNote
          * @description What a note says, written anew.
          */
@@ -2662,6 +2709,36 @@ export interface components {
              * @default null
              */
             shows?: string | null;
+        };
+        /**
+         * ComparedSheet
+         * @description The picture of what differs on a sheet: elements ``kept``, ``gone``, ``come`` and ``moved``.
+         */
+        ComparedSheet: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Elements */
+            elements: components["schemas"]["ScreenElement"][];
+        };
+        /**
+         * ComparisonJson
+         * @description Two states of a drawing, what they are, and what differs.
+         */
+        ComparisonJson: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeJson"][];
+            /** Sheets */
+            sheets: components["schemas"]["ComparedSheet"][];
         };
         /**
          * CopyRequest
@@ -11997,6 +12074,74 @@ export interface operations {
                 id: number;
                 letter: string;
                 name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query?: {
+                before?: string;
+                after?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonJson"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    comparison_file: {
+        parameters: {
+            query?: {
+                before?: string;
+                after?: string;
+                sheet?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+                kind: string;
             };
             cookie?: never;
         };

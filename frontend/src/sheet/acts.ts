@@ -383,6 +383,12 @@ export const acts: RouteAct[] = [
   ...signActs,
   {
     step: 8,
+    name: 'Compare with an earlier state',
+    says: 'What is new, gone, moved or otherwise since an issue or a step: as a picture and in words.',
+    run: () => router.go('compare', work.id),
+  },
+  {
+    step: 8,
     name: 'Issue as a revision',
     says: 'With a letter and what changed; its files are made once and kept as they are. See what was issued before.',
     run: () => issue('revision'),

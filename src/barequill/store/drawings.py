@@ -223,6 +223,23 @@ class Store(Shelf, OwnSigns, Library, Issues):
             rows = session.execute(wanted.order_by(StepRow.position.desc()).limit(max(1, min(most, PAGE)))).all()
             return [(p, str(t), p <= at) for p, t in reversed(rows) if isinstance(p, int)]
 
+    def at_step(self, drawing_id: int, position: int) -> tuple[Drawing, str]:
+        """A drawing as it was after a step, and what the step was called.
+
+        Raises
+        ------
+        NotFound, DamagedDrawing
+            Where there is no such step; where it cannot be read.
+        """
+        with self._session() as session:
+            self._stands(session, drawing_id)
+            label = session.scalar(
+                select(StepRow.label).where(StepRow.drawing_id == drawing_id, StepRow.position == position)
+            )
+            if label is None:
+                raise NotFound("There is no such step", "See the steps of the drawing for those that there are.")
+            return self._drawing_at(session, drawing_id, position), str(label)
+
     def as_kept(self, drawing_id: int) -> dict[str, Any]:
         """All that is kept of a drawing, damaged or not, as plain values."""
         with self._session() as session:

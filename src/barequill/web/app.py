@@ -11,6 +11,7 @@ from ..core.errors import NotFound
 from ..core.reading.reading import LARGEST
 from ..work.collecting import collect_seldom
 from .api import add_error_handlers
+from .comparing import comparing
 from .containers import containers
 from .drawings import drawings
 from .guards import add_guards, allowed_hosts
@@ -38,6 +39,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.register_blueprint(parts, url_prefix="/api")
     app.register_blueprint(drawings, url_prefix="/api")
     app.register_blueprint(own, url_prefix="/api")
+    app.register_blueprint(comparing, url_prefix="/api")
     app.register_blueprint(library, url_prefix="/api")
     app.register_blueprint(issues, url_prefix="/api")
     app.register_blueprint(containers, url_prefix="/api")

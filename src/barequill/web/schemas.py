@@ -444,6 +444,34 @@ class OwnSignsJson(Model):
     annotations: list[Annotation]
 
 
+class ChangeJson(Model):
+    """What is otherwise in another state of a drawing, in words; on which sheet, and where (mm, y down)."""
+
+    kind: str
+    words: str
+    sheet: str
+    box: BoxJson | None
+
+
+class ComparedSheet(Model):
+    """The picture of what differs on a sheet: elements ``kept``, ``gone``, ``come`` and ``moved``."""
+
+    id: str
+    name: str
+    width: float
+    height: float
+    elements: list[ScreenElement]
+
+
+class ComparisonJson(Model):
+    """Two states of a drawing, what they are, and what differs."""
+
+    before: str
+    after: str
+    changes: list[ChangeJson]
+    sheets: list[ComparedSheet]
+
+
 class KeepTemplate(Model):
     """The template of a drawing's sheet to be kept under a name."""
 

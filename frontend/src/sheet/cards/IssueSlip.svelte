@@ -92,6 +92,7 @@
                     : kind(f.name)}</a
               >
             {/each}
+            <a href={`#/compare/${work.id}/issue-${i.letter}/now`}>compare</a>
           </span>
         </li>
       {/each}
