@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 import shapely
 
+from barequill.core.acts.mark_changes import ChangedPlace, MarkChanges, RemoveMarks
 from barequill.core.acts.overall import OverallSizes
 from barequill.core.acts.sheets import NewSheet
 from barequill.core.arranging.comparing import State, _differences, compared
@@ -23,6 +24,7 @@ from barequill.core.drawing.operations import (
     SetView,
     apply,
 )
+from barequill.core.errors import UserError
 from barequill.core.geometry import curves2
 from barequill.core.sheet.stages import draw_sheet
 from tools.common import demo_file
@@ -183,3 +185,57 @@ def test_issues_and_steps_are_compared_over_the_web_and_given_out(app) -> None:
         assert client.get(f"{url}?before={wrong}&after=now").status_code == status, wrong
     assert client.get(f"{url}/gif?before=now&after=now").status_code == 400
     assert client.get(f"{url}/pdf?before=now&after=now&sheet=nope").status_code == 404
+
+
+@pytest.mark.parametrize("form", ["triangle", "cloud"])
+def test_what_changed_is_marked_with_the_letter_clear_of_lettering_and_goes_with_its_view(pedestal_sized, form) -> None:
+    drawn, drawing, sizes = pedestal_sized
+    front = drawing.front_sheet.views[0]
+    after = apply(
+        drawing, ChangeAnnotation(id=sizes["140"], changes={"tolerance": {"kind": "symmetric", "upper": 0.2}})
+    )
+    changes, _ = compared(state(drawn, drawing), state(drawn, after))
+    (box,) = [c.box for c in changes if c.of == "annotation"]
+    place = ChangedPlace(sheet=after.front_sheet.id, x=box.x0, y=box.y0, width=box.width, height=box.height)
+    text = next(
+        m for e in drawn.ink(after).elements if e.id == sizes["140"] for m in e.on_sheet() if isinstance(m, Text)
+    )
+    assert (box.x0, box.y1) == pytest.approx((text.corners()[:, 0].min(), text.corners()[:, 1].max())), (
+        "about its lettering"
+    )
+    marked = done(drawn.projections, after, MarkChanges(letter="C", form=form, places=[place, place]))
+    (mark,) = [a for a in marked.front_sheet.annotations if a.kind == "revision_mark"]
+    ink = drawn.ink(marked)
+    drawn_mark = [m for m in ink.of(mark.id).on_sheet()]
+    letters = [m for m in drawn_mark if isinstance(m, Text)]
+    assert [m.text for m in letters] == ["C"]
+    others = [
+        shapely.Polygon(m.corners())
+        for e in ink.elements
+        if e.id != mark.id
+        for m in e.on_sheet()
+        if isinstance(m, Text)
+    ]
+    triangle = shapely.Polygon(drawn_mark[0].curve.poles)
+    # equilateral, about its letter
+    sides = [np.linalg.norm(p - q) for p, q in zip(drawn_mark[0].curve.poles, drawn_mark[0].curve.poles[1:])]
+    assert sides == pytest.approx([sides[0]] * 3) and triangle.contains(
+        shapely.Polygon(letters[0].corners()).buffer(-0.3)
+    )
+    assert not any(triangle.intersects(o) for o in others)
+    if form == "cloud":
+        bows = [m.curve.poles for m in drawn_mark if isinstance(m, Stroke)][1:]
+        hull = shapely.MultiPoint(np.vstack(bows)).convex_hull
+        assert hull.contains(shapely.box(box.x0, box.y0, box.x1, box.y1))
+        assert all(np.allclose(a[-1], b[0]) for a, b in zip(bows, bows[1:])), "one bump goes on where the last ended"
+    # it goes with its view; marks are not marked, and give way to those of the next revision
+    view = marked.view(mark.on)
+    moved = apply(marked, MoveView(view=view.id, to=(view.place[0] + 7.0, view.place[1])))
+    assert drawn.ink(moved).of(mark.id).at[0] == pytest.approx(ink.of(mark.id).at[0] + 7.0)
+    assert not [c for c in compared(state(drawn, after), state(drawn, marked))[0] if c.of != "setting"]
+    again = done(drawn.projections, marked, MarkChanges(letter="D", places=[place]))
+    assert [a.letter for a in again.front_sheet.annotations if a.kind == "revision_mark"] == ["D"]
+    bare = done(drawn.projections, again, RemoveMarks())
+    assert bare.front_sheet.annotations == after.front_sheet.annotations and front.id
+    with pytest.raises(UserError, match="no such marks"):
+        done(drawn.projections, bare, RemoveMarks(letter="C"))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import csv
 import hashlib
 import io
 import json
+import zipfile
 
 import ezdxf
 import pypdfium2
@@ -123,3 +125,43 @@ def test_a_stale_issue_keeps_nothing(client, drawing, app) -> None:
     assert client.get(f"/api/drawings/{drawing['id']}/issues").get_json() == []
     folder = app.extensions["services"].store.home / "issues"
     assert not [p for p in folder.iterdir() if p.name.startswith(".laid")]
+
+
+def test_several_are_issued_at_once_and_given_out_with_a_list(app) -> None:
+    client = app.test_client()
+    part = bring(client, "pawl.step", demo_file("pawl").read_bytes() + b"\n  \n")["part"]
+    made = [
+        client.post("/api/drawings", json={"part": part, "views": ["front"], "fields": {"number": f"N-{k}"}}).get_json()
+        for k in (1, 2)
+    ]
+    first, second = made
+    act(client, second, act="new_sheet", after=second["document"]["sheets"][0]["id"])
+    wish = {"drawings": [second["id"], first["id"], 10**8], "date": "2026-12-02", "approver": "R. Reed"}
+    told = client.post("/api/issues", json=wish).get_json()
+    assert told["issued"] == [{"drawing": second["id"], "letter": "A"}, {"drawing": first["id"], "letter": "A"}]
+    assert [r["drawing"] for r in told["refused"]] == [10**8]
+    (issue,) = client.get(f"/api/drawings/{first['id']}/issues").get_json()
+    assert (issue["approver"], issue["words"], issue["date"]) == ("R. Reed", "First issue", "2026-12-02")
+    assert client.get(f"/api/drawings/{first['id']}").get_json()["document"]["fields"]["revision"] == "B"
+    named = f"{second['id']}-A,{first['id']}-A"
+    pdf = pypdfium2.PdfDocument(client.get(f"/api/issues/pdf?issues={named}").data)
+    assert len(pdf) == 1 + 2 + 1, "the list, two sheets, one sheet"
+    words = pdf[0].get_textpage().get_text_range()
+    assert all(w in words for w in ("N-1", "N-2", "2026-12-02", "First issue")) and words.index("N-2") < words.index(
+        "N-1"
+    )
+    assert "N-2" in pdf[1].get_textpage().get_text_range() and "N-1" in pdf[3].get_textpage().get_text_range()
+    folder = zipfile.ZipFile(io.BytesIO(client.get(f"/api/issues/zip?issues={named}").data))
+    rows = list(csv.reader(io.StringIO(folder.read("list.csv").decode())))
+    assert [r[:4] for r in rows[1:]] == [["N-2", "A", "2026-12-02", "2"], ["N-1", "A", "2026-12-02", "1"]]
+    # byte for byte as they are kept
+    for own in (first, second):
+        for file in client.get(f"/api/drawings/{own['id']}/issues").get_json()[0]["files"]:
+            number = own["document"]["fields"]["number"]
+            data = folder.read(f"{number}-A/{file['name']}")
+            assert hashlib.sha256(data).hexdigest() == file["sha256"]
+    again = client.post("/api/issues", json=wish | {"drawings": [first["id"]], "words": "Hole wider"}).get_json()
+    assert again["issued"][0]["letter"] == "B"
+    for wrong, status in (("", 400), ("1", 400), (f"{first['id']}-Q", 404), ("x-A", 400)):
+        assert client.get(f"/api/issues/pdf?issues={wrong}").status_code == status
+    assert client.get(f"/api/issues/gif?issues={named}").status_code == 400

@@ -67,6 +67,7 @@ MAY: dict[str, set[str]] = {
         "core/part",
     },
     "core/arranging": {
+        "core/geometry",
         "core/sheet",
         "core/kinds",
         "core/measuring",

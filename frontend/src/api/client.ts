@@ -40,6 +40,7 @@ export type KeptTemplate = Schemas['KeptTemplate'];
 export type KeptWays = Schemas['KeptWays'];
 export type Departure = Schemas['Departure'];
 export type Comparison = Schemas['ComparisonJson'];
+export type SeveralIssued = Schemas['SeveralIssued'];
 export type FrameAct = components['schemas']['FrameRequest']['act'];
 export type OwnSigns = components['schemas']['OwnSignsJson'];
 export type FrameJson = components['schemas']['FrameJson'];
@@ -160,6 +161,7 @@ export const api = {
     told(http.POST('/api/drawings/{id}/copy', { params: { path: { id } }, body: { part } })),
   issues: (id: number) => told(http.GET('/api/drawings/{id}/issues', { params: { path: { id } } })),
   nextIssue: (id: number) => told(http.GET('/api/drawings/{id}/next-issue', { params: { path: { id } } })),
+  issueSeveral: (body: Schemas['SeveralRequest']) => told(http.POST('/api/issues', { body })),
   issue: (id: number, body: Schemas['IssueRequest']) =>
     told(http.POST('/api/drawings/{id}/issues', { params: { path: { id } }, body })),
   history: (id: number, before = -1) =>

@@ -16,6 +16,10 @@
   let own = $state('');
   let lit = $state(-1);
   let title = $state('');
+  /** Marks of the revision on the drawing: its letter, and how. */
+  let letter = $state('A');
+  let form = $state<'triangle' | 'cloud'>('triangle');
+  let sheetsNow = $state.raw<string[]>([]);
   let host = $state<HTMLDivElement>();
   let pane = $state({ width: 900, height: 700 });
   /** What of the sheet is shown: its middle in mm, and pixels a mm. */
@@ -43,6 +47,8 @@
         steps = [...(await api.history(id, steps[0].position)), ...steps];
       const state = await api.drawing(id);
       const fields = state.document.fields ?? {};
+      sheetsNow = state.document.sheets.map((s) => s.id);
+      letter = fields.revision?.trim() || (issues.length ? 'B' : 'A');
       const part = state.document.parts?.[0];
       title = [fields.number ?? part?.number, fields.title ?? part?.name].filter(Boolean).join(' ');
       if (!before || !after)
@@ -127,6 +133,39 @@
     else return;
     e.preventDefault();
   }
+  /** What can be marked on the drawing as it stands: sizes and signs, or where there are none views; not what only stands
+   *  elsewhere. */
+  let marked = $derived.by(() => {
+    const there = changes.filter(
+      (c) => c.box && c.kind !== 'moved' && c.kind !== 'gone' && sheetsNow.includes(c.sheet),
+    );
+    const signs = there.filter((c) => c.of === 'annotation');
+    if (after !== 'now') return [];
+    return signs.length ? signs : there.filter((c) => c.of === 'view');
+  });
+  async function mark() {
+    const heights = new Map((found?.sheets ?? []).map((s) => [s.id, s.height]));
+    const places = marked.flatMap((c) =>
+      c.box
+        ? [
+            {
+              sheet: c.sheet,
+              x: c.box.x,
+              y: (heights.get(c.sheet) ?? 0) - c.box.y - c.box.height,
+              width: c.box.width,
+              height: c.box.height,
+            },
+          ]
+        : [],
+    );
+    try {
+      const state = await api.drawing(id);
+      await api.act(id, state.edit, { act: 'mark_changes', letter, form, places, alone: true });
+      router.go('drawing', id);
+    } catch (error) {
+      notices.refuse(error);
+    }
+  }
   let box = $derived(
     `${shown.x - pane.width / 2 / shown.k} ${shown.y - pane.height / 2 / shown.k} ${pane.width / shown.k} ${pane.height / shown.k}`,
   );
@@ -183,6 +222,27 @@
           </li>
         {/each}
       </ul>
+      {#if marked.length}
+        <form
+          onsubmit={(e) => {
+            e.preventDefault();
+            void mark();
+          }}
+        >
+          <label
+            >Mark {marked.length === 1 ? 'it' : `these ${marked.length}`} as revision
+            <input class="field" bind:value={letter} maxlength="4" pattern="[A-Z0-9\-]+" required /></label
+          >
+          <label
+            >with
+            <select class="field" bind:value={form}>
+              <option value="triangle">triangles</option>
+              <option value="cloud">clouds</option>
+            </select></label
+          >
+          <button class="quiet">Mark on the drawing</button>
+        </form>
+      {/if}
       {#if changes.length > 1}<p class="dim">N goes from one to the next, 0 shows the whole sheet.</p>{/if}
     {:else if trouble}
       <p class="bad">{trouble}</p>
@@ -334,6 +394,15 @@
   }
   .moved {
     color: var(--madder);
+  }
+  form {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 8px;
+    margin-top: 10px;
+  }
+  form button {
+    grid-column: 1/3;
   }
   .legend {
     display: flex;

@@ -11,6 +11,7 @@
   import { guide } from '../sheet/guide.svelte';
   import { bringing } from './bringing.svelte';
   import { calledOf, PART_FILES } from './called';
+  import IssueSeveral from './IssueSeveral.svelte';
   import DrawingCard from './DrawingCard.svelte';
   import PartRow from './PartRow.svelte';
   import PartSlip from './PartSlip.svelte';
@@ -41,6 +42,8 @@
   );
   /** Drawings that are chosen to do something to all of them at once; null while none are being chosen. */
   let chosen = $state<number[] | null>(null);
+  /** The slip for issuing those that are chosen is open. */
+  let issuing = $state(false);
   let taken = $derived(sorted.filter((d) => chosen?.includes(d.id) && !d.damaged));
   let underAll = $state('');
 
@@ -256,6 +259,7 @@
             href={`/api/drawings/issue/pdf?drawings=${taken.map((d) => d.id).join(',')}`}
             download>One PDF of all</a
           >
+          <button class="quiet small" onclick={() => (issuing = true)}>Issue as revisions…</button>
           <input
             class="field"
             bind:value={underAll}
@@ -380,6 +384,16 @@
     >
   </div>
 </Slip>
+
+{#if issuing && taken.length}
+  <IssueSeveral
+    drawings={taken}
+    onclose={() => {
+      issuing = false;
+      void load();
+    }}
+  />
+{/if}
 
 <style>
   .page {

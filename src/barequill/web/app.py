@@ -16,6 +16,7 @@ from .containers import containers
 from .drawings import drawings
 from .guards import add_guards, allowed_hosts
 from .issues import issues
+from .issuing_several import several
 from .library import library
 from .openapi import document
 from .own import own
@@ -40,6 +41,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.register_blueprint(drawings, url_prefix="/api")
     app.register_blueprint(own, url_prefix="/api")
     app.register_blueprint(comparing, url_prefix="/api")
+    app.register_blueprint(several, url_prefix="/api")
     app.register_blueprint(library, url_prefix="/api")
     app.register_blueprint(issues, url_prefix="/api")
     app.register_blueprint(containers, url_prefix="/api")

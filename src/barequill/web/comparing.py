@@ -38,7 +38,7 @@ def compare(id: int) -> s.ComparisonJson:
         before=was,
         after=now,
         changes=[
-            s.ChangeJson(kind=c.kind, words=c.words, sheet=c.sheet, box=_box(c.box, heights.get(c.sheet, 0.0)))
+            s.ChangeJson(kind=c.kind, words=c.words, sheet=c.sheet, box=_box(c.box, heights.get(c.sheet, 0.0)), of=c.of)
             for c in changes
         ],
         sheets=[

@@ -33,6 +33,38 @@ class IssueRequest(Model):
     shown: Shown | None = None
 
 
+class SeveralRequest(Model):
+    """Drawings (their numbers on the shelf) issued at once; what changed is told of each by itself where nothing is said."""
+
+    drawings: Annotated[list[Annotated[int, Field(ge=1, lt=2**63)]], Field(min_length=1, max_length=100)]
+    date: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+    words: Text = ""
+    creator: Affix = ""
+    approver: Affix = ""
+
+
+class OneIssued(Model):
+    """A drawing that was issued, and under which letter."""
+
+    drawing: int
+    letter: str
+
+
+class OneRefused(Model):
+    """A drawing that could not be issued, and why."""
+
+    drawing: int
+    title: str
+    detail: str
+
+
+class SeveralIssued(Model):
+    """What became of drawings that were to be issued at once."""
+
+    issued: list[OneIssued]
+    refused: list[OneRefused]
+
+
 class IssuedFile(Model):
     """A file of an issue; ``sha256`` its hash."""
 

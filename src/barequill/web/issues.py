@@ -14,6 +14,7 @@ from ..core.drawing import Drawing, apply
 from ..core.drawing.revisions import Revision
 from ..core.drawing.title_fields import field_values
 from ..core.writers import write_dxf, write_pdf, write_svg
+from ..store.drawings import DrawingSnapshot
 from ..store.issues import Issued
 from . import issue_schemas as s
 from . import schemas
@@ -50,6 +51,11 @@ def next_issue(id: int) -> s.NextIssue:
 @route(issues, "POST", "/drawings/{id}/issues", body=s.IssueRequest, answer=schemas.DrawingState, status=201)
 def issue_drawing(id: int, body: s.IssueRequest) -> schemas.DrawingState:
     """Issue a drawing as a revision: its files are made once and kept; it is worked on as the next."""
+    return state_of(issue_now(id, body), shown=body.shown)
+
+
+def issue_now(id: int, body: s.IssueRequest) -> DrawingSnapshot:
+    """The same; the drawing as it stands then."""
     store = services().store
     snapshot = store.get(id)
     issued = store.letters_issued(id)
@@ -57,15 +63,14 @@ def issue_drawing(id: int, body: s.IssueRequest) -> schemas.DrawingState:
     after = apply(snapshot.drawing, operation)
     with store.laid_out(_files(after, id, body.letter)) as folder:
         stands = store.act(id, body.edit, lambda _: operation)
-        about = _row(body).model_dump() | {"edit": stands.edit, "name": named(after, id)}
+        about = _row(body).model_dump() | {"edit": stands.edit, "name": named(after, id), "title": _title(after)}
         try:
             store.keep_issue(id, body.letter, about, folder)
         except BaseException:
             # what cannot be kept was not issued
             store.step(id, stands.edit, -1)
             raise
-    stands = store.act(id, stands.edit, lambda drawing: worked_on(drawing, [*issued, body.letter]))
-    return state_of(stands, shown=body.shown)
+    return store.act(id, stands.edit, lambda drawing: worked_on(drawing, [*issued, body.letter]))
 
 
 @route(issues, "GET", "/drawings/{id}/issues/{letter}/{name}")
@@ -97,6 +102,10 @@ def named(drawing: Drawing, id: int) -> str:
     """What files of a drawing are called."""
     number = field_values(drawing, drawing.front_sheet, None).get("number", "")
     return re.sub(r"[^A-Za-z0-9_-]+", "-", number).strip("-")[:60] or f"drawing-{id}"
+
+
+def _title(drawing: Drawing) -> str:
+    return field_values(drawing, drawing.front_sheet, None).get("title", "")
 
 
 def _files(drawing: Drawing, id: int, letter: str) -> dict[str, bytes | Path]:

@@ -451,6 +451,7 @@ class ChangeJson(Model):
     words: str
     sheet: str
     box: BoxJson | None
+    of: Literal["setting", "view", "annotation"]
 
 
 class ComparedSheet(Model):

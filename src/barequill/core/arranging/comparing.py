@@ -24,6 +24,7 @@ from ..standards.scales import scale_text
 from ..standards.sheets import Rectangle, size_words
 
 Array = NDArray[np.float64]
+Of = Literal["setting", "view", "annotation"]
 Kind = Literal["gone", "come", "moved", "changed"]
 SAME = 0.02
 """mm within which marks are the same."""
@@ -38,12 +39,14 @@ MOST = 4
 
 @dataclass(frozen=True)
 class Change:
-    """What is otherwise, in words; on which sheet (its id), and where (mm), if it is on one."""
+    """What is otherwise, in words; on which sheet (its id), and where (mm), if it is on one; ``of`` what it is: of a size or sign that is
+    where its lettering is."""
 
     kind: Kind
     words: str
     sheet: str = ""
     box: Rectangle | None = None
+    of: Of = "setting"
 
 
 @dataclass(frozen=True)
@@ -118,7 +121,7 @@ def _of_sheet(before: State, after: State, was: Sheet | None, now: Sheet | None)
     news = {e.id: e for e in new.elements} if new is not None else {}
     if was is not None and now is not None and old is not None and new is not None:
         changes += _fields(old, new, own.id)
-    told = _Told(before.drawing, after.drawing, was, now, old, new)
+    told = _Told(before=before.drawing, after=after.drawing, was=was, now=now, old=old, new=new)
     for name in [*news, *(n for n in olds if n not in news)]:
         a, b = olds.get(name), news.get(name)
         split = _split(a, b)
@@ -128,7 +131,7 @@ def _of_sheet(before: State, after: State, was: Sheet | None, now: Sheet | None)
         if was is not None and now is not None:
             changes += told.of(a, b, split, own.id)
     picture.elements = [
-        Element(layer, "kept", layer, layer, layer, (0.0, 0.0), tuple(drawn))
+        Element(id=layer, kind="kept", group=layer, words=layer, key=layer, at=(0.0, 0.0), marks=tuple(drawn))
         for layer, drawn in (
             ("kept", [m for mark in layers["kept"] for m in _kept(mark)]),
             ("gone", [m for mark in _apart(layers["gone"], layers["come"]) for m in _gone(mark)]),
@@ -191,9 +194,11 @@ class _Told:
         own = b or a
         assert own is not None
         if own.kind == "view":
-            yield from self._view(a, b, split, sheet)
+            yield from (replace(c, of="view") for c in self._view(a, b, split, sheet))
         elif own.id in self.annotations[0] or own.id in self.annotations[1]:
-            yield from self._annotation(a, b, split, sheet)
+            # marks of revisions are not marked themselves
+            of: Of = "setting" if own.kind == "revision_mark" else "annotation"
+            yield from (replace(c, of=of) for c in self._annotation(a, b, split, sheet))
 
     def _view(self, a: Element | None, b: Element | None, split: dict[str, list[Mark]], sheet: str) -> Iterator[Change]:
         own = b or a
@@ -230,7 +235,8 @@ class _Told:
         where = (
             f" on the {_small(self.names[own.group])}" if own.group in self.views and own.group in self.names else ""
         )
-        box = box_of(own.on_sheet())
+        drawn = own.on_sheet()
+        box = box_of([m for m in drawn if isinstance(m, Text)] or drawn)
         if isinstance(annotation, NotesBlock) and a is not None and b is not None:
             yield from self._notes(own.id, sheet, box)
         if a is None or b is None:
