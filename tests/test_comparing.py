@@ -13,7 +13,8 @@ import shapely
 from barequill.core.acts.mark_changes import ChangedPlace, MarkChanges, RemoveMarks
 from barequill.core.acts.overall import OverallSizes
 from barequill.core.acts.sheets import NewSheet
-from barequill.core.arranging.comparing import State, _differences, compared
+from barequill.core.arranging.comparing import State, compared
+from barequill.core.arranging.mark_differences import differences
 from barequill.core.display import Stroke, Text
 from barequill.core.drawing.operations import (
     ChangeAnnotation,
@@ -104,7 +105,7 @@ def test_lines_of_a_view_are_compared_as_far_as_they_lie_on_each_other(pedestal_
 
     was = [line((0, 0), (30, 0)), line((30, 0), (30, 9)), line((0, 5), (10, 5), pen="hidden")]
     now = [line((40, 0), (25, 0)), line((25, 0), (0, 0)), line((40, 0), (40, 9)), line((0, 5), (10, 5))]
-    kept, gone, come = _differences(was, now)
+    kept, gone, come = differences(was, now)
 
     def told(found) -> Counter:
         return Counter((m.pen, *sorted(tuple(np.round(p, 6)) for p in m.curve.poles)) for m in found)
@@ -125,7 +126,7 @@ def test_lines_of_a_view_are_compared_as_far_as_they_lie_on_each_other(pedestal_
     ]
     turned = circles[1].curve
     back = np.array((3, 4)) - turned.poles[0]
-    assert not _differences(circles[:1], [Stroke(turned.moved(1.0, 0.0, tuple(back)), "visible")])[1]
+    assert not differences(circles[:1], [Stroke(turned.moved(1.0, 0.0, tuple(back)), "visible")])[1]
 
 
 def test_sheets_scales_and_views_that_come_and_go_are_told(pedestal_sized) -> None:

@@ -275,3 +275,37 @@ def test_ways_of_the_house_are_kept_what_departs_is_shown_and_set_back(server: s
     expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
     page.wait_for_timeout(800)
     assert services.paper.state()["document"]["ways"]["name"] == "Of Reed"
+
+
+def test_what_changed_since_an_issue_is_seen_walked_through_and_marked(server: str, page: Page) -> None:
+    services = Services(draw(server, page, "pawl", views=["front"], centres=False))
+    base, number = f"{server}/api/drawings", page.url.rsplit("/", 1)[1]
+    state = services.paper.state()
+    said = {"edit": state["edit"], "letter": "A", "date": "2026-12-02", "words": "First"}
+    assert page.request.post(f"{base}/{number}/issues", data=said).ok
+    state = services.paper.state()
+    notes = {"act": "state_notes", "sheet": state["document"]["sheets"][0]["id"], "text": "Deburr all over."}
+    assert page.request.post(f"{base}/{number}/acts", data={"edit": state["edit"], "act": notes}).ok
+    page.reload()
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
+    services.find("Compare with an earlier state")
+    differs = page.get_by_role("list", name="What differs").get_by_role("button")
+    expect(differs.filter(has_text="Rev: A → B")).to_be_visible(timeout=30000)
+    expect(page.get_by_label("State before")).to_have_value("issue-A")
+    added = differs.filter(has_text="is new")
+    expect(added).to_have_count(1)
+    for _ in range(differs.count()):
+        page.keyboard.press("n")
+    expect(page.locator("[aria-pressed=true]")).to_have_count(1)
+    page.get_by_label("State after").select_option("issue-A")
+    expect(page.get_by_text("Nothing differs")).to_be_visible(timeout=30000)
+    page.get_by_label("State after").select_option("now")
+    expect(added).to_have_count(1, timeout=30000)
+    page.get_by_role("button", name="Mark on the drawing").click()
+    expect(page.locator(".board > svg")).to_be_visible(timeout=60000)
+    page.wait_for_timeout(800)
+    (mark,) = services.marks("revision_mark")
+    assert mark["letter"] == "B"
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(900)
+    assert not services.marks("revision_mark")

@@ -174,7 +174,12 @@
 {#snippet states(value: string, label: string, onset: (v: string) => void)}
   <label
     >{label}
-    <select class="field" {value} onchange={(e) => onset(e.currentTarget.value)}>
+    <select
+      class="field"
+      aria-label={`State ${label.toLowerCase()}`}
+      {value}
+      onchange={(e) => onset(e.currentTarget.value)}
+    >
       <option value="now">as it stands</option>
       {#each issues as i (i.id)}<option value={`issue-${i.letter}`}>issue {i.letter}, {i.date}</option>{/each}
       {#each [...steps].reverse() as s (s.position)}

@@ -10,9 +10,11 @@ from ..geometry import curves2
 from ..standards.lines import line_group
 from ..standards.sheets import sheet_rectangle
 
-MARGIN, TOP, ROW = 20.0, 25.0, 8.0
+MARGIN, TOP, ROW = 20.0, 25.0, 7.0
 """mm: about the list, over its heading, and of a row."""
-LETTERING, HEADING = 3.5, 5.0
+LETTERING, HEADING = 2.5, 5.0
+NARROW = 40.0
+"""mm up to which a column keeps what it needs."""
 PAD = 2.0
 
 
@@ -23,9 +25,10 @@ def listed(heading: str, titles: Sequence[str], rows: Sequence[Sequence[str]]) -
     lines = line_group("A4")
     room = page.x1 - 2 * MARGIN
     wide = [max(text_width(t, LETTERING) for t in column) + 2 * PAD for column in zip(titles, *rows, strict=True)]
-    fixed = sum(wide[:-1])
-    if fixed > 0.75 * room:
-        wide = [w * 0.75 * room / fixed for w in wide]
+    kept, rest = sum(w for w in wide[:-1] if w <= NARROW), sum(w for w in wide[:-1] if w > NARROW)
+    left = max(0.7 * room - kept, NARROW)
+    if rest > left:
+        wide = [w if w <= NARROW else w * left / rest for w in wide]
     edges = [MARGIN]
     for w in wide[:-1]:
         edges.append(edges[-1] + w)
@@ -43,7 +46,7 @@ def listed(heading: str, titles: Sequence[str], rows: Sequence[Sequence[str]]) -
             for text, left, right in zip(row, edges, edges[1:], strict=False):
                 sketch.text(_fitted(text, right - left - PAD), left, y, LETTERING, bold=k == 0)
             sketch.stroke(
-                curves2.line((MARGIN, y - 2.5), (page.x1 - MARGIN, y - 2.5)), "visible" if k == 0 else "dimension"
+                curves2.line((MARGIN, y - 2.0), (page.x1 - MARGIN, y - 2.0)), "visible" if k == 0 else "dimension"
             )
             y -= ROW
         ink = DisplayList(page.x1, page.y1, lines, title=heading)
