@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -31,6 +32,9 @@ from ..core.acts.state_sign import StateSign
 from ..core.acts.state_texture import StateTexture
 from ..core.acts.tidy import Tidy
 from ..core.drawing.operations import SetSheet
+from ..core.drawing.pictures import Picture, PicturePath
+from ..core.drawing.templates import ISO_7200
+from ..core.drawing.title_cells import changed, split
 from ..core.reading.reading import content_key
 from ..core.standards.materials import MATERIALS
 from ..core.views.placed_view import PlacedView
@@ -49,6 +53,26 @@ STEMS = {
     "small-pedestal-assembly": "Steel S235JR",
 }
 OWNER = {"owner": "Withy Lock Trust", "creator": "R. Oake", "approver": "M. Sallow"}
+
+
+def _keep_template(services: Services) -> None:
+    """The trust's own title block, with its sign and who checked, kept for its drawings."""
+    arch = "M0 0L0 60L1000 60L1000 0ZM60 90L940 90" + "".join(
+        f"L{500 + 440 * math.cos(math.radians(t)):.1f} {90 + 440 * math.sin(math.radians(t)):.1f}"
+        for t in range(0, 181, 5)
+    )
+    wheel = "M" + "L".join(
+        f"{500 + 170 * math.cos(math.radians(t)):.1f} {250 + 170 * math.sin(math.radians(t)):.1f}"
+        for t in range(0, 360, 10)
+    )
+    picture = Picture(width=1000, height=530, paths=[PicturePath(outlines=f"{arch}Z{wheel}Z")])
+    own = split(ISO_7200, "owner", across=True, at=50)
+    own = changed(own, "cell-1", picture=picture, shows="picture")
+    own = split(own, "approver", across=True)
+    own = changed(own, "cell-2", field="checked_by", label="Checked by", choices=["R. Oake", "M. Sallow", "J. Teasel"])
+    name = OWNER["owner"]
+    kept = own.model_copy(update={"name": name, "fields": {"owner": name}})
+    services.store.keep("template", name, kept.model_dump(mode="json"))
 
 
 def fill(home: Path, say: Callable[[str], object]) -> None:
@@ -75,6 +99,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             made = draw(services, keys[stem]).now
             services.prefetch(made.drawing, made.drawing.front_sheet)
             services.thumbnail(made, made.drawing.front_sheet)
+        _keep_template(services)
         # its drawing is offered the pedestal as it was changed
         _read(services, FOLDER / "later" / "spindle-pedestal-b.step", say, keys["spindle-pedestal"])
         marker.write_text("1\n")

@@ -352,7 +352,7 @@
         shifted={gesture?.carries}
         by={gesture?.by}
       />
-      {#if hovered && !gesture}<Lit target={hovered} />{/if}
+      {#if hovered && !gesture && !titling.on}<Lit target={hovered} />{/if}
       {#each picks as t, i (i)}<Lit target={t} />{/each}
       {#each interaction.preview as e (e.id)}
         <g transform={`translate(${e.x} ${e.y})`}>

@@ -31,7 +31,7 @@
   class="name"
   bind:value={name}
   maxlength="100"
-  placeholder="Keep it for other drawings as…"
+  placeholder="Keep it under a name…"
   aria-label="Keep the title block under a name"
   onkeydown={(e) => {
     if (e.key !== 'Enter' || !name.trim()) return;

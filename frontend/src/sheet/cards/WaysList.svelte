@@ -87,7 +87,7 @@
   class="name"
   bind:value={name}
   maxlength="100"
-  placeholder="Keep this drawing’s ways as…"
+  placeholder="Keep its ways as…"
   aria-label="Keep the ways of this drawing under a name"
   onkeydown={(e) => {
     const own = name.trim();
