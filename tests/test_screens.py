@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 from barequill.demo import building, shapes
 from tools.common import demo_file
 
-from .browsing import Paper, Services, bring, draw
+from .browsing import Paper, Services, bring, draw, typed
 
 
 def sentence(page: Page):
@@ -229,7 +229,9 @@ def test_a_view_says_in_a_sentence_what_it_is_and_is_changed_there(cover_page: P
 
 def test_the_sheet_s_own_sentence_changes_size_angle_and_units(cover_page: Page) -> None:
     paper = Paper(cover_page)
-    change(cover_page, "Sheet size", "A2")
+    typed(cover_page, re.compile("^Sheet size"), "A2")
+    paper.settle()
+    expect(cover_page.get_by_role("button", name=re.compile("^Sheet size.*: A2"))).to_be_visible()
     change(cover_page, "Projection", "third angle")
     change(cover_page, "Units", "inch")
     document = paper.state()["document"]
