@@ -30,12 +30,7 @@ LARGEST = 4 * 1024 * 1024
 def templates() -> list[s.KeptTemplate]:
     """All templates: those that come along, then those that were kept; what cannot be read any more is left out."""
     found = [s.KeptTemplate(id=None, name=shipped(n).name or "ISO 7200", template=shipped(n)) for n in SHIPPED]
-    for number, name, data in services().store.kept("template"):
-        try:
-            found.append(s.KeptTemplate.model_validate({"id": number, "name": name, "template": data}))
-        except ValidationError:
-            continue
-    return found
+    return found + _sound("template", s.KeptTemplate)
 
 
 @route(library, "POST", "/templates", body=s.KeepTemplate, answer=s.KeptTemplate, status=201)
@@ -71,13 +66,7 @@ def template_file(id: int) -> Response:
 @route(library, "GET", "/ways/kept", answer=list[s.KeptWays])
 def kept_ways() -> list[s.KeptWays]:
     """All ways that were kept; what cannot be read any more is left out."""
-    found = []
-    for number, name, data in services().store.kept("ways"):
-        try:
-            found.append(s.KeptWays.model_validate({"id": number, "name": name, "ways": data}))
-        except ValidationError:
-            continue
-    return found
+    return _sound("ways", s.KeptWays)
 
 
 @route(library, "POST", "/ways/kept", body=s.KeepWays, answer=s.KeptWays, status=201)
@@ -129,6 +118,17 @@ def _given(file: BaseModel, name: str) -> Response:
 
 
 M = TypeVar("M", bound=BaseModel)
+
+
+def _sound(kind: str, model: type[M]) -> list[M]:
+    """What is kept of a kind, without what cannot be read any more."""
+    found = []
+    for number, name, data in services().store.kept(kind):
+        try:
+            found.append(model.model_validate({"id": number, "name": name, kind: data}))
+        except ValidationError:
+            continue
+    return found
 
 
 def _read(name: str, data: bytes, model: type[M], what: str) -> M:

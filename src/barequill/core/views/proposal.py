@@ -242,7 +242,8 @@ def _settled(
         still = {v.id for v in sheet.views if v.pictorial and v.id in standing}
         found = {own: at if own in still else (at[0] + by[0], at[1] + by[1]) for own, at in found.items()}
         off += max(least - 5.0, 0.0)
-    return off, {own: (round(float(x), 3), round(float(y), 3)) for own, (x, y) in found.items()}
+    # not rounded: a tied view stays on its line
+    return off, {own: (float(x), float(y)) for own, (x, y) in found.items()}
 
 
 _AIR = np.array([-LEAST, -LEAST, LEAST, LEAST])
