@@ -11,7 +11,7 @@ import pytest
 from barequill.core.acts.pull_dimension import PickJson, PullDimension
 from barequill.core.display import Stroke
 from barequill.core.drawing.operations import ChangeAnnotation, apply
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, drawing_of, id_of, projections_of
 

@@ -24,8 +24,8 @@ from barequill.core.projection.rays import RayStructure
 from barequill.core.projection.records import Eye
 from barequill.core.projection.segments import grid_of, segments_of
 from barequill.core.projection.table import table_of
+from barequill.core.reading import shapes
 from barequill.core.reading.meshing import triangulated
-from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
 

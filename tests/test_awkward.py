@@ -10,8 +10,7 @@ import pytest
 
 from barequill.core import project
 from barequill.core.projection import PRINCIPAL, outlines, strands
-from barequill.core.reading import describing
-from barequill.demo import shapes
+from barequill.core.reading import describing, shapes
 from tools.awkward_parts import AWKWARD, countersunk_head, hollow_dome, inside_out, lemon
 from tools.common import at_length
 from tools.made_parts import bodies, ring

@@ -24,6 +24,8 @@ from barequill.core.features.bent_sheet import Rule, bent_sheet_of, bent_sheets
 from barequill.core.features.flat_pattern import flat_pattern_of
 from barequill.core.features.holes import holes_of
 from barequill.core.features.listing import features_of
+from barequill.core.reading import shapes
+from barequill.core.reading.shapes import bent
 from barequill.core.reading.splitting import split_bodies
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.contours import contours_of
@@ -31,8 +33,6 @@ from barequill.core.views.placed_view import ProjectionCache
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
 from barequill.core.writers.contours import write_contours
-from barequill.demo import shapes
-from barequill.demo.shapes import bent
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, done, drawing_of, id_of, projections_of

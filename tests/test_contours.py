@@ -12,9 +12,9 @@ import shapely
 from ezdxf.path import make_path
 
 from barequill.core.errors import UserError
+from barequill.core.reading import shapes
 from barequill.core.views.contours import contours_of
 from barequill.core.writers.contours import write_contours
-from barequill.demo import shapes
 from tools.plates import Plate, of
 from tools.plates import plate as plate
 from tools.sheets import DrawnPart

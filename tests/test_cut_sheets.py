@@ -26,9 +26,9 @@ from barequill.core.errors import BadOperation, UserError
 from barequill.core.measuring.inference import infer
 from barequill.core.measuring.measuring import measure
 from barequill.core.measuring.picking import Pick
+from barequill.core.reading import shapes
 from barequill.core.sheet.display_cache import DisplayCache
 from barequill.core.sheet.stages import draw_sheet
-from barequill.demo import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, drawing_of, projections_of

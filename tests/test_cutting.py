@@ -24,9 +24,9 @@ from barequill.core.errors import UserError
 from barequill.core.geometry.curves3 import Curve3
 from barequill.core.geometry.held import hold
 from barequill.core.geometry.wires import from_curves
+from barequill.core.reading import shapes
 from barequill.core.views.cutting_lines import stretches_of
 from barequill.core.views.sections import smooth_outline
-from barequill.demo import shapes
 from tools import cuts
 from tools.awkward_parts import drilled_block, solid_of
 from tools.common import at_length, demo_file, part_of

@@ -10,7 +10,7 @@ from barequill.core.features.blends import blends_of, chamfers_of
 from barequill.core.features.listing import features_of
 from barequill.core.features.patterns import patterns_of
 from barequill.core.features.walls import channels_of, ribs_of
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.made_parts import bodies
 
 BLOCK = ((0, 0, 0), (100, 60, 20))

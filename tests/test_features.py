@@ -13,7 +13,7 @@ from barequill.core.features.feature import Feature
 from barequill.core.features.holes import holes_of
 from barequill.core.features.listing import alike_of, feature_at, features_of
 from barequill.core.measuring.inventory import inventory
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.common import demo_file
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart

@@ -17,7 +17,7 @@ from barequill.core.display import Hatch, Stroke
 from barequill.core.errors import UserError
 from barequill.core.features.helices import helices_of
 from barequill.core.features.listing import features_of
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.common import at_length
 from tools.made_parts import bodies
 from tools.plates import of

@@ -18,8 +18,8 @@ from barequill.core.errors import UserError
 from barequill.core.features.holes import hole_at, holes_of, like
 from barequill.core.features.keyways import keyway_at
 from barequill.core.features.slots import slots_of
+from barequill.core.reading import shapes
 from barequill.core.standards.threads import SIZES, named, proposed
-from barequill.demo import shapes
 from tools.made_parts import bodies
 from tools.plates import Plate
 from tools.sheets import DrawnPart, done, drawing_of, id_of, projections_of

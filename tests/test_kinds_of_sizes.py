@@ -17,7 +17,7 @@ from barequill.core.errors import Unmeasurable
 from barequill.core.measuring.anchor_geometry import resolve
 from barequill.core.measuring.measuring import measure
 from barequill.core.measuring.pointing import snaps_of
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.plates import Plate, of, on
 from tools.plates import plate as plate
 from tools.sheets import done, id_of

@@ -6,7 +6,7 @@ import pytest
 
 from barequill.core import Part
 from barequill.core.part.matching import matched, matching
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.common import at_length, demo_file, part_of
 from tools.made_parts import bodies
 from tools.random_revisions import KINDS, random_pair

@@ -13,7 +13,7 @@ from barequill.core.features.sweeps import merged
 from barequill.core.measuring.inference import infer
 from barequill.core.measuring.measuring import Linear, measure
 from barequill.core.measuring.picking import Pick
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.common import at_length
 from tools.made_parts import bodies, random_shape
 from tools.plates import Plate

@@ -23,12 +23,12 @@ from barequill.core.features.derived import mirrored_key, source_of
 from barequill.core.measuring.measuring import measure
 from barequill.core.part.chosen import body_names
 from barequill.core.part.transforming import mirrored_part, moved_part
+from barequill.core.reading import shapes
 from barequill.core.reading.splitting import split_bodies
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
 from barequill.core.writers.dxf import write_dxf
-from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, done, id_of

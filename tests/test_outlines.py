@@ -14,7 +14,7 @@ from barequill.core.geometry.curves3 import Curve3
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.piercing import runs_into
 from barequill.core.projection.strands import strands_of
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.awkward_parts import solid_of
 from tools.common import at_length, demo_file, part_of
 from tools.made_parts import bodies, dome, ring

@@ -18,10 +18,10 @@ from barequill.core.errors import BadPartFile
 from barequill.core.geometry.evaluation import packed_surface
 from barequill.core.geometry.surfaces import Surface
 from barequill.core.projection import camera
+from barequill.core.reading import shapes
 from barequill.core.reading.meshing import read_meshes
 from barequill.core.reading.raw import faces_of
 from barequill.core.reading.refining import refined
-from barequill.demo import shapes
 from barequill.work.pools import Workshop
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies, write_shape

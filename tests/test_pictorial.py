@@ -16,9 +16,9 @@ from barequill.core.errors import UserError
 from barequill.core.kinds import solve
 from barequill.core.kinds.common.linear import SolvedLinear
 from barequill.core.measuring.measuring import measure
+from barequill.core.reading import shapes
 from barequill.core.sheet.elements import context_of
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.demo import shapes
 from tools.common import at_length, demo_file, part_of
 from tools.made_parts import bodies
 from tools.sheets import id_of

@@ -8,8 +8,8 @@ import pytest
 
 from barequill.core import read_part
 from barequill.core.part.products import Product, quantities, told
+from barequill.core.reading import shapes
 from barequill.core.reading.step import read_step
-from barequill.demo import shapes
 from tools.made_parts import write_assembly
 
 from .conftest import real_file

@@ -16,8 +16,8 @@ from barequill.core.part.model import Part
 from barequill.core.projection import PRINCIPAL, camera
 from barequill.core.projection.columns import Curves, as_columns
 from barequill.core.projection.shading import shade
+from barequill.core.reading import shapes
 from barequill.core.reading.raw import faces_of
-from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies, write_shape
 

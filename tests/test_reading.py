@@ -12,9 +12,9 @@ import pytest
 from barequill.core import project, read_part
 from barequill.core.errors import BadPartFile, UserError
 from barequill.core.projection import PRINCIPAL
+from barequill.core.reading import shapes
 from barequill.core.reading.reading import LARGEST, check_file, content_key
 from barequill.core.reading.step_header import materials
-from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import random_shape, write_shape
 from tools.truth import random_part

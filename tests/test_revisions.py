@@ -27,11 +27,11 @@ from barequill.core.drawing.operations.revisions import renamed, strings
 from barequill.core.errors import BadOperation, UserError
 from barequill.core.measuring.measuring import measure
 from barequill.core.part.matching import matched
+from barequill.core.reading import shapes
 from barequill.core.sheet.elements import solved
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.views.cutting_lines import run_of
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.demo import shapes
 from tools.common import DEMO_PARTS, demo_file
 from tools.made_parts import bodies
 from tools.revisions import BASES, built

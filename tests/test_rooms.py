@@ -20,7 +20,8 @@ MAY: dict[str, set[str]] = {
     "core/geometry": set(),
     "core/standards": set(),
     "core/part": {"core/geometry"},
-    "core/reading": {"core/geometry", "core/part"},
+    "core/recipe": set(),
+    "core/reading": {"core/geometry", "core/part", "core/recipe"},
     "core/features": {"core/geometry", "core/part"},
     "core/cutting": {"core/part", "core/geometry"},
     "core/projection": {"core/cutting", "core/part", "core/reading", "core/geometry"},
@@ -117,7 +118,7 @@ OUTSIDE = {
     "store": {"flask", "pebble", "OCP"},
     "work": {"flask", "sqlalchemy"},
 }
-KERNEL = ("core/reading/", "demo/shapes.py", "demo/building.py")
+KERNEL = ("core/reading/", "demo/building.py")
 """Where alone the kernel is imported."""
 
 

@@ -19,6 +19,7 @@ from barequill.core.errors import BadOperation
 from barequill.core.kinds import solve
 from barequill.core.measuring.context import LayoutContext
 from barequill.core.part.chosen import body_names, only
+from barequill.core.reading import shapes
 from barequill.core.sheet.display_cache import DisplayCache
 from barequill.core.sheet.elements import solved
 from barequill.core.sheet.stages import draw_sheet
@@ -27,7 +28,6 @@ from barequill.core.views.placed_view import PlacedView
 from barequill.core.views.projecting import take
 from barequill.core.views.scene import Scene
 from barequill.core.views.view_transform import ViewTransform
-from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, done, drawing_of, id_of, places, projections_of

@@ -9,7 +9,8 @@ import sqlite3
 import pytest
 from playwright.sync_api import Page, expect
 
-from barequill.demo import building, shapes
+from barequill.core.reading import shapes
+from barequill.demo import building
 from tools.common import demo_file
 
 from .browsing import Paper, Services, bring, draw, typed

@@ -13,13 +13,13 @@ from barequill.core.display.lettering import CAPITAL, FONT_FILE, drawable, font_
 from barequill.core.drawing import Drawing, Sheet, apply
 from barequill.core.drawing.operations import Annotate, ChangeAnnotation, SetPart, SetSheet, SetView
 from barequill.core.drawing.templates import ISO_7200
+from barequill.core.reading import shapes
 from barequill.core.sheet.stages import draw_sheet
 from barequill.core.sheet.title_block import draw_title_block, title_zones
 from barequill.core.standards.lines import PENS, line_group
 from barequill.core.standards.scales import SERIES, scale_text
 from barequill.core.standards.sheets import SIZES, sheet_rectangle
 from barequill.core.views.placed_view import ProjectionCache
-from barequill.demo import shapes
 from tools.made_parts import bodies
 from tools.sheets import DrawnPart, drawing_of, empty
 

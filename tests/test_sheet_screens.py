@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.made_parts import write_shape
 
 from .browsing import DEMO_PARTS, Services, bring_file, draw, typed

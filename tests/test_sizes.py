@@ -14,7 +14,7 @@ from barequill.core.errors import Unmeasurable, UserError
 from barequill.core.measuring.inference import SIDES, WISHES
 from barequill.core.measuring.measuring import measure
 from barequill.core.measuring.pointing import lines_of, snaps_of
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.made_parts import bodies, ring
 from tools.plates import Plate, on, picks
 from tools.plates import plate as plate

@@ -25,7 +25,7 @@ from barequill.core.drawing.annotations.table import Column, Joined, Table
 from barequill.core.drawing.operations import Annotate, Remove, SetField, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.kinds import solve
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 from tools.common import at_length
 from tools.made_parts import write_assembly
 from tools.sheets import DrawnPart, done, id_of

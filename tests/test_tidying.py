@@ -19,8 +19,8 @@ from barequill.core.drawing import Dimension, Place
 from barequill.core.drawing.annotations.surface_texture import SurfaceTexture
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.errors import UserError
+from barequill.core.reading import shapes
 from barequill.core.sheet.stages import draw_sheet
-from barequill.demo import shapes
 from tools.common import demo_file, part_of
 from tools.plates import Plate, of, on
 from tools.sheets import done, id_of

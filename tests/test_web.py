@@ -269,7 +269,7 @@ def test_tones_stand_under_the_lines_of_a_view_in_every_format_that_holds_pictur
 
 
 def test_a_part_of_an_unusual_size_asks_for_its_unit_and_can_be_read_as_another(client, tmp_path) -> None:
-    from barequill.demo import shapes
+    from barequill.core.reading import shapes
     from tools.made_parts import write_shape
 
     file = write_shape(tmp_path / "tiny.step", shapes.box((0, 0, 0), (0.3, 0.2, 0.1)))

@@ -26,9 +26,9 @@ from barequill.core.drawing.operations import Annotate, MoveView, SetView, apply
 from barequill.core.errors import UserError
 from barequill.core.geometry.curves2 import circle, line
 from barequill.core.geometry.within import Strings
+from barequill.core.reading import shapes
 from barequill.core.reading.step import read_step
 from barequill.core.views.view_transform import Gap, ViewTransform
-from barequill.demo import shapes
 from tools.common import demo_file
 from tools.plates import of, on
 from tools.sheets import DrawnPart, done, id_of

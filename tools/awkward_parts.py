@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+from barequill.core.reading import shapes
 from barequill.core.reading.raw import faces_of, within
-from barequill.demo import shapes
 
 
 def _ax(height: float = 0.0, down: bool = False) -> Any:

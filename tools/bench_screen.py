@@ -39,7 +39,7 @@ def many_pins(rows: int, columns: int) -> bytes:
     from OCP.collections import List_TopoDS_Shape
     from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
 
-    from barequill.demo import shapes
+    from barequill.core.reading import shapes
 
     body = shapes.box((-2, -2, 0), (2 * columns + 2, 2 * rows + 2, 5))
     pins = List_TopoDS_Shape()

@@ -10,10 +10,10 @@ from pathlib import Path
 from typing import Any
 
 from barequill.core import Part
+from barequill.core.reading import shapes
 from barequill.core.reading.preparing import prepare
 from barequill.core.reading.raw import RawBody
 from barequill.core.reading.weighing import weigh
-from barequill.demo import shapes
 
 Triple = tuple[float, float, float]
 

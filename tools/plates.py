@@ -11,7 +11,7 @@ from barequill.core.acts.pull_dimension import PickJson
 from barequill.core.drawing import Anchor, Dimension
 from barequill.core.drawing.operations import Annotate, apply
 from barequill.core.measuring.measuring import measure
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 
 from .made_parts import bodies
 from .sheets import DrawnPart, drawing_of, id_of, projections_of

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from barequill.core import Part
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 
 from .made_parts import bodies
 from .revisions import _solids

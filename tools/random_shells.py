@@ -18,7 +18,7 @@ import numpy as np
 
 from barequill.core import project
 from barequill.core.projection import camera
-from barequill.demo import shapes
+from barequill.core.reading import shapes
 
 from .awkward_parts import solid_of
 from .made_parts import bodies, dome, spline_edge

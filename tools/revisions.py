@@ -11,8 +11,8 @@ import numpy as np
 
 from barequill.core import Part
 from barequill.core.part.box import exact_boxes
+from barequill.core.reading import shapes
 from barequill.core.reading.topology import topology_of
-from barequill.demo import shapes
 
 from .made_parts import bodies
 

@@ -9,6 +9,17 @@ export function length(mm: number): string {
   return `${Number(mm.toPrecision(4))}`;
 }
 
+/** A figure as it is, without the last digits of reckoning. */
+export function figure(value: number): string {
+  return `${Number(value.toPrecision(9))}`;
+}
+
+/** A figure as it is typed, with a point or a comma; null where it is none. */
+export function figureTyped(text: string): number | null {
+  const value = Number(text.replace(',', '.').trim());
+  return text.trim() && Number.isFinite(value) ? value : null;
+}
+
 export function sizeWords(size: number[]): string {
   return `${size.map(length).join(' × ')} mm`;
 }

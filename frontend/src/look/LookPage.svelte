@@ -7,6 +7,7 @@
   import { router } from '../lib/router.svelte';
   import { chosen, keeping } from './chosen.svelte';
   import PartLook from './PartLook.svelte';
+  import RecipeSizes from './RecipeSizes.svelte';
   import { STANDARD, type Look } from './turning';
 
   /** A part of the shelf in space; what is seen can be kept under a name, or be the front of a new drawing. */
@@ -68,7 +69,7 @@
 >
   <button class="go" onclick={front}>New drawing, this as its front</button>
 </PageHead>
-<main class:two={!!since}>
+<main class:two={!!since || !!info?.summary.sizes?.length}>
   {#if !comparing}
     <PartLook
       {part}
@@ -116,6 +117,10 @@
         Lit and in full lines: as it is now. Clear and in broken lines: as it was. Choose a line of the list
         to see it alone.
       </p>
+    </aside>
+  {:else if info?.summary.sizes?.length && !since}
+    <aside aria-label="Its sizes">
+      <RecipeSizes part={info} onbuilt={(key) => router.go('look', key)} />
     </aside>
   {/if}
 </main>

@@ -337,6 +337,13 @@ export const acts: RouteAct[] = [
   },
   {
     step: 6,
+    name: 'Sizes of the recipe',
+    says: 'The sizes that the part names itself, each in the view that shows it best, with its tolerance.',
+    run: () => work.act({ act: 'state_sizes', sheet: work.sheetId }),
+    reason: needViews,
+  },
+  {
+    step: 6,
     name: 'Note a hole',
     says: 'Click a hole, then where its note is to stand: size, depth, counterbore and thread in one.',
     key: 'H',

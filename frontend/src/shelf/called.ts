@@ -8,4 +8,4 @@ export const partCalled = (p: { number: string; name: string }) =>
   [p.number, p.name].filter(Boolean).join(' ');
 
 /** What the files of parts end in. */
-export const PART_FILES = '.step,.stp,.p21,.iges,.igs,.brep,.brp,.zip';
+export const PART_FILES = '.step,.stp,.p21,.iges,.igs,.brep,.brp,.recipe,.zip';

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from .shapes import bent, box, chamfered, cone, cut, cylinder, fuse, prism, rounded, turned
+from ..core.reading.shapes import bent, box, chamfered, cone, cut, cylinder, fuse, prism, rounded, turned
 
 FOLDER = Path(__file__).parent / "parts"
 

@@ -29,7 +29,9 @@ from ..core.acts.state_frame import StateFrame
 from ..core.acts.state_material import StateMaterial
 from ..core.acts.state_notes import StateFlag
 from ..core.acts.state_sign import StateSign
+from ..core.acts.state_sizes import StateSizes
 from ..core.acts.state_texture import StateTexture
+from ..core.acts.take_revision import TakeRevision
 from ..core.acts.tidy import Tidy
 from ..core.drawing.operations import SetSheet
 from ..core.drawing.pictures import Picture, PicturePath
@@ -38,6 +40,8 @@ from ..core.drawing.title_cells import changed, split
 from ..core.reading.reading import content_key
 from ..core.standards.materials import MATERIALS
 from ..core.views.placed_view import PlacedView
+from ..web.issue_schemas import IssueRequest
+from ..web.issues import issue_now
 from ..web.services import Services
 from .hand import Hand
 
@@ -99,28 +103,54 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             made = draw(services, keys[stem]).now
             services.prefetch(made.drawing, made.drawing.front_sheet)
             services.thumbnail(made, made.drawing.front_sheet)
+            if stem == "spindle-pedestal":
+                _revise(services, made.id, keys[stem], say)
         _keep_template(services)
-        # its drawing is offered the pedestal as it was changed
-        _read(services, FOLDER / "later" / "spindle-pedestal-b.step", say, keys["spindle-pedestal"])
+        # its drawing is offered the cover as it was changed
+        _read(services, FOLDER / "later" / "round-gear-cover-b.recipe", say, keys["round-gear-cover"])
         marker.write_text("1\n")
     finally:
         services.close()
 
 
+def _revise(services: Services, drawing: int, key: str, say: Callable[[str], object]) -> None:
+    """A drawing issued as A, then worked on as B, with its part as it was changed: longer in its foot, for a thicker spindle."""
+    now = services.store.get(drawing)
+    request = IssueRequest(
+        edit=now.edit,
+        letter="A",
+        date="2026-11-20",
+        words="First issue",
+        creator=OWNER["creator"],
+        approver=OWNER["approver"],
+    )
+    now = issue_now(services, drawing, request)
+    later = _read(services, FOLDER / "later" / "spindle-pedestal-b.recipe", say, key)
+    hand = Hand(services.store, services.acting, now)
+    hand.act(TakeRevision(part=key, by=later))
+
+
+def demo_file(stem: str) -> Path:
+    """The file of a demo part: its recipe, where it is one."""
+    recipe = FOLDER / f"{stem}.recipe"
+    return recipe if recipe.exists() else recipe.with_suffix(".step")
+
+
 def _bring(services: Services, stem: str, material: str, say: Callable[[str], object]) -> str:
-    path = FOLDER / f"{stem}.step"
+    path = demo_file(stem)
     key = content_key(path.read_bytes())
     _read(services, path, say)
     services.store.set_part(key, {"material": material, "density": MATERIALS[material]})
     return key
 
 
-def _read(services: Services, path: Path, say: Callable[[str], object], former: str = "") -> None:
+def _read(services: Services, path: Path, say: Callable[[str], object], former: str = "") -> str:
     say(f"reading {path.name}")
     job = services.read(path.name, path, former=former)
     job.done.wait()
     if job.error is not None:
         raise job.error
+    return job.key
 
 
 def _hand(services: Services, wish: NewDrawing) -> Hand:
@@ -199,6 +229,9 @@ def draw_pedestal(services: Services, key: str) -> Hand:
     hand.hang(StateTexture, "section", (0, 6, 0), (3, -12), text="Ra 3.2")
     hand.hang(StateFrame, "section", (0, -39, 16), (9, 9), text="parallelism 0.1 B")
     hand.general_notes("Casting: fettled, free of sand and blowholes.")
+    hand.act(
+        StateSizes(sheet=hand.now.drawing.front_sheet.id, names=["length", "height", "bore", "deep", "across", "along"])
+    )
     return hand
 
 

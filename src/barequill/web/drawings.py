@@ -21,6 +21,7 @@ from ..core.kinds.common.tolerancing import said_of
 from ..core.measuring.alike import alike
 from ..core.measuring.inventory import inventory
 from ..core.measuring.style import READY
+from ..core.part.model import Part
 from ..core.sheet.elements import view_words
 from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
@@ -272,7 +273,16 @@ def said_of_size(id: int, size: str) -> s.SaidJson:
         fits=fits,
         styles=names,
         explained=size_explained(context, found),
+        named=_of_recipe(context.view.projected.whole, found),
     )
+
+
+def _of_recipe(part: Part, dimension: Dimension) -> s.RecipeSizeJson | None:
+    """The size of a part's recipe that a dimension shows."""
+    size = next((x for x in part.sizes if x.name == dimension.size), None)
+    if size is None:
+        return None
+    return s.RecipeSizeJson(part=part.key, name=size.name, value=size.value, written=size.written, says=size.says)
 
 
 @route(drawings, "POST", "/drawings/{id}/frames", body=s.FrameRequest, answer=s.FrameJson)

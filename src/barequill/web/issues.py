@@ -20,6 +20,7 @@ from . import issue_schemas as s
 from . import schemas
 from .api import route, services
 from .drawings import state_of
+from .services import Services
 
 issues = Blueprint("issues", __name__)
 TYPES = {"pdf": "application/pdf", "dxf": "image/vnd.dxf", "svg": "image/svg+xml", "json": "application/json"}
@@ -51,17 +52,17 @@ def next_issue(id: int) -> s.NextIssue:
 @route(issues, "POST", "/drawings/{id}/issues", body=s.IssueRequest, answer=schemas.DrawingState, status=201)
 def issue_drawing(id: int, body: s.IssueRequest) -> schemas.DrawingState:
     """Issue a drawing as a revision: its files are made once and kept; it is worked on as the next."""
-    return state_of(issue_now(id, body), shown=body.shown)
+    return state_of(issue_now(services(), id, body), shown=body.shown)
 
 
-def issue_now(id: int, body: s.IssueRequest) -> DrawingSnapshot:
+def issue_now(here: Services, id: int, body: s.IssueRequest) -> DrawingSnapshot:
     """The same; the drawing as it stands then."""
-    store = services().store
+    store = here.store
     snapshot = store.get(id)
     issued = store.letters_issued(id)
     operation = as_issued(snapshot.drawing, _row(body), issued)
     after = apply(snapshot.drawing, operation)
-    with store.laid_out(_files(after, id, body.letter)) as folder:
+    with store.laid_out(_files(here, after, id, body.letter)) as folder:
         stands = store.act(id, body.edit, lambda _: operation)
         about = _row(body).model_dump() | {"edit": stands.edit, "name": named(after, id), "title": _title(after)}
         try:
@@ -108,18 +109,18 @@ def _title(drawing: Drawing) -> str:
     return field_values(drawing, drawing.front_sheet, None).get("title", "")
 
 
-def _files(drawing: Drawing, id: int, letter: str) -> dict[str, bytes | Path]:
+def _files(here: Services, drawing: Drawing, id: int, letter: str) -> dict[str, bytes | Path]:
     """All files of an issue: PDF and DXF with all sheets, SVG of each, the document, and the files of its parts."""
     stem = f"{named(drawing, id)}-{letter.strip('-') or 'first'}"
     for sheet in drawing.sheets:
-        services().prefetch(drawing, sheet)
-    with services().rendering():
-        inks = [services().ink(drawing, sheet) for sheet in drawing.sheets]
+        here.prefetch(drawing, sheet)
+    with here.rendering():
+        inks = [here.ink(drawing, sheet) for sheet in drawing.sheets]
         found: dict[str, bytes | Path] = {f"{stem}.pdf": write_pdf(inks), f"{stem}.dxf": write_dxf(*inks)}
         for k, ink in enumerate(inks, 1):
             found[f"{stem}-sheet-{k}.svg"] = write_svg(ink)
     found[f"{stem}.json"] = json.dumps(drawing.to_json(), indent=1).encode()
     for use in drawing.parts:
-        path = services().store.part_file(use.key)
+        path = here.store.part_file(use.key)
         found[f"part-{path.name}"] = path
     return found

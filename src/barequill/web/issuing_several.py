@@ -44,7 +44,7 @@ def issue_as_revisions(body: s.SeveralRequest) -> s.SeveralIssued:
                 creator=body.creator or snapshot.drawing.fields.get("creator", "")[:60],
                 approver=body.approver or snapshot.drawing.fields.get("approver", "")[:60],
             )
-            issue_now(own, wish)
+            issue_now(services(), own, wish)
             issued.append(s.OneIssued(drawing=own, letter=wish.letter))
         except UserError as error:
             refused.append(s.OneRefused(drawing=own, title=error.title, detail=error.detail))

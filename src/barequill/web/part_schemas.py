@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..core.acts.new_drawing import FaceName
-from ..core.bounds import FEW, Density, Name
+from ..core.bounds import FEW, Density, Figure, Name
 from ..core.drawing.base import Model, Vector
 from .schemas import Problem
 
@@ -34,6 +34,18 @@ class ProductInfo(Model):
     bodies: int
 
 
+class SizeInfo(Model):
+    """A size that the recipe of a part names: how it is ``written`` where it is worked out of others, its tolerance as one types it,
+    what it is in words, how it is measured where it is shown."""
+
+    name: str
+    value: float
+    written: str
+    tolerance: str
+    says: str
+    measure: str
+
+
 class PartSummary(Model):
     """What was read from a part file; mm, mm², mm³, g."""
 
@@ -50,6 +62,8 @@ class PartSummary(Model):
     number: str
     remarks: list[str]
     products: list[ProductInfo] = []
+    sizes: list[SizeInfo] = []
+    """Of a recipe."""
 
 
 class Direction(Model):
@@ -135,6 +149,12 @@ class ReadAgain(Model):
     """A part's file to be read as another unit."""
 
     unit: Literal["mm", "cm", "m", "inch"]
+
+
+class NewSizes(Model):
+    """Other values of sizes of a recipe, by name: mm, degrees."""
+
+    values: Annotated[dict[str, Figure], Field(min_length=1, max_length=500)]
 
 
 class DemoParts(Model):

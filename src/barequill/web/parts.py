@@ -18,6 +18,7 @@ from ..core.part.shape import drawn_edges, shape_bytes
 from ..core.projection import camera
 from ..core.reading.bringing import parts_of
 from ..core.reading.reading import LARGE, SMALL, check_part_file
+from ..core.recipe.model import read_recipe, with_values
 from ..core.standards.materials import MATERIALS
 from ..store.columns import Spoilt
 from ..store.shelf import likely_former
@@ -28,6 +29,12 @@ from .schemas import Problem
 
 parts = Blueprint("parts", __name__)
 DEMO = Path(__file__).parents[1] / "demo" / "parts"
+
+
+def demo_files() -> list[Path]:
+    """The files of the parts that ship with the application: as recipes, where there are."""
+    files = {p.stem: p for suffix in ("step", "recipe") for p in sorted(DEMO.glob(f"*.{suffix}"))}
+    return [files[stem] for stem in sorted(files)]
 
 
 def _info(row: PartRow, used: dict[str, int], newest: dict[str, str], rows: list[PartRow] | None = None) -> s.PartInfo:
@@ -231,7 +238,7 @@ def bring_part() -> s.JobInfo:
 @route(parts, "POST", "/demo-parts", body=s.DemoParts, answer=s.JobInfo, status=202)
 def bring_demo_parts(body: s.DemoParts) -> s.JobInfo:
     """Begin to read the parts that ship with the application."""
-    first, *more = [_job(services().read(path.name, path).id) for path in sorted(DEMO.glob("*.step"))]
+    first, *more = [_job(services().read(path.name, path).id) for path in demo_files()]
     return first.model_copy(update={"more": more})
 
 
@@ -249,6 +256,22 @@ def read_again(key: str, body: s.ReadAgain) -> s.JobInfo:
     here = services()
     row = here.store.part(key)
     return _job(here.read(row.file_name, here.store.part_file(key), body.unit).id)
+
+
+@route(parts, "POST", "/parts/{key}/sizes", body=s.NewSizes, answer=s.JobInfo, status=202)
+def build_anew(key: str, body: s.NewSizes) -> s.JobInfo:
+    """Begin to build a part anew from its recipe, with other values of some sizes, as its next revision. Where it cannot be
+    built the job says at which step and why, and nothing changes."""
+    here = services()
+    row, path = here.store.part(key), here.store.part_file(key)
+    if check_part_file(row.file_name, path) != "recipe":
+        raise UserError(f"{row.name} is no recipe", "Only a part that is a recipe is built anew from its sizes.")
+    before = path.read_bytes()
+    data = with_values(before, body.values, row.file_name)
+    if read_recipe(data, row.file_name) == read_recipe(before, row.file_name):
+        raise UserError("Nothing changes", "The sizes have these values already.")
+    here.check_room(len(data))
+    return _job(here.read(row.file_name, data, former=key).id)
 
 
 def _told(error: UserError) -> Problem:

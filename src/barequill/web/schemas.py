@@ -248,6 +248,16 @@ class FitJson(Model):
     shaft: tuple[float, float]
 
 
+class RecipeSizeJson(Model):
+    """A size of the recipe of a ``part``: its value (mm, degrees), how it is ``written`` where it is worked out of others."""
+
+    part: str
+    name: str
+    value: float
+    written: str
+    says: str
+
+
 class SaidJson(Model):
     """What the sentence of a dimension tells besides: what the title block gives it, its class in figures; the styles that it
     can have."""
@@ -261,6 +271,8 @@ class SaidJson(Model):
     styles: list[str]
     explained: str
     """What it asks of the part, in full, for who does not know the signs."""
+    named: RecipeSizeJson | None = None
+    """The size of the part's recipe that it shows."""
 
 
 class StockJson(Model):

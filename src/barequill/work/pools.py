@@ -41,7 +41,7 @@ Projector = Callable[[str, Scene, str], bytes]
 """Projects a scene: prepared part, scene, where to keep the curves; gives them as bytes."""
 READ_LIMIT = 180.0
 PROJECT_LIMIT = 600.0
-ENGINE = "21"
+ENGINE = "22"
 """Raised whenever prepared parts or projections change, so that old cache entries are not used."""
 CACHE_LIMIT = 2_000_000_000
 KEY = re.compile(r"[0-9a-f]{24}")

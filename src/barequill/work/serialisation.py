@@ -29,6 +29,8 @@ MODULES = {
     "Edge": "part.model",
     "Mesh": "part.model",
     "Product": "part.products",
+    "NamedSize": "part.named_sizes",
+    "NamedThread": "part.named_sizes",
     "Surface": "geometry.surfaces",
     "Curve3": "geometry.curves3",
     "Curve2": "geometry.curves2",

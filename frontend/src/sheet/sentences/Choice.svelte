@@ -44,6 +44,15 @@
     if (entered) pick(field.value as V);
   }
 
+  /** What is typed while the list itself has the focus, on its way to the field. */
+  function stray(e: KeyboardEvent) {
+    if (e.target !== e.currentTarget || !input || e.key.length !== 1) return;
+    if (e.ctrlKey || e.metaKey || e.altKey) return;
+    e.preventDefault();
+    input.focus();
+    input.setRangeText(e.key, input.selectionStart ?? 0, input.selectionEnd ?? 0, 'end');
+  }
+
   function pick(v: V) {
     open = false;
     onset(v);
@@ -69,7 +78,7 @@
         onkeydown={waiting}>{value}</Popover.Trigger
       >{after}
       <Popover.Positioner class="layer">
-        <Popover.Content class="pop" aria-label={label}>
+        <Popover.Content class="pop" aria-label={label} onkeydown={stray}>
           {#if open}
             <small>{label}</small>
             <input

@@ -7,6 +7,8 @@
   import { api } from '../../api/client';
   import Plainly from './Plainly.svelte';
   import { AWAY, isOut } from '../kinds/aside';
+  import { building } from '../../look/building.svelte';
+  import { figure, figureTyped } from '../../lib/format';
   import { work } from '../work.svelte';
 
   /** A dimension in one sentence, with its changeable parts. */
@@ -106,6 +108,14 @@
     return () => (live = false);
   });
 
+  async function build(part: string, name: string, text: string) {
+    const value = figureTyped(text);
+    if (value === null) return notices.say(`“${text}” is no figure`, 'Write a number, such as 42.5.', true);
+    const by = await building.part(part, { [name]: value });
+    if (by && (await work.act({ act: 'take_revision', part, by })))
+      notices.say('The part is built anew', 'It is the next revision; other drawings of it offer it.');
+  }
+
   function setCount(typed: string) {
     const count = Number(typed.replace(/×|x|features?/gi, '').trim());
     if (Number.isInteger(count) && count >= 1 && count < 10000) set({ count });
@@ -138,6 +148,22 @@
     onset={setTolerance}
     after=","
   />
+  {#if said?.named}
+    {@const own = said.named}
+    <span title={own.says}>the size {own.name} of the part,</span>
+    {#if own.written}
+      <span class="dim">worked out as {own.written},</span>
+    {:else}
+      built as <Choice
+        value={figure(own.value)}
+        label={`${own.name} of the part, ${named === 'angle' ? 'degrees' : 'mm'}: it is built anew`}
+        typed
+        onset={(text) => build(own.part, own.name, text)}
+        after=","
+      />
+    {/if}
+    {#if building.now}<span class="dim">building {building.now} …</span>{/if}
+  {/if}
   {#if said?.general || said?.fit}<span class="dim">({said.fit || said.general}),</span>{/if} measured on the {view},
   {#if pictorial && dimension.measure === 'angle'}
     <Either

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
 from ..bounds import Name, Ref
@@ -15,6 +16,7 @@ from ..features.faces import faces_beside, halves_of
 from ..features.helices import Helix, helix_at
 from ..features.holes import Hole, hole_at, like
 from ..features.rings import facing_in
+from ..measuring.named import round_faces
 from ..part.model import Part
 from ..standards.threads import SIZES, ThreadSize, fits, named, proposed
 from .base import ActContext, AnyAct
@@ -180,5 +182,31 @@ def _size(text: str, diameter: float, internal: bool, inch: bool, modelled: bool
             f"{found.name} does not fit Ø{diameter:.4g}",
             f"It wants {wants}. "
             + (f"Likely here: {', '.join(t.name for t in likely[:3])}." if likely else "No usual thread fits here."),
+        )
+    return found
+
+
+def threads_said(part: Part, inch: bool) -> list[Thread]:
+    """The threads that a part's own file says its bores and shafts have; what is no thread, or lies on none of them, is left out."""
+    found = []
+    for said in part.threads:
+        row = next(round_faces(part, np.array(said.place)), None)
+        if row is None or part.faces[row].surface.kind != "cylinder":
+            continue
+        internal = facing_in(part, row)
+        try:
+            size = _size(said.size, 2 * part.faces[row].surface.radius, internal, inch)
+        except UserError:
+            continue
+        found.append(
+            Thread(
+                part=part.key,
+                ref=part.faces[row].ref,
+                size=size.name,
+                diameter=size.diameter,
+                pitch=size.pitch,
+                length=said.length or None,
+                tolerance=size.usual_class[0 if internal else 1],
+            )
         )
     return found

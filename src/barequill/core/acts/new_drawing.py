@@ -82,6 +82,7 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
         Where the views do not fit.
     """
     from .centres import centres_plans
+    from .declare_thread import threads_said
     from .state_notes import StateNotes
 
     part, shelved = projections.part(wish.part), shelved or Shelved()
@@ -107,6 +108,7 @@ def new_drawing(projections: ProjectionCache, wish: NewDrawing, shelved: Shelved
         fields=wish.fields,
         last_id=1,
     )
+    drawing = drawing.model_copy(update={"threads": threads_said(part, drawing.unit == "inch")})
     drawing = drawing if ways is None else begun_as(drawing, ways)
     template = wish.template or (shipped("asme-y14-1") if standard == "ASME" and not drawing.templates else None)
     drawing = drawing if template is None else framed_by(drawing, template)

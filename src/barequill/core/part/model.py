@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from ..geometry.curves3 import Curve3
 from ..geometry.surfaces import Surface
 from ..values import value
+from .named_sizes import NamedSize, NamedThread, sizes_told
 from .products import Product, told
 
 Array = NDArray[np.float64]
@@ -136,6 +137,10 @@ class Part:
     """Of a flat pattern."""
     apart: tuple[tuple[float, float, float], ...] = ()
     """Of an exploded view: by how much (mm) each body is moved from its place."""
+    sizes: tuple[NamedSize, ...] = ()
+    """Those that its file names: of a recipe."""
+    threads: tuple[NamedThread, ...] = ()
+    """Those that its file says."""
 
     @cached_property
     def size(self) -> float:
@@ -215,6 +220,7 @@ class Part:
             "number": self.number,
             "remarks": list(self.remarks),
             "products": told(self.products, [b.product for b in self.bodies]),
+            **({"sizes": sizes_told(self.sizes)} if self.sizes else {}),
         }
 
 

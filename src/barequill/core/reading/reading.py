@@ -1,4 +1,4 @@
-"""Reading part files: STEP, IGES and B-rep, through the kernel.
+"""Reading part files: STEP, IGES, B-rep and recipes, through the kernel.
 
 Runs in a worker process: the kernel may take long or crash on a bad file.
 """
@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import math
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -16,7 +16,9 @@ from typing import Any
 
 from ..errors import BadPartFile
 from ..part.model import Part
+from ..part.named_sizes import NamedSize, NamedThread
 from ..part.products import Product
+from ..recipe.model import looks_like_one, read_recipe
 from . import references, step_header
 from .raw import RawBody
 from .splitting import split_bodies
@@ -33,6 +35,7 @@ SUFFIXES = {
     ".igs": "IGES",
     ".brep": "B-rep",
     ".brp": "B-rep",
+    ".recipe": "recipe",
     ".zip": "zip",
 }
 Progress = Callable[[float, str], None]
@@ -53,7 +56,7 @@ def check_part_file(name: str, path: Path) -> str:
 
 
 def check_file(name: str, data: bytes) -> str:
-    """The file's format (``STEP``, ``IGES`` or ``B-rep``), judged by content as well as by name.
+    """The file's format (``STEP``, ``IGES``, ``B-rep``, ``recipe`` or ``zip``), judged by content as well as by name.
 
     Raises
     ------
@@ -90,6 +93,8 @@ def _format_of(name: str, size: int, start: bytes, end: bytes) -> str:
         return "STEP"
     if b"CASCADE Topology" in head or head.startswith(b"DBRep_DrawableShape"):
         return "B-rep"
+    if looks_like_one(start):
+        return "recipe"
     lines = start.splitlines()
     if len(lines) > 1 and len(lines[0]) >= 73 and lines[0][72:73] in b"SBC":
         return "IGES"
@@ -102,8 +107,8 @@ def _format_of(name: str, size: int, start: bytes, end: bytes) -> str:
         )
     raise BadPartFile(
         f"{name} is not a part file",
-        "Bare Quill reads STEP (.step, .stp), IGES (.iges, .igs) and B-rep (.brep) files, and assemblies of several STEP "
-        "files as a zip. Save the part as one of these.",
+        "Bare Quill reads STEP (.step, .stp), IGES (.iges, .igs) and B-rep (.brep) files, recipes (.recipe), and assemblies "
+        "of several STEP files as a zip. Save the part as one of these.",
     )
 
 
@@ -157,7 +162,9 @@ def read_part(
         elif files[0].data is not data:
             path = Path(folder) / "file"
             path.write_bytes(files[0].data)
-        readers = {"STEP": read_step, "IGES": _read_iges, "B-rep": _read_brep}
+        named = _Named()
+        readers: dict[str, Callable[[Path, str], tuple[list[RawBody], str, list[Product]]]]
+        readers = {"STEP": read_step, "IGES": _read_iges, "B-rep": _read_brep, "recipe": partial(_built, named, say)}
         said = references.lacking_words(lacking)
         try:
             raw, unit, products = readers[kind](path, label)
@@ -195,7 +202,34 @@ def read_part(
     )
     # what nobody named is called as the part is
     known = tuple(p if p.name else replace(p, name=part.name) for p in products) or (Product(part.name, part.number),)
-    return replace(part, products=known, remarks=(*([said] if said else ()), *part.remarks))
+    remarks = (*([said] if said else ()), *part.remarks)
+    return replace(part, products=known, remarks=remarks, sizes=named.sizes, threads=named.threads)
+
+
+@dataclass
+class _Named:
+    """Sizes and threads that a file names."""
+
+    sizes: tuple[NamedSize, ...] = ()
+    threads: tuple[NamedThread, ...] = ()
+
+
+def _built(named: _Named, say: Progress, path: Path, label: str) -> tuple[list[RawBody], str, list[Product]]:
+    """The bodies of a recipe, built; what it names is put into ``named``."""
+    from . import recipes
+
+    recipe = read_recipe(path.read_bytes(), label)
+    made = recipes.build(recipe, label, lambda share, what: say(0.05 + 0.3 * share, what))
+    named.sizes, named.threads = recipes.sizes_of(recipe, made, label), tuple(made.threads)
+    raw = recipes.bodies_of(made, recipe)
+    names = list(dict.fromkeys(b.name for b in raw))
+    if len(names) == 1:
+        return raw, "millimetre", [Product(recipe.name, recipe.number, material=recipe.material or None)]
+    rows = {name: k + 1 for k, name in enumerate(names)}
+    for body in raw:
+        body.product, body.path = rows[body.name], (0, rows[body.name] - 1)
+    whole = Product(recipe.name, recipe.number, uses=tuple(rows.values()))
+    return raw, "millimetre", [whole, *(Product(n, material=recipe.material or None) for n in names)]
 
 
 def key_as(key: str, as_unit: str | None) -> str:

@@ -176,6 +176,8 @@ class Dimension(AnyAnnotation):
     row: Row | None = None
     pinned: bool = False
     """It stays where a hand has put it when the sheet is tidied."""
+    size: Annotated[str, Field(max_length=40, pattern=r"^([A-Za-z][A-Za-z0-9_]*)?$")] = ""
+    """The size of the part's recipe that it shows, by its name."""
 
     @property
     def fixed(self) -> bool:

@@ -1,4 +1,4 @@
-"""Small tools over the kernel to build the sample parts. Lengths in mm."""
+"""Small tools over the kernel to build shapes. Lengths in mm, angles in degrees."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 import numpy as np
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
     BRepBuilderAPI_MakeFace,
@@ -14,6 +14,7 @@ from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_Transform,
 )
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe, BRepOffsetAPI_MakeThickSolid
 from OCP.BRepPrimAPI import (
     BRepPrimAPI_MakeBox,
     BRepPrimAPI_MakeCone,
@@ -23,6 +24,7 @@ from OCP.BRepPrimAPI import (
     BRepPrimAPI_MakeSphere,
 )
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
+from OCP.collections import List_TopoDS_Shape
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
@@ -124,18 +126,12 @@ def _at(shape: Any, places: list[Point]) -> list[Any]:
 
 def rounded(shape: Any, radius: float, places: list[Point]) -> Any:
     """Fillets on the edges whose middles lie nearest to places."""
-    tool = BRepFilletAPI_MakeFillet(shape)
-    for edge in _at(shape, places):
-        tool.Add(radius, edge)
-    return tool.Shape()
+    return filleted(shape, radius, _at(shape, places))
 
 
 def chamfered(shape: Any, width: float, places: list[Point]) -> Any:
     """Chamfers on the edges whose middles lie nearest to places."""
-    tool = BRepFilletAPI_MakeChamfer(shape)
-    for edge in _at(shape, places):
-        tool.Add(width, edge)
-    return tool.Shape()
+    return bevelled(shape, width, _at(shape, places))
 
 
 def bent(flats: list[float], turns: list[float], radius: float, thick: float, wide: float) -> Any:
@@ -192,3 +188,85 @@ def moved(
     shift = gp_Trsf()
     shift.SetTranslation(gp_Vec(*by))
     return BRepBuilderAPI_Transform(shape, shift.Multiplied(trsf), True).Shape()
+
+
+def pushed(face: Any, along: Point) -> Any:
+    """A face moved along a vector, as a solid."""
+    return BRepPrimAPI_MakePrism(face, gp_Vec(*along)).Shape()
+
+
+def turned_about(face: Any, at: Point, along: Point, degrees: float) -> Any:
+    """A face turned about a line, as a solid."""
+    axis = gp_Ax1(gp_Pnt(*at), gp_Dir(*along))
+    if abs(abs(degrees) - 360) < 1e-9:
+        return BRepPrimAPI_MakeRevol(face, axis).Shape()
+    return BRepPrimAPI_MakeRevol(face, axis, math.radians(degrees)).Shape()
+
+
+def turned_along(profile: list[tuple[float, float]], at: Point, along: Point) -> Any:
+    """A closed profile of (how far along a line, how far from it) turned about that line."""
+    side = square_to(along)
+    corners = [gp_Pnt(*(a + x * u + r * s for a, u, s in zip(at, along, side, strict=True))) for x, r in profile]
+    wire = BRepBuilderAPI_MakeWire()
+    for p, q in zip(corners, corners[1:] + corners[:1], strict=True):
+        wire.Add(BRepBuilderAPI_MakeEdge(p, q).Edge())
+    return turned_about(BRepBuilderAPI_MakeFace(wire.Wire()).Face(), at, along, 360)
+
+
+def square_to(way: Point) -> Point:
+    """A unit vector square to a unit vector."""
+    least = np.eye(3)[int(np.argmin(np.abs(way)))]
+    found = np.cross(way, least)
+    x, y, z = (float(c) for c in found / np.linalg.norm(found))
+    return x, y, z
+
+
+def swept(face: Any, path: Any) -> Any:
+    """A face moved along a wire, as a solid."""
+    return BRepOffsetAPI_MakePipe(path, face).Shape()
+
+
+def common(shape: Any, other: Any) -> Any:
+    """What lies within both."""
+    return unified(BRepAlgoAPI_Common(shape, other).Shape())
+
+
+def extent(shape: Any) -> float:
+    """The diagonal of the box about a shape."""
+    from .extent import rough_box
+
+    low, high = rough_box([shape])
+    return math.dist(low, high)
+
+
+def mirrored(shape: Any, at: Point, normal: Point) -> Any:
+    """The shape on the other side of a plane."""
+    trsf = gp_Trsf()
+    trsf.SetMirror(gp_Ax2(gp_Pnt(*at), gp_Dir(*normal)))
+    return BRepBuilderAPI_Transform(shape, trsf, True).Shape()
+
+
+def hollowed(shape: Any, opened: list[Any], thick: float) -> Any:
+    """The shape hollowed out to walls within it, open at some faces."""
+    faces = List_TopoDS_Shape()
+    for face in opened:
+        faces.Append(face)
+    tool = BRepOffsetAPI_MakeThickSolid()
+    tool.MakeThickSolidByJoin(shape, faces, -thick, 1e-4)
+    return tool.Shape()
+
+
+def filleted(shape: Any, radius: float, edges: list[Any]) -> Any:
+    """Edges of a shape rounded."""
+    tool = BRepFilletAPI_MakeFillet(shape)
+    for edge in edges:
+        tool.Add(radius, edge)
+    return tool.Shape()
+
+
+def bevelled(shape: Any, width: float, edges: list[Any]) -> Any:
+    """Edges of a shape chamfered."""
+    tool = BRepFilletAPI_MakeChamfer(shape)
+    for edge in edges:
+        tool.Add(width, edge)
+    return tool.Shape()
