@@ -132,6 +132,9 @@
     gap: 8px;
     margin: 10px 0;
   }
+  a {
+    text-decoration: underline;
+  }
   p {
     color: var(--ink2);
   }

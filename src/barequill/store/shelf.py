@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from ..core.drawing.part_files import ENDING, PART_FILE, SUFFIX
 from ..core.errors import NotFound, StaleEdit, UserError
+from ..core.standards.materials import MATERIALS
 from .columns import Spoilt
 from .database import Database
 from .home import under_way
@@ -67,7 +68,9 @@ class Shelf(Database):
                 shutil.copyfile(source, partial)
         material = next((b["material"] for b in summary["bodies"] if b["material"]), "") or ""
         fresh = {"name": summary["name"], "number": summary["number"], "material": material, "summary": summary}
-        fresh |= {"file_name": file_name, "density": None, "directions": [], "created": now()}
+        # what a file weighs by itself counts before what its material usually does
+        density = MATERIALS.get(material) if summary.get("mass") is None else None
+        fresh |= {"file_name": file_name, "density": density, "directions": [], "created": now()}
         with self._session(write=True) as session:
             row = session.get(PartRow, key)
             before = session.get(PartRow, former) if former else None

@@ -32,7 +32,7 @@ class OverallSizes(AnyAct):
         if sheet is None:
             raise BadOperation("The view is gone", "Choose another view.")
         ids, found, left = drawing.fresh(2 * len(self.views)), list[Dimension](), list[tuple[str, Unmeasurable]]()
-        stated = [s for a in sheet.annotations if (s := _span(drawing, sheet, acting, a)) is not None]
+        stated = [s for a in sheet.annotations if (s := span_of(drawing, sheet, acting, a)) is not None]
         for view in self.views:
             context, _ = acting.context(drawing, sheet, view)
             for axis in self.axes:
@@ -42,7 +42,7 @@ class OverallSizes(AnyAct):
                     named = f"{view_words(context.view.view)}, {'level' if axis == 'x' else 'upright'}"
                     left.append((named, error))
                     continue
-                span = _span(drawing, sheet, acting, made)
+                span = span_of(drawing, sheet, acting, made)
                 alike = (s for s in stated if span is not None and _covers(s, span, self.views))
                 if not any(_same(made, a) for a in sheet.annotations) and not any(alike):
                     found.append(made)
@@ -69,8 +69,8 @@ class Span:
     near: float
 
 
-def _span(drawing: Drawing, sheet: Sheet, acting: ActContext, size: AnyAnnotation) -> Span | None:
-    """That of a distance; None of anything else."""
+def span_of(drawing: Drawing, sheet: Sheet, acting: ActContext, size: AnyAnnotation) -> Span | None:
+    """Between which levels a distance of a sheet is, along which way of the part; None of anything else."""
     if not isinstance(size, Dimension) or size.measure not in ("distance", "length") or sheet.view(size.on) is None:
         return None
     context, _ = acting.context(drawing, sheet, size.on)

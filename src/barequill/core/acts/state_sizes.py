@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
 from ..arranging.tidying import tidied
 from ..bounds import FEW, NAME, Key, Ref
 from ..drawing import AnyAnnotation, Dimension, Drawing, Operation, Sheet
+from ..drawing.annotations.hole_note import HoleNote
 from ..drawing.operations import Annotate, ChangeAnnotation, Group, apply, need_sheet
-from ..errors import UserError
+from ..errors import Unmeasurable, UserError
+from ..features.holes import hole_at, like
 from ..kinds.common.tolerancing import checked, parsed
-from ..measuring.named import shown_in
+from ..measuring.anchor_geometry import resolve
+from ..measuring.measuring import measure
+from ..measuring.named import round_faces, shown_in
 from ..measuring.wording import in_unit
+from ..part.model import Array
 from ..part.named_sizes import NamedSize
 from ..sheet.stages import draw_sheet
 from ..values import value
 from .base import ActContext, AnyAct
+from .overall import Span, span_of
 
 
 @value
@@ -85,7 +93,7 @@ class StateSizes(AnyAct):
         ids = drawing.fresh(len(sizes))
         result = Sized({}, {}, [])
         for size, own in zip(sizes, ids, strict=True):
-            if size.name in said:
+            if size.name in said or _noted(drawing, acting, key, size):
                 continue
             shown = []
             for k, view in enumerate(views):
@@ -96,8 +104,9 @@ class StateSizes(AnyAct):
             if not shown:
                 result.left.append(size.name)
                 continue
-            same = next((a for _, _, d in shown for a in there if _alike(a, d) and not a.size), None)
-            if same is not None and same.id not in result.named:
+            said_so = _saying(drawing, acting, sheet, [s[2] for s in shown])
+            same = next((a for a in there if not a.size and a.id not in result.named and said_so(a)), None)
+            if same is not None:
                 result.named[same.id] = size.name
                 continue
             best = max(shown, key=lambda s: s[:2])[2]
@@ -111,15 +120,68 @@ def _part_of(drawing: Drawing, dimension: Dimension) -> str:
     return view.part if view is not None else ""
 
 
-def _alike(there: Dimension, made: Dimension) -> bool:
-    """True where one says what the other would, of the same places of the part."""
-    refs = [sorted(a.ref for a in d.anchors) for d in (there, made)]
-    return (
-        there.measure == made.measure
-        and there.on == made.on
-        and refs[0] == refs[1]
-        and there.direction == made.direction
-    )
+def _noted(drawing: Drawing, acting: ActContext, key: str, size: NamedSize) -> bool:
+    """True for the diameter of a hole that has its note, or of which one that is made alike has."""
+    if size.measure != "diameter":
+        return False
+    part = acting.projections.part(key)
+    row = next(round_faces(part, np.array(size.places[0])), None)
+    own = hole_at(part, part.faces[row].ref) if row is not None else None
+    if own is None:
+        return False
+    alike = {part.faces[f].ref for h in like(part, own) for f in h.faces}
+    noted = (a.ref for s in drawing.sheets for a in s.annotations if isinstance(a, HoleNote))
+    found = (hole_at(part, ref) for ref in noted)
+    return any(h is not None and part.faces[h.faces[0]].ref in alike for h in found)
+
+
+def _saying(drawing: Drawing, acting: ActContext, sheet: Sheet, shown: list[Dimension]) -> Callable[[Dimension], bool]:
+    """Tells whether a dimension says what one of ``shown`` would: between the same levels of the part, or about the same axis."""
+    wanted = [_meant(drawing, acting, sheet, d) for d in shown]
+
+    def says(there: Dimension) -> bool:
+        own = drawing.sheet_of(there.id)
+        if own is None or there.measure not in {d.measure for d in shown} | ALIKE or there.reference:
+            return False
+        meant = _meant(drawing, acting, own, there)
+        return meant is not None and any(w is not None and _same(meant, w) for w in wanted)
+
+    return says
+
+
+ALIKE = {"distance", "length"}
+Meant = Span | tuple[float, Array, Array]
+
+
+def _meant(drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimension) -> Meant | None:
+    """What a dimension is about in space: levels, or how great and about which axis."""
+    if dimension.measure in ALIKE:
+        return span_of(drawing, sheet, acting, dimension)
+    if dimension.measure not in ("diameter", "radius") or sheet.view(dimension.on) is None:
+        return None
+    context, _ = acting.context(drawing, sheet, dimension.on)
+    try:
+        round_ = resolve(context.view.projected, dimension.anchors[0])
+        figure = float(measure(context.view.projected, dimension).value)
+    except Unmeasurable:
+        return None
+    if round_.axis is None or not len(round_.space):
+        return None
+    figure = figure if dimension.measure == "diameter" else -figure
+    return figure, round_.axis, np.mean(round_.space, axis=0)
+
+
+def _same(a: Meant, b: Meant) -> bool:
+    if isinstance(a, Span) or isinstance(b, Span):
+        return (
+            isinstance(a, Span)
+            and isinstance(b, Span)
+            and a.part == b.part
+            and max(abs(x - y) for x, y in zip(a.levels, b.levels, strict=True)) < a.near
+            and float(np.dot(a.way, b.way)) > 1 - 1e-9
+        )
+    aside = np.cross(b[2] - a[2], a[1])
+    return abs(a[0] - b[0]) < 1e-6 and abs(float(a[1] @ b[1])) > 1 - 1e-9 and float(np.linalg.norm(aside)) < 1e-3
 
 
 def _toleranced(dimension: Dimension, size: NamedSize, unit: Literal["mm", "inch"]) -> Dimension:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 from typing import Literal
 
 import numpy as np
 
-from ..arranging.spreading import spread
+from ..arranging.spreading import shifted, spread
 from ..arranging.standing import standing_remarks
 from ..bounds import Key, Ref
 from ..display import DisplayList, Element
@@ -123,16 +124,23 @@ class TakeRevision(AnyAct):
                 continue
             if _crowded(after, acting, sheet.id) <= _crowded(drawing, acting, sheet.id):
                 continue
-            try:
-                places = spread(after, now := need_sheet(after, sheet.id), _drawn(after, acting, sheet.id))
-                for operation in (MoveView(view=v.id, to=places[v.id]) for v in now.views if v.id in places):
-                    after = apply(after, operation)
-                    yield operation
-                if _crowded(after, acting, sheet.id):
+            # where there is no room for all, single ones may have some; else the check says so, and what to do
+            for arranged in (spread, shifted):
+                now = need_sheet(after, sheet.id)
+                try:
+                    places = arranged(after, now, _drawn(after, acting, sheet.id))
+                except UserError:
+                    continue
+                moves = [MoveView(view=v.id, to=places[v.id]) for v in now.views if v.id in places]
+                tried = after
+                for operation in moves:
+                    tried = apply(tried, operation)
+                if moves and len(_crowded(tried, acting, sheet.id)) < len(_crowded(after, acting, sheet.id)):
+                    after = tried
+                    yield from moves
+            if _crowded(after, acting, sheet.id):
+                with suppress(UserError):
                     yield MakeRoom(sheet=sheet.id).plan(after, acting)
-            except UserError:
-                # there is none: the check says so, and what to do
-                continue
 
     def _taking(self, drawing: Drawing, acting: ActContext) -> Taking:
         old, new = self._parts(drawing, acting)

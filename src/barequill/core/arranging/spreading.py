@@ -41,6 +41,27 @@ def spread(drawing: Drawing, sheet: Sheet, ink: DisplayList) -> dict[str, tuple[
     return {v: (round(x, 3), round(y, 3)) for v, (x, y) in places.items()}
 
 
+def shifted(drawing: Drawing, sheet: Sheet, ink: DisplayList) -> dict[str, tuple[float, float]]:
+    """Places of views where all are moved together until what is written beside them is within the frame; none where it is, or they
+    reach from side to side of it."""
+    boxes = _boxes(sheet, ink)
+    places = {v.id: v.place for v in sheet.views if v.id in boxes}
+    if not places:
+        return {}
+    all_ = [_at(boxes[v], places[v]) for v in places]
+    low = min(b.x0 for b in all_), min(b.y0 for b in all_)
+    high = max(b.x1 for b in all_), max(b.y1 for b in all_)
+    r = occupancy(drawing, sheet).within(MARGINS[-1])
+    by = []
+    for start, end, first, last in zip(low, high, (r.x0, r.y0), (r.x1, r.y1), strict=True):
+        if end - start > last - first:
+            return {}
+        by.append(first - start if start < first else min(last - end, 0.0))
+    if max(abs(b) for b in by) < SAME:
+        return {}
+    return {v: (round(x + by[0], 3), round(y + by[1], 3)) for v, (x, y) in places.items()}
+
+
 def _placed(
     drawing: Drawing, sheet: Sheet, boxes: dict[str, Rectangle], margin: float
 ) -> dict[str, tuple[float, float]] | None:
