@@ -1605,7 +1605,7 @@ export interface components {
              * Follows
              * @default null
              */
-            follows?: ("" | "holes" | "parts" | "revisions" | "tolerances") | null;
+            follows?: ("" | "holes" | "parts" | "revisions" | "tolerances" | "bends") | null;
             /**
              * View
              * @default null
@@ -9490,7 +9490,7 @@ export interface components {
         /**
          * StateListTable
          * @description A table that fills itself: with the holes that a ``view`` shows from above, counted from its lower left corner or from what is
-         *     picked (``origin``), each with its letter beside it; with the items of the parts list, the revisions, or the general tolerances.
+         *     picked (``origin``), each with its letter beside it; with the bends of a flat pattern, each with its number; with the items of the parts list, the revisions, or the general tolerances.
          */
         StateListTable: {
             /**
@@ -9504,7 +9504,7 @@ export interface components {
              * Follows
              * @enum {string}
              */
-            follows: "holes" | "parts" | "revisions" | "tolerances";
+            follows: "holes" | "parts" | "revisions" | "tolerances" | "bends";
             /**
              * View
              * @default
@@ -9960,8 +9960,8 @@ export interface components {
          *     ``tied``: in that corner of the frame, or on the title block. From there its rows go down, or up where it stands on a lower corner;
          *     the ``heading`` and the titles of its columns come first at the ``titles`` end. After ``most`` rows it goes on beside itself.
          *
-         *     ``follows``: what fills it: the holes of a ``view`` (counted from ``origin``), the items of the parts list, the revisions, the
-         *     general tolerances that the title block names; nothing where its ``rows`` are written.
+         *     ``follows``: what fills it: the holes of a ``view`` (counted from ``origin``), the bends of one that is a flat pattern,
+         *     the items of the parts list, the revisions, the general tolerances that the title block names; nothing where its ``rows`` are written.
          */
         Table: {
             /** Id */
@@ -9997,7 +9997,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            follows?: "" | "holes" | "parts" | "revisions" | "tolerances";
+            follows?: "" | "holes" | "parts" | "revisions" | "tolerances" | "bends";
             /**
              * View
              * @default

@@ -167,6 +167,14 @@ export const signActs: RouteAct[] = [
   },
   {
     step: 7,
+    name: 'Table of bends',
+    says: 'Of the selected flat pattern: a number at each bend, and its way, angle, radius and place.',
+    run: () =>
+      work.act({ act: 'state_list_table', sheet: work.sheetId, follows: 'bends', view: selected.one }),
+    reason: needOne('view'),
+  },
+  {
+    step: 7,
     name: 'Table of general tolerances',
     says: 'Of the class that the title block names, as far as the part has such sizes.',
     run: () => work.act({ act: 'state_list_table', sheet: work.sheetId, follows: 'tolerances', view: '' }),

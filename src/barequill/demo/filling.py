@@ -17,7 +17,7 @@ from ..core.acts.cut_locally import CutLocally
 from ..core.acts.enlarge import Enlarge
 from ..core.acts.item_numbers import NumberItems
 from ..core.acts.items import ChangeItems, ItemChange, ListParts
-from ..core.acts.lay_flat import LayFlat, StateBends
+from ..core.acts.lay_flat import LayFlat
 from ..core.acts.leave_rib import LeaveRib
 from ..core.acts.look_square import LookSquare
 from ..core.acts.make_exact import MakeExact
@@ -30,9 +30,9 @@ from ..core.acts.state_material import StateMaterial
 from ..core.acts.state_notes import StateFlag
 from ..core.acts.state_sign import StateSign
 from ..core.acts.state_sizes import StateSizes
+from ..core.acts.state_table import StateListTable
 from ..core.acts.state_texture import StateTexture
 from ..core.acts.take_revision import TakeRevision
-from ..core.acts.tidy import Tidy
 from ..core.drawing.operations import SetSheet
 from ..core.drawing.pictures import Picture, PicturePath
 from ..core.drawing.templates import ISO_7200
@@ -401,11 +401,10 @@ def draw_guard(services: Services, key: str) -> Hand:
     hand.act(LayFlat(view=front, to=(290, 195)))
     flat = hand.now.drawing.front_sheet.views[-1].id
     hand.act(OverallSizes(views=[flat], axes=["x", "y"]))
-    hand.act(StateBends(view=flat))
+    hand.act(StateListTable(sheet="e1", follows="bends", view=flat))
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     hand.general_notes("Neutral line by DIN 6935. Deburr before bending.")
-    hand.act(Tidy(sheet="e1"))
     return hand
 
 

@@ -148,6 +148,7 @@
     onset={setTolerance}
     after=","
   />
+  {#if said?.general || said?.fit}<span class="dim">({said.fit || said.general}),</span>{/if}
   {#if said?.named}
     {@const own = said.named}
     <span title={own.says}>the size {own.name} of the part,</span>
@@ -164,7 +165,7 @@
     {/if}
     {#if building.now}<span class="dim">building {building.now} …</span>{/if}
   {/if}
-  {#if said?.general || said?.fit}<span class="dim">({said.fit || said.general}),</span>{/if} measured on the {view},
+  measured on the {view},
   {#if pictorial && dimension.measure === 'angle'}
     <Either
       on={!!dimension.on_paper}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+import numpy as np
 from pydantic import Field
 
 from ..bounds import Ref
@@ -11,16 +12,18 @@ from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
 from ..drawing.annotations.hole_letter import HoleLetter
 from ..drawing.annotations.hung import Foot
 from ..drawing.annotations.table import COLUMNS, ROWS, Column, Table
+from ..drawing.annotations.text_note import TextNote
 from ..drawing.operations import Annotate, ChangeAnnotation, need_sheet, need_view
 from ..errors import BadOperation, UserError
 from ..kinds import solve
+from ..kinds.common.hanging import bends_shown, spot_of
 from ..kinds.common.table_rows import HEADINGS, holes_shown, usual_columns, without_letter
 from ..measuring.picking import Pick, anchor_for
 from .base import ActContext, AnyAct, Preview, annotation_shown
 from .pull_dimension import PickJson
 from .state_notes import room_for
 
-Follows = Literal["holes", "parts", "revisions", "tolerances"]
+Follows = Literal["holes", "parts", "revisions", "tolerances", "bends"]
 
 
 class StateTable(AnyAct):
@@ -63,7 +66,7 @@ class StateTable(AnyAct):
 
 class StateListTable(AnyAct):
     """A table that fills itself: with the holes that a ``view`` shows from above, counted from its lower left corner or from what is
-    picked (``origin``), each with its letter beside it; with the items of the parts list, the revisions, or the general tolerances."""
+    picked (``origin``), each with its letter beside it; with the bends of a flat pattern, each with its number; with the items of the parts list, the revisions, or the general tolerances."""
 
     act: Literal["state_list_table"] = "state_list_table"
     sheet: Ref
@@ -84,6 +87,9 @@ class StateListTable(AnyAct):
         letters: list[AnyAnnotation] = []
         if self.follows == "holes":
             table, letters = self._of_holes(drawing, acting, sheet, table, ids)
+        elif self.follows == "bends":
+            table = table.model_copy(update={"view": self.view})
+            letters = self._of_bends(drawing, acting, sheet, ids)
         elif self.follows == "parts":
             if not drawing.items:
                 raise UserError("There are no items", "List the parts first.")
@@ -122,6 +128,33 @@ class StateListTable(AnyAct):
             ref = part.faces[n.hole.faces[0]].ref
             letters.append(HoleLetter(id=own, on=view.id, hole=ref, foot=Foot(ref=ref), angle=45.0, offset=1.5))
         return table.model_copy(update={"view": view.id, "origin": origin}), letters
+
+    def _of_bends(self, drawing: Drawing, acting: ActContext, sheet: Sheet, ids: list[str]) -> list[AnyAnnotation]:
+        """The number of each bend beside its line, at its lower end, or at the left one of a level line."""
+        home, view = need_view(drawing, self.view)
+        if home.id != sheet.id:
+            raise BadOperation("The view is on another sheet", "State the table on the sheet of its view.")
+        placed_view = acting.context(drawing, sheet, view.id)[0].view
+        bends = bends_shown(placed_view.projected)
+        if not bends:
+            raise UserError("This view shows no bends", "Choose the flat pattern of a bent sheet.")
+        said = [a for a in sheet.annotations if isinstance(a, TextNote) and a.on == view.id and a.foot is not None]
+        numbered = {a.foot.ref for a in said if a.foot is not None and "{bend_number}" in a.text}
+        hull, made = placed_view.hull, list[AnyAnnotation]()
+        for own, (bend, line) in zip(ids, bends, strict=False):
+            if bend.ref in numbered:
+                continue
+            flat = placed_view.transform.to_sheet(line)
+            across = np.ptp(flat, axis=0)
+            axis = 0 if across[0] > across[1] else 1
+            tip = flat[int(np.argmin(flat[:, axis]))]
+            foot = Foot(ref=bend.ref, spot=spot_of(placed_view, bend.ref, tip))
+            beyond = float(tip[axis] - hull[:, axis].min()) + 6.0
+            angle = 270.0 if axis else 180.0
+            made.append(
+                TextNote(id=own, on=view.id, text="{bend_number}", foot=foot, angle=angle, offset=round(beyond, 2))
+            )
+        return made
 
 
 def put_where_free(drawing: Drawing, acting: ActContext, sheet: Sheet, table: Table) -> Table:

@@ -40,8 +40,8 @@ class Table(AnyAnnotation):
     ``tied``: in that corner of the frame, or on the title block. From there its rows go down, or up where it stands on a lower corner;
     the ``heading`` and the titles of its columns come first at the ``titles`` end. After ``most`` rows it goes on beside itself.
 
-    ``follows``: what fills it: the holes of a ``view`` (counted from ``origin``), the items of the parts list, the revisions, the
-    general tolerances that the title block names; nothing where its ``rows`` are written.
+    ``follows``: what fills it: the holes of a ``view`` (counted from ``origin``), the bends of one that is a flat pattern,
+    the items of the parts list, the revisions, the general tolerances that the title block names; nothing where its ``rows`` are written.
     """
 
     noun: ClassVar[str] = "table"
@@ -55,7 +55,7 @@ class Table(AnyAnnotation):
     columns: Annotated[list[Column], Field(min_length=1, max_length=COLUMNS)]
     rows: Annotated[list[Annotated[list[Text], Field(max_length=COLUMNS)]], Field(max_length=ROWS)] = []
     joined: Annotated[list[Joined], Field(max_length=ROWS)] = []
-    follows: Literal["", "holes", "parts", "revisions", "tolerances"] = ""
+    follows: Literal["", "holes", "parts", "revisions", "tolerances", "bends"] = ""
     view: Ref = ""
     origin: Anchor | None = None
     at: Point = (30.0, 280.0)

@@ -17,6 +17,7 @@ from ...geometry import curves2
 from ...measuring.anchor_geometry import cylinder_reach, outline_normal, resolve_present
 from ...measuring.context import LayoutContext
 from ...measuring.style import Style
+from ...part.model import BendLine
 from ...standards.geometrical import Feature
 from ...values import value
 from ...views.placed_view import PlacedView
@@ -281,3 +282,17 @@ def rectangle(low: Array, u: Array, width: float, height: float) -> curves2.Curv
     """The outline of a box from its lower left corner on, along a unit way."""
     n = np.array([-u[1], u[0]])
     return curves2.polyline(np.array([low, low + width * u, low + width * u + height * n, low + height * n, low]))
+
+
+def bends_shown(projected: ProjectedScene) -> list[tuple[BendLine, Array]]:
+    """The bend lines of a flat pattern as a view shows them, points (n, 2) in view mm, in the order in which they are numbered: upright ones
+    from the left, then level ones from below."""
+    found = [(bend, flat_of(projected, bend.ref)) for bend in projected.whole.bends]
+
+    def order(line: Array) -> tuple[bool, float, float]:
+        across = np.ptp(line, axis=0)
+        level = bool(across[0] > across[1])
+        middle = line.mean(axis=0)
+        return level, round(float(middle[1 if level else 0]), 6), round(float(middle[0 if level else 1]), 6)
+
+    return sorted(found, key=lambda f: order(f[1]))

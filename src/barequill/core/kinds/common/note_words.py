@@ -1,7 +1,7 @@
 """What a note says: figures of the part and the sheet put in where they are named, so that they stay true.
 
 ``{Ø}``, ``{depth}``, ``{count}``, ``{thread}`` of the hole that the note is led to; ``{size e12}`` a size of the sheet by its id;
-``{bend}`` of the bend line that it is led to on a flat pattern; ``{title}`` and the like a field of the title block.
+``{bend}`` and ``{bend_number}`` of the bend line that it is led to on a flat pattern; ``{title}`` and the like a field of the title block.
 """
 
 from __future__ import annotations
@@ -16,6 +16,7 @@ from ...features.holes import Hole, hole_at, like
 from ...measuring.context import LayoutContext
 from ...measuring.threads import thread_of
 from ...measuring.wording import written
+from .hanging import bends_shown
 
 NAMED = re.compile(r"\{([^{}\n]{1,40})\}")
 OF_HOLE = {"Ø": "Ø", "dia": "Ø", "diameter": "Ø", "depth": "depth", "↧": "depth", "count": "count", "thread": "thread"}
@@ -49,8 +50,8 @@ def _figure(context: LayoutContext, note: TextNote, name: str) -> str | None:
         return _of_hole(context, note, OF_HOLE[name])
     if name.startswith("size "):
         return context.says(name[5:].strip())
-    if name == "bend":
-        return _of_bend(context, note)
+    if name in ("bend", "bend_number"):
+        return _of_bend(context, note, name)
     if name in LABELS or name in COMPUTED or context.drawing.template_of(context.sheet).showing(name):
         return field_values(context.drawing, context.sheet, None).get(name) or None
     return None
@@ -66,14 +67,16 @@ def _of_hole(context: LayoutContext, note: TextNote, what: str) -> str | None:
     return _says(context, hole, what)
 
 
-def _of_bend(context: LayoutContext, note: TextNote) -> str | None:
-    """How it is bent along the line that a note is led to: ``UP 90° R3``."""
+def _of_bend(context: LayoutContext, note: TextNote, name: str) -> str | None:
+    """How it is bent along the line that a note is led to: ``UP 90° R3``; or the number of that line in the table of bends."""
     if note.foot is None or context.placed_view is None:
         return None
     ref = note.foot.ref
     bend = next((b for b in context.view.projected.whole.bends if b.ref == ref), None)
     if bend is None:
         return None
+    if name == "bend_number":
+        return next(str(k) for k, (b, _) in enumerate(bends_shown(context.view.projected), 1) if b.ref == ref)
     drawing = context.drawing
     radius = written(bend.radius, None, drawing.unit, False, drawing.standard, context.style.own)
     return f"{'UP' if bend.up else 'DOWN'} {round(bend.angle, 2):g}° R{radius}"

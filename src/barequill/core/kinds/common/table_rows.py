@@ -1,9 +1,11 @@
-"""What fills a table by itself: the holes of a view, the parts list, the revisions, general tolerances."""
+"""What fills a table by itself: the holes or bends of a view, the parts list, the revisions, general tolerances."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from weakref import WeakKeyDictionary
+
+import numpy as np
 
 from ...drawing.annotations.hole_note import HoleNote
 from ...drawing.annotations.table import Column, Table
@@ -21,6 +23,7 @@ from ...standards import general
 from ...views.placed_view import PlacedView
 from ...views.projected_scene import ProjectedScene
 from ..hole_note import lines_of_note
+from .hanging import bends_shown
 from .note_words import said
 
 COLUMNS: dict[str, list[tuple[str, str, str]]] = {
@@ -41,10 +44,23 @@ COLUMNS: dict[str, list[tuple[str, str, str]]] = {
         ("By", "creator", "left"),
         ("Approved", "approver", "left"),
     ],
+    "bends": [
+        ("Bend", "number", "middle"),
+        ("Way", "way", "left"),
+        ("Angle", "angle", "right"),
+        ("Radius", "radius", "right"),
+        ("At", "at", "right"),
+    ],
     "tolerances": [("Over", "over", "right"), ("Up to", "up_to", "right"), ("±", "deviation", "right")],
 }
 """The columns of such tables as they begin: title, what they show, how they are set."""
-HEADINGS = {"holes": "Holes", "parts": "Parts list", "revisions": "Revisions", "tolerances": "General tolerances"}
+HEADINGS = {
+    "holes": "Holes",
+    "parts": "Parts list",
+    "revisions": "Revisions",
+    "tolerances": "General tolerances",
+    "bends": "Bends",
+}
 
 
 _known: WeakKeyDictionary[ProjectedScene, list[NamedHole]] = WeakKeyDictionary()
@@ -58,7 +74,13 @@ def usual_columns(follows: str) -> list[Column]:
 def rows_of(table: Table, context: LayoutContext) -> tuple[list[list[str]], bool]:
     """The cells of a table, row by row, and whether something of it is lost; raises Unmeasurable where all is."""
     if table.follows:
-        shown = {"holes": _holes, "parts": _parts, "revisions": _revisions, "tolerances": _tolerances}
+        shown = {
+            "holes": _holes,
+            "parts": _parts,
+            "revisions": _revisions,
+            "tolerances": _tolerances,
+            "bends": _bends,
+        }
         rows = shown[table.follows](table, context)
         return [[r.get(c.shows, "") for c in table.columns] for r in rows], False
     lost, found = False, []
@@ -122,6 +144,36 @@ def _holes(table: Table, context: LayoutContext) -> list[dict[str, str]]:
             said[key] = " ".join(line.plain for line in lines_of_note(inner, note, named.hole, thread))
         x, y = named.at - zero
         found.append({"hole": named.name, "x": figure(float(x)), "y": figure(float(y)), "size": said[key]})
+    return found
+
+
+def _bends(table: Table, context: LayoutContext) -> list[dict[str, str]]:
+    """Each bend of a flat pattern: its number, which way, by how much and by which radius within it is bent, and how far its middle is from
+    the left edge of the pattern, or of a level one from the lower edge."""
+    placed_view = context.shown(table.view)
+    if placed_view is None:
+        raise Unmeasurable("Its view is not on this sheet", "Move the table to the sheet of its view.")
+    drawing, own = context.drawing, context.style.own
+    zero = placed_view.projected.hull.min(axis=0)
+
+    def figure(x: float) -> str:
+        return written(x, None, drawing.unit, False, drawing.standard, own)
+
+    found = []
+    for number, (bend, line) in enumerate(bends_shown(placed_view.projected), 1):
+        across = np.ptp(line, axis=0)
+        axis = 1 if across[0] > across[1] else 0
+        found.append(
+            {
+                "number": str(number),
+                "way": "up" if bend.up else "down",
+                "angle": f"{round(bend.angle, 2):g}°",
+                "radius": f"R{figure(bend.radius)}",
+                "at": figure(float(line.mean(axis=0)[axis] - zero[axis])),
+            }
+        )
+    if not found:
+        raise Unmeasurable("The view has no bends", "Choose the flat pattern of a bent sheet.")
     return found
 
 
