@@ -133,6 +133,51 @@ def test_a_newer_file_of_a_part_is_offered_shown_beforehand_taken_by_keys_and_un
         page.request.patch(f"{server}/api/parts/{later}", data={"former": ""})
 
 
+def test_sizes_of_a_recipe_are_stated_and_typed_on_the_sheet_and_in_their_table(
+    server: str, page: Page, tmp_path: Path
+) -> None:
+    """What cannot be built is told by its step; what can is the next revision, which the drawing takes in one step."""
+    file = tmp_path / "hub.recipe"
+    file.write_bytes((DEMO_PARTS / "round-gear-cover.recipe").read_bytes() + b"\n \n  \n")
+    part = bring_file(server, page, file)
+    made = page.request.post(
+        f"{server}/api/drawings", data={"part": part, "size": "A3", "scale": 1.0, "views": ["front"], "face": "+Y"}
+    ).json()
+    page.goto(f"{server}/#/drawing/{made['id']}")
+    services = Services(page)
+    expect(page.locator(".board > svg")).to_be_visible()
+    services.find("sizes of the recipe")
+    services.settled()
+    services.find("o40 h7")
+    built = page.get_by_role("button", name="seat of the part")
+    expect(built).to_have_text("40")
+    built.focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("42,5")
+    page.keyboard.press("Enter")
+    expect(built).to_have_text("42.5", timeout=60000)
+    assert services.paper.state()["document"]["parts"][0]["key"] != part
+    later = services.paper.state()["document"]["parts"][0]["key"]
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    services.settled()
+    assert services.paper.state()["document"]["parts"][0]["key"] == part
+    page.goto(f"{server}/#/look/{later}")
+    table = page.get_by_role("table", name="Sizes of the recipe")
+    expect(table).to_be_visible(timeout=60000)
+    table.get_by_label("seat: seat of the seal").fill("30")
+    page.get_by_role("button", name="Build it anew").click()
+    expect(page.get_by_text("step bore: its counterbore is no wider than the hole")).to_be_visible(timeout=60000)
+    assert later in page.url
+    holes = table.get_by_label("holes: how many holes")
+    table.get_by_label("seat: seat of the seal").fill("42.5")
+    holes.fill("8")
+    holes.press("Enter")
+    expect(page.get_by_label("holes: how many holes")).to_have_value("8", timeout=60000)
+    page.wait_for_url(lambda url: later not in url, timeout=60000)
+
+
 def test_what_a_revision_left_loose_is_seated_on_what_is_named_or_pointed_at(
     server: str, page: Page, tmp_path: Path
 ) -> None:

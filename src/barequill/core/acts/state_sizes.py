@@ -17,7 +17,7 @@ from ..errors import Unmeasurable, UserError
 from ..features.holes import hole_at, like
 from ..kinds.common.tolerancing import checked, parsed
 from ..measuring.anchor_geometry import resolve
-from ..measuring.measuring import measure
+from ..measuring.measuring import Angular, measure
 from ..measuring.named import round_faces, shown_in
 from ..measuring.wording import in_unit
 from ..part.model import Array
@@ -150,25 +150,33 @@ def _saying(drawing: Drawing, acting: ActContext, sheet: Sheet, shown: list[Dime
 
 
 ALIKE = {"distance", "length"}
-Meant = Span | tuple[float, Array, Array]
+Meant = Span | tuple[str, float, Array, Array]
 
 
 def _meant(drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimension) -> Meant | None:
     """What a dimension is about in space: levels, or how great and about which axis."""
     if dimension.measure in ALIKE:
         return span_of(drawing, sheet, acting, dimension)
-    if dimension.measure not in ("diameter", "radius") or sheet.view(dimension.on) is None:
+    if dimension.measure not in ("diameter", "radius", "angle") or sheet.view(dimension.on) is None:
         return None
     context, _ = acting.context(drawing, sheet, dimension.on)
+    projected = context.view.projected
     try:
-        round_ = resolve(context.view.projected, dimension.anchors[0])
-        figure = float(measure(context.view.projected, dimension).value)
+        found = measure(projected, dimension)
+        if isinstance(found, Angular):
+            x, y = found.apex + projected.centre
+            return (
+                dimension.measure,
+                found.value,
+                projected.view.toward,
+                x * projected.view.right + y * projected.view.up,
+            )
+        round_ = resolve(projected, dimension.anchors[0])
     except Unmeasurable:
         return None
     if round_.axis is None or not len(round_.space):
         return None
-    figure = figure if dimension.measure == "diameter" else -figure
-    return figure, round_.axis, np.mean(round_.space, axis=0)
+    return dimension.measure, found.value, round_.axis, np.mean(round_.space, axis=0)
 
 
 def _same(a: Meant, b: Meant) -> bool:
@@ -180,8 +188,9 @@ def _same(a: Meant, b: Meant) -> bool:
             and max(abs(x - y) for x, y in zip(a.levels, b.levels, strict=True)) < a.near
             and float(np.dot(a.way, b.way)) > 1 - 1e-9
         )
-    aside = np.cross(b[2] - a[2], a[1])
-    return abs(a[0] - b[0]) < 1e-6 and abs(float(a[1] @ b[1])) > 1 - 1e-9 and float(np.linalg.norm(aside)) < 1e-3
+    aside = np.cross(b[3] - a[3], a[2])
+    alike = a[0] == b[0] and abs(a[1] - b[1]) < 1e-6 and abs(float(a[2] @ b[2])) > 1 - 1e-9
+    return alike and float(np.linalg.norm(aside)) < 1e-3
 
 
 def _toleranced(dimension: Dimension, size: NamedSize, unit: Literal["mm", "inch"]) -> Dimension:
