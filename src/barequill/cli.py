@@ -13,7 +13,7 @@ import click
 
 from . import __version__
 from .core.errors import OurFault, UserError
-from .issuing import DOCUMENTS, FORMATS, check_document, draw_document, issued, make_ready, reading, write
+from .issuing import DOCUMENTS, FORMATS, check_document, draw_document, for_archives, issued, make_ready, reading, write
 from .work.collecting import begin_seldom
 
 SHORT = ("draw", "check", "lines", "part", "features", "fit", "frame")
@@ -258,6 +258,7 @@ def features(part: str, as_json: bool) -> None:
 @click.option("--no-centres", is_flag=True, help="Leave centre marks and centre lines out.")
 @click.option("--parts", "folder", default=None, type=click.Path(), help="Folder with the part files of DRAWING.json.")
 @click.option("--sheets", default="", help="Of a drawing document these alone, such as 2 or 1-3,5. [default: all]")
+@click.option("--archive", is_flag=True, help="A .pdf as PDF/A-3b, with the drawing document and the part in it.")
 @click.option("-o", "--output", required=True, type=click.Path(), help="File to write: .pdf, .svg, .dxf or .png.")
 def draw(
     part: str,
@@ -273,6 +274,7 @@ def draw(
     no_centres: bool,
     folder: str | None,
     sheets: str,
+    archive: bool,
     output: str,
 ) -> None:
     """Draw views of the file PART on a titled sheet, or a drawing document.
@@ -285,8 +287,10 @@ def draw(
     suffix = Path(output).suffix.lower()
     if suffix not in FORMATS:
         raise UserError(f"{output} has no known ending", f"Let it end in one of {', '.join(FORMATS)}.")
+    if archive and suffix != ".pdf":
+        raise UserError(f"{output} is no PDF", "Only a PDF is written for archives: let it end in .pdf.")
     if Path(part).suffix.lower() in DOCUMENTS:
-        draw_document(part, folder, output, suffix, sheets)
+        draw_document(part, folder, output, suffix, sheets, archive)
         return
     begun = reading(part)
     # loaded and made ready while the part is being read
@@ -322,7 +326,10 @@ def draw(
     drawing = new_drawing(projections, wish)
     sheet = drawing.front_sheet
     ink = draw_sheet(drawing, sheet, projections)
-    write(output, issued(suffix, [ink]))
+    if archive:
+        write(output, for_archives(drawing, [ink], {Path(part).name: Path(part).read_bytes()}))
+    else:
+        write(output, issued(suffix, [ink]))
     click.echo(f"{output}: {sheet.size}, {len(sheet.views)} views, scale {scale_text(sheet.scale)}")
 
 

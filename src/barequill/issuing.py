@@ -60,12 +60,26 @@ def issued(suffix: str, inks: list[Any]) -> bytes:
     return data
 
 
-def draw_document(path: str, folder: str | None, output: str, suffix: str, wanted: str = "") -> None:
+def for_archives(drawing: Any, inks: list[Any], parts: dict[str, bytes]) -> bytes:
+    """The sheets as a PDF for archives, with the document and the files of its parts in it."""
+    from .core.writers import write_pdf
+    from .core.writers.archive import with_sources
+
+    return with_sources(write_pdf(inks), json.dumps(drawing.to_json(), indent=1).encode(), parts)
+
+
+def draw_document(
+    path: str, folder: str | None, output: str, suffix: str, wanted: str = "", archive: bool = False
+) -> None:
     """Draw a drawing document with the part files of a folder: all its sheets, or those that are wanted (``2``, ``1-3,5``); of
-    formats that hold one sheet each to a file of its own where there are several."""
+    formats that hold one sheet each to a file of its own where there are several. With ``archive`` as a PDF for archives."""
     drawn = _drawn(path, folder, suffix, wanted)
     drawing, sheets, inks = drawn.drawing, drawn.sheets, drawn.inks
     views = sum(len(s.views) for s in sheets)
+    if archive:
+        write(output, for_archives(drawing, inks, drawn.files))
+        click.echo(f"{output}: {len(sheets)} sheets, {views} views, for archives")
+        return
     if suffix in (".pdf", ".dxf") or len(inks) == 1:
         write(output, issued(suffix, inks))
         click.echo(f"{output}: {len(sheets)} sheets, {views} views")
@@ -95,12 +109,13 @@ def check_document(path: str, folder: str | None) -> int:
 
 
 class _Drawn(NamedTuple):
-    """A document, those of its sheets that are wanted, as they are drawn, and the projections of its parts."""
+    """A document, those of its sheets that are wanted, as they are drawn, the projections of its parts, and their files by name."""
 
     drawing: Any
     sheets: Any
     inks: list[Any]
     projections: Any
+    files: dict[str, bytes]
 
 
 def _drawn(path: str, folder: str | None, suffix: str, wanted: str) -> _Drawn:
@@ -108,27 +123,29 @@ def _drawn(path: str, folder: str | None, suffix: str, wanted: str) -> _Drawn:
     from .core.sheet.stages import draw_sheet
     from .core.views.placed_view import ProjectionCache
 
-    with _opened(path, folder) as (drawing, begun):
+    with _opened(path, folder) as (drawing, begun, files):
         sheets = drawing.sheets_named(wanted)
         make_ready(suffix)
         parts = {key: one.part() for key, one in begun.items()}
     projections = ProjectionCache(parts.__getitem__)
     try:
-        return _Drawn(drawing, sheets, [draw_sheet(drawing, sheet, projections) for sheet in sheets], projections)
+        inks = [draw_sheet(drawing, sheet, projections) for sheet in sheets]
+        return _Drawn(drawing, sheets, inks, projections, files)
     except BadOperation as error:
         raise UserError(error.title, error.detail) from error
 
 
 @contextmanager
-def _opened(path: str, folder: str | None) -> Iterator[tuple[Any, dict[str, Any]]]:
-    """A document and the readings of its parts that have begun: with part files of a folder, or all out of one file."""
+def _opened(path: str, folder: str | None) -> Iterator[tuple[Any, dict[str, Any], dict[str, bytes]]]:
+    """A document, the readings of its parts that have begun, and their files by name: with part files of a folder, or all out of one file."""
     from .work.documents import part_files, parts_within
 
     if Path(path).suffix.lower() != ONE_FILE:
         data = _read(path)
         drawing = _document(path, lambda: json.loads(data))
         files = part_files(drawing, Path(folder) if folder else Path(path).parent)
-        yield drawing, {key: reading(str(file)) for key, file in files.items()}
+        begun = {key: reading(str(file)) for key, file in files.items()}
+        yield drawing, begun, {file.name: file.read_bytes() for file in files.values()}
         return
     from .core.drawing.container import unpacked
     from .work.leftovers import own_prefix
@@ -142,7 +159,7 @@ def _opened(path: str, folder: str | None) -> Iterator[tuple[Any, dict[str, Any]
             file = Path(own) / f"{key}{Path(name).suffix.lower()}"
             file.write_bytes(found.parts[name])
             begun[key] = reading(str(file), unit or "")
-        yield drawing, begun
+        yield drawing, begun, {name: found.parts[name] for name, _ in within.values()}
 
 
 def _read(path: str) -> bytes:

@@ -136,6 +136,8 @@ export const api = {
     told(http.POST('/api/parts/{key}/readings', { params: { path: { key } }, body: { unit } })),
   buildAnew: (key: string, values: { [name: string]: number }) =>
     told(http.POST('/api/parts/{key}/sizes', { params: { path: { key } }, body: { values } })),
+  printPlan: (id: number, paper: string, sheets: string) =>
+    told(http.GET('/api/drawings/{id}/print-plan', { params: { path: { id }, query: { paper, sheets } } })),
   job: (job_id: string) => told(http.GET('/api/jobs/{job_id}', { params: { path: { job_id } } })),
   cancelJob: (job_id: string) => told(http.DELETE('/api/jobs/{job_id}', { params: { path: { job_id } } })),
   drawings: (search = '') => told(http.GET('/api/drawings', { params: { query: { search } } })),

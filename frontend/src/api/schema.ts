@@ -455,8 +455,42 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A drawing as pdf (all sheets, or those of ``sheets``: 1-3,5), one sheet as svg, png or dxf (or those of ``sheets`` as its */
+        /** A drawing as pdf (all sheets, or those of ``sheets``: 1-3,5), as one for archives that holds the document and the parts (archive), one sheet as svg, png or dxf (or those of ``sheets`` as its */
         get: operations["issue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/print-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many pages a print on some ``paper`` has (nothing: each sheet's own size; a size such as A3; ``roll 914``), how large they are in */
+        get: operations["plan_of_print"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{id}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A PDF for a printer: sheets at true size on some ``paper``, with a ``bar`` of 100 mm beside each where that is 1. */
+        get: operations["print_sheets"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7643,6 +7677,19 @@ export interface components {
             look?: "front" | "left" | "right" | "top" | "bottom" | "back" | "corner" | "section" | "detail" | "square";
         };
         /**
+         * PrintPlanJson
+         * @description A print: the size of each page (mm), and what is to be known before.
+         */
+        PrintPlanJson: {
+            /** Pages */
+            pages: [
+                number,
+                number
+            ][];
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * Problem
          * @description Problem details (RFC 9457).
          */
@@ -12282,6 +12329,73 @@ export interface operations {
             path: {
                 id: number;
                 kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_of_print: {
+        parameters: {
+            query?: {
+                paper?: string;
+                sheets?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintPlanJson"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    print_sheets: {
+        parameters: {
+            query?: {
+                paper?: string;
+                sheets?: string;
+                bar?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
             };
             cookie?: never;
         };

@@ -8,6 +8,7 @@
   import Finder from './cards/Finder.svelte';
   import History from './cards/History.svelte';
   import IssueSlip from './cards/IssueSlip.svelte';
+  import PrintSlip from './cards/PrintSlip.svelte';
   import { issue } from './issuing';
   import KeysHelp from './cards/KeysHelp.svelte';
   import { kinds } from './kinds';
@@ -70,6 +71,8 @@
       ['revision', 'As a revision, kept as it is…'],
       ['pdf', several ? 'PDF of all sheets, for print' : 'PDF, for print'],
       ...(several ? [['pdf one', 'PDF of this sheet']] : []),
+      ['archive', 'PDF for archives, with the drawing and its parts in it'],
+      ['print', 'For the printer, at true size…'],
       ['dxf', several ? 'DXF of this sheet' : 'DXF, for other drafters'],
       ...(several ? [['dxf all', 'DXF of all sheets, as its layouts']] : []),
       ['svg', several ? 'SVG of this sheet' : 'SVG, for documents'],
@@ -132,7 +135,17 @@
       return;
     }
     const within = (event.target as HTMLElement).closest('.pop, [aria-expanded=true]');
-    if (typing || within || finding || naming || keysShown || work.removing.length || work.issuingAs) return;
+    if (
+      typing ||
+      within ||
+      finding ||
+      naming ||
+      keysShown ||
+      work.removing.length ||
+      work.issuingAs ||
+      work.printing
+    )
+      return;
     if (event.ctrlKey || event.metaKey) {
       if (key.toLowerCase() === 'z') turn(event.shiftKey ? 'redo' : 'undo');
       else if (key.toLowerCase() === 'a')
@@ -251,6 +264,7 @@
 {#if naming}<Finder onclose={() => (naming = false)} pointing={pointAt} />{/if}
 {#if work.revising}<RevisionSlip />{/if}
 {#if work.issuingAs}<IssueSlip />{/if}
+{#if work.printing}<PrintSlip />{/if}
 {#if work.removing.length}<RemovingSlip />{/if}
 {#if keysShown}<KeysHelp onclose={() => (keysShown = false)} />{/if}
 

@@ -42,9 +42,13 @@ export async function issue(chosen: string) {
     work.issuingAs = true;
     return;
   }
+  if (chosen === 'print') {
+    work.printing = true;
+    return;
+  }
   if (chosen === 'quill') return fetched(`/api/drawings/${work.id}/container`);
   const [kind, how] = chosen.split(' ');
-  const all = how === 'all' || (kind === 'pdf' && !how);
+  const all = how === 'all' || (['pdf', 'archive'].includes(kind) && !how);
   if (!(await viewsAreThere(all ? work.sheets : work.sheet ? [work.sheet] : [], kind))) return;
   fetched(
     `/api/drawings/${work.id}/issue/${kind}?sheet=${work.sheetId}${how ? `&sheets=${all ? 'all' : work.sheetNumber}` : ''}`,

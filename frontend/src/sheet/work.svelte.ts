@@ -48,6 +48,8 @@ class Work {
   field = $state<string | null>(null);
   /** The slip for issuing as a revision is open. */
   issuingAs = $state(false);
+  /** Sheets are being laid on the paper of a printer. */
+  printing = $state(false);
   /** The table whose cells are being edited. */
   table = $state('');
   /** Names of the short list of materials. */
@@ -171,6 +173,7 @@ class Work {
     this.field = null;
     this.table = '';
     this.issuingAs = false;
+    this.printing = false;
     this.putOff = [];
     void api.materials().then(
       (found) => (this.materials = found.map((m) => m.name)),

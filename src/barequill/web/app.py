@@ -22,6 +22,7 @@ from .openapi import document
 from .own import own
 from .parts import parts
 from .services import Services
+from .writing import writing
 
 STATIC = Path(__file__).parent / "static"
 
@@ -39,6 +40,7 @@ def create_app(home: Path, read_limit: float = 180.0) -> Flask:
     app.extensions["services"] = Services(home, read_limit)
     app.register_blueprint(parts, url_prefix="/api")
     app.register_blueprint(drawings, url_prefix="/api")
+    app.register_blueprint(writing, url_prefix="/api")
     app.register_blueprint(own, url_prefix="/api")
     app.register_blueprint(comparing, url_prefix="/api")
     app.register_blueprint(several, url_prefix="/api")

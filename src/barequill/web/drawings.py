@@ -26,7 +26,7 @@ from ..core.sheet.elements import view_words
 from ..core.standards.fits import usual
 from ..core.standards.scales import scale_text
 from ..core.views.contours import contours_of
-from ..core.writers import write_dxf, write_pdf, write_png, write_svg
+from ..core.writers import write_pdf
 from ..core.writers.contours import write_contours
 from ..store import PAGE, DrawingSnapshot
 from . import schemas as s
@@ -370,42 +370,3 @@ def issue_several() -> Response:
         data = write_pdf([services().ink(drawing, sheet) for drawing, sheet in pages])
     headers = {"Content-Disposition": 'attachment; filename="drawings.pdf"'}
     return Response(data, content_type="application/pdf", headers=headers)
-
-
-@route(drawings, "GET", "/drawings/{id}/issue/{kind}", query=("sheet", "sheets"))
-def issue(id: int, kind: str) -> Response:
-    """A drawing as pdf (all sheets, or those of ``sheets``: 1-3,5), one sheet as svg, png or dxf (or those of ``sheets`` as its
-    layouts), or the drawing as a document (json)."""
-    snapshot = services().store.get(id)
-    sheets, wanted = snapshot.drawing.sheets, request.args.get("sheets", "")
-    chosen = request.args.get("sheet") or snapshot.drawing.front_sheet.id
-    one = [services().sheet(snapshot.drawing, chosen)]
-    writers = {
-        "pdf": ("application/pdf", lambda inks: write_pdf(inks)),
-        "svg": ("image/svg+xml", lambda inks: write_svg(inks[0])),
-        "dxf": ("image/vnd.dxf", lambda inks: write_dxf(*inks)),
-        "png": ("image/png", lambda inks: write_png(inks[0])),
-        "json": ("application/json", lambda inks: json.dumps(snapshot.drawing.to_json(), indent=1).encode()),
-    }
-    if kind not in writers:
-        raise UserError(f"There is no format {kind}", f"Choose one of {', '.join(writers)}.")
-    content_type, write = writers[kind]
-    shown = one
-    if kind == "json":
-        shown = []
-    elif wanted and kind in ("pdf", "dxf"):
-        shown = sheets if wanted == "all" else snapshot.drawing.sheets_named(wanted)
-    elif kind == "pdf":
-        shown = sheets
-    for sheet in shown:
-        services().prefetch(snapshot.drawing, sheet)
-    with services().rendering():
-        data = write([services().ink(snapshot.drawing, sh) for sh in shown])
-    values = field_values(snapshot.drawing, one[0], None)
-    words = " ".join(x for x in (values["number"], values["title"]) if x) or f"drawing-{id}"
-    name = re.sub(r"[^A-Za-z0-9._-]+", "-", words).strip("-") or f"drawing-{id}"
-    if shown and len(shown) < len(sheets):
-        name += f"-sheet-{'-'.join(str(snapshot.drawing.number_of_sheet(s.id)) for s in shown)}"[:60]
-    return Response(
-        data, content_type=content_type, headers={"Content-Disposition": f'attachment; filename="{name}.{kind}"'}
-    )

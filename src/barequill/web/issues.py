@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 from datetime import date
 from pathlib import Path
@@ -14,6 +13,7 @@ from ..core.drawing import Drawing, apply
 from ..core.drawing.revisions import Revision
 from ..core.drawing.title_fields import field_values
 from ..core.writers import write_dxf, write_pdf, write_svg
+from ..core.writers.archive import with_sources
 from ..store.drawings import DrawingSnapshot
 from ..store.issues import Issued
 from . import issue_schemas as s
@@ -21,6 +21,7 @@ from . import schemas
 from .api import route, services
 from .drawings import state_of
 from .services import Services
+from .writing import document_bytes, part_files_of
 
 issues = Blueprint("issues", __name__)
 TYPES = {"pdf": "application/pdf", "dxf": "image/vnd.dxf", "svg": "image/svg+xml", "json": "application/json"}
@@ -114,13 +115,12 @@ def _files(here: Services, drawing: Drawing, id: int, letter: str) -> dict[str, 
     stem = f"{named(drawing, id)}-{letter.strip('-') or 'first'}"
     for sheet in drawing.sheets:
         here.prefetch(drawing, sheet)
+    document = document_bytes(drawing)
+    parts = part_files_of(here, drawing)
     with here.rendering():
         inks = [here.ink(drawing, sheet) for sheet in drawing.sheets]
-        found: dict[str, bytes | Path] = {f"{stem}.pdf": write_pdf(inks), f"{stem}.dxf": write_dxf(*inks)}
+        pdf = with_sources(write_pdf(inks), document, {n: p.read_bytes() for n, p in parts.items()})
+        found: dict[str, bytes | Path] = {f"{stem}.pdf": pdf, f"{stem}.dxf": write_dxf(*inks)}
         for k, ink in enumerate(inks, 1):
             found[f"{stem}-sheet-{k}.svg"] = write_svg(ink)
-    found[f"{stem}.json"] = json.dumps(drawing.to_json(), indent=1).encode()
-    for use in drawing.parts:
-        path = here.store.part_file(use.key)
-        found[f"part-{path.name}"] = path
-    return found
+    return found | {f"{stem}.json": document} | parts

@@ -27,7 +27,7 @@ LEAST = 0.01
 
 def document() -> dict[str, Any]:
     """The OpenAPI 3.1 document of the application."""
-    from . import comparing, containers, drawings, issues, issuing_several, library, own, parts  # noqa: F401  (their routes register on import)
+    from . import comparing, containers, drawings, issues, issuing_several, library, own, parts, writing  # noqa: F401  (their routes register on import)
 
     models = {m for r in ROUTES for m in (r.body, _model(r.answer), Problem) if m is not None}
     _, top = models_json_schema(

@@ -248,6 +248,13 @@ class FitJson(Model):
     shaft: tuple[float, float]
 
 
+class PrintPlanJson(Model):
+    """A print: the size of each page (mm), and what is to be known before."""
+
+    pages: list[tuple[float, float]]
+    warnings: list[str]
+
+
 class RecipeSizeJson(Model):
     """A size of the recipe of a ``part``: its value (mm, degrees), how it is ``written`` where it is worked out of others."""
 

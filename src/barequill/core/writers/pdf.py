@@ -29,6 +29,12 @@ def _register() -> None:
         pdfmetrics.registerFont(TTFont(face.name, str(face.file)))
 
 
+def canvas_of(buffer: io.BytesIO, width: float, height: float) -> Canvas:
+    """A page of so many mm, with the lettering of sheets."""
+    _register()
+    return Canvas(buffer, pagesize=(width * mm, height * mm), invariant=True, initialFontName=FONT_NAME)
+
+
 def write_pdf(sheets: list[DisplayList]) -> bytes:
     """The sheets as pages of one PDF document."""
     _register()
