@@ -14,7 +14,7 @@ FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html fron
 
 LOOPS := $(shell grep -ls '^@compiled' src/barequill/core/*/*.py)
 
-.PHONY: proof truth survey siege bench demo serve test lint types format parts loops chromium clean
+.PHONY: validator proof truth survey siege bench demo serve test lint types format parts loops chromium clean
 
 demo:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.ready $(STATIC)
@@ -84,11 +84,16 @@ chromium:
 	@(command -v chromium && command -v rsvg-convert) >/dev/null || \
 		(apt-get update -q && apt-get install -y -q --no-install-recommends chromium librsvg2-bin)
 
+# of others, for PDF/A: a quarter of a gigabyte, so not for make test
+validator:
+	@test -e /usr/share/java/preflight.jar -a -e /usr/share/java/jaxb-api.jar || (apt-get update -q && apt-get install -y -q \
+		--no-install-recommends default-jre-headless libpdfbox2-java libactivation-java libjaxb-api-java libcommons-io-java libcommons-logging-java)
+
 clean:
 	rm -rf $(VENV) frontend/node_modules src/barequill/web/static
 
 # all tests, as far as they go: every random case, every kill, a wheel in an environment of its own
-proof: $(VENV)/.ready-dev $(STATIC) chromium
+proof: $(VENV)/.ready-dev $(STATIC) chromium validator
 	BAREQUILL_AT_LENGTH=1 $(PYTEST) $(OTHERS)
 
 # the projection against rays, on the demo parts, the real parts beside the project, and 200 parts made at random
