@@ -117,4 +117,5 @@ bench: $(VENV)/.ready-dev
 	$(BIN)/python -m tools.bench_closeups
 	$(BIN)/python -m tools.bench_sizes
 	$(BIN)/python -m tools.bench_assembly
+	$(BIN)/python -m tools.bench_revision
 	$(BIN)/python -m tools.bench $(or $(wildcard ../shared/parts/*.st*),$(wildcard src/barequill/demo/parts/*.step))
