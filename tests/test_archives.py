@@ -62,7 +62,11 @@ def test_an_archive_holds_what_it_was_made_of_and_says_of_itself_what_its_sheet_
             assert bytes(inner.Params.CheckSum) == hashlib.md5(inner.read_bytes(), usedforsecurity=False).digest()
         assert str(found.docinfo["/CreationDate"]) == "D:20261120000000Z"
         with found.open_metadata() as said:
-            assert (said.pdfa_status, said["dc:title"], said["dc:creator"]) == ("3B", "WL-201 Ped & <stal>", ["R. Oåke"])
+            assert (said.pdfa_status, said["dc:title"], said["dc:creator"]) == (
+                "3B",
+                "WL-201 Ped & <stal>",
+                ["R. Oåke"],
+            )
             assert said["xmp:CreateDate"] == "2026-11-20T00:00:00Z"
             assert said["xmp:CreatorTool"] == str(found.docinfo["/Creator"])
     before, after = (pypdfium2.PdfDocument(x)[0].render(scale=1).to_numpy() for x in (sheet, made))

@@ -92,7 +92,7 @@ MAY: dict[str, set[str]] = {
     },
     "core/writers": {"core/display", "core/geometry", "core/standards"},
     "work": {"core/drawing", "core/features", "core/part", "core/reading", "core/projection", "core/views"},
-    "store": {"core/drawing"},
+    "store": {"core/drawing", "core/standards"},
     "web": {
         "core/acts",
         "core/arranging",
@@ -102,6 +102,7 @@ MAY: dict[str, set[str]] = {
         "core/drawing",
         "core/display",
         "core/part",
+        "core/recipe",
         "core/reading",
         "core/projection",
         "core/standards",

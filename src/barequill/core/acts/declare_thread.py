@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -56,19 +56,9 @@ class DeclareThread(AnyAct):
         if self.size.strip().lower() == "none":
             return SetThreads(threads=kept)
         size = _size(self.size, 2 * part.faces[row].surface.radius, internal, drawing.unit == "inch")
-        added = [
-            Thread(
-                part=view.part,
-                ref=part.faces[owner].ref,
-                size=size.name,
-                diameter=size.diameter,
-                pitch=size.pitch,
-                length=self.length,
-                tolerance=self.tolerance or size.usual_class[0 if internal else 1],
-                hand=self.hand,
-            )
-            for owner in owners
-        ]
+        usual = size.usual_class[0 if internal else 1]
+        said = {"length": self.length, "tolerance": self.tolerance or usual, "hand": self.hand}
+        added = [_thread(view.part, part.faces[o].ref, size, said) for o in owners]
         return SetThreads(threads=[*kept, *added])
 
     def _of_helix(self, drawing: Drawing, key: str, part: Part, helix: Helix) -> Operation:
@@ -198,15 +188,12 @@ def threads_said(part: Part, inch: bool) -> list[Thread]:
             size = _size(said.size, 2 * part.faces[row].surface.radius, internal, inch)
         except UserError:
             continue
-        found.append(
-            Thread(
-                part=part.key,
-                ref=part.faces[row].ref,
-                size=size.name,
-                diameter=size.diameter,
-                pitch=size.pitch,
-                length=said.length or None,
-                tolerance=size.usual_class[0 if internal else 1],
-            )
-        )
+        more = {"length": said.length or None, "tolerance": size.usual_class[0 if internal else 1]}
+        found.append(_thread(part.key, part.faces[row].ref, size, more))
     return found
+
+
+def _thread(part: str, ref: str, size: ThreadSize, more: dict[str, Any]) -> Thread:
+    """A thread of a size on a round face, and what more is said of it."""
+    of_size = {"size": size.name, "diameter": size.diameter, "pitch": size.pitch}
+    return Thread.model_validate({"part": part, "ref": ref, **of_size, **more})

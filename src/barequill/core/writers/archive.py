@@ -11,6 +11,8 @@ from datetime import UTC, datetime
 from functools import lru_cache
 from xml.sax.saxutils import escape
 
+MADE = (2026, 1, 1, 0, 0, 0)
+"""The date that the colour profile says: the same file whenever it is written."""
 MOST = 200
 """Characters of the name of a file that is put in."""
 
@@ -189,8 +191,8 @@ def colour_profile() -> bytes:
             data += body + bytes(-len(body) % 4)
         table += tag + struct.pack(">II", known[body], len(body))
     size = at + len(data)
-    header = struct.pack(">I4sI4s4s4s", size, b"\0\0\0\0", 0x02100000, b"mntr", b"RGB ", b"XYZ ")
-    header += struct.pack(">6H", 2026, 1, 1, 0, 0, 0) + b"acsp" + bytes(4 + 4 + 4 + 4 + 8 + 4)
+    header = struct.pack(">I4sI", size, bytes(4), 0x02100000) + b"mntrRGB XYZ "
+    header += struct.pack(">6H", *MADE) + b"acsp" + bytes(4 + 4 + 4 + 4 + 8 + 4)
     header += fixed(0.9642) + fixed(1.0) + fixed(0.8249) + bytes(4)
     header += bytes(128 - len(header))
     return header + struct.pack(">I", len(tags)) + table + data
