@@ -50,7 +50,7 @@ def sheets(tmp_path_factory: pytest.TempPathFactory):
     fill(home, said.append)
     again: list[str] = []
     fill(home, again.append)
-    assert len(said) == 19 and not again, "filled once"
+    assert len(said) == 21 and not again, "filled once"
     store, workshop = Store(home), Workshop(home)
     projections = ProjectionCache(workshop.part, workshop.taken, workshop.shading)
     found = {}
@@ -60,7 +60,7 @@ def sheets(tmp_path_factory: pytest.TempPathFactory):
         ink = draw_sheet(drawing, sheet, projections)
         name = drawing.subject(sheet).name + (" on A4" if sheet.size == "A4" else "")
         found[name] = (drawing, ink, projections.placed_views(drawing, sheet))
-    assert len(store.parts()) == len(STEMS) + 2 == 10, "two of them in a later revision too"
+    assert len(store.parts()) == len(STEMS) + 2 == 11, "two of them in a later revision too"
     yield found
     workshop.close()
     store.close()
@@ -192,6 +192,21 @@ def test_the_spindle_is_its_steps_less_keyway_and_flats() -> None:
     assert part.high - part.low == pytest.approx([420, 50, 50], abs=1e-4)
     assert part.centroid[1] == pytest.approx(0, abs=1e-6), "the keyway is symmetric about the middle plane"
     assert part.centroid[2] < 0, "and cut on the upper side"
+
+
+def test_the_paddle_gear_stands_on_three_sheets_numbered_listed_and_apart(sheets) -> None:
+    """31 bodies of 17 products in three assemblies, as they were put together by hand."""
+    drawing, _, _ = sheets["Paddle gear"]
+    part = part_of(demo_file("paddle-gear"))
+    told = part.summary()["products"]
+    assert len(part.bodies) == 31 and sum(1 for p in told if p["quantity"] and not p["bodies"]) == 4
+    assert {p["name"]: p["quantity"] for p in told if p["quantity"] > 1} == {
+        "Bearing pedestal": 2, "Base": 2, "Cap": 2, "Bush": 2, "Stud": 4, "Nut": 4, "Collar": 2, "Pin": 2, "Bolt": 4,
+    }  # fmt: skip
+    assert len(drawing.sheets) == 3 and len(drawing.items) == 17
+    numbers = [i for a in drawing.sheets[1].annotations if a.kind == "item_number" for i in a.items]
+    assert sorted(numbers) == sorted(i.id for i in drawing.items)
+    assert any(a.kind == "table" for a in drawing.sheets[2].annotations)
 
 
 @pytest.mark.parametrize("stem", sorted(STEMS))

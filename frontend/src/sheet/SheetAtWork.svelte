@@ -71,7 +71,7 @@
       ['revision', 'As a revision, kept as it is…'],
       ['pdf', several ? 'PDF of all sheets, for print' : 'PDF, for print'],
       ...(several ? [['pdf one', 'PDF of this sheet']] : []),
-      ['archive', 'PDF for archives, with the drawing and its parts in it'],
+      ['archive', 'For archives: a PDF with the drawing and its parts in it'],
       ['print', 'For the printer, at true size…'],
       ['dxf', several ? 'DXF of this sheet' : 'DXF, for other drafters'],
       ...(several ? [['dxf all', 'DXF of all sheets, as its layouts']] : []),

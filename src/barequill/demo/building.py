@@ -8,10 +8,11 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..core.reading.shapes import bent, box, chamfered, cone, cut, cylinder, fuse, prism, rounded, turned
+from ..core.reading.shapes import Point, bent, box, chamfered, cone, cut, cylinder, fuse, moved, prism, rounded, turned
 
 FOLDER = Path(__file__).parent / "parts"
 
@@ -154,8 +155,8 @@ def rack_guard() -> Any:
     return cut(guard, *feet, slot)
 
 
-def pedestal_assembly() -> list[tuple[str, Any]]:
-    """A small pedestal of six bodies: base, cap, bush, stub spindle and two studs."""
+def _bearing() -> tuple[Any, Any, Any]:
+    """Base, cap and bush of a small pedestal, its axis along Y at a height of 34."""
     base = cut(
         fuse(box((-45, -20, 0), (90, 40, 12)), box((-26, -20, 12), (52, 40, 22))),
         cylinder((0, -30, 34), (0, 1, 0), 12, 60),
@@ -168,6 +169,12 @@ def pedestal_assembly() -> list[tuple[str, Any]]:
         *[cylinder((x, 0, 30), (0, 0, 1), 4, 30) for x in (-19, 19)],
     )
     bush = cut(cylinder((0, -23, 34), (0, 1, 0), 12, 46), cylinder((0, -30, 34), (0, 1, 0), 9, 60))
+    return base, cap, bush
+
+
+def pedestal_assembly() -> list[tuple[str, Any]]:
+    """A small pedestal of six bodies: base, cap, bush, stub spindle and two studs."""
+    base, cap, bush = _bearing()
     spindle = cylinder((0, -50, 34), (0, 1, 0), 9, 100)
     studs = [fuse(cylinder((x, 0, 16), (0, 0, 1), 4, 38), prism(_hexagon(x, 0, 54, 6.5), (0, 0, 6))) for x in (-19, 19)]
     return [
@@ -178,6 +185,116 @@ def pedestal_assembly() -> list[tuple[str, Any]]:
         ("Stud", studs[0]),
         ("Stud", studs[1]),
     ]
+
+
+Use = tuple["Made", Point]
+"""What stands in an assembly, and how far it is moved there."""
+
+
+@dataclass(frozen=True)
+class Made:
+    """A product of an assembly: a shape, or what it is put together of."""
+
+    name: str
+    number: str
+    shape: Any = None
+    uses: tuple[Use, ...] = ()
+
+
+def paddle_gear() -> Made:
+    """The gear that lifts a paddle: a rack, a spindle with its pinion in two pedestals, and a windlass; 31 bodies of 19 products."""
+    axis = 34.0
+    base, cap, bush = _bearing()
+    nut = Made("Nut", "WL-225", cut(prism(_hexagon(0, 0, 0, 6.5), (0, 0, 6)), cylinder((0, 0, -1), (0, 0, 1), 4, 9)))
+    stud = Made("Stud", "WL-224", cylinder((0, 0, 16), (0, 0, 1), 4, 46))
+    pedestal = Made(
+        "Bearing pedestal",
+        "WL-221",
+        uses=(
+            (Made("Base", "WL-222", base), (0, 0, 0)),
+            (Made("Cap", "WL-223", cap), (0, 0, 0)),
+            (Made("Bush", "WL-226", bush), (0, 0, 0)),
+            *((one, (x, 0.0, z)) for one, z in ((stud, 0.0), (nut, 54.0)) for x in (-19.0, 19.0)),
+        ),
+    )
+    key = box((-2.5, -10, axis + 6.5), (5, 20, 5))
+    pins = [cylinder((0, y, axis - 15), (0, 0, 1), 2, 30) for y in (-30, 30)]
+    shaft = fuse(
+        cylinder((0, -110, axis), (0, 1, 0), 9, 260),
+        box((-6, 150, axis - 6), (12, 14, 12)),
+        cylinder((0, 164, axis), (0, 1, 0), 4, 16),
+    )
+    teeth = [
+        moved(box((20, -12, -3), (7, 24, 6)), axis=(0, 1, 0), degrees=15 + 30 * k, by=(0, 0, axis)) for k in range(12)
+    ]
+    wheel = fuse(cylinder((0, -12, axis), (0, 1, 0), 21.5, 24), *teeth)
+    collar = cut(
+        cylinder((0, -5, axis), (0, 1, 0), 15, 10),
+        cylinder((0, -9, axis), (0, 1, 0), 9, 18),
+        cylinder((0, 0, axis - 20), (0, 0, 1), 2, 40),
+    )
+    pin = Made("Pin", "WL-235", cylinder((0, 0, axis - 15), (0, 0, 1), 2, 30))
+    ring = Made("Collar", "WL-234", collar)
+    spindle = Made(
+        "Spindle with pinion",
+        "WL-230",
+        uses=(
+            (Made("Spindle", "WL-231", cut(shaft, key, *pins)), (0, 0, 0)),
+            (Made("Pinion", "WL-232", cut(wheel, cylinder((0, -20, axis), (0, 1, 0), 9, 40), key)), (0, 0, 0)),
+            (Made("Key", "WL-233", key), (0, 0, 0)),
+            *((one, (0.0, y, 0.0)) for one in (ring, pin) for y in (-30.0, 30.0)),
+        ),
+    )
+    arm = cut(
+        rounded(
+            box((-12, 150, axis - 14), (24, 14, 134)),
+            11.5,
+            [(x, 157, z) for x in (-12, 12) for z in (axis - 14, axis + 120)],
+        ),
+        box((-6, 140, axis - 6), (12, 40, 12)),
+        cylinder((0, 140, axis + 105), (0, 1, 0), 5, 40),
+    )
+    grip = fuse(cylinder((0, 150, axis + 105), (0, 1, 0), 5, 14), cylinder((0, 164, axis + 105), (0, 1, 0), 8, 90))
+    washer = cut(cylinder((0, 164, axis), (0, 1, 0), 12, 3), cylinder((0, 160, axis), (0, 1, 0), 4, 9))
+    turn = moved(nut.shape, axis=(1, 0, 0), degrees=-90, by=(0, 167, axis))
+    windlass = Made(
+        "Windlass",
+        "WL-240",
+        uses=(
+            (Made("Arm", "WL-241", arm), (0, 0, 0)),
+            (Made("Grip", "WL-242", grip), (0, 0, 0)),
+            (Made("Washer", "WL-243", washer), (0, 0, 0)),
+            (Made("Windlass nut", "WL-244", turn), (0, 0, 0)),
+        ),
+    )
+    pitch = 2 * math.pi * 24.5 / 12
+    rack = fuse(
+        box((-44, -10, -110), (14, 20, 250)),
+        *[box((-30.5, -10, axis - 2.5 + pitch * k), (5, 20, 5)) for k in range(-10, 8)],
+    )
+    bed = cut(
+        box((-60, -110, -10), (120, 220, 10)),
+        box((-46, -12, -20), (24, 24, 40)),
+        *[cylinder((x, y, -20), (0, 0, 1), 4, 40) for x in (-36, 36) for y in (-60, 60)],
+    )
+    bolt = Made(
+        "Bolt",
+        "WL-253",
+        fuse(cylinder((0, 0, -10), (0, 0, 1), 4, 22), prism(_hexagon(0, 0, 12, 6.5), (0, 0, 5.5))),
+    )
+    return Made(
+        "Paddle gear",
+        "WL-220",
+        uses=(
+            (Made("Bed plate", "WL-251", bed), (0, 0, 0)),
+            (pedestal, (0, -60, 0)),
+            (pedestal, (0, 60, 0)),
+            (spindle, (0, 0, 0)),
+            (windlass, (0, 0, 0)),
+            (Made("Rack", "WL-252", rack), (0, 0, 0)),
+            *((bolt, (x, y, 0.0)) for x in (-36.0, 36.0) for y in (-60.0, 60.0)),
+        ),
+    )
 
 
 def _hexagon(x: float, y: float, z: float, half: float) -> list[tuple[float, float, float]]:
@@ -194,6 +311,7 @@ PARTS: list[tuple[str, str, str, str, Callable[[], Any]]] = [
     ("WL-206", "Catch box", "catch-box", "Ductile iron EN-GJS-400-15", catch_box),
     ("WL-207", "Rack guard", "rack-guard", "Steel S235JR", rack_guard),
     ("WL-210", "Small pedestal assembly", "small-pedestal-assembly", "Steel S235JR", pedestal_assembly),
+    ("WL-220", "Paddle gear", "paddle-gear", "Steel S235JR", paddle_gear),
 ]
 """Number, name, file stem, material and builder of each part."""
 
@@ -206,7 +324,15 @@ LATER: list[tuple[str, str, str, str, Callable[[], Any]]] = [
 
 def write_step(path: Path, number: str, name: str, bodies: list[tuple[str, Any]]) -> None:
     """Write bodies as a STEP file: one product, or an assembly of several."""
+    if len(bodies) == 1:
+        return write_made(path, Made(name, number, bodies[0][1]))
+    write_made(path, Made(name, number, uses=tuple((Made(n, n, shape), (0, 0, 0)) for n, shape in bodies)))
+
+
+def write_made(path: Path, made: Made) -> None:
+    """Write a product, and all that it is put together of, as a STEP file."""
     from OCP.BRep import BRep_Builder
+    from OCP.gp import gp_Trsf, gp_Vec
     from OCP.STEPCAFControl import STEPCAFControl_Writer
     from OCP.STEPControl import STEPControl_StepModelType
     from OCP.TCollection import TCollection_ExtendedString
@@ -220,23 +346,35 @@ def write_step(path: Path, number: str, name: str, bodies: list[tuple[str, Any]]
     document = TDocStd_Document(TCollection_ExtendedString("part"))
     XCAFApp_Application.GetApplication_s().InitDocument(document)
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    if len(bodies) == 1:
-        TDataStd_Name.Set_s(tool.AddShape(bodies[0][1], False), TCollection_ExtendedString(name))
-    else:
-        empty = TopoDS_Compound()
-        BRep_Builder().MakeCompound(empty)
-        top = tool.AddShape(empty, True)
-        TDataStd_Name.Set_s(top, TCollection_ExtendedString(name))
-        for body_name, shape in bodies:
-            label = tool.AddShape(shape, False)
-            TDataStd_Name.Set_s(label, TCollection_ExtendedString(body_name))
-            tool.AddComponent(top, label, TopLoc_Location())
-        tool.UpdateAssemblies()
+    labels: dict[int, Any] = {}
+    numbers: dict[str, str] = {}
+
+    def label(one: Made) -> Any:
+        if id(one) in labels:
+            return labels[id(one)]
+        numbers[one.name] = one.number
+        if one.shape is not None:
+            own = tool.AddShape(one.shape, False)
+        else:
+            empty = TopoDS_Compound()
+            BRep_Builder().MakeCompound(empty)
+            own = tool.AddShape(empty, True)
+        labels[id(one)] = own
+        TDataStd_Name.Set_s(own, TCollection_ExtendedString(one.name))
+        for used, by in one.uses:
+            move = gp_Trsf()
+            move.SetTranslation(gp_Vec(*by))
+            tool.AddComponent(own, label(used), TopLoc_Location(move) if any(by) else TopLoc_Location())
+        return own
+
+    label(made)
+    tool.UpdateAssemblies()
     writer = STEPCAFControl_Writer()
     writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs)
     writer.Write(str(path))
     text = path.read_text()
-    text = text.replace(f"PRODUCT('{name}','{name}'", f"PRODUCT('{number}','{name}'")
+    for name, number in numbers.items():
+        text = text.replace(f"PRODUCT('{name}','{name}'", f"PRODUCT('{number}','{name}'")
     text = re.sub(
         r"FILE_NAME\([^;]*;",
         f"FILE_NAME('{path.name}','2026-11-23T00:00:00',('Withy Lock Trust'),('Withy Lock Trust'),'','','');",
@@ -251,7 +389,10 @@ def main() -> None:
         folder.mkdir(exist_ok=True)
         for number, name, stem, _, build in parts:
             made = build()
-            write_step(folder / f"{stem}.step", number, name, made if isinstance(made, list) else [(name, made)])
+            if isinstance(made, Made):
+                write_made(folder / f"{stem}.step", made)
+            else:
+                write_step(folder / f"{stem}.step", number, name, made if isinstance(made, list) else [(name, made)])
             print(f"{number} {name}")
 
 

@@ -1,4 +1,4 @@
-"""Filling in the demo data: the parts on the shelf, and nine finished drawings."""
+"""Filling in the demo data: the parts on the shelf, and ten finished drawings."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from ..core.acts.centre_lines import PitchCircles
 from ..core.acts.crop_view import CropView
 from ..core.acts.cut_locally import CutLocally
 from ..core.acts.enlarge import Enlarge
+from ..core.acts.explode import Explode
 from ..core.acts.item_numbers import NumberItems
 from ..core.acts.items import ChangeItems, ItemChange, ListParts
 from ..core.acts.lay_flat import LayFlat
@@ -24,6 +25,7 @@ from ..core.acts.make_exact import MakeExact
 from ..core.acts.outlining import DrawnOutline
 from ..core.acts.overall import OverallSizes
 from ..core.acts.revolve_between import RevolveBetween
+from ..core.acts.sheets import NewSheet, SendTo
 from ..core.acts.state_datum import StateDatum
 from ..core.acts.state_frame import StateFrame
 from ..core.acts.state_material import StateMaterial
@@ -33,7 +35,7 @@ from ..core.acts.state_sizes import StateSizes
 from ..core.acts.state_table import StateListTable
 from ..core.acts.state_texture import StateTexture
 from ..core.acts.take_revision import TakeRevision
-from ..core.drawing.operations import SetSheet
+from ..core.drawing.operations import MoveView, SetSheet, SetView
 from ..core.drawing.pictures import Picture, PicturePath
 from ..core.drawing.templates import ISO_7200
 from ..core.drawing.title_cells import changed, split
@@ -55,6 +57,7 @@ STEMS = {
     "catch-box": "Ductile iron EN-GJS-400-15",
     "rack-guard": "Steel S235JR",
     "small-pedestal-assembly": "Steel S235JR",
+    "paddle-gear": "Steel S235JR",
 }
 OWNER = {"owner": "Withy Lock Trust", "creator": "R. Oake", "approver": "M. Sallow"}
 
@@ -98,6 +101,7 @@ def fill(home: Path, say: Callable[[str], object]) -> None:
             ("pawl", draw_pawl),
             ("rack-guard", draw_guard),
             ("long-pinion-spindle", draw_short_spindle),
+            ("paddle-gear", draw_gear),
         ):
             say(f"drawing {stem.replace('-', ' ')}")
             made = draw(services, keys[stem]).now
@@ -405,6 +409,33 @@ def draw_guard(services: Services, key: str) -> Hand:
     hand.shade()
     hand.fill(**OWNER, revision="A", surface="Ra 6.3")
     hand.general_notes("Neutral line by DIN 6935. Deburr before bending.")
+    return hand
+
+
+def draw_gear(services: Services, key: str) -> Hand:
+    """The paddle gear on three sheets: as it stands, taken apart, and in section along its spindle beside its parts list."""
+    hand = _hand(
+        services, NewDrawing(part=key, size="A2", scale=1.0, views=["front", "left", "iso"], hidden_lines=False)
+    )
+    first = hand.now.drawing.front_sheet.id
+    sides = [hand.placed_view(look).view.id for look in ("front", "left")]
+    hand.act(OverallSizes(views=sides, axes=["x", "y"]))
+    whole = ["Spindle", "Key", "Pin", "Pin (2)", "Stud", "Stud (2)", "Stud (3)", "Stud (4)", "Rack"]
+    hand.cut("front", [(0, -110, 160), (0, -110, -20)], (250, 0), whole=whole)
+    hand.act(ListParts(sheet=first, level="flat", table=False))
+    hand.act(NewSheet(after=first, name="Taken apart", scale=0.5))
+    apart = hand.now.drawing.sheets[1].id
+    picture = hand.placed_view("corner").view.id
+    hand.act(SendTo(ids=[picture], sheet=apart))
+    hand.operation(SetView(view=picture, changes={"scale": 0.5}))
+    hand.operation(MoveView(view=picture, to=(290, 225)))
+    hand.act(Explode(view=picture))
+    hand.act(NumberItems(view=picture))
+    hand.act(NewSheet(after=apart, name="Section and parts list"))
+    last = hand.now.drawing.sheets[2].id
+    hand.act(SendTo(ids=[hand.placed_view("section").view.id], sheet=last))
+    hand.act(StateListTable(sheet=last, follows="parts"))
+    hand.fill(**OWNER, revision="A", surface="Ra 6.3", document_type="Assembly drawing")
     return hand
 
 

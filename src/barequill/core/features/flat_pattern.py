@@ -14,7 +14,7 @@ import shapely
 
 from ..errors import UserError
 from ..geometry.curves3 import line, polyline
-from ..geometry.planar import rings_of
+from ..geometry.planar import rings_of, united
 from ..geometry.surfaces import Surface
 from ..geometry.vectors import cross
 from ..part.chosen import body_names, only
@@ -360,7 +360,7 @@ def _middles(flat: Part, bend: Bend, rows: list[int], laid: dict[int, Laid]) -> 
             continue
         height = float(nodes[0, 2])
         corners = flat.mesh.nodes[flat.mesh.triangles[face.triangles]][..., :2]
-        shape = shapely.union_all(shapely.polygons(corners), grid_size=1e-9)
+        shape = united(shapely.polygons(corners), 1e-9)
         base = across[:2] * middle
         reach = 2 * flat.size + float(np.abs(nodes[:, :2]).max())
         cut = shapely.LineString([base - along[:2] * reach, base + along[:2] * reach]).intersection(shape)

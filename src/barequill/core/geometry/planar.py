@@ -32,3 +32,14 @@ def seamless(regions: Sequence[Any], near: float) -> Any:
     """Regions as one, with no seam left between those that are ``near`` (mm) to each other."""
     wide = shapely.union_all([g.buffer(near, join_style="mitre") for g in regions])
     return wide.buffer(-near, join_style="mitre")
+
+
+def united(pieces: Any, grid: float) -> Any:
+    """The union of many pieces of a plane, their corners caught on a ``grid`` (mm). Where thin ones make that fail, it is had without the
+    grid, or on coarser ones."""
+    for size in (grid, None, 10 * grid, 100 * grid):
+        try:
+            return shapely.union_all(pieces, grid_size=size)
+        except shapely.errors.GEOSException:
+            continue
+    return shapely.union_all([p.buffer(grid) for p in pieces])

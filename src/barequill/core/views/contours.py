@@ -12,6 +12,7 @@ from ..errors import UserError
 from ..features.flat_pattern import BENT
 from ..geometry.contours import Contours, Piece, points_of
 from ..geometry.curves2 import Curve2, polyline
+from ..geometry.planar import united
 from ..geometry.within import Strings
 from .projected_scene import ProjectedScene
 
@@ -62,7 +63,7 @@ def _shadow(projected: ProjectedScene, near: float) -> shapely.Geometry:
     one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     area = np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0])
     seen = corners[area > near * near * 1e-3]
-    region = shapely.union_all(shapely.polygons(seen), grid_size=near * 1e-2)
+    region = united(shapely.polygons(seen), near * 1e-2)
     return region.buffer(near, join_style="mitre").buffer(-near, join_style="mitre")
 
 

@@ -8,7 +8,7 @@ import shapely
 from ..display import Sketch
 from ..drawing.views import SectionView
 from ..geometry.curves2 import line
-from ..geometry.planar import lines_of
+from ..geometry.planar import lines_of, united
 from ..part.chosen import body_nodes
 from .conventions import ALL, NONE, Conventions
 from .ends import draw_ends
@@ -69,7 +69,7 @@ def _traces(sketch: Sketch, placed_view: PlacedView) -> None:
     corners = placed_view.on_sheet(part.mesh.nodes)[part.mesh.triangles]
     one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     facing = np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0]) > 1e-6
-    bodies = shapely.union_all(shapely.polygons(corners[facing]), grid_size=1e-3).buffer(CLEAR)
+    bodies = united(shapely.polygons(corners[facing]), 1e-3).buffer(CLEAR)
     seen: set[tuple[float, ...]] = set()
     for k, step in enumerate(part.apart):
         nodes = body_nodes(part, k)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from ..cutting.figures import figures_of
 from ..cutting.limits import Cut
 from ..geometry.curves2 import Curve2
-from ..geometry.planar import lines_of, polygons_of, rings_of, seamless
+from ..geometry.planar import lines_of, polygons_of, rings_of, seamless, united
 from ..part.chosen import body_names, body_nodes, named, only
 from ..part.model import Part
 from ..projection import Camera, ProjectedCurve, camera, cut_faces, project
@@ -256,7 +256,7 @@ def _beneath_whole(part: Part, scene: Scene, regions: list[tuple[str, Any]]) -> 
     for name, g in regions:
         over = pieces[tree.query(g, predicate="intersects")]
         if len(over):
-            rest = g.difference(shapely.union_all(over, grid_size=1e-6 * part.size))
+            rest = g.difference(united(over, 1e-6 * part.size))
             # no slivers between the mesh and the curves that it follows
             g = shapely.MultiPolygon([p for p in polygons_of(rest) if not p.buffer(-2 * mesh.deflection).is_empty])
         if not g.is_empty:
