@@ -383,6 +383,15 @@ def test_a_part_is_built_anew_offered_and_refused_with_nothing_changed(client) -
     assert (
         any(e["id"] == own["id"] and "46" in e["words"] for e in state["ink"]["elements"]) if "ink" in state else True
     )
+    # there and back again is a revision each time
+    for bore in (40, 46):
+        values = {"values": {"bore": bore}}
+        job = client.post(f"/api/parts/{by}/sizes", json=values).get_json()
+        while job["state"] == "working":
+            time.sleep(0.05)
+            job = client.get(f"/api/jobs/{job['id']}").get_json()
+        assert client.get(f"/api/parts/{job['part']}").get_json()["former"] == by, job
+        by = job["part"]
     other = bring(client, "pawl.step", demo_file("pawl").read_bytes())["part"]
     answer = client.post(f"/api/parts/{other}/sizes", json={"values": {"bore": 3}})
     assert answer.status_code == 400 and "no recipe" in answer.get_json()["title"]

@@ -267,8 +267,8 @@ def build_anew(key: str, body: s.NewSizes) -> s.JobInfo:
     if check_part_file(row.file_name, path) != "recipe":
         raise UserError(f"{row.name} is no recipe", "Only a part that is a recipe is built anew from its sizes.")
     before = path.read_bytes()
-    data = with_values(before, body.values, row.file_name)
-    if read_recipe(data, row.file_name) == read_recipe(before, row.file_name):
+    data = with_values(before, body.values, row.file_name, after=key)
+    if read_recipe(data, row.file_name).sizes == read_recipe(before, row.file_name).sizes:
         raise UserError("Nothing changes", "The sizes have these values already.")
     here.check_room(len(data))
     return _job(here.read(row.file_name, data, former=key).id)

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, model_validator
 
-from ..bounds import FEW, Name, Text
+from ..bounds import FEW, Key, Name, Text
 from ..errors import BadPartFile, UserError
 from .figures import LONGEST, worked_out
 
@@ -319,6 +319,8 @@ class Recipe(Model):
     name: Name
     number: Name = ""
     material: Name = ""
+    after: Key = ""
+    """The key of the part of which it was built anew with other values: so that going back to these is a revision too."""
     sizes: Annotated[list[Size], Field(max_length=500)] = []
     steps: Annotated[list[Step], Field(min_length=1, max_length=500)]
 
@@ -399,8 +401,8 @@ def _what(error: Any) -> str:
     return message[:200]
 
 
-def with_values(data: bytes, changes: Mapping[str, float], label: str) -> bytes:
-    """The file of a recipe with other values of some sizes; all else is as it was.
+def with_values(data: bytes, changes: Mapping[str, float], label: str, after: str = "") -> bytes:
+    """The file of a recipe with other values of some sizes, built ``after`` a part; all else is as it was.
 
     Raises
     ------
@@ -420,5 +422,7 @@ def with_values(data: bytes, changes: Mapping[str, float], label: str) -> bytes:
     for size in plain["sizes"]:
         if size["name"] in changes:
             size["value"] = changes[size["name"]]
+    if after:
+        plain["after"] = after
     read_recipe(changed := json.dumps(plain, ensure_ascii=False, indent=1).encode(), label)
     return changed + b"\n"
