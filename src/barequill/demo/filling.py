@@ -44,10 +44,11 @@ from ..core.standards.materials import MATERIALS
 from ..core.views.placed_view import PlacedView
 from ..web.issue_schemas import IssueRequest
 from ..web.issues import issue_now
+from ..web.parts import DEMO as FOLDER
+from ..web.parts import demo_files
 from ..web.services import Services
 from .hand import Hand
 
-FOLDER = Path(__file__).parent / "parts"
 STEMS = {
     "spindle-pedestal": "Cast iron EN-GJL-250",
     "long-pinion-spindle": "Steel C45",
@@ -134,14 +135,8 @@ def _revise(services: Services, drawing: int, key: str, say: Callable[[str], obj
     hand.act(TakeRevision(part=key, by=later))
 
 
-def demo_file(stem: str) -> Path:
-    """The file of a demo part: its recipe, where it is one."""
-    recipe = FOLDER / f"{stem}.recipe"
-    return recipe if recipe.exists() else recipe.with_suffix(".step")
-
-
 def _bring(services: Services, stem: str, material: str, say: Callable[[str], object]) -> str:
-    path = demo_file(stem)
+    path = next(p for p in demo_files() if p.stem == stem)
     key = content_key(path.read_bytes())
     _read(services, path, say)
     services.store.set_part(key, {"material": material, "density": MATERIALS[material]})

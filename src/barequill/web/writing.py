@@ -69,13 +69,9 @@ def issue(id: int, kind: str) -> Response:
 
 def _plan(drawing: Drawing) -> tuple[list[Sheet], PrintPlan]:
     """The sheets that are asked for, and how they lie on the paper that is asked for."""
-    wanted = request.args.get("sheets", "")
-    shown = drawing.sheets_named(wanted) if wanted else list(drawing.sheets)
-    sizes = []
-    for sheet in shown:
-        r = sheet_rectangle(sheet.size, sheet.landscape)
-        sizes.append((r.x1 - r.x0, r.y1 - r.y0))
-    return shown, print_plan(sizes, request.args.get("paper", ""))
+    shown = drawing.sheets_named(request.args.get("sheets", ""))
+    trimmed = [sheet_rectangle(sheet.size, sheet.landscape) for sheet in shown]
+    return shown, print_plan([(r.x1, r.y1) for r in trimmed], request.args.get("paper", ""))
 
 
 @route(writing, "GET", "/drawings/{id}/print-plan", answer=s.PrintPlanJson, query=("paper", "sheets"))

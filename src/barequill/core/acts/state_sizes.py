@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Literal
 
 import numpy as np
@@ -87,8 +86,18 @@ class StateSizes(AnyAct):
         )
 
     def _sized(self, drawing: Drawing, acting: ActContext, sheet: Sheet, key: str, sizes: list[NamedSize]) -> Sized:
-        there = [a for s in drawing.sheets for a in s.annotations if isinstance(a, Dimension)]
-        said = {a.size for a in there if a.size and _part_of(drawing, a) == key}
+        there = [
+            (home, a)
+            for home in drawing.sheets
+            for a in home.annotations
+            if isinstance(a, Dimension) and _part_of(home, a) == key
+        ]
+        said = {a.size for _, a in there if a.size}
+        free = {
+            a.id: meant
+            for home, a in there
+            if not a.size and not a.reference and (meant := _meant(drawing, acting, home, a)) is not None
+        }
         views = [v.id for v in sheet.views if v.part == key]
         ids = drawing.fresh(len(sizes))
         result = Sized({}, {}, [])
@@ -104,19 +113,20 @@ class StateSizes(AnyAct):
             if not shown:
                 result.left.append(size.name)
                 continue
-            said_so = _saying(drawing, acting, sheet, [s[2] for s in shown])
-            same = next((a for a in there if not a.size and a.id not in result.named and said_so(a)), None)
+            wanted = [w for s in shown if (w := _meant(drawing, acting, sheet, s[2])) is not None]
+            same = next(
+                (i for i, m in free.items() if i not in result.named and any(_same(m, w) for w in wanted)), None
+            )
             if same is not None:
-                result.named[same.id] = size.name
+                result.named[same] = size.name
                 continue
             best = max(shown, key=lambda s: s[:2])[2]
             result.made[size.name] = _toleranced(best, size, drawing.unit)
         return result
 
 
-def _part_of(drawing: Drawing, dimension: Dimension) -> str:
-    sheet = drawing.sheet_of(dimension.id)
-    view = sheet.view(dimension.on) if sheet is not None else None
+def _part_of(sheet: Sheet, dimension: Dimension) -> str:
+    view = sheet.view(dimension.on)
     return view.part if view is not None else ""
 
 
@@ -135,27 +145,12 @@ def _noted(drawing: Drawing, acting: ActContext, key: str, size: NamedSize) -> b
     return any(h is not None and part.faces[h.faces[0]].ref in alike for h in found)
 
 
-def _saying(drawing: Drawing, acting: ActContext, sheet: Sheet, shown: list[Dimension]) -> Callable[[Dimension], bool]:
-    """Tells whether a dimension says what one of ``shown`` would: between the same levels of the part, or about the same axis."""
-    wanted = [_meant(drawing, acting, sheet, d) for d in shown]
-
-    def says(there: Dimension) -> bool:
-        own = drawing.sheet_of(there.id)
-        if own is None or there.measure not in {d.measure for d in shown} | ALIKE or there.reference:
-            return False
-        meant = _meant(drawing, acting, own, there)
-        return meant is not None and any(w is not None and _same(meant, w) for w in wanted)
-
-    return says
-
-
-ALIKE = {"distance", "length"}
 Meant = Span | tuple[str, float, Array, Array]
 
 
 def _meant(drawing: Drawing, acting: ActContext, sheet: Sheet, dimension: Dimension) -> Meant | None:
-    """What a dimension is about in space: levels, or how great and about which axis."""
-    if dimension.measure in ALIKE:
+    """What a dimension is about in space: the levels that it is between, or how great it is and about which axis."""
+    if dimension.measure in ("distance", "length"):
         return span_of(drawing, sheet, acting, dimension)
     if dimension.measure not in ("diameter", "radius", "angle") or sheet.view(dimension.on) is None:
         return None

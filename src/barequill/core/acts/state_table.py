@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..bounds import Ref
-from ..drawing import AnyAnnotation, Drawing, Operation, Sheet
+from ..drawing import AnyAnnotation, Drawing, Operation, Sheet, View
 from ..drawing.annotations.hole_letter import HoleLetter
 from ..drawing.annotations.hung import Foot
 from ..drawing.annotations.table import COLUMNS, ROWS, Column, Table
@@ -107,12 +107,17 @@ class StateListTable(AnyAct):
             raise UserError(solved.words.removeprefix("? "), "It would be empty.")
         return Annotate(sheet=sheet.id, annotations=[table, *letters])
 
-    def _of_holes(
-        self, drawing: Drawing, acting: ActContext, sheet: Sheet, table: Table, ids: list[str]
-    ) -> tuple[Table, list[AnyAnnotation]]:
+    def _view_on(self, drawing: Drawing, sheet: Sheet) -> View:
+        """The view that the table is about; raises BadOperation where it is not on the table's own sheet."""
         home, view = need_view(drawing, self.view)
         if home.id != sheet.id:
             raise BadOperation("The view is on another sheet", "State the table on the sheet of its view.")
+        return view
+
+    def _of_holes(
+        self, drawing: Drawing, acting: ActContext, sheet: Sheet, table: Table, ids: list[str]
+    ) -> tuple[Table, list[AnyAnnotation]]:
+        view = self._view_on(drawing, sheet)
         context, (x, y) = acting.context(drawing, sheet, view.id)
         named = holes_shown(context.view)
         if not named:
@@ -131,9 +136,7 @@ class StateListTable(AnyAct):
 
     def _of_bends(self, drawing: Drawing, acting: ActContext, sheet: Sheet, ids: list[str]) -> list[AnyAnnotation]:
         """The number of each bend beside its line, at its lower end, or at the left one of a level line."""
-        home, view = need_view(drawing, self.view)
-        if home.id != sheet.id:
-            raise BadOperation("The view is on another sheet", "State the table on the sheet of its view.")
+        view = self._view_on(drawing, sheet)
         placed_view = acting.context(drawing, sheet, view.id)[0].view
         bends = bends_shown(placed_view.projected)
         if not bends:
@@ -141,10 +144,12 @@ class StateListTable(AnyAct):
         said = [a for a in sheet.annotations if isinstance(a, TextNote) and a.on == view.id and a.foot is not None]
         numbered = {a.foot.ref for a in said if a.foot is not None and "{bend_number}" in a.text}
         hull, made = placed_view.hull, list[AnyAnnotation]()
-        for own, (bend, line) in zip(ids, bends, strict=False):
+        for own, shown in zip(ids, bends, strict=False):
+            bend = shown.bend
             if bend.ref in numbered:
                 continue
-            flat = placed_view.transform.to_sheet(line)
+            # as it lies on the sheet, on which the view may be turned
+            flat = placed_view.transform.to_sheet(shown.line)
             across = np.ptp(flat, axis=0)
             axis = 0 if across[0] > across[1] else 1
             tip = flat[int(np.argmin(flat[:, axis]))]

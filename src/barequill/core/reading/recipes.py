@@ -10,7 +10,7 @@ from typing import Any
 from ..errors import BadPartFile, UserError
 from ..part.named_sizes import NamedSize, NamedThread, misses
 from ..recipe import model as m
-from ..recipe.figures import worked_out
+from ..recipe.figures import Figures
 from . import shapes
 from .raw import RawBody
 from .solids import Areas, Vector, edges_at, faces_at, solids_of, sound, volume_of
@@ -28,6 +28,8 @@ class Made:
     tools: dict[str, list[tuple[str, str, Any]]] = field(default_factory=dict)
     """By step: body, mode and shape of all that it added or cut."""
     threads: list[NamedThread] = field(default_factory=list)
+    values: Mapping[str, float] = field(default_factory=dict)
+    """What its sizes come to."""
 
 
 def build(recipe: m.Recipe, label: str, say: Callable[[float, str], None] = lambda share, what: None) -> Made:
@@ -42,7 +44,7 @@ def build(recipe: m.Recipe, label: str, say: Callable[[float, str], None] = lamb
         values = recipe.values()
     except UserError as error:
         raise BadPartFile(f"{label}: {error.title}", error.detail) from error
-    work = _Work(recipe, values)
+    work = _Work(recipe.name, values)
     for k, step in enumerate(recipe.steps):
         say(k / len(recipe.steps), f"step {k + 1} of {len(recipe.steps)}: {step.name}")
         try:
@@ -87,17 +89,17 @@ def sizes_of(recipe: m.Recipe, made: Made, label: str) -> tuple[NamedSize, ...]:
     BadPartFile
         Where the part does not have one that it is said to show.
     """
-    values, found = recipe.values(), []
+    figures, found = Figures(made.values), []
     whole = list(made.bodies.values())
     for size in recipe.sizes:
         places = [] if size.shown is None else size.shown.places
         try:
-            spots = tuple(_place(p, values) for p in places)
+            spots = tuple(figures.place(p) for p in places)
         except UserError as error:
             raise BadPartFile(f"{label}, size {size.name}: {error.title}", error.detail) from error
         one = NamedSize(
             name=size.name,
-            value=values[size.name],
+            value=made.values[size.name],
             written=size.value if isinstance(size.value, str) else "",
             tolerance=size.tolerance,
             says=size.says,
@@ -138,11 +140,6 @@ def shapes_miss(whole: list[Any], size: NamedSize) -> str:
     return told
 
 
-def _place(place: m.Place, values: Mapping[str, float]) -> Vector:
-    x, y, z = (worked_out(c, values) for c in place)
-    return x, y, z
-
-
 def _sum(at: Vector, way: Vector, by: float) -> Vector:
     """A place so far along a way."""
     return at[0] + by * way[0], at[1] + by * way[1], at[2] + by * way[2]
@@ -151,10 +148,11 @@ def _sum(at: Vector, way: Vector, by: float) -> Vector:
 class _Work:
     """A recipe while it is being built."""
 
-    def __init__(self, recipe: m.Recipe, values: Mapping[str, float]) -> None:
-        self.made = Made()
-        self._values, self._name = values, recipe.name
-        self._areas = Areas(self._figure)
+    def __init__(self, name: str, values: Mapping[str, float]) -> None:
+        self.made = Made(values=values)
+        self._name, self._figures = name, Figures(values)
+        self._figure, self._positive = self._figures.of, self._figures.above_nothing
+        self._areas = Areas(self._figures)
 
     def do(self, step: Any) -> None:
         """Do one step."""
@@ -178,19 +176,8 @@ class _Work:
                     changed = self._edged(step, shape)
                 self.made.bodies[body] = sound(changed)
 
-    # ---- figures
-
-    def _figure(self, figure: float | str) -> float:
-        return worked_out(figure, self._values)
-
-    def _positive(self, figure: float | str, what: str) -> float:
-        found = self._figure(figure)
-        if found <= 1e-6:
-            raise UserError(f"its {what} comes to {found:g}", "It has to be more than 0.")
-        return found
-
     def _way(self, place: m.Place, what: str = "direction") -> Vector:
-        found = _place(place, self._values)
+        found = self._figures.place(place)
         if math.hypot(*found) < 1e-9:
             raise UserError(f"its {what} has no length", "Say a way, such as 0, 0, 1.")
         return found
@@ -206,8 +193,8 @@ class _Work:
                 self._positive(step.thick, "thickness"),
                 self._positive(step.wide, "width"),
             )
-            return shapes.moved(strip, _place(step.origin, self._values))
-        frame = self._areas.frame(step.profile)
+            return shapes.moved(strip, self._figures.place(step.origin))
+        frame = self._areas.plane(step.profile.plane, step.profile.origin)
         face = self._areas.face(step.profile, frame)
         if isinstance(step, m.Extrude):
             by = self._figure(step.by)
@@ -268,10 +255,8 @@ class _Work:
         end = depth + diameter / 2 / math.tan(math.radians(tip / 2)) if tip else depth
         tools = [[(-over, 0.0), (-over, diameter / 2), (depth, diameter / 2), (end, 0.0)]]
         if step.counterbore is not None:
-            wide, deep = (
-                self._positive(step.counterbore.diameter, "counterbore"),
-                self._positive(step.counterbore.depth, "counterbore's depth"),
-            )
+            wide = self._positive(step.counterbore.diameter, "counterbore")
+            deep = self._positive(step.counterbore.depth, "counterbore's depth")
             if wide <= diameter:
                 raise UserError("its counterbore is no wider than the hole", "Make it wider.")
             tools.append([(-over, 0.0), (-over, wide / 2), (deep, wide / 2), (deep, 0.0)])
@@ -285,7 +270,7 @@ class _Work:
                 [(-over, 0.0), (-over, wide / 2 + over * slope), (wide / 2 / slope, 0.0)],
             )
         for mouth in step.at:
-            at = _place(mouth, self._values)
+            at = self._figures.place(mouth)
             for outline in tools:
                 self._take(step.name, body, "cut", shapes.turned_along(outline, at, unit))
             if step.thread is not None:
@@ -294,7 +279,7 @@ class _Work:
                 self._thread(on, step.thread.size, step.thread.length)
 
     def _thread(self, at: m.Place, size: str, length: float | str | None) -> None:
-        place = _place(at, self._values)
+        place = self._figures.place(at)
         if not any(faces_at(shape, place, NEAR, every=True) for shape in self.made.bodies.values()):
             told = ", ".join(f"{c:.6g}" for c in place)
             raise UserError(f"no face lies at {told}", "Say a place on the round face that has the thread.")
@@ -315,7 +300,7 @@ class _Work:
                     again = shapes.moved(tool, (k * x, k * y, k * z))
                 else:
                     assert step.about is not None
-                    about = _place(step.about.at, self._values)
+                    about = self._figures.place(step.about.at)
                     axis = self._way(step.about.along, "axis")
                     again = shapes.moved(tool, axis=axis, degrees=k * between, about=about)
                 self._take(step.name, body, mode, again)
@@ -335,11 +320,11 @@ class _Work:
             self._take(step.name, own, mode, shapes.mirrored(tool, frame.origin, frame.normal))
 
     def _shelled(self, step: m.Shell, shape: Any) -> Any:
-        faces = [f for p in step.open for f in faces_at(shape, _place(p, self._values), NEAR)]
+        faces = [f for p in step.open for f in faces_at(shape, self._figures.place(p), NEAR)]
         return shapes.hollowed(shape, faces, self._positive(step.thick, "thickness"))
 
     def _edged(self, step: m.Fillet | m.Chamfer, shape: Any) -> Any:
-        edges = [e for p in step.edges for e in edges_at(shape, _place(p, self._values), NEAR)]
+        edges = [e for p in step.edges for e in edges_at(shape, self._figures.place(p), NEAR)]
         if isinstance(step, m.Fillet):
             return shapes.filleted(shape, self._positive(step.radius, "radius"), edges)
         return shapes.bevelled(shape, self._positive(step.width, "width"), edges)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -27,6 +26,7 @@ from OCP.TopoDS import TopoDS
 
 from ..errors import UserError
 from ..recipe import model as m
+from ..recipe.figures import Figures
 from .raw import within
 
 Vector = tuple[float, float, float]
@@ -61,12 +61,8 @@ class Frame:
 class Areas:
     """Areas of a recipe as faces, by what its figures come to."""
 
-    def __init__(self, figure: Callable[[float | str], float]) -> None:
-        self._figure = figure
-
-    def frame(self, profile: m.Profile) -> Frame:
-        """The plane of a profile."""
-        return self.plane(profile.plane, profile.origin)
+    def __init__(self, figures: Figures) -> None:
+        self._figures, self._figure = figures, figures.of
 
     def plane(self, plane: m.Plane, origin: m.Place) -> Frame:
         """A plane through an origin.
@@ -76,10 +72,10 @@ class Areas:
         UserError
             Where its right and up have no length, or are not square to each other.
         """
-        at = self._place(origin)
+        at = self._figures.place(origin)
         if isinstance(plane, str):
             return Frame(at, *WAYS[plane])
-        right, up = (np.array(self._place(p)) for p in (plane.right, plane.up))
+        right, up = (np.array(self._figures.place(p)) for p in (plane.right, plane.up))
         lengths = np.linalg.norm(right), np.linalg.norm(up)
         if min(lengths) < 1e-9 or abs(right @ up) > 1e-6 * lengths[0] * lengths[1]:
             raise UserError("its plane is no plane", "Its right and up are square to each other, and have some length.")
@@ -118,48 +114,38 @@ class Areas:
             if isinstance(item, m.ArcInSpace):
                 if last is None:
                     raise UserError("its path begins with an arc", "Say first the place from which it goes.")
-                end = gp_Pnt(*self._place(item.to))
-                wire.Add(_arc(last, gp_Pnt(*self._place(item.through)), end))
+                end = gp_Pnt(*self._figures.place(item.to))
+                wire.Add(_arc(last, gp_Pnt(*self._figures.place(item.through)), end))
             else:
-                end = gp_Pnt(*self._place(item))
+                end = gp_Pnt(*self._figures.place(item))
                 if last is not None:
                     wire.Add(_line(last, end))
             last = end
         return wire.Wire()
-
-    def _place(self, place: m.Place) -> Vector:
-        x, y, z = (self._figure(c) for c in place)
-        return x, y, z
 
     def _wire(self, area: m.Area, frame: Frame) -> Any:
         if isinstance(area, m.Circle):
             u, v = (self._figure(c) for c in area.centre)
             normal = gp_Dir(*np.cross(frame.right, frame.up).tolist())
             axes = gp_Ax2(gp_Pnt(*frame.at(u, v)), normal, gp_Dir(*frame.right))
-            circle = gp_Circ(axes, self._more(area.diameter, "diameter") / 2)
+            circle = gp_Circ(axes, self._figures.above_nothing(area.diameter, "diameter") / 2)
             return BRepBuilderAPI_MakeWire(BRepBuilderAPI_MakeEdge(circle).Edge()).Wire()
         wire = BRepBuilderAPI_MakeWire()
         for edge in self._edges(self._outline(area), frame):
             wire.Add(edge)
         return wire.Wire()
 
-    def _more(self, figure: float | str, what: str) -> float:
-        found = self._figure(figure)
-        if found <= 1e-6:
-            raise UserError(f"its {what} comes to {found:g}", "It has to be more than 0.")
-        return found
-
     def _outline(self, area: m.Area) -> list[Any]:
         if isinstance(area, m.Polygon):
             u, v = (self._figure(c) for c in area.centre)
             start = self._figure(area.start)
-            reach = self._more(area.across, "width across flats") / 2 / math.cos(math.pi / area.sides)
+            reach = self._figures.above_nothing(area.across, "width across flats") / 2 / math.cos(math.pi / area.sides)
             turns = (math.radians(start + 360 * k / area.sides) for k in range(area.sides))
             return [(u + reach * math.cos(t), v + reach * math.sin(t)) for t in turns]
         if not isinstance(area, m.Rectangle):
             return list(area)
         u, v = (self._figure(c) for c in area.corner)
-        w, h = (self._more(c, "side") for c in area.size)
+        w, h = (self._figures.above_nothing(c, "side") for c in area.size)
         r = self._figure(area.round)
         if r < 0 or 2 * r > min(w, h) + 1e-9:
             raise UserError(f"its corners are rounded by {r:g}", f"At most {min(w, h) / 2:g} fits.")

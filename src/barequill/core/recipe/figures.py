@@ -92,3 +92,26 @@ def _value(node: ast.expr, sizes: Mapping[str, float]) -> float:
     raise UserError(
         f"“{ast.unparse(node)[:60]}” cannot be worked out", f"A sum has + - * / and {', '.join(FUNCTIONS)} only."
     )
+
+
+class Figures:
+    """The figures of a recipe, worked out by the values of its sizes."""
+
+    def __init__(self, sizes: Mapping[str, float]) -> None:
+        self._sizes = sizes
+
+    def of(self, figure: float | str) -> float:
+        """What a figure comes to."""
+        return worked_out(figure, self._sizes)
+
+    def above_nothing(self, figure: float | str, what: str) -> float:
+        """The same of one that has to be more than 0: a length of something, called ``what``; raises UserError where it is not."""
+        found = self.of(figure)
+        if found <= 1e-6:
+            raise UserError(f"its {what} comes to {found:g}", "It has to be more than 0.")
+        return found
+
+    def place(self, place: tuple[float | str, float | str, float | str]) -> tuple[float, float, float]:
+        """A place or a way in space."""
+        x, y, z = (self.of(c) for c in place)
+        return x, y, z

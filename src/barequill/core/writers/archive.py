@@ -93,8 +93,6 @@ def archived(pdf: bytes, attached: Sequence[Attached] = (), part: int = 3) -> by
             deterministic_id=True,
             force_version="1.4" if part == 1 else "1.7",
             object_stream_mode=pikepdf.ObjectStreamMode.disable,
-            # what describes the file is read by those who know nothing of PDF too
-            compress_streams=True,
         )
     return out.getvalue()
 

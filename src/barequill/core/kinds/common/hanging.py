@@ -284,15 +284,25 @@ def rectangle(low: Array, u: Array, width: float, height: float) -> curves2.Curv
     return curves2.polyline(np.array([low, low + width * u, low + width * u + height * n, low + height * n, low]))
 
 
-def bends_shown(projected: ProjectedScene) -> list[tuple[BendLine, Array]]:
-    """The bend lines of a flat pattern as a view shows them, points (n, 2) in view mm, in the order in which they are numbered: upright ones
-    from the left, then level ones from below."""
-    found = [(bend, flat_of(projected, bend.ref)) for bend in projected.whole.bends]
+@value
+class BendShown:
+    """A bend line as a view shows it: its points (n, 2) in view mm, and the axis along which it runs, 0 where it is level."""
 
-    def order(line: Array) -> tuple[bool, float, float]:
+    bend: BendLine
+    line: Array
+    axis: int
+
+
+def bends_shown(projected: ProjectedScene) -> list[BendShown]:
+    """The bend lines of a flat pattern in the order in which they are numbered: upright ones from the left, then level ones from below."""
+    found = []
+    for bend in projected.whole.bends:
+        line = flat_of(projected, bend.ref)
         across = np.ptp(line, axis=0)
-        level = bool(across[0] > across[1])
-        middle = line.mean(axis=0)
-        return level, round(float(middle[1 if level else 0]), 6), round(float(middle[0 if level else 1]), 6)
+        found.append(BendShown(bend, line, 0 if across[0] > across[1] else 1))
 
-    return sorted(found, key=lambda f: order(f[1]))
+    def order(shown: BendShown) -> tuple[int, float, float]:
+        middle = shown.line.mean(axis=0)
+        return -shown.axis, round(float(middle[1 - shown.axis]), 6), round(float(middle[shown.axis]), 6)
+
+    return sorted(found, key=order)

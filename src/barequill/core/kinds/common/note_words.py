@@ -76,7 +76,7 @@ def _of_bend(context: LayoutContext, note: TextNote, name: str) -> str | None:
     if bend is None:
         return None
     if name == "bend_number":
-        return next(str(k) for k, (b, _) in enumerate(bends_shown(context.view.projected), 1) if b.ref == ref)
+        return next(str(k) for k, b in enumerate(bends_shown(context.view.projected), 1) if b.bend.ref == ref)
     drawing = context.drawing
     radius = written(bend.radius, None, drawing.unit, False, drawing.standard, context.style.own)
     return f"{'UP' if bend.up else 'DOWN'} {round(bend.angle, 2):g}° R{radius}"

@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from weakref import WeakKeyDictionary
 
-import numpy as np
-
 from ...drawing.annotations.hole_note import HoleNote
 from ...drawing.annotations.table import Column, Table
 from ...drawing.annotations.text_note import TextNote
@@ -112,18 +110,21 @@ def without_letter(placed_view: PlacedView, lettered: Iterable[str]) -> list[Nam
     return [n for n in holes_shown(placed_view) if not rows & set(n.hole.faces)]
 
 
+def _figure(context: LayoutContext, length: float) -> str:
+    """A length as the drawing writes it."""
+    drawing = context.drawing
+    return written(length, None, drawing.unit, False, drawing.standard, context.style.own)
+
+
 def _holes(table: Table, context: LayoutContext) -> list[dict[str, str]]:
     placed_view = context.shown(table.view)
     if placed_view is None:
         raise Unmeasurable("Its view is not on this sheet", "Move the table to the sheet of its view.")
-    drawing, projected, own = context.drawing, placed_view.projected, context.style.own
+    drawing, projected = context.drawing, placed_view.projected
     if table.origin is not None:
         zero = resolve(projected, table.origin).points.mean(axis=0)
     else:
         zero = projected.hull.min(axis=0)
-
-    def figure(x: float) -> str:
-        return written(x, None, drawing.unit, False, drawing.standard, own)
 
     part = projected.whole
     notes = context.hole_notes(placed_view.view.part)
@@ -143,7 +144,9 @@ def _holes(table: Table, context: LayoutContext) -> list[dict[str, str]]:
             note = note.model_copy(update={"count": 1, "spaced": False, "on": table.view})
             said[key] = " ".join(line.plain for line in lines_of_note(inner, note, named.hole, thread))
         x, y = named.at - zero
-        found.append({"hole": named.name, "x": figure(float(x)), "y": figure(float(y)), "size": said[key]})
+        found.append(
+            {"hole": named.name, "x": _figure(context, float(x)), "y": _figure(context, float(y)), "size": said[key]}
+        )
     return found
 
 
@@ -153,23 +156,17 @@ def _bends(table: Table, context: LayoutContext) -> list[dict[str, str]]:
     placed_view = context.shown(table.view)
     if placed_view is None:
         raise Unmeasurable("Its view is not on this sheet", "Move the table to the sheet of its view.")
-    drawing, own = context.drawing, context.style.own
     zero = placed_view.projected.hull.min(axis=0)
-
-    def figure(x: float) -> str:
-        return written(x, None, drawing.unit, False, drawing.standard, own)
-
     found = []
-    for number, (bend, line) in enumerate(bends_shown(placed_view.projected), 1):
-        across = np.ptp(line, axis=0)
-        axis = 1 if across[0] > across[1] else 0
+    for number, shown in enumerate(bends_shown(placed_view.projected), 1):
+        bend, across = shown.bend, 1 - shown.axis
         found.append(
             {
                 "number": str(number),
                 "way": "up" if bend.up else "down",
                 "angle": f"{round(bend.angle, 2):g}°",
-                "radius": f"R{figure(bend.radius)}",
-                "at": figure(float(line.mean(axis=0)[axis] - zero[axis])),
+                "radius": f"R{_figure(context, bend.radius)}",
+                "at": _figure(context, float(shown.line.mean(axis=0)[across] - zero[across])),
             }
         )
     if not found:
